@@ -1,0 +1,8 @@
+"""Running Kentrobar on one machine: the private PostgreSQL cluster and the processes round it.
+
+- ``cluster``: makes, starts and stops a private cluster on loopback.
+- ``run``: runs one command beside a cluster, with ``DATABASE_URL`` set for it.
+- ``server``: everything ``script/server`` does once the packages are there.
+
+Nothing here imports the application: it is started as a process of its own.
+"""
