@@ -218,9 +218,7 @@ class Cluster:
 
     def stop(self) -> None:
         """Stop the server, letting open transactions end at once and the data be written."""
-        self.account.run(
-            [str(binary("pg_ctl")), "stop", "-w", "-m", "fast", "-D", str(self.data)]
-        )
+        self.account.run([str(binary("pg_ctl")), "stop", "-w", "-m", "fast", "-D", str(self.data)])
 
     @property
     def url(self) -> str:

@@ -1,0 +1,63 @@
+"""The command line: predictions from kentrobar/1 documents, without a database."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from kentrobar.core.errors import KentrobarError
+from kentrobar.exchange import documents, models
+
+BAD_INPUT = 2
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one command; returns 0, or 2 with one line on standard error for bad input."""
+    parser = argparse.ArgumentParser(prog="kentrobar", description=__doc__)
+    commands = parser.add_subparsers(dest="command", required=True)
+    predict = commands.add_parser("predict", help="specs before and after laying pieces on a frame")
+    predict.add_argument("file", metavar="FILE", help="a kentrobar/1 document; - is standard input")
+    commands.add_parser("schema", help="print the JSON Schema of the format")
+    chosen = parser.parse_args(arguments)
+    if chosen.command == "schema":
+        print(json.dumps(schema(), indent=2, ensure_ascii=False))
+        return 0
+    try:
+        request = documents.read_document(_read(chosen.file), models.PredictRequest)
+        answer = documents.answer_predict(request)
+    except (KentrobarError, OSError) as error:
+        print(_one_line(error), file=sys.stderr)
+        return BAD_INPUT
+    print(answer.model_dump_json(indent=2))
+    return 0
+
+
+def schema() -> dict[str, object]:
+    """The JSON Schema of what is read and printed, from the models themselves."""
+    kinds = {"predict_request": models.PredictRequest, "predict_answer": models.PredictAnswer}
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": models.FORMAT,
+    } | {name: kind.model_json_schema() for name, kind in kinds.items()}
+
+
+def _read(name: str) -> bytes:
+    """The file's bytes, one more than allowed at most, so that a huge file is never held."""
+    limit = documents.LARGEST_DOCUMENT_BYTES + 1
+    if name == "-":
+        return sys.stdin.buffer.read(limit)
+    with Path(name).open("rb") as file:
+        return file.read(limit)
+
+
+def _one_line(error: Exception) -> str:
+    if isinstance(error, OSError):
+        return f"{error.filename}: {error.strerror}; check the file's name."
+    return " ".join(str(error).split())
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,18 @@
+"""The rules of the job: mechanics of a frame and of the pieces laid on it. No interface code.
+
+In reading order:
+
+- ``errors``: the one exception tree; every message can be shown to the person who typed.
+- ``units``: base units (g, cm, kg·cm²), conversions, and reading what a person types.
+- ``estimates``: a value with its standard uncertainty, and "not measured" as a value of its own.
+- ``moments``: the five additive numbers of a body, and every spec that derives from them.
+- ``specs``: what was measured of a frame, turned into moments and back.
+- ``outline``: the rim of a racket or paddle as a curve: clock positions, y, arc length, moments.
+- ``pieces``: pieces of weight and their moments with uncertainty.
+- ``plans``: pieces on a frame, hence before, after and change.
+- ``placing``: moving a piece by hand: along the rim, along the handle, longer, heavier, mirrored.
+- ``sites``: the named places of a frame.
+- ``checks``: what is asked of typed specs before they are believed.
+- ``cautions``: what can hurt someone, by material and by what a plan does.
+- ``silhouette``: the shapes that make up the drawing of a frame.
+"""

@@ -1,0 +1,363 @@
+"""Pieces of weight: what they add to the moments of a frame, and how surely.
+
+Each piece answers with an ``Effect``: its moments, and their covariance from what is unknown about
+it alone (mass, length, place). Unknowns that several pieces share (the density of one roll) stand
+apart under a key, as what one standard deviation does, so that they add up before they are squared.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kentrobar.core.errors import PieceError
+from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.moments import Moments
+from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine, clock_text
+from kentrobar.core.specs import Vector, covariance_of
+
+# Standard uncertainties of careful bench work, taken where none is stated.
+CUT_LENGTH_U_CM: Final = 0.1
+DENSITY_U_RELATIVE: Final = 0.02
+PLACE_U_CM: Final = 0.2
+WEIGHED_U_G: Final = 0.05
+
+HEAVIEST_PIECE_G: Final = 200.0
+_TIP, _BRIDGE = 0.0, CLOCK_MINUTES / 2
+_ON_CENTRE_LINE_MIN = 0.01
+
+
+class Effect(NamedTuple):
+    """What a piece adds: moments, their covariance (5 x 5), and the deviations shared by key."""
+
+    moments: Moments
+    covariance: NDArray[np.float64]
+    shared: dict[str, Vector]
+    overlaps: bool = False  # the two strips of a mirrored pair lie on each other
+
+
+class _Side(NamedTuple):
+    """One body of a piece: moments, independent deviations, and those shared by key."""
+
+    moments: Moments
+    own: list[Vector]
+    shared: dict[str, Vector]
+
+
+class Stretch(NamedTuple):
+    """A stretch of a rim line by arc length, ``start`` ≤ ``end``, cm."""
+
+    start: float
+    end: float
+
+
+class ClockPlace(NamedTuple):
+    """A place on the rim by clock position, in minutes of the 12-hour face."""
+
+    minutes: float
+
+    def arc_length(self, line: RimLine) -> float:
+        return line.at_clock(self.minutes)
+
+    def __str__(self) -> str:
+        return clock_text(self.minutes)
+
+
+class HeightPlace(NamedTuple):
+    """A place on the right side of the rim by its distance from the butt."""
+
+    y_cm: float
+
+    def arc_length(self, line: RimLine) -> float:
+        return line.at_y(self.y_cm)
+
+    def __str__(self) -> str:
+        return f"{self.y_cm:.1f} cm"
+
+
+RimPlace = ClockPlace | HeightPlace
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Piece:
+    label: str = ""
+    material: str = ""
+    removed: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class PointPiece(_Piece):
+    """A compact piece. Mirrored means one at +x and one at -x, ``mass_g`` each."""
+
+    mass_g: Estimate
+    y_cm: float
+    x_cm: float = 0.0
+    z_cm: float = 0.0
+    mirrored: bool = False
+
+    def __post_init__(self) -> None:
+        _require_mass(self.mass_g)
+
+    def body(self, outline: Outline | None) -> _Side:
+        m, u = self.mass_g.value, self.mass_g.u
+        x, y, z = self.x_cm, self.y_cm, self.z_cm
+        per_gram = (1.0, y, y * y + z * z, x * x + z * z, x)
+        along = (0.0, m * PLACE_U_CM, 2 * m * y * PLACE_U_CM, 0.0, 0.0)
+        own = [_scaled(per_gram, u), along]
+        if x:
+            own.append((0.0, 0.0, 0.0, 2 * m * x * PLACE_U_CM, m * PLACE_U_CM))
+        return _both_sides(_Side(Moments(*_scaled(per_gram, m)), own, {}), self.mirrored)
+
+
+@dataclass(frozen=True, kw_only=True)
+class RimStrip(_Piece):
+    """A strip along the rim, centred on its place; length and mass are of *one* strip.
+
+    Give either ``g_per_cm`` or ``mass_g``. ``both_faces`` lays a second strip on the other side of
+    the string row (z < 0). Mirrored strips at 12:00 or 6:00 start at the centre line, or
+    ``gap_cm`` from it, instead of being centred there.
+    """
+
+    at: RimPlace
+    length_cm: Estimate
+    g_per_cm: Quantity = NOT_MEASURED
+    mass_g: Quantity = NOT_MEASURED
+    face: Face = Face.INNER
+    mirrored: bool = False
+    both_faces: bool = False
+    gap_cm: float = 0.0
+
+    def __post_init__(self) -> None:
+        if not self.length_cm.value > 0:
+            raise PieceError("A strip needs a length above 0.", code="no_length", field="length_cm")
+        if isinstance(self.g_per_cm, Estimate) == isinstance(self.mass_g, Estimate):
+            raise PieceError(
+                "Give a strip either its weight per length or its weight, not both.",
+                code="weight_twice",
+                field="g_per_cm",
+            )
+        if isinstance(self.g_per_cm, Estimate) and not self.g_per_cm.value > 0:
+            raise PieceError(
+                "Weight per length must be above 0.", code="no_density", field="g_per_cm"
+            )
+        if self.gap_cm < 0:
+            raise PieceError("A gap cannot be negative.", code="negative_gap", field="gap_cm")
+        _require_mass(Estimate(self.strip_mass_g))
+
+    @property
+    def strip_mass_g(self) -> float:
+        """Mass of one strip, g."""
+        if isinstance(self.mass_g, Estimate):
+            return self.mass_g.value
+        assert isinstance(self.g_per_cm, Estimate)  # noqa: S101 - held by __post_init__
+        return self.g_per_cm.value * self.length_cm.value
+
+    def stretch(self, line: RimLine) -> Stretch:
+        """Where the strip lies on its line (the right one of a mirrored pair)."""
+        length = self.length_cm.value
+        if self.mirrored and isinstance(self.at, ClockPlace):
+            minutes = self.at.minutes % CLOCK_MINUTES
+            if min(minutes, CLOCK_MINUTES - minutes) < _ON_CENTRE_LINE_MIN:
+                return Stretch(self.gap_cm, self.gap_cm + length)
+            if abs(minutes - _BRIDGE) < _ON_CENTRE_LINE_MIN and line.closed:
+                end = line.half_length - self.gap_cm
+                return Stretch(end - length, end)
+        centre = self.at.arc_length(line)
+        return Stretch(centre - length / 2, centre + length / 2)
+
+    def overlaps_itself(self, outline: Outline | None) -> bool:
+        """Whether the two strips of a mirrored pair would lie on each other."""
+        if not self.mirrored or outline is None:
+            return False
+        line = outline.rim(self.face)
+        start, end = self.stretch(line)
+        over_tip = start < -1e-9 < 1e-9 < end
+        return over_tip or (line.closed and (end > line.half_length + 1e-9))
+
+    def body(self, outline: Outline | None) -> _Side:
+        line, z = self._line_and_height(outline)
+        start, end = self.stretch(line)
+        length, y, yy, xx, x = line.sums(start, end)
+        zz = z * z
+        m = self.strip_mass_g
+        density = m / length
+        moments = Moments(m, density * y, density * yy + m * zz, density * xx + m * zz, density * x)
+        first, last = _per_gram(line, start, zz), _per_gram(line, end, zz)
+        own = [_combined(first, -density * PLACE_U_CM, last, density * PLACE_U_CM)]
+        shared: dict[str, Vector] = {}
+        half = 0.5 * density * self.length_cm.u
+        longer = _combined(first, half, last, half)
+        if isinstance(self.g_per_cm, Estimate):
+            own.append(longer)
+            spread = _scaled(moments, self.g_per_cm.u / self.g_per_cm.value)
+            if self.material:
+                shared[self.material] = spread
+            else:
+                own.append(spread)
+        else:
+            assert isinstance(self.mass_g, Estimate)  # noqa: S101 - held by __post_init__
+            thinner = -self.length_cm.u / length  # the same mass over a greater length
+            own.append(_combined(longer, 1.0, moments, thinner))
+            own.append(_scaled(moments, self.mass_g.u / m))
+        side = _Side(moments, own, shared)
+        return _both_sides(_doubled(side) if self.both_faces else side, self.mirrored)
+
+    def _line_and_height(self, outline: Outline | None) -> tuple[RimLine, float]:
+        if outline is None:
+            raise PieceError(
+                "A strip on the rim needs the frame's outline; give the outline, or lay the "
+                "piece as a point with its own x and y.",
+                code="no_outline",
+                field="outline",
+            )
+        line = outline.rim(self.face)
+        return line, outline.face_heights_cm[self.face]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Sleeve(_Piece):
+    """A layer round the handle between two distances from the butt, at ``radius_cm``."""
+
+    mass_g: Estimate
+    from_cm: float
+    to_cm: float
+    radius_cm: float = 1.6
+
+    def __post_init__(self) -> None:
+        _require_mass(self.mass_g)
+        _require_span(self.from_cm, self.to_cm, self.radius_cm)
+
+    def body(self, outline: Outline | None) -> _Side:
+        rr = self.radius_cm**2
+        return _span_body(self.mass_g, self.from_cm, self.to_cm, rr / 2, rr)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Plug(_Piece):
+    """A full cylinder in the handle's cavity between two distances from the butt."""
+
+    mass_g: Estimate
+    from_cm: float
+    to_cm: float
+    radius_cm: float = 1.0
+
+    def __post_init__(self) -> None:
+        _require_mass(self.mass_g)
+        _require_span(self.from_cm, self.to_cm, self.radius_cm)
+
+    def body(self, outline: Outline | None) -> _Side:
+        rr = self.radius_cm**2
+        return _span_body(self.mass_g, self.from_cm, self.to_cm, rr / 4, rr / 2)
+
+
+Piece = PointPiece | RimStrip | Sleeve | Plug
+
+
+@lru_cache(maxsize=8192)  # while one piece is dragged, the others stay as they were
+def effect_of(piece: Piece, outline: Outline | None) -> Effect:
+    """What a piece adds to a frame; a removed piece takes the same away.
+
+    Raises:
+        PieceError: a rim strip without an outline.
+        OutlineError: a place that is not on the rim, a strip longer than the rim.
+    """
+    moments, own, shared = piece.body(outline)
+    if piece.removed:
+        moments = moments.times(-1.0)
+        shared = {key: _scaled(vector, -1.0) for key, vector in shared.items()}
+    overlaps = isinstance(piece, RimStrip) and piece.overlaps_itself(outline)
+    return Effect(moments, covariance_of(own), shared, overlaps)
+
+
+def total_mass_g(piece: Piece) -> float:
+    """Mass of all strips or bodies of a piece together, g, whether added or removed."""
+    if isinstance(piece, RimStrip):
+        return piece.strip_mass_g * (1 + piece.mirrored) * (1 + piece.both_faces)
+    if isinstance(piece, PointPiece):
+        return piece.mass_g.value * (1 + piece.mirrored)
+    return piece.mass_g.value
+
+
+# -- helpers --------------------------------------------------------------------------
+
+
+def _require_mass(mass_g: Estimate) -> None:
+    if not 0 < mass_g.value <= HEAVIEST_PIECE_G:
+        raise PieceError(
+            f"A piece weighs more than 0 and at most {HEAVIEST_PIECE_G:.0f} g, not "
+            f"{mass_g.value:g} g; to take weight away, mark the piece as removed.",
+            code="impossible_mass",
+            field="mass_g",
+        )
+
+
+def _require_span(from_cm: float, to_cm: float, radius_cm: float) -> None:
+    if not to_cm > from_cm:
+        raise PieceError(
+            f"The piece must end farther from the butt than it starts, not from {from_cm:g} to "
+            f"{to_cm:g} cm.",
+            code="empty_span",
+            field="to_cm",
+        )
+    if not 0 < radius_cm <= 5:
+        raise PieceError(
+            "The radius must be above 0 and at most 5 cm.",
+            code="impossible_radius",
+            field="radius_cm",
+        )
+
+
+def _span_body(mass_g: Estimate, start: float, end: float, zz: float, xz: float) -> _Side:
+    """A body of even density along the handle; zz and xz are its mean z² and x² + z²."""
+    centre, length = (start + end) / 2, end - start
+    per_gram = (1.0, centre, centre**2 + length**2 / 12 + zz, xz, 0.0)
+    m = mass_g.value
+    along = (0.0, m * PLACE_U_CM, 2 * m * centre * PLACE_U_CM, 0.0, 0.0)
+    return _Side(Moments(*_scaled(per_gram, m)), [_scaled(per_gram, mass_g.u), along], {})
+
+
+def _per_gram(line: RimLine, s: float, zz: float) -> Vector:
+    x, y = line.point(s)
+    return (1.0, y, y * y + zz, x * x + zz, x)
+
+
+def _scaled(v: Vector | Moments, factor: float) -> Vector:
+    a, b, c, d, e = v
+    return (a * factor, b * factor, c * factor, d * factor, e * factor)
+
+
+def _combined(v: Vector | Moments, f: float, w: Vector | Moments, g: float) -> Vector:
+    return (
+        v[0] * f + w[0] * g,
+        v[1] * f + w[1] * g,
+        v[2] * f + w[2] * g,
+        v[3] * f + w[3] * g,
+        v[4] * f + w[4] * g,
+    )
+
+
+def _mirrored(v: Vector) -> Vector:
+    return (v[0], v[1], v[2], v[3], -v[4])
+
+
+def _both_sides(side: _Side, mirrored: bool) -> _Side:
+    """A body with its mirror image, where it has one: cut and laid apart, of one roll."""
+    if not mirrored:
+        return side
+    return _Side(
+        side.moments.plus(side.moments.mirrored()),
+        side.own + [_mirrored(vector) for vector in side.own],
+        {key: _combined(v, 1.0, _mirrored(v), 1.0) for key, v in side.shared.items()},
+    )
+
+
+def _doubled(side: _Side) -> _Side:
+    """Two such strips, cut and laid apart: own deviations grow by √2, shared ones by 2."""
+    own = [_scaled(vector, math.sqrt(2)) for vector in side.own]
+    shared = {key: _scaled(vector, 2.0) for key, vector in side.shared.items()}
+    return _Side(side.moments.times(2.0), own, shared)

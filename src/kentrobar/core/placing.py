@@ -1,0 +1,122 @@
+"""Moving a piece by hand: along the rim or the handle, longer, heavier, mirrored.
+
+Every function returns a new piece; a move that would leave the frame stops at its end.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine
+from kentrobar.core.pieces import ClockPlace, Piece, PointPiece, RimStrip, Sleeve
+from kentrobar.core.sites import shaft_at
+
+SHORTEST_STRIP_CM = 0.5
+LIGHTEST_G = 0.1
+LENGTH_STEP_CM = 0.1
+MASS_STEP_G = 0.1
+CLOCK_DECIMALS = 4  # 0.0001 min of the clock is below 1 µm on any rim
+
+
+def clock_place(line: RimLine, s: float) -> ClockPlace:
+    """The place at arc length ``s``, rounded so that it reads the same when typed again."""
+    return ClockPlace(round(line.clock_at(s), CLOCK_DECIMALS) % CLOCK_MINUTES)
+
+
+def nearest_on_rim(outline: Outline, face: Face, x_cm: float, y_cm: float) -> tuple[float, float]:
+    """Arc length of the point of the rim nearest to (x, y), and its distance, cm."""
+    line = outline.rim(face)
+    half = line.half_length
+    count = max(24, math.ceil(2 * half))
+
+    def distance(s: float) -> float:
+        point = line.point(s)
+        return math.hypot(point.x - x_cm, point.y - y_cm)
+
+    step = 2 * half / count
+    best = min((-half + i * step for i in range(count + 1)), key=distance)
+    while step > 1e-4:  # the distance has one minimum within a step of the best sample
+        step /= 2
+        near = [best - step, best, best + step]
+        best = min((s for s in near if line.closed or abs(s) <= half), key=distance)
+    return best, distance(best)
+
+
+def moved(piece: Piece, outline: Outline, by_cm: float) -> Piece:
+    """The piece ``by_cm`` farther: clockwise along the rim, toward the tip along the handle."""
+    if isinstance(piece, RimStrip):
+        line = outline.rim(piece.face)
+        return laid_at(piece, outline, line.wrap(piece.at.arc_length(line)) + by_cm)
+    if isinstance(piece, PointPiece):
+        return replace(piece, y_cm=_within(piece.y_cm + by_cm, 0.0, outline.length_cm))
+    return _slid(piece, outline, (piece.from_cm + piece.to_cm) / 2 + by_cm)
+
+
+def laid_at(piece: RimStrip, outline: Outline, s: float) -> RimStrip:
+    """The strip centred at arc length ``s``, pushed back where an open rim would end."""
+    line = outline.rim(piece.face)
+    if line.closed:
+        return replace(piece, at=clock_place(line, s))
+    room = line.half_length - piece.length_cm.value / 2
+    if room < 0:
+        return replace(piece, at=clock_place(line, 0.0))
+    # A hair's breadth inside, so that rounding the clock never leaves the rim.
+    return replace(piece, at=clock_place(line, _within(s, -room + 1e-6, room - 1e-6)))
+
+
+def dragged(piece: Piece, outline: Outline, x_cm: float, y_cm: float) -> Piece:
+    """The piece where a hand at (x, y) puts it: the nearest place it can lie at."""
+    if isinstance(piece, RimStrip):
+        s, _ = nearest_on_rim(outline, piece.face, x_cm, y_cm)
+        return laid_at(piece, outline, s)
+    if isinstance(piece, PointPiece):
+        y = round(_within(y_cm, 0.0, outline.length_cm), 2)
+        return replace(piece, y_cm=y, x_cm=_x_beside(piece, outline, y))
+    return _slid(piece, outline, y_cm)
+
+
+def _x_beside(piece: PointPiece, outline: Outline, y_cm: float) -> float:
+    """A piece on the shafts follows them; one on the long axis stays there."""
+    half_distance = shaft_at(outline, y_cm)
+    if not piece.x_cm or half_distance is None:
+        return piece.x_cm
+    return round(math.copysign(half_distance, piece.x_cm), 2)
+
+
+def grown(piece: Piece, outline: Outline, steps: int) -> Piece:
+    """The piece longer by so many steps of 1 mm (a strip) or heavier by so many of 0.1 g."""
+    if isinstance(piece, RimStrip) and isinstance(piece.g_per_cm, Estimate):
+        longest = outline.rim(piece.face).length / (2 if piece.mirrored else 1)
+        length = _within(piece.length_cm.value + steps * LENGTH_STEP_CM, SHORTEST_STRIP_CM, longest)
+        return replace(piece, length_cm=piece.length_cm._replace(value=round(length, 2)))
+    old = piece.mass_g
+    assert isinstance(old, Estimate)  # noqa: S101 - held by the pieces themselves
+    heavier = old._replace(value=round(max(old.value + steps * MASS_STEP_G, LIGHTEST_G), 2))
+    if isinstance(piece, RimStrip | PointPiece):
+        return replace(piece, mass_g=heavier)
+    factor = heavier.value / old.value  # of the same stuff: the plug or sleeve grows in length
+    if isinstance(piece, Sleeve):
+        return replace(piece, mass_g=heavier)
+    length = (piece.to_cm - piece.from_cm) * factor
+    return replace(piece, mass_g=heavier, to_cm=round(piece.from_cm + length, 2))
+
+
+def mirror_toggled(piece: Piece) -> Piece:
+    """The piece on both sides instead of one, or the other way round."""
+    if isinstance(piece, RimStrip | PointPiece):
+        return replace(piece, mirrored=not piece.mirrored)
+    return piece
+
+
+def _slid(piece: Piece, outline: Outline, centre_cm: float) -> Piece:
+    assert not isinstance(piece, RimStrip | PointPiece)  # noqa: S101
+    half = (piece.to_cm - piece.from_cm) / 2
+    centre = _within(centre_cm, half, max(outline.handle_length_cm - half, half))
+    start = round(centre - half, 2)
+    return replace(piece, from_cm=start, to_cm=round(start + 2 * half, 2))
+
+
+def _within(value: float, low: float, high: float) -> float:
+    return min(max(value, low), high)

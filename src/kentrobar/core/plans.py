@@ -1,0 +1,273 @@
+"""Pieces on a frame: specs before and after, their change, each with ±.
+
+All outputs are smooth functions of the five moments. With G their gradients (one row each) and C
+the covariance of the moments, the variances are the diagonal of G·C·Gᵀ (first-order propagation).
+The change of a spec depends on the frame's readings only through the difference of the gradients
+after and before, on the pieces through the gradient after.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kentrobar.core.errors import PieceError
+from kentrobar.core.estimates import Estimate, NotMeasured
+from kentrobar.core.moments import Moments
+from kentrobar.core.outline import Outline
+from kentrobar.core.pieces import Effect, Piece, effect_of
+from kentrobar.core.specs import MeasuredSpecs, Specs, Vector
+from kentrobar.core.units import CM_PER_POINT, points_headlight
+
+Matrix = NDArray[np.float64]
+_NO_ROW: Vector = (0.0, 0.0, 0.0, 0.0, 0.0)
+
+
+@dataclass(frozen=True)
+class Prediction:
+    """What a plan makes of a frame. ``warnings`` are sentences for the person."""
+
+    before: Specs
+    after: Specs
+    change: Specs
+    warnings: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class PieceShare:
+    """What one piece does: its lever about the axis and its part of the swing-weight change.
+
+    ``lever_cm`` is the distance of its centre of mass from the axis, positive toward the tip.
+    ``share`` is its part of the sum of all pieces' changes, taken without sign (0 to 1).
+    """
+
+    mass_g: float
+    y_cm: float
+    lever_cm: float
+    swingweight_kgcm2: float
+    share: float
+
+
+def predict(
+    measured: MeasuredSpecs,
+    pieces: Sequence[Piece],
+    *,
+    length_cm: float,
+    axis_cm: float,
+    outline: Outline | None = None,
+) -> Prediction:
+    """Specs before and after laying ``pieces`` on a frame, and their change, with ±.
+
+    Specs that the readings do not give stay ``NotMeasured``; the changes that need nothing of the
+    frame are exact all the same.
+
+    Args:
+        measured: the frame's readings; ``measured.axis_cm`` is the axis they were taken at.
+        pieces: what is laid on or taken away.
+        length_cm: the frame's length, for balance in points.
+        axis_cm: the axis of the swing weights in the answer.
+        outline: needed for strips on the rim only.
+
+    Raises:
+        PieceError, OutlineError: a piece that cannot lie where it is put; more mass taken away
+            than the frame has.
+    """
+    effects = [effect_of(piece, outline) for piece in pieces]
+    warnings = tuple(_warnings(pieces, effects, length_cm))
+    return _predict(measured, effects, length_cm, axis_cm, warnings)
+
+
+def piece_changes(
+    measured: MeasuredSpecs,
+    pieces: Sequence[Piece],
+    *,
+    length_cm: float,
+    axis_cm: float,
+    outline: Outline | None = None,
+) -> list[Specs]:
+    """The change that each piece alone makes to the bare frame. Raises as :func:`predict`."""
+    return [
+        _predict(measured, [effect_of(piece, outline)], length_cm, axis_cm, ()).change
+        for piece in pieces
+    ]
+
+
+def piece_shares(
+    pieces: Sequence[Piece], *, axis_cm: float, outline: Outline | None = None
+) -> list[PieceShare]:
+    """Lever and share of the swing-weight change of every piece. Raises as :func:`predict`."""
+    moments = [effect_of(piece, outline).moments for piece in pieces]
+    changes = [m.swingweight_kgcm2(axis_cm) for m in moments]
+    whole = sum(map(abs, changes)) or 1.0
+    return [
+        PieceShare(m.mass, y, y - axis_cm, change, abs(change) / whole)
+        for m, change, y in zip(
+            moments, changes, (m.first_y / m.mass for m in moments), strict=True
+        )
+    ]
+
+
+def _predict(
+    measured: MeasuredSpecs,
+    effects: Sequence[Effect],
+    length_cm: float,
+    axis_cm: float,
+    warnings: tuple[str, ...],
+) -> Prediction:
+    frame = measured.moments()
+    laid, of_pieces = _sum_of(effects)
+    whole = frame.plus(laid)
+    if measured.knows_mass and whole.mass <= 0:
+        raise PieceError(
+            f"The plan takes away {-laid.mass:.1f} g, more than the frame weighs.",
+            code="nothing_left",
+            field="pieces",
+        )
+    of_frame = measured.covariance()
+    after_g = np.array(_gradients(whole, axis_cm, measured.knows_mass))
+    before_g = np.array(_gradients(frame, axis_cm, measured.knows_mass))
+    after_u = _deviations(after_g, of_frame + of_pieces)
+    before_u = _deviations(before_g, of_frame)
+    of_change = _variances(after_g - before_g, of_frame) + _variances(after_g, of_pieces)
+    change_u = np.sqrt(of_change).tolist()
+
+    after = _values(whole, length_cm, axis_cm, measured.knows_mass)
+    before = _values(frame, length_cm, axis_cm, measured.knows_mass)
+    change = [a - b for a, b in zip(after, before, strict=True)]
+    known, known_change = _known(measured, laid, axis_cm)
+    return Prediction(
+        _specs(before, before_u, known, axis_cm),
+        _specs(after, after_u, known, axis_cm),
+        _specs(change, change_u, known_change, axis_cm),
+        warnings + _impossible(measured, whole, length_cm),
+    )
+
+
+def _sum_of(effects: Iterable[Effect]) -> tuple[Moments, Matrix]:
+    """Moments of all effects together, and their covariance with shared deviations added up."""
+    mass = first_y = second_yz = second_xz = first_x = 0.0
+    covariance = np.zeros((5, 5))
+    shared: dict[str, list[Vector]] = {}
+    for (m, s, a, t, x), own, by_key, _ in effects:
+        mass += m
+        first_y += s
+        second_yz += a
+        second_xz += t
+        first_x += x
+        covariance += own
+        for key, vector in by_key.items():
+            shared.setdefault(key, []).append(vector)
+    if shared:
+        sums = [tuple(map(sum, zip(*vectors, strict=True))) for vectors in shared.values()]
+        columns = np.array(sums)
+        covariance += columns.T @ columns
+    return Moments(mass, first_y, second_yz, second_xz, first_x), covariance
+
+
+def _variances(gradients: Matrix, covariance: Matrix) -> Matrix:
+    """Diagonal of G·C·Gᵀ."""
+    products: Matrix = np.add.reduce((gradients @ covariance) * gradients, axis=1)
+    return np.maximum(products, 0.0)  # rounding may leave a tiny negative
+
+
+def _deviations(gradients: Matrix, covariance: Matrix) -> list[float]:
+    deviations: list[float] = np.sqrt(_variances(gradients, covariance)).tolist()
+    return deviations
+
+
+def _gradients(m: Moments, p: float, knows_mass: bool) -> list[Vector]:
+    """Gradients of the outputs by (M, S, A, T, X) at these moments."""
+    swing: Vector = (p * p / 1000, -2 * p / 1000, 0.001, 0.0, 0.0)
+    unit: Vector = (1.0, 0.0, 0.0, 0.0, 0.0)
+    if not knows_mass:
+        return [unit, _NO_ROW, _NO_ROW, swing, (0.0, 0.0, 0.0, 0.001, 0.0), _NO_ROW, _NO_ROW]
+    mass, b, offset = m.mass, m.first_y / m.mass, m.first_x / m.mass
+    recoil = max(m.second_yz - m.first_y * b, 1e-9)
+    k = math.sqrt(recoil / mass)
+    scale = 1 / (2 * k * mass)
+    return [
+        unit,
+        (-b / mass, 1 / mass, 0.0, 0.0, 0.0),
+        (b / mass / CM_PER_POINT, -1 / mass / CM_PER_POINT, 0.0, 0.0, 0.0),
+        swing,
+        (offset * offset / 1000, 0.0, 0.0, 0.001, -2 * offset / 1000),
+        (b * b / 1000, -2 * b / 1000, 0.001, 0.0, 0.0),
+        ((b * b - k * k) * scale, -2 * b * scale, scale, 0.0, 0.0),
+    ]
+
+
+def _values(m: Moments, length_cm: float, axis_cm: float, knows_mass: bool) -> list[float]:
+    swing = m.swingweight_kgcm2(axis_cm)
+    if not knows_mass:
+        return [m.mass, 0.0, 0.0, swing, m.second_xz / 1000, 0.0, 0.0]
+    b = m.balance_cm
+    return [
+        m.mass,
+        b,
+        points_headlight(b, length_cm),
+        swing,
+        m.twistweight_kgcm2,
+        m.recoil_kgcm2,
+        m.gyration_cm,
+    ]
+
+
+_Known = tuple[Sequence[bool], Sequence[str]]
+
+
+def _known(measured: MeasuredSpecs, laid: Moments, axis_cm: float) -> tuple[_Known, _Known]:
+    """Which outputs, and which changes, follow from the readings; and what each still needs."""
+    missing = measured.missing()
+    for_mass, for_balance = _needs(missing, 1), _needs(missing, 2)
+    for_recoil = _needs(missing, 3)
+    swing_known = measured.knows_swingweight(axis_cm)
+    for_swing = "swing weight" if "swing weight" in missing else for_balance
+    twist_change = measured.knows_mass or not laid.first_x
+    balance = measured.knows_balance
+    recoil = measured.knows_recoil
+    known = (measured.knows_mass, balance, balance, swing_known, measured.knows_twistweight)
+    change = (True, balance, balance, True, twist_change)
+    needs = (for_mass, for_balance, for_balance, for_swing, "twist weight", for_recoil, for_recoil)
+    change_needs = (*needs[:4], "static weight", for_balance, for_recoil)
+    return ((*known, recoil, recoil), needs), ((*change, balance, recoil), change_needs)
+
+
+def _needs(missing: Sequence[str], count: int) -> str:
+    wanted = ("static weight", "balance", "swing weight")[:count]
+    return " and ".join(noun for noun in wanted if noun in missing)
+
+
+def _specs(values: list[float], us: list[float], known: _Known, axis_cm: float) -> Specs:
+    mass, balance, points, swing, twist, recoil, gyration = [
+        Estimate(value, u) if is_known else NotMeasured(needs)
+        for value, u, is_known, needs in zip(values, us, *known, strict=True)
+    ]
+    return Specs(mass, balance, points, swing, twist, recoil, gyration, axis_cm)
+
+
+def _warnings(
+    pieces: Sequence[Piece], effects: Sequence[Effect], length_cm: float
+) -> Iterable[str]:
+    for piece, effect in zip(pieces, effects, strict=True):
+        name = piece.label or piece.material or "A piece"
+        y = effect.moments.first_y / effect.moments.mass
+        if effect.overlaps:
+            yield (
+                f"{name}: the left and the right strip overlap on the centre line; shorten "
+                "them or move them apart."
+            )
+        elif not -1.0 <= y <= length_cm + 1.0:
+            yield f"{name}: it lies off the frame, which reaches from 0 to {length_cm:.1f} cm."
+
+
+def _impossible(measured: MeasuredSpecs, whole: Moments, length_cm: float) -> tuple[str, ...]:
+    """Warn where so much is taken away that nothing real is left."""
+    if measured.knows_recoil and whole.recoil_kgcm2 <= 0:
+        return ("More swing weight is taken away than the frame has; check the removed pieces.",)
+    if measured.knows_twistweight and whole.second_xz < 0:
+        return ("More twist weight is taken away than the frame has; check the removed pieces.",)
+    return ()

@@ -1,0 +1,110 @@
+"""The named places of a frame where weight is laid."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from enum import StrEnum
+
+from kentrobar.core.outline import Face, Outline, PaddleDimensions, RacketDimensions, Sport
+from kentrobar.core.pieces import ClockPlace
+
+
+class Zone(StrEnum):
+    """Which part of the frame a site belongs to, hence what can lie there."""
+
+    RIM = "rim"
+    SHAFT = "shaft"
+    HANDLE = "handle"
+    CAVITY = "cavity"
+
+
+@dataclass(frozen=True)
+class Site:
+    """A named place. Rim sites have a clock position, the others x and y (cm).
+
+    ``mirrored`` is whether weight is usually laid there on both sides.
+    """
+
+    key: str
+    label: str
+    zone: Zone
+    x_cm: float
+    y_cm: float
+    clock: ClockPlace | None = None
+    mirrored: bool = False
+
+
+def sites_of(outline: Outline) -> list[Site]:
+    """The named sites of a frame, from the tip to the butt."""
+    if isinstance(outline.dimensions, RacketDimensions):
+        return _racket_sites(outline) + _handle_sites(outline)
+    return _paddle_sites(outline, outline.dimensions) + _handle_sites(outline)
+
+
+def shaft_at(outline: Outline, y_cm: float) -> float | None:
+    """Half the distance of a racket's two shafts at ``y_cm``, or None where there are none."""
+    if outline.sport is not Sport.TENNIS:
+        return None
+    top, bottom = shaft_ends(outline)
+    if not bottom[1] <= y_cm <= top[1]:
+        return None
+    part = (y_cm - bottom[1]) / (top[1] - bottom[1])
+    # Shafts leave the handle closely and spread toward the hoop.
+    return bottom[0] + (top[0] - bottom[0]) * math.pow(part, 1.35)
+
+
+SHAFT_CLOCK_MIN = 150.0  # the shafts of a racket leave the hoop at about 5:00 and 7:00
+
+
+def shaft_ends(outline: Outline) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Upper and lower end (x, y) of the right shaft's middle line, cm."""
+    hoop = outline.rim(Face.OUTER)
+    upper = hoop.point(hoop.at_clock(SHAFT_CLOCK_MIN))
+    return (upper.x - 0.4, upper.y), (0.7, outline.handle_length_cm)
+
+
+def _rim_site(outline: Outline, key: str, label: str, minutes: float, mirrored: bool) -> Site:
+    line = outline.rim(Face.OUTER)
+    point = line.point(line.at_clock(minutes))
+    return Site(key, label, Zone.RIM, point.x, point.y, ClockPlace(minutes), mirrored)
+
+
+def _racket_sites(outline: Outline) -> list[Site]:
+    (_, top_y), (_, bottom_y) = shaft_ends(outline)
+    throat_y = (top_y + bottom_y) / 2
+    throat = Site(
+        "throat", "throat", Zone.SHAFT, shaft_at(outline, throat_y) or 0.0, throat_y, mirrored=True
+    )
+    return [
+        _rim_site(outline, "twelve", "12", 0.0, False),
+        _rim_site(outline, "ten_two", "10 and 2", 60.0, True),
+        _rim_site(outline, "three_nine", "3 and 9", 180.0, True),
+        _rim_site(outline, "six", "6, bridge", 360.0, False),
+        throat,
+    ]
+
+
+def _paddle_sites(outline: Outline, d: PaddleDimensions) -> list[Site]:
+    line = outline.rim(Face.OUTER)
+    corner_s = d.width_cm / 2 - d.corner_radius_cm + d.corner_radius_cm * math.pi / 4
+    side_y = (d.length_cm - d.corner_radius_cm + d.handle_length_cm + d.shoulder_cm) / 2
+    shoulder_y = d.handle_length_cm + 0.3 * d.shoulder_cm
+    return [
+        _rim_site(outline, "top_edge", "top edge", 0.0, False),
+        _rim_site(outline, "top_corners", "top corners", line.clock_at(corner_s), True),
+        _rim_site(outline, "sides", "sides", line.clock_at(line.at_y(side_y)), True),
+        _rim_site(
+            outline, "shoulders", "bottom corners", line.clock_at(line.at_y(shoulder_y)), True
+        ),
+    ]
+
+
+def _handle_sites(outline: Outline) -> list[Site]:
+    top = outline.handle_length_cm
+    return [
+        Site("handle_top", "handle top", Zone.HANDLE, 0.0, top - 2.5),
+        Site("handle_middle", "mid handle", Zone.HANDLE, 0.0, top / 2),
+        Site("cavity", "cavity", Zone.CAVITY, 0.0, 4.5),
+        Site("butt_cap", "butt cap", Zone.CAVITY, 0.0, 1.2),
+    ]

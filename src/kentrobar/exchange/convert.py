@@ -1,0 +1,195 @@
+"""Between the documents of kentrobar/1 and the values of ``core``."""
+
+from __future__ import annotations
+
+from kentrobar.core import specs as core_specs
+from kentrobar.core.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.estimates import Quantity as CoreQuantity
+from kentrobar.core.outline import (
+    Dimensions,
+    Face,
+    PaddleDimensions,
+    RacketDimensions,
+    clock_text,
+    parse_clock,
+)
+from kentrobar.core.pieces import (
+    CUT_LENGTH_U_CM,
+    DENSITY_U_RELATIVE,
+    WEIGHED_U_G,
+    ClockPlace,
+    HeightPlace,
+    Piece,
+    PointPiece,
+    RimPlace,
+    RimStrip,
+    Sleeve,
+)
+from kentrobar.core.pieces import Plug as PlugBody
+from kentrobar.core.placing import CLOCK_DECIMALS
+from kentrobar.core.specs import MeasuredSpecs, Specs
+from kentrobar.exchange import models
+
+DECIMALS = 6
+
+
+def estimate(quantity: models.Quantity, usual_u: float) -> Estimate:
+    """The quantity with its stated uncertainty, or the usual one where none is stated."""
+    if isinstance(quantity, models.Measured):
+        return Estimate(quantity.value, usual_u if quantity.u is None else quantity.u)
+    return Estimate(quantity, usual_u)
+
+
+def _optional(quantity: models.Quantity | None, usual_u: float) -> CoreQuantity:
+    return NOT_MEASURED if quantity is None else estimate(quantity, usual_u)
+
+
+# -- frames ---------------------------------------------------------------------------
+
+
+def measured_specs(block: models.MeasuredBlock) -> MeasuredSpecs:
+    swing = block.swingweight_kgcm2
+    return MeasuredSpecs(
+        mass_g=_optional(block.mass_g, core_specs.SCALE_U_G),
+        balance_cm=_optional(block.balance_cm, core_specs.BALANCE_BOARD_U_CM),
+        swingweight_kgcm2=_optional(swing, core_specs.SWINGWEIGHT_U_KGCM2),
+        axis_cm=swing.axis_cm if swing else 10.0,
+        twistweight_kgcm2=_optional(block.twistweight_kgcm2, core_specs.TWISTWEIGHT_U_KGCM2),
+    )
+
+
+def measured_block(specs: MeasuredSpecs, build: str) -> models.MeasuredBlock:
+    swing = specs.swingweight_kgcm2
+    return models.MeasuredBlock.model_validate(
+        {
+            "build": build,
+            "mass_g": _written(specs.mass_g),
+            "balance_cm": _written(specs.balance_cm),
+            "swingweight_kgcm2": (
+                {"value": swing.value, "u": swing.u, "axis_cm": specs.axis_cm}
+                if isinstance(swing, Estimate)
+                else None
+            ),
+            "twistweight_kgcm2": _written(specs.twistweight_kgcm2),
+        }
+    )
+
+
+def _written(quantity: CoreQuantity) -> dict[str, float] | None:
+    return quantity._asdict() if isinstance(quantity, Estimate) else None
+
+
+def dimensions(frame: models.Frame) -> Dimensions | None:
+    """The dimensions of the frame's outline, None where it gives none."""
+    if frame.outline is None:
+        return None
+    kind = RacketDimensions if isinstance(frame.outline, models.RacketOutline) else PaddleDimensions
+    return kind(length_cm=frame.length_cm, **frame.outline.model_dump())
+
+
+def outline_document(d: Dimensions) -> models.RacketOutline | models.PaddleOutline:
+    fields = {name: value for name, value in vars(d).items() if name != "length_cm"}
+    if isinstance(d, RacketDimensions):
+        return models.RacketOutline(**fields)
+    return models.PaddleOutline(**fields)
+
+
+# -- pieces ---------------------------------------------------------------------------
+
+
+def piece(document: models.AnyPiece) -> Piece:
+    """The piece of a document. Raises PieceError or OutlineError for an impossible one."""
+    label, material, removed = document.label, document.material, document.removed
+    if isinstance(document, models.Rim):
+        density = document.g_per_cm
+        value = density.value if isinstance(density, models.Measured) else density
+        return RimStrip(
+            label=label,
+            material=material,
+            removed=removed,
+            at=_place(document.at),
+            length_cm=estimate(document.length_cm, CUT_LENGTH_U_CM),
+            g_per_cm=_optional(density, DENSITY_U_RELATIVE * (value or 0.0)),
+            mass_g=_optional(document.mass_g, WEIGHED_U_G),
+            face=Face(document.face),
+            mirrored=document.mirrored,
+            both_faces=document.both_faces,
+            gap_cm=document.gap_cm,
+        )
+    mass_g = estimate(document.mass_g, WEIGHED_U_G)
+    if isinstance(document, models.Point):
+        return PointPiece(
+            label=label,
+            material=material,
+            removed=removed,
+            mass_g=mass_g,
+            y_cm=document.y_cm,
+            x_cm=document.x_cm,
+            z_cm=document.z_cm,
+            mirrored=document.mirrored,
+        )
+    kind = Sleeve if isinstance(document, models.SleevePiece) else PlugBody
+    return kind(
+        label=label,
+        material=material,
+        removed=removed,
+        mass_g=mass_g,
+        from_cm=document.from_cm,
+        to_cm=document.to_cm,
+        radius_cm=document.radius_cm,
+    )
+
+
+def _place(at: models.AtClock | models.AtHeight) -> RimPlace:
+    if isinstance(at, models.AtClock):
+        return ClockPlace(parse_clock(at.clock))
+    return HeightPlace(at.y_cm)
+
+
+def _place_document(at: RimPlace) -> models.AtClock | models.AtHeight:
+    if isinstance(at, ClockPlace):
+        text = clock_text(at.minutes, CLOCK_DECIMALS)
+        return models.AtClock(clock=text.rstrip("0").rstrip(".") if "." in text else text)
+    return models.AtHeight(y_cm=at.y_cm)
+
+
+def piece_document(laid: Piece) -> models.AnyPiece:
+    """The document of a piece; the inverse of :func:`piece`, uncertainties written out."""
+    fields = {
+        name: models.Measured(value=value.value, u=value.u)
+        if isinstance(value, Estimate)
+        else value
+        for name, value in vars(laid).items()
+        if value is not NOT_MEASURED and name != "at"
+    }
+    if isinstance(laid, RimStrip):
+        return models.Rim(at=_place_document(laid.at), **{**fields, "face": laid.face.value})
+    if isinstance(laid, PointPiece):
+        return models.Point(**fields)
+    return models.SleevePiece(**fields) if isinstance(laid, Sleeve) else models.PlugPiece(**fields)
+
+
+# -- answers --------------------------------------------------------------------------
+
+
+def specs_document(specs: Specs) -> models.SpecsDocument:
+    swing = _value(specs.swingweight_kgcm2)
+    return models.SpecsDocument(
+        mass_g=_value(specs.mass_g),
+        balance_cm=_value(specs.balance_cm),
+        points_headlight=_value(specs.points_headlight),
+        swingweight_kgcm2=(
+            models.ValueAtAxis(value=swing.value, u=swing.u, axis_cm=specs.axis_cm)
+            if swing
+            else None
+        ),
+        twistweight_kgcm2=_value(specs.twistweight_kgcm2),
+        recoil_kgcm2=_value(specs.recoil_kgcm2),
+        gyration_cm=_value(specs.gyration_cm),
+    )
+
+
+def _value(quantity: CoreQuantity) -> models.Value | None:
+    if not isinstance(quantity, Estimate):
+        return None
+    return models.Value(value=round(quantity.value, DECIMALS), u=round(quantity.u, DECIMALS))

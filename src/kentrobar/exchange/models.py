@@ -1,0 +1,195 @@
+"""The documents of kentrobar/1. Every quantity is a bare number or ``{"value", "u"}``."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+FORMAT = "kentrobar/1"
+
+Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6)]
+Positive = Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)]
+Spread = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e6)]
+Text = Annotated[str, Field(max_length=200)]
+
+
+class _Document(BaseModel):
+    model_config = ConfigDict(extra="forbid", frozen=True)
+
+
+class Measured(_Document):
+    """A number with its standard uncertainty ``u``; without ``u`` a usual one is taken."""
+
+    value: Number
+    u: Spread | None = None
+
+
+class MeasuredAtAxis(Measured):
+    """A swing weight with the distance of its axis from the butt."""
+
+    axis_cm: Number
+
+
+Quantity = Number | Measured
+
+
+class MeasuredBlock(_Document):
+    """Readings of one frame in one build; what was not measured is left out."""
+
+    build: Literal["bare", "strung", "playing"] = "playing"
+    mass_g: Quantity | None = None
+    balance_cm: Quantity | None = None
+    swingweight_kgcm2: MeasuredAtAxis | None = None
+    twistweight_kgcm2: Quantity | None = None
+
+
+class RacketOutline(_Document):
+    """Outline of a racket; the head is measured over its outside."""
+
+    head_length_cm: Positive
+    head_width_cm: Positive
+    beam_mm: Positive = 23.0
+    handle_length_cm: Positive = 18.0
+    head_size_cm2: Positive | None = None
+
+
+class PaddleOutline(_Document):
+    """Outline of a paddle."""
+
+    width_cm: Positive
+    corner_radius_cm: Positive = 4.0
+    shoulder_cm: Positive = 5.0
+    handle_length_cm: Positive = 13.0
+    thickness_mm: Positive = 16.0
+
+
+class Frame(_Document):
+    """A racket or a paddle. Without an outline, pieces give their own x and y."""
+
+    label: Text = ""
+    sport: Literal["tennis", "pickleball"]
+    length_cm: Annotated[float, Field(allow_inf_nan=False, ge=20, le=100)]
+    outline: RacketOutline | PaddleOutline | None = None
+    measured: MeasuredBlock = MeasuredBlock()
+
+    @model_validator(mode="after")
+    def _outline_fits_sport(self) -> Frame:
+        racket = isinstance(self.outline, RacketOutline)
+        if self.outline is not None and racket != (self.sport == "tennis"):
+            kind = "head_length_cm and head_width_cm" if self.sport == "tennis" else "width_cm"
+            raise ValueError(f"the outline of a {self.sport} frame gives {kind}")
+        return self
+
+
+class AtClock(_Document):
+    """A place on the rim by clock position: "3:00", "10:30", "2:31.25"."""
+
+    clock: Annotated[str, Field(pattern=r"^\d{1,2}(:\d{1,2}(\.\d{1,6})?)?$")]
+
+
+class AtHeight(_Document):
+    """A place on the right side of the rim by its distance from the butt."""
+
+    y_cm: Number
+
+
+class _PieceDocument(_Document):
+    label: Text = ""
+    material: Text = ""
+    removed: bool = False
+
+
+class Point(_PieceDocument):
+    """A compact piece; mirrored means one at +x and one at -x, ``mass_g`` each."""
+
+    kind: Literal["point"] = "point"
+    mass_g: Quantity
+    y_cm: Number
+    x_cm: Number = 0.0
+    z_cm: Number = 0.0
+    mirrored: bool = False
+
+
+class Rim(_PieceDocument):
+    """A strip along the rim; length and mass are of one strip, centred on its place."""
+
+    kind: Literal["rim"] = "rim"
+    at: AtClock | AtHeight
+    length_cm: Quantity
+    g_per_cm: Quantity | None = None
+    mass_g: Quantity | None = None
+    mirrored: bool = False
+    both_faces: bool = False
+    face: Literal["inner", "outer", "bumper"] = "inner"
+    gap_cm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e3)] = 0.0
+
+
+class _SpanDocument(_PieceDocument):
+    mass_g: Quantity
+    from_cm: Number
+    to_cm: Number
+
+
+class SleevePiece(_SpanDocument):
+    """A layer round the handle."""
+
+    kind: Literal["sleeve"] = "sleeve"
+    radius_cm: Positive = 1.6
+
+
+class PlugPiece(_SpanDocument):
+    """A full cylinder in the handle's cavity."""
+
+    kind: Literal["plug"] = "plug"
+    radius_cm: Positive = 1.0
+
+
+AnyPiece = Annotated[Point | Rim | SleevePiece | PlugPiece, Field(discriminator="kind")]
+Pieces = Annotated[list[AnyPiece], Field(max_length=500)]
+
+
+class PredictRequest(_Document):
+    """What ``predict`` reads: a frame with pieces on it, and the axis of the answer."""
+
+    format: Literal["kentrobar/1"]
+    frame: Frame
+    pieces: Pieces = []
+    axis_cm: Number = 10.0
+
+
+class Value(_Document):
+    value: float
+    u: float
+
+
+class ValueAtAxis(Value):
+    axis_cm: float
+
+
+class SpecsDocument(_Document):
+    """Specs or their change; null where the readings do not give them."""
+
+    mass_g: Value | None
+    balance_cm: Value | None
+    points_headlight: Value | None
+    swingweight_kgcm2: ValueAtAxis | None
+    twistweight_kgcm2: Value | None
+    recoil_kgcm2: Value | None
+    gyration_cm: Value | None
+
+
+class PieceChange(_Document):
+    label: str
+    change: SpecsDocument
+
+
+class PredictAnswer(_Document):
+    """What ``predict`` prints."""
+
+    format: Literal["kentrobar/1"] = "kentrobar/1"
+    before: SpecsDocument
+    after: SpecsDocument
+    change: SpecsDocument
+    pieces: list[PieceChange]
+    warnings: list[str]
