@@ -7,9 +7,10 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from enum import StrEnum
 
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine
+from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine, RimPoint
 from kentrobar.core.pieces import ClockPlace, Piece, PointPiece, RimStrip, Sleeve
 from kentrobar.core.sites import shaft_at
 
@@ -44,14 +45,69 @@ def nearest_on_rim(outline: Outline, face: Face, x_cm: float, y_cm: float) -> tu
     return best, distance(best)
 
 
-def moved(piece: Piece, outline: Outline, by_cm: float) -> Piece:
-    """The piece ``by_cm`` farther: clockwise along the rim, toward the tip along the handle."""
+class Toward(StrEnum):
+    """A direction on the frame as it lies: along it, or across it (its own left and right)."""
+
+    TIP = "tip"
+    BUTT = "butt"
+    LEFT = "left"
+    RIGHT = "right"
+
+
+_DIRECTIONS = {  # (x, y)
+    Toward.TIP: (0.0, 1.0),
+    Toward.BUTT: (0.0, -1.0),
+    Toward.LEFT: (-1.0, 0.0),
+    Toward.RIGHT: (1.0, 0.0),
+}
+_ACROSS = 0.02  # below this cosine a direction lies across the rim and moves nothing
+ON_RIM_CM = 0.8  # how near the rim a compact piece counts as lying on it
+
+
+def nudged(piece: Piece, outline: Outline, toward: Toward, by_cm: float) -> Piece:
+    """The piece ``by_cm`` (≥ 0) farther toward one side, along the rim, a shaft or the handle.
+
+    A direction that lies across the line it can follow moves nothing.
+    """
     if isinstance(piece, RimStrip):
         line = outline.rim(piece.face)
-        return laid_at(piece, outline, line.wrap(piece.at.arc_length(line)) + by_cm)
-    if isinstance(piece, PointPiece):
-        return replace(piece, y_cm=_within(piece.y_cm + by_cm, 0.0, outline.length_cm))
-    return _slid(piece, outline, (piece.from_cm + piece.to_cm) / 2 + by_cm)
+        s = line.wrap(piece.at.arc_length(line))
+        return laid_at(piece, outline, _nudged_along(line, s, toward, by_cm))
+    along = by_cm * _DIRECTIONS[toward][1]
+    if not isinstance(piece, PointPiece):
+        return _slid(piece, outline, (piece.from_cm + piece.to_cm) / 2 + along)
+    line = outline.rim(Face.OUTER)
+    s, distance = nearest_on_rim(outline, Face.OUTER, piece.x_cm, piece.y_cm)
+    if distance <= ON_RIM_CM:
+        return _at_rim_point(piece, line.point(_nudged_along(line, s, toward, by_cm)))
+    return _on_shaft_or_axis(piece, outline, piece.y_cm + along)
+
+
+def _nudged_along(line: RimLine, s: float, toward: Toward, by_cm: float) -> float:
+    """Arc length after moving in a direction; stops where the line turns away from it."""
+    before, after = (
+        line.point(s - 1e-4 if not _at_start(line, s) else s),
+        line.point(s + 1e-4 if not _at_end(line, s) else s),
+    )
+    dx, dy = after.x - before.x, after.y - before.y
+    x, y = _DIRECTIONS[toward]
+    cosine = (dx * x + dy * y) / math.hypot(dx, dy)
+    if abs(cosine) < _ACROSS:
+        return s
+    moved = s + math.copysign(by_cm, cosine)
+    if toward in (Toward.TIP, Toward.BUTT) and s * moved < 0:
+        return 0.0  # over the tip it would come back down the other side
+    if toward in (Toward.TIP, Toward.BUTT) and line.closed and abs(moved) > line.half_length:
+        return line.half_length
+    return moved
+
+
+def _at_start(line: RimLine, s: float) -> bool:
+    return not line.closed and s <= -line.half_length + 1e-3
+
+
+def _at_end(line: RimLine, s: float) -> bool:
+    return not line.closed and s >= line.half_length - 1e-3
 
 
 def laid_at(piece: RimStrip, outline: Outline, s: float) -> RimStrip:
@@ -71,18 +127,30 @@ def dragged(piece: Piece, outline: Outline, x_cm: float, y_cm: float) -> Piece:
     if isinstance(piece, RimStrip):
         s, _ = nearest_on_rim(outline, piece.face, x_cm, y_cm)
         return laid_at(piece, outline, s)
-    if isinstance(piece, PointPiece):
-        y = round(_within(y_cm, 0.0, outline.length_cm), 2)
-        return replace(piece, y_cm=y, x_cm=_x_beside(piece, outline, y))
-    return _slid(piece, outline, y_cm)
-
-
-def _x_beside(piece: PointPiece, outline: Outline, y_cm: float) -> float:
-    """A piece on the shafts follows them; one on the long axis stays there."""
+    if not isinstance(piece, PointPiece):
+        return _slid(piece, outline, y_cm)
     half_distance = shaft_at(outline, y_cm)
-    if not piece.x_cm or half_distance is None:
-        return piece.x_cm
-    return round(math.copysign(half_distance, piece.x_cm), 2)
+    beside_shaft = math.inf if half_distance is None else abs(abs(x_cm) - half_distance)
+    s, beside_rim = nearest_on_rim(outline, Face.OUTER, x_cm, y_cm)
+    if y_cm > outline.handle_length_cm and beside_rim <= beside_shaft:
+        return _at_rim_point(piece, outline.rim(Face.OUTER).point(s))
+    x = math.copysign(half_distance, x_cm) if half_distance is not None else piece.x_cm
+    return _on_shaft_or_axis(replace(piece, x_cm=x), outline, y_cm)
+
+
+def _at_rim_point(piece: PointPiece, point: RimPoint) -> PointPiece:
+    return replace(piece, x_cm=round(point.x, 2), y_cm=round(point.y, 2))
+
+
+def _on_shaft_or_axis(piece: PointPiece, outline: Outline, y_cm: float) -> PointPiece:
+    """A piece on the shafts follows them; below them it lies on the long axis."""
+    y = round(_within(y_cm, 0.0, outline.length_cm), 2)
+    half_distance = shaft_at(outline, y)
+    if y <= outline.handle_length_cm:
+        return replace(piece, y_cm=y, x_cm=0.0, mirrored=False)
+    if half_distance is None or not piece.x_cm:
+        return replace(piece, y_cm=y)
+    return replace(piece, y_cm=y, x_cm=round(math.copysign(half_distance, piece.x_cm), 2))
 
 
 def grown(piece: Piece, outline: Outline, steps: int) -> Piece:

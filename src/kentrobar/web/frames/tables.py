@@ -1,0 +1,60 @@
+"""The list of frames."""
+
+from __future__ import annotations
+
+import django_tables2 as tables
+from django.http import HttpRequest
+
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.units import points_headlight
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import Units, points_text, shown_specs
+
+
+class FrameTable(tables.Table):
+    label = tables.Column(linkify=("frames:detail", {"pk": tables.A("pk")}), verbose_name="Frame")
+    player = tables.Column()
+    sport = tables.Column(accessor="get_sport_display", order_by="sport")
+    mass = tables.Column(
+        accessor="specs__mass_g", verbose_name="Static weight", attrs={"td": {"class": "number"}}
+    )
+    balance = tables.Column(accessor="specs__balance_cm", attrs={"td": {"class": "number"}})
+    swingweight = tables.Column(
+        accessor="specs__swingweight_kgcm2",
+        verbose_name="Swing weight",
+        attrs={"td": {"class": "number"}},
+    )
+    twistweight = tables.Column(
+        accessor="specs__twistweight_kgcm2",
+        verbose_name="Twist weight",
+        attrs={"td": {"class": "number"}},
+    )
+    plan_count = tables.Column(verbose_name="Plans", attrs={"td": {"class": "number"}})
+
+    class Meta:
+        model = Frame
+        fields = ("label", "player", "sport")
+        empty_text = "No frame matches. Clear the search, or take a new frame in."
+        attrs = {"class": "table align-middle"}
+        per_page = 50
+
+    def __init__(self, *args: object, request: HttpRequest, **options: object) -> None:
+        self.units: Units = request.user.units
+        super().__init__(*args, **options)
+        self.shown = {spec.key: spec for spec in shown_specs(self.units, 10.0)}
+
+    def render_mass(self, value: float) -> str:
+        return f"{self.shown['mass_g'].value(Estimate(value))} {self.units.mass}"
+
+    def render_balance(self, value: float, record: Frame) -> str:
+        points = points_text(points_headlight(value, record.length_cm))
+        if self.units.balance == "pt":
+            return points
+        shown = self.shown["balance_cm"].value(Estimate(value))
+        return f"{shown} {self.units.balance} ({points})"
+
+    def render_swingweight(self, value: float, record: Frame) -> str:
+        return f"{value:.1f} at {record.specs.axis_cm:g} cm"
+
+    def render_twistweight(self, value: float) -> str:
+        return f"{value:.2f}"

@@ -1,0 +1,26 @@
+from django.urls import path, register_converter
+
+from kentrobar.core.outline import Sport
+from kentrobar.web.frames import views
+
+
+class SportConverter:
+    regex = "|".join(sport.value for sport in Sport)
+
+    def to_python(self, value: str) -> str:
+        return value
+
+    def to_url(self, value: str) -> str:
+        return value
+
+
+register_converter(SportConverter, "sport")
+
+app_name = "frames"
+urlpatterns = [
+    path("", views.frame_list, name="list"),
+    path("new/<sport:sport>", views.create, name="create"),
+    path("import", views.import_file, name="import"),
+    path("<int:pk>/", views.detail, name="detail"),
+    path("<int:pk>/edit", views.edit, name="edit"),
+]

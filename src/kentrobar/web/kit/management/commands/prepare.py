@@ -1,0 +1,44 @@
+"""Brings database, static files and demo up to date; cheap where nothing is to be done."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management import BaseCommand, call_command
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+
+from kentrobar.web.kit.demo import load_demo
+from kentrobar.web.shops.models import User
+
+
+class Command(BaseCommand):
+    help = __doc__
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        self._migrate()
+        self._collect_static_files()
+        if settings.DEMO and not User.objects.exists():
+            self.stdout.write("Loading the demo: the Saltmarsh Rackets Club.")
+            load_demo()
+
+    def _migrate(self) -> None:
+        executor = MigrationExecutor(connection)
+        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+            self.stdout.write("Preparing the database.")
+            call_command("migrate", verbosity=0)
+            call_command("createcachetable", verbosity=0)
+
+    def _collect_static_files(self) -> None:
+        digest = hashlib.sha256()
+        for path in sorted(Path(settings.WEB / "static").rglob("*")):
+            if path.is_file():
+                digest.update(f"{path.name} {path.stat().st_size}".encode() + path.read_bytes())
+        stamp = Path(settings.STATIC_ROOT) / "stamp"
+        if stamp.exists() and stamp.read_text() == digest.hexdigest():
+            return
+        call_command("collectstatic", interactive=False, verbosity=0)
+        stamp.write_text(digest.hexdigest())

@@ -1,0 +1,105 @@
+"""Numbers as a person reads them: in the units they chose, with sign and ± where due."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kentrobar.core.estimates import Estimate, Quantity
+from kentrobar.core.specs import Specs
+from kentrobar.core.units import LENGTH, MASS
+
+UNKNOWN = "not measured"
+_MASS_DECIMALS = {"g": 1, "oz": 2}
+_LENGTH_DECIMALS = {"mm": 1, "cm": 2, "in": 2}
+
+
+@dataclass(frozen=True)
+class Units:
+    """The units one person reads in. ``balance`` may be "pt" for points."""
+
+    mass: str = "g"
+    length: str = "cm"
+    balance: str = "mm"
+
+    def mass_text(self, grams: float, signed: bool = False) -> str:
+        return _number(MASS.from_base(grams, self.mass), _MASS_DECIMALS[self.mass], signed)
+
+    def length_text(self, cm: float) -> str:
+        return _number(LENGTH.from_base(cm, self.length), _LENGTH_DECIMALS[self.length])
+
+
+def _number(value: float, decimals: int, signed: bool = False) -> str:
+    """The number with a true minus sign and never a negative zero."""
+    rounded = round(value, decimals) + 0.0
+    text = f"{abs(rounded):.{decimals}f}"
+    if rounded < 0:
+        return f"−{text}"
+    return f"+{text}" if signed and rounded > 0 else text
+
+
+def points_text(value: float) -> str:
+    """Points of balance with their side: 6.0 pt HL."""
+    side = "even" if round(value, 1) == 0 else ("HL" if value > 0 else "HH")
+    return f"{abs(value):.1f} pt {side}"
+
+
+@dataclass(frozen=True)
+class ShownSpec:
+    """One spec as it is shown: a name, a unit, and how its numbers are written."""
+
+    key: str
+    name: str
+    unit: str
+    decimals: int
+    factor: float = 1.0  # from the core's unit to the shown one
+
+    def value(self, quantity: Quantity) -> str:
+        if not isinstance(quantity, Estimate):
+            return UNKNOWN
+        return _number(quantity.value * self.factor, self.decimals)
+
+    def change(self, quantity: Quantity) -> str:
+        if not isinstance(quantity, Estimate):
+            return UNKNOWN
+        return _number(quantity.value * self.factor, self.decimals, signed=True)
+
+    def spread(self, quantity: Quantity) -> str:
+        """The ± with one more digit where it would read 0."""
+        if not isinstance(quantity, Estimate):
+            return ""
+        u = quantity.u * abs(self.factor)
+        decimals = self.decimals if round(u, self.decimals) > 0 else self.decimals + 1
+        return f"±{u:.{decimals}f}"
+
+
+def shown_specs(units: Units, axis_cm: float) -> list[ShownSpec]:
+    """The five specs of the board, in the order of the work, in a person's units."""
+    mass_factor = MASS.from_base(1.0, units.mass)
+    return [
+        ShownSpec("mass_g", "Static weight", units.mass, _MASS_DECIMALS[units.mass], mass_factor),
+        _shown_balance(units),
+        ShownSpec("swingweight_kgcm2", "Swing weight", "kg·cm²", 1),
+        ShownSpec("twistweight_kgcm2", "Twist weight", "kg·cm²", 2),
+        ShownSpec("recoil_kgcm2", "Recoil weight", "kg·cm²", 1),
+    ]
+
+
+def _shown_balance(units: Units) -> ShownSpec:
+    if units.balance == "pt":
+        return ShownSpec("points_headlight", "Balance", "pt HL", 1)
+    factor = LENGTH.from_base(1.0, units.balance)
+    return ShownSpec(
+        "balance_cm", "Balance", units.balance, _LENGTH_DECIMALS[units.balance], factor
+    )
+
+
+def beside_balance(specs: Specs, units: Units, change: bool = False) -> str:
+    """Balance in the other way of counting: points beside a length, a length beside points."""
+    if units.balance == "pt":
+        if not isinstance(specs.balance_cm, Estimate):
+            return ""
+        return f"{_number(specs.balance_cm.value * 10, 1, signed=change)} mm"
+    if not isinstance(specs.points_headlight, Estimate):
+        return ""
+    points = specs.points_headlight.value
+    return f"{_number(points, 1, signed=True)} pt" if change else points_text(points)

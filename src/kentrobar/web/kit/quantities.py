@@ -1,0 +1,112 @@
+"""A form field for what a person types: number, unit and, where wanted, ±."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, NamedTuple
+
+from django import forms
+from django.core.exceptions import ValidationError
+
+from kentrobar.core.errors import UnitError
+from kentrobar.core.units import Dimension, parse_number, parse_quantity
+
+
+class Typed(NamedTuple):
+    """A quantity as it was typed, with its value in the base unit."""
+
+    text: str
+    unit: str
+    base: float
+    u_base: float | None = None
+
+    def record(self) -> dict[str, Any]:
+        """What is kept of the typing beside the canonical value."""
+        return {"text": self.text, "unit": self.unit}
+
+
+class QuantityWidget(forms.MultiWidget):
+    template_name = "kit/quantity_widget.html"
+
+    def __init__(self, units: Sequence[str], with_spread: bool, noun: str) -> None:
+        self.with_spread = with_spread
+        attrs = {"class": "form-control", "inputmode": "decimal", "autocomplete": "off"}
+        widgets: list[forms.Widget] = [
+            forms.TextInput(attrs),
+            forms.Select(
+                {"class": "form-select", "aria-label": f"Unit of {noun}"},
+                choices=[(unit, unit) for unit in units],
+            ),
+        ]
+        if with_spread:
+            widgets.append(
+                forms.TextInput(attrs | {"placeholder": "±", "aria-label": f"± of {noun}"})
+            )
+        super().__init__(widgets)
+
+    def decompress(self, value: Any) -> list[Any]:
+        return list(value) if value else [None] * len(self.widgets)
+
+    def id_for_label(self, id_: str) -> str:
+        return f"{id_}_0"
+
+
+class QuantityField(forms.MultiValueField):
+    """Cleans to ``Typed`` or None; one clear sentence where it cannot be read."""
+
+    def __init__(
+        self,
+        dimension: Dimension,
+        units: Sequence[str],
+        *,
+        with_spread: bool = False,
+        positive: bool = True,
+        **options: Any,
+    ) -> None:
+        self.dimension = dimension
+        self.positive = positive
+        required = options.pop("required", True)
+        options.setdefault("label", dimension.noun.capitalize())
+        parts = [forms.CharField(required=False), forms.CharField(required=False)]
+        if with_spread:
+            parts.append(forms.CharField(required=False))
+        super().__init__(
+            fields=parts,
+            widget=QuantityWidget(units, with_spread, str(options["label"]).lower()),
+            require_all_fields=False,
+            required=False,
+            **options,
+        )
+        self.units = tuple(units)
+        self.needed = required
+
+    def compress(self, data: list[str]) -> tuple[str, str, str] | None:
+        text, unit, spread = (*[(part or "").strip() for part in data], "", "")[:3]
+        return (text, unit if unit in self.units else self.units[0], spread)
+
+    def clean(self, value: Any) -> Typed | None:
+        text, unit, spread = super().clean(value) or ("", self.units[0], "")
+        if not text:
+            if self.needed:
+                raise ValidationError(f"Type the {str(self.label).lower()}.", code="required")
+            return None
+        try:
+            return self.read(text, unit, spread)
+        except UnitError as error:
+            raise ValidationError(error.message, code=error.code) from None
+
+    def read(self, text: str, unit: str, spread: str) -> Typed:
+        """The typed quantity; raises UnitError."""
+        value, unit = parse_quantity(text, self.dimension, unit)
+        base = self.dimension.to_base(value, unit)
+        if self.positive and base <= 0:
+            raise UnitError(f"The {str(self.label).lower()} is above 0.", code="not_positive")
+        return Typed(text, unit, base, self._spread(spread, unit))
+
+    def _spread(self, text: str, unit: str) -> float | None:
+        if not text:
+            return None
+        value, _ = parse_number(text.lstrip("±"))
+        if value < 0:
+            raise UnitError("A ± is 0 or more.", code="negative_spread")
+        return self.dimension.to_base(value, unit)

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class MaterialsConfig(AppConfig):
+    name = "kentrobar.web.materials"
+    label = "materials"

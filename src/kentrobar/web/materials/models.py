@@ -1,0 +1,44 @@
+"""What weight is made of, as one shop has it on its shelf."""
+
+from __future__ import annotations
+
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+
+class Material(models.Model):
+    """A tape, a putty or a sleeve. What is typed beside the canonical value is kept."""
+
+    class Form(models.TextChoices):
+        TAPE = "tape", "tape"
+        PUTTY = "putty", "putty"
+        SLEEVE = "sleeve", "grip sleeve"
+
+    shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="materials")
+    name = models.CharField(max_length=60)
+    form = models.CharField(max_length=6, choices=Form)
+    g_per_cm = models.FloatField("weight per length, g/cm", null=True, blank=True)
+    g_per_cm_u = models.FloatField("± of weight per length, g/cm", null=True, blank=True)
+    typed_density = models.JSONField(default=dict, blank=True)
+    width_mm = models.FloatField("width, mm", null=True, blank=True)
+    density_g_cm3 = models.FloatField("density, g/cm³", null=True, blank=True)
+    sleeve_mass_g = models.FloatField("weight of one, g", null=True, blank=True)
+    is_lead = models.BooleanField("lead", default=False)
+    is_metal = models.BooleanField("metal edges", default=False)
+    order = models.PositiveSmallIntegerField(default=0)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["order", "name"]
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "name"], name="material_name_once_a_shop"),
+            models.CheckConstraint(
+                name="material_has_its_weight",
+                condition=models.Q(form="tape", g_per_cm__gt=0, g_per_cm_u__gte=0)
+                | models.Q(form="putty", density_g_cm3__gt=0)
+                | models.Q(form="sleeve", sleeve_mass_g__gt=0),
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name

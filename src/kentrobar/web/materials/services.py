@@ -1,0 +1,47 @@
+"""Every write of materials."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+
+from kentrobar.core.pieces import DENSITY_U_RELATIVE
+from kentrobar.web.materials.models import Material
+
+# Starting values of the project's own; a shop types its own grams per length.
+_TAPE, _PUTTY, _SLEEVE = Material.Form
+STARTING_MATERIALS: list[dict[str, Any]] = [
+    {"name": "Lead tape, quarter inch", "form": _TAPE, "g_per_cm": 0.10, "width_mm": 6.35,
+     "is_lead": True, "is_metal": True},
+    {"name": "Lead tape, half inch", "form": _TAPE, "g_per_cm": 0.20, "width_mm": 12.7,
+     "is_lead": True, "is_metal": True},
+    {"name": "Tungsten tape", "form": _TAPE, "g_per_cm": 0.26, "width_mm": 7.0, "is_metal": True},
+    {"name": "Tungsten putty", "form": _PUTTY, "density_g_cm3": 8.0},
+    {"name": "Removable putty", "form": _PUTTY, "density_g_cm3": 1.9},
+    {"name": "Grip sleeve", "form": _SLEEVE, "sleeve_mass_g": 16.0},
+]  # fmt: skip
+
+
+@transaction.atomic
+def stock_starting_materials(shop: Any) -> None:
+    """Put the starting materials on a new shop's shelf."""
+    for order, values in enumerate(STARTING_MATERIALS):
+        density = values.get("g_per_cm")
+        Material.objects.create(
+            shop=shop,
+            order=order,
+            g_per_cm_u=density and density * DENSITY_U_RELATIVE,
+            **values,
+        )
+
+
+def change_weight(material: Material, typed: Any) -> None:
+    """Set what a material weighs: per length of a tape, per volume of a putty, each sleeve."""
+    fields = {"tape": "g_per_cm", "putty": "density_g_cm3", "sleeve": "sleeve_mass_g"}
+    setattr(material, fields[material.form], typed.base)
+    if material.form == Material.Form.TAPE:
+        spread = typed.u_base
+        material.g_per_cm_u = DENSITY_U_RELATIVE * typed.base if spread is None else spread
+    material.typed_density = typed.record()
+    material.save()

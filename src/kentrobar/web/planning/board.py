@@ -1,0 +1,144 @@
+"""A plan as it lies on the board: the frame, the pieces, and what they make of it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any, NamedTuple
+
+from pydantic import TypeAdapter
+
+from kentrobar.core.cautions import HEAVIER_HEAD_KGCM2, Hazard, cautions_for
+from kentrobar.core.errors import PieceError
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.outline import Face, Outline
+from kentrobar.core.pieces import Piece, RimStrip
+from kentrobar.core.plans import PieceShare, Prediction, piece_shares, predict
+from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.exchange import convert, models
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.planning.models import Plan
+
+_DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(models.AnyPiece)
+MOST_PIECES = 100
+
+
+class LaidPiece(NamedTuple):
+    """A piece with its number on this plan and the material it was cut from."""
+
+    number: int
+    material_id: int | None
+    piece: Piece
+
+
+def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[LaidPiece, ...]:
+    return tuple(
+        LaidPiece(
+            item["id"],
+            item.get("material"),
+            convert.piece(_DOCUMENT.validate_python(item["piece"])),
+        )
+        for item in stored
+    )
+
+
+def stored_pieces(pieces: Iterable[LaidPiece]) -> list[dict[str, Any]]:
+    """What is kept in the database; the inverse of :func:`read_pieces`."""
+    return [
+        {
+            "id": laid.number,
+            "material": laid.material_id,
+            "piece": convert.piece_document(laid.piece).model_dump(exclude_none=True),
+        }
+        for laid in pieces
+    ]
+
+
+@dataclass(frozen=True)
+class Board:
+    """One state of a plan. Changing it makes a new board."""
+
+    frame: Frame
+    name: str
+    axis_cm: float
+    pieces: tuple[LaidPiece, ...]
+
+    @classmethod
+    def of(cls, plan: Plan) -> Board:
+        return cls(plan.frame, plan.name, plan.axis_cm, read_pieces(plan.pieces))
+
+    @cached_property
+    def outline(self) -> Outline:
+        return self.frame.outline
+
+    @cached_property
+    def measured(self) -> MeasuredSpecs:
+        return self.frame.measured
+
+    @cached_property
+    def prediction(self) -> Prediction:
+        """Raises PieceError or OutlineError where a piece cannot lie where it is put."""
+        return predict(
+            self.measured,
+            [laid.piece for laid in self.pieces],
+            length_cm=self.frame.length_cm,
+            axis_cm=self.axis_cm,
+            outline=self.outline,
+        )
+
+    @cached_property
+    def shares(self) -> list[PieceShare]:
+        pieces = [laid.piece for laid in self.pieces]
+        return piece_shares(pieces, axis_cm=self.axis_cm, outline=self.outline)
+
+    def find(self, number: int) -> LaidPiece:
+        """The piece of this number; raises PieceError where it is gone."""
+        for laid in self.pieces:
+            if laid.number == number:
+                return laid
+        raise PieceError(
+            f"Piece {number} is no longer on this plan; it may have been removed in another tab.",
+            code="piece_gone",
+        )
+
+    def added(self, piece: Piece, material_id: int | None) -> Board:
+        if len(self.pieces) >= MOST_PIECES:
+            raise PieceError(
+                f"A plan holds at most {MOST_PIECES} pieces; join some of them.", code="too_many"
+            )
+        number = max((laid.number for laid in self.pieces), default=0) + 1
+        return replace(self, pieces=(*self.pieces, LaidPiece(number, material_id, piece)))
+
+    def changed(self, number: int, piece: Piece) -> Board:
+        self.find(number)
+        pieces = tuple(
+            laid._replace(piece=piece) if laid.number == number else laid for laid in self.pieces
+        )
+        return replace(self, pieces=pieces)
+
+    def without(self, number: int) -> Board:
+        self.find(number)
+        return replace(self, pieces=tuple(p for p in self.pieces if p.number != number))
+
+    def hazards(self, lead: set[int], metal: set[int]) -> set[Hazard]:
+        """What this plan asks care for; ``lead`` and ``metal`` are ids of such materials."""
+        used = {laid.material_id for laid in self.pieces}
+        strips = [laid.piece for laid in self.pieces if isinstance(laid.piece, RimStrip)]
+        swing = self.prediction.change.swingweight_kgcm2
+        found = {
+            Hazard.LEAD: bool(used & lead),
+            Hazard.SHARP_METAL: bool(used & metal),
+            Hazard.HEAVIER_HEAD: isinstance(swing, Estimate) and swing.value >= HEAVIER_HEAD_KGCM2,
+            Hazard.UNDER_BUMPER: any(strip.face is Face.BUMPER for strip in strips),
+            Hazard.REMOVED_WEIGHT: any(laid.piece.removed for laid in self.pieces),
+            Hazard.ADDED_WEIGHT: any(not laid.piece.removed for laid in self.pieces),
+        }
+        return {hazard for hazard, present in found.items() if present}
+
+    def cautions(self, materials: Iterable[Any]) -> list[str]:
+        """The sentences to show beside this plan."""
+        materials = list(materials)
+        lead = {material.pk for material in materials if material.is_lead}
+        metal = {material.pk for material in materials if material.is_metal}
+        return cautions_for(self.hazards(lead, metal))

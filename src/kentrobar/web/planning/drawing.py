@@ -1,0 +1,185 @@
+"""The drawing of a board: the frame along the screen, butt left, at 1 unit a millimetre.
+
+The frame's right side (3:00) lies below its long axis, its left side above.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from functools import lru_cache
+
+from kentrobar.core.estimates import Estimate, Quantity
+from kentrobar.core.outline import Face, Outline, RimPoint, Sport, clock_text
+from kentrobar.core.pieces import Piece, PointPiece, RimStrip
+from kentrobar.core.silhouette import Path, piece_paths, silhouette_of
+from kentrobar.core.sites import Site, sites_of
+from kentrobar.core.units import CM_PER_IN
+
+MM_PER_CM = 10.0
+MARGIN_MM = 24.0
+ABOVE_MM = 15.0
+RULE_GAP_MM = 16.0
+RULE_HEIGHT_MM = 15.0
+FULCRUM_MM = 13.0
+LEVER_ROW_MM = 11.5
+LEAST_HALF_WIDTH_MM = 62.0
+AXIS_HALF_MM = 48.0
+
+
+@dataclass(frozen=True)
+class Tick:
+    x: float
+    height: float
+    label: str = ""
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A faint mark: a clock position or a site."""
+
+    x: float
+    y: float
+    label: str
+    key: str = ""
+
+
+@dataclass(frozen=True)
+class Backdrop:
+    """All of the drawing that a change of pieces leaves as it is."""
+
+    width: float
+    middle: float
+    rule_y: float
+    body: list[str]
+    opening: str
+    handle: str
+    strings: str
+    centimetres: list[Tick]
+    inches: list[Tick]
+    clock: list[Mark]
+    sites: list[Mark]
+    rule_left: float
+    rule_right: float
+
+    @property
+    def fulcrum_y(self) -> float:
+        return self.rule_y + RULE_HEIGHT_MM
+
+    @property
+    def levers_y(self) -> float:
+        return self.fulcrum_y + FULCRUM_MM + 8
+
+    def height(self, pieces: int) -> float:
+        return round(self.levers_y + LEVER_ROW_MM * pieces + 4, 1)
+
+
+def x_mm(y_cm: float) -> float:
+    """Where a distance from the butt lies along the screen."""
+    return round(MARGIN_MM + MM_PER_CM * y_cm, 2)
+
+
+def _path(points: Path, middle: float, closed: bool) -> str:
+    steps = " ".join(f"{x_mm(y):.1f} {middle + MM_PER_CM * x:.1f}" for x, y in points)
+    return f"M{steps}{'Z' if closed else ''}"
+
+
+def middle_of(outline: Outline) -> float:
+    rim = outline.rim(Face.OUTER)
+    widest = max(point.x for point in rim.polyline(0.0, rim.half_length, 1.0))
+    return round(ABOVE_MM + max(widest * MM_PER_CM, LEAST_HALF_WIDTH_MM), 1)
+
+
+@lru_cache(maxsize=256)
+def backdrop_of(outline: Outline) -> Backdrop:
+    """The drawing of a frame without its pieces."""
+    shapes = silhouette_of(outline)
+    middle = middle_of(outline)
+    rule_y = 2 * middle - ABOVE_MM + RULE_GAP_MM
+    return Backdrop(
+        width=round(2 * MARGIN_MM + MM_PER_CM * outline.length_cm, 1),
+        middle=middle,
+        rule_y=rule_y,
+        body=[_path(shape, middle, True) for shape in shapes.body],
+        opening=_path(shapes.opening, middle, True) if shapes.opening else "",
+        handle=_path(shapes.handle, middle, True),
+        strings=" ".join(_path(line, middle, False) for line in shapes.strings),
+        centimetres=_ticks(outline.length_cm, 1.0, 5, 10),
+        inches=_ticks(outline.length_cm, CM_PER_IN, 1, 2),
+        clock=_clock_marks(outline, middle),
+        sites=[_site_mark(site, middle) for site in sites_of(outline)],
+        rule_left=x_mm(0.0),
+        rule_right=x_mm(outline.length_cm),
+    )
+
+
+def _ticks(length_cm: float, step_cm: float, longer: int, labelled: int) -> list[Tick]:
+    ticks = []
+    for count in range(int(length_cm / step_cm) + 1):
+        label = str(count) if count % labelled == 0 else ""
+        ticks.append(Tick(x_mm(count * step_cm), 4.0 if count % longer == 0 else 2.2, label))
+    return ticks
+
+
+def _clock_marks(outline: Outline, middle: float) -> list[Mark]:
+    """Hours round a hoop; a paddle shows its sites instead."""
+    if outline.sport is not Sport.TENNIS:
+        return []
+    rim = outline.rim(Face.OUTER)
+    marks = []
+    for hour in range(12):
+        point = rim.point(rim.at_clock(hour * 60.0))
+        dx, dy = point.x, point.y - outline.centre_y_cm
+        away = 1 + 0.75 / (dx**2 + dy**2) ** 0.5
+        x, y = dx * away, outline.centre_y_cm + dy * away
+        marks.append(Mark(x_mm(y), round(middle + MM_PER_CM * x, 2), str(hour or 12)))
+    return marks
+
+
+def _site_mark(site: Site, middle: float) -> Mark:
+    y = round(middle + MM_PER_CM * site.x_cm, 2)
+    return Mark(x_mm(site.y_cm), y, site.label, site.key)
+
+
+def drawn_paths(piece: Piece, outline: Outline) -> list[str]:
+    """The piece's shapes as SVG paths, one a body."""
+    middle = backdrop_of(outline).middle
+    closed = not isinstance(piece, RimStrip)
+    return [_path(shape, middle, closed) for shape in piece_paths(piece, outline)]
+
+
+def anchor_of(piece: Piece, outline: Outline) -> RimPoint:
+    """The point that a hand holds the piece by, on the frame's own axes, cm."""
+    if isinstance(piece, RimStrip):
+        line = outline.rim(piece.face)
+        start, end = piece.stretch(line)
+        return line.point((start + end) / 2)
+    if isinstance(piece, PointPiece):
+        return RimPoint(piece.x_cm, piece.y_cm)
+    return RimPoint(0.0, (piece.from_cm + piece.to_cm) / 2)
+
+
+def place_text(piece: Piece, outline: Outline, length_text: Callable[[float], str]) -> str:
+    """Where a piece lies, in words: 2:31 · 56.30, or 1.80, from the butt."""
+    if isinstance(piece, RimStrip):
+        line = outline.rim(piece.face)
+        start, end = piece.stretch(line)
+        centre = (start + end) / 2
+        return f"{clock_text(line.clock_at(centre))} · {length_text(line.point(centre).y)}"
+    if isinstance(piece, PointPiece):
+        return length_text(piece.y_cm)
+    return f"{length_text(piece.from_cm)} to {length_text(piece.to_cm)}"
+
+
+def fulcrum_x(balance_cm: Quantity) -> float | None:
+    return x_mm(balance_cm.value) if isinstance(balance_cm, Estimate) else None
+
+
+def fulcrum_points(x: float, y: float) -> str:
+    """A triangle with its tip at (x, y)."""
+    return f"{x} {y} {x + 7} {y + FULCRUM_MM} {x - 7} {y + FULCRUM_MM}"
+
+
+def lever_rows(backdrop: Backdrop, count: int) -> Iterable[float]:
+    """The height of each lever's row."""
+    return (round(backdrop.levers_y + LEVER_ROW_MM * (i + 0.75), 1) for i in range(count))

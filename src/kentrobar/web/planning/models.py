@@ -1,0 +1,56 @@
+"""Plans: pieces on a frame, with every state they went through."""
+
+from __future__ import annotations
+
+from django.db import models
+
+
+class Plan(models.Model):
+    """Pieces laid on one frame.
+
+    ``pieces`` is a list of ``{"id", "material", "piece"}``, each piece a kentrobar/1 document.
+    ``version`` counts every change, so that two pages never overwrite each other silently. ``at``
+    is the revision that is shown, ``undo_to`` the one before it and ``redo`` those undone, last
+    one last.
+    """
+
+    shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="plans")
+    frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="plans")
+    name = models.CharField(max_length=80)
+    axis_cm = models.FloatField()
+    pieces = models.JSONField(default=list)
+    version = models.PositiveIntegerField(default=1)
+    at = models.PositiveIntegerField(default=1)
+    undo_to = models.PositiveIntegerField(null=True)
+    redo = models.JSONField(default=list)
+    created_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-changed_at", "-pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class PlanRevision(models.Model):
+    """One state of a plan; never changed. ``parent`` is the state it was made from."""
+
+    plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    parent = models.PositiveIntegerField(null=True)
+    name = models.CharField(max_length=80)
+    axis_cm = models.FloatField()
+    pieces = models.JSONField()
+    summary = models.CharField(max_length=200)
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["plan", "number"]
+        constraints = [
+            models.UniqueConstraint(fields=["plan", "number"], name="revision_once_a_plan"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.plan_id}/{self.number}"

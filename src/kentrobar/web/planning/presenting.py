@@ -1,0 +1,225 @@
+"""A board as a page shows it: every number as text, every shape as a path.
+
+``numbers`` and ``shapes`` are what moves while a hand drags; the page keeps the rest.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from kentrobar.core.estimates import Estimate, NotMeasured, Quantity
+from kentrobar.core.outline import CLOCK_MINUTES, Face, clock_text
+from kentrobar.core.pieces import Piece, PointPiece, RimStrip, Sleeve, total_mass_g
+from kentrobar.web.kit.numbers import Units, beside_balance, shown_specs
+from kentrobar.web.materials.models import Material
+from kentrobar.web.planning import drawing
+from kentrobar.web.planning.board import Board, LaidPiece
+
+STARTING_STRIP_CM = 10.0
+STARTING_PUTTY_G = 3.0
+
+
+def numbers(board: Board, units: Units) -> dict[str, str]:
+    """Every number of the board by the name of its place on the page."""
+    prediction = board.prediction
+    shown: dict[str, str] = {}
+    for spec in shown_specs(units, board.axis_cm):
+        before, after, change = (
+            getattr(specs, spec.key)
+            for specs in (prediction.before, prediction.after, prediction.change)
+        )
+        shown[f"{spec.key}-before"] = spec.value(before)
+        shown[f"{spec.key}-before-u"] = spec.spread(before)
+        shown[f"{spec.key}-after"] = spec.value(after)
+        shown[f"{spec.key}-after-u"] = spec.spread(after)
+        shown[f"{spec.key}-change"] = spec.change(change)
+        shown[f"{spec.key}-change-u"] = spec.spread(change)
+        shown[f"{spec.key}-missing"] = _missing(after, change)
+    shown["beside-before"] = beside_balance(prediction.before, units)
+    shown["beside-after"] = beside_balance(prediction.after, units)
+    shown["beside-change"] = beside_balance(prediction.change, units, change=True)
+    for laid, share in zip(board.pieces, board.shares, strict=True):
+        n = laid.number
+        shown[f"lever-{n}"] = f"{units.length_text(share.lever_cm)} {units.length}"
+        shown[f"share-{n}"] = f"{share.swingweight_kgcm2:+.2f}".replace("-", "−")
+        shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
+        shown[f"mass-{n}"] = units.mass_text(total_mass_g(laid.piece))
+        shown[f"place-{n}"] = drawing.place_text(laid.piece, board.outline, units.length_text)
+    return shown
+
+
+def _missing(after: Quantity, change: Quantity) -> str:
+    """What would make an unknown spec known; the change may be exact all the same."""
+    if not isinstance(after, NotMeasured):
+        return ""
+    exact = "" if isinstance(change, NotMeasured) else "The change is exact. "
+    return f"{exact}Measure {after.missing} to see before and after."
+
+
+def shapes(board: Board, only: int | None = None) -> dict[str, Any]:
+    """Paths of the pieces (or of one), fulcrum, and lever ends, by the name of their place."""
+    prediction, outline = board.prediction, board.outline
+    levers = {
+        str(laid.number): drawing.x_mm(share.y_cm)
+        for laid, share in zip(board.pieces, board.shares, strict=True)
+    }
+    paths = {
+        str(laid.number): drawing.drawn_paths(laid.piece, outline)
+        for laid in board.pieces
+        if only in (None, laid.number)
+    }
+    return {
+        "paths": paths,
+        "levers": levers,
+        "fulcrum": _fulcrum(board, prediction.after.balance_cm),
+    }
+
+
+def _fulcrum(board: Board, balance_cm: Quantity) -> str:
+    x = drawing.fulcrum_x(balance_cm)
+    return (
+        "" if x is None else drawing.fulcrum_points(x, drawing.backdrop_of(board.outline).fulcrum_y)
+    )
+
+
+def specs_shown(board: Board, units: Units, texts: dict[str, str]) -> list[dict[str, str]]:
+    """The cards of the specs, in the order of the work."""
+    axis = f"{units.length_text(board.axis_cm)} {units.length}"
+    cards = []
+    for spec in shown_specs(units, board.axis_cm):
+        card = {"key": spec.key, "name": spec.name, "unit": spec.unit}
+        for part in ("before", "before-u", "after", "after-u", "change", "change-u", "missing"):
+            card[part.replace("-", "_")] = texts[f"{spec.key}-{part}"]
+        if spec.key == "swingweight_kgcm2":
+            card["axis"] = axis
+        if spec.name == "Balance":
+            card |= {
+                f"beside_{part}": texts[f"beside-{part}"] for part in ("before", "after", "change")
+            }
+        cards.append(card)
+    return cards
+
+
+def offered(materials: Iterable[Material], units: Units) -> list[dict[str, Any]]:
+    """The materials of the tray, each with an amount to start from: small steps first."""
+    return [
+        {
+            "pk": material.pk,
+            "name": material.name,
+            "form": material.form,
+            "amount_text": _starting_amount(material, units),
+        }
+        for material in materials
+    ]
+
+
+def _starting_amount(material: Material, units: Units) -> str:
+    if material.form == Material.Form.TAPE:
+        return f"{units.length_text(STARTING_STRIP_CM)} {units.length}"
+    grams = material.sleeve_mass_g or STARTING_PUTTY_G
+    return f"{units.mass_text(grams)} {units.mass}"
+
+
+def rows(
+    board: Board, units: Units, texts: dict[str, str], materials: Iterable[Material]
+) -> list[dict[str, Any]]:
+    """The rows of the table of pieces, with what can be typed in each."""
+    shelf = {material.pk: material for material in materials}
+    heights = drawing.lever_rows(drawing.backdrop_of(board.outline), len(board.pieces))
+    ends = shapes(board)
+    return [
+        _row(board, units, texts, laid, shelf.get(laid.material_id or 0))
+        | {
+            "row_y": y,
+            "paths": ends["paths"][str(laid.number)],
+            "lever_x": ends["levers"][str(laid.number)],
+            "anchor": drawing.anchor_of(laid.piece, board.outline),
+        }
+        for laid, y in zip(board.pieces, heights, strict=True)
+    ]
+
+
+def _row(
+    board: Board, units: Units, texts: dict[str, str], laid: LaidPiece, material: Material | None
+) -> dict[str, Any]:
+    n, piece = laid.number, laid.piece
+    row: dict[str, Any] = {
+        "number": n,
+        "piece": piece,
+        "name": piece.material or piece.label or "piece",
+        "is_strip": isinstance(piece, RimStrip),
+        "can_mirror": isinstance(piece, RimStrip | PointPiece),
+        "mirrored": getattr(piece, "mirrored", False),
+        "faces": [face.value for face in board.outline.faces],
+        "is_lead": bool(material and material.is_lead),
+        "lever": texts[f"lever-{n}"],
+        "share": texts[f"share-{n}"],
+        "percent": texts[f"percent-{n}"],
+        "total": texts[f"mass-{n}"],
+        "place": texts[f"place-{n}"],
+    }
+    if isinstance(piece, RimStrip):
+        line = board.outline.rim(piece.face)
+        minutes = line.clock_at(piece.at.arc_length(line)) % CLOCK_MINUTES
+        row["place_value"] = clock_text(minutes)
+        row["length_value"] = units.length_text(piece.length_cm.value)
+        row["mass_value"] = units.mass_text(piece.strip_mass_g)
+        row |= _density(piece, material)
+        row |= _cut(piece, board)
+        row["at_centre_line"] = piece.mirrored and piece.stretch(line).start in (0.0, piece.gap_cm)
+        row["gap_value"] = units.length_text(piece.gap_cm)
+        return row
+    row["mass_value"] = units.mass_text(piece.mass_g.value)
+    row |= _cut(piece, board)
+    if isinstance(piece, PointPiece):
+        row["place_value"] = units.length_text(piece.y_cm)
+    else:
+        row["place_value"] = units.length_text((piece.from_cm + piece.to_cm) / 2)
+        row["length_value"] = units.length_text(piece.to_cm - piece.from_cm)
+    return row
+
+
+def _density(piece: RimStrip, material: Material | None) -> dict[str, Any]:
+    if not isinstance(piece.g_per_cm, Estimate):
+        return {}
+    shown: dict[str, Any] = {"density_value": f"{piece.g_per_cm.value:.4g}"}
+    if material and material.g_per_cm and abs(material.g_per_cm - piece.g_per_cm.value) > 1e-6:
+        shown["shelf_density"] = f"{material.g_per_cm:.4g}"
+        shown["material_id"] = material.pk
+    return shown
+
+
+def _cut(piece: Piece, board: Board) -> dict[str, str | int]:
+    """What the hand at the bench needs: where in words, mm from the butt, length, how many."""
+    count = (1 + getattr(piece, "mirrored", False)) * (1 + getattr(piece, "both_faces", False))
+    if isinstance(piece, RimStrip):
+        line = board.outline.rim(piece.face)
+        start, end = piece.stretch(line)
+        ends = [10 * line.point(s).y for s in (start, end)]
+        clocks = [clock_text(line.clock_at(s)) for s in (start, end)]
+        sides = ", and mirrored" if piece.mirrored else ""
+        return {
+            "where": f"{clocks[0]} to {clocks[1]}{sides}, {_FACE_WORDS[piece.face]}",
+            "from_butt": f"{ends[0]:.0f} to {ends[1]:.0f}",
+            "cut_length": f"{10 * piece.length_cm.value:.0f} mm",
+            "count": count,
+        }
+    if isinstance(piece, PointPiece):
+        side = f"{10 * abs(piece.x_cm):.0f} mm from the long axis" if piece.x_cm else "on the axis"
+        place = f"{10 * piece.y_cm:.0f}"
+        return {"where": side, "from_butt": place, "cut_length": "–", "count": count}
+    inside = "round the handle" if isinstance(piece, Sleeve) else "in the cavity"
+    return {
+        "where": inside,
+        "from_butt": f"{10 * piece.from_cm:.0f} to {10 * piece.to_cm:.0f}",
+        "cut_length": f"{10 * (piece.to_cm - piece.from_cm):.0f} mm",
+        "count": count,
+    }
+
+
+_FACE_WORDS = {
+    Face.INNER: "inner face",
+    Face.OUTER: "outer face",
+    Face.BUMPER: "under the bumper",
+}

@@ -1,0 +1,24 @@
+"""The bench sheet: drawing, pieces, predicted specs and cautions on one page of paper."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from django.template.loader import render_to_string
+from weasyprint import CSS, HTML
+from weasyprint.text.fonts import FontConfiguration
+
+STATIC = Path(__file__).resolve().parents[1] / "static"
+PAPERS = {"a4": "A4", "letter": "Letter"}
+
+
+def sheet_pdf(context: dict[str, Any]) -> bytes:
+    """The PDF of a plan's bench sheet; ``context`` is that of the board with ``paper``."""
+    fonts = FontConfiguration()
+    html = render_to_string("planning/sheet.html", context)
+    size = CSS(string=f"@page {{ size: {PAPERS[context['paper']]} portrait }}", font_config=fonts)
+    style = CSS(filename=STATIC / "css" / "sheet.css", font_config=fonts)
+    return HTML(string=html, base_url=STATIC.as_uri()).write_pdf(
+        stylesheets=[style, size], font_config=fonts
+    )

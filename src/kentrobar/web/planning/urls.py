@@ -1,0 +1,17 @@
+from django.urls import path
+
+from kentrobar.web.planning import views
+
+app_name = "planning"
+urlpatterns = [
+    path("", views.plan_list, name="list"),
+    path("new", views.create, name="create"),
+    path("<int:pk>/", views.board, name="board"),
+    path("<int:pk>/preview", views.preview, name="preview"),
+    path("<int:pk>/change", views.change, name="change"),
+    path("<int:pk>/parts", views.parts, name="parts"),
+    path("<int:pk>/copy", views.copy, name="copy"),
+    path("<int:pk>/duplicate", views.duplicate, name="duplicate"),
+    path("<int:pk>/sheet.pdf", views.sheet, name="sheet"),
+    path("<int:pk>/plan.json", views.export, name="export"),
+]

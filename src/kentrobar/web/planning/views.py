@@ -1,0 +1,219 @@
+"""Plans: the list, the board, its changes, the sheet and the file."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.core.errors import KentrobarError
+from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.planning import drawing, presenting, services
+from kentrobar.web.planning.actions import Hand, act
+from kentrobar.web.planning.board import Board
+from kentrobar.web.planning.imports import export_plan
+from kentrobar.web.planning.laying import default_face
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.queries import plans_of, shelf_of
+from kentrobar.web.planning.sheet import sheet_pdf
+from kentrobar.web.shops.models import User
+
+
+def plan_list(request: HttpRequest) -> HttpResponse:
+    """All plans of the shop with what they add."""
+    plans = [(plan, Board.of(plan).prediction.change) for plan in plans_of(request.user)[:200]]
+    units = request.user.units
+    rows = [
+        {
+            "plan": plan,
+            "mass": units.mass_text(change.mass_g.value, signed=True),
+            "swing": f"{change.swingweight_kgcm2.value:+.1f}".replace("-", "−"),
+        }
+        for plan, change in plans
+    ]
+    return render(request, "planning/list.html", {"rows": rows, "units": units})
+
+
+@require_POST
+def create(request: HttpRequest) -> HttpResponse:
+    """Start a plan on a frame and go to its board."""
+    frame = get_object_or_404(frames_of(request.user), pk=request.POST.get("frame") or 0)
+    plan = services.create_plan(frame, request.user, name=f"Plan for {frame.label}"[:80])
+    return redirect("planning:board", pk=plan.pk)
+
+
+@require_GET
+def board(request: HttpRequest, pk: int) -> HttpResponse:
+    """The plan board."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    context = _board_context(plan, request.user)
+    context["sites"] = context["backdrop"].sites
+    context["materials"] = presenting.offered(context["shelf"], request.user.units)
+    context["default_face"] = default_face(plan.frame.outline).value
+    return render(request, "planning/board.html", context)
+
+
+def _board_context(plan: Plan, user: User) -> dict[str, Any]:
+    shown = Board.of(plan)
+    units, shelf = user.units, list(shelf_of(user))
+    texts = presenting.numbers(shown, units)
+    outline = shown.outline
+    backdrop = drawing.backdrop_of(outline)
+    before = shown.prediction.before.balance_cm
+    before_x = drawing.fulcrum_x(before)
+    return {
+        "plan": plan,
+        "frame": plan.frame,
+        "units": units,
+        "shelf": shelf,
+        "backdrop": backdrop,
+        "height": backdrop.height(len(shown.pieces)),
+        "axis": {
+            "x": drawing.x_mm(plan.axis_cm),
+            "top": backdrop.middle - drawing.AXIS_HALF_MM,
+            "text": f"{units.length_text(plan.axis_cm)} {units.length}",
+        },
+        "fulcrum_before": before_x and drawing.fulcrum_points(before_x, backdrop.fulcrum_y),
+        "fulcrum_after": presenting.shapes(shown, only=0)["fulcrum"],
+        "cards": presenting.specs_shown(shown, units, texts),
+        "rows": presenting.rows(shown, units, texts, shelf),
+        "warnings": shown.prediction.warnings,
+        "cautions": shown.cautions(shelf),
+    }
+
+
+@require_POST
+def preview(request: HttpRequest, pk: int) -> JsonResponse:
+    """What an action would make of the plan: numbers and shapes, nothing saved."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    try:
+        shown, _ = act(Board.of(plan), *_action(request))
+    except KentrobarError as error:
+        return _refusal(error)
+    number = request.POST.get("piece", "")
+    shapes = presenting.shapes(shown, int(number) if number.isdecimal() else None)
+    return JsonResponse({"numbers": presenting.numbers(shown, request.user.units), **shapes})
+
+
+@require_POST
+def change(request: HttpRequest, pk: int) -> JsonResponse:
+    """Carry out an action, undo or redo, save it and answer with the changed parts of the page."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    base = request.POST.get("base", "")
+    try:
+        if not base.isdecimal() or int(base) != plan.version:
+            raise services.ConflictError(plan)
+        name, parameters, hand = _action(request)
+        if name == "undo":
+            services.undo(plan, int(base))
+        elif name == "redo":
+            services.redo(plan, int(base))
+        else:
+            changed, summary = act(Board.of(plan), name, parameters, hand)
+            services.save_board(plan, changed, int(base), summary, request.user)
+    except services.ConflictError as error:
+        return _conflict(plan, error)
+    except KentrobarError as error:
+        return _refusal(error)
+    answer = _parts(request, plan)
+    if name == "add":
+        answer["laid"] = plan.pieces[-1]["id"]
+    return JsonResponse(answer)
+
+
+@require_GET
+def parts(request: HttpRequest, pk: int) -> JsonResponse:
+    """The changing parts of the page as they are now, for a page that fell behind."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    if request.GET.get("version") == str(plan.version):
+        return JsonResponse({"version": plan.version})
+    return JsonResponse(_parts(request, plan))
+
+
+@require_POST
+def copy(request: HttpRequest, pk: int) -> JsonResponse:
+    """A new plan from an earlier state, to keep what could not be saved onto this one."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    revision = request.POST.get("revision", "")
+    made = services.copy_plan(
+        plan, int(revision) if revision.isdecimal() else plan.at, request.user
+    )
+    return JsonResponse({"url": f"/plans/{made.pk}/", "version": made.version})
+
+
+def _action(request: HttpRequest) -> tuple[str, Any, Hand]:
+    shelf = shelf_of(request.user)
+    hand = Hand(request.user.units, lambda pk: get_object_or_404(shelf, pk=pk))
+    return request.POST.get("action", ""), request.POST, hand
+
+
+def _parts(request: HttpRequest, plan: Plan) -> dict[str, Any]:
+    context = _board_context(plan, request.user)
+    fragments = ("laid", "pieces", "specs", "cautions")
+    return {
+        "version": plan.version,
+        "revision": plan.at,
+        "name": plan.name,
+        "undo": plan.undo_to is not None,
+        "redo": bool(plan.redo),
+        "height": context["height"],
+        "axis": context["axis"]["text"],
+        "fulcrum": context["fulcrum_after"],
+        "html": {
+            name: render_to_string(f"planning/_{name}.html", context, request) for name in fragments
+        },
+    }
+
+
+def _refusal(error: KentrobarError) -> JsonResponse:
+    return JsonResponse({"message": error.message, "field": error.field}, status=422)
+
+
+def _conflict(plan: Plan, error: services.ConflictError) -> JsonResponse:
+    latest = error.latest
+    who = latest.made_by.username if latest.made_by else "somebody"
+    answer = {
+        "message": error.message,
+        "theirs": f"{who} {latest.summary}",
+        "version": plan.version,
+    }
+    return JsonResponse(answer, status=409)
+
+
+@require_GET
+def sheet(request: HttpRequest, pk: int) -> HttpResponse:
+    """The bench sheet as a PDF, on A4 or US Letter."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    paper = "letter" if request.GET.get("paper") == "letter" else "a4"
+    context = _board_context(plan, request.user) | {"paper": paper, "made_by": request.user}
+    response = HttpResponse(sheet_pdf(context), content_type="application/pdf")
+    response["Content-Disposition"] = f'inline; filename="{_file_name(plan)}-{paper}.pdf"'
+    return response
+
+
+@require_GET
+def export(request: HttpRequest, pk: int) -> HttpResponse:
+    """The plan as a kentrobar/1 file."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    document = export_plan(plan).model_dump_json(indent=2, exclude_none=True)
+    response = HttpResponse(document, content_type="application/json")
+    response["Content-Disposition"] = f'attachment; filename="{_file_name(plan)}.json"'
+    return response
+
+
+def _file_name(plan: Plan) -> str:
+    return slugify(f"{plan.frame.label} {plan.name}")[:80] or "plan"
+
+
+@require_POST
+def duplicate(request: HttpRequest, pk: int) -> HttpResponse:
+    """A copy of the plan as it is, to try something else."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    made = services.copy_plan(plan, plan.at, request.user)
+    messages.success(request, f"{made.name}: this is the copy.")
+    return redirect("planning:board", pk=made.pk)

@@ -1,0 +1,174 @@
+"""Settings, all from the environment; `docs/operations.md` lists the variables."""
+
+from pathlib import Path
+
+import environ
+from csp.constants import NONE, SELF
+
+env = environ.Env()
+
+WEB = Path(__file__).resolve().parent
+ROOT = WEB.parents[2]
+
+SECRET_KEY = env("SECRET_KEY")
+DEBUG = env.bool("DEBUG", False)
+DEMO = env.bool("DEMO", False)
+ALLOWED_HOSTS = env.list("ALLOWED_HOSTS", default=["127.0.0.1", "localhost"])
+CSRF_TRUSTED_ORIGINS = env.list("CSRF_TRUSTED_ORIGINS", default=[])
+HTTPS = env.bool("HTTPS", False)  # behind a proxy that ends TLS and sets X-Forwarded-Proto
+
+INSTALLED_APPS = [
+    "kentrobar.web.shops",
+    "kentrobar.web.frames",
+    "kentrobar.web.materials",
+    "kentrobar.web.planning",
+    "kentrobar.web.kit",
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "django.forms",
+    "allauth",
+    "allauth.account",
+    "axes",
+    "crispy_forms",
+    "crispy_bootstrap5",
+    "csp",
+    "django_filters",
+    "django_htmx",
+    "django_tables2",
+    "simple_history",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "allauth.account.middleware.AccountMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "simple_history.middleware.HistoryRequestMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "kentrobar.web.urls"
+WSGI_APPLICATION = "kentrobar.web.wsgi.application"
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [WEB / "templates"],
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+                "kentrobar.web.kit.context.house",
+            ],
+        },
+    }
+]
+FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
+CRISPY_ALLOWED_TEMPLATE_PACKS = CRISPY_TEMPLATE_PACK = "bootstrap5"
+
+DATABASES = {"default": env.db("DATABASE_URL")}
+DATABASES["default"].update(CONN_MAX_AGE=600, CONN_HEALTH_CHECKS=True)
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+# Shared by all web processes, so that rate limits hold over all of them.
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.db.DatabaseCache",
+        "LOCATION": "shared_cache",
+    }
+}
+
+# -- people ---------------------------------------------------------------------------
+
+AUTH_USER_MODEL = "shops.User"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+    "allauth.account.auth_backends.AuthenticationBackend",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}"}
+    for name in (
+        "UserAttributeSimilarityValidator",
+        "MinimumLengthValidator",
+        "CommonPasswordValidator",
+    )
+]
+LOGIN_URL = "account_login"
+LOGIN_REDIRECT_URL = "frames:list"
+ACCOUNT_LOGIN_METHODS = {"username", "email"}
+ACCOUNT_SIGNUP_FIELDS = ["username*", "email", "password1*", "password2*"]
+ACCOUNT_EMAIL_VERIFICATION = "none"
+ACCOUNT_SIGNUP_FORM_CLASS = "kentrobar.web.shops.forms.ShopSignupForm"
+ACCOUNT_FORMS = {"login": "kentrobar.web.shops.forms.SignInForm"}
+ACCOUNT_LOGOUT_REDIRECT_URL = "account_login"
+ACCOUNT_SESSION_REMEMBER = True
+AXES_FAILURE_LIMIT = 10
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_USERNAME_FORM_FIELD = "login"
+AXES_LOCKOUT_TEMPLATE = "account/locked_out.html"
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+EMAIL_CONFIG = env.email("EMAIL_URL", default="consolemail://")
+vars().update(EMAIL_CONFIG)
+
+# -- safety -----------------------------------------------------------------------------
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "object-src": [NONE],
+        "base-uri": [SELF],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if HTTPS else None
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+DATA_UPLOAD_MAX_MEMORY_SIZE = 3_000_000
+FILE_UPLOAD_MAX_MEMORY_SIZE = 3_000_000
+
+# -- pages ------------------------------------------------------------------------------
+
+STATIC_URL = "static/"
+STATICFILES_DIRS = [WEB / "static"]
+STATIC_ROOT = env.path("STATIC_ROOT", default=str(ROOT / ".local" / "static"))
+# Tests serve the files as they lie in the tree; in use they are compressed and carry their hash.
+COLLECTED_STATIC = env.bool("COLLECTED_STATIC", True)
+WHITENOISE_USE_FINDERS = not COLLECTED_STATIC
+_static_storage = (
+    "whitenoise.storage.CompressedManifestStaticFilesStorage"
+    if COLLECTED_STATIC
+    else "django.contrib.staticfiles.storage.StaticFilesStorage"
+)
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": _static_storage},
+}
+DJANGO_TABLES2_TEMPLATE = "django_tables2/bootstrap5-responsive.html"
+LANGUAGE_CODE = "en"
+USE_I18N = False
+USE_TZ = True
+TIME_ZONE = env("TIME_ZONE", default="UTC")
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

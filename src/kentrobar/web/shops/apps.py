@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class ShopsConfig(AppConfig):
+    name = "kentrobar.web.shops"
+    label = "shops"

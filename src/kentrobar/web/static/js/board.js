@@ -1,0 +1,374 @@
+// The plan board: selecting, laying, dragging, the table and the keys. Every number is the server's.
+
+import { Transport } from "./transport.js";
+import { keepTyping } from "./typing.js";
+
+const root = document.getElementById("plan");
+const svg = document.getElementById("board");
+const byId = (id) => document.getElementById(id);
+const SETTLE_MS = 400; // keys held or pressed in a row become one change
+const DRAG_PX = 3;
+
+let numbers = new Map();
+let selected = null;
+let drag = null;
+let keyed = null;
+let justDragged = false;
+const typing = keepTyping(byId("pieces"));
+
+// -- showing ------------------------------------------------------------------------------
+
+function indexNumbers() {
+  numbers = new Map();
+  for (const place of root.querySelectorAll("[data-n]")) {
+    const known = numbers.get(place.dataset.n);
+    if (known) known.push(place);
+    else numbers.set(place.dataset.n, [place]);
+  }
+}
+
+function showPreview(answer) {
+  for (const [name, text] of Object.entries(answer.numbers)) {
+    for (const place of numbers.get(name) ?? []) {
+      if (place.textContent !== text) place.textContent = text;
+    }
+  }
+  for (const [piece, paths] of Object.entries(answer.paths)) {
+    const shapes = pieceShape(piece)?.querySelectorAll("path");
+    // A pair that joins or parts on the way has another number of shapes: wait for the drop.
+    if (shapes?.length === 2 * paths.length) {
+      shapes.forEach((shape, i) => shape.setAttribute("d", paths[i % paths.length]));
+    }
+  }
+  for (const [piece, x] of Object.entries(answer.levers)) {
+    const lever = svg.querySelector(`[data-lever="${piece}"]`);
+    lever?.querySelector("line").setAttribute("x2", x);
+    lever?.querySelector("circle").setAttribute("cx", x);
+  }
+  if (answer.fulcrum) byId("fulcrum")?.setAttribute("points", answer.fulcrum);
+}
+
+function showSaved(parts) {
+  const focusedPiece = document.activeElement?.closest?.("[data-piece]")?.dataset.piece;
+  typing.around(() => {
+    byId("laid").innerHTML = parts.html.laid;
+    for (const name of ["pieces", "specs", "cautions"]) byId(name).innerHTML = parts.html[name];
+  });
+  svg.setAttribute("viewBox", `0 0 ${svg.dataset.width} ${parts.height}`);
+  if (parts.fulcrum) byId("fulcrum")?.setAttribute("points", parts.fulcrum);
+  byId("undo").disabled = !parts.undo;
+  byId("redo").disabled = !parts.redo;
+  if (document.activeElement !== byId("plan-title")) byId("plan-title").value = parts.name;
+  if (document.activeElement !== byId("axis")) byId("axis").value = parts.axis;
+  byId("tray-error").textContent = "";
+  indexNumbers();
+  if (parts.laid) selected = parts.laid;
+  select(pieceShape(selected) ? selected : null);
+  if (focusedPiece) pieceShape(focusedPiece)?.focus({ preventScroll: true });
+}
+
+const SAYINGS = {
+  saved: "Saved",
+  saving: "Saving…",
+  "caught-up": "Saved · shows a change from elsewhere",
+  offline: "Not saved: no connection",
+  conflict: "Not saved: changed elsewhere",
+  "signed-out": "Not saved: signed out",
+};
+
+function showState(state, waiting) {
+  byId("saved").textContent = SAYINGS[state];
+  byId("saved").dataset.state = state;
+  const changes = waiting === 1 ? "1 change is" : `${waiting} changes are`;
+  const notices = {
+    offline: waiting
+      ? `No connection. ${changes} kept on this device and will be saved when it is back; you can go on.`
+      : "No connection. What you see was saved; new changes will be kept on this device.",
+    "signed-out": `You were signed out. ${changes} kept on this device: sign in again in another tab, then come back here.`,
+  };
+  byId("notice").textContent = notices[state] ?? "";
+  byId("notice").hidden = !notices[state];
+}
+
+function refused(change, error) {
+  if (change.action === "edit") {
+    typing.refuse(change, error.message);
+  } else if (change.action === "axis" || change.action === "rename") {
+    const field = byId(change.action === "axis" ? "axis" : "plan-title");
+    field.value = change.value;
+    field.setAttribute("aria-invalid", "true");
+    byId("notice").textContent = error.message;
+    byId("notice").hidden = false;
+  } else {
+    byId("tray-error").textContent = error.message;
+    if (change.action !== "add") transport.refresh(); // puts a shape that was dragged back
+  }
+}
+
+function conflict(answer) {
+  const dialog = byId("conflict");
+  byId("theirs").textContent = answer.theirs;
+  dialog.dataset.version = answer.version;
+  if (!dialog.open) dialog.showModal();
+}
+
+const transport = new Transport(root, {
+  onPreview: showPreview,
+  onSaved: showSaved,
+  onRefused: refused,
+  onConflict: conflict,
+  onState: showState,
+});
+
+// -- selecting ----------------------------------------------------------------------------
+
+function pieceShape(number) {
+  return number && svg.querySelector(`[data-piece="${number}"]`);
+}
+
+function select(number) {
+  selected = number && String(number);
+  for (const shape of svg.querySelectorAll("[data-piece], [data-lever]")) {
+    const own = shape.dataset.piece ?? shape.dataset.lever;
+    shape.classList.toggle("selected", own === selected);
+    if (shape.dataset.piece) shape.setAttribute("aria-pressed", String(own === selected));
+  }
+  for (const row of root.querySelectorAll("[data-row]")) {
+    row.classList.toggle("selected", row.dataset.row === selected);
+  }
+  byId("nudge").hidden = !selected;
+  byId("selected-name").textContent = selected ? `Piece ${selected}` : "";
+}
+
+// -- laying and dragging --------------------------------------------------------------------
+
+/** Frame coordinates in cm of a point of the screen. */
+function onFrame(event) {
+  const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(
+    svg.getScreenCTM().inverse(),
+  );
+  return {
+    x: (point.y - Number(root.dataset.middle)) / 10,
+    y: (point.x - Number(root.dataset.margin)) / 10,
+  };
+}
+
+function lay(place) {
+  settleKeys();
+  byId("tray-error").textContent = "";
+  const order = Object.fromEntries(new FormData(byId("tray")));
+  delete order.site;
+  transport.send({ action: "add", ...order, ...place });
+}
+
+const placeOf = ({ x, y }) => ({ x: x.toFixed(3), y: y.toFixed(3) });
+
+svg.addEventListener("pointerdown", (event) => {
+  const shape = event.target.closest("[data-piece]");
+  justDragged = false;
+  if (!shape || event.button !== 0) return;
+  settleKeys();
+  select(shape.dataset.piece);
+  shape.focus({ preventScroll: true });
+  const at = onFrame(event);
+  drag = {
+    piece: shape.dataset.piece,
+    from: [event.clientX, event.clientY],
+    // The piece keeps its distance from the hand.
+    offset: { x: Number(shape.dataset.x) - at.x, y: Number(shape.dataset.y) - at.y },
+    place: null,
+  };
+  svg.setPointerCapture(event.pointerId);
+  event.preventDefault();
+});
+
+svg.addEventListener("pointermove", (event) => {
+  if (!drag) return;
+  const [x, y] = drag.from;
+  if (!drag.place && Math.hypot(event.clientX - x, event.clientY - y) < DRAG_PX) return;
+  const at = onFrame(event);
+  drag.place = placeOf({ x: at.x + drag.offset.x, y: at.y + drag.offset.y });
+  transport.preview({ action: "drag", piece: drag.piece, ...drag.place });
+});
+
+const drop = (event) => {
+  if (!drag) return;
+  const { piece, place } = drag;
+  drag = null;
+  justDragged = Boolean(place);
+  if (place && event.type === "pointerup") transport.send({ action: "drag", piece, ...place });
+  else if (place) transport.preview({ action: "nudge", piece, toward: "tip", by_cm: 0 });
+};
+svg.addEventListener("pointerup", drop);
+svg.addEventListener("pointercancel", drop);
+
+svg.addEventListener("click", (event) => {
+  if (justDragged || event.target.closest("[data-piece]")) return;
+  const site = event.target.closest("[data-site]");
+  if (site) return void lay({ site: site.dataset.site });
+  if (event.target.closest(".frame")) return void lay(placeOf(onFrame(event)));
+  select(null);
+});
+
+svg.addEventListener("focusin", (event) => {
+  const shape = event.target.closest("[data-piece]");
+  if (shape && !drag) select(shape.dataset.piece);
+});
+
+// -- the tray -----------------------------------------------------------------------------
+
+const AMOUNTS = {
+  tape: "Length of one strip",
+  putty: "Weight of one piece",
+  sleeve: "Weight of the sleeve",
+};
+
+function fitTray() {
+  const option = byId("material").selectedOptions[0];
+  if (!option) return;
+  const { form, amount } = option.dataset;
+  byId("amount-label").textContent = AMOUNTS[form];
+  byId("amount").value = amount;
+  byId("face").disabled = form !== "tape";
+}
+byId("material").addEventListener("change", fitTray);
+byId("tray").addEventListener("submit", (event) => {
+  event.preventDefault();
+  lay({ site: byId("site").value });
+});
+
+// -- the table, the bar, the head of the page -------------------------------------------------
+
+byId("pieces").addEventListener("change", (event) => {
+  const field = event.target.closest("[data-field]");
+  if (!field) return;
+  const value = field.type === "checkbox" ? (field.checked ? "1" : "0") : field.value;
+  const piece = field.closest("[data-row]").dataset.row;
+  transport.send({ action: "edit", piece, field: field.dataset.field, value });
+});
+byId("pieces").addEventListener("keydown", (event) => {
+  if (event.key === "Enter" && event.target.matches("input[data-field]")) event.target.blur();
+});
+byId("pieces").addEventListener("click", (event) => {
+  const button = event.target.closest("button");
+  if (!button) return;
+  const { select: chosen, remove, useDensity } = button.dataset;
+  if (chosen) {
+    select(chosen);
+    pieceShape(chosen)?.focus();
+  } else if (remove) transport.send({ action: "delete", piece: remove });
+  else if (useDensity) transport.send({ action: "use_density", material: useDensity });
+});
+
+byId("nudge").addEventListener("click", (event) => {
+  const button = event.target.closest("button");
+  if (!button || !selected) return;
+  const { nudge, grow, act } = button.dataset;
+  if (nudge) press("nudge", nudge, 0.1);
+  else if (grow) press("grow", grow, 1);
+  else actOnSelected(act);
+});
+
+for (const [id, action] of [["axis", "axis"], ["plan-title", "rename"]]) {
+  byId(id).addEventListener("change", (event) => {
+    event.target.removeAttribute("aria-invalid");
+    byId("notice").hidden = true;
+    transport.send({ action, value: event.target.value });
+  });
+}
+byId("undo").addEventListener("click", () => history("undo"));
+byId("redo").addEventListener("click", () => history("redo"));
+byId("help").addEventListener("click", () => byId("keys").showModal());
+byId("conflict").addEventListener("cancel", (event) => event.preventDefault());
+byId("conflict").addEventListener("click", (event) => {
+  const choice = event.target.closest("[data-choice]")?.dataset.choice;
+  if (!choice) return;
+  byId("conflict").close();
+  transport.resolve(choice, byId("conflict").dataset.version);
+});
+
+function history(action) {
+  settleKeys();
+  transport.send({ action });
+}
+
+function actOnSelected(action) {
+  settleKeys();
+  transport.send({ action, piece: selected });
+}
+
+// -- keys -----------------------------------------------------------------------------------
+
+/** Presses of one kind add up, are shown at once and saved as one change when they stop. */
+function press(action, kind, amount) {
+  if (keyed && (keyed.action !== action || keyed.kind !== kind || keyed.piece !== selected)) {
+    settleKeys();
+  }
+  keyed ??= { action, kind, piece: selected, amount: 0 };
+  keyed.amount += amount;
+  clearTimeout(keyed.timer);
+  keyed.timer = setTimeout(settleKeys, SETTLE_MS);
+  transport.preview(keyedChange());
+}
+
+function keyedChange() {
+  const { action, kind, piece, amount } = keyed;
+  return action === "nudge"
+    ? { action, piece, toward: kind, by_cm: amount.toFixed(2) }
+    : { action, piece, steps: Number(kind) * amount };
+}
+
+function settleKeys() {
+  if (!keyed) return;
+  clearTimeout(keyed.timer);
+  const change = keyedChange();
+  keyed = null;
+  transport.send(change);
+}
+window.addEventListener("pagehide", settleKeys);
+
+const ARROWS = { ArrowRight: "tip", ArrowLeft: "butt", ArrowUp: "left", ArrowDown: "right" };
+
+function pressedKey(event) {
+  if (event.target.closest("input, select, textarea, dialog")) return false;
+  if (event.ctrlKey || event.metaKey) {
+    if (event.key.toLowerCase() !== "z") return false;
+    const button = byId(event.shiftKey ? "redo" : "undo");
+    if (keyed || !button.disabled) history(button.id);
+    return true;
+  }
+  if (event.altKey) return false;
+  const act = keyAction(event);
+  act?.();
+  return Boolean(act);
+}
+
+function keyAction(event) {
+  if (event.key === "?") return () => byId("keys").showModal();
+  if (!selected) return null;
+  const step = event.shiftKey ? 1 : 0.1;
+  if (ARROWS[event.key]) return () => press("nudge", ARROWS[event.key], step);
+  switch (event.key.toLowerCase()) {
+    case "+":
+    case "=":
+      return () => press("grow", "1", 1);
+    case "-":
+    case "−":
+      return () => press("grow", "-1", 1);
+    case "m":
+      return () => actOnSelected("mirror");
+    case "delete":
+      return () => actOnSelected("delete");
+    case "escape":
+      return () => select(null);
+    default:
+      return null;
+  }
+}
+document.addEventListener("keydown", (event) => {
+  if (pressedKey(event)) event.preventDefault();
+});
+
+indexNumbers();
+fitTray();
+transport.pump();

@@ -1,0 +1,18 @@
+"""Addresses of the application, by stage of the work."""
+
+from django.urls import include, path
+from django.views.generic import RedirectView
+
+from kentrobar.web.kit.views import health
+
+urlpatterns = [
+    path("", RedirectView.as_view(pattern_name="frames:list"), name="home"),
+    path("health", health, name="health"),
+    path("accounts/", include("allauth.account.urls")),
+    path("you/", include("kentrobar.web.shops.urls")),
+    path("frames/", include("kentrobar.web.frames.urls")),
+    path("materials/", include("kentrobar.web.materials.urls")),
+    path("plans/", include("kentrobar.web.planning.urls")),
+]
+
+handler404 = "kentrobar.web.kit.views.not_found"
