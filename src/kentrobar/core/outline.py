@@ -32,7 +32,6 @@ from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from kentrobar.core.errors import OutlineError
 from kentrobar.core.units import CM2_PER_IN2
@@ -419,7 +418,7 @@ class RimLine:
             return 0.0
         if y_cm <= bottom:
             return self.half_length
-        return float(brentq(lambda s: self.point(s).y - y_cm, 0.0, self.half_length, xtol=1e-12))
+        return _root(lambda s: y_cm - self.point(s).y, 0.0, self.half_length)
 
     def polyline(self, start: float, end: float, spacing: float = 0.4) -> list[RimPoint]:
         """Points along the line from ``start`` to ``end``, about ``spacing`` cm apart."""
@@ -429,6 +428,18 @@ class RimLine:
 
 def _horner(c: Sequence[float], u: float) -> float:
     return ((((c[5] * u + c[4]) * u + c[3]) * u + c[2]) * u + c[1]) * u + c[0]
+
+
+def _root(rising: Callable[[float], float], low: float, high: float) -> float:
+    """Where a rising function crosses 0, by bisection to the last bits: no start-up, no surprise."""
+    while True:
+        middle = (low + high) / 2
+        if not low < middle < high:
+            return middle
+        if rising(middle) < 0:
+            low = middle
+        else:
+            high = middle
 
 
 def _slope(c: Sequence[float], u: float) -> float:
@@ -587,7 +598,7 @@ def _fullness(a: float, b: float, head_size_cm2: float) -> float:
         "head length and head width.",
         "head_size_cm2",
     )
-    return float(brentq(lambda c: _inner_area(a, b, c) - head_size_cm2, *FULLNESS_RANGE))
+    return _root(lambda c: _inner_area(a, b, c) - head_size_cm2, *FULLNESS_RANGE)
 
 
 def head_from_size(head_size_cm2: float) -> tuple[float, float]:
@@ -600,7 +611,7 @@ def head_from_size(head_size_cm2: float) -> tuple[float, float]:
         a, b = (width - HOOP_WALL_CM) / 2, (HEAD_ASPECT * width - HOOP_WALL_CM) / 2
         return _inner_area(a, b, HOOP_FULLNESS) - head_size_cm2
 
-    width = float(brentq(surplus, 5.0, 60.0))
+    width = _root(surplus, 5.0, 60.0)
     return HEAD_ASPECT * width, width
 
 

@@ -54,14 +54,14 @@ def shaft_at(outline: Outline, y_cm: float) -> float | None:
     return bottom[0] + (top[0] - bottom[0]) * math.pow(part, 1.35)
 
 
-SHAFT_CLOCK_MIN = 150.0  # the shafts of a racket leave the hoop at about 5:00 and 7:00
+SHAFT_CLOCK_MIN = 290.0  # the shafts of a racket run into the hoop at about 4:50 and 7:10
 
 
 def shaft_ends(outline: Outline) -> tuple[tuple[float, float], tuple[float, float]]:
     """Upper and lower end (x, y) of the right shaft's middle line, cm."""
-    hoop = outline.rim(Face.OUTER)
+    hoop = outline.rim(Face.INNER)
     upper = hoop.point(hoop.at_clock(SHAFT_CLOCK_MIN))
-    return (upper.x - 0.4, upper.y), (0.7, outline.handle_length_cm)
+    return upper, (0.7, outline.handle_length_cm)
 
 
 def _rim_site(outline: Outline, key: str, label: str, minutes: float, mirrored: bool) -> Site:
@@ -78,7 +78,7 @@ def _racket_sites(outline: Outline) -> list[Site]:
     )
     return [
         _rim_site(outline, "twelve", "12", 0.0, False),
-        _rim_site(outline, "ten_two", "10 and 2", 60.0, True),
+        _rim_site(outline, "ten_two", "10 and 2", 120.0, True),
         _rim_site(outline, "three_nine", "3 and 9", 180.0, True),
         _rim_site(outline, "six", "6, bridge", 360.0, False),
         throat,

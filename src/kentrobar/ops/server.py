@@ -13,7 +13,6 @@ import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
-from pathlib import Path
 
 from kentrobar.ops.cluster import OperationError, complain_and_exit
 from kentrobar.ops.run import LOCAL, ROOT, database_url
@@ -23,9 +22,10 @@ ANSWER_TIMEOUT_S = 60
 
 
 def main() -> None:
-    # A terminal that closes or a service manager ends us as Ctrl-C does: in order.
-    for ending in (signal.SIGTERM, signal.SIGHUP):
-        signal.signal(ending, lambda *_: signal.raise_signal(signal.SIGINT))
+    # A terminal that closes or a service manager ends us as Ctrl-C does: in order. A shell that
+    # starts us in the background has SIGINT ignored, so that too is set anew.
+    for ending in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(ending, signal.default_int_handler)
     try:
         serve(int(os.environ.get("PORT", "8000")))
     except OperationError as error:
@@ -102,8 +102,8 @@ def run_web_server(port: int, environment: dict[str, str]) -> None:
     web = subprocess.Popen(
         [
             python(), "-m", "gunicorn", "kentrobar.web.wsgi:application",
-            f"--bind={HOST}:{port}", "--workers=2", "--threads=4", "--keep-alive=75",
-            "--log-level=warning", "--worker-tmp-dir=/dev/shm" if Path("/dev/shm").is_dir() else "--preload",  # noqa: S108
+            f"--bind={HOST}:{port}", "--workers=2", "--threads=4", "--keep-alive=75", "--preload",
+            "--log-level=warning",
         ],
         env=environment,
         cwd=ROOT,

@@ -10,26 +10,26 @@ from kentrobar.core.units import points_headlight
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, shown_specs
 
+_NUMBER = {"td": {"class": "number"}, "th": {"class": "number"}}
+
 
 class FrameTable(tables.Table):
     label = tables.Column(linkify=("frames:detail", {"pk": tables.A("pk")}), verbose_name="Frame")
     player = tables.Column()
     sport = tables.Column(accessor="get_sport_display", order_by="sport")
-    mass = tables.Column(
-        accessor="specs__mass_g", verbose_name="Static weight", attrs={"td": {"class": "number"}}
-    )
-    balance = tables.Column(accessor="specs__balance_cm", attrs={"td": {"class": "number"}})
+    mass = tables.Column(accessor="specs__mass_g", verbose_name="Static weight", attrs=_NUMBER)
+    balance = tables.Column(accessor="specs__balance_cm", verbose_name="Balance", attrs=_NUMBER)
     swingweight = tables.Column(
         accessor="specs__swingweight_kgcm2",
         verbose_name="Swing weight",
-        attrs={"td": {"class": "number"}},
+        attrs=_NUMBER,
     )
     twistweight = tables.Column(
         accessor="specs__twistweight_kgcm2",
         verbose_name="Twist weight",
-        attrs={"td": {"class": "number"}},
+        attrs=_NUMBER,
     )
-    plan_count = tables.Column(verbose_name="Plans", attrs={"td": {"class": "number"}})
+    plan_count = tables.Column(verbose_name="Plans", attrs=_NUMBER)
 
     class Meta:
         model = Frame

@@ -8,7 +8,7 @@ from kentrobar.core.estimates import Estimate, Quantity
 from kentrobar.core.specs import Specs
 from kentrobar.core.units import LENGTH, MASS
 
-UNKNOWN = "not measured"
+UNKNOWN = "unknown"
 _MASS_DECIMALS = {"g": 1, "oz": 2}
 _LENGTH_DECIMALS = {"mm": 1, "cm": 2, "in": 2}
 

@@ -18,13 +18,14 @@ from kentrobar.core.units import CM_PER_IN
 
 MM_PER_CM = 10.0
 MARGIN_MM = 24.0
-ABOVE_MM = 15.0
-RULE_GAP_MM = 16.0
+ABOVE_MM = 18.0
+RULE_GAP_MM = 20.0
 RULE_HEIGHT_MM = 15.0
 FULCRUM_MM = 13.0
 LEVER_ROW_MM = 11.5
 LEAST_HALF_WIDTH_MM = 62.0
 AXIS_HALF_MM = 48.0
+LEAST_WIDTH_MM = 620.0  # keeps a paddle from filling more than the screen's height
 
 
 @dataclass(frozen=True)
@@ -95,9 +96,9 @@ def backdrop_of(outline: Outline) -> Backdrop:
     """The drawing of a frame without its pieces."""
     shapes = silhouette_of(outline)
     middle = middle_of(outline)
-    rule_y = 2 * middle - ABOVE_MM + RULE_GAP_MM
+    rule_y = round(2 * middle - ABOVE_MM + RULE_GAP_MM, 1)
     return Backdrop(
-        width=round(2 * MARGIN_MM + MM_PER_CM * outline.length_cm, 1),
+        width=max(round(2 * MARGIN_MM + MM_PER_CM * outline.length_cm, 1), LEAST_WIDTH_MM),
         middle=middle,
         rule_y=rule_y,
         body=[_path(shape, middle, True) for shape in shapes.body],
@@ -107,7 +108,7 @@ def backdrop_of(outline: Outline) -> Backdrop:
         centimetres=_ticks(outline.length_cm, 1.0, 5, 10),
         inches=_ticks(outline.length_cm, CM_PER_IN, 1, 2),
         clock=_clock_marks(outline, middle),
-        sites=[_site_mark(site, middle) for site in sites_of(outline)],
+        sites=[mark for site in sites_of(outline) for mark in _site_marks(site, middle)],
         rule_left=x_mm(0.0),
         rule_right=x_mm(outline.length_cm),
     )
@@ -130,15 +131,17 @@ def _clock_marks(outline: Outline, middle: float) -> list[Mark]:
     for hour in range(12):
         point = rim.point(rim.at_clock(hour * 60.0))
         dx, dy = point.x, point.y - outline.centre_y_cm
-        away = 1 + 0.75 / (dx**2 + dy**2) ** 0.5
+        away = 1 + 1.25 / (dx**2 + dy**2) ** 0.5
         x, y = dx * away, outline.centre_y_cm + dy * away
         marks.append(Mark(x_mm(y), round(middle + MM_PER_CM * x, 2), str(hour or 12)))
     return marks
 
 
-def _site_mark(site: Site, middle: float) -> Mark:
-    y = round(middle + MM_PER_CM * site.x_cm, 2)
-    return Mark(x_mm(site.y_cm), y, site.label, site.key)
+def _site_marks(site: Site, middle: float) -> list[Mark]:
+    """One mark, or one on each side where the site is two places."""
+    x, across = x_mm(site.y_cm), MM_PER_CM * site.x_cm
+    sides = (1, -1) if site.mirrored else (1,)
+    return [Mark(x, round(middle + side * across, 2), site.label, site.key) for side in sides]
 
 
 def drawn_paths(piece: Piece, outline: Outline) -> list[str]:

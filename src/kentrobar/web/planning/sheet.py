@@ -6,8 +6,6 @@ from pathlib import Path
 from typing import Any
 
 from django.template.loader import render_to_string
-from weasyprint import CSS, HTML
-from weasyprint.text.fonts import FontConfiguration
 
 STATIC = Path(__file__).resolve().parents[1] / "static"
 PAPERS = {"a4": "A4", "letter": "Letter"}
@@ -15,6 +13,10 @@ PAPERS = {"a4": "A4", "letter": "Letter"}
 
 def sheet_pdf(context: dict[str, Any]) -> bytes:
     """The PDF of a plan's bench sheet; ``context`` is that of the board with ``paper``."""
+    # Imported at the first sheet: it takes longer to load than all the rest of the application.
+    from weasyprint import CSS, HTML
+    from weasyprint.text.fonts import FontConfiguration
+
     fonts = FontConfiguration()
     html = render_to_string("planning/sheet.html", context)
     size = CSS(string=f"@page {{ size: {PAPERS[context['paper']]} portrait }}", font_config=fonts)

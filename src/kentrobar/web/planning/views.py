@@ -12,6 +12,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.errors import KentrobarError
+from kentrobar.core.sites import sites_of
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.planning import drawing, presenting, services
 from kentrobar.web.planning.actions import Hand, act
@@ -52,7 +53,7 @@ def board(request: HttpRequest, pk: int) -> HttpResponse:
     """The plan board."""
     plan = get_object_or_404(plans_of(request.user), pk=pk)
     context = _board_context(plan, request.user)
-    context["sites"] = context["backdrop"].sites
+    context["sites"] = sites_of(plan.frame.outline)
     context["materials"] = presenting.offered(context["shelf"], request.user.units)
     context["default_face"] = default_face(plan.frame.outline).value
     return render(request, "planning/board.html", context)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from allauth.account.forms import LoginForm
 from django import forms
 from django.http import HttpRequest
@@ -11,6 +13,10 @@ from kentrobar.web.shops.models import User
 
 class SignInForm(LoginForm):
     """Sign-in whose failed attempts are counted under the name that was typed."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["login"].label = "User name or e-mail"
 
     def user_credentials(self) -> dict:
         return super().user_credentials() | {"login": self.cleaned_data["login"]}

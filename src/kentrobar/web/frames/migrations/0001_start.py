@@ -7,126 +7,284 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('shops', '0001_start'),
+        ("shops", "0001_start"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Frame',
+            name="Frame",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('sport', models.CharField(choices=[('tennis', 'racket'), ('pickleball', 'paddle')], max_length=10)),
-                ('label', models.CharField(max_length=80)),
-                ('player', models.CharField(blank=True, max_length=80)),
-                ('mark', models.CharField(blank=True, max_length=40, verbose_name='own mark or last digits')),
-                ('notes', models.TextField(blank=True, max_length=2000)),
-                ('length_cm', models.FloatField()),
-                ('handle_length_cm', models.FloatField()),
-                ('head_length_cm', models.FloatField(blank=True, null=True)),
-                ('head_width_cm', models.FloatField(blank=True, null=True)),
-                ('head_size_cm2', models.FloatField(blank=True, null=True)),
-                ('beam_mm', models.FloatField(blank=True, null=True)),
-                ('width_cm', models.FloatField(blank=True, null=True)),
-                ('corner_radius_cm', models.FloatField(blank=True, null=True)),
-                ('shoulder_cm', models.FloatField(blank=True, null=True)),
-                ('thickness_mm', models.FloatField(blank=True, null=True)),
-                ('typed', models.JSONField(default=dict, verbose_name='dimensions as typed')),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
-                ('shop', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='frames', to='shops.shop')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                (
+                    "sport",
+                    models.CharField(
+                        choices=[("tennis", "racket"), ("pickleball", "paddle")], max_length=10
+                    ),
+                ),
+                ("label", models.CharField(max_length=80)),
+                ("player", models.CharField(blank=True, max_length=80)),
+                (
+                    "mark",
+                    models.CharField(
+                        blank=True, max_length=40, verbose_name="own mark or last digits"
+                    ),
+                ),
+                ("notes", models.TextField(blank=True, max_length=2000)),
+                ("length_cm", models.FloatField()),
+                ("handle_length_cm", models.FloatField()),
+                ("head_length_cm", models.FloatField(blank=True, null=True)),
+                ("head_width_cm", models.FloatField(blank=True, null=True)),
+                ("head_size_cm2", models.FloatField(blank=True, null=True)),
+                ("beam_mm", models.FloatField(blank=True, null=True)),
+                ("width_cm", models.FloatField(blank=True, null=True)),
+                ("corner_radius_cm", models.FloatField(blank=True, null=True)),
+                ("shoulder_cm", models.FloatField(blank=True, null=True)),
+                ("thickness_mm", models.FloatField(blank=True, null=True)),
+                ("typed", models.JSONField(default=dict, verbose_name="dimensions as typed")),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "shop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="frames",
+                        to="shops.shop",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['label', 'pk'],
+                "ordering": ["label", "pk"],
             },
         ),
         migrations.CreateModel(
-            name='SpecSheet',
+            name="SpecSheet",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('build', models.CharField(choices=[('bare', 'bare frame'), ('strung', 'strung, no overgrip'), ('playing', 'playing form')], default='playing', max_length=7)),
-                ('mass_g', models.FloatField(null=True)),
-                ('mass_u_g', models.FloatField(null=True)),
-                ('balance_cm', models.FloatField(null=True)),
-                ('balance_u_cm', models.FloatField(null=True)),
-                ('swingweight_kgcm2', models.FloatField(null=True)),
-                ('swingweight_u_kgcm2', models.FloatField(null=True)),
-                ('axis_cm', models.FloatField(default=10.0)),
-                ('twistweight_kgcm2', models.FloatField(null=True)),
-                ('twistweight_u_kgcm2', models.FloatField(null=True)),
-                ('typed', models.JSONField(default=dict, verbose_name='readings as typed')),
-                ('taken_at', models.DateTimeField(auto_now_add=True)),
-                ('frame', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='spec_sheets', to='frames.frame')),
-                ('replaces', models.OneToOneField(null=True, on_delete=django.db.models.deletion.PROTECT, to='frames.specsheet')),
-                ('taken_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL)),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                (
+                    "build",
+                    models.CharField(
+                        choices=[
+                            ("bare", "bare frame"),
+                            ("strung", "strung, no overgrip"),
+                            ("playing", "playing form"),
+                        ],
+                        default="playing",
+                        max_length=7,
+                    ),
+                ),
+                ("mass_g", models.FloatField(null=True)),
+                ("mass_u_g", models.FloatField(null=True)),
+                ("balance_cm", models.FloatField(null=True)),
+                ("balance_u_cm", models.FloatField(null=True)),
+                ("swingweight_kgcm2", models.FloatField(null=True)),
+                ("swingweight_u_kgcm2", models.FloatField(null=True)),
+                ("axis_cm", models.FloatField(default=10.0)),
+                ("twistweight_kgcm2", models.FloatField(null=True)),
+                ("twistweight_u_kgcm2", models.FloatField(null=True)),
+                ("typed", models.JSONField(default=dict, verbose_name="readings as typed")),
+                ("taken_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "frame",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="spec_sheets",
+                        to="frames.frame",
+                    ),
+                ),
+                (
+                    "replaces",
+                    models.OneToOneField(
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        to="frames.specsheet",
+                    ),
+                ),
+                (
+                    "taken_by",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-taken_at'],
+                "ordering": ["-taken_at"],
             },
         ),
         migrations.CreateModel(
-            name='HistoricalFrame',
+            name="HistoricalFrame",
             fields=[
-                ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('sport', models.CharField(choices=[('tennis', 'racket'), ('pickleball', 'paddle')], max_length=10)),
-                ('label', models.CharField(max_length=80)),
-                ('player', models.CharField(blank=True, max_length=80)),
-                ('mark', models.CharField(blank=True, max_length=40, verbose_name='own mark or last digits')),
-                ('notes', models.TextField(blank=True, max_length=2000)),
-                ('length_cm', models.FloatField()),
-                ('handle_length_cm', models.FloatField()),
-                ('head_length_cm', models.FloatField(blank=True, null=True)),
-                ('head_width_cm', models.FloatField(blank=True, null=True)),
-                ('head_size_cm2', models.FloatField(blank=True, null=True)),
-                ('beam_mm', models.FloatField(blank=True, null=True)),
-                ('width_cm', models.FloatField(blank=True, null=True)),
-                ('corner_radius_cm', models.FloatField(blank=True, null=True)),
-                ('shoulder_cm', models.FloatField(blank=True, null=True)),
-                ('thickness_mm', models.FloatField(blank=True, null=True)),
-                ('typed', models.JSONField(default=dict, verbose_name='dimensions as typed')),
-                ('created_at', models.DateTimeField(blank=True, editable=False)),
-                ('history_id', models.AutoField(primary_key=True, serialize=False)),
-                ('history_date', models.DateTimeField(db_index=True)),
-                ('history_change_reason', models.CharField(max_length=100, null=True)),
-                ('history_type', models.CharField(choices=[('+', 'Created'), ('~', 'Changed'), ('-', 'Deleted')], max_length=1)),
-                ('history_user', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('shop', models.ForeignKey(blank=True, db_constraint=False, null=True, on_delete=django.db.models.deletion.DO_NOTHING, related_name='+', to='shops.shop')),
-                ('specs', models.ForeignKey(blank=True, db_constraint=False, null=True, on_delete=django.db.models.deletion.DO_NOTHING, related_name='+', to='frames.specsheet')),
+                (
+                    "id",
+                    models.BigIntegerField(
+                        auto_created=True, blank=True, db_index=True, verbose_name="ID"
+                    ),
+                ),
+                (
+                    "sport",
+                    models.CharField(
+                        choices=[("tennis", "racket"), ("pickleball", "paddle")], max_length=10
+                    ),
+                ),
+                ("label", models.CharField(max_length=80)),
+                ("player", models.CharField(blank=True, max_length=80)),
+                (
+                    "mark",
+                    models.CharField(
+                        blank=True, max_length=40, verbose_name="own mark or last digits"
+                    ),
+                ),
+                ("notes", models.TextField(blank=True, max_length=2000)),
+                ("length_cm", models.FloatField()),
+                ("handle_length_cm", models.FloatField()),
+                ("head_length_cm", models.FloatField(blank=True, null=True)),
+                ("head_width_cm", models.FloatField(blank=True, null=True)),
+                ("head_size_cm2", models.FloatField(blank=True, null=True)),
+                ("beam_mm", models.FloatField(blank=True, null=True)),
+                ("width_cm", models.FloatField(blank=True, null=True)),
+                ("corner_radius_cm", models.FloatField(blank=True, null=True)),
+                ("shoulder_cm", models.FloatField(blank=True, null=True)),
+                ("thickness_mm", models.FloatField(blank=True, null=True)),
+                ("typed", models.JSONField(default=dict, verbose_name="dimensions as typed")),
+                ("created_at", models.DateTimeField(blank=True, editable=False)),
+                ("history_id", models.AutoField(primary_key=True, serialize=False)),
+                ("history_date", models.DateTimeField(db_index=True)),
+                ("history_change_reason", models.CharField(max_length=100, null=True)),
+                (
+                    "history_type",
+                    models.CharField(
+                        choices=[("+", "Created"), ("~", "Changed"), ("-", "Deleted")], max_length=1
+                    ),
+                ),
+                (
+                    "history_user",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "shop",
+                    models.ForeignKey(
+                        blank=True,
+                        db_constraint=False,
+                        null=True,
+                        on_delete=django.db.models.deletion.DO_NOTHING,
+                        related_name="+",
+                        to="shops.shop",
+                    ),
+                ),
+                (
+                    "specs",
+                    models.ForeignKey(
+                        blank=True,
+                        db_constraint=False,
+                        null=True,
+                        on_delete=django.db.models.deletion.DO_NOTHING,
+                        related_name="+",
+                        to="frames.specsheet",
+                    ),
+                ),
             ],
             options={
-                'verbose_name': 'historical frame',
-                'verbose_name_plural': 'historical frames',
-                'ordering': ('-history_date', '-history_id'),
-                'get_latest_by': ('history_date', 'history_id'),
+                "verbose_name": "historical frame",
+                "verbose_name_plural": "historical frames",
+                "ordering": ("-history_date", "-history_id"),
+                "get_latest_by": ("history_date", "history_id"),
             },
             bases=(simple_history.models.HistoricalChanges, models.Model),
         ),
         migrations.AddField(
-            model_name='frame',
-            name='specs',
-            field=models.ForeignKey(blank=True, null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to='frames.specsheet'),
+            model_name="frame",
+            name="specs",
+            field=models.ForeignKey(
+                blank=True,
+                null=True,
+                on_delete=django.db.models.deletion.PROTECT,
+                related_name="+",
+                to="frames.specsheet",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='specsheet',
-            constraint=models.CheckConstraint(condition=models.Q(models.Q(('mass_g', None), ('mass_u_g', None)), models.Q(('mass_g__gt', 0), ('mass_u_g__gte', 0)), _connector='OR'), name='spec_sheet_mass_with_spread'),
+            model_name="specsheet",
+            constraint=models.CheckConstraint(
+                condition=models.Q(
+                    models.Q(("mass_g", None), ("mass_u_g", None)),
+                    models.Q(("mass_g__gt", 0), ("mass_u_g__gte", 0)),
+                    _connector="OR",
+                ),
+                name="spec_sheet_mass_with_spread",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='specsheet',
-            constraint=models.CheckConstraint(condition=models.Q(models.Q(('balance_cm', None), ('balance_u_cm', None)), models.Q(('balance_cm__gt', 0), ('balance_u_cm__gte', 0)), _connector='OR'), name='spec_sheet_balance_with_spread'),
+            model_name="specsheet",
+            constraint=models.CheckConstraint(
+                condition=models.Q(
+                    models.Q(("balance_cm", None), ("balance_u_cm", None)),
+                    models.Q(("balance_cm__gt", 0), ("balance_u_cm__gte", 0)),
+                    _connector="OR",
+                ),
+                name="spec_sheet_balance_with_spread",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='specsheet',
-            constraint=models.CheckConstraint(condition=models.Q(models.Q(('swingweight_kgcm2', None), ('swingweight_u_kgcm2', None)), models.Q(('swingweight_kgcm2__gt', 0), ('swingweight_u_kgcm2__gte', 0)), _connector='OR'), name='spec_sheet_swingweight_with_spread'),
+            model_name="specsheet",
+            constraint=models.CheckConstraint(
+                condition=models.Q(
+                    models.Q(("swingweight_kgcm2", None), ("swingweight_u_kgcm2", None)),
+                    models.Q(("swingweight_kgcm2__gt", 0), ("swingweight_u_kgcm2__gte", 0)),
+                    _connector="OR",
+                ),
+                name="spec_sheet_swingweight_with_spread",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='specsheet',
-            constraint=models.CheckConstraint(condition=models.Q(models.Q(('twistweight_kgcm2', None), ('twistweight_u_kgcm2', None)), models.Q(('twistweight_kgcm2__gt', 0), ('twistweight_u_kgcm2__gte', 0)), _connector='OR'), name='spec_sheet_twistweight_with_spread'),
+            model_name="specsheet",
+            constraint=models.CheckConstraint(
+                condition=models.Q(
+                    models.Q(("twistweight_kgcm2", None), ("twistweight_u_kgcm2", None)),
+                    models.Q(("twistweight_kgcm2__gt", 0), ("twistweight_u_kgcm2__gte", 0)),
+                    _connector="OR",
+                ),
+                name="spec_sheet_twistweight_with_spread",
+            ),
         ),
         migrations.AddConstraint(
-            model_name='frame',
-            constraint=models.CheckConstraint(condition=models.Q(models.Q(('beam_mm__gt', 0), ('head_length_cm__gt', 0), ('head_width_cm__gt', 0), ('sport', 'tennis')), models.Q(('corner_radius_cm__gt', 0), ('shoulder_cm__gt', 0), ('sport', 'pickleball'), ('thickness_mm__gt', 0), ('width_cm__gt', 0)), _connector='OR'), name='frame_has_its_sports_dimensions'),
+            model_name="frame",
+            constraint=models.CheckConstraint(
+                condition=models.Q(
+                    models.Q(
+                        ("beam_mm__gt", 0),
+                        ("head_length_cm__gt", 0),
+                        ("head_width_cm__gt", 0),
+                        ("sport", "tennis"),
+                    ),
+                    models.Q(
+                        ("corner_radius_cm__gt", 0),
+                        ("shoulder_cm__gt", 0),
+                        ("sport", "pickleball"),
+                        ("thickness_mm__gt", 0),
+                        ("width_cm__gt", 0),
+                    ),
+                    _connector="OR",
+                ),
+                name="frame_has_its_sports_dimensions",
+            ),
         ),
     ]

@@ -7,65 +7,161 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('shops', '0001_start'),
+        ("shops", "0001_start"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='HistoricalMaterial',
+            name="HistoricalMaterial",
             fields=[
-                ('id', models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name='ID')),
-                ('name', models.CharField(max_length=60)),
-                ('form', models.CharField(choices=[('tape', 'tape'), ('putty', 'putty'), ('sleeve', 'grip sleeve')], max_length=6)),
-                ('g_per_cm', models.FloatField(blank=True, null=True, verbose_name='weight per length, g/cm')),
-                ('g_per_cm_u', models.FloatField(blank=True, null=True, verbose_name='± of weight per length, g/cm')),
-                ('typed_density', models.JSONField(blank=True, default=dict)),
-                ('width_mm', models.FloatField(blank=True, null=True, verbose_name='width, mm')),
-                ('density_g_cm3', models.FloatField(blank=True, null=True, verbose_name='density, g/cm³')),
-                ('sleeve_mass_g', models.FloatField(blank=True, null=True, verbose_name='weight of one, g')),
-                ('is_lead', models.BooleanField(default=False, verbose_name='lead')),
-                ('is_metal', models.BooleanField(default=False, verbose_name='metal edges')),
-                ('order', models.PositiveSmallIntegerField(default=0)),
-                ('history_id', models.AutoField(primary_key=True, serialize=False)),
-                ('history_date', models.DateTimeField(db_index=True)),
-                ('history_change_reason', models.CharField(max_length=100, null=True)),
-                ('history_type', models.CharField(choices=[('+', 'Created'), ('~', 'Changed'), ('-', 'Deleted')], max_length=1)),
-                ('history_user', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
-                ('shop', models.ForeignKey(blank=True, db_constraint=False, null=True, on_delete=django.db.models.deletion.DO_NOTHING, related_name='+', to='shops.shop')),
+                (
+                    "id",
+                    models.BigIntegerField(
+                        auto_created=True, blank=True, db_index=True, verbose_name="ID"
+                    ),
+                ),
+                ("name", models.CharField(max_length=60)),
+                (
+                    "form",
+                    models.CharField(
+                        choices=[("tape", "tape"), ("putty", "putty"), ("sleeve", "grip sleeve")],
+                        max_length=6,
+                    ),
+                ),
+                (
+                    "g_per_cm",
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="weight per length, g/cm"
+                    ),
+                ),
+                (
+                    "g_per_cm_u",
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="± of weight per length, g/cm"
+                    ),
+                ),
+                ("typed_density", models.JSONField(blank=True, default=dict)),
+                ("width_mm", models.FloatField(blank=True, null=True, verbose_name="width, mm")),
+                (
+                    "density_g_cm3",
+                    models.FloatField(blank=True, null=True, verbose_name="density, g/cm³"),
+                ),
+                (
+                    "sleeve_mass_g",
+                    models.FloatField(blank=True, null=True, verbose_name="weight of one, g"),
+                ),
+                ("is_lead", models.BooleanField(default=False, verbose_name="lead")),
+                ("is_metal", models.BooleanField(default=False, verbose_name="metal edges")),
+                ("order", models.PositiveSmallIntegerField(default=0)),
+                ("history_id", models.AutoField(primary_key=True, serialize=False)),
+                ("history_date", models.DateTimeField(db_index=True)),
+                ("history_change_reason", models.CharField(max_length=100, null=True)),
+                (
+                    "history_type",
+                    models.CharField(
+                        choices=[("+", "Created"), ("~", "Changed"), ("-", "Deleted")], max_length=1
+                    ),
+                ),
+                (
+                    "history_user",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.SET_NULL,
+                        related_name="+",
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "shop",
+                    models.ForeignKey(
+                        blank=True,
+                        db_constraint=False,
+                        null=True,
+                        on_delete=django.db.models.deletion.DO_NOTHING,
+                        related_name="+",
+                        to="shops.shop",
+                    ),
+                ),
             ],
             options={
-                'verbose_name': 'historical material',
-                'verbose_name_plural': 'historical materials',
-                'ordering': ('-history_date', '-history_id'),
-                'get_latest_by': ('history_date', 'history_id'),
+                "verbose_name": "historical material",
+                "verbose_name_plural": "historical materials",
+                "ordering": ("-history_date", "-history_id"),
+                "get_latest_by": ("history_date", "history_id"),
             },
             bases=(simple_history.models.HistoricalChanges, models.Model),
         ),
         migrations.CreateModel(
-            name='Material',
+            name="Material",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=60)),
-                ('form', models.CharField(choices=[('tape', 'tape'), ('putty', 'putty'), ('sleeve', 'grip sleeve')], max_length=6)),
-                ('g_per_cm', models.FloatField(blank=True, null=True, verbose_name='weight per length, g/cm')),
-                ('g_per_cm_u', models.FloatField(blank=True, null=True, verbose_name='± of weight per length, g/cm')),
-                ('typed_density', models.JSONField(blank=True, default=dict)),
-                ('width_mm', models.FloatField(blank=True, null=True, verbose_name='width, mm')),
-                ('density_g_cm3', models.FloatField(blank=True, null=True, verbose_name='density, g/cm³')),
-                ('sleeve_mass_g', models.FloatField(blank=True, null=True, verbose_name='weight of one, g')),
-                ('is_lead', models.BooleanField(default=False, verbose_name='lead')),
-                ('is_metal', models.BooleanField(default=False, verbose_name='metal edges')),
-                ('order', models.PositiveSmallIntegerField(default=0)),
-                ('shop', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='materials', to='shops.shop')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("name", models.CharField(max_length=60)),
+                (
+                    "form",
+                    models.CharField(
+                        choices=[("tape", "tape"), ("putty", "putty"), ("sleeve", "grip sleeve")],
+                        max_length=6,
+                    ),
+                ),
+                (
+                    "g_per_cm",
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="weight per length, g/cm"
+                    ),
+                ),
+                (
+                    "g_per_cm_u",
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="± of weight per length, g/cm"
+                    ),
+                ),
+                ("typed_density", models.JSONField(blank=True, default=dict)),
+                ("width_mm", models.FloatField(blank=True, null=True, verbose_name="width, mm")),
+                (
+                    "density_g_cm3",
+                    models.FloatField(blank=True, null=True, verbose_name="density, g/cm³"),
+                ),
+                (
+                    "sleeve_mass_g",
+                    models.FloatField(blank=True, null=True, verbose_name="weight of one, g"),
+                ),
+                ("is_lead", models.BooleanField(default=False, verbose_name="lead")),
+                ("is_metal", models.BooleanField(default=False, verbose_name="metal edges")),
+                ("order", models.PositiveSmallIntegerField(default=0)),
+                (
+                    "shop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="materials",
+                        to="shops.shop",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['order', 'name'],
-                'constraints': [models.UniqueConstraint(fields=('shop', 'name'), name='material_name_once_a_shop'), models.CheckConstraint(condition=models.Q(models.Q(('form', 'tape'), ('g_per_cm__gt', 0), ('g_per_cm_u__gte', 0)), models.Q(('density_g_cm3__gt', 0), ('form', 'putty')), models.Q(('form', 'sleeve'), ('sleeve_mass_g__gt', 0)), _connector='OR'), name='material_has_its_weight')],
+                "ordering": ["order", "name"],
+                "constraints": [
+                    models.UniqueConstraint(
+                        fields=("shop", "name"), name="material_name_once_a_shop"
+                    ),
+                    models.CheckConstraint(
+                        condition=models.Q(
+                            models.Q(("form", "tape"), ("g_per_cm__gt", 0), ("g_per_cm_u__gte", 0)),
+                            models.Q(("density_g_cm3__gt", 0), ("form", "putty")),
+                            models.Q(("form", "sleeve"), ("sleeve_mass_g__gt", 0)),
+                            _connector="OR",
+                        ),
+                        name="material_has_its_weight",
+                    ),
+                ],
             },
         ),
     ]

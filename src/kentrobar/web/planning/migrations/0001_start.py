@@ -6,53 +6,92 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     initial = True
 
     dependencies = [
-        ('frames', '0001_start'),
-        ('shops', '0001_start'),
+        ("frames", "0001_start"),
+        ("shops", "0001_start"),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
 
     operations = [
         migrations.CreateModel(
-            name='Plan',
+            name="Plan",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('name', models.CharField(max_length=80)),
-                ('axis_cm', models.FloatField()),
-                ('pieces', models.JSONField(default=list)),
-                ('version', models.PositiveIntegerField(default=1)),
-                ('at', models.PositiveIntegerField(default=1)),
-                ('undo_to', models.PositiveIntegerField(null=True)),
-                ('redo', models.JSONField(default=list)),
-                ('created_at', models.DateTimeField(auto_now_add=True)),
-                ('changed_at', models.DateTimeField(auto_now_add=True)),
-                ('frame', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='plans', to='frames.frame')),
-                ('shop', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='plans', to='shops.shop')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("name", models.CharField(max_length=80)),
+                ("axis_cm", models.FloatField()),
+                ("pieces", models.JSONField(default=list)),
+                ("version", models.PositiveIntegerField(default=1)),
+                ("at", models.PositiveIntegerField(default=1)),
+                ("undo_to", models.PositiveIntegerField(null=True)),
+                ("redo", models.JSONField(default=list)),
+                ("created_at", models.DateTimeField(auto_now_add=True)),
+                ("changed_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "frame",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="plans",
+                        to="frames.frame",
+                    ),
+                ),
+                (
+                    "shop",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="plans",
+                        to="shops.shop",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['-changed_at', '-pk'],
+                "ordering": ["-changed_at", "-pk"],
             },
         ),
         migrations.CreateModel(
-            name='PlanRevision',
+            name="PlanRevision",
             fields=[
-                ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('number', models.PositiveIntegerField()),
-                ('parent', models.PositiveIntegerField(null=True)),
-                ('name', models.CharField(max_length=80)),
-                ('axis_cm', models.FloatField()),
-                ('pieces', models.JSONField()),
-                ('summary', models.CharField(max_length=200)),
-                ('made_at', models.DateTimeField(auto_now_add=True)),
-                ('made_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL)),
-                ('plan', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='revisions', to='planning.plan')),
+                (
+                    "id",
+                    models.BigAutoField(
+                        auto_created=True, primary_key=True, serialize=False, verbose_name="ID"
+                    ),
+                ),
+                ("number", models.PositiveIntegerField()),
+                ("parent", models.PositiveIntegerField(null=True)),
+                ("name", models.CharField(max_length=80)),
+                ("axis_cm", models.FloatField()),
+                ("pieces", models.JSONField()),
+                ("summary", models.CharField(max_length=200)),
+                ("made_at", models.DateTimeField(auto_now_add=True)),
+                (
+                    "made_by",
+                    models.ForeignKey(
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        to=settings.AUTH_USER_MODEL,
+                    ),
+                ),
+                (
+                    "plan",
+                    models.ForeignKey(
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="revisions",
+                        to="planning.plan",
+                    ),
+                ),
             ],
             options={
-                'ordering': ['plan', 'number'],
-                'constraints': [models.UniqueConstraint(fields=('plan', 'number'), name='revision_once_a_plan')],
+                "ordering": ["plan", "number"],
+                "constraints": [
+                    models.UniqueConstraint(fields=("plan", "number"), name="revision_once_a_plan")
+                ],
             },
         ),
     ]
