@@ -9,7 +9,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from kentrobar.core.estimates import Estimate, NotMeasured, Quantity
-from kentrobar.core.outline import CLOCK_MINUTES, Face, clock_text
+from kentrobar.core.outline import Face, RimLine, clock_text
 from kentrobar.core.pieces import Piece, PointPiece, RimStrip, Sleeve, total_mass_g
 from kentrobar.web.kit.numbers import Units, beside_balance, shown_specs
 from kentrobar.web.materials.models import Material
@@ -45,7 +45,8 @@ def numbers(board: Board, units: Units) -> dict[str, str]:
         shown[f"share-{n}"] = f"{share.swingweight_kgcm2:+.2f}".replace("-", "−")
         shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
         shown[f"mass-{n}"] = units.mass_text(total_mass_g(laid.piece))
-        shown[f"place-{n}"] = drawing.place_text(laid.piece, board.outline, units.length_text)
+        place = drawing.place_text(laid.piece, board.outline, units.length_text)
+        shown[f"place-{n}"] = f"{place} {units.length}"
     return shown
 
 
@@ -161,8 +162,8 @@ def _row(
     }
     if isinstance(piece, RimStrip):
         line = board.outline.rim(piece.face)
-        minutes = line.clock_at(piece.at.arc_length(line)) % CLOCK_MINUTES
-        row["place_value"] = clock_text(minutes)
+        s = line.wrap(piece.at.arc_length(line))
+        row["place_value"] = _place_value(board, units, line, s)
         row["length_value"] = units.length_text(piece.length_cm.value)
         row["mass_value"] = units.mass_text(piece.strip_mass_g)
         row |= _density(piece, material)
@@ -178,6 +179,16 @@ def _row(
         row["place_value"] = units.length_text((piece.from_cm + piece.to_cm) / 2)
         row["length_value"] = units.length_text(piece.to_cm - piece.from_cm)
     return row
+
+
+def _place_value(board: Board, units: Units, line: RimLine, s: float) -> str:
+    """What stands in the place's field: the clock, or on a paddle's side the distance from the butt.
+
+    Along a paddle's top edge the distance says nothing, so the clock stands there too.
+    """
+    if board.frame.is_racket or abs(line.point(abs(s)).y - line.point(0.0).y) < 0.1:
+        return clock_text(line.clock_at(s))
+    return f"{units.length_text(line.point(s).y)} {units.length}"
 
 
 def _density(piece: RimStrip, material: Material | None) -> dict[str, Any]:

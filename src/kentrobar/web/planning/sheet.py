@@ -18,7 +18,8 @@ def sheet_pdf(context: dict[str, Any]) -> bytes:
     from weasyprint.text.fonts import FontConfiguration
 
     fonts = FontConfiguration()
-    html = render_to_string("planning/sheet.html", context)
+    drawing_style = (STATIC / "css" / "sheet-drawing.css").read_text()
+    html = render_to_string("planning/sheet.html", context | {"drawing_style": drawing_style})
     size = CSS(string=f"@page {{ size: {PAPERS[context['paper']]} portrait }}", font_config=fonts)
     style = CSS(filename=STATIC / "css" / "sheet.css", font_config=fonts)
     return HTML(string=html, base_url=STATIC.as_uri()).write_pdf(

@@ -278,6 +278,11 @@ for (const [id, action] of [["axis", "axis"], ["plan-title", "rename"]]) {
 }
 byId("undo").addEventListener("click", () => history("undo"));
 byId("redo").addEventListener("click", () => history("redo"));
+byId("zoom").addEventListener("click", () => {
+  const zoomed = svg.classList.toggle("zoomed");
+  byId("zoom").setAttribute("aria-pressed", String(zoomed));
+  svg.parentElement.scrollLeft = svg.parentElement.scrollWidth; // the head is where the work is
+});
 byId("help").addEventListener("click", () => byId("keys").showModal());
 byId("conflict").addEventListener("cancel", (event) => event.preventDefault());
 byId("conflict").addEventListener("click", (event) => {
