@@ -60,7 +60,7 @@ _DIRECTIONS = {  # (x, y)
     Toward.LEFT: (-1.0, 0.0),
     Toward.RIGHT: (1.0, 0.0),
 }
-_ACROSS = 0.02  # below this cosine a direction lies across the rim and moves nothing
+_ACROSS = 1e-6  # below this cosine a direction lies across the rim and moves nothing
 ON_RIM_CM = 0.8  # how near the rim a compact piece counts as lying on it
 
 
@@ -119,7 +119,7 @@ def laid_at(piece: RimStrip, outline: Outline, s: float) -> RimStrip:
     if room < 0:
         return replace(piece, at=clock_place(line, 0.0))
     # A hair's breadth inside, so that rounding the clock never leaves the rim.
-    return replace(piece, at=clock_place(line, _within(s, -room + 1e-6, room - 1e-6)))
+    return replace(piece, at=clock_place(line, _within(s, -room + 1e-4, room - 1e-4)))
 
 
 def dragged(piece: Piece, outline: Outline, x_cm: float, y_cm: float) -> Piece:
@@ -147,7 +147,7 @@ def _on_shaft_or_axis(piece: PointPiece, outline: Outline, y_cm: float) -> Point
     y = round(_within(y_cm, 0.0, outline.length_cm), 2)
     half_distance = shaft_at(outline, y)
     if y <= outline.handle_length_cm:
-        return replace(piece, y_cm=y, x_cm=0.0, mirrored=False)
+        return replace(piece, y_cm=y, x_cm=0.0)
     if half_distance is None or not piece.x_cm:
         return replace(piece, y_cm=y)
     return replace(piece, y_cm=y, x_cm=round(math.copysign(half_distance, piece.x_cm), 2))

@@ -78,8 +78,8 @@ def _document_error(error: Any) -> DocumentError:
             problem = f"the format must be “{models.FORMAT}”; this file says something else."
         case "literal_error":
             problem = f"this must be {error['ctx']['expected']}."
-        case "finite_number":
-            problem = "this must be an ordinary number, not NaN or infinity."
+        case "finite_number" | "float_type" | "float_parsing":
+            problem = "this must be an ordinary number, not text, NaN or infinity."
         case "value_error":
             problem = f"{error['ctx']['error']}."
         case _:

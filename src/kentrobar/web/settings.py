@@ -115,6 +115,7 @@ ACCOUNT_SIGNUP_FORM_CLASS = "kentrobar.web.shops.forms.ShopSignupForm"
 ACCOUNT_FORMS = {"login": "kentrobar.web.shops.forms.SignInForm"}
 ACCOUNT_LOGOUT_REDIRECT_URL = "account_login"
 ACCOUNT_SESSION_REMEMBER = True
+ACCOUNT_RATE_LIMITS = {"login_failed": False}  # axes counts these, over all processes
 AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.db.models import QuerySet
 
+from kentrobar.core.errors import PieceError
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import User
@@ -16,3 +17,11 @@ def plans_of(user: User) -> QuerySet[Plan]:
 
 def shelf_of(user: User) -> QuerySet[Material]:
     return Material.objects.filter(shop=user.shop_id)
+
+
+def material_of(user: User, pk: int) -> Material:
+    """One material of the shop; raises PieceError where it is not on its shelf."""
+    material = shelf_of(user).filter(pk=pk).first()
+    if material is None:
+        raise PieceError("This material is not on your shelf; choose another.", code="no_material")
+    return material

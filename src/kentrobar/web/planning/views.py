@@ -20,7 +20,7 @@ from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.imports import export_plan
 from kentrobar.web.planning.laying import default_face
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.queries import plans_of, shelf_of
+from kentrobar.web.planning.queries import material_of, plans_of, shelf_of
 from kentrobar.web.planning.sheet import sheet_pdf
 from kentrobar.web.shops.models import User
 
@@ -148,8 +148,7 @@ def copy(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def _action(request: HttpRequest) -> tuple[str, Any, Hand]:
-    shelf = shelf_of(request.user)
-    hand = Hand(request.user.units, lambda pk: get_object_or_404(shelf, pk=pk))
+    hand = Hand(request.user.units, lambda pk: material_of(request.user, pk))
     return request.POST.get("action", ""), request.POST, hand
 
 

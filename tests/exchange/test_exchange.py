@@ -1,0 +1,187 @@
+"""kentrobar/1: reading, refusing, answering, and the command line round it."""
+
+import io
+import json
+import sys
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+
+from kentrobar import cli
+from kentrobar.core.pieces import effect_of
+from kentrobar.exchange import convert, models
+from kentrobar.exchange.documents import DocumentError, answer_predict, read_document
+from tests.core.frames import RACKET, pieces
+
+DOCS = Path(__file__).resolve().parents[2] / "docs"
+
+
+def request(**changes):
+    frame = {
+        "label": "Reed 100 A4",
+        "sport": "tennis",
+        "length_cm": 68.58,
+        "outline": {"head_length_cm": 34.5, "head_width_cm": 26.0, "beam_mm": 23},
+        "measured": {
+            "build": "playing",
+            "mass_g": {"value": 310.0, "u": 0.1},
+            "balance_cm": {"value": 32.4, "u": 0.1},
+            "swingweight_kgcm2": {"value": 318.0, "u": 1.0, "axis_cm": 10.0},
+            "twistweight_kgcm2": {"value": 13.6, "u": 0.2},
+        },
+    }
+    laid = [
+        {
+            "kind": "point",
+            "mass_g": 1.5,
+            "y_cm": 52.0,
+            "x_cm": 12.2,
+            "mirrored": True,
+            "label": "head",
+        },
+        {"kind": "point", "mass_g": 4.0, "y_cm": 1.8, "label": "butt"},
+    ]
+    return {"format": "kentrobar/1", "frame": frame, "pieces": laid, "axis_cm": 10.0} | changes
+
+
+def strip_at(at, **options):
+    return {"kind": "rim", "at": at, "length_cm": 10, "g_per_cm": 0.1, "mirrored": True} | options
+
+
+def predict(document):
+    data = document if isinstance(document, bytes) else json.dumps(document).encode()
+    return answer_predict(read_document(data, models.PredictRequest))
+
+
+def test_worked_numbers_through_the_format():
+    answer = predict(request())
+    assert answer.after.mass_g.value == pytest.approx(317.0)
+    assert answer.after.balance_cm.value == pytest.approx(32.1994, abs=5e-5)
+    assert answer.after.swingweight_kgcm2.value == pytest.approx(323.5610, abs=5e-5)
+    assert answer.after.twistweight_kgcm2.value == pytest.approx(14.0465, abs=5.1e-5)
+    assert answer.after.recoil_kgcm2.value == pytest.approx(167.3396, abs=5e-5)
+    assert answer.before.points_headlight.value == pytest.approx(5.9528, abs=5e-5)
+    assert [piece.label for piece in answer.pieces] == ["head", "butt"]
+
+
+def test_missing_swing_weight_gives_changes_only():
+    document = request()
+    del document["frame"]["measured"]["swingweight_kgcm2"]
+    answer = predict(document)
+    assert answer.before.swingweight_kgcm2 is None
+    assert answer.change.swingweight_kgcm2.value == pytest.approx(5.56096)
+    assert answer.change.swingweight_kgcm2.axis_cm == 10.0
+
+
+@given(pieces)
+def test_pieces_survive_the_format(piece):
+    """Written and read back, a piece moves no moment by more than the clock's rounding."""
+    document = convert.piece_document(piece).model_dump_json(exclude_none=True)
+    again = convert.piece(models.PredictRequest.model_validate(
+        request(pieces=[json.loads(document)])
+    ).pieces[0])  # fmt: skip
+    assert effect_of(again, RACKET).moments == pytest.approx(
+        effect_of(piece, RACKET).moments, rel=1e-5, abs=1e-3
+    )
+
+
+def test_bench_defaults_fill_what_is_not_stated():
+    answer = predict(request(pieces=[strip_at({"clock": "3:00"})]))
+    assert answer.change.mass_g.u == pytest.approx(((2 * 0.02) ** 2 + 2 * 0.01**2) ** 0.5, rel=0.3)
+    assert predict(request(pieces=[strip_at({"y_cm": 52.0}, mass_g=1, g_per_cm=None)]))
+
+
+BAD = {
+    "wrong format name": (request(format="kentrobar/2"), "format", "must be"),
+    "unknown key": (request(colour="red"), "colour", "not a key"),
+    "misspelt key": (request(pieces=[strip_at({"clok": "3:00"})]), "pieces.0.at.clok", "not a key"),
+    "missing key": ({"format": "kentrobar/1"}, "frame", "missing"),
+    "no number": (request(axis_cm="ten"), "axis_cm", "number"),
+    "bad clock": (request(pieces=[strip_at({"clock": "13:00"})]), "pieces.0.at", "clock position"),
+    "too long": (request(pieces=[strip_at({"clock": "3:00"}, length_cm=150)]), "pieces.0.length_cm", "rim"),
+    "negative mass": (
+        request(pieces=[{"kind": "point", "mass_g": -1, "y_cm": 3}]), "pieces.0.mass_g", "above|more than 0",
+    ),
+    "weight twice": (
+        request(pieces=[strip_at({"clock": "3:00"}, mass_g=1)]), "pieces.0.g_per_cm", "not both",
+    ),
+    "unknown kind": (request(pieces=[{"kind": "blob"}]), "pieces.0", "point"),
+    "paddle bumper": (
+        request(
+            frame={"sport": "pickleball", "length_cm": 41.9, "outline": {"width_cm": 19}},
+            pieces=[strip_at({"clock": "1:00"}, face="bumper")],
+        ),
+        "pieces.0.face", "bumper",
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("document", "path", "sentence"), BAD.values(), ids=BAD.keys())
+def test_bad_documents_name_path_and_mend(document, path, sentence):
+    with pytest.raises(DocumentError, match=sentence) as refused:
+        predict(document)
+    assert refused.value.field == path
+    assert "\n" not in refused.value.message
+
+
+@pytest.mark.parametrize(
+    ("data", "sentence"),
+    [
+        (b"{", "not valid JSON"),
+        (b"", "not valid JSON"),
+        (b"[" * 100_000, "not valid JSON"),
+        (b"\xff\xfe{}", "not valid JSON"),
+        (b" " * 2_000_001, "MB"),
+        (json.dumps(request(axis_cm=float("nan"))).encode(), "NaN"),
+        (json.dumps(request(axis_cm=float("inf"))).encode(), "NaN or infinity"),
+        (json.dumps(request()).replace("310.0", "1e999").encode(), "NaN or infinity"),
+    ],
+)
+def test_hostile_documents_are_refused_in_one_sentence(data, sentence):
+    with pytest.raises(DocumentError, match=sentence):
+        predict(data)
+
+
+def test_impossible_frame_names_its_reading():
+    document = request()
+    document["frame"]["measured"]["swingweight_kgcm2"]["value"] = 1318
+    with pytest.raises(DocumentError, match=r"^frame.measured.swingweight_kgcm2: ") as refused:
+        predict(document)
+    assert "518.9" in refused.value.message
+
+
+def run(monkeypatch, capsys, data, *arguments):
+    monkeypatch.setattr(sys, "stdin", io.TextIOWrapper(io.BytesIO(data)))
+    status = cli.main(arguments)
+    return status, capsys.readouterr()
+
+
+def test_command_line_reads_standard_input_and_prints_the_answer(monkeypatch, capsys):
+    data = json.dumps(request()).encode()
+    status, printed = run(monkeypatch, capsys, data, "predict", "-")
+    assert status == 0
+    assert json.loads(printed.out)["after"]["swingweight_kgcm2"]["value"] == pytest.approx(
+        323.56096
+    )
+    assert printed.err == ""
+
+
+def test_command_line_refuses_with_2_and_one_line(monkeypatch, capsys, tmp_path):
+    status, printed = run(monkeypatch, capsys, b'{"format": 1}', "predict", "-")
+    assert (status, printed.out) == (2, "")
+    assert printed.err.count("\n") == 1
+    assert printed.err.startswith("format: ")
+    status, printed = run(monkeypatch, capsys, b"", "predict", str(tmp_path / "none.json"))
+    assert status == 2
+    assert "No such file" in printed.err
+    huge = tmp_path / "huge.json"
+    with huge.open("wb") as file:
+        file.truncate(50_000_000)
+    status, printed = run(monkeypatch, capsys, b"", "predict", str(huge))
+    assert (status, "MB" in printed.err) == (2, True)
+
+
+def test_shipped_schema_is_that_of_the_models():
+    shipped = json.loads((DOCS / "kentrobar-1.schema.json").read_text())
+    assert shipped == json.loads(json.dumps(cli.schema()))

@@ -1,0 +1,92 @@
+"""A shop with its shelf, a technician signed in, a racket, a paddle and a plan."""
+
+import pytest
+from django.test import Client
+
+from kentrobar.core.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.outline import PaddleDimensions, RacketDimensions
+from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.web.frames.services import create_frame, plain_typing, record_specs
+from kentrobar.web.planning.services import create_plan
+from kentrobar.web.shops.models import User
+from kentrobar.web.shops.services import open_shop
+
+
+def new_person(name):
+    person = User.objects.create_user(name, password="a-long-password")
+    open_shop(f"Bench of {name}", person)
+    return person
+
+
+def new_frame(person, label="Reed 100", dimensions=None, measured=None):
+    about = {"label": label, "player": "Ines", "mark": "IN-1", "notes": ""}
+    dimensions = dimensions or RacketDimensions(68.58, 34.2, 26.1, 23.0, 18.0, 645.16)
+    measured = measured or MeasuredSpecs(
+        Estimate(308.6, 0.1), Estimate(31.8, 0.05), Estimate(287, 1.0), 10.0, Estimate(13.6, 0.2)
+    )
+    frame = create_frame(person.shop, about=about, dimensions=dimensions, typed={})
+    record_specs(frame, measured, "playing", plain_typing(measured), person)
+    return frame
+
+
+@pytest.fixture
+def technician(db):
+    return new_person("technician")
+
+
+@pytest.fixture
+def client(technician):
+    client = Client()
+    client.force_login(technician, backend="django.contrib.auth.backends.ModelBackend")
+    return client
+
+
+@pytest.fixture
+def racket(technician):
+    return new_frame(technician)
+
+
+@pytest.fixture
+def paddle(technician):
+    measured = MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), NOT_MEASURED, 5.0)
+    return new_frame(technician, "Mudlark 16", PaddleDimensions(41.9, 19.0), measured)
+
+
+@pytest.fixture
+def plan(racket, technician):
+    return create_plan(racket, technician, name="First")
+
+
+@pytest.fixture
+def hand(client, plan, technician):
+    """Acts on the plan as the page does; answers the response."""
+
+    class Hand:
+        def __init__(self):
+            self.version = plan.version
+            self.material = {m.name: m.pk for m in technician.shop.materials.all()}
+
+        def preview(self, action, **parameters):
+            return client.post(f"/plans/{plan.pk}/preview", {"action": action, **parameters})
+
+        def do(self, action, base=None, **parameters):
+            base = self.version if base is None else base
+            data = {"action": action, "base": base, **parameters}
+            response = client.post(f"/plans/{plan.pk}/change", data)
+            if response.status_code == 200:
+                self.version = response.json()["version"]
+            return response
+
+        def lay(self, material="Lead tape, quarter inch", amount="10 cm", **place):
+            options = {"mirrored": "1"} | (place or {"site": "three_nine"})
+            return self.do("add", material=self.material[material], amount=amount, **options)
+
+        def edit(self, field, value, piece=1):
+            return self.do("edit", piece=piece, field=field, value=value)
+
+        @property
+        def pieces(self):
+            plan.refresh_from_db()
+            return plan.pieces
+
+    return Hand()

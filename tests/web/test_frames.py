@@ -1,0 +1,181 @@
+"""Taking frames in: typed in any unit, refused at the field, never overwritten, never seen by others."""
+
+import json
+
+import pytest
+from django.test import Client
+
+from kentrobar.core.errors import SpecError
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.planning.models import Plan
+from tests.web.conftest import new_person
+
+RACKET = {
+    "label": "Sedge 98", "player": "Tobias", "mark": "", "notes": "", "build": "playing",
+    "length_0": "27", "length_1": "in", "head_size_0": "98", "head_size_1": "in²",
+    "head_length_0": "", "head_length_1": "cm", "head_width_0": "", "head_width_1": "cm",
+    "beam_0": "22", "beam_1": "mm", "handle_length_0": "18", "handle_length_1": "cm",
+    "mass_0": "8 3/8 oz", "mass_1": "g", "mass_2": "", "balance_0": "6,5 HL", "balance_1": "mm",
+    "balance_2": "", "swingweight_0": "", "swingweight_1": "kg·cm²", "swingweight_2": "",
+    "axis_0": "4", "axis_1": "in", "twistweight_0": "", "twistweight_1": "kg·cm²", "twistweight_2": "",
+}  # fmt: skip
+SPECS = {"mass_0": "308.6", "balance_0": "31.8 cm", "swingweight_0": "287"}
+
+
+def errors_of(response):
+    return {
+        field: [str(e) for e in errors] for field, errors in response.context["form"].errors.items()
+    }
+
+
+def test_specs_are_typed_in_any_unit(client):
+    response = client.post("/frames/new/tennis", RACKET)
+    assert response.status_code == 302
+    frame = Frame.objects.get()
+    assert frame.length_cm == pytest.approx(68.58)
+    assert frame.outline.head_area_cm2 == pytest.approx(98 * 6.4516, rel=0.002)
+    assert frame.specs.mass_g == pytest.approx(237.427, abs=1e-3)
+    assert frame.specs.balance_cm == pytest.approx(68.58 / 2 - 6.5 * 0.3175)
+    assert frame.specs.axis_cm == pytest.approx(10.16)
+    assert frame.specs.swingweight_kgcm2 is None
+    assert frame.specs.typed["mass"] == {"text": "8 3/8 oz", "unit": "oz"}
+    page = client.get(f"/frames/{frame.pk}/edit").content.decode()
+    assert 'value="8 3/8 oz"' in page
+    assert 'value="6,5 HL"' in page
+
+
+@pytest.mark.parametrize(
+    ("typed", "field", "sentence"),
+    [
+        ({"mass_0": "abc"}, "mass", "not a number"),
+        ({"mass_0": "-3"}, "mass", "above 0"),
+        ({"mass_0": "9" * 10_000}, "mass", "10000 characters"),
+        ({"balance_0": "72 cm"}, "balance", "beyond the frame"),
+        ({"swingweight_0": "1318"}, "swingweight", "above what"),
+        ({"swingweight_0": "120"}, "swingweight", "below what"),
+        ({"axis_0": ""}, "axis", "half a number"),
+        ({"mass_2": "x"}, "mass", "not a number"),
+        ({"length_0": ""}, "length", "Type the length"),
+        ({"length_0": "27 stone"}, "length", "not a unit"),
+        ({"head_size_0": ""}, "head_size", "Type the head size"),
+        (
+            {"head_length_0": "34.2", "head_width_0": "26", "head_size_0": "140"},
+            "head_size",
+            "check head size",
+        ),
+        ({"label": "x" * 10_000}, "label", "80 characters"),
+        ({"notes": "x" * 10_000}, "notes", "2000 characters"),
+    ],
+)
+def test_bad_input_is_refused_at_its_field_and_kept(client, typed, field, sentence):
+    response = client.post("/frames/new/tennis", RACKET | SPECS | typed)
+    assert response.status_code == 422
+    assert sentence in errors_of(response)[field][0]
+    text = next(iter(typed.values()))
+    assert text in response.content.decode() or not text
+    assert not Frame.objects.exists()
+
+
+def test_unusual_specs_are_asked_about_then_kept(client):
+    odd = RACKET | SPECS | {"swingweight_0": "360"}
+    response = client.post("/frames/new/tennis", odd)
+    assert response.context["form"].only_asks
+    assert "Keep these values and save" in response.content.decode()
+    assert client.post("/frames/new/tennis", odd | {"keep": "1"}).status_code == 302
+    assert Frame.objects.get().specs.swingweight_kgcm2 == 360
+
+
+def test_readings_are_corrected_by_new_sheets(client, racket):
+    before = racket.specs
+    page = client.get(f"/frames/{racket.pk}/edit")
+    form = page.context["form"]
+    typed = {}
+    for bound in form:
+        value = bound.value()
+        parts = value if isinstance(value, tuple) else None
+        if parts:
+            typed |= {f"{bound.name}_{i}": part for i, part in enumerate(parts)}
+        else:
+            typed[bound.name] = value or ""
+    assert client.post(f"/frames/{racket.pk}/edit", typed).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs == before, "saving without a change records nothing"
+    client.post(f"/frames/{racket.pk}/edit", typed | {"mass_0": "309,1"})
+    racket.refresh_from_db()
+    assert racket.specs.mass_g == pytest.approx(309.1)
+    assert racket.specs.replaces == before
+    assert SpecSheet.objects.get(pk=before.pk).mass_g == 308.6
+    with pytest.raises(SpecError, match="never overwritten"):
+        before.save()
+
+
+def test_search_finds_by_label_player_and_mark(client, racket, paddle):
+    for words, found in {"reed ines": 1, "IN-1": 2, "mudlark": 1, "nobody": 0, "": 2}.items():
+        page = client.get("/frames/", {"q": words}, headers={"HX-Request": "true"}).content.decode()
+        assert page.count('<a href="/frames/') - page.count("sort=") == found or (
+            page.count("Reed 100<") + page.count("Mudlark 16<") == found
+        )
+    assert "Mudlark" not in client.get("/frames/", {"sport": "tennis"}).content.decode()
+
+
+def test_other_shops_see_nothing(racket, plan):
+    stranger = Client()
+    stranger.force_login(
+        new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend"
+    )
+    for address in (
+        f"/frames/{racket.pk}/", f"/frames/{racket.pk}/edit", f"/plans/{plan.pk}/",
+        f"/plans/{plan.pk}/sheet.pdf", f"/plans/{plan.pk}/plan.json", f"/plans/{plan.pk}/parts",
+    ):  # fmt: skip
+        assert stranger.get(address).status_code == 404, address
+    for address in ("change", "preview", "copy", "duplicate"):
+        assert stranger.post(f"/plans/{plan.pk}/{address}").status_code == 404
+    assert "Reed 100" not in stranger.get("/frames/").content.decode()
+    assert stranger.post("/plans/new", {"frame": racket.pk}).status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("data", "sentence"),
+    [
+        (b"{", "not valid JSON"),
+        (b"[" * 200_000, "not valid JSON"),
+        (b" " * 2_000_001, "MB"),
+        (b'{"format": "other/1"}', "must be"),
+        (b'{"format":"kentrobar/1","frame":{"sport":"tennis","length_cm":NaN}}', "NaN"),
+        (b'{"format":"kentrobar/1","frame":{"sport":"tennis","length_cm":68.58}}', "outline"),
+    ],
+)
+def test_hostile_files_are_refused_and_leave_nothing(client, data, sentence, tmp_path):
+    path = tmp_path / "plan.json"
+    path.write_bytes(data)
+    with path.open("rb") as file:
+        response = client.post("/frames/import", {"file": file})
+    assert response.status_code == 422
+    assert sentence in errors_of(response)["file"][0]
+    assert not Frame.objects.exists()
+
+
+def test_exported_plan_comes_back_and_predicts_the_same(client, hand, plan, tmp_path, capsys):
+    from kentrobar import cli
+
+    hand.lay()
+    hand.lay("Tungsten putty", "2 g", site="butt_cap")
+    hand.lay(site="twelve")
+    exported = client.get(f"/plans/{plan.pk}/plan.json")
+    path = tmp_path / "plan.json"
+    path.write_bytes(exported.content)
+    assert cli.main(["predict", str(path)]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    cards = {card["key"]: card for card in client.get(f"/plans/{plan.pk}/").context["cards"]}
+    for key, (factor, decimals) in {
+        "mass_g": (1, 1), "balance_cm": (10, 1), "swingweight_kgcm2": (1, 1),
+        "twistweight_kgcm2": (1, 2), "recoil_kgcm2": (1, 1),
+    }.items():  # fmt: skip
+        for moment in ("before", "after"):
+            printed = answer[moment][key]["value"] * factor
+            assert cards[key][moment] == f"{printed:.{decimals}f}"
+    with path.open("rb") as file:
+        response = client.post("/frames/import", {"file": file})
+    again = Plan.objects.latest("pk")
+    assert response.url == f"/plans/{again.pk}/"
+    assert again.pieces == hand.pieces

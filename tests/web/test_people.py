@@ -1,0 +1,77 @@
+"""Signing in and up, units, and the house's own settings."""
+
+import pytest
+from django.core.management import call_command
+from django.test import Client
+
+from kentrobar.web.shops.models import User
+
+
+@pytest.fixture
+def visitor(db):
+    return Client()
+
+
+def test_visitors_are_sent_to_sign_in(visitor):
+    for address in ("/", "/frames/", "/plans/", "/plans/1/", "/materials/", "/you/"):
+        assert "/accounts/login/" in visitor.get(address, follow=True).redirect_chain[-1][0]
+    assert visitor.get("/health").content == b"ok"
+
+
+@pytest.mark.parametrize("demo", [True, False])
+def test_demo_sign_in_is_shown_in_demo_mode_only(visitor, settings, demo):
+    settings.DEMO = demo
+    assert ("saltmarsh" in visitor.get("/accounts/login/").content.decode()) is demo
+
+
+def test_signing_up_opens_a_bench_with_a_shelf(visitor):
+    typed = {
+        "username": "wanda", "password1": "long-and-odd-7", "password2": "long-and-odd-7",
+        "shop_name": "Kitchen table",
+    }  # fmt: skip
+    assert visitor.post("/accounts/signup/", typed).status_code == 302
+    wanda = User.objects.get(username="wanda")
+    assert wanda.shop.name == "Kitchen table"
+    assert wanda.shop.materials.count() == 6
+    assert "Removable putty" in visitor.get("/materials/").content.decode()
+
+
+def test_guessing_passwords_is_locked(visitor, technician, settings):
+    wrong = {"login": "technician", "password": "no"}
+    for _ in range(settings.AXES_FAILURE_LIMIT):
+        answer = visitor.post("/accounts/login/", wrong)
+    assert "locked for 15 minutes" in answer.content.decode()
+    right = {"login": "technician", "password": "a-long-password"}
+    assert visitor.post("/accounts/login/", right).status_code != 302
+
+
+def test_units_and_theme_are_kept_and_lead_back(client, technician, plan):
+    typed = {"mass_unit": "oz", "length_unit": "in", "balance_unit": "pt", "theme": "dark"}
+    answer = client.post("/you/", typed | {"next": f"/plans/{plan.pk}/"})
+    assert answer.url == f"/plans/{plan.pk}/"
+    technician.refresh_from_db()
+    assert (technician.units.mass, technician.units.balance) == ("oz", "pt")
+    assert 'data-bs-theme="dark"' in client.get("/frames/").content.decode()
+    away = client.post("/you/", typed | {"next": "//elsewhere.example/"})
+    assert away.url == "/frames/"
+
+
+def test_pages_load_nothing_from_elsewhere(client, plan):
+    response = client.get(f"/plans/{plan.pk}/")
+    assert "default-src 'self'" in response["Content-Security-Policy"]
+    page = response.content.decode().replace("http://www.w3.org/2000/svg", "")
+    assert "http://" not in page
+    assert "https://" not in page
+    assert " style=" not in page
+
+
+def test_lost_pages_say_where_to_go(client):
+    page = client.get("/frames/999999/")
+    assert page.status_code == 404
+    assert "Go to your frames" in page.content.decode()
+
+
+@pytest.mark.django_db
+def test_models_and_settings_are_whole():
+    call_command("makemigrations", check=True, dry_run=True, verbosity=0)
+    call_command("check", fail_level="WARNING")

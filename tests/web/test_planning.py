@@ -1,0 +1,317 @@
+"""The board's actions, history, conflicts, numbers and sheet, as the page asks for them."""
+
+import io
+
+import pytest
+from pypdf import PdfReader
+
+from kentrobar.web.kit.demo import PLANS, load_demo
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.materials.models import Material
+from kentrobar.web.planning.actions import ACTIONS
+from kentrobar.web.planning.board import Board
+from kentrobar.web.planning.models import Plan, PlanRevision
+from kentrobar.web.planning.services import create_plan
+
+
+def test_laying_at_a_site_is_saved_and_answered(hand, plan):
+    response = hand.lay()
+    assert response.status_code == 200
+    assert hand.pieces[0]["piece"]["at"] == {"clock": "3:00"}
+    assert "+2.0" in response.json()["html"]["specs"]
+    assert PlanRevision.objects.get(plan=plan, number=2).summary.startswith("laid Lead tape")
+
+
+@pytest.mark.parametrize(
+    ("material", "amount", "place", "kind"),
+    [
+        ("Lead tape, half inch", "4 in", {"x": "12", "y": "52"}, "rim"),
+        ("Lead tape, half inch", "4 cm", {"x": "0.5", "y": "12"}, "sleeve"),
+        ("Lead tape, quarter inch", "6 cm", {"x": "4", "y": "28"}, "point"),
+        ("Tungsten putty", "3 g", {"x": "0", "y": "5"}, "plug"),
+        ("Removable putty", "0,1 oz", {"x": "12.5", "y": "50"}, "point"),
+        ("Grip sleeve", "16 g", {"site": "handle_middle"}, "sleeve"),
+    ],
+)
+def test_every_material_finds_its_shape(hand, material, amount, place, kind):
+    assert hand.lay(material, amount, **place).status_code == 200
+    assert hand.pieces[0]["piece"]["kind"] == kind
+
+
+@pytest.mark.parametrize(
+    ("material", "amount", "place", "sentence"),
+    [
+        ("Lead tape, quarter inch", "abc", {"site": "twelve"}, "not a number"),
+        ("Lead tape, quarter inch", "-4", {"site": "twelve"}, "above 0"),
+        ("Lead tape, quarter inch", "200 cm", {"site": "twelve"}, "longer than the rim"),
+        ("Lead tape, quarter inch", "30 cm", {"site": "handle_middle"}, "longer than the handle"),
+        ("Tungsten putty", "900 g", {"site": "cavity"}, "at most 200 g"),
+        ("Grip sleeve", "16 g", {"site": "twelve"}, "goes round the handle"),
+        ("Tungsten putty", "3 g", {"x": "0", "y": "50"}, "Nothing can be laid there"),
+        ("Tungsten putty", "3 g", {"x": "nan", "y": "50"}, "not one"),
+        ("Tungsten putty", "3 g", {"site": "moon"}, "no such site"),
+        ("Tungsten putty", "9" * 10_000, {"site": "cavity"}, "10000 characters"),
+    ],
+)
+def test_what_cannot_be_laid_says_why_and_saves_nothing(
+    hand, plan, material, amount, place, sentence
+):
+    response = hand.lay(material, amount, **place)
+    assert response.status_code == 422
+    assert sentence in response.json()["message"]
+    assert hand.pieces == []
+    assert plan.version == 1
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "expected"),
+    [
+        ("place", "2:30", {"at": {"clock": "2:30"}}),
+        ("length", "120 mm", {"length_cm": {"value": 12.0, "u": 0.1}}),
+        ("length", "5,5", {"length_cm": {"value": 5.5, "u": 0.1}}),
+        ("mass", "0.8 g", {"length_cm": {"value": 8.0, "u": 0.1}}),
+        ("density", "0.254 g/in", {"g_per_cm": {"value": 0.1, "u": 0.002}}),
+        ("face", "bumper", {"face": "bumper"}),
+        ("mirrored", "0", {"mirrored": False}),
+        ("both_faces", "1", {"both_faces": True}),
+        ("removed", "1", {"removed": True}),
+    ],
+)  # fmt: skip
+def test_the_table_changes_every_field(hand, field, value, expected):
+    hand.lay()
+    assert hand.edit(field, value).status_code == 200
+    piece = hand.pieces[0]["piece"]
+    for name, value in expected.items():
+        assert piece[name] == (pytest.approx(value) if name.endswith("_cm") else value)
+
+
+def test_place_by_distance_keeps_the_side(hand):
+    hand.lay(x="-12", y="50", mirrored="")
+    assert hand.edit("place", "56 cm").status_code == 200
+    clock = hand.pieces[0]["piece"]["at"]["clock"]
+    assert int(clock.split(":")[0]) >= 9
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "sentence"),
+    [
+        ("length", "abc", "not a number"),
+        ("length", "-2", "above 0"),
+        ("length", "500", "longer than the rim"),
+        ("place", "25:00", "clock position"),
+        ("place", "20 cm", "not on this rim"),
+        ("mass", "0", "more than 0"),
+        ("density", "0", "above 0"),
+        ("face", "top", "Choose a face"),
+    ],
+)
+def test_the_table_refuses_at_its_field(hand, field, value, sentence):
+    hand.lay()
+    before = hand.pieces
+    response = hand.edit(field, value)
+    assert response.status_code == 422
+    assert sentence in response.json()["message"]
+    assert response.json()["field"] == field
+    assert hand.pieces == before
+
+
+def test_preview_shows_without_saving(hand, plan):
+    hand.lay()
+    shown = hand.preview("drag", piece=1, x="9", y="63").json()
+    assert shown["numbers"]["place-1"].startswith("1:")
+    assert shown["paths"]["1"][0].startswith("M")
+    assert hand.pieces[0]["piece"]["at"] == {"clock": "3:00"}
+    plan.refresh_from_db()
+    assert plan.version == 2
+
+
+def test_preview_says_what_saving_then_says(hand, client, plan):
+    hand.lay()
+    previewed = hand.preview("nudge", piece=1, toward="tip", by_cm="1.3").json()["numbers"]
+    saved = hand.do("nudge", piece=1, toward="tip", by_cm="1.3").json()
+    for key in ("swingweight_kgcm2-after", "balance_cm-change", "twistweight_kgcm2-after-u"):
+        assert f'data-n="{key}">{previewed[key]}<' in saved["html"]["specs"]
+
+
+def test_undo_and_redo_walk_through_the_states(hand):
+    states = [hand.pieces]
+    for amount in ("4 cm", "5 cm", "6 cm"):
+        hand.lay(amount=amount)
+        states.append(hand.pieces)
+    for expected in reversed(states[:-1]):
+        answer = hand.do("undo").json()
+        assert hand.pieces == expected
+    assert not answer["undo"]
+    hand.do("undo")
+    for expected in states[1:]:
+        hand.do("redo")
+        assert hand.pieces == expected
+    hand.do("undo")
+    hand.lay(amount="9 cm")
+    assert not hand.do("redo").json()["redo"], "a new change ends what could be redone"
+    hand.do("undo")
+    assert hand.pieces == states[2]
+
+
+def test_a_page_that_fell_behind_is_told_and_overwrites_nothing(hand, client, plan, technician):
+    hand.lay()
+    behind = hand.do("mirror", base=1, piece=1)
+    assert behind.status_code == 409
+    assert behind.json()["theirs"] == "technician laid Lead tape, quarter inch at 3 and 9"
+    assert hand.pieces[0]["piece"]["mirrored"] is True
+    for base in ("", "abc", "99"):
+        assert hand.do("undo", base=base).status_code == 409
+    copy = client.post(f"/plans/{plan.pk}/copy", {"revision": "1"}).json()
+    assert Plan.objects.get(pk=int(copy["url"].split("/")[2])).pieces == []
+    assert client.get(f"/plans/{plan.pk}/parts?version=1").json()["version"] == 2
+    assert "html" not in client.get(f"/plans/{plan.pk}/parts?version=2").json()
+
+
+def test_removed_pieces_stay_removed(hand):
+    hand.lay()
+    hand.lay(site="twelve")
+    hand.do("delete", piece=1)
+    response = hand.do("nudge", piece=1, toward="tip", by_cm="0.1")
+    assert "no longer on this plan" in response.json()["message"]
+    assert [item["id"] for item in hand.pieces] == [2]
+
+
+@pytest.mark.parametrize("action", [*ACTIONS, "explode", ""])
+def test_no_action_breaks_on_missing_parameters(hand, action):
+    assert hand.do(action).status_code == 422
+
+
+def test_axis_and_name_are_typed_and_undone(hand, plan):
+    assert hand.do("axis", value="4 in").status_code == 200
+    plan.refresh_from_db()
+    assert plan.axis_cm == pytest.approx(10.16)
+    assert hand.do("axis", value="90 cm").status_code == 422
+    assert hand.do("rename", value="x" * 81).status_code == 422
+    hand.do("rename", value="Second")
+    hand.do("undo")
+    hand.do("undo")
+    plan.refresh_from_db()
+    assert (plan.name, plan.axis_cm) == ("First", 10.0)
+
+
+def test_shelf_weight_is_offered_not_forced(hand, client, plan):
+    hand.lay()
+    tape = Material.objects.get(pk=hand.material["Lead tape, quarter inch"])
+    assert client.post(
+        f"/materials/{tape.pk}/weight",
+        {f"m{tape.pk}-weight_0": "0.105", f"m{tape.pk}-weight_1": "g/cm"},
+    ).status_code == 302  # fmt: skip
+    page = client.get(f"/plans/{plan.pk}/").content.decode()
+    assert "use the shelf’s 0.105" in page
+    assert hand.pieces[0]["piece"]["g_per_cm"]["value"] == 0.1
+    hand.do("use_density", material=tape.pk)
+    assert hand.pieces[0]["piece"]["g_per_cm"]["value"] == 0.105
+    refused = client.post(f"/materials/{tape.pk}/weight", {f"m{tape.pk}-weight_0": "heavy"})
+    assert refused.status_code == 422
+    assert 'value="heavy"' in refused.content.decode()
+
+
+def test_board_speaks_ounces_inches_and_points(hand, client, technician, plan):
+    hand.lay()
+    technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "pt"
+    technician.save()
+    page = client.get(f"/plans/{plan.pk}/").content.decode()
+    cards = {c["key"]: c for c in client.get(f"/plans/{plan.pk}/").context["cards"]}
+    assert (cards["mass_g"]["before"], cards["mass_g"]["unit"]) == ("10.89", "oz")
+    assert cards["points_headlight"]["before"] == "7.8"
+    assert "3.94 in" in page
+    assert hand.edit("length", "4").status_code == 200
+    assert hand.pieces[0]["piece"]["length_cm"]["value"] == pytest.approx(10.16)
+
+
+def lay_on_paddle(client, technician, paddle, **options):
+    plan = create_plan(paddle, technician, name="Paddle")
+    tape = Material.objects.get(shop=technician.shop, name="Tungsten tape")
+    order = {"action": "add", "base": 1, "material": tape.pk, "amount": "5 cm", "site": "sides"}
+    return client.post(f"/plans/{plan.pk}/change", order | options)
+
+
+def test_unknown_swing_weight_shows_the_exact_change(client, technician, paddle):
+    plan = create_plan(paddle, technician, name="Paddle")
+    tape = Material.objects.get(shop=technician.shop, name="Tungsten tape")
+    data = {
+        "action": "add",
+        "base": 1,
+        "material": tape.pk,
+        "amount": "5 cm",
+        "site": "sides",
+        "mirrored": "1",
+    }
+    html = client.post(f"/plans/{plan.pk}/change", data).json()["html"]["specs"]
+    assert "The change is exact. Measure swing weight to see before and after." in html
+    assert "unknown" in html
+
+
+@pytest.mark.parametrize(("paper", "size"), [("a4", (595, 842)), ("letter", (612, 792))])
+def test_bench_sheet_has_pieces_places_specs_and_cautions(client, hand, plan, paper, size):
+    hand.lay()
+    hand.lay("Tungsten putty", "3 g", site="butt_cap")
+    response = client.get(f"/plans/{plan.pk}/sheet.pdf?paper={paper}")
+    assert response["Content-Type"] == "application/pdf"
+    reader = PdfReader(io.BytesIO(response.content))
+    text = " ".join(" ".join(page.extract_text() for page in reader.pages).split())
+    box = reader.pages[0].mediabox
+    assert (round(box.width), round(box.height)) == size
+    for expected in ("Lead tape, quarter inch", "100 mm", "565 to 465", "313.6", "gloves", "First"):
+        assert expected in text, expected
+
+
+def test_paddle_has_no_bumper(client, technician, paddle):
+    plan = create_plan(paddle, technician, name="Paddle")
+    tape = Material.objects.get(shop=technician.shop, name="Tungsten tape")
+    data = {
+        "action": "add",
+        "base": 1,
+        "material": tape.pk,
+        "amount": "5 cm",
+        "site": "sides",
+        "face": "bumper",
+    }
+    response = client.post(f"/plans/{plan.pk}/change", data)
+    assert "no bumper" in response.json()["message"]
+
+
+def test_duplicate_and_list(client, hand, plan):
+    hand.lay()
+    assert client.post(f"/plans/{plan.pk}/duplicate").status_code == 302
+    page = client.get("/plans/").content.decode()
+    assert "First (copy)" in page
+    assert "+2.0 g" in page
+
+
+def test_pages_need_few_queries(client, hand, plan, django_assert_max_num_queries):
+    for _ in range(5):
+        hand.lay(amount="2 cm")
+    with django_assert_max_num_queries(8):
+        client.get(f"/plans/{plan.pk}/")
+    with django_assert_max_num_queries(4):
+        hand.preview("drag", piece=1, x="9", y="63")
+    with django_assert_max_num_queries(8):
+        client.get("/plans/")
+    with django_assert_max_num_queries(8):
+        client.get("/frames/")
+    with django_assert_max_num_queries(8):
+        client.get(f"/frames/{plan.frame_id}/")
+
+
+@pytest.mark.django_db
+def test_demo_is_reasonable():
+    """Every plan of the demo lies on its frame, warns of nothing and stays within small steps."""
+    load_demo()
+    plans = list(Plan.objects.all())
+    assert len(plans) == len(PLANS) >= 6
+    assert len({plan.frame.sport for plan in plans}) == 2
+    for plan in plans:
+        prediction = Board.of(plan).prediction
+        assert prediction.warnings == ()
+        assert 0 < prediction.change.mass_g.value <= 20
+
+
+def test_units_never_show_a_negative_zero():
+    assert Units().mass_text(-0.04) == "0.0"
+    assert Units("oz").mass_text(-28.35, signed=True) == "−1.00"
