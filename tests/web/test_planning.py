@@ -167,6 +167,17 @@ def test_a_page_that_fell_behind_is_told_and_overwrites_nothing(hand, client, pl
     assert "html" not in client.get(f"/plans/{plan.pk}/parts?version=2").json()
 
 
+@pytest.mark.parametrize("action", ["add", "undo"])
+def test_a_change_sent_twice_is_taken_once(hand, plan, action):
+    """The answer to the first sending was lost on the way."""
+    hand.lay(site="twelve")
+    sent = {"base": hand.version, "mark": "1-2-3", "material": hand.material["Tungsten putty"]}
+    sent |= {"amount": "2 g", "site": "cavity"}
+    first, second = hand.do(action, **sent), hand.do(action, **sent)
+    assert first.json()["version"] == second.json()["version"]
+    assert len(hand.pieces) == (2 if action == "add" else 0)
+
+
 def test_removed_pieces_stay_removed(hand):
     hand.lay()
     hand.lay(site="twelve")

@@ -80,7 +80,7 @@ FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
 CRISPY_ALLOWED_TEMPLATE_PACKS = CRISPY_TEMPLATE_PACK = "bootstrap5"
 
 DATABASES = {"default": env.db("DATABASE_URL")}
-DATABASES["default"].update(CONN_MAX_AGE=600, CONN_HEALTH_CHECKS=True)
+DATABASES["default"].update(CONN_MAX_AGE=env.int("CONN_MAX_AGE", 600), CONN_HEALTH_CHECKS=True)
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 # Shared by all web processes, so that rate limits hold over all of them.
 CACHES = {

@@ -11,7 +11,8 @@ class Plan(models.Model):
     ``pieces`` is a list of ``{"id", "material", "piece"}``, each piece a kentrobar/1 document.
     ``version`` counts every change, so that two pages never overwrite each other silently. ``at``
     is the revision that is shown, ``undo_to`` the one before it and ``redo`` those undone, last
-    one last.
+    one last. ``last_change`` is the page's own mark of the change that was taken last: a page that
+    lost the answer may send that change again, and it is not taken twice.
     """
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="plans")
@@ -23,6 +24,7 @@ class Plan(models.Model):
     at = models.PositiveIntegerField(default=1)
     undo_to = models.PositiveIntegerField(null=True)
     redo = models.JSONField(default=list)
+    last_change = models.CharField(max_length=40, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now_add=True)
 

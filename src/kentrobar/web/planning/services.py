@@ -47,8 +47,10 @@ def create_plan(
 
 
 @transaction.atomic
-def save_board(plan: Plan, board: Board, base: int, summary: str, by: User) -> None:
+def save_board(plan: Plan, board: Board, base: int, summary: str, by: User, mark: str = "") -> None:
     """Save a changed board on top of version ``base``; ``plan`` is brought up to date.
+
+    ``mark`` is what the page calls this change.
 
     Raises:
         ConflictError: the plan is no longer at ``base``.
@@ -63,26 +65,27 @@ def save_board(plan: Plan, board: Board, base: int, summary: str, by: User) -> N
         at=base + 1,
         undo_to=parent,
         redo=[],
+        last_change=mark,
     )
     _keep_revision(plan, by, summary, parent)
 
 
 @transaction.atomic
-def undo(plan: Plan, base: int) -> None:
+def undo(plan: Plan, base: int, mark: str = "") -> None:
     """Show the state before; nothing where there is none."""
     if plan.undo_to is None:
         return
     before = PlanRevision.objects.get(plan=plan, number=plan.undo_to)
-    _show(plan, base, before, redo=[*plan.redo, plan.at])
+    _show(plan, base, before, redo=[*plan.redo, plan.at], last_change=mark)
 
 
 @transaction.atomic
-def redo(plan: Plan, base: int) -> None:
+def redo(plan: Plan, base: int, mark: str = "") -> None:
     """Show the state that was undone last; nothing where there is none."""
     if not plan.redo:
         return
     after = PlanRevision.objects.get(plan=plan, number=plan.redo[-1])
-    _show(plan, base, after, redo=plan.redo[:-1])
+    _show(plan, base, after, redo=plan.redo[:-1], last_change=mark)
 
 
 def copy_plan(plan: Plan, revision: int, by: User) -> Plan:
@@ -97,7 +100,7 @@ def copy_plan(plan: Plan, revision: int, by: User) -> Plan:
     )
 
 
-def _show(plan: Plan, base: int, state: PlanRevision, redo: list[int]) -> None:
+def _show(plan: Plan, base: int, state: PlanRevision, **values: Any) -> None:
     _write(
         plan,
         base,
@@ -106,7 +109,7 @@ def _show(plan: Plan, base: int, state: PlanRevision, redo: list[int]) -> None:
         pieces=state.pieces,
         at=state.number,
         undo_to=state.parent,
-        redo=redo,
+        **values,
     )
 
 

@@ -105,18 +105,20 @@ def preview(request: HttpRequest, pk: int) -> JsonResponse:
 def change(request: HttpRequest, pk: int) -> JsonResponse:
     """Carry out an action, undo or redo, save it and answer with the changed parts of the page."""
     plan = get_object_or_404(plans_of(request.user), pk=pk)
-    base = request.POST.get("base", "")
+    base, mark = request.POST.get("base", ""), request.POST.get("mark", "")[:40]
+    if mark and mark == plan.last_change:
+        return JsonResponse(_parts(request, plan))  # its answer was lost on the way
     try:
         if not base.isdecimal() or int(base) != plan.version:
             raise services.ConflictError(plan)
         name, parameters, hand = _action(request)
         if name == "undo":
-            services.undo(plan, int(base))
+            services.undo(plan, int(base), mark)
         elif name == "redo":
-            services.redo(plan, int(base))
+            services.redo(plan, int(base), mark)
         else:
             changed, summary = act(Board.of(plan), name, parameters, hand)
-            services.save_board(plan, changed, int(base), summary, request.user)
+            services.save_board(plan, changed, int(base), summary, request.user, mark)
     except services.ConflictError as error:
         return _conflict(plan, error)
     except KentrobarError as error:

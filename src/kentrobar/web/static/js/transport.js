@@ -10,6 +10,9 @@ const csrfToken = () =>
   document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ??
   document.querySelector("[name=csrfmiddlewaretoken]").value;
 
+/** A name for one change: the server takes it once, however often it is sent. */
+const newMark = () => crypto.getRandomValues(new Uint32Array(4)).join("-").slice(0, 40);
+
 const post = (url, parameters) =>
   fetch(url, {
     method: "POST",
@@ -48,7 +51,7 @@ export class Transport {
   send(change) {
     this.#epoch += 1;
     if (!this.waiting) Object.assign(this.#kept, { base: this.version, revision: this.revision });
-    this.#kept.changes.push(change);
+    this.#kept.changes.push({ ...change, mark: newMark() });
     this.#store();
     this.pump();
   }

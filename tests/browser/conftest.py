@@ -1,0 +1,161 @@
+"""Headless Chromium on the live application, signed in as the demo's technician."""
+
+from pathlib import Path
+
+import pytest
+from django.conf import settings
+from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
+from django.contrib.sessions.backends.db import SessionStore
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import WebDriverWait
+
+from kentrobar.web.kit.demo import load_demo
+from kentrobar.web.planning.models import Plan
+
+FLAGS = (
+    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update", "--disable-sync",
+    "--disable-dev-shm-usage", "--window-size=1280,900",
+)  # fmt: skip
+AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
+
+
+def start_chromium():
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for flag in FLAGS:
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    return webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+
+
+@pytest.fixture(scope="session")
+def chromium():
+    driver = start_chromium()
+    yield driver
+    driver.quit()
+
+
+class Page:
+    """What a person does on a page, in their words."""
+
+    def __init__(self, driver, base):
+        self.driver, self.base = driver, base
+
+    def open(self, address):
+        self.driver.get(self.base + address)
+        return self
+
+    def find(self, css):
+        return self.driver.find_element(By.CSS_SELECTOR, css)
+
+    def all(self, css):
+        return self.driver.find_elements(By.CSS_SELECTOR, css)
+
+    def text(self, css):
+        return self.find(css).text
+
+    def number(self, name):
+        """The text of a number of the board by its name."""
+        return self.driver.execute_script(
+            "return document.querySelector(`[data-n='${arguments[0]}']`).textContent", name
+        )
+
+    def wait(self, condition, seconds=10):
+        return WebDriverWait(self.driver, seconds, poll_frequency=0.05).until(lambda _: condition())
+
+    def saved(self, version=None):
+        """Wait until everything is saved."""
+        self.wait(lambda: self.find("#saved").get_attribute("data-state") in (None, "saved"))
+        return self
+
+    def rows(self):
+        return len(self.all("#pieces tbody tr"))
+
+    def lay_at(self, site, count):
+        """Click a site's ring and wait for the piece."""
+        ring = self.find(f"[data-site={site}]")
+        ActionChains(self.driver).move_to_element(ring).click().perform()
+        self.wait(lambda: self.rows() == count)
+        return self.saved()
+
+    def press(self, *keys):
+        """Keys to the page itself, modifiers held for the last one."""
+        chain = ActionChains(self.driver)
+        *held, last = keys
+        for key in held:
+            chain.key_down(key)
+        chain.send_keys(last)
+        for key in held:
+            chain.key_up(key)
+        chain.perform()
+        return self
+
+    def type_over(self, css, text):
+        field = self.find(css)
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(text, Keys.TAB)
+
+    def offline(self, is_offline):
+        self.driver.execute_cdp_cmd("Network.enable", {})
+        self.driver.execute_cdp_cmd(
+            "Network.emulateNetworkConditions",
+            {"offline": is_offline, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1},
+        )
+
+    def serious_violations(self):
+        """Serious and critical findings of axe-core, as readable lines."""
+        self.driver.execute_script(AXE)
+        found = self.driver.execute_async_script(
+            "const done = arguments[arguments.length - 1];"
+            "axe.run().then(r => done(r.violations.filter(v => "
+            "['serious', 'critical'].includes(v.impact))));"
+        )
+        return [
+            f"{v['id']}: {node['target']} {node['failureSummary'][:200]}"
+            for v in found
+            for node in v["nodes"]
+        ]
+
+    def complaints(self):
+        """What the browser's console holds of errors of the page's own scripts and policy."""
+        lines = [entry["message"] for entry in self.driver.get_log("browser")]
+        return [line for line in lines if "Failed to load resource" not in line]
+
+
+@pytest.fixture
+def technician(transactional_db):
+    return load_demo()
+
+
+@pytest.fixture
+def page(chromium, live_server, technician):
+    session = SessionStore()
+    session[SESSION_KEY] = str(technician.pk)
+    session[BACKEND_SESSION_KEY] = "django.contrib.auth.backends.ModelBackend"
+    session[HASH_SESSION_KEY] = technician.get_session_auth_hash()
+    session.save()
+    chromium.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
+    chromium.get(live_server.url + "/health")
+    chromium.execute_script("localStorage.clear()")
+    chromium.add_cookie({"name": settings.SESSION_COOKIE_NAME, "value": session.session_key})
+    page = Page(chromium, live_server.url)
+    yield page
+    page.offline(False)
+    assert page.complaints() == []
+
+
+def plan_on(label):
+    return Plan.objects.get(frame__label=label)
+
+
+@pytest.fixture
+def board(page):
+    """The board of a racket with two pieces."""
+    plan = plan_on("Sedge 98 Tour")
+    page.plan = plan
+    return page.open(f"/plans/{plan.pk}/")

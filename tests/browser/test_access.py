@@ -1,0 +1,49 @@
+"""No serious finding of axe-core on any page, light and dark; nothing sticks out on a phone."""
+
+import pytest
+
+from kentrobar.web.frames.models import Frame
+from tests.browser.conftest import plan_on
+
+pytestmark = pytest.mark.browser
+
+
+def addresses():
+    racket = Frame.objects.get(label="Reed 100 A2").pk
+    return [
+        "/frames/", f"/frames/{racket}/", f"/frames/{racket}/edit", "/frames/new/tennis",
+        "/frames/new/pickleball", "/frames/import", "/materials/", "/plans/", "/you/",
+        f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
+        f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/",
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_no_serious_violation(page, scheme):
+    media = {"features": [{"name": "prefers-color-scheme", "value": scheme}]}
+    page.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", media)
+    found = {}
+    for address in addresses():
+        page.open(address)
+        for select in page.all("[data-select='1']"):
+            select.click()
+        violations = page.serious_violations()
+        if violations:
+            found[address] = violations
+    page.driver.delete_all_cookies()
+    for address in ("/accounts/login/", "/accounts/signup/", "/accounts/password/reset/"):
+        if violations := page.open(address).serious_violations():
+            found[address] = violations
+    assert found == {}
+
+
+def test_nothing_sticks_out_on_a_phone(page):
+    size = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
+    try:
+        for address in addresses():
+            page.open(address)
+            width = page.driver.execute_script("return document.documentElement.scrollWidth")
+            assert width <= 390, address
+    finally:
+        page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
