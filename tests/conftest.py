@@ -1,7 +1,19 @@
 """What holds for all tests; environment and database come from ``script/test``."""
 
-from hypothesis import settings
+import pytest
+from hypothesis import HealthCheck, settings
 
 # Speed is the bench's business; a loaded machine must not fail a test.
-settings.register_profile("kentrobar", deadline=None, print_blob=True)
+settings.register_profile(
+    "kentrobar",
+    deadline=None,
+    print_blob=True,
+    suppress_health_check=[HealthCheck.function_scoped_fixture],
+)
 settings.load_profile("kentrobar")
+
+
+@pytest.fixture(autouse=True)
+def _quick_passwords(settings):
+    """Hashing well takes its time by design; no test is about that."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

@@ -16,7 +16,7 @@ from pathlib import Path
 from kentrobar.ops.cluster import Cluster, OperationError, complain_and_exit
 
 ROOT = Path(__file__).resolve().parents[3]
-LOCAL = ROOT / ".local"
+LOCAL = Path(os.environ.get("KENTROBAR_LOCAL", ROOT / ".local"))
 
 
 @contextmanager

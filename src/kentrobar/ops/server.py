@@ -77,7 +77,8 @@ def require_free(port: int) -> None:
 
 def settings_for(url: str) -> dict[str, str]:
     """Environment of the application; what is set outside wins over what is made here."""
-    made = {"DATABASE_URL": url, "SECRET_KEY": secret_key(), "DEMO": "1"}
+    static = str(LOCAL / "static")
+    made = {"DATABASE_URL": url, "SECRET_KEY": secret_key(), "DEMO": "1", "STATIC_ROOT": static}
     return {name: os.environ.get(name, value) for name, value in made.items()}
 
 

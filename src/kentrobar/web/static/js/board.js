@@ -210,7 +210,8 @@ svg.addEventListener("click", (event) => {
   select(null);
 });
 
-svg.addEventListener("focusin", (event) => {
+// Not on the SVG itself: listening for focus would make it a stop of the Tab key.
+svg.parentElement.addEventListener("focusin", (event) => {
   const shape = event.target.closest("[data-piece]");
   if (shape && !drag) select(shape.dataset.piece);
 });

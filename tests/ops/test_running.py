@@ -1,0 +1,166 @@
+"""Starting and stopping on one machine: whole, interrupted, twice, and with things in the way."""
+
+import os
+import shutil
+import signal
+import socket
+import subprocess
+import sys
+import urllib.request
+from pathlib import Path
+
+import psycopg
+import pytest
+
+from kentrobar.ops import server
+from kentrobar.ops.cluster import Cluster, OperationError, free_port
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+@pytest.fixture(scope="module")
+def local(tmp_path_factory):
+    """A folder that PostgreSQL's account can reach, as a checkout usually is."""
+    folder = tmp_path_factory.mktemp("local")
+    for parent in (folder, *folder.parents[:3]):
+        parent.chmod(0o755)
+    return folder
+
+
+@pytest.fixture(scope="module")
+def made(local):
+    cluster = Cluster(local)
+    cluster.start()
+    cluster.ensure_database()
+    yield cluster
+    cluster.stop()
+
+
+def test_cluster_listens_on_loopback_with_password_and_checksums(made):
+    with psycopg.connect(made.url) as connection:
+        settings = {
+            name: connection.execute(f"SHOW {name}").fetchone()[0]
+            for name in ("listen_addresses", "data_checksums", "unix_socket_directories")
+        }
+    assert settings == {
+        "listen_addresses": "127.0.0.1", "data_checksums": "on", "unix_socket_directories": "",
+    }  # fmt: skip
+    with pytest.raises(psycopg.OperationalError, match="password"):
+        psycopg.connect(made.url.replace(":" + made.password_file.read_text(), ":wrong"))
+    assert made.password_file.stat().st_mode & 0o077 == 0
+
+
+def test_a_running_cluster_is_joined_not_started_twice(made, local):
+    again = Cluster(local)
+    again.start()
+    assert (again.port, again.started_here) == (made.port, False)
+
+
+def test_half_made_cluster_is_made_anew(local, capsys):
+    cluster = Cluster(local, "half")
+    (local / "half.making" / "base").mkdir(parents=True)
+    cluster.ensure_made()
+    assert "half-made" in capsys.readouterr().out
+    assert (cluster.data / "PG_VERSION").exists()
+    assert not (local / "half.making").exists()
+
+
+def test_stale_pid_file_is_cleared(local, capsys):
+    cluster = Cluster(local, "half")
+    cluster.ensure_made()
+    (cluster.data / "postmaster.pid").write_text(f"{os.getpid()}\n{cluster.data}\n1\n5432\n")
+    cluster.start()
+    assert "stale PID file" in capsys.readouterr().out
+    cluster.stop()
+
+
+def test_a_folder_that_is_no_cluster_is_left_alone(local):
+    (local / "odd").mkdir()
+    (local / "odd" / "letter.txt").write_text("keep me")
+    with pytest.raises(OperationError, match="not a whole PostgreSQL cluster"):
+        Cluster(local, "odd").ensure_made()
+    assert (local / "odd" / "letter.txt").exists()
+
+
+def test_a_lost_password_is_told(local):
+    cluster = Cluster(local, "half")
+    kept = cluster.password_file.rename(local / "aside")
+    with pytest.raises(OperationError, match="password file"):
+        cluster.start()
+    kept.rename(cluster.password_file)
+
+
+def test_port_in_use_is_told_with_the_way_round():
+    with socket.socket() as other:
+        other.bind(("127.0.0.1", 0))
+        other.listen()
+        with pytest.raises(OperationError, match=r"in use by another program.*PORT="):
+            server.require_free(other.getsockname()[1])
+
+
+def outside(local, **changes):
+    """The environment of a person at a terminal, working in ``local``."""
+    ours = ("DATABASE_URL", "SECRET_KEY", "DEMO", "COLLECTED_STATIC", "CONN_MAX_AGE")
+    environment = {k: v for k, v in os.environ.items() if k not in ours}
+    return environment | {"KENTROBAR_LOCAL": str(local), "PYTHONUNBUFFERED": "1"} | changes
+
+
+def start_server(local, port):
+    process = subprocess.Popen(
+        [sys.executable, "-m", "kentrobar.ops.server"], text=True, cwd=ROOT,
+        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, env=outside(local, PORT=str(port)),
+    )  # fmt: skip
+    said = []
+    for line in process.stdout:
+        said.append(line)
+        if "Ctrl-C stops" in line:
+            break
+    return process, "".join(said)
+
+
+def test_the_server_starts_serves_and_stops_with_all_it_started(local):
+    port = free_port()
+    process, said = start_server(local, port)
+    try:
+        assert f"http://127.0.0.1:{port}/" in said
+        page = urllib.request.urlopen(f"http://127.0.0.1:{port}/accounts/login/").read().decode()
+        assert "saltmarsh" in page
+        second = subprocess.run(
+            [sys.executable, "-m", "kentrobar.ops.server"], text=True, capture_output=True,
+            env=outside(local, PORT=str(free_port())), cwd=ROOT,
+        )  # fmt: skip
+        assert second.returncode == 1
+        assert "already runs from this folder" in second.stderr
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(30)
+    with pytest.raises(OSError, match="refused"):
+        urllib.request.urlopen(f"http://127.0.0.1:{port}/health")
+
+
+def test_a_backup_brings_everything_back(local, made, tmp_path):
+    def script(name, *arguments):
+        command = [ROOT / "script" / name, *arguments]
+        return subprocess.run(command, env=outside(local), check=True, capture_output=True)
+
+    with psycopg.connect(made.url, autocommit=True) as connection:
+        connection.execute("CREATE TABLE kept (word text)")
+        connection.execute("INSERT INTO kept VALUES ('reed')")
+        script("backup", tmp_path / "all.dump")
+        connection.execute("DROP TABLE kept")
+        script("restore", tmp_path / "all.dump")
+        assert connection.execute("SELECT word FROM kept").fetchone() == ("reed",)
+
+
+@pytest.mark.skipif(
+    os.geteuid() != 0, reason="only root can make a folder that postgres cannot reach"
+)
+def test_a_closed_checkout_keeps_its_cluster_elsewhere(tmp_path):
+    closed = tmp_path / "closed"
+    closed.mkdir(mode=0o700)
+    cluster = Cluster(closed / ".local")
+    try:
+        assert not cluster.data.is_relative_to(closed)
+        assert cluster.password_file.is_relative_to(closed)
+    finally:
+        shutil.rmtree(cluster.data.parent)
