@@ -12,14 +12,11 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final, NamedTuple
 
-import numpy as np
-from numpy.typing import NDArray
-
 from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.moments import Moments
 from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine, clock_text
-from kentrobar.core.specs import Vector, covariance_of
+from kentrobar.core.specs import Covariance, Vector, covariance_of
 
 # Standard uncertainties of careful bench work, taken where none is stated.
 CUT_LENGTH_U_CM: Final = 0.1
@@ -33,10 +30,10 @@ _ON_CENTRE_LINE_MIN = 0.01
 
 
 class Effect(NamedTuple):
-    """What a piece adds: moments, their covariance (5 x 5), and the deviations shared by key."""
+    """What a piece adds: moments, their covariance, and the deviations shared by key."""
 
     moments: Moments
-    covariance: NDArray[np.float64]
+    covariance: Covariance
     shared: dict[str, Vector]
     overlaps: bool = False  # the two strips of a mirrored pair lie on each other
 
@@ -47,6 +44,7 @@ class _Side(NamedTuple):
     moments: Moments
     own: list[Vector]
     shared: dict[str, Vector]
+    overlaps: bool = False
 
 
 class Stretch(NamedTuple):
@@ -170,18 +168,18 @@ class RimStrip(_Piece):
         centre = self.at.arc_length(line)
         return Stretch(centre - length / 2, centre + length / 2)
 
-    def overlaps_itself(self, outline: Outline | None) -> bool:
+    def _overlaps_its_image(self, line: RimLine, stretch: Stretch) -> bool:
         """Whether the two strips of a mirrored pair would lie on each other."""
-        if not self.mirrored or outline is None:
+        if not self.mirrored:
             return False
-        line = outline.rim(self.face)
-        start, end = self.stretch(line)
+        start, end = stretch
         over_tip = start < -1e-9 < 1e-9 < end
-        return over_tip or (line.closed and (end > line.half_length + 1e-9))
+        return over_tip or (line.closed and end > line.half_length + 1e-9)
 
     def body(self, outline: Outline | None) -> _Side:
         line, z = self._line_and_height(outline)
-        start, end = self.stretch(line)
+        stretch = self.stretch(line)
+        start, end = stretch
         length, y, yy, xx, x = line.sums(start, end)
         zz = z * z
         m = self.strip_mass_g
@@ -204,7 +202,7 @@ class RimStrip(_Piece):
             thinner = -self.length_cm.u / length  # the same mass over a greater length
             own.append(_combined(longer, 1.0, moments, thinner))
             own.append(_scaled(moments, self.mass_g.u / m))
-        side = _Side(moments, own, shared)
+        side = _Side(moments, own, shared, self._overlaps_its_image(line, stretch))
         return _both_sides(_doubled(side) if self.both_faces else side, self.mirrored)
 
     def _line_and_height(self, outline: Outline | None) -> tuple[RimLine, float]:
@@ -266,11 +264,10 @@ def effect_of(piece: Piece, outline: Outline | None) -> Effect:
         PieceError: a rim strip without an outline.
         OutlineError: a place that is not on the rim, a strip longer than the rim.
     """
-    moments, own, shared = piece.body(outline)
+    moments, own, shared, overlaps = piece.body(outline)
     if piece.removed:
         moments = moments.times(-1.0)
         shared = {key: _scaled(vector, -1.0) for key, vector in shared.items()}
-    overlaps = isinstance(piece, RimStrip) and piece.overlaps_itself(outline)
     return Effect(moments, covariance_of(own), shared, overlaps)
 
 
@@ -353,6 +350,7 @@ def _both_sides(side: _Side, mirrored: bool) -> _Side:
         side.moments.plus(side.moments.mirrored()),
         side.own + [_mirrored(vector) for vector in side.own],
         {key: _combined(v, 1.0, _mirrored(v), 1.0) for key, v in side.shared.items()},
+        side.overlaps,
     )
 
 
@@ -360,4 +358,4 @@ def _doubled(side: _Side) -> _Side:
     """Two such strips, cut and laid apart: own deviations grow by √2, shared ones by 2."""
     own = [_scaled(vector, math.sqrt(2)) for vector in side.own]
     shared = {key: _scaled(vector, 2.0) for key, vector in side.shared.items()}
-    return _Side(side.moments.times(2.0), own, shared)
+    return _Side(side.moments.times(2.0), own, shared, side.overlaps)

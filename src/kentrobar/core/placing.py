@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from enum import StrEnum
+from functools import lru_cache
 
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine, RimPoint
@@ -29,20 +30,26 @@ def clock_place(line: RimLine, s: float) -> ClockPlace:
 def nearest_on_rim(outline: Outline, face: Face, x_cm: float, y_cm: float) -> tuple[float, float]:
     """Arc length of the point of the rim nearest to (x, y), and its distance, cm."""
     line = outline.rim(face)
-    half = line.half_length
-    count = max(24, math.ceil(2 * half))
+    samples = _samples(line)
+    squares = [(x - x_cm) ** 2 + (y - y_cm) ** 2 for x, y in samples]
+    spacing = line.length / (len(samples) - 1)
+    best = -line.half_length + spacing * squares.index(min(squares))
 
     def distance(s: float) -> float:
         point = line.point(s)
         return math.hypot(point.x - x_cm, point.y - y_cm)
 
-    step = 2 * half / count
-    best = min((-half + i * step for i in range(count + 1)), key=distance)
+    step = spacing
     while step > 1e-4:  # the distance has one minimum within a step of the best sample
         step /= 2
         near = [best - step, best, best + step]
-        best = min((s for s in near if line.closed or abs(s) <= half), key=distance)
+        best = min((s for s in near if line.closed or abs(s) <= line.half_length), key=distance)
     return best, distance(best)
+
+
+@lru_cache(maxsize=256)
+def _samples(line: RimLine) -> list[RimPoint]:
+    return line.polyline(-line.half_length, line.half_length, spacing=0.25)
 
 
 class Toward(StrEnum):

@@ -1,7 +1,7 @@
 """Pieces on a frame: specs before and after, their change, each with ±.
 
-All outputs are smooth functions of the five moments. With G their gradients (one row each) and C
-the covariance of the moments, the variances are the diagonal of G·C·Gᵀ (first-order propagation).
+All outputs are smooth functions of the five moments. With g the gradient of one of them and C the
+covariance of the moments, its variance is gᵀ·C·g (first-order propagation).
 The change of a spec depends on the frame's readings only through the difference of the gradients
 after and before, on the pieces through the gradient after.
 """
@@ -11,20 +11,28 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-
-import numpy as np
-from numpy.typing import NDArray
+from functools import lru_cache
+from typing import NamedTuple
 
 from kentrobar.core.errors import PieceError
-from kentrobar.core.estimates import Estimate, NotMeasured
+from kentrobar.core.estimates import Estimate, NotMeasured, Quantity
 from kentrobar.core.moments import Moments
 from kentrobar.core.outline import Outline
 from kentrobar.core.pieces import Effect, Piece, effect_of
-from kentrobar.core.specs import MeasuredSpecs, Specs, Vector
+from kentrobar.core.specs import (
+    NO_COVARIANCE,
+    Covariance,
+    MeasuredSpecs,
+    Specs,
+    Vector,
+    covariance_of,
+)
 from kentrobar.core.units import CM_PER_POINT, points_headlight
 
-Matrix = NDArray[np.float64]
-_NO_ROW: Vector = (0.0, 0.0, 0.0, 0.0, 0.0)
+Row = tuple[float, float, float]
+_NO_ROW: Row = (0.0, 0.0, 0.0)
+_MASS_ROW: Row = (1.0, 0.0, 0.0)
+_NO_VARIANCES = [0.0] * 7
 
 
 @dataclass(frozen=True)
@@ -128,17 +136,17 @@ def _predict(
             field="pieces",
         )
     of_frame = measured.covariance()
-    after_g = np.array(_gradients(whole, axis_cm, measured.knows_mass))
-    before_g = np.array(_gradients(frame, axis_cm, measured.knows_mass))
-    after_u = _deviations(after_g, of_frame + of_pieces)
-    before_u = _deviations(before_g, of_frame)
-    of_change = _variances(after_g - before_g, of_frame) + _variances(after_g, of_pieces)
-    change_u = np.sqrt(of_change).tolist()
+    after_rows = _gradients(whole, axis_cm, measured.knows_mass)
+    before_rows = _gradients(frame, axis_cm, measured.knows_mass)
+    own = _variances(after_rows, of_pieces)
+    after_u = _roots(_variances(after_rows, of_frame), own)
+    before_u = _roots(_variances(before_rows, of_frame), _NO_VARIANCES)
+    change_u = _roots(_variances(_difference(after_rows, before_rows), of_frame), own)
 
     after = _values(whole, length_cm, axis_cm, measured.knows_mass)
     before = _values(frame, length_cm, axis_cm, measured.knows_mass)
     change = [a - b for a, b in zip(after, before, strict=True)]
-    known, known_change = _known(measured, laid, axis_cm)
+    known, known_change = _known(measured, not laid.first_x, axis_cm)
     return Prediction(
         _specs(before, before_u, known, axis_cm),
         _specs(after, after_u, known, axis_cm),
@@ -147,57 +155,87 @@ def _predict(
     )
 
 
-def _sum_of(effects: Iterable[Effect]) -> tuple[Moments, Matrix]:
+def _sum_of(effects: Sequence[Effect]) -> tuple[Moments, Covariance]:
     """Moments of all effects together, and their covariance with shared deviations added up."""
-    mass = first_y = second_yz = second_xz = first_x = 0.0
-    covariance = np.zeros((5, 5))
+    if not effects:
+        return Moments(), NO_COVARIANCE
     shared: dict[str, list[Vector]] = {}
-    for (m, s, a, t, x), own, by_key, _ in effects:
-        mass += m
-        first_y += s
-        second_yz += a
-        second_xz += t
-        first_x += x
-        covariance += own
-        for key, vector in by_key.items():
+    for effect in effects:
+        for key, vector in effect.shared.items():
             shared.setdefault(key, []).append(vector)
-    if shared:
-        sums = [tuple(map(sum, zip(*vectors, strict=True))) for vectors in shared.values()]
-        columns = np.array(sums)
-        covariance += columns.T @ columns
-    return Moments(mass, first_y, second_yz, second_xz, first_x), covariance
+    together = [_added(vectors) for vectors in shared.values()]
+    covariances = [effect.covariance for effect in effects]
+    if together:
+        covariances.append(covariance_of(together))
+    moments = [effect.moments for effect in effects]
+    return Moments(*map(sum, zip(*moments, strict=True))), tuple(
+        map(sum, zip(*covariances, strict=True))
+    )
 
 
-def _variances(gradients: Matrix, covariance: Matrix) -> Matrix:
-    """Diagonal of G·C·Gᵀ."""
-    products: Matrix = np.add.reduce((gradients @ covariance) * gradients, axis=1)
-    return np.maximum(products, 0.0)  # rounding may leave a tiny negative
+def _added(vectors: Sequence[Vector]) -> Vector:
+    m, s, a, t, x = map(sum, zip(*vectors, strict=True))
+    return (m, s, a, t, x)
 
 
-def _deviations(gradients: Matrix, covariance: Matrix) -> list[float]:
-    deviations: list[float] = np.sqrt(_variances(gradients, covariance)).tolist()
-    return deviations
+class _Gradients(NamedTuple):
+    """Gradients of the outputs, each by the three moments it may depend on."""
+
+    mass: Row  # M, S, A
+    balance: Row  # M, S, A
+    swing: Row  # M, S, A
+    recoil: Row  # M, S, A
+    gyration: Row  # M, S, A
+    twist: Row  # M, T, X
 
 
-def _gradients(m: Moments, p: float, knows_mass: bool) -> list[Vector]:
-    """Gradients of the outputs by (M, S, A, T, X) at these moments."""
-    swing: Vector = (p * p / 1000, -2 * p / 1000, 0.001, 0.0, 0.0)
-    unit: Vector = (1.0, 0.0, 0.0, 0.0, 0.0)
+def _gradients(m: Moments, p: float, knows_mass: bool) -> _Gradients:
+    swing: Row = (p * p / 1000, -2 * p / 1000, 0.001)
     if not knows_mass:
-        return [unit, _NO_ROW, _NO_ROW, swing, (0.0, 0.0, 0.0, 0.001, 0.0), _NO_ROW, _NO_ROW]
+        return _Gradients(_MASS_ROW, _NO_ROW, swing, _NO_ROW, _NO_ROW, (0.0, 0.001, 0.0))
     mass, b, offset = m.mass, m.first_y / m.mass, m.first_x / m.mass
-    recoil = max(m.second_yz - m.first_y * b, 1e-9)
-    k = math.sqrt(recoil / mass)
+    k = math.sqrt(max(m.second_yz - m.first_y * b, 1e-9) / mass)
     scale = 1 / (2 * k * mass)
-    return [
-        unit,
-        (-b / mass, 1 / mass, 0.0, 0.0, 0.0),
-        (b / mass / CM_PER_POINT, -1 / mass / CM_PER_POINT, 0.0, 0.0, 0.0),
+    return _Gradients(
+        _MASS_ROW,
+        (-b / mass, 1 / mass, 0.0),
         swing,
-        (offset * offset / 1000, 0.0, 0.0, 0.001, -2 * offset / 1000),
-        (b * b / 1000, -2 * b / 1000, 0.001, 0.0, 0.0),
-        ((b * b - k * k) * scale, -2 * b * scale, scale, 0.0, 0.0),
+        (b * b / 1000, -2 * b / 1000, 0.001),
+        ((b * b - k * k) * scale, -2 * b * scale, scale),
+        (offset * offset / 1000, 0.001, -2 * offset / 1000),
+    )
+
+
+def _difference(one: _Gradients, other: _Gradients) -> _Gradients:
+    return _Gradients(
+        *[(a - d, b - e, c - f) for (a, b, c), (d, e, f) in zip(one, other, strict=True)]
+    )
+
+
+def _variances(rows: _Gradients, c: Covariance) -> list[float]:
+    """Variances of the outputs in the order of ``Specs``."""
+    mm, ms, ma, mt, mx, ss, sa, _, _, aa, _, _, tt, tx, xx = c
+    balance = _variance(rows.balance, mm, ms, ma, ss, sa, aa)
+    return [
+        _variance(rows.mass, mm, ms, ma, ss, sa, aa),
+        balance,
+        balance / CM_PER_POINT**2,
+        _variance(rows.swing, mm, ms, ma, ss, sa, aa),
+        _variance(rows.twist, mm, mt, mx, tt, tx, xx),
+        _variance(rows.recoil, mm, ms, ma, ss, sa, aa),
+        _variance(rows.gyration, mm, ms, ma, ss, sa, aa),
     ]
+
+
+def _variance(row: Row, aa: float, ab: float, ac: float, bb: float, bc: float, cc: float) -> float:
+    """gᵀ·C·g for three moments a, b, c."""
+    a, b, c = row
+    return a * a * aa + b * b * bb + c * c * cc + 2 * (a * b * ab + a * c * ac + b * c * bc)
+
+
+def _roots(one: Sequence[float], other: Sequence[float]) -> list[float]:
+    """Standard uncertainties of two independent parts; rounding may leave a tiny negative."""
+    return [math.sqrt(max(a + b, 0.0)) for a, b in zip(one, other, strict=True)]
 
 
 def _values(m: Moments, length_cm: float, axis_cm: float, knows_mass: bool) -> list[float]:
@@ -219,14 +257,18 @@ def _values(m: Moments, length_cm: float, axis_cm: float, knows_mass: bool) -> l
 _Known = tuple[Sequence[bool], Sequence[str]]
 
 
-def _known(measured: MeasuredSpecs, laid: Moments, axis_cm: float) -> tuple[_Known, _Known]:
-    """Which outputs, and which changes, follow from the readings; and what each still needs."""
+@lru_cache(maxsize=1024)
+def _known(measured: MeasuredSpecs, even: bool, axis_cm: float) -> tuple[_Known, _Known]:
+    """Which outputs, and which changes, follow from the readings; and what each still needs.
+
+    ``even``: what is laid is even from left to right.
+    """
     missing = measured.missing()
     for_mass, for_balance = _needs(missing, 1), _needs(missing, 2)
     for_recoil = _needs(missing, 3)
     swing_known = measured.knows_swingweight(axis_cm)
     for_swing = "swing weight" if "swing weight" in missing else for_balance
-    twist_change = measured.knows_mass or not laid.first_x
+    twist_change = measured.knows_mass or even
     balance = measured.knows_balance
     recoil = measured.knows_recoil
     known = (measured.knows_mass, balance, balance, swing_known, measured.knows_twistweight)
@@ -242,10 +284,11 @@ def _needs(missing: Sequence[str], count: int) -> str:
 
 
 def _specs(values: list[float], us: list[float], known: _Known, axis_cm: float) -> Specs:
-    mass, balance, points, swing, twist, recoil, gyration = [
-        Estimate(value, u) if is_known else NotMeasured(needs)
-        for value, u, is_known, needs in zip(values, us, *known, strict=True)
-    ]
+    quantities: list[Quantity] = list(map(Estimate, values, us))
+    for i, (is_known, needs) in enumerate(zip(*known, strict=True)):
+        if not is_known:
+            quantities[i] = NotMeasured(needs)
+    mass, balance, points, swing, twist, recoil, gyration = quantities
     return Specs(mass, balance, points, swing, twist, recoil, gyration, axis_cm)
 
 

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-
-import numpy as np
-from numpy.typing import NDArray
+from operator import mul
+from typing import Final, NamedTuple
 
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, NotMeasured, Quantity
 from kentrobar.core.moments import Moments, moments_from_specs
@@ -18,6 +18,12 @@ SWINGWEIGHT_U_KGCM2 = 1.0
 TWISTWEIGHT_U_KGCM2 = 0.2
 
 Vector = tuple[float, float, float, float, float]  # one standard deviation, as (M, S, A, T, X)
+
+# A symmetric 5 x 5 matrix by (M, S, A, T, X): its upper triangle, row by row. At this size plain
+# numbers are several times faster than arrays.
+Covariance = tuple[float, ...]
+PAIRS: Final = tuple((i, j) for i in range(5) for j in range(i, 5))
+NO_COVARIANCE: Final[Covariance] = (0.0,) * len(PAIRS)
 
 
 @dataclass(frozen=True)
@@ -90,22 +96,24 @@ class MeasuredSpecs:
             vectors.append((0.0, 0.0, 0.0, 1000 * self.twistweight_kgcm2.u, 0.0))
         return vectors
 
-    def covariance(self) -> NDArray[np.float64]:
-        """Covariance of the moments (5 x 5, in the order M, S, A, T, X)."""
+    def covariance(self) -> Covariance:
+        """Covariance of the moments that the readings give."""
         return _covariance_of_readings(self)
 
 
-def covariance_of(deviations: list[Vector]) -> NDArray[np.float64]:
-    """Covariance of independent deviations: the sum of their outer products (5 x 5)."""
+def covariance_of(deviations: Sequence[Vector]) -> Covariance:
+    """Covariance of independent deviations: the sum of their outer products."""
     if not deviations:
-        return np.zeros((5, 5))
-    columns = np.array(deviations)
-    product: NDArray[np.float64] = columns.T @ columns
-    return product
+        return NO_COVARIANCE
+    if len(deviations) == 1:
+        v = deviations[0]
+        return tuple([v[i] * v[j] for i, j in PAIRS])
+    columns = tuple(zip(*deviations, strict=True))
+    return tuple([sum(map(mul, columns[i], columns[j])) for i, j in PAIRS])
 
 
 @lru_cache(maxsize=1024)
-def _covariance_of_readings(measured: MeasuredSpecs) -> NDArray[np.float64]:
+def _covariance_of_readings(measured: MeasuredSpecs) -> Covariance:
     return covariance_of(measured.deviations())
 
 
@@ -113,8 +121,7 @@ def _value(quantity: Quantity) -> float:
     return quantity.value if isinstance(quantity, Estimate) else 0.0
 
 
-@dataclass(frozen=True, slots=True)
-class Specs:
+class Specs(NamedTuple):
     """The specs of a body, or their change. ``axis_cm`` is the axis of the swing weight."""
 
     mass_g: Quantity

@@ -54,6 +54,7 @@ class Frame(models.Model):
         "SpecSheet", null=True, blank=True, on_delete=models.PROTECT, related_name="+"
     )
     created_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
     history = HistoricalRecords()
 
     class Meta:

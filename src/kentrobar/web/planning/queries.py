@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
-from django.db.models import QuerySet
+from datetime import datetime
+from functools import lru_cache
+
+from django.db.models import F, QuerySet
 
 from kentrobar.core.errors import PieceError
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import User
@@ -13,6 +17,27 @@ from kentrobar.web.shops.models import User
 def plans_of(user: User) -> QuerySet[Plan]:
     """All plans of the person's shop, each with its frame and the readings that count."""
     return Plan.objects.filter(shop=user.shop_id).select_related("frame__specs")
+
+
+def plan_in_hand(user: User, pk: int) -> Plan | None:
+    """A plan for the hand that drags: one light query, asked many times a second.
+
+    Its frame is kept in memory for as long as neither its dimensions nor its readings change.
+    """
+    plan = (
+        Plan.objects.filter(shop=user.shop_id, pk=pk)
+        .only("name", "axis_cm", "pieces", "frame")
+        .annotate(of_specs=F("frame__specs_id"), of_change=F("frame__changed_at"))
+        .first()
+    )
+    if plan is not None:
+        plan.frame = _frame_as_of(plan.frame_id, plan.of_specs, plan.of_change)
+    return plan
+
+
+@lru_cache(maxsize=512)
+def _frame_as_of(pk: int, _specs: int | None, _changed: datetime) -> Frame:
+    return Frame.objects.select_related("specs").get(pk=pk)
 
 
 def shelf_of(user: User) -> QuerySet[Material]:

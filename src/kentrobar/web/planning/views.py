@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.utils.text import slugify
@@ -20,7 +20,7 @@ from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.imports import export_plan
 from kentrobar.web.planning.laying import default_face
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.queries import material_of, plans_of, shelf_of
+from kentrobar.web.planning.queries import material_of, plan_in_hand, plans_of, shelf_of
 from kentrobar.web.planning.sheet import sheet_pdf
 from kentrobar.web.shops.models import User
 
@@ -91,7 +91,9 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
 @require_POST
 def preview(request: HttpRequest, pk: int) -> JsonResponse:
     """What an action would make of the plan: numbers and shapes, nothing saved."""
-    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    plan = plan_in_hand(request.user, pk)
+    if plan is None:
+        raise Http404
     try:
         shown, _ = act(Board.of(plan), *_action(request))
     except KentrobarError as error:

@@ -1,0 +1,255 @@
+"""Speed, against floors of the same run: ``script/bench`` prints a table, with --json JSON too."""
+
+from __future__ import annotations
+
+import json
+import os
+import statistics
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Callable
+
+import django
+
+django.setup()
+
+from django.db import connection  # noqa: E402
+from django.http import HttpRequest, JsonResponse  # noqa: E402
+from django.test import Client, override_settings  # noqa: E402
+from django.test.utils import CaptureQueriesContext, setup_test_environment  # noqa: E402
+from django.urls import path  # noqa: E402
+from selenium.webdriver.common.by import By  # noqa: E402
+
+from kentrobar.core.estimates import Estimate  # noqa: E402
+from kentrobar.core.pieces import Plug, Sleeve, effect_of  # noqa: E402
+from kentrobar.core.plans import predict  # noqa: E402
+from kentrobar.ops.cluster import free_port  # noqa: E402
+from kentrobar.web.kit.demo import SIGN_IN  # noqa: E402
+from kentrobar.web.planning.models import Plan  # noqa: E402
+from kentrobar.web.shops.models import User  # noqa: E402
+from kentrobar.web.urls import urlpatterns as application  # noqa: E402
+from tests.browser.conftest import start_chromium  # noqa: E402
+from tests.core.frames import RACKET, REED, point, strip  # noqa: E402
+
+MOVES = 100
+MANAGE = [sys.executable, "-m", "kentrobar.web.manage"]
+
+
+def bare(request: HttpRequest, pk: int) -> JsonResponse:
+    """The floor of the update end-point: a signed-in view with one query."""
+    return JsonResponse({"name": Plan.objects.get(pk=pk, shop=request.user.shop_id).name})
+
+
+urlpatterns = [path("bare/<int:pk>", bare), *application]
+
+
+def timed(call: Callable[[], object], count: int) -> list[float]:
+    """Seconds of each of ``count`` calls."""
+    seconds = []
+    for _ in range(count):
+        start = time.perf_counter()
+        call()
+        seconds.append(time.perf_counter() - start)
+    return seconds
+
+
+def bench_predict() -> dict[str, float]:
+    """Six pieces as a hand drags one of them: it is new at each call, the others are known."""
+    still = [
+        strip(60, 8, mirrored=True, material="roll"), strip(0, 5), point(4, 1.8),
+        Sleeve(mass_g=Estimate(8, 0.05), from_cm=0, to_cm=18),
+        Plug(mass_g=Estimate(5, 0.05), from_cm=2, to_cm=5),
+    ]  # fmt: skip
+    moved = iter([strip(100 + 0.01 * i, 10, mirrored=True, material="roll") for i in range(6000)])
+
+    def once() -> None:
+        predict(REED, [*still, next(moved)], length_cm=68.58, axis_cm=10.0, outline=RACKET)
+
+    timed(once, 500)
+    dragging = statistics.median(timed(once, 4000))
+
+    def afresh() -> None:
+        effect_of.cache_clear()
+        once()
+
+    return {
+        "predict, 6 pieces, one moved, µs median": dragging * 1e6,
+        "predict, 6 pieces, nothing known before, µs median": statistics.median(timed(afresh, 1000)) * 1e6,
+    }  # fmt: skip
+
+
+@override_settings(ROOT_URLCONF="tests.bench")
+def bench_update(plan: Plan) -> dict[str, float]:
+    """The board's update end-point and the bare view in turn, in process, without the network."""
+    client = Client()
+    client.force_login(
+        User.objects.get(username=SIGN_IN[0]), backend="django.contrib.auth.backends.ModelBackend"
+    )
+    places = iter(range(100_000))
+
+    def update() -> None:
+        x = 9 + (next(places) % 200) / 100
+        answer = client.post(
+            f"/plans/{plan.pk}/preview", {"action": "drag", "piece": 1, "x": x, "y": 60}
+        )
+        assert answer.status_code == 200, answer.content
+
+    def floor() -> None:
+        client.post(f"/bare/{plan.pk}", {"action": "drag", "piece": 1, "x": 9, "y": 60})
+
+    timed(update, 20), timed(floor, 20)
+    pairs = [(timed(update, 1)[0], timed(floor, 1)[0]) for _ in range(300)]
+    with CaptureQueriesContext(connection) as page:
+        client.get(f"/plans/{plan.pk}/")
+    with CaptureQueriesContext(connection) as moved:
+        update()
+    return {
+        "board update, ms median": statistics.median(a for a, _ in pairs) * 1e3,
+        "bare view with one query, ms median": statistics.median(b for _, b in pairs) * 1e3,
+        "board update : bare view, median of pairs": statistics.median(a / b for a, b in pairs),
+        "board page, queries": len(page),
+        "board update, queries": len(moved),
+    }
+
+
+WATCH = """
+window.painted = [];
+let began = null;
+addEventListener('pointermove', event => { began ??= event.timeStamp; }, true);
+new MutationObserver(() => {
+  const from = began;
+  began = null;
+  if (from !== null) requestAnimationFrame(() => {
+    const channel = new MessageChannel();  // runs right after the frame is painted
+    channel.port1.onmessage = () => window.painted.push(performance.now() - from);
+    channel.port2.postMessage(0);
+  });
+}).observe(document.getElementById('specs'), {subtree: true, childList: true, characterData: true});
+"""
+
+
+def bench_browser(plan: Plan, base: str) -> dict[str, float]:
+    """From a pointer's move to painted numbers, and what the page weighs with a cold cache."""
+    driver = start_chromium()
+    try:
+        driver.get(f"{base}/accounts/login/")
+        for name, text in zip(("login", "password"), SIGN_IN, strict=True):
+            driver.find_element(By.NAME, name).send_keys(text)
+        driver.find_element(By.CSS_SELECTOR, "main form .btn-primary").click()
+        weight = page_weight(driver, f"{base}/plans/{plan.pk}/")
+        driver.execute_script(WATCH)
+        mouse = driver.find_element(By.CSS_SELECTOR, "[data-piece='1'] .reach").rect
+        x, y = mouse["x"] + mouse["width"] / 2, mouse["y"] + mouse["height"] / 2 - 2
+
+        def move(kind: str, at: float, buttons: int = 1) -> None:
+            driver.execute_cdp_cmd(
+                "Input.dispatchMouseEvent",
+                {
+                    "type": kind,
+                    "x": at,
+                    "y": y,
+                    "button": "left",
+                    "buttons": buttons,
+                    "clickCount": 1,
+                },
+            )
+
+        # The middle of a bent strip's box lies beside it: take a point that is on it.
+        x, y = driver.execute_script(
+            "const p = document.querySelector(\"[data-piece='1'] .reach\");"
+            "const q = p.getPointAtLength(p.getTotalLength() / 2).matrixTransform(p.getScreenCTM());"
+            "return [q.x, q.y];"
+        )
+        move("mouseMoved", x, 0)
+        move("mousePressed", x)
+        for i in range(MOVES + 10):
+            move("mouseMoved", x + 5 + 9 * ((i % 12) - 6))
+            time.sleep(0.06)
+        painted = driver.execute_script("return window.painted")[-MOVES:]
+        answered = driver.execute_script(
+            "return performance.getEntriesByType('resource')"
+            ".filter(e => e.name.endsWith('/preview')).map(e => e.duration)"
+        )
+        move("mouseReleased", x)
+    finally:
+        driver.quit()
+    return {
+        "pointer to painted numbers, moves seen": len(painted),
+        "of which the request, ms median": statistics.median(answered),
+        "pointer to painted numbers, ms median": statistics.median(painted),
+        "pointer to painted numbers, ms p95": statistics.quantiles(painted, n=20)[-1],
+        "board page with a cold cache, kB": weight / 1e3,
+    }
+
+
+def page_weight(driver, address: str) -> float:
+    """Bytes on the wire of a page and all it loads."""
+    driver.execute_cdp_cmd("Network.enable", {})
+    driver.execute_cdp_cmd("Network.setCacheDisabled", {"cacheDisabled": True})
+    driver.get(address)
+    time.sleep(1)
+    return driver.execute_script(
+        "return [...performance.getEntriesByType('navigation'), "
+        "...performance.getEntriesByType('resource')].reduce((sum, e) => sum + e.transferSize, 0)"
+    )
+
+
+def bench_database() -> None:
+    """A database of the bench's own, made anew, with the demo in it."""
+    address, _, _ = os.environ["DATABASE_URL"].rpartition("/")
+    name = "bench"
+    with connection.cursor() as cursor:
+        cursor.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
+        cursor.execute(f"CREATE DATABASE {name}")
+    connection.close()
+    connection.settings_dict["NAME"] = name
+    os.environ["DATABASE_URL"] = f"{address}/{name}"
+    subprocess.run([*MANAGE, "prepare"], check=True, stdout=subprocess.DEVNULL)
+
+
+def main() -> None:
+    bench_database()
+    setup_test_environment()
+    plan = Plan.objects.get(frame__label="Sedge 98 Tour")
+    port = free_port()
+    web = subprocess.Popen(
+        [sys.executable, "-m", "gunicorn", "kentrobar.web.wsgi:application", "--preload",
+         f"--bind=127.0.0.1:{port}", "--workers=2", "--threads=4", "--keep-alive=75",
+         "--log-level=warning"],
+    )  # fmt: skip
+    try:
+        base = f"http://127.0.0.1:{port}"
+        wait_for(f"{base}/health")
+        figures = bench_predict() | bench_update(plan) | bench_browser(plan, base)
+    finally:
+        web.terminate()
+        web.wait()
+    aims = {
+        "predict, 6 pieces, one moved, µs median": 100,
+        "board update : bare view, median of pairs": 1.5,
+        "board page, queries": 8,
+        "pointer to painted numbers, ms p95": 50,
+        "board page with a cold cache, kB": 500,
+    }
+    for name, figure in figures.items():
+        aim = f"aim ≤ {aims[name]:g}" if name in aims else ""
+        print(f"{name:<55} {figure:>10.2f}   {aim}")
+    if "--json" in sys.argv:
+        print(json.dumps(figures, ensure_ascii=False, indent=1))
+
+
+def wait_for(address: str) -> None:
+    for _ in range(200):
+        try:
+            urllib.request.urlopen(address)  # noqa: S310 - our own server
+        except OSError:
+            time.sleep(0.1)
+        else:
+            return
+    raise SystemExit("The web server did not start.")
+
+
+if __name__ == "__main__":
+    main()
