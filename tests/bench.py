@@ -3,12 +3,9 @@
 from __future__ import annotations
 
 import json
-import os
 import statistics
-import subprocess
 import sys
 import time
-import urllib.request
 from collections.abc import Callable
 
 import django
@@ -20,21 +17,19 @@ from django.http import HttpRequest, JsonResponse  # noqa: E402
 from django.test import Client, override_settings  # noqa: E402
 from django.test.utils import CaptureQueriesContext, setup_test_environment  # noqa: E402
 from django.urls import path  # noqa: E402
-from selenium.webdriver.common.by import By  # noqa: E402
 
 from kentrobar.core.estimates import Estimate  # noqa: E402
 from kentrobar.core.pieces import Plug, Sleeve, effect_of  # noqa: E402
 from kentrobar.core.plans import predict  # noqa: E402
-from kentrobar.ops.cluster import free_port  # noqa: E402
 from kentrobar.web.kit.demo import SIGN_IN  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
 from kentrobar.web.shops.models import User  # noqa: E402
 from kentrobar.web.urls import urlpatterns as application  # noqa: E402
 from tests.browser.conftest import start_chromium  # noqa: E402
 from tests.core.frames import RACKET, REED, point, strip  # noqa: E402
+from tests.serving import make_demo_database, served, sign_in  # noqa: E402
 
 MOVES = 100
-MANAGE = [sys.executable, "-m", "kentrobar.web.manage"]
 
 
 def bare(request: HttpRequest, pk: int) -> JsonResponse:
@@ -134,14 +129,15 @@ def bench_browser(plan: Plan, base: str) -> dict[str, float]:
     """From a pointer's move to painted numbers, and what the page weighs with a cold cache."""
     driver = start_chromium()
     try:
-        driver.get(f"{base}/accounts/login/")
-        for name, text in zip(("login", "password"), SIGN_IN, strict=True):
-            driver.find_element(By.NAME, name).send_keys(text)
-        driver.find_element(By.CSS_SELECTOR, "main form .btn-primary").click()
+        sign_in(driver, base)
         weight = page_weight(driver, f"{base}/plans/{plan.pk}/")
         driver.execute_script(WATCH)
-        mouse = driver.find_element(By.CSS_SELECTOR, "[data-piece='1'] .reach").rect
-        x, y = mouse["x"] + mouse["width"] / 2, mouse["y"] + mouse["height"] / 2 - 2
+        # The middle of a bent strip's box lies beside it: take a point that is on it.
+        x, y = driver.execute_script(
+            "const p = document.querySelector(\"[data-piece='1'] .reach\");"
+            "const q = p.getPointAtLength(p.getTotalLength() / 2).matrixTransform(p.getScreenCTM());"
+            "return [q.x, q.y];"
+        )
 
         def move(kind: str, at: float, buttons: int = 1) -> None:
             driver.execute_cdp_cmd(
@@ -156,12 +152,6 @@ def bench_browser(plan: Plan, base: str) -> dict[str, float]:
                 },
             )
 
-        # The middle of a bent strip's box lies beside it: take a point that is on it.
-        x, y = driver.execute_script(
-            "const p = document.querySelector(\"[data-piece='1'] .reach\");"
-            "const q = p.getPointAtLength(p.getTotalLength() / 2).matrixTransform(p.getScreenCTM());"
-            "return [q.x, q.y];"
-        )
         move("mouseMoved", x, 0)
         move("mousePressed", x)
         for i in range(MOVES + 10):
@@ -196,36 +186,12 @@ def page_weight(driver, address: str) -> float:
     )
 
 
-def bench_database() -> None:
-    """A database of the bench's own, made anew, with the demo in it."""
-    address, _, _ = os.environ["DATABASE_URL"].rpartition("/")
-    name = "bench"
-    with connection.cursor() as cursor:
-        cursor.execute(f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
-        cursor.execute(f"CREATE DATABASE {name}")
-    connection.close()
-    connection.settings_dict["NAME"] = name
-    os.environ["DATABASE_URL"] = f"{address}/{name}"
-    subprocess.run([*MANAGE, "prepare"], check=True, stdout=subprocess.DEVNULL)
-
-
 def main() -> None:
-    bench_database()
+    make_demo_database()
     setup_test_environment()
     plan = Plan.objects.get(frame__label="Sedge 98 Tour")
-    port = free_port()
-    web = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "kentrobar.web.wsgi:application", "--preload",
-         f"--bind=127.0.0.1:{port}", "--workers=2", "--threads=4", "--keep-alive=75",
-         "--log-level=warning"],
-    )  # fmt: skip
-    try:
-        base = f"http://127.0.0.1:{port}"
-        wait_for(f"{base}/health")
+    with served() as base:
         figures = bench_predict() | bench_update(plan) | bench_browser(plan, base)
-    finally:
-        web.terminate()
-        web.wait()
     aims = {
         "predict, 6 pieces, one moved, µs median": 100,
         "board update : bare view, median of pairs": 1.5,
@@ -238,17 +204,6 @@ def main() -> None:
         print(f"{name:<55} {figure:>10.2f}   {aim}")
     if "--json" in sys.argv:
         print(json.dumps(figures, ensure_ascii=False, indent=1))
-
-
-def wait_for(address: str) -> None:
-    for _ in range(200):
-        try:
-            urllib.request.urlopen(address)  # noqa: S310 - our own server
-        except OSError:
-            time.sleep(0.1)
-        else:
-            return
-    raise SystemExit("The web server did not start.")
 
 
 if __name__ == "__main__":

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+from kentrobar.core.cautions import AT_HAND, Hazard
 from kentrobar.core.estimates import Estimate, NotMeasured, Quantity
 from kentrobar.core.outline import Face, RimLine, clock_text
 from kentrobar.core.pieces import Piece, PointPiece, RimStrip, Sleeve, total_mass_g
@@ -110,6 +111,7 @@ def offered(materials: Iterable[Material], units: Units) -> list[dict[str, Any]]
             "name": material.name,
             "form": material.form,
             "amount_text": _starting_amount(material, units),
+            "caution": AT_HAND[Hazard.LEAD] if material.is_lead else "",
         }
         for material in materials
     ]

@@ -227,7 +227,8 @@ const AMOUNTS = {
 function fitTray() {
   const option = byId("material").selectedOptions[0];
   if (!option) return;
-  const { form, amount } = option.dataset;
+  const { form, amount, caution } = option.dataset;
+  byId("tray-caution").textContent = caution;
   byId("amount-label").textContent = AMOUNTS[form];
   byId("amount").value = amount;
   byId("face").disabled = form !== "tape";
