@@ -22,7 +22,7 @@ ROOT = Path(__file__).resolve().parents[2]
 def local(tmp_path_factory):
     """A folder that PostgreSQL's account can reach, as a checkout usually is."""
     folder = tmp_path_factory.mktemp("local")
-    for parent in (folder, *folder.parents[:3]):
+    for parent in (folder, *folder.parents[:2]):
         parent.chmod(0o755)
     return folder
 
