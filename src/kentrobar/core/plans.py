@@ -126,7 +126,7 @@ def _predict(
     axis_cm: float,
     warnings: tuple[str, ...],
 ) -> Prediction:
-    frame = measured.moments()
+    frame, before_values, before_rows, before = _before(measured, length_cm, axis_cm)
     laid, of_pieces = _sum_of(effects)
     whole = frame.plus(laid)
     if measured.knows_mass and whole.mass <= 0:
@@ -137,22 +137,32 @@ def _predict(
         )
     of_frame = measured.covariance()
     after_rows = _gradients(whole, axis_cm, measured.knows_mass)
-    before_rows = _gradients(frame, axis_cm, measured.knows_mass)
     own = _variances(after_rows, of_pieces)
     after_u = _roots(_variances(after_rows, of_frame), own)
-    before_u = _roots(_variances(before_rows, of_frame), _NO_VARIANCES)
     change_u = _roots(_variances(_difference(after_rows, before_rows), of_frame), own)
 
     after = _values(whole, length_cm, axis_cm, measured.knows_mass)
-    before = _values(frame, length_cm, axis_cm, measured.knows_mass)
-    change = [a - b for a, b in zip(after, before, strict=True)]
+    change = [a - b for a, b in zip(after, before_values, strict=True)]
     known, known_change = _known(measured, not laid.first_x, axis_cm)
     return Prediction(
-        _specs(before, before_u, known, axis_cm),
+        before,
         _specs(after, after_u, known, axis_cm),
         _specs(change, change_u, known_change, axis_cm),
         warnings + _impossible(measured, whole, length_cm),
     )
+
+
+@lru_cache(maxsize=1024)  # the frame stays as it is while pieces move on it
+def _before(
+    measured: MeasuredSpecs, length_cm: float, axis_cm: float
+) -> tuple[Moments, list[float], _Gradients, Specs]:
+    """The frame without pieces: moments, values and gradients of the outputs, and its specs."""
+    frame = measured.moments()
+    rows = _gradients(frame, axis_cm, measured.knows_mass)
+    values = _values(frame, length_cm, axis_cm, measured.knows_mass)
+    us = _roots(_variances(rows, measured.covariance()), _NO_VARIANCES)
+    known, _ = _known(measured, True, axis_cm)
+    return frame, values, rows, _specs(values, us, known, axis_cm)
 
 
 def _sum_of(effects: Sequence[Effect]) -> tuple[Moments, Covariance]:

@@ -41,7 +41,7 @@ class FrameTable(tables.Table):
     def __init__(self, *args: object, request: HttpRequest, **options: object) -> None:
         self.units: Units = request.user.units
         super().__init__(*args, **options)
-        self.shown = {spec.key: spec for spec in shown_specs(self.units, 10.0)}
+        self.shown = {spec.key: spec for spec in shown_specs(self.units)}
 
     def render_mass(self, value: float) -> str:
         return f"{self.shown['mass_g'].value(Estimate(value))} {self.units.mass}"

@@ -35,7 +35,7 @@ def detail(request: HttpRequest, pk: int) -> HttpResponse:
     units = request.user.units
     shown = [
         (spec, spec.value(getattr(specs, spec.key)), spec.spread(getattr(specs, spec.key)))
-        for spec in shown_specs(units, axis_cm)
+        for spec in shown_specs(units)
     ]
     context = {
         "frame": frame,

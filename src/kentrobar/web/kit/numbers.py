@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from kentrobar.core.estimates import Estimate, Quantity
 from kentrobar.core.specs import Specs
@@ -72,7 +73,8 @@ class ShownSpec:
         return f"±{u:.{decimals}f}"
 
 
-def shown_specs(units: Units, axis_cm: float) -> list[ShownSpec]:
+@lru_cache(maxsize=64)
+def shown_specs(units: Units) -> list[ShownSpec]:
     """The five specs of the board, in the order of the work, in a person's units."""
     mass_factor = MASS.from_base(1.0, units.mass)
     return [

@@ -25,7 +25,7 @@ def numbers(board: Board, units: Units) -> dict[str, str]:
     """Every number of the board by the name of its place on the page."""
     prediction = board.prediction
     shown: dict[str, str] = {}
-    for spec in shown_specs(units, board.axis_cm):
+    for spec in shown_specs(units):
         before, after, change = (
             getattr(specs, spec.key)
             for specs in (prediction.before, prediction.after, prediction.change)
@@ -89,7 +89,7 @@ def specs_shown(board: Board, units: Units, texts: dict[str, str]) -> list[dict[
     """The cards of the specs, in the order of the work."""
     axis = f"{units.length_text(board.axis_cm)} {units.length}"
     cards = []
-    for spec in shown_specs(units, board.axis_cm):
+    for spec in shown_specs(units):
         card = {"key": spec.key, "name": spec.name, "unit": spec.unit}
         for part in ("before", "before-u", "after", "after-u", "change", "change-u", "missing"):
             card[part.replace("-", "_")] = texts[f"{spec.key}-{part}"]

@@ -5,11 +5,12 @@ from __future__ import annotations
 from datetime import datetime
 from functools import lru_cache
 
-from django.db.models import F, QuerySet
+from django.db.models import QuerySet
 
 from kentrobar.core.errors import PieceError
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.models import Material
+from kentrobar.web.planning.board import Board, read_pieces
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import User
 
@@ -19,20 +20,17 @@ def plans_of(user: User) -> QuerySet[Plan]:
     return Plan.objects.filter(shop=user.shop_id).select_related("frame__specs")
 
 
-def plan_in_hand(user: User, pk: int) -> Plan | None:
+def board_in_hand(user: User, pk: int) -> Board | None:
     """A plan for the hand that drags: one light query, asked many times a second.
 
     Its frame is kept in memory for as long as neither its dimensions nor its readings change.
     """
-    plan = (
-        Plan.objects.filter(shop=user.shop_id, pk=pk)
-        .only("name", "axis_cm", "pieces", "frame")
-        .annotate(of_specs=F("frame__specs_id"), of_change=F("frame__changed_at"))
-        .first()
+    found = Plan.objects.filter(shop=user.shop_id, pk=pk).values_list(
+        "name", "axis_cm", "pieces", "frame", "frame__specs", "frame__changed_at"
     )
-    if plan is not None:
-        plan.frame = _frame_as_of(plan.frame_id, plan.of_specs, plan.of_change)
-    return plan
+    for name, axis_cm, pieces, *frame in found:
+        return Board(_frame_as_of(*frame), name, axis_cm, read_pieces(pieces))
+    return None
 
 
 @lru_cache(maxsize=512)

@@ -20,7 +20,7 @@ from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.imports import export_plan
 from kentrobar.web.planning.laying import default_face
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.queries import material_of, plan_in_hand, plans_of, shelf_of
+from kentrobar.web.planning.queries import board_in_hand, material_of, plans_of, shelf_of
 from kentrobar.web.planning.sheet import sheet_pdf
 from kentrobar.web.shops.models import User
 
@@ -91,11 +91,11 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
 @require_POST
 def preview(request: HttpRequest, pk: int) -> JsonResponse:
     """What an action would make of the plan: numbers and shapes, nothing saved."""
-    plan = plan_in_hand(request.user, pk)
-    if plan is None:
+    held = board_in_hand(request.user, pk)
+    if held is None:
         raise Http404
     try:
-        shown, _ = act(Board.of(plan), *_action(request))
+        shown, _ = act(held, *_action(request))
     except KentrobarError as error:
         return _refusal(error)
     number = request.POST.get("piece", "")
