@@ -7,7 +7,6 @@ apart under a key, as what one standard deviation does, so that they add up befo
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final, NamedTuple
@@ -16,7 +15,7 @@ from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.moments import Moments
 from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine, clock_text
-from kentrobar.core.specs import Covariance, Vector, covariance_of
+from kentrobar.core.specs import PAIRS, Covariance, Vector, covariance_of
 
 # Standard uncertainties of careful bench work, taken where none is stated.
 CUT_LENGTH_U_CM: Final = 0.1
@@ -27,24 +26,16 @@ WEIGHED_U_G: Final = 0.05
 HEAVIEST_PIECE_G: Final = 200.0
 _TIP, _BRIDGE = 0.0, CLOCK_MINUTES / 2
 _ON_CENTRE_LINE_MIN = 0.01
+_ODD_IN_X: Final = tuple((i == 4) != (j == 4) for i, j in PAIRS)  # covariances of X with the rest
 
 
 class Effect(NamedTuple):
-    """What a piece adds: moments, their covariance, and the deviations shared by key."""
+    """What a body adds: moments, their covariance, and the deviations shared by key."""
 
     moments: Moments
     covariance: Covariance
     shared: dict[str, Vector]
     overlaps: bool = False  # the two strips of a mirrored pair lie on each other
-
-
-class _Side(NamedTuple):
-    """One body of a piece: moments, independent deviations, and those shared by key."""
-
-    moments: Moments
-    own: list[Vector]
-    shared: dict[str, Vector]
-    overlaps: bool = False
 
 
 class Stretch(NamedTuple):
@@ -101,7 +92,7 @@ class PointPiece(_Piece):
     def __post_init__(self) -> None:
         _require_mass(self.mass_g)
 
-    def body(self, outline: Outline | None) -> _Side:
+    def body(self, outline: Outline | None) -> Effect:
         m, u = self.mass_g.value, self.mass_g.u
         x, y, z = self.x_cm, self.y_cm, self.z_cm
         per_gram = (1.0, y, y * y + z * z, x * x + z * z, x)
@@ -109,7 +100,7 @@ class PointPiece(_Piece):
         own = [_scaled(per_gram, u), along]
         if x:
             own.append((0.0, 0.0, 0.0, 2 * m * x * PLACE_U_CM, m * PLACE_U_CM))
-        return _both_sides(_Side(Moments(*_scaled(per_gram, m)), own, {}), self.mirrored)
+        return Effect(Moments(*_scaled(per_gram, m)), covariance_of(own), {})
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -176,7 +167,7 @@ class RimStrip(_Piece):
         over_tip = start < -1e-9 < 1e-9 < end
         return over_tip or (line.closed and end > line.half_length + 1e-9)
 
-    def body(self, outline: Outline | None) -> _Side:
+    def body(self, outline: Outline | None) -> Effect:
         line, z = self._line_and_height(outline)
         stretch = self.stretch(line)
         start, end = stretch
@@ -202,8 +193,8 @@ class RimStrip(_Piece):
             thinner = -self.length_cm.u / length  # the same mass over a greater length
             own.append(_combined(longer, 1.0, moments, thinner))
             own.append(_scaled(moments, self.mass_g.u / m))
-        side = _Side(moments, own, shared, self._overlaps_its_image(line, stretch))
-        return _both_sides(_doubled(side) if self.both_faces else side, self.mirrored)
+        overlaps = self._overlaps_its_image(line, stretch)
+        return Effect(moments, covariance_of(own), shared, overlaps)
 
     def _line_and_height(self, outline: Outline | None) -> tuple[RimLine, float]:
         if outline is None:
@@ -230,7 +221,7 @@ class Sleeve(_Piece):
         _require_mass(self.mass_g)
         _require_span(self.from_cm, self.to_cm, self.radius_cm)
 
-    def body(self, outline: Outline | None) -> _Side:
+    def body(self, outline: Outline | None) -> Effect:
         rr = self.radius_cm**2
         return _span_body(self.mass_g, self.from_cm, self.to_cm, rr / 2, rr)
 
@@ -248,7 +239,7 @@ class Plug(_Piece):
         _require_mass(self.mass_g)
         _require_span(self.from_cm, self.to_cm, self.radius_cm)
 
-    def body(self, outline: Outline | None) -> _Side:
+    def body(self, outline: Outline | None) -> Effect:
         rr = self.radius_cm**2
         return _span_body(self.mass_g, self.from_cm, self.to_cm, rr / 4, rr / 2)
 
@@ -264,11 +255,40 @@ def effect_of(piece: Piece, outline: Outline | None) -> Effect:
         PieceError: a rim strip without an outline.
         OutlineError: a place that is not on the rim, a strip longer than the rim.
     """
-    moments, own, shared, overlaps = piece.body(outline)
-    if piece.removed:
-        moments = moments.times(-1.0)
-        shared = {key: _scaled(vector, -1.0) for key, vector in shared.items()}
-    return Effect(moments, covariance_of(own), shared, overlaps)
+    effect = piece.body(outline)
+    if isinstance(piece, RimStrip) and piece.both_faces:
+        effect = _twice(effect)
+    if isinstance(piece, RimStrip | PointPiece) and piece.mirrored:
+        effect = _with_image(effect)
+    return _taken_away(effect) if piece.removed else effect
+
+
+def _twice(effect: Effect) -> Effect:
+    """Two such bodies, cut and laid apart: variances add up, shared deviations too."""
+    return effect._replace(
+        moments=effect.moments.times(2.0),
+        covariance=tuple([2 * c for c in effect.covariance]),
+        shared={key: _scaled(vector, 2.0) for key, vector in effect.shared.items()},
+    )
+
+
+def _with_image(effect: Effect) -> Effect:
+    """The body with its mirror image: all doubles but what goes with X, which cancels."""
+    doubled = _twice(effect)
+    return doubled._replace(
+        moments=doubled.moments._replace(first_x=0.0),
+        covariance=tuple(
+            [0.0 if odd else c for odd, c in zip(_ODD_IN_X, doubled.covariance, strict=True)]
+        ),
+        shared={key: (*vector[:4], 0.0) for key, vector in doubled.shared.items()},
+    )
+
+
+def _taken_away(effect: Effect) -> Effect:
+    return effect._replace(
+        moments=effect.moments.times(-1.0),
+        shared={key: _scaled(vector, -1.0) for key, vector in effect.shared.items()},
+    )
 
 
 def total_mass_g(piece: Piece) -> float:
@@ -309,13 +329,15 @@ def _require_span(from_cm: float, to_cm: float, radius_cm: float) -> None:
         )
 
 
-def _span_body(mass_g: Estimate, start: float, end: float, zz: float, xz: float) -> _Side:
+def _span_body(mass_g: Estimate, start: float, end: float, zz: float, xz: float) -> Effect:
     """A body of even density along the handle; zz and xz are its mean z² and x² + z²."""
     centre, length = (start + end) / 2, end - start
     per_gram = (1.0, centre, centre**2 + length**2 / 12 + zz, xz, 0.0)
     m = mass_g.value
     along = (0.0, m * PLACE_U_CM, 2 * m * centre * PLACE_U_CM, 0.0, 0.0)
-    return _Side(Moments(*_scaled(per_gram, m)), [_scaled(per_gram, mass_g.u), along], {})
+    return Effect(
+        Moments(*_scaled(per_gram, m)), covariance_of([_scaled(per_gram, mass_g.u), along]), {}
+    )
 
 
 def _per_gram(line: RimLine, s: float, zz: float) -> Vector:
@@ -336,26 +358,3 @@ def _combined(v: Vector | Moments, f: float, w: Vector | Moments, g: float) -> V
         v[3] * f + w[3] * g,
         v[4] * f + w[4] * g,
     )
-
-
-def _mirrored(v: Vector) -> Vector:
-    return (v[0], v[1], v[2], v[3], -v[4])
-
-
-def _both_sides(side: _Side, mirrored: bool) -> _Side:
-    """A body with its mirror image, where it has one: cut and laid apart, of one roll."""
-    if not mirrored:
-        return side
-    return _Side(
-        side.moments.plus(side.moments.mirrored()),
-        side.own + [_mirrored(vector) for vector in side.own],
-        {key: _combined(v, 1.0, _mirrored(v), 1.0) for key, v in side.shared.items()},
-        side.overlaps,
-    )
-
-
-def _doubled(side: _Side) -> _Side:
-    """Two such strips, cut and laid apart: own deviations grow by √2, shared ones by 2."""
-    own = [_scaled(vector, math.sqrt(2)) for vector in side.own]
-    shared = {key: _scaled(vector, 2.0) for key, vector in side.shared.items()}
-    return _Side(side.moments.times(2.0), own, shared, side.overlaps)
