@@ -8,6 +8,7 @@ from django.test import Client
 from kentrobar.core.errors import SpecError
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.services import create_plan
 from tests.web.conftest import new_person
 
 RACKET = {
@@ -85,18 +86,35 @@ def test_unusual_specs_are_asked_about_then_kept(client):
     assert Frame.objects.get().specs.swingweight_kgcm2 == 360
 
 
-def test_readings_are_corrected_by_new_sheets(client, racket):
-    before = racket.specs
-    page = client.get(f"/frames/{racket.pk}/edit")
-    form = page.context["form"]
+def typed_as_shown(client, frame):
+    """What the edit page of a frame would send if nothing were touched."""
     typed = {}
-    for bound in form:
+    for bound in client.get(f"/frames/{frame.pk}/edit").context["form"]:
         value = bound.value()
-        parts = value if isinstance(value, tuple) else None
-        if parts:
-            typed |= {f"{bound.name}_{i}": part for i, part in enumerate(parts)}
+        if isinstance(value, tuple):
+            typed |= {f"{bound.name}_{i}": part for i, part in enumerate(value)}
         else:
             typed[bound.name] = value or ""
+    return typed
+
+
+def test_a_frame_never_shrinks_under_its_plans(client, technician, paddle):
+    """A strip at the edge's end would hang in the air; the plan is named and nothing changes."""
+    plan = create_plan(paddle, technician, name="Long edge")
+    tape = technician.shop.materials.get(name="Tungsten tape")
+    order = {"action": "add", "base": 1, "material": tape.pk, "amount": "80 cm", "site": "top_edge"}
+    assert client.post(f"/plans/{plan.pk}/change", order).status_code == 200
+    typed = typed_as_shown(client, paddle) | {"width_0": "17"}
+    response = client.post(f"/frames/{paddle.pk}/edit", typed)
+    assert response.status_code == 422
+    assert "“Long edge” would no longer fit" in response.content.decode()
+    paddle.refresh_from_db()
+    assert paddle.width_cm == 19.0
+
+
+def test_readings_are_corrected_by_new_sheets(client, racket):
+    before = racket.specs
+    typed = typed_as_shown(client, racket)
     assert client.post(f"/frames/{racket.pk}/edit", typed).status_code == 302
     racket.refresh_from_db()
     assert racket.specs == before, "saving without a change records nothing"

@@ -243,17 +243,7 @@ def lay_on_paddle(client, technician, paddle, **options):
 
 
 def test_unknown_swing_weight_shows_the_exact_change(client, technician, paddle):
-    plan = create_plan(paddle, technician, name="Paddle")
-    tape = Material.objects.get(shop=technician.shop, name="Tungsten tape")
-    data = {
-        "action": "add",
-        "base": 1,
-        "material": tape.pk,
-        "amount": "5 cm",
-        "site": "sides",
-        "mirrored": "1",
-    }
-    html = client.post(f"/plans/{plan.pk}/change", data).json()["html"]["specs"]
+    html = lay_on_paddle(client, technician, paddle, mirrored="1").json()["html"]["specs"]
     assert "The change is exact. Measure swing weight to see before and after." in html
     assert "unknown" in html
 
@@ -273,17 +263,7 @@ def test_bench_sheet_has_pieces_places_specs_and_cautions(client, hand, plan, pa
 
 
 def test_paddle_has_no_bumper(client, technician, paddle):
-    plan = create_plan(paddle, technician, name="Paddle")
-    tape = Material.objects.get(shop=technician.shop, name="Tungsten tape")
-    data = {
-        "action": "add",
-        "base": 1,
-        "material": tape.pk,
-        "amount": "5 cm",
-        "site": "sides",
-        "face": "bumper",
-    }
-    response = client.post(f"/plans/{plan.pk}/change", data)
+    response = lay_on_paddle(client, technician, paddle, face="bumper")
     assert "no bumper" in response.json()["message"]
 
 

@@ -49,7 +49,7 @@ def _dimension(label: str, units: list[str] = LENGTH_UNITS, **options: Any) -> Q
     return QuantityField(LENGTH, units, label=label, **options)
 
 
-class _FrameForm(forms.Form):
+class FrameForm(forms.Form):
     """What rackets and paddles share: who, dimensions, readings.
 
     Specs that no frame can have are refused at the field. What is merely unusual is asked about;
@@ -227,7 +227,7 @@ def _estimate(typed: Typed | None, usual_u: float) -> Quantity:
     return Estimate(typed.base, usual_u if typed.u_base is None else typed.u_base)
 
 
-class RacketForm(_FrameForm):
+class RacketForm(FrameForm):
     sport = Sport.TENNIS
     dimension_fields = (
         "length_cm", "head_size_cm2", "head_length_cm", "head_width_cm", "beam_mm",
@@ -270,7 +270,7 @@ class RacketForm(_FrameForm):
         )
 
 
-class PaddleForm(_FrameForm):
+class PaddleForm(FrameForm):
     sport = Sport.PICKLEBALL
     dimension_fields = (
         "length_cm", "width_cm", "corner_radius_cm", "shoulder_cm", "handle_length_cm",
@@ -303,7 +303,7 @@ class PaddleForm(_FrameForm):
         )
 
 
-FORM_OF: dict[str, type[_FrameForm]] = {
+FORM_OF: dict[str, type[FrameForm]] = {
     Sport.TENNIS.value: RacketForm,
     Sport.PICKLEBALL.value: PaddleForm,
 }

@@ -6,13 +6,15 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django_tables2 import RequestConfig
 
 from kentrobar.core.errors import KentrobarError
-from kentrobar.core.outline import Sport
+from kentrobar.core.outline import Sport, outline_of
 from kentrobar.core.plans import predict
 from kentrobar.exchange.documents import LARGEST_DOCUMENT_BYTES
 from kentrobar.web.frames import queries, services
-from kentrobar.web.frames.forms import FORM_OF, ImportForm
+from kentrobar.web.frames.forms import FORM_OF, FrameForm, ImportForm
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import FrameTable
 from kentrobar.web.kit.numbers import beside_balance, shown_specs
+from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.imports import import_plan
 from kentrobar.web.planning.queries import plans_of
 
@@ -71,7 +73,7 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
     """Correct a frame; changed readings become a new sheet."""
     frame = get_object_or_404(queries.frames_of(request.user), pk=pk)
     form = FORM_OF[frame.sport](request.POST or None, units=request.user.units, frame=frame)
-    if request.method == "POST" and form.is_valid():
+    if request.method == "POST" and form.is_valid() and _plans_fit(frame, form):
         services.change_frame(
             frame, about=form.about, dimensions=form.dimensions, typed=form.typed_dimensions()
         )
@@ -81,6 +83,18 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
         messages.success(request, f"{frame.label} is saved.")
         return redirect("frames:detail", pk=frame.pk)
     return _form_page(request, form, {"frame": frame, "sport": frame.sport})
+
+
+def _plans_fit(frame: Frame, form: FrameForm) -> bool:
+    """Whether the plans on the frame still fit its new dimensions; else the form says which not."""
+    outline = outline_of(form.dimensions)
+    try:
+        for plan in frame.plans.select_related("frame"):
+            Board.of(plan).require_fit(outline, form.measured)
+    except KentrobarError as error:
+        form.add_error(None, error.message)
+        return False
+    return True
 
 
 def _form_page(request: HttpRequest, form: object, context: dict) -> HttpResponse:

@@ -81,7 +81,7 @@ class QuantityField(forms.MultiValueField):
         self.needed = required
 
     def compress(self, data: list[str]) -> tuple[str, str, str] | None:
-        text, unit, spread = (*[(part or "").strip() for part in data], "", "")[:3]
+        text, unit, spread = (*[(part or "").strip() for part in data], "", "", "")[:3]
         return (text, unit if unit in self.units else self.units[0], spread)
 
     def clean(self, value: Any) -> Typed | None:

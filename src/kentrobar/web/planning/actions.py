@@ -15,7 +15,7 @@ from kentrobar.core.errors import KentrobarError, PieceError, UnitError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.outline import Face, parse_clock
 from kentrobar.core.pieces import ClockPlace, PointPiece, RimStrip
-from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS, parse_quantity
+from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board import Board
@@ -68,20 +68,21 @@ def _number_of(parameters: Parameters) -> int:
     return int(text) if text.isdecimal() and len(text) < 9 else 0
 
 
-def _length(text: str, hand: Hand, field: str) -> float:
+def _typed(text: str, dimension: Dimension, unit: str, field: str) -> float:
+    """A typed quantity in the base unit; errors name ``field``."""
     try:
-        value, unit = parse_quantity(text, LENGTH, hand.units.length)
+        value, unit = parse_quantity(text, dimension, unit)
     except UnitError as error:
         raise UnitError(error.message, code=error.code, field=field) from None
-    return LENGTH.to_base(value, unit)
+    return dimension.to_base(value, unit)
+
+
+def _length(text: str, hand: Hand, field: str) -> float:
+    return _typed(text, LENGTH, hand.units.length, field)
 
 
 def _mass(text: str, hand: Hand, field: str) -> float:
-    try:
-        value, unit = parse_quantity(text, MASS, hand.units.mass)
-    except UnitError as error:
-        raise UnitError(error.message, code=error.code, field=field) from None
-    return MASS.to_base(value, unit)
+    return _typed(text, MASS, hand.units.mass, field)
 
 
 def _toward(parameters: Parameters) -> placing.Toward:
@@ -222,8 +223,7 @@ def _edit_mass(piece: Any, text: str, _board: Board, hand: Hand) -> Any:
 
 
 def _edit_density(piece: Any, text: str, _board: Board, _hand: Hand) -> Any:
-    value, unit = parse_quantity(text, LINE_DENSITY, "g/cm")
-    density = LINE_DENSITY.to_base(value, unit)
+    density = _typed(text, LINE_DENSITY, "g/cm", "density")
     old = piece.g_per_cm
     relative = old.u / old.value
     return replace(piece, g_per_cm=Estimate(density, density * relative))

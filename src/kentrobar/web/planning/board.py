@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 from pydantic import TypeAdapter
 
 from kentrobar.core.cautions import HEAVIER_HEAD_KGCM2, Hazard, cautions_for
-from kentrobar.core.errors import PieceError
+from kentrobar.core.errors import KentrobarError, PieceError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.outline import Face, Outline
 from kentrobar.core.pieces import Piece, RimStrip
@@ -75,6 +75,27 @@ class Board:
     @cached_property
     def measured(self) -> MeasuredSpecs:
         return self.frame.measured
+
+    def require_fit(self, outline: Outline, measured: MeasuredSpecs) -> None:
+        """Refuse a change of the frame that would leave a piece without its place.
+
+        Raises:
+            PieceError: it names this plan, and what would no longer fit.
+        """
+        try:
+            predict(
+                measured,
+                [laid.piece for laid in self.pieces],
+                length_cm=outline.length_cm,
+                axis_cm=self.axis_cm,
+                outline=outline,
+            )
+        except KentrobarError as error:
+            raise PieceError(
+                f"The plan “{self.name}” would no longer fit this frame: {error.message} Change "
+                "the plan first, or take the frame in anew.",
+                code="plan_misfits",
+            ) from None
 
     @cached_property
     def prediction(self) -> Prediction:
