@@ -102,7 +102,7 @@ def test_a_frame_never_shrinks_under_its_plans(client, technician, paddle):
     """A strip at the edge's end would hang in the air; the plan is named and nothing changes."""
     plan = create_plan(paddle, technician, name="Long edge")
     tape = technician.shop.materials.get(name="Tungsten tape")
-    order = {"action": "add", "base": 1, "material": tape.pk, "amount": "80 cm", "site": "top_edge"}
+    order = {"action": "add", "base": 1, "material": tape.pk, "amount": "83 cm", "site": "top_edge"}
     assert client.post(f"/plans/{plan.pk}/change", order).status_code == 200
     typed = typed_as_shown(client, paddle) | {"width_0": "17"}
     response = client.post(f"/frames/{paddle.pk}/edit", typed)
