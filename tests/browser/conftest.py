@@ -7,6 +7,7 @@ from django.conf import settings
 from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
 from django.contrib.sessions.backends.db import SessionStore
 from selenium import webdriver
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -66,9 +67,12 @@ class Page:
         )
 
     def wait(self, condition, seconds=10):
-        return WebDriverWait(self.driver, seconds, poll_frequency=0.05).until(lambda _: condition())
+        """Wait until it holds; what a page replaces meanwhile is looked at anew."""
+        fleeting = (NoSuchElementException, StaleElementReferenceException)
+        wait = WebDriverWait(self.driver, seconds, 0.05, ignored_exceptions=fleeting)
+        return wait.until(lambda _: condition())
 
-    def saved(self, version=None):
+    def saved(self):
         """Wait until everything is saved."""
         self.wait(lambda: self.find("#saved").get_attribute("data-state") in (None, "saved"))
         return self

@@ -25,6 +25,10 @@ class Units:
     def mass_text(self, grams: float, signed: bool = False) -> str:
         return _number(MASS.from_base(grams, self.mass), _MASS_DECIMALS[self.mass], signed)
 
+    def piece_mass_text(self, grams: float) -> str:
+        """The weight of one piece, finer than that of a frame."""
+        return _number(MASS.from_base(grams, self.mass), _MASS_DECIMALS[self.mass] + 1)
+
     def length_text(self, cm: float) -> str:
         return _number(LENGTH.from_base(cm, self.length), _LENGTH_DECIMALS[self.length])
 

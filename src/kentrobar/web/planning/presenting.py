@@ -17,8 +17,8 @@ from kentrobar.web.materials.models import Material
 from kentrobar.web.planning import drawing
 from kentrobar.web.planning.board import Board, LaidPiece
 
-STARTING_STRIP_CM = 10.0
-STARTING_PUTTY_G = 3.0
+STARTING_STRIP = {"cm": "10 cm", "mm": "100 mm", "in": "4 in"}
+STARTING_PUTTY = {"g": "3 g", "oz": "0.1 oz"}
 
 
 def numbers(board: Board, units: Units) -> dict[str, str]:
@@ -45,7 +45,7 @@ def numbers(board: Board, units: Units) -> dict[str, str]:
         shown[f"lever-{n}"] = f"{units.length_text(share.lever_cm)} {units.length}"
         shown[f"share-{n}"] = f"{share.swingweight_kgcm2:+.2f}".replace("-", "−")
         shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
-        shown[f"mass-{n}"] = units.mass_text(total_mass_g(laid.piece))
+        shown[f"mass-{n}"] = units.piece_mass_text(total_mass_g(laid.piece))
         place = drawing.place_text(laid.piece, board.outline, units.length_text)
         shown[f"place-{n}"] = f"{place} {units.length}"
     return shown
@@ -119,9 +119,10 @@ def offered(materials: Iterable[Material], units: Units) -> list[dict[str, Any]]
 
 def _starting_amount(material: Material, units: Units) -> str:
     if material.form == Material.Form.TAPE:
-        return f"{units.length_text(STARTING_STRIP_CM)} {units.length}"
-    grams = material.sleeve_mass_g or STARTING_PUTTY_G
-    return f"{units.mass_text(grams)} {units.mass}"
+        return STARTING_STRIP[units.length]
+    if material.sleeve_mass_g:
+        return f"{units.mass_text(material.sleeve_mass_g)} {units.mass}"
+    return STARTING_PUTTY[units.mass]
 
 
 def rows(
@@ -167,13 +168,13 @@ def _row(
         s = line.wrap(piece.at.arc_length(line))
         row["place_value"] = _place_value(board, units, line, s)
         row["length_value"] = units.length_text(piece.length_cm.value)
-        row["mass_value"] = units.mass_text(piece.strip_mass_g)
+        row["mass_value"] = units.piece_mass_text(piece.strip_mass_g)
         row |= _density(piece, material)
         row |= _cut(piece, board)
         row["at_centre_line"] = piece.mirrored and piece.stretch(line).start in (0.0, piece.gap_cm)
         row["gap_value"] = units.length_text(piece.gap_cm)
         return row
-    row["mass_value"] = units.mass_text(piece.mass_g.value)
+    row["mass_value"] = units.piece_mass_text(piece.mass_g.value)
     row |= _cut(piece, board)
     if isinstance(piece, PointPiece):
         row["place_value"] = units.length_text(piece.y_cm)
