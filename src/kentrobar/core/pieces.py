@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Final, NamedTuple
+from typing import ClassVar, Final, NamedTuple
 
 from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
@@ -209,39 +209,48 @@ class RimStrip(_Piece):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Sleeve(_Piece):
-    """A layer round the handle between two distances from the butt, at ``radius_cm``."""
+class _Span(_Piece):
+    """A body of even density along the handle, between two distances from the butt."""
+
+    # Mean z² and mean x² + z² of the cross-section, in units of the radius squared.
+    mean_zz: ClassVar[float]
+    mean_xz: ClassVar[float]
 
     mass_g: Estimate
     from_cm: float
     to_cm: float
-    radius_cm: float = 1.6
+    radius_cm: float
 
     def __post_init__(self) -> None:
         _require_mass(self.mass_g)
         _require_span(self.from_cm, self.to_cm, self.radius_cm)
 
     def body(self, outline: Outline | None) -> Effect:
-        rr = self.radius_cm**2
-        return _span_body(self.mass_g, self.from_cm, self.to_cm, rr / 2, rr)
+        m, rr = self.mass_g.value, self.radius_cm**2
+        centre, length = (self.from_cm + self.to_cm) / 2, self.to_cm - self.from_cm
+        yz = centre**2 + length**2 / 12 + self.mean_zz * rr
+        per_gram = (1.0, centre, yz, self.mean_xz * rr, 0.0)
+        along = (0.0, m * PLACE_U_CM, 2 * m * centre * PLACE_U_CM, 0.0, 0.0)
+        own = [_scaled(per_gram, self.mass_g.u), along]
+        return Effect(Moments(*_scaled(per_gram, m)), covariance_of(own), {})
 
 
 @dataclass(frozen=True, kw_only=True)
-class Plug(_Piece):
-    """A full cylinder in the handle's cavity between two distances from the butt."""
+class Sleeve(_Span):
+    """A thin layer round the handle, at ``radius_cm``."""
 
-    mass_g: Estimate
-    from_cm: float
-    to_cm: float
+    mean_zz = 1 / 2
+    mean_xz = 1.0
+    radius_cm: float = 1.6
+
+
+@dataclass(frozen=True, kw_only=True)
+class Plug(_Span):
+    """A full cylinder in the handle's cavity."""
+
+    mean_zz = 1 / 4
+    mean_xz = 1 / 2
     radius_cm: float = 1.0
-
-    def __post_init__(self) -> None:
-        _require_mass(self.mass_g)
-        _require_span(self.from_cm, self.to_cm, self.radius_cm)
-
-    def body(self, outline: Outline | None) -> Effect:
-        rr = self.radius_cm**2
-        return _span_body(self.mass_g, self.from_cm, self.to_cm, rr / 4, rr / 2)
 
 
 Piece = PointPiece | RimStrip | Sleeve | Plug
@@ -327,17 +336,6 @@ def _require_span(from_cm: float, to_cm: float, radius_cm: float) -> None:
             code="impossible_radius",
             field="radius_cm",
         )
-
-
-def _span_body(mass_g: Estimate, start: float, end: float, zz: float, xz: float) -> Effect:
-    """A body of even density along the handle; zz and xz are its mean z² and x² + z²."""
-    centre, length = (start + end) / 2, end - start
-    per_gram = (1.0, centre, centre**2 + length**2 / 12 + zz, xz, 0.0)
-    m = mass_g.value
-    along = (0.0, m * PLACE_U_CM, 2 * m * centre * PLACE_U_CM, 0.0, 0.0)
-    return Effect(
-        Moments(*_scaled(per_gram, m)), covariance_of([_scaled(per_gram, mass_g.u), along]), {}
-    )
 
 
 def _per_gram(line: RimLine, s: float, zz: float) -> Vector:

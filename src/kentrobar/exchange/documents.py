@@ -38,8 +38,8 @@ def read_document(data: bytes, kind: type[DocumentT]) -> DocumentT:
     if len(data) > LARGEST_DOCUMENT_BYTES:
         raise DocumentError(
             "document",
-            f"it holds {len(data) / 1e6:.1f} MB; a kentrobar/1 document has at most "
-            f"{LARGEST_DOCUMENT_BYTES / 1e6:.0f} MB. Check that this is the right file.",
+            f"it is larger than the {LARGEST_DOCUMENT_BYTES / 1e6:.0f} MB that a kentrobar/1 "
+            "document may have. Check that this is the right file.",
         )
     try:
         return kind.model_validate_json(data)
