@@ -28,7 +28,10 @@ def clock_place(line: RimLine, s: float) -> ClockPlace:
 
 
 def nearest_on_rim(outline: Outline, face: Face, x_cm: float, y_cm: float) -> tuple[float, float]:
-    """Arc length of the point of the rim nearest to (x, y), and its distance, cm."""
+    """Arc length of the point of the rim nearest to (x, y), and its distance, cm.
+
+    Where two stretches are equally near to a hundredth of a millimetre, either may be the answer.
+    """
     line = outline.rim(face)
     samples = _samples(line)
     squares = [(x - x_cm) ** 2 + (y - y_cm) ** 2 for x, y in samples]
