@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import lru_cache
+from operator import mul
 from typing import ClassVar, Final, NamedTuple
 
 from kentrobar.core.errors import PieceError
@@ -26,7 +27,8 @@ WEIGHED_U_G: Final = 0.05
 HEAVIEST_PIECE_G: Final = 200.0
 _TIP, _BRIDGE = 0.0, CLOCK_MINUTES / 2
 _ON_CENTRE_LINE_MIN = 0.01
-_ODD_IN_X: Final = tuple((i == 4) != (j == 4) for i, j in PAIRS)  # covariances of X with the rest
+# Factors of the covariances of a body with its mirror image: those of X with the rest cancel.
+_WITH_IMAGE: Final = tuple(0.0 if (i == 4) != (j == 4) else 2.0 for i, j in PAIRS)
 
 
 class Effect(NamedTuple):
@@ -283,13 +285,12 @@ def _twice(effect: Effect) -> Effect:
 
 def _with_image(effect: Effect) -> Effect:
     """The body with its mirror image: all doubles but what goes with X, which cancels."""
-    doubled = _twice(effect)
-    return doubled._replace(
-        moments=doubled.moments._replace(first_x=0.0),
-        covariance=tuple(
-            [0.0 if odd else c for odd, c in zip(_ODD_IN_X, doubled.covariance, strict=True)]
-        ),
-        shared={key: (*vector[:4], 0.0) for key, vector in doubled.shared.items()},
+    moments, covariance, shared, overlaps = effect
+    return Effect(
+        Moments(2 * moments[0], 2 * moments[1], 2 * moments[2], 2 * moments[3], 0.0),
+        tuple(map(mul, covariance, _WITH_IMAGE)),
+        {key: (2 * m, 2 * s, 2 * a, 2 * t, 0.0) for key, (m, s, a, t, _) in shared.items()},
+        overlaps,
     )
 
 

@@ -126,7 +126,7 @@ def _predict(
     axis_cm: float,
     warnings: tuple[str, ...],
 ) -> Prediction:
-    frame, before_values, before_rows, before = _before(measured, length_cm, axis_cm)
+    frame, of_frame, before_values, before_rows, before = _before(measured, length_cm, axis_cm)
     laid, of_pieces = _sum_of(effects)
     whole = frame.plus(laid)
     if measured.knows_mass and whole.mass <= 0:
@@ -135,7 +135,6 @@ def _predict(
             code="nothing_left",
             field="pieces",
         )
-    of_frame = measured.covariance()
     after_rows = _gradients(whole, axis_cm, measured.knows_mass)
     own = _variances(after_rows, of_pieces)
     after_u = _roots(_variances(after_rows, of_frame), own)
@@ -155,14 +154,14 @@ def _predict(
 @lru_cache(maxsize=1024)  # the frame stays as it is while pieces move on it
 def _before(
     measured: MeasuredSpecs, length_cm: float, axis_cm: float
-) -> tuple[Moments, list[float], _Gradients, Specs]:
-    """The frame without pieces: moments, values and gradients of the outputs, and its specs."""
-    frame = measured.moments()
+) -> tuple[Moments, Covariance, list[float], _Gradients, Specs]:
+    """The frame without pieces: moments, their covariance, the outputs, their gradients, specs."""
+    frame, of_frame = measured.moments(), covariance_of(measured.deviations())
     rows = _gradients(frame, axis_cm, measured.knows_mass)
     values = _values(frame, length_cm, axis_cm, measured.knows_mass)
-    us = _roots(_variances(rows, measured.covariance()), _NO_VARIANCES)
+    us = _roots(_variances(rows, of_frame), _NO_VARIANCES)
     known, _ = _known(measured, True, axis_cm)
-    return frame, values, rows, _specs(values, us, known, axis_cm)
+    return frame, of_frame, values, rows, _specs(values, us, known, axis_cm)
 
 
 def _sum_of(effects: Sequence[Effect]) -> tuple[Moments, Covariance]:
@@ -245,7 +244,7 @@ def _variance(row: Row, aa: float, ab: float, ac: float, bb: float, bc: float, c
 
 def _roots(one: Sequence[float], other: Sequence[float]) -> list[float]:
     """Standard uncertainties of two independent parts; rounding may leave a tiny negative."""
-    return [math.sqrt(max(a + b, 0.0)) for a, b in zip(one, other, strict=True)]
+    return [math.sqrt(v) if (v := a + b) > 0 else 0.0 for a, b in zip(one, other, strict=True)]
 
 
 def _values(m: Moments, length_cm: float, axis_cm: float, knows_mass: bool) -> list[float]:
@@ -295,9 +294,11 @@ def _needs(missing: Sequence[str], count: int) -> str:
 
 def _specs(values: list[float], us: list[float], known: _Known, axis_cm: float) -> Specs:
     quantities: list[Quantity] = list(map(Estimate, values, us))
-    for i, (is_known, needs) in enumerate(zip(*known, strict=True)):
-        if not is_known:
-            quantities[i] = NotMeasured(needs)
+    flags, missing = known
+    if not all(flags):
+        for i, (is_known, needs) in enumerate(zip(flags, missing, strict=True)):
+            if not is_known:
+                quantities[i] = NotMeasured(needs)
     mass, balance, points, swing, twist, recoil, gyration = quantities
     return Specs(mass, balance, points, swing, twist, recoil, gyration, axis_cm)
 

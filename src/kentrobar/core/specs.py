@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from operator import mul
 from typing import Final, NamedTuple
 
@@ -96,10 +95,6 @@ class MeasuredSpecs:
             vectors.append((0.0, 0.0, 0.0, 1000 * self.twistweight_kgcm2.u, 0.0))
         return vectors
 
-    def covariance(self) -> Covariance:
-        """Covariance of the moments that the readings give."""
-        return _covariance_of_readings(self)
-
 
 def covariance_of(deviations: Sequence[Vector]) -> Covariance:
     """Covariance of independent deviations: the sum of their outer products."""
@@ -110,11 +105,6 @@ def covariance_of(deviations: Sequence[Vector]) -> Covariance:
         return tuple([v[i] * v[j] for i, j in PAIRS])
     columns = tuple(zip(*deviations, strict=True))
     return tuple([sum(map(mul, columns[i], columns[j])) for i, j in PAIRS])
-
-
-@lru_cache(maxsize=1024)
-def _covariance_of_readings(measured: MeasuredSpecs) -> Covariance:
-    return covariance_of(measured.deviations())
 
 
 def _value(quantity: Quantity) -> float:
