@@ -307,14 +307,16 @@ def _warnings(
     pieces: Sequence[Piece], effects: Sequence[Effect], length_cm: float
 ) -> Iterable[str]:
     for piece, effect in zip(pieces, effects, strict=True):
+        mass, first_y, *_ = effect.moments
+        if not effect.overlaps and -1.0 <= first_y / mass <= length_cm + 1.0:
+            continue
         name = piece.label or piece.material or "A piece"
-        y = effect.moments.first_y / effect.moments.mass
         if effect.overlaps:
             yield (
                 f"{name}: the left and the right strip overlap on the centre line; shorten "
                 "them or move them apart."
             )
-        elif not -1.0 <= y <= length_cm + 1.0:
+        else:
             yield f"{name}: it lies off the frame, which reaches from 0 to {length_cm:.1f} cm."
 
 
