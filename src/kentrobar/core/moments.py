@@ -39,9 +39,6 @@ class Moments(NamedTuple):
             self.first_x + other.first_x,
         )
 
-    def minus(self, other: Moments) -> Moments:
-        return self.plus(other.times(-1.0))
-
     def times(self, factor: float) -> Moments:
         return Moments(
             self.mass * factor,

@@ -33,10 +33,6 @@ class Dimension:
     factors: Mapping[str, float]
     aliases: Mapping[str, str]
 
-    @property
-    def base_unit(self) -> str:
-        return next(iter(self.factors))
-
     def to_base(self, value: float, unit: str) -> float:
         return value * self.factors[unit]
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from kentrobar.core import specs as core_specs
 from kentrobar.core.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.estimates import Quantity as CoreQuantity
@@ -99,14 +101,12 @@ def outline_document(d: Dimensions) -> models.RacketOutline | models.PaddleOutli
 
 def piece(document: models.AnyPiece) -> Piece:
     """The piece of a document. Raises PieceError or OutlineError for an impossible one."""
-    label, material, removed = document.label, document.material, document.removed
+    about: Any = document.model_dump(include={"label", "material", "removed"})
     if isinstance(document, models.Rim):
         density = document.g_per_cm
         value = density.value if isinstance(density, models.Measured) else density
         return RimStrip(
-            label=label,
-            material=material,
-            removed=removed,
+            **about,
             at=_place(document.at),
             length_cm=estimate(document.length_cm, CUT_LENGTH_U_CM),
             g_per_cm=_optional(density, DENSITY_U_RELATIVE * (value or 0.0)),
@@ -119,9 +119,7 @@ def piece(document: models.AnyPiece) -> Piece:
     mass_g = estimate(document.mass_g, WEIGHED_U_G)
     if isinstance(document, models.Point):
         return PointPiece(
-            label=label,
-            material=material,
-            removed=removed,
+            **about,
             mass_g=mass_g,
             y_cm=document.y_cm,
             x_cm=document.x_cm,
@@ -130,9 +128,7 @@ def piece(document: models.AnyPiece) -> Piece:
         )
     kind = Sleeve if isinstance(document, models.SleevePiece) else PlugBody
     return kind(
-        label=label,
-        material=material,
-        removed=removed,
+        **about,
         mass_g=mass_g,
         from_cm=document.from_cm,
         to_cm=document.to_cm,
