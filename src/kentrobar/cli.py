@@ -1,33 +1,53 @@
-"""The command line: predictions from kentrobar/1 documents, without a database."""
+"""The command line: answers from kentrobar/1 documents, without a database."""
 
 from __future__ import annotations
 
 import argparse
 import json
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from pathlib import Path
+from typing import Any
+
+from pydantic import BaseModel
 
 from kentrobar.core.errors import KentrobarError
 from kentrobar.exchange import documents, models
 
 BAD_INPUT = 2
 
+# name: (what it reads, what answers it, what it is for)
+COMMANDS: dict[str, tuple[type[BaseModel], Callable[[Any], BaseModel], str]] = {
+    "predict": (
+        models.PredictRequest,
+        documents.answer_predict,
+        "specs before and after laying pieces on a frame",
+    ),
+    "pendulum": (
+        models.PendulumRequest,
+        documents.answer_pendulum,
+        "swing weight from the period of a hanging frame",
+    ),
+}
+
 
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns 0, or 2 with one line on standard error for bad input."""
     parser = argparse.ArgumentParser(prog="kentrobar", description=__doc__)
     commands = parser.add_subparsers(dest="command", required=True)
-    predict = commands.add_parser("predict", help="specs before and after laying pieces on a frame")
-    predict.add_argument("file", metavar="FILE", help="a kentrobar/1 document; - is standard input")
+    for name, (_, _, what) in COMMANDS.items():
+        command = commands.add_parser(name, help=what)
+        command.add_argument(
+            "file", metavar="FILE", help="a kentrobar/1 document; - is standard input"
+        )
     commands.add_parser("schema", help="print the JSON Schema of the format")
     chosen = parser.parse_args(arguments)
     if chosen.command == "schema":
         print(json.dumps(schema(), indent=2, ensure_ascii=False))
         return 0
     try:
-        request = documents.read_document(_read(chosen.file), models.PredictRequest)
-        answer = documents.answer_predict(request)
+        kind, answer_to, _ = COMMANDS[chosen.command]
+        answer = answer_to(documents.read_document(_read(chosen.file), kind))
     except (KentrobarError, OSError) as error:
         print(_one_line(error), file=sys.stderr)
         return BAD_INPUT
@@ -37,7 +57,12 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def schema() -> dict[str, object]:
     """The JSON Schema of what is read and printed, from the models themselves."""
-    kinds = {"predict_request": models.PredictRequest, "predict_answer": models.PredictAnswer}
+    kinds: dict[str, type[BaseModel]] = {
+        "predict_request": models.PredictRequest,
+        "predict_answer": models.PredictAnswer,
+        "pendulum_request": models.PendulumRequest,
+        "pendulum_answer": models.PendulumAnswer,
+    }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": models.FORMAT,

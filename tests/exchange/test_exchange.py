@@ -185,3 +185,46 @@ def test_command_line_refuses_with_2_and_one_line(monkeypatch, capsys, tmp_path)
 def test_shipped_schema_is_that_of_the_models():
     shipped = json.loads((DOCS / "kentrobar-1.schema.json").read_text())
     assert shipped == json.loads(json.dumps(cli.schema()))
+
+
+HANGING = {
+    "format": "kentrobar/1", "mass_g": 300.0, "balance_cm": {"value": 32.0, "u": 0.05},
+    "hang_cm": 65.0, "gravity_cms2": 980.665, "axis_cm": 10.0,
+}  # fmt: skip
+
+
+def swing(monkeypatch, capsys, **changes):
+    data = json.dumps({k: v for k, v in (HANGING | changes).items() if v is not None}).encode()
+    return run(monkeypatch, capsys, data, "pendulum", "-")
+
+
+def test_pendulum_answers_the_worked_number(monkeypatch, capsys):
+    status, printed = swing(monkeypatch, capsys, period_s=1.37)
+    answer = json.loads(printed.out)
+    assert status == 0
+    assert answer["swingweight_kgcm2"]["value"] == pytest.approx(280.0697, abs=5e-5)
+    assert answer["swingweight_kgcm2"]["axis_cm"] == 10.0
+    assert answer["recoil_kgcm2"]["value"] == pytest.approx(134.8697, abs=5e-5)
+    several = json.loads(swing(monkeypatch, capsys, periods_s=[1.36, 1.37, 1.38])[1].out)
+    assert several["swingweight_kgcm2"]["value"] == pytest.approx(280.0697, abs=5e-5)
+    assert several["swingweight_kgcm2"]["u"] > answer["swingweight_kgcm2"]["u"]
+
+
+@pytest.mark.parametrize(
+    ("changes", "line"),
+    [
+        ({}, "document: give either period_s or periods_s"),
+        ({"period_s": 1.37, "latitude_deg": 50}, "document: give either gravity"),
+        ({"period_s": 0.9}, "period_s: A period of 0.9"),
+        ({"periods_s": [0.9]}, "periods_s: A period of 0.9"),
+        ({"periods_s": []}, "periods_s: "),
+        ({"period_s": 1.37, "hang_cm": 32.1}, "hang_cm: A frame that hangs"),
+        ({"period_s": 1.37, "gravity_cms2": None, "latitude_deg": 95}, "latitude_deg: Latitude"),
+        ({"period_s": 1.37, "holder": {"mass_g": 1}}, "holder.centre_cm: "),
+        ({"period": 1.37}, "period: “period” is not a key"),
+    ],
+)
+def test_pendulum_refuses_in_one_line(monkeypatch, capsys, changes, line):
+    status, printed = swing(monkeypatch, capsys, **changes)
+    assert (status, printed.out, printed.err.count("\n")) == (2, "", 1)
+    assert printed.err.startswith(line)

@@ -7,6 +7,7 @@ from typing import Any
 from kentrobar.core import specs as core_specs
 from kentrobar.core.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.estimates import Quantity as CoreQuantity
+from kentrobar.core.moments import STANDARD_GRAVITY_CMS2
 from kentrobar.core.outline import (
     Dimensions,
     Face,
@@ -15,6 +16,15 @@ from kentrobar.core.outline import (
     clock_text,
     parse_clock,
 )
+from kentrobar.core.pendulum import (
+    GRAVITY_U_CMS2,
+    HANG_U_CM,
+    NO_HOLDER,
+    Holder,
+    PendulumReading,
+    local_gravity_cms2,
+)
+from kentrobar.core.pendulum import PendulumAnswer as CorePendulumAnswer
 from kentrobar.core.pieces import (
     CUT_LENGTH_U_CM,
     DENSITY_U_RELATIVE,
@@ -29,6 +39,7 @@ from kentrobar.core.pieces import (
 )
 from kentrobar.core.pieces import Plug as PlugBody
 from kentrobar.core.placing import CLOCK_DECIMALS
+from kentrobar.core.readings import Precision, summarize
 from kentrobar.core.specs import MeasuredSpecs, Specs
 from kentrobar.exchange import models
 
@@ -165,6 +176,50 @@ def piece_document(laid: Piece) -> models.AnyPiece:
     return models.SleevePiece(**fields) if isinstance(laid, Sleeve) else models.PlugPiece(**fields)
 
 
+# -- swings ---------------------------------------------------------------------------
+
+STOPWATCH = Precision(resolution=0.0, repeatability=0.002)  # of one period timed over many swings
+
+
+def pendulum_reading(request: models.PendulumRequest) -> PendulumReading:
+    """The hanging frame of a request. Raises SpecError for a place that is not on earth."""
+    if request.periods_s is not None:
+        period = summarize(request.periods_s, STOPWATCH).estimate
+    else:
+        assert request.period_s is not None  # noqa: S101 - held by the model
+        period = estimate(request.period_s, STOPWATCH.repeatability)
+    holder = request.holder
+    return PendulumReading(
+        mass_g=estimate(request.mass_g, core_specs.SCALE_U_G),
+        balance_cm=estimate(request.balance_cm, core_specs.BALANCE_BOARD_U_CM),
+        hang_cm=estimate(request.hang_cm, HANG_U_CM),
+        period_s=period,
+        gravity_cms2=_gravity(request),
+        amplitude_deg=estimate(request.amplitude_deg, 0.0),
+        holder=Holder(**holder.model_dump()) if holder else NO_HOLDER,
+    )
+
+
+def _gravity(request: models.PendulumRequest) -> Estimate:
+    if request.gravity_cms2 is not None:
+        return estimate(request.gravity_cms2, GRAVITY_U_CMS2)
+    if request.latitude_deg is not None:
+        local = local_gravity_cms2(request.latitude_deg, request.altitude_m or 0.0)
+        return Estimate(local, GRAVITY_U_CMS2)
+    return Estimate(STANDARD_GRAVITY_CMS2, GRAVITY_U_CMS2)
+
+
+def pendulum_document(answer: CorePendulumAnswer) -> models.PendulumAnswer:
+    swing = answer.swingweight_kgcm2
+    return models.PendulumAnswer(
+        swingweight_kgcm2=models.ValueAtAxis(
+            **_written_value(swing).model_dump(), axis_cm=answer.axis_cm
+        ),
+        recoil_kgcm2=_written_value(answer.recoil_kgcm2),
+        period_s=_written_value(answer.period_s),
+    )
+
+
 # -- answers --------------------------------------------------------------------------
 
 
@@ -186,6 +241,8 @@ def specs_document(specs: Specs) -> models.SpecsDocument:
 
 
 def _value(quantity: CoreQuantity) -> models.Value | None:
-    if not isinstance(quantity, Estimate):
-        return None
+    return _written_value(quantity) if isinstance(quantity, Estimate) else None
+
+
+def _written_value(quantity: Estimate) -> models.Value:
     return models.Value(value=round(quantity.value, DECIMALS), u=round(quantity.u, DECIMALS))

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ValidationError
 from kentrobar.core.checks import require_possible
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.outline import outline_of
+from kentrobar.core.pendulum import pendulum
 from kentrobar.core.plans import piece_changes, predict
 from kentrobar.exchange import convert, models
 
@@ -138,3 +139,17 @@ def answer_predict(request: models.PredictRequest) -> models.PredictAnswer:
         ],
         warnings=list(prediction.warnings),
     )
+
+
+def answer_pendulum(request: models.PendulumRequest) -> models.PendulumAnswer:
+    """What ``pendulum`` prints for this request.
+
+    Raises:
+        DocumentError: quantities that no swinging frame can have; the path says which.
+    """
+    try:
+        answer = pendulum(convert.pendulum_reading(request), request.axis_cm)
+    except KentrobarError as error:
+        several = error.field == "period_s" and request.periods_s is not None
+        raise DocumentError("periods_s" if several else error.field, error.message) from None
+    return convert.pendulum_document(answer)

@@ -193,3 +193,51 @@ class PredictAnswer(_Document):
     change: SpecsDocument
     pieces: list[PieceChange]
     warnings: list[str]
+
+
+class HolderBlock(_Document):
+    """What swings with the frame; its centre counts from the axle toward the balance point."""
+
+    mass_g: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e5)]
+    centre_cm: Number
+    inertia_kgcm2: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e5)]
+
+
+class PendulumRequest(_Document):
+    """What ``pendulum`` reads: a frame that hung at ``hang_cm`` from its butt, and its period.
+
+    Give ``periods_s`` (several readings) or ``period_s``, and at most one of ``gravity_cms2`` and
+    ``latitude_deg``; without either, standard gravity is taken.
+    """
+
+    format: Literal["kentrobar/1"]
+    mass_g: Quantity
+    balance_cm: Quantity
+    hang_cm: Quantity
+    periods_s: Annotated[list[Positive], Field(min_length=1, max_length=1000)] | None = None
+    period_s: Quantity | None = None
+    amplitude_deg: Quantity = 0.0
+    gravity_cms2: Quantity | None = None
+    latitude_deg: Number | None = None
+    altitude_m: Number | None = None
+    holder: HolderBlock | None = None
+    axis_cm: Number = 10.0
+
+    @model_validator(mode="after")
+    def _says_each_thing_once(self) -> PendulumRequest:
+        if (self.periods_s is None) == (self.period_s is None):
+            raise ValueError("give either period_s or periods_s")
+        if self.gravity_cms2 is not None and self.latitude_deg is not None:
+            raise ValueError("give either gravity_cms2 or latitude_deg, not both")
+        if self.altitude_m is not None and self.latitude_deg is None:
+            raise ValueError("altitude_m needs latitude_deg beside it")
+        return self
+
+
+class PendulumAnswer(_Document):
+    """What ``pendulum`` prints; ``period_s`` is that of small swings."""
+
+    format: Literal["kentrobar/1"] = "kentrobar/1"
+    swingweight_kgcm2: ValueAtAxis
+    recoil_kgcm2: Value
+    period_s: Value
