@@ -15,8 +15,9 @@ from typing import ClassVar, Final, NamedTuple
 from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.moments import Moments
-from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine, clock_text
+from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine, Sport, clock_text
 from kentrobar.core.specs import PAIRS, Covariance, Vector, covariance_of
+from kentrobar.core.strings import string_moments
 
 # Standard uncertainties of careful bench work, taken where none is stated.
 CUT_LENGTH_U_CM: Final = 0.1
@@ -255,11 +256,39 @@ class Plug(_Span):
     radius_cm: float = 1.0
 
 
-Piece = PointPiece | RimStrip | Sleeve | Plug
+@dataclass(frozen=True, kw_only=True)
+class StringBed(_Piece):
+    """Strings over a racket's opening, of even mass per length.
+
+    With ``mains`` and ``crosses`` each string is summed for itself; without, the strings are an
+    even ellipse: A = m(c² + a²/4), T = m·b²/4 for half axes a along and b across.
+    """
+
+    mass_g: Estimate
+    mains: int = 0
+    crosses: int = 0
+
+    def __post_init__(self) -> None:
+        _require_mass(self.mass_g)
+
+    def body(self, outline: Outline | None) -> Effect:
+        if outline is None or outline.sport is not Sport.TENNIS:
+            raise PieceError(
+                "Strings need the outline of a racket.", code="no_outline", field="outline"
+            )
+        per_gram = string_moments(outline, self.mains, self.crosses)
+        m = self.mass_g.value
+        along = (0.0, m * PLACE_U_CM, 2 * m * per_gram[1] * PLACE_U_CM, 0.0, 0.0)
+        own = [_scaled(per_gram, self.mass_g.u), along]
+        return Effect(Moments(*_scaled(per_gram, m)), covariance_of(own), {})
+
+
+Piece = PointPiece | RimStrip | Sleeve | Plug  # what a hand lays and moves
+Body = Piece | StringBed
 
 
 @lru_cache(maxsize=8192)  # while one piece is dragged, the others stay as they were
-def effect_of(piece: Piece, outline: Outline | None) -> Effect:
+def effect_of(piece: Body, outline: Outline | None) -> Effect:
     """What a piece adds to a frame; a removed piece takes the same away.
 
     Raises:

@@ -18,7 +18,7 @@ from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import Estimate, NotMeasured, Quantity
 from kentrobar.core.moments import Moments
 from kentrobar.core.outline import Outline
-from kentrobar.core.pieces import Effect, Piece, effect_of
+from kentrobar.core.pieces import Body, Effect, effect_of
 from kentrobar.core.specs import (
     NO_COVARIANCE,
     Covariance,
@@ -62,7 +62,7 @@ class PieceShare:
 
 def predict(
     measured: MeasuredSpecs,
-    pieces: Sequence[Piece],
+    pieces: Sequence[Body],
     *,
     length_cm: float,
     axis_cm: float,
@@ -91,7 +91,7 @@ def predict(
 
 def piece_changes(
     measured: MeasuredSpecs,
-    pieces: Sequence[Piece],
+    pieces: Sequence[Body],
     *,
     length_cm: float,
     axis_cm: float,
@@ -105,7 +105,7 @@ def piece_changes(
 
 
 def piece_shares(
-    pieces: Sequence[Piece], *, axis_cm: float, outline: Outline | None = None
+    pieces: Sequence[Body], *, axis_cm: float, outline: Outline | None = None
 ) -> list[PieceShare]:
     """Lever and share of the swing-weight change of every piece. Raises as :func:`predict`."""
     moments = [effect_of(piece, outline).moments for piece in pieces]
@@ -303,9 +303,7 @@ def _specs(values: list[float], us: list[float], known: _Known, axis_cm: float) 
     return Specs(mass, balance, points, swing, twist, recoil, gyration, axis_cm)
 
 
-def _warnings(
-    pieces: Sequence[Piece], effects: Sequence[Effect], length_cm: float
-) -> Iterable[str]:
+def _warnings(pieces: Sequence[Body], effects: Sequence[Effect], length_cm: float) -> Iterable[str]:
     for piece, effect in zip(pieces, effects, strict=True):
         mass, first_y, *_ = effect.moments
         if not effect.overlaps and -1.0 <= first_y / mass <= length_cm + 1.0:
