@@ -16,7 +16,7 @@ RACKET = {
     "length_0": "27", "length_1": "in", "head_size_0": "98", "head_size_1": "in²",
     "head_length_0": "", "head_length_1": "cm", "head_width_0": "", "head_width_1": "cm",
     "beam_0": "22", "beam_1": "mm", "handle_length_0": "18", "handle_length_1": "cm",
-    "mass_0": "8 3/8 oz", "mass_1": "g", "mass_2": "", "balance_0": "6,5 HL", "balance_1": "mm",
+    "mass_0": "10 7/8 oz", "mass_1": "g", "mass_2": "", "balance_0": "6,5 HL", "balance_1": "mm",
     "balance_2": "", "swingweight_0": "", "swingweight_1": "kg·cm²", "swingweight_2": "",
     "axis_0": "4", "axis_1": "in", "twistweight_0": "", "twistweight_1": "kg·cm²", "twistweight_2": "",
 }  # fmt: skip
@@ -35,13 +35,13 @@ def test_specs_are_typed_in_any_unit(client):
     frame = Frame.objects.get()
     assert frame.length_cm == pytest.approx(68.58)
     assert frame.outline.head_area_cm2 == pytest.approx(98 * 6.4516, rel=0.002)
-    assert frame.specs.mass_g == pytest.approx(237.427, abs=1e-3)
+    assert frame.specs.mass_g == pytest.approx(308.301, abs=1e-3)
     assert frame.specs.balance_cm == pytest.approx(68.58 / 2 - 6.5 * 0.3175)
     assert frame.specs.axis_cm == pytest.approx(10.16)
     assert frame.specs.swingweight_kgcm2 is None
-    assert frame.specs.typed["mass"] == {"text": "8 3/8 oz", "unit": "oz"}
+    assert frame.specs.typed["mass"] == {"text": "10 7/8 oz", "unit": "oz"}
     page = client.get(f"/frames/{frame.pk}/edit").content.decode()
-    assert 'value="8 3/8 oz"' in page
+    assert 'value="10 7/8 oz"' in page
     assert 'value="6,5 HL"' in page
 
 

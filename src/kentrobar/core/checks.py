@@ -7,7 +7,7 @@ k² ≤ b(L - b). What is merely unusual is asked about and may be kept.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 from kentrobar.core.errors import SpecError
 from kentrobar.core.estimates import Estimate
@@ -34,7 +34,6 @@ USUAL: Final[dict[Sport, dict[str, Band]]] = {
         "balance_cm": Band(24, 42),
         "swingweight_kgcm2": Band(100, 420),
         "twistweight_kgcm2": Band(6, 22),
-        "gyration_cm": Band(16, 25),
     },
     Sport.PICKLEBALL: {
         "length_cm": Band(33, 46),
@@ -42,7 +41,6 @@ USUAL: Final[dict[Sport, dict[str, Band]]] = {
         "balance_cm": Band(18, 30),
         "swingweight_kgcm2": Band(40, 180),
         "twistweight_kgcm2": Band(3, 12),
-        "gyration_cm": Band(8.5, 14),
     },
 }
 
@@ -58,10 +56,11 @@ _NAMED: Final = {
 
 @dataclass(frozen=True)
 class Question:
-    """Something unusual about one field, asked and never refused."""
+    """Something unusual about one field, asked and never refused; ``mends`` are likely slips."""
 
     field: str
     message: str
+    mends: tuple[Any, ...] = ()
 
 
 def require_possible(measured: MeasuredSpecs, length_cm: float) -> None:
@@ -110,15 +109,18 @@ def _require_possible_spread(measured: MeasuredSpecs, length_cm: float) -> None:
     )
 
 
-def questions(measured: MeasuredSpecs, sport: Sport, length_cm: float) -> list[Question]:
-    """What is unusual about these specs, one question a field, spread (k) last."""
+def band_questions(
+    measured: MeasuredSpecs, sport: Sport, length_cm: float | None
+) -> list[Question]:
+    """What is outside the usual band of its field, one question a field."""
     usual = USUAL[sport]
-    values = {"length_cm": length_cm} | {
+    values = {} if length_cm is None else {"length_cm": length_cm}
+    values |= {
         field: quantity.value
         for field in _NAMED
         if isinstance(quantity := getattr(measured, field, None), Estimate)
     }
-    asked = [
+    return [
         Question(
             field,
             f"{noun} of {values[field]:g} {unit} is unusual for {_article(sport)}; "
@@ -127,18 +129,6 @@ def questions(measured: MeasuredSpecs, sport: Sport, length_cm: float) -> list[Q
         for field, (noun, unit) in _NAMED.items()
         if field in values and not usual[field].holds(values[field])
     ]
-    if not asked and measured.knows_recoil:
-        k = measured.moments().gyration_cm
-        if not usual["gyration_cm"].holds(k):
-            asked.append(
-                Question(
-                    "swingweight_kgcm2",
-                    f"Weight, balance and swing weight together spread the mass over {k:.1f} cm, "
-                    f"where {usual['gyration_cm'].low:g} to {usual['gyration_cm'].high:g} cm is "
-                    "usual. A digit, a unit or the axis may have slipped. Check them, or keep them.",
-                )
-            )
-    return asked
 
 
 def _article(sport: Sport) -> str:

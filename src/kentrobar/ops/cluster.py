@@ -262,6 +262,26 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+def free_ports_in_a_row(count: int) -> int:
+    """The first of ``count`` neighbouring ports on loopback that are free just now."""
+    for _ in range(100):
+        first = free_port()
+        if first + count < 65_536 and all(is_free(first + i) for i in range(count)):
+            return first
+    raise OperationError("No free ports were found on loopback; close some programs.")
+
+
+def is_free(port: int) -> bool:
+    """Whether a server could listen on this port of loopback."""
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            return False
+        return True
+
+
 def last_line(text: str) -> str:
     """The last line that says something."""
     lines = [line.strip() for line in text.splitlines() if line.strip()]

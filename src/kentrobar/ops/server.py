@@ -6,7 +6,6 @@ import fcntl
 import os
 import secrets
 import signal
-import socket
 import subprocess
 import sys
 import time
@@ -14,11 +13,17 @@ import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 
-from kentrobar.ops.cluster import OperationError, complain_and_exit
+from kentrobar.ops.cluster import (
+    OperationError,
+    complain_and_exit,
+    free_ports_in_a_row,
+    is_free,
+)
 from kentrobar.ops.run import LOCAL, ROOT, database_url
 
 HOST = "127.0.0.1"
 ANSWER_TIMEOUT_S = 60
+BENCH_PORTS = 5
 
 
 def main() -> None:
@@ -40,8 +45,9 @@ def serve(port: int) -> None:
         require_free(port)
         with database_url() as url:
             environment = os.environ | settings_for(url)
-            prepare(environment)
-            run_web_server(port, environment)
+            with simulated_bench(environment):
+                prepare(environment)
+                run_web_server(port, environment)
 
 
 @contextmanager
@@ -64,15 +70,11 @@ def only_one_server() -> Iterator[None]:
 
 
 def require_free(port: int) -> None:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind((HOST, port))
-        except OSError:
-            raise OperationError(
-                f"Port {port} is in use by another program; stop it, or choose another port: "
-                f"PORT={port + 1} script/server"
-            ) from None
+    if not is_free(port):
+        raise OperationError(
+            f"Port {port} is in use by another program; stop it, or choose another port: "
+            f"PORT={port + 1} script/server"
+        )
 
 
 def settings_for(url: str) -> dict[str, str]:
@@ -90,6 +92,37 @@ def secret_key() -> str:
         with os.fdopen(descriptor, "w") as file:
             file.write(secrets.token_urlsafe(48))
     return path.read_text().strip()
+
+
+@contextmanager
+def simulated_bench(environment: dict[str, str]) -> Iterator[None]:
+    """With the demo, the simulated bench beside it; its ports stay the same while they are free."""
+    if environment["DEMO"] != "1":
+        yield
+        return
+    port = bench_port()
+    environment["SIMULATED_BENCH"] = str(port)
+    bench = subprocess.Popen(
+        [python(), "-m", "kentrobar.instruments.simulated", str(port)], start_new_session=True
+    )
+    try:
+        yield
+    finally:
+        bench.terminate()
+        with suppress(subprocess.TimeoutExpired):
+            bench.wait(10)
+
+
+def bench_port() -> int:
+    """The first port of the simulated bench: the one of last time if it is still free."""
+    path = LOCAL / "bench_port"
+    if path.exists():
+        port = int(path.read_text())
+        if all(is_free(port + i) for i in range(BENCH_PORTS)):
+            return port
+    port = free_ports_in_a_row(BENCH_PORTS)
+    path.write_text(str(port))
+    return port
 
 
 def prepare(environment: dict[str, str]) -> None:

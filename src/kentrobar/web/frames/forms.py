@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 
 from kentrobar.core import specs as core_specs
-from kentrobar.core.checks import Question, questions, require_possible
+from kentrobar.core.checks import Question, require_possible
 from kentrobar.core.errors import KentrobarError, UnitError
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.outline import (
@@ -18,6 +18,7 @@ from kentrobar.core.outline import (
     head_from_size,
     outline_of,
 )
+from kentrobar.core.slips import Entry, TypedNumber, questions
 from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.core.units import AREA, CM_PER_POINT, INERTIA, LENGTH, MASS, parse_balance
 from kentrobar.web.frames.models import Frame, SpecSheet
@@ -159,9 +160,14 @@ class FrameForm(forms.Form):
             self._blame(error)
             return
         if not cleaned["keep"]:
-            self.asked = questions(self.measured, self.sport, length_cm)
+            self.asked = questions(self._entry(cleaned))
             for question in self.asked:
                 self._ask(question)
+
+    def _entry(self, cleaned: dict[str, Any]) -> Entry:
+        fields = ("length", "mass", "balance", "swingweight", "axis", "twistweight")
+        typed = {name: cleaned[name] for name in fields if cleaned[name]}
+        return Entry(self.sport, {n: TypedNumber(t.text, t.unit) for n, t in typed.items()})
 
     def _balance(self, typed: Typed | None, length_cm: float) -> Quantity:
         if typed is None:
@@ -179,7 +185,7 @@ class FrameForm(forms.Form):
         )
 
     def _field_of(self, quantity: str) -> str | None:
-        field = quantity.rpartition("_")[0] or quantity
+        field = quantity if quantity in self.fields else quantity.rpartition("_")[0]
         return field if field in self.fields else None
 
     @property

@@ -1,0 +1,135 @@
+"""Reading devices: settled, unplugged, silent, garbled, still settling; and the simulated bench."""
+
+import asyncio
+import socket
+import threading
+import time
+from contextlib import contextmanager, suppress
+
+import pytest
+
+from kentrobar.core.timing import period_of
+from kentrobar.instruments.lines import USUAL_PATTERN, InstrumentError, compile_pattern, read_line
+from kentrobar.instruments.simulated import FrameOnBench, run
+from kentrobar.instruments.taking import Device, require_address, take_passes, take_reading
+from kentrobar.ops.cluster import free_port, free_ports_in_a_row
+
+
+@contextmanager
+def speaking(*lines, pause=0.02, forever=True):
+    """A device on loopback that says these lines, the last one over and over."""
+    server = socket.create_server(("127.0.0.1", 0))
+    stop = threading.Event()
+
+    def speak():
+        with suppress(OSError):
+            connection, _ = server.accept()
+            with connection:
+                queue = list(lines)
+                while queue and not stop.is_set():
+                    connection.sendall(queue[0] + b"\r\n")
+                    time.sleep(pause)
+                    if len(queue) > 1 or not forever:
+                        queue.pop(0)
+                stop.wait(3)
+
+    thread = threading.Thread(target=speak, daemon=True)
+    thread.start()
+    try:
+        yield Device(f"socket://127.0.0.1:{server.getsockname()[1]}", USUAL_PATTERN)
+    finally:
+        stop.set()
+        server.close()
+        thread.join(3)
+
+
+@pytest.mark.parametrize(
+    ("line", "pattern", "said"),
+    [
+        (b"W +308.6 g settled\r\n", USUAL_PATTERN, (308.6, "g", True)),
+        (b"W +308.2 g moving", USUAL_PATTERN, (308.2, "g", False)),
+        (b"  31,85cm settled", USUAL_PATTERN, (31.85, "cm", True)),
+        (b"n=12.5;", r"n=(?P<value>[\d.]+);", (12.5, "", None)),
+        (b"no number", USUAL_PATTERN, None),
+        (b"\xff\xfe\x00", USUAL_PATTERN, None),
+    ],
+)
+def test_lines_are_read_by_their_pattern(line, pattern, said):
+    found = read_line(line, compile_pattern(pattern))
+    assert (found and (found.value, found.unit, found.settled)) == said
+
+
+@pytest.mark.parametrize("pattern", ["(", r"\d+", "x" * 500])
+def test_a_bad_pattern_is_refused(pattern):
+    with pytest.raises(InstrumentError) as refused:
+        compile_pattern(pattern)
+    assert refused.value.field == "pattern"
+
+
+@pytest.mark.parametrize(
+    "address", ["spy://x?file=/tmp/x", "http://a", "socket://a", "/etc/passwd", ""]
+)
+def test_only_ports_and_sockets_are_opened(address):
+    with pytest.raises(InstrumentError, match="socket://"):
+        require_address(address)
+
+
+def test_a_reading_waits_until_it_has_settled():
+    with speaking(b"W +301.0 g moving", b"W +308.1 g moving", b"W +308.6 g settled") as device:
+        assert take_reading(device).value == 308.6
+
+
+def test_lines_without_a_word_settle_when_alike():
+    with speaking(b"301.0", b"308.1", b"308.6") as device:
+        plain = Device(device.address, r"(?P<value>[\d.]+)")
+        assert take_reading(plain).value == 308.6
+
+
+@pytest.mark.parametrize(
+    ("lines", "code"),
+    [
+        ((b"#!%", b"##"), "garbled"),
+        ((b"W +308.1 g moving",), "unsettled"),
+        ((), "silent"),
+    ],
+)
+def test_no_reading_says_why(lines, code):
+    with speaking(*lines) as device, pytest.raises(InstrumentError) as refused:
+        take_reading(device, silent_after_s=0.6, settles_within_s=0.5)
+    assert refused.value.code == code
+
+
+def test_an_unplugged_device_is_named():
+    port = free_port()
+    with pytest.raises(InstrumentError, match="plug it in"):
+        take_reading(Device(f"socket://127.0.0.1:{port}", USUAL_PATTERN))
+
+
+@pytest.fixture(scope="module")
+def bench():
+    first = free_ports_in_a_row(5)
+    up, loop = threading.Event(), asyncio.new_event_loop()
+    task = loop.create_task(run(first, FrameOnBench(), up.set))
+
+    def work():
+        with suppress(asyncio.CancelledError):
+            loop.run_until_complete(task)
+
+    thread = threading.Thread(target=work, daemon=True)
+    thread.start()
+    assert up.wait(5)
+    yield [Device(f"socket://127.0.0.1:{first + i}", USUAL_PATTERN) for i in range(5)]
+    loop.call_soon_threadsafe(task.cancel)
+    thread.join(3)
+
+
+def test_the_bench_reads_what_lies_on_it_within_its_noise(bench):
+    """Two layings differ, yet both are near the truth; the board counts from its stop."""
+    scale, board, machine, twist, gate = bench
+    truth = FrameOnBench()
+    assert take_reading(scale).value == pytest.approx(truth.mass_g, abs=0.5)
+    assert take_reading(board).value == pytest.approx(10 * truth.balance_cm - 50, abs=2)
+    assert take_reading(machine).value == pytest.approx(truth.swingweight(10) / 1.012, abs=4)
+    assert take_reading(twist).value == pytest.approx(truth.twist_kgcm2, abs=0.4)
+    timing = period_of(take_passes(gate, 9), 2, 0.002)
+    assert timing.period_s.value == pytest.approx(truth.period_s, abs=0.005)
