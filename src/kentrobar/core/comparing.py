@@ -8,6 +8,7 @@ from enum import StrEnum
 from typing import NamedTuple
 
 from kentrobar.core.estimates import Estimate, Quantity
+from kentrobar.core.units import CM_PER_POINT
 
 REAL_SIGMAS = 2.0  # two frames differ for real when the gap exceeds twice its ±
 
@@ -29,6 +30,8 @@ class FeltRule:
 
     def threshold(self, spec: str) -> float | None:
         """The least felt gap of a spec, None where the rule says nothing of it."""
+        if spec == "points_headlight":
+            return self.balance_cm / CM_PER_POINT
         return getattr(self, spec, None)
 
 

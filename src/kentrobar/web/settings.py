@@ -13,6 +13,7 @@ ROOT = WEB.parents[2]
 SECRET_KEY = env("SECRET_KEY")
 DEBUG = env.bool("DEBUG", False)
 DEMO = env.bool("DEMO", False)
+SIMULATED_BENCH = env.int("SIMULATED_BENCH", 0)  # first port of the simulated bench, 0 without
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS", default=["127.0.0.1", "localhost"])
 CSRF_TRUSTED_ORIGINS = env.list("CSRF_TRUSTED_ORIGINS", default=[])
 HTTPS = env.bool("HTTPS", False)  # behind a proxy that ends TLS and sets X-Forwarded-Proto
@@ -21,12 +22,14 @@ INSTALLED_APPS = [
     "kentrobar.web.shops",
     "kentrobar.web.frames",
     "kentrobar.web.materials",
+    "kentrobar.web.measuring",
     "kentrobar.web.planning",
     "kentrobar.web.kit",
     "django.contrib.auth",
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.messages",
+    "django.contrib.postgres",
     "django.contrib.staticfiles",
     "django.forms",
     "allauth",

@@ -12,6 +12,7 @@ urlpatterns = [
     path("you/", include("kentrobar.web.shops.urls")),
     path("frames/", include("kentrobar.web.frames.urls")),
     path("materials/", include("kentrobar.web.materials.urls")),
+    path("measure/", include("kentrobar.web.measuring.urls")),
     path("plans/", include("kentrobar.web.planning.urls")),
 ]
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from django import forms
 
 from kentrobar.core import specs as core_specs
+from kentrobar.core.blocked import parse_blocked
 from kentrobar.core.checks import Question, require_possible
 from kentrobar.core.errors import KentrobarError, UnitError
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
@@ -46,6 +48,40 @@ class BalanceField(QuantityField):
         return parse_balance(typed.text, typed.unit, length_cm)[2]
 
 
+class PatternField(forms.CharField):
+    """A string pattern such as 16 x 19, as (mains, crosses), or None."""
+
+    def __init__(self) -> None:
+        super().__init__(max_length=12, required=False, label="String pattern")
+        self.widget.attrs["placeholder"] = "16 x 19"
+
+    def clean(self, value: Any) -> tuple[int, int] | None:
+        text = super().clean(value)
+        if not text:
+            return None
+        found = re.fullmatch(r"\s*(\d{1,2})\s*[x×*/]\s*(\d{1,2})\s*", text, re.IGNORECASE)
+        if not found or not (8 <= int(found[1]) <= 24 and 8 <= int(found[2]) <= 28):
+            raise forms.ValidationError("Type mains and crosses, such as 16 x 19.", "pattern")
+        return int(found[1]), int(found[2])
+
+
+def text_area(label: str) -> forms.CharField:
+    return forms.CharField(
+        max_length=2000, required=False, widget=forms.Textarea({"rows": 2}), label=label
+    )
+
+
+def style_fields(form: forms.Form) -> None:
+    """Give plain fields the look of the house."""
+    for field in form.fields.values():
+        if isinstance(field.widget, forms.Select):
+            field.widget.attrs["class"] = "form-select"
+        elif isinstance(field.widget, forms.TextInput | forms.Textarea):
+            field.widget.attrs["class"] = "form-control"
+        elif isinstance(field.widget, forms.CheckboxInput):
+            field.widget.attrs["class"] = "form-check-input"
+
+
 def _dimension(label: str, units: list[str] = LENGTH_UNITS, **options: Any) -> QuantityField:
     return QuantityField(LENGTH, units, label=label, **options)
 
@@ -59,6 +95,7 @@ class FrameForm(forms.Form):
 
     sport: Sport
     dimension_fields: tuple[str, ...] = ()
+    starting_dimensions: dict[str, tuple[str, str]] = {}
 
     label = forms.CharField(max_length=80, label="Name of the frame")
     player = forms.CharField(max_length=80, required=False)
@@ -75,12 +112,27 @@ class FrameForm(forms.Form):
     twistweight = QuantityField(
         INERTIA, ["kg·cm²", "oz·in²"], with_spread=True, required=False, label="Twist weight"
     )
-    notes = forms.CharField(
-        max_length=2000, required=False, widget=forms.Textarea({"rows": 2}), label="Notes"
+    colour = forms.CharField(max_length=40, required=False)
+    is_used = forms.BooleanField(required=False, label="Used before")
+    pattern = PatternField()
+    handle_build = forms.ChoiceField(choices=Frame.HandleBuild, required=False, label="Handle")
+    post_hold = forms.ChoiceField(
+        choices=Frame.PostHold, required=False, label="Held by the stringing machine"
     )
+    blocked = forms.CharField(
+        max_length=200, required=False, label="Blocked on the rim",
+        help_text="Tie-off holes and the like: 6T, 8H, 1:15-1:45, 57-59 cm.",
+    )  # fmt: skip
+    complaint = text_area("What the player complains of")
+    wishes = text_area("What the player wants")
+    must_keep = text_area("What must not change")
+    notes = text_area("Notes")
     keep = forms.BooleanField(required=False, widget=forms.HiddenInput)
 
-    about_fields = ("label", "player", "mark", "notes")
+    about_fields = (
+        "label", "player", "mark", "colour", "is_used", "handle_build", "post_hold", "blocked",
+        "complaint", "wishes", "must_keep", "notes",
+    )  # fmt: skip
     spec_fields = ("mass", "balance", "swingweight", "axis", "twistweight")
 
     def __init__(self, data: Any = None, *, units: Units, frame: Frame | None = None) -> None:
@@ -88,10 +140,7 @@ class FrameForm(forms.Form):
         self.units = units
         self.asked: list[Question] = []
         self.initial |= self._starting_values() if frame is None else self._values_of(frame)
-        for name in ("label", "player", "mark"):
-            self.fields[name].widget.attrs["class"] = "form-control"
-        self.fields["notes"].widget.attrs["class"] = "form-control"
-        self.fields["build"].widget.attrs["class"] = "form-select"
+        style_fields(self)
 
     def _starting_values(self) -> dict[str, Any]:
         balance_unit = self.units.balance
@@ -99,18 +148,12 @@ class FrameForm(forms.Form):
             "mass": ("", self.units.mass, ""),
             "balance": ("", balance_unit, ""),
             "axis": ("10" if self.sport is Sport.TENNIS else "5", "cm"),
-        }
+        } | self.starting_dimensions
 
     def _values_of(self, frame: Frame) -> dict[str, Any]:
         values: dict[str, Any] = {name: getattr(frame, name) for name in self.about_fields}
-        base_units = {"cm": "cm", "mm": "mm", "cm2": "cm²"}
-        for name in self.dimension_fields:
-            field, _, unit = name.rpartition("_")
-            typed, value = frame.typed.get(field), getattr(frame, name)
-            if typed:
-                values[field] = (typed["text"], typed["unit"])
-            elif value is not None:
-                values[field] = (f"{value:g}", base_units[unit])
+        values |= typed_dimensions_of(frame, self.dimension_fields)
+        values["pattern"] = f"{frame.mains} x {frame.crosses}" if frame.mains else ""
         if frame.specs:
             values["build"] = frame.specs.build
             for field in self.spec_fields:
@@ -127,7 +170,9 @@ class FrameForm(forms.Form):
             return cleaned
         try:
             self.dimensions = self.read_dimensions(cleaned)
-            outline_of(self.dimensions)
+            outline = outline_of(self.dimensions)
+            mains, _ = cleaned.get("pattern") or (0, 0)
+            parse_blocked(cleaned.get("blocked") or "", outline, mains)
         except KentrobarError as error:
             self._blame(error)
             return cleaned
@@ -198,8 +243,12 @@ class FrameForm(forms.Form):
     # -- what was typed -----------------------------------------------------------------
 
     @property
-    def about(self) -> dict[str, str]:
-        return {name: self.cleaned_data[name] for name in self.about_fields}
+    def about(self) -> dict[str, Any]:
+        mains, crosses = self.cleaned_data["pattern"] or (None, None)
+        about = {name: self.cleaned_data[name] for name in self.about_fields}
+        for name in ("handle_build", "post_hold"):
+            about[name] = about[name] or "unknown"
+        return about | {"mains": mains, "crosses": crosses}
 
     def typed(self, fields: tuple[str, ...]) -> dict[str, Any]:
         return {
@@ -220,11 +269,38 @@ class FrameForm(forms.Form):
                 kept[field]["spread"] = spread
         return kept
 
+    def was_reread(self, before: dict[str, Any]) -> bool:
+        """Whether any reading differs from what was typed before."""
+        parts = ("text", "unit", "spread")
+
+        def plain(typed: dict[str, Any]) -> dict[str, tuple[Any, ...]]:
+            known = {field: typed[field] for field in self.spec_fields if field in typed}
+            return {f: tuple(t.get(p, "") for p in parts) for f, t in known.items()}
+
+        now, then = plain(self.typed_specs()), plain(before)
+        if "swingweight" not in now and "swingweight" not in then:
+            now.pop("axis", None), then.pop("axis", None)
+        return now != then
+
     def dimension_rows(self) -> list[Any]:
         return [self[name.rpartition("_")[0]] for name in self.dimension_fields]
 
     def spec_rows(self) -> list[Any]:
         return [self[name] for name in self.spec_fields]
+
+
+def typed_dimensions_of(frame: Frame, names: tuple[str, ...]) -> dict[str, tuple[str, str]]:
+    """A frame's dimensions as they were typed, as values for the fields of a form."""
+    base_units = {"cm": "cm", "mm": "mm", "cm2": "cm²"}
+    values = {}
+    for name in names:
+        field, _, unit = name.rpartition("_")
+        typed, value = frame.typed.get(field), getattr(frame, name)
+        if typed:
+            values[field] = (typed["text"], typed["unit"])
+        elif value is not None:
+            values[field] = (f"{value:g}", base_units[unit])
+    return values
 
 
 def _estimate(typed: Typed | None, usual_u: float) -> Quantity:
@@ -233,12 +309,17 @@ def _estimate(typed: Typed | None, usual_u: float) -> Quantity:
     return Estimate(typed.base, usual_u if typed.u_base is None else typed.u_base)
 
 
-class RacketForm(FrameForm):
+class RacketOutline(forms.Form):
+    """The dimensions of a racket."""
+
     sport = Sport.TENNIS
     dimension_fields = (
         "length_cm", "head_size_cm2", "head_length_cm", "head_width_cm", "beam_mm",
         "handle_length_cm",
     )  # fmt: skip
+    starting_dimensions = {
+        "length": ("68.58", "cm"), "beam": ("23", "mm"), "handle_length": ("18", "cm"),
+    }  # fmt: skip
 
     length = _dimension("Length")
     head_size = QuantityField(AREA, ["in²", "cm²"], label="Head size", required=False)
@@ -248,11 +329,6 @@ class RacketForm(FrameForm):
     head_width = _dimension("Head width, outside", required=False)
     beam = _dimension("Beam", THICKNESS_UNITS)
     handle_length = _dimension("Handle length")
-
-    def _starting_values(self) -> dict[str, Any]:
-        return super()._starting_values() | {
-            "length": ("68.58", "cm"), "beam": ("23", "mm"), "handle_length": ("18", "cm"),
-        }  # fmt: skip
 
     def read_dimensions(self, cleaned: dict[str, Any]) -> Dimensions:
         size, length, width = (cleaned[f] for f in ("head_size", "head_length", "head_width"))
@@ -276,12 +352,18 @@ class RacketForm(FrameForm):
         )
 
 
-class PaddleForm(FrameForm):
+class PaddleOutline(forms.Form):
+    """The dimensions of a paddle."""
+
     sport = Sport.PICKLEBALL
     dimension_fields = (
         "length_cm", "width_cm", "corner_radius_cm", "shoulder_cm", "handle_length_cm",
         "thickness_mm",
     )  # fmt: skip
+    starting_dimensions = {
+        "corner_radius": ("4", "cm"), "shoulder": ("5", "cm"), "thickness": ("16", "mm"),
+        "handle_length": ("13", "cm"),
+    }  # fmt: skip
 
     length = _dimension("Length")
     width = _dimension("Width")
@@ -292,12 +374,6 @@ class PaddleForm(FrameForm):
     handle_length = _dimension("Handle length")
     thickness = _dimension("Thickness", THICKNESS_UNITS)
 
-    def _starting_values(self) -> dict[str, Any]:
-        return super()._starting_values() | {
-            "corner_radius": ("4", "cm"), "shoulder": ("5", "cm"), "thickness": ("16", "mm"),
-            "handle_length": ("13", "cm"),
-        }  # fmt: skip
-
     def read_dimensions(self, cleaned: dict[str, Any]) -> Dimensions:
         return PaddleDimensions(
             length_cm=cleaned["length"].base,
@@ -307,6 +383,14 @@ class PaddleForm(FrameForm):
             handle_length_cm=cleaned["handle_length"].base,
             thickness_mm=cleaned["thickness"].base * 10,
         )
+
+
+class RacketForm(RacketOutline, FrameForm):
+    pass
+
+
+class PaddleForm(PaddleOutline, FrameForm):
+    pass
 
 
 FORM_OF: dict[str, type[FrameForm]] = {

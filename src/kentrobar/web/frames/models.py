@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
+from kentrobar.core.builds import USUAL_FITTINGS, Build, Fitting, FittingKind
 from kentrobar.core.errors import SpecError
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.outline import (
@@ -21,6 +23,52 @@ from kentrobar.core.outline import (
 from kentrobar.core.specs import MeasuredSpecs
 
 
+def spread_constraint(prefix: str, name: str, unit: str) -> models.CheckConstraint:
+    """A spec is known with its ± or not at all."""
+    return models.CheckConstraint(
+        name=f"{prefix}_{name}_with_spread",
+        condition=Q(**{f"{name}_{unit}": None, f"{name}_u_{unit}": None})
+        | Q(**{f"{name}_{unit}__gt": 0, f"{name}_u_{unit}__gte": 0}),
+    )
+
+
+class FrameModel(models.Model):
+    """A maker's model as the shop names it, with what the maker states of it."""
+
+    shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="frame_models")
+    sport = models.CharField(
+        max_length=10, choices=[("tennis", "racket"), ("pickleball", "paddle")]
+    )
+    name = models.CharField(max_length=80)
+    stated_mass_g = models.FloatField(null=True, blank=True)
+    stated_balance_cm = models.FloatField(null=True, blank=True)
+    stated_swingweight_kgcm2 = models.FloatField(null=True, blank=True)
+    stated_axis_cm = models.FloatField(default=10.0)
+    stated_build = models.CharField(max_length=7, default=Build.BARE.value)
+    typed = models.JSONField("figures as typed", default=dict)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["shop", "sport", "name"], name="frame_model_name_once_a_shop"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def stated(self) -> MeasuredSpecs:
+        """What the maker states, without ±: makers' tolerances come with the comparison."""
+        return MeasuredSpecs(
+            _quantity(self.stated_mass_g, 0.0),
+            _quantity(self.stated_balance_cm, 0.0),
+            _quantity(self.stated_swingweight_kgcm2, 0.0),
+            self.stated_axis_cm,
+        )
+
+
 class Frame(models.Model):
     """One racket or paddle: whose it is, how to tell it, its dimensions.
 
@@ -31,11 +79,41 @@ class Frame(models.Model):
         TENNIS = Sport.TENNIS.value, "racket"
         PICKLEBALL = Sport.PICKLEBALL.value, "paddle"
 
+    class HandleBuild(models.TextChoices):
+        UNKNOWN = "unknown", "not looked at"
+        HOLLOW = "hollow", "hollow"
+        TRAP_DOOR = "trap_door", "hollow, with a trap door"
+        FOAM = "foam", "foam-filled"
+
+    class PostHold(models.TextChoices):
+        UNKNOWN = "unknown", "not known"
+        CENTRE = "centre", "centre post"
+        OFFSET = "offset", "two offset retainers"
+
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="frames")
     sport = models.CharField(max_length=10, choices=SportChoice)
     label = models.CharField(max_length=80)
-    player = models.CharField(max_length=80, blank=True)
+    client = models.ForeignKey(
+        "shops.Client", null=True, blank=True, on_delete=models.PROTECT, related_name="frames"
+    )
+    model = models.ForeignKey(
+        FrameModel, null=True, blank=True, on_delete=models.PROTECT, related_name="frames"
+    )
     mark = models.CharField("own mark or last digits", max_length=40, blank=True)
+    colour = models.CharField(max_length=40, blank=True)
+    is_used = models.BooleanField("used", default=False)
+    mains = models.PositiveSmallIntegerField(null=True, blank=True)
+    crosses = models.PositiveSmallIntegerField(null=True, blank=True)
+    handle_build = models.CharField(
+        "handle", max_length=9, choices=HandleBuild, default=HandleBuild.UNKNOWN
+    )
+    post_hold = models.CharField(
+        "held by the stringing machine", max_length=7, choices=PostHold, default=PostHold.UNKNOWN
+    )
+    blocked = models.CharField("blocked stretches of the rim", max_length=200, blank=True)
+    complaint = models.TextField(max_length=2000, blank=True)
+    wishes = models.TextField(max_length=2000, blank=True)
+    must_keep = models.TextField("what must not change", max_length=2000, blank=True)
     notes = models.TextField(max_length=2000, blank=True)
 
     length_cm = models.FloatField()
@@ -82,6 +160,10 @@ class Frame(models.Model):
         return self.label
 
     @property
+    def player(self) -> str:
+        return self.client.name if self.client else ""
+
+    @property
     def is_racket(self) -> bool:
         return self.sport == self.SportChoice.TENNIS
 
@@ -99,13 +181,79 @@ class Frame(models.Model):
         return self.specs.measured if self.specs else MeasuredSpecs()
 
 
+class FrameFitting(models.Model):
+    """One thing on a frame: strings, a grip, a cap. What comes off is kept, with its date.
+
+    ``mass_g`` is of all of it; places left empty are the usual ones of its kind.
+    """
+
+    class Source(models.TextChoices):
+        USUAL = "usual", "usual weight"
+        SHOP = "shop", "as this shop weighed its kind"
+        WEIGHED = "weighed", "weighed itself"
+        COMPUTED = "computed", "from gauge, material and pattern"
+        PACKAGE = "package", "package less offcuts"
+
+    Kind = models.TextChoices(
+        "Kind", {kind.name: (kind.value, usual.label) for kind, usual in USUAL_FITTINGS.items()}
+    )
+
+    frame = models.ForeignKey(Frame, on_delete=models.PROTECT, related_name="fittings")
+    kind = models.CharField(max_length=14, choices=Kind)
+    label = models.CharField(max_length=60)
+    mass_g = models.FloatField()
+    mass_u_g = models.FloatField()
+    source = models.CharField(max_length=8, choices=Source, default=Source.USUAL)
+    typed = models.JSONField("as typed", default=dict)
+    y_cm = models.FloatField(null=True, blank=True)
+    x_cm = models.FloatField(default=0.0)
+    from_cm = models.FloatField(null=True, blank=True)
+    to_cm = models.FloatField(null=True, blank=True)
+    is_on = models.BooleanField("on the frame", default=True)
+    fitted_at = models.DateTimeField(auto_now_add=True)
+    taken_off_at = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.CheckConstraint(
+                name="fitting_weighs_something", condition=Q(mass_g__gt=0, mass_u_g__gte=0)
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.label
+
+    def fitting(self, frame: Frame) -> Fitting:
+        """The rules' value of it; strings take the frame's pattern."""
+        is_strings = self.kind == FittingKind.STRINGS
+        return Fitting(
+            key=self.pk,
+            kind=FittingKind(self.kind),
+            label=self.label,
+            mass_g=Estimate(self.mass_g, self.mass_u_g),
+            y_cm=self.y_cm,
+            x_cm=self.x_cm,
+            mirrored=bool(self.x_cm),
+            from_cm=self.from_cm,
+            to_cm=self.to_cm,
+            mains=(frame.mains or 0) if is_strings else 0,
+            crosses=(frame.crosses or 0) if is_strings else 0,
+        )
+
+
 class SpecSheet(models.Model):
-    """Readings of one frame in one build. Never changed: a correction is a new sheet."""
+    """Readings of one frame in one build. Never changed: a correction is a new sheet.
+
+    ``fitting_ids`` are the fittings that were on it then; None where nobody noted them, and the
+    build's name tells.
+    """
 
     class Build(models.TextChoices):
         BARE = "bare", "bare frame"
         STRUNG = "strung", "strung, no overgrip"
         PLAYING = "playing", "playing form"
+        MIX = "mix", "another mix of fittings"
 
     frame = models.ForeignKey(Frame, on_delete=models.PROTECT, related_name="spec_sheets")
     build = models.CharField(max_length=7, choices=Build, default=Build.PLAYING)
@@ -118,6 +266,7 @@ class SpecSheet(models.Model):
     axis_cm = models.FloatField(default=10.0)
     twistweight_kgcm2 = models.FloatField(null=True)
     twistweight_u_kgcm2 = models.FloatField(null=True)
+    fitting_ids = ArrayField(models.BigIntegerField(), null=True)
     typed = models.JSONField("readings as typed", default=dict)
     replaces = models.OneToOneField("self", null=True, on_delete=models.PROTECT)
     taken_at = models.DateTimeField(auto_now_add=True)
@@ -126,11 +275,7 @@ class SpecSheet(models.Model):
     class Meta:
         ordering = ["-taken_at"]
         constraints = [
-            models.CheckConstraint(
-                name=f"spec_sheet_{name}_with_spread",
-                condition=Q(**{f"{name}_{unit}": None, f"{name}_u_{unit}": None})
-                | Q(**{f"{name}_{unit}__gt": 0, f"{name}_u_{unit}__gte": 0}),
-            )
+            spread_constraint("spec_sheet", name, unit)
             for name, unit in (
                 ("mass", "g"),
                 ("balance", "cm"),

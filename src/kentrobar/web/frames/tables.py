@@ -14,8 +14,13 @@ _NUMBER = {"td": {"class": "number"}, "th": {"class": "number"}}
 
 
 class FrameTable(tables.Table):
+    mark_it = tables.TemplateColumn(
+        '<input class="form-check-input" type="checkbox" form="compare" name="frame" '
+        'value="{{ record.pk }}" aria-label="Mark {{ record.label }} for comparing">',
+        verbose_name="", orderable=False,
+    )  # fmt: skip
     label = tables.Column(linkify=("frames:detail", {"pk": tables.A("pk")}), verbose_name="Frame")
-    player = tables.Column()
+    player = tables.Column(accessor="client__name", verbose_name="Player")
     sport = tables.Column(accessor="get_sport_display", order_by="sport")
     mass = tables.Column(accessor="specs__mass_g", verbose_name="Static weight", attrs=_NUMBER)
     balance = tables.Column(accessor="specs__balance_cm", verbose_name="Balance", attrs=_NUMBER)
@@ -33,7 +38,8 @@ class FrameTable(tables.Table):
 
     class Meta:
         model = Frame
-        fields = ("label", "player", "sport")
+        fields = ("label",)
+        sequence = ("mark_it", "label", "player", "sport", "...")
         empty_text = "No frame matches. Clear the search, or take a new frame in."
         attrs = {"class": "table align-middle"}
         per_page = 50

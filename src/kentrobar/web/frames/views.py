@@ -44,11 +44,33 @@ def detail(request: HttpRequest, pk: int) -> HttpResponse:
         "shown": shown,
         "axis_cm": axis_cm,
         "beside_balance": beside_balance(specs, units),
+        "about": _about(frame),
         "missing": frame.measured.missing(),
         "sheets": frame.spec_sheets.select_related("taken_by")[:20],
         "plans": plans_of(request.user).filter(frame=frame),
     }
     return render(request, "frames/detail.html", context)
+
+
+def _about(frame: Frame) -> list[tuple[str, str]]:
+    """What is known of a frame beside its specs, as term and text."""
+    said = [
+        ("Model", frame.model.name if frame.model else ""),
+        ("Mark", frame.mark),
+        ("Colour", frame.colour),
+        ("Strings", f"{frame.mains} x {frame.crosses}" if frame.mains else ""),
+        ("Handle", frame.get_handle_build_display() if frame.handle_build != "unknown" else ""),
+        (
+            "Stringing machine",
+            frame.get_post_hold_display() if frame.post_hold != "unknown" else "",
+        ),
+        ("Blocked on the rim", frame.blocked),
+        ("Complaint", frame.complaint),
+        ("Wishes", frame.wishes),
+        ("Must not change", frame.must_keep),
+        ("Notes", frame.notes),
+    ]
+    return [(term, text) for term, text in said if text]
 
 
 def create(request: HttpRequest, sport: str) -> HttpResponse:
@@ -78,7 +100,7 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
             frame, about=form.about, dimensions=form.dimensions, typed=form.typed_dimensions()
         )
         build = form.cleaned_data["build"]
-        if form.measured != frame.measured or not frame.specs or build != frame.specs.build:
+        if not frame.specs or build != frame.specs.build or form.was_reread(frame.specs.typed):
             services.record_specs(frame, form.measured, build, form.typed_specs(), request.user)
         messages.success(request, f"{frame.label} is saved.")
         return redirect("frames:detail", pk=frame.pk)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from django import forms
 
-from kentrobar.core.units import LINE_DENSITY, MASS, Dimension
+from kentrobar.core.errors import KentrobarError
+from kentrobar.core.units import LINE_DENSITY, MASS, Dimension, parse_quantity
 from kentrobar.web.kit.quantities import QuantityField
-from kentrobar.web.materials.models import Material
+from kentrobar.web.materials.models import Accessory, Material
 
 VOLUME_DENSITY = Dimension("density", "8 g/cm³", {"g/cm³": 1.0}, {"gcm3": "g/cm³"})
 
@@ -39,3 +41,41 @@ class MaterialWeightForm(forms.Form):
             shown = (typed["text"], typed["unit"], *shown[2:])
         self.fields["weight"] = field
         self.initial["weight"] = shown
+
+
+class WeighingField(forms.CharField):
+    """One weighing or several: "5.2 5.4 5.1 g" or "0.18, 0.19 oz"; cleans to (texts, grams)."""
+
+    def clean(self, value: Any) -> tuple[list[str], list[float]]:
+        text = super().clean(value)
+        unit = "oz" if re.search(r"\boz\b", text) else "g"
+        words = [w for w in re.split(r"[;\s]+|,\s+", re.sub(r"\b(g|oz)\b", " ", text)) if w]
+        try:
+            values = [MASS.to_base(*parse_quantity(word, MASS, unit)) for word in words[:30]]
+        except KentrobarError as error:
+            raise forms.ValidationError(error.message, error.code) from None
+        if not values or min(values) <= 0:
+            raise forms.ValidationError("Type one weight or several, each above 0.", "no_mass")
+        return [f"{word} {unit}" for word in words], values
+
+
+class WeighForm(forms.Form):
+    """The shop's own weighings of one kind of fitting."""
+
+    weighings = WeighingField(
+        max_length=200,
+        label="Weighings",
+        widget=forms.TextInput({"class": "form-control", "placeholder": "5.2 5.4 5.1 g"}),
+    )
+
+    def __init__(self, accessory: Accessory, data: Any = None) -> None:
+        super().__init__(data, prefix=f"a{accessory.pk}", auto_id="id_%s")
+        self.accessory = accessory
+        self.initial["weighings"] = " ".join(accessory.typed.get("texts", []))
+
+
+class NewAccessoryForm(forms.Form):
+    """Another sort of a kind of fitting."""
+
+    kind = forms.ChoiceField(choices=Accessory.Kind, widget=forms.Select({"class": "form-select"}))
+    name = forms.CharField(max_length=60, widget=forms.TextInput({"class": "form-control"}))

@@ -3,7 +3,10 @@
 from __future__ import annotations
 
 from django.db import models
+from django.db.models import Q
 from simple_history.models import HistoricalRecords
+
+from kentrobar.core.builds import USUAL_FITTINGS
 
 
 class Material(models.Model):
@@ -37,6 +40,39 @@ class Material(models.Model):
                 condition=models.Q(form="tape", g_per_cm__gt=0, g_per_cm_u__gte=0)
                 | models.Q(form="putty", density_g_cm3__gt=0)
                 | models.Q(form="sleeve", sleeve_mass_g__gt=0),
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Accessory(models.Model):
+    """What one kind of strings, grip, cap or tape weighs in this shop.
+
+    It starts at the usual weight of its kind; ``weighings_g`` are the shop's own and win.
+    """
+
+    Kind = models.TextChoices(
+        "Kind", {kind.name: (kind.value, usual.label) for kind, usual in USUAL_FITTINGS.items()}
+    )
+
+    shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="accessories")
+    kind = models.CharField(max_length=14, choices=Kind)
+    name = models.CharField(max_length=60)
+    mass_g = models.FloatField("weight, g")
+    mass_u_g = models.FloatField("± of weight, g")
+    weighings_g = models.JSONField("own weighings, g", default=list)
+    typed = models.JSONField("as typed", default=dict)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["kind", "pk"]
+        verbose_name_plural = "accessories"
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "name"], name="accessory_name_once_a_shop"),
+            models.CheckConstraint(
+                name="accessory_weighs_something", condition=Q(mass_g__gt=0, mass_u_g__gte=0)
             ),
         ]
 

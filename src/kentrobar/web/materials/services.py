@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.db import transaction
 
+from kentrobar.core.builds import USUAL_FITTINGS, FittingKind, weighed
 from kentrobar.core.pieces import DENSITY_U_RELATIVE
-from kentrobar.web.materials.models import Material
+from kentrobar.web.materials.models import Accessory, Material
 
 # Starting values of the project's own; a shop types its own grams per length.
 _TAPE, _PUTTY, _SLEEVE = Material.Form
@@ -34,6 +36,38 @@ def stock_starting_materials(shop: Any) -> None:
             g_per_cm_u=density and density * DENSITY_U_RELATIVE,
             **values,
         )
+    stock_starting_accessories(shop)
+
+
+def stock_starting_accessories(shop: Any) -> None:
+    """Put strings, grips, caps and tapes at their usual weights on a shop's shelf."""
+    Accessory.objects.bulk_create(
+        Accessory(
+            shop=shop,
+            kind=kind.value,
+            name=usual.label.capitalize(),
+            mass_g=usual.mass_g,
+            mass_u_g=usual.u_g,
+        )
+        for kind, usual in USUAL_FITTINGS.items()
+        if kind is not FittingKind.EARLIER
+    )
+
+
+def weigh_accessory(accessory: Accessory, texts: Sequence[str], weighings_g: list[float]) -> None:
+    """Take the shop's own weighings of one kind of fitting; they replace the usual weight."""
+    found = weighed(weighings_g)
+    accessory.mass_g, accessory.mass_u_g = found
+    accessory.weighings_g, accessory.typed = weighings_g, {"texts": list(texts)}
+    accessory.save()
+
+
+def add_accessory(shop: Any, kind: str, name: str) -> Accessory:
+    """Another sort of a kind of fitting, at the kind's usual weight until it is weighed."""
+    usual = USUAL_FITTINGS[FittingKind(kind)]
+    return Accessory.objects.create(
+        shop=shop, kind=kind, name=name, mass_g=usual.mass_g, mass_u_g=usual.u_g
+    )
 
 
 def change_weight(material: Material, typed: Any) -> None:

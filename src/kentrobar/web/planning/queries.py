@@ -17,7 +17,7 @@ from kentrobar.web.shops.models import User
 
 def plans_of(user: User) -> QuerySet[Plan]:
     """All plans of the person's shop, each with its frame and the readings that count."""
-    return Plan.objects.filter(shop=user.shop_id).select_related("frame__specs")
+    return Plan.objects.filter(shop=user.shop_id).select_related("frame__specs", "frame__client")
 
 
 def board_in_hand(user: User, pk: int) -> Board | None:
@@ -35,7 +35,7 @@ def board_in_hand(user: User, pk: int) -> Board | None:
 
 @lru_cache(maxsize=512)
 def _frame_as_of(pk: int, _specs: int | None, _changed: datetime) -> Frame:
-    return Frame.objects.select_related("specs").get(pk=pk)
+    return Frame.objects.select_related("specs", "client").get(pk=pk)
 
 
 def shelf_of(user: User) -> QuerySet[Material]:

@@ -8,7 +8,7 @@ from allauth.account.forms import LoginForm
 from django import forms
 from django.http import HttpRequest
 
-from kentrobar.web.shops.models import User
+from kentrobar.web.shops.models import Shop, User
 
 
 class SignInForm(LoginForm):
@@ -41,3 +41,32 @@ class PreferencesForm(forms.ModelForm):
         model = User
         fields = ["mass_unit", "length_unit", "balance_unit", "theme"]
         widgets = dict.fromkeys(fields, forms.RadioSelect)
+
+
+class ShopForm(forms.ModelForm):
+    """Where the bench stands, and what gap the shop takes as felt."""
+
+    class Meta:
+        model = Shop
+        fields = (
+            "name", "latitude_deg", "altitude_m", "felt_mass_g", "felt_balance_cm",
+            "felt_swingweight_kgcm2", "felt_twistweight_kgcm2",
+        )  # fmt: skip
+
+    def __init__(self, *args: Any, **options: Any) -> None:
+        super().__init__(*args, **options)
+        for field in self.fields.values():
+            field.widget.attrs |= {"class": "form-control", "step": "any"}
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        latitude, altitude = cleaned.get("latitude_deg"), cleaned.get("altitude_m")
+        if latitude is not None and not -90 <= latitude <= 90:
+            self.add_error("latitude_deg", "Latitude is from -90 to 90 degrees.")
+        if altitude is not None and not -500 <= altitude <= 9000:
+            self.add_error("altitude_m", "Height is from -500 to 9000 m.")
+        for name in self.fields:
+            value = cleaned.get(name)
+            if name.startswith("felt_") and value is not None and value <= 0:
+                self.add_error(name, "A gap that is felt is above 0.")
+        return cleaned

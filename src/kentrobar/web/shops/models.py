@@ -5,6 +5,9 @@ from __future__ import annotations
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 
+from kentrobar.core.comparing import FeltRule
+from kentrobar.core.moments import STANDARD_GRAVITY_CMS2
+from kentrobar.core.pendulum import local_gravity_cms2
 from kentrobar.web.kit.numbers import Units
 
 
@@ -12,7 +15,51 @@ class Shop(models.Model):
     """A bench with its own frames, materials and plans: a shop, a club or one person's table."""
 
     name = models.CharField(max_length=100)
+    latitude_deg = models.FloatField("latitude, degrees", null=True, blank=True)
+    altitude_m = models.FloatField("height above the sea, m", null=True, blank=True)
+    felt_mass_g = models.FloatField("static weight, g", default=FeltRule.mass_g)
+    felt_balance_cm = models.FloatField("balance, cm", default=FeltRule.balance_cm)
+    felt_swingweight_kgcm2 = models.FloatField(
+        "swing weight, kg·cm²", default=FeltRule.swingweight_kgcm2
+    )
+    felt_twistweight_kgcm2 = models.FloatField(
+        "twist weight, kg·cm²", default=FeltRule.twistweight_kgcm2
+    )
     created_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def felt_rule(self) -> FeltRule:
+        return FeltRule(
+            self.felt_mass_g,
+            self.felt_balance_cm,
+            self.felt_swingweight_kgcm2,
+            self.felt_twistweight_kgcm2,
+        )
+
+    @property
+    def gravity_cms2(self) -> float:
+        """Local gravity, standard where the place is not known."""
+        if self.latitude_deg is None:
+            return STANDARD_GRAVITY_CMS2
+        return local_gravity_cms2(self.latitude_deg, self.altitude_m or 0.0)
+
+
+class Client(models.Model):
+    """A player whose frames the shop looks after."""
+
+    shop = models.ForeignKey(Shop, on_delete=models.PROTECT, related_name="clients")
+    name = models.CharField(max_length=80)
+    notes = models.TextField(max_length=2000, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "name"], name="client_name_once_a_shop")
+        ]
 
     def __str__(self) -> str:
         return self.name

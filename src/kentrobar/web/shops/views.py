@@ -1,10 +1,11 @@
 """What a person sets for themselves."""
 
+from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 
-from kentrobar.web.shops.forms import PreferencesForm
+from kentrobar.web.shops.forms import PreferencesForm, ShopForm
 
 
 def preferences(request: HttpRequest) -> HttpResponse:
@@ -17,3 +18,15 @@ def preferences(request: HttpRequest) -> HttpResponse:
         form.save()
         return redirect(back or "frames:list")
     return render(request, "shops/preferences.html", {"form": form, "next": back})
+
+
+def shop(request: HttpRequest) -> HttpResponse:
+    """The shop's name, place and rule of what is felt."""
+    form = ShopForm(request.POST or None, instance=request.user.shop)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "Your bench is saved.")
+        return redirect("shops:shop")
+    status = 422 if request.method == "POST" else 200
+    context = {"form": form, "place": list(form)[:3], "felt": list(form)[3:]}
+    return render(request, "shops/shop.html", context, status=status)

@@ -11,7 +11,9 @@ from django.core.management import BaseCommand, call_command
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
-from kentrobar.web.shops.models import User
+from kentrobar.web.materials.services import stock_starting_accessories
+from kentrobar.web.measuring.starting import point_to_simulated_bench, stock_starting_instruments
+from kentrobar.web.shops.models import Shop, User
 
 
 class Command(BaseCommand):
@@ -26,6 +28,16 @@ class Command(BaseCommand):
             from kentrobar.web.kit.demo import load_demo
 
             load_demo()
+        self._stock_older_shops()
+        if settings.SIMULATED_BENCH:
+            point_to_simulated_bench(settings.SIMULATED_BENCH)
+
+    def _stock_older_shops(self) -> None:
+        """Shops from before fittings and instruments get the usual ones."""
+        for shop in Shop.objects.filter(instruments=None):
+            stock_starting_instruments(shop)
+        for shop in Shop.objects.filter(accessories=None):
+            stock_starting_accessories(shop)
 
     def _migrate(self) -> None:
         executor = MigrationExecutor(connection)

@@ -1,0 +1,53 @@
+"""Which build a frame was read in, what is fitted in it, and its specs in any other build."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+
+from kentrobar.core.builds import Build, Fitting, Turned, fitted_in, turn
+from kentrobar.web.frames.models import Frame, SpecSheet
+
+NAMED_BUILDS = (Build.BARE, Build.STRUNG, Build.PLAYING)
+
+
+def all_fittings(frame: Frame) -> list[Fitting]:
+    """All that is or ever was on the frame; ``frame.fittings`` may be fetched before."""
+    return [fitting.fitting(frame) for fitting in frame.fittings.all()]
+
+
+def fittings_now(frame: Frame) -> list[Fitting]:
+    """What belongs to the frame now, in whatever build it is read."""
+    return [fitting.fitting(frame) for fitting in frame.fittings.all() if fitting.is_on]
+
+
+def fittings_in(frame: Frame, build: str, chosen: Collection[int] = ()) -> list[Fitting]:
+    """What is on the frame in a build; for a mix, what was ``chosen`` of it by key."""
+    if build == Build.MIX:
+        return [fitting for fitting in fittings_now(frame) if fitting.key in chosen]
+    return list(fitted_in(Build(build), fittings_now(frame)))
+
+
+def worn_at(frame: Frame, sheet: SpecSheet) -> list[Fitting]:
+    """What was on the frame when a sheet was read."""
+    if sheet.fitting_ids is None:
+        return fittings_in(frame, sheet.build)
+    return [fitting for fitting in all_fittings(frame) if fitting.key in sheet.fitting_ids]
+
+
+def turned_into(
+    frame: Frame, wanted: Sequence[Fitting], axis_cm: float, sheet: SpecSheet | None = None
+) -> Turned:
+    """The frame's readings turned into the build with ``wanted`` fitted.
+
+    Raises:
+        PieceError, OutlineError: a fitting that cannot be on this frame.
+    """
+    sheet = sheet or frame.specs
+    worn = worn_at(frame, sheet) if sheet else list(wanted)
+    measured = sheet.measured if sheet else frame.measured
+    return turn(measured, worn, wanted, outline=frame.outline, axis_cm=axis_cm)
+
+
+def same_build(frame: Frame, sheet: SpecSheet, wanted: Sequence[Fitting]) -> bool:
+    """Whether a sheet was read with just these fittings on."""
+    return {f.key for f in worn_at(frame, sheet)} == {f.key for f in wanted}

@@ -1,0 +1,166 @@
+"""What a person types about something fitted on a frame."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from kentrobar.core.builds import USUAL_FITTINGS, FittingKind
+from kentrobar.core.errors import KentrobarError
+from kentrobar.core.outline import Sport
+from kentrobar.core.pieces import effect_of
+from kentrobar.core.specs import SCALE_U_G
+from kentrobar.core.strings import STRING_DENSITIES, installed_mass_g
+from kentrobar.core.units import LENGTH, MASS
+from kentrobar.web.frames.forms import LENGTH_UNITS, style_fields
+from kentrobar.web.frames.models import Frame, FrameFitting
+from kentrobar.web.kit.quantities import QuantityField, Typed
+from kentrobar.web.materials.models import Accessory
+
+MASS_UNITS = ["g", "oz"]
+_SOURCE = FrameFitting.Source
+
+
+def _length(label: str) -> QuantityField:
+    return QuantityField(LENGTH, LENGTH_UNITS, required=False, positive=False, label=label)
+
+
+class FittingForm(forms.Form):
+    """Weight and place of one fitting; left empty they are the usual ones of its kind."""
+
+    mass = QuantityField(MASS, MASS_UNITS, with_spread=True, required=False, label="Weight")
+    y = _length("Place from the butt, if compact")
+    x = _length("Distance from the middle, both sides")
+    start = _length("Along the handle, from")
+    end = _length("to")
+
+    def __init__(self, data: Any, *, frame: Frame, fitting: FrameFitting | None = None) -> None:
+        super().__init__(data)
+        self.frame, self.fitting = frame, fitting
+        if fitting:
+            self.initial["mass"] = (f"{fitting.mass_g:.4g}", "g", f"{fitting.mass_u_g:.2g}")
+            places = {"y": fitting.y_cm, "x": fitting.x_cm or None, "start": fitting.from_cm,
+                      "end": fitting.to_cm}  # fmt: skip
+            self.initial |= {n: (f"{v:g}", "cm") for n, v in places.items() if v is not None}
+        style_fields(self)
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        if self.errors:
+            return cleaned
+        places = {"y": "y_cm", "x": "x_cm", "start": "from_cm", "end": "to_cm"}
+        self.place = {
+            column: cleaned[name].base if cleaned[name] else (0.0 if name == "x" else None)
+            for name, column in places.items()
+        }
+        try:
+            self._try()
+        except KentrobarError as error:
+            fields = {"to_cm": "end", "from_cm": "start", "mass_g": "mass"}
+            self.add_error(fields.get(error.field, error.field if error.field in self.fields
+                                      else None), error.message)  # fmt: skip
+        return cleaned
+
+    def values(self) -> dict[str, Any]:
+        """What is to be kept of the fitting."""
+        mass = self.cleaned_data["mass"]
+        kept: dict[str, Any] = dict(self.place)
+        if mass:
+            kept |= {"mass_g": mass.base, "mass_u_g": _u(mass), "source": _SOURCE.WEIGHED,
+                     "typed": {"mass": mass.record()}}  # fmt: skip
+        return kept
+
+    def _try(self) -> None:
+        """Lay the fitting on the frame once, so that what cannot be is refused here."""
+        assert self.fitting  # noqa: S101 - only NewFittingForm has none
+        trial = FrameFitting(pk=0, kind=self.fitting.kind, label=self.fitting.label,
+                             mass_g=self.fitting.mass_g, mass_u_g=0.1)  # fmt: skip
+        for name, value in self.values().items():
+            setattr(trial, name, value)
+        _lay(trial, self.frame)
+
+
+class NewFittingForm(FittingForm):
+    """Something new on a frame, from the shop's shelf; strings from gauge and material too."""
+
+    accessory = forms.ChoiceField(label="What")
+    label = forms.CharField(max_length=60, required=False, label="Name, if another")
+    material = forms.ChoiceField(
+        choices=[("", "–"), *((m, m) for m in STRING_DENSITIES)], required=False
+    )
+    gauge = QuantityField(LENGTH, ["mm"], required=False, label="Gauge")
+    package = QuantityField(MASS, MASS_UNITS, required=False, label="Package weighed")
+    offcuts = QuantityField(MASS, MASS_UNITS, required=False, label="Offcuts weighed")
+
+    field_order = ("accessory", "label", "mass", "material", "gauge", "package", "offcuts",
+                   "y", "x", "start", "end")  # fmt: skip
+
+    def __init__(self, data: Any, *, frame: Frame, shelf: list[Accessory]) -> None:
+        sport = Sport(frame.sport)
+        self.shelf = {
+            str(a.pk): a for a in shelf if sport in USUAL_FITTINGS[FittingKind(a.kind)].sports
+        }
+        super().__init__(data, frame=frame)
+        choices = [
+            (pk, f"{a.name} ({a.mass_g:.3g} g{' weighed' if a.weighings_g else ''})")
+            for pk, a in self.shelf.items()
+        ]
+        earlier = [(FittingKind.EARLIER.value, "Earlier weight")]
+        self.fields["accessory"].choices = choices + earlier
+        self.fields["gauge"].widget.widgets[0].attrs["placeholder"] = "1.25"
+
+    def values(self) -> dict[str, Any]:
+        chosen = self.shelf.get(self.cleaned_data["accessory"])
+        usual = USUAL_FITTINGS[FittingKind.EARLIER]
+        kept: dict[str, Any] = {
+            "kind": chosen.kind if chosen else FittingKind.EARLIER.value,
+            "label": self.cleaned_data["label"] or (chosen.name if chosen else usual.label),
+            "mass_g": chosen.mass_g if chosen else usual.mass_g,
+            "mass_u_g": chosen.mass_u_g if chosen else usual.u_g,
+            "source": _SOURCE.SHOP if chosen and chosen.weighings_g else _SOURCE.USUAL,
+        }
+        if kept["kind"] == FittingKind.STRINGS:
+            kept |= self._strings()
+        return kept | super().values()
+
+    def _strings(self) -> dict[str, Any]:
+        """Weight of strings from package and offcuts, or from gauge and material."""
+        cleaned = self.cleaned_data
+        typed = {n: cleaned[n].record() for n in ("package", "offcuts", "gauge") if cleaned[n]}
+        if cleaned["package"]:
+            offcuts = cleaned["offcuts"].base if cleaned["offcuts"] else 0.0
+            installed = cleaned["package"].base - offcuts
+            return {"mass_g": installed, "mass_u_g": SCALE_U_G * 2**0.5,
+                    "source": _SOURCE.PACKAGE, "typed": typed}  # fmt: skip
+        if cleaned["gauge"] and cleaned["material"]:
+            mains, crosses = self.frame.mains or 16, self.frame.crosses or 19
+            gauge_mm = cleaned["gauge"].base * 10
+            density = STRING_DENSITIES[cleaned["material"]]
+            found = installed_mass_g(self.frame.outline, mains, crosses, gauge_mm, density)
+            typed["material"] = cleaned["material"]
+            return {"mass_g": found.value, "mass_u_g": found.u, "source": _SOURCE.COMPUTED,
+                    "typed": typed}  # fmt: skip
+        return {}
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean()
+        package, offcuts = cleaned.get("package"), cleaned.get("offcuts")
+        if package and offcuts and offcuts.base >= package.base:
+            self.add_error("offcuts", "The offcuts weigh less than the package did.")
+        return cleaned
+
+    def _try(self) -> None:
+        if self.errors:
+            return
+        values = self.values()
+        if values["mass_g"] > 0:
+            _lay(FrameFitting(pk=0, **values), self.frame)
+
+
+def _lay(fitting: FrameFitting, frame: Frame) -> None:
+    effect_of(fitting.fitting(frame).body(frame.outline), frame.outline)
+
+
+def _u(typed: Typed) -> float:
+    return SCALE_U_G if typed.u_base is None else typed.u_base

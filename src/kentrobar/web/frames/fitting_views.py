@@ -1,0 +1,135 @@
+"""What is fitted on a frame, and its specs turned from build to build."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from kentrobar.core.builds import Build, LedgerLine
+from kentrobar.core.errors import KentrobarError
+from kentrobar.core.units import LENGTH, parse_quantity
+from kentrobar.web.frames import services
+from kentrobar.web.frames.builds import NAMED_BUILDS, fittings_in, turned_into
+from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
+from kentrobar.web.frames.models import Frame, FrameFitting, SpecSheet
+from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
+from kentrobar.web.kit.numbers import shown_specs
+
+BUILD_NAMES = dict(SpecSheet.Build.choices)
+
+
+def fittings(request: HttpRequest, pk: int) -> HttpResponse:
+    """What is on the frame; adding to it; the ledger from the build read into another."""
+    frame = _frame(request, pk)
+    form = NewFittingForm(
+        request.POST or None, frame=frame, shelf=list(shelf_of_accessories(request.user))
+    )
+    if request.method == "POST" and form.is_valid():
+        values = form.values()
+        if values["kind"] == "strings":
+            del values["kind"]
+            services.restring(frame, **values)
+        else:
+            services.fit(frame, **values)
+        messages.success(request, f"{values['label']} is noted on {frame.label}.")
+        return redirect("frames:fittings", pk=pk)
+    status = 422 if request.method == "POST" else 200
+    context = {"form": form, **_page(request, frame)}
+    return render(request, "frames/fittings.html", context, status=status)
+
+
+def edit_fitting(request: HttpRequest, pk: int, fitting_pk: int) -> HttpResponse:
+    """Weigh or move one fitting."""
+    frame = _frame(request, pk)
+    fitting = get_object_or_404(FrameFitting, pk=fitting_pk, frame=frame, is_on=True)
+    form = FittingForm(request.POST or None, frame=frame, fitting=fitting)
+    if request.method == "POST" and form.is_valid():
+        services.reweigh(fitting, **form.values())
+        messages.success(request, f"{fitting.label} is saved.")
+        return redirect("frames:fittings", pk=pk)
+    status = 422 if request.method == "POST" else 200
+    context = {"frame": frame, "fitting": fitting, "form": form}
+    return render(request, "frames/fitting.html", context, status=status)
+
+
+@require_POST
+def take_off(request: HttpRequest, pk: int, fitting_pk: int) -> HttpResponse:
+    """Take a fitting off the frame."""
+    fitting = get_object_or_404(FrameFitting, pk=fitting_pk, frame=_frame(request, pk), is_on=True)
+    services.take_off(fitting)
+    messages.success(request, f"{fitting.label} is off; readings taken with it still count it.")
+    return redirect("frames:fittings", pk=pk)
+
+
+def _frame(request: HttpRequest, pk: int) -> Frame:
+    return get_object_or_404(frames_with_fittings(request.user), pk=pk)
+
+
+def _page(request: HttpRequest, frame: Frame) -> dict[str, Any]:
+    asked = request.GET.get("build", "")
+    read = frame.specs.build if frame.specs else Build.PLAYING
+    build = asked if asked in NAMED_BUILDS else _other_than(read)
+    axis_cm, axis_error = _axis(request.GET.get("axis", ""), frame.measured.axis_cm)
+    context: dict[str, Any] = {
+        "frame": frame,
+        "on": [f for f in frame.fittings.all() if f.is_on],
+        "off": [f for f in frame.fittings.all() if not f.is_on],
+        "build": build,
+        "build_name": BUILD_NAMES[build],
+        "builds": [(b.value, BUILD_NAMES[b]) for b in NAMED_BUILDS],
+        "axis_cm": axis_cm,
+        "axis_error": axis_error,
+    }
+    if not frame.specs:
+        return context
+    try:
+        turned = turned_into(frame, fittings_in(frame, build), axis_cm)
+    except KentrobarError as error:
+        return context | {"cannot": error.message}
+    units = request.user.units
+    specs = shown_specs(units)
+    before, after = turned.prediction.before, turned.prediction.after
+    return context | {
+        "turned": [
+            {
+                "name": spec.name, "unit": spec.unit,
+                "before": spec.value(getattr(before, spec.key)),
+                "before_u": spec.spread(getattr(before, spec.key)),
+                "after": spec.value(getattr(after, spec.key)),
+                "after_u": spec.spread(getattr(after, spec.key)),
+            }
+            for spec in specs
+        ],
+        "ledger": [_ledger_line(line, units, specs) for line in turned.ledger],
+        "specs": specs,
+    }  # fmt: skip
+
+
+def _ledger_line(line: LedgerLine, units: Any, specs: Any) -> dict[str, Any]:
+    mass = line.fitting.mass_g
+    return {
+        "what": line.fitting.label,
+        "sign": "off" if line.removed else "on",
+        "mass": f"{units.mass_text(mass.value)} {units.mass}",
+        "u": f"±{units.mass_text(mass.u)}",
+        "place": f"{units.length_text(line.y_cm)} {units.length}",
+        "changes": [spec.change(getattr(line.change, spec.key)) for spec in specs],
+    }
+
+
+def _other_than(build: str) -> str:
+    return Build.PLAYING.value if build != Build.PLAYING else Build.BARE.value
+
+
+def _axis(text: str, usual_cm: float) -> tuple[float, str]:
+    if not text:
+        return usual_cm, ""
+    try:
+        axis_cm = LENGTH.to_base(*parse_quantity(text, LENGTH, "cm"))
+    except KentrobarError as error:
+        return usual_cm, error.message
+    return axis_cm, ""

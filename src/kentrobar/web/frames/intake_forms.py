@@ -1,0 +1,320 @@
+"""Taking frames in: one client, one model, one or several frames of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from django import forms
+
+from kentrobar.core.blocked import parse_blocked
+from kentrobar.core.builds import USUAL_FITTINGS, FittingKind
+from kentrobar.core.checks import require_possible
+from kentrobar.core.errors import KentrobarError
+from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.outline import Dimensions, outline_of
+from kentrobar.core.slips import Entry, Reference, TypedNumber, expect_model, questions
+from kentrobar.core.specs import (
+    BALANCE_BOARD_U_CM,
+    SCALE_U_G,
+    SWINGWEIGHT_U_KGCM2,
+    MeasuredSpecs,
+)
+from kentrobar.core.strings import STRING_DENSITIES
+from kentrobar.core.units import INERTIA, LENGTH, MASS, parse_balance, parse_quantity
+from kentrobar.web.frames.forms import (
+    BalanceField,
+    PaddleOutline,
+    PatternField,
+    RacketOutline,
+    style_fields,
+    text_area,
+    typed_dimensions_of,
+)
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.quantities import QuantityField
+
+MOST_FRAMES = 24
+SHOWN_ROWS = 3
+ROW_FIELDS = ("mark", "colour", "used", "mass", "balance", "swingweight")
+_FITTED = {
+    "tennis": ("bumper", "butt_cap", "grip", "overgrip", "dampener"),
+    "pickleball": ("butt_cap", "grip", "overgrip", "edge_tape"),
+}
+
+
+@dataclass
+class FrameRow:
+    """One frame of the table as typed, and what it was read as."""
+
+    number: int
+    texts: dict[str, str]
+    errors: dict[str, str] = field(default_factory=dict)
+    unusual: str = ""
+    measured: MeasuredSpecs = field(default_factory=MeasuredSpecs)
+    typed: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def is_empty(self) -> bool:
+        return not any(text for name, text in self.texts.items() if name != "used")
+
+    def cells(self) -> list[tuple[str, str, str]]:
+        return [(name, self.texts[name], self.errors.get(name, "")) for name in ROW_FIELDS]
+
+
+class IntakeForm(forms.Form):
+    """What several frames of one model share; the frames themselves are rows of a table."""
+
+    sport: Any
+    dimension_fields: tuple[str, ...] = ()
+    starting_dimensions: dict[str, tuple[str, str]] = {}
+
+    player = forms.CharField(max_length=80, required=False, label="Client")
+    model_name = forms.CharField(max_length=80, label="Model")
+    pattern = PatternField()
+    handle_build = forms.ChoiceField(choices=Frame.HandleBuild, required=False, label="Handle")
+    post_hold = forms.ChoiceField(
+        choices=Frame.PostHold, required=False, label="Held by the stringing machine"
+    )
+    blocked = forms.CharField(
+        max_length=200, required=False, label="Blocked on the rim",
+        help_text="Tie-off holes and the like: 6T, 8H, 1:15-1:45, 57-59 cm.",
+    )  # fmt: skip
+    complaint = text_area("What the player complains of")
+    wishes = text_area("What the player wants")
+    must_keep = text_area("What must not change")
+    string_material = forms.ChoiceField(
+        choices=[("", "none or not known"), *((m, m) for m in STRING_DENSITIES)],
+        required=False, label="Strings",
+    )  # fmt: skip
+    gauge = QuantityField(LENGTH, ["mm"], required=False, label="Gauge")
+    fitted = forms.MultipleChoiceField(
+        required=False, widget=forms.CheckboxSelectMultiple, label="Also fitted"
+    )
+    build = forms.ChoiceField(
+        choices=SpecSheet.Build.choices[:3], initial="playing", label="Read in"
+    )
+    axis = QuantityField(LENGTH, ["cm", "mm", "in"], positive=False, label="Swing axis")
+    stated_mass = QuantityField(MASS, ["g", "oz"], required=False, label="Stated weight")
+    stated_balance = BalanceField(required=False, label="Stated balance")
+    stated_swingweight = QuantityField(INERTIA, ["kg·cm²"], required=False,
+                                       label="Stated swing weight")  # fmt: skip
+    stated_build = forms.ChoiceField(
+        choices=SpecSheet.Build.choices[:3], initial="bare", label="Stated for"
+    )
+    keep = forms.BooleanField(required=False, widget=forms.HiddenInput)
+
+    def __init__(
+        self, data: Any = None, *, units: Units, like: Frame | None = None, model_name: str = ""
+    ) -> None:
+        super().__init__(data)
+        self.units = units
+        kinds = _FITTED[self.sport.value]
+
+        self.fields["fitted"].choices = [
+            (kind, USUAL_FITTINGS[FittingKind(kind)].label) for kind in kinds
+        ]
+        self.initial |= dict(self.starting_dimensions)
+        self.initial |= {
+            "axis": ("10" if self.sport.value == "tennis" else "5", "cm"),
+            "gauge": ("1.25", "mm"),
+            "fitted": [kind for kind in kinds if kind not in ("dampener", "edge_tape")],
+            "model_name": model_name,
+            "pattern": "16 x 19",
+        }
+        if like:
+            self.initial |= typed_dimensions_of(like, self.dimension_fields)
+            self.initial |= {
+                "handle_build": like.handle_build,
+                "post_hold": like.post_hold,
+                "blocked": like.blocked,
+                "pattern": f"{like.mains} x {like.crosses}" if like.mains else "",
+            }
+        self.rows = self._rows()
+        style_fields(self)
+
+    def _rows(self) -> list[FrameRow]:
+        count = MOST_FRAMES if self.is_bound else SHOWN_ROWS
+        rows = [
+            FrameRow(i, {n: str(self.data.get(f"{n}_{i}", "")).strip() for n in ROW_FIELDS})
+            for i in range(1, count + 1)
+        ]
+        last = max([SHOWN_ROWS, *(row.number for row in rows if not row.is_empty)])
+        return rows[:last]
+
+    @property
+    def filled(self) -> list[FrameRow]:
+        """The frames that are taken in: the rows with anything in them, or one without marks."""
+        return [row for row in self.rows if not row.is_empty] or self.rows[:1]
+
+    def dimension_rows(self) -> list[Any]:
+        return [self[name.rpartition("_")[0]] for name in self.dimension_fields]
+
+    like: Frame | None = None  # the frame that the dimensions were taken from
+
+    def _named(self, *names: str) -> list[Any]:
+        return [self[name] for name in names]
+
+    @property
+    def named_read(self) -> list[Any]:
+        return self._named("build", "axis")
+
+    @property
+    def named_built(self) -> list[Any]:
+        racket = ("pattern", "string_material", "gauge", "post_hold")
+        only = racket if self.sport.value == "tennis" else ()
+        return self._named(*only, "handle_build", "blocked", "fitted")
+
+    @property
+    def named_wishes(self) -> list[Any]:
+        return self._named("complaint", "wishes", "must_keep")
+
+    @property
+    def named_stated(self) -> list[Any]:
+        return self._named("stated_mass", "stated_balance", "stated_swingweight", "stated_build")
+
+    # -- cleaning ----------------------------------------------------------------------
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        if any(name.rpartition("_")[0] in self.errors for name in self.dimension_fields):
+            return cleaned
+        try:
+            self.dimensions: Dimensions = self.read_dimensions(cleaned)
+            outline = outline_of(self.dimensions)
+            parse_blocked(
+                cleaned.get("blocked") or "", outline, (cleaned.get("pattern") or (0,))[0]
+            )
+        except KentrobarError as error:
+            name = error.field.rpartition("_")[0] or error.field
+            self.add_error(name if name in self.fields else None, error.message)
+            return cleaned
+        if "axis" in self.errors:
+            return cleaned
+        for row in self.filled:
+            self._clean_row(row, cleaned["axis"].base)
+        if any(row.errors for row in self.rows):
+            self.add_error(None, "Mend the marked boxes of the table.")
+        return cleaned
+
+    def read_dimensions(self, cleaned: dict[str, Any]) -> Dimensions:
+        raise NotImplementedError
+
+    def _clean_row(self, row: FrameRow, axis_cm: float) -> None:
+        if not row.texts["mark"] and len(self.filled) > 1:
+            row.errors["mark"] = "Give each frame its mark or last digits."
+        for name, most in (("mark", 40), ("colour", 40)):
+            if len(row.texts[name]) > most:
+                row.errors[name] = f"At most {most} characters."
+        values = {
+            "mass": self._read(row, "mass", SCALE_U_G),
+            "balance": self._read(row, "balance", BALANCE_BOARD_U_CM),
+            "swingweight": self._read(row, "swingweight", SWINGWEIGHT_U_KGCM2),
+        }
+        if row.errors:
+            return
+        row.measured = MeasuredSpecs(
+            values["mass"], values["balance"], values["swingweight"], axis_cm
+        )
+        if row.typed:
+            axis = self.data.get("axis_0", ""), self.data.get("axis_1", "cm")
+            row.typed["axis"] = {"text": axis[0], "unit": axis[1]}
+        try:
+            require_possible(row.measured, self.dimensions.length_cm)
+        except KentrobarError as error:
+            row.errors[error.field.rpartition("_")[0] or "mass"] = error.message
+
+    def _read(self, row: FrameRow, name: str, usual_u: float) -> Quantity:
+        text = row.texts[name]
+        if not text:
+            return NOT_MEASURED
+        try:
+            if name == "balance":
+                _, unit, base = parse_balance(text, self.units.balance, self.dimensions.length_cm)
+            else:
+                dimension, unit = (MASS, self.units.mass) if name == "mass" else (INERTIA, "kg·cm²")
+                value, unit = parse_quantity(text, dimension, unit)
+                base = dimension.to_base(value, unit)
+        except KentrobarError as error:
+            row.errors[name] = error.message
+            return NOT_MEASURED
+        row.typed[name] = {"text": text, "unit": unit}
+        return Estimate(base, usual_u)
+
+    # -- slips ----------------------------------------------------------------------------
+
+    def ask(self, known: MeasuredSpecs | None) -> bool:
+        """Mark rows whose readings look like slips; whether there are any that are not kept."""
+        if self.cleaned_data.get("keep"):
+            return False
+        for row in self.filled:
+            if row.typed and not row.errors:
+                asked = questions(self._entry(row), self._reference(known))
+                row.unusual = " ".join(
+                    [asked[0].message, *(f"{mend.sentence}?" for mend in asked[0].mends[:2])]
+                ) if asked else ""  # fmt: skip
+        return any(row.unusual for row in self.filled)
+
+    def _entry(self, row: FrameRow) -> Entry:
+        typed = {n: TypedNumber(t["text"], t["unit"]) for n, t in row.typed.items()}
+        typed["length"] = TypedNumber(f"{self.dimensions.length_cm:g}", "cm", True)
+        return Entry(self.sport, typed, self.cleaned_data["build"])
+
+    def _reference(self, known: MeasuredSpecs | None) -> Reference | None:
+        if known is None or not known.knows_mass:
+            return None
+        return expect_model("the other frames of this model", known)
+
+    # -- what is kept ----------------------------------------------------------------------
+
+    def about(self, row: FrameRow) -> dict[str, Any]:
+        cleaned = self.cleaned_data
+        mains, crosses = cleaned["pattern"] or (None, None)
+        shared = ("player", "blocked", "complaint", "wishes", "must_keep")
+        label = " ".join(filter(None, [cleaned["model_name"], row.texts["mark"]]))[:80]
+        return {name: cleaned[name] for name in shared} | {
+            "label": label,
+            "mark": row.texts["mark"],
+            "colour": row.texts["colour"],
+            "is_used": row.texts["used"].lower() in ("used", "yes", "y", "x", "1", "on"),
+            "handle_build": cleaned["handle_build"] or "unknown",
+            "post_hold": cleaned["post_hold"] or "unknown",
+            "mains": mains if self.sport.value == "tennis" else None,
+            "crosses": crosses if self.sport.value == "tennis" else None,
+            "notes": "",
+        }
+
+    def typed_dimensions(self) -> dict[str, Any]:
+        names = (name.rpartition("_")[0] for name in self.dimension_fields)
+        return {n: self.cleaned_data[n].record() for n in names if self.cleaned_data.get(n)}
+
+    def stated(self) -> MeasuredSpecs | None:
+        """The maker's figures, where any were typed."""
+        cleaned = self.cleaned_data
+
+        def of(name: str) -> Quantity:
+            return Estimate(cleaned[name].base) if cleaned[name] else NOT_MEASURED
+
+        balance: Quantity = NOT_MEASURED
+        if cleaned["stated_balance"]:
+            field_ = self.fields["stated_balance"]
+            balance = Estimate(field_.in_cm(cleaned["stated_balance"], self.dimensions.length_cm))
+        found = MeasuredSpecs(of("stated_mass"), balance, of("stated_swingweight"),
+                              cleaned["axis"].base)  # fmt: skip
+        return None if len(found.missing()) == 4 else found
+
+    def typed_figures(self) -> dict[str, Any]:
+        names = ("stated_mass", "stated_balance", "stated_swingweight")
+        return {n: self.cleaned_data[n].record() for n in names if self.cleaned_data[n]}
+
+
+class RacketIntake(RacketOutline, IntakeForm):
+    pass
+
+
+class PaddleIntake(PaddleOutline, IntakeForm):
+    pass
+
+
+INTAKE_OF: dict[str, type[IntakeForm]] = {"tennis": RacketIntake, "pickleball": PaddleIntake}

@@ -1,0 +1,64 @@
+"""Frames or builds side by side."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from kentrobar.core.builds import Build
+from kentrobar.core.errors import KentrobarError
+from kentrobar.core.units import LENGTH, parse_quantity
+from kentrobar.web.frames.builds import NAMED_BUILDS
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.measuring.comparing import AS_READ, MOST_COMPARED, compared, table
+
+BUILD_NAMES = dict(SpecSheet.Build.choices)
+
+
+def compare(request: HttpRequest) -> HttpResponse:
+    """The frames asked for, each in the build asked for; or one frame in all its builds."""
+    wanted = [int(pk) for pk in request.GET.getlist("frame") if pk.isdigit()][:MOST_COMPARED]
+    by_pk = {f.pk: f for f in frames_with_fittings(request.user).filter(pk__in=wanted)}
+    frames = [by_pk[pk] for pk in dict.fromkeys(wanted) if pk in by_pk]
+    build = request.GET.get("build", "")
+    build = build if build in (*NAMED_BUILDS, AS_READ, "all") else AS_READ
+    context: dict[str, object] = {"frames": frames, "build": build, "builds": _builds()}
+    if frames:
+        context |= _compared(request, frames, build)
+    return render(request, "measuring/compare.html", context)
+
+
+def _builds() -> list[tuple[str, str]]:
+    return [
+        (AS_READ, "each as it was read"),
+        *((b.value, BUILD_NAMES[b]) for b in NAMED_BUILDS),
+        ("all", "every build of each"),
+    ]
+
+
+def _compared(request: HttpRequest, frames: list[Frame], build: str) -> dict[str, object]:
+    text = request.GET.get("axis", "")
+    axis_cm, axis_error = frames[0].measured.axis_cm, ""
+    if text:
+        try:
+            axis_cm = LENGTH.to_base(*parse_quantity(text, LENGTH, "cm"))
+        except KentrobarError as error:
+            axis_error = error.message
+    builds = NAMED_BUILDS if build == "all" else (build,)
+    columns = [compared(frame, each, axis_cm) for frame in frames for each in builds][
+        :MOST_COMPARED
+    ]
+    read = {str(c.frame.specs.build) for c in columns if c.frame.specs}
+    rule = request.user.shop.felt_rule
+    return {
+        "columns": [(c, BUILD_NAMES[c.build]) for c in columns],
+        "rows": table(columns, request.user.units, rule),
+        "axis_cm": axis_cm,
+        "axis_error": axis_error,
+        "mixed": len({c.build for c in columns}) > 1 and build != "all",
+        "turned": any(c.turned for c in columns),
+        "read_in": sorted(BUILD_NAMES[b] for b in read),
+        "rule": rule,
+        "playing": Build.PLAYING.value,
+    }

@@ -1,0 +1,70 @@
+"""Frames side by side: in one build, about one axis, with the gap to the first of them."""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple
+
+from kentrobar.core.builds import Build
+from kentrobar.core.comparing import FeltRule, Gap, gap
+from kentrobar.core.errors import KentrobarError
+from kentrobar.core.specs import Specs
+from kentrobar.web.frames.builds import fittings_in, turned_into, worn_at
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+
+AS_READ = "read"
+MOST_COMPARED = 8
+
+
+class Compared(NamedTuple):
+    """One frame in one build."""
+
+    frame: Frame
+    build: str
+    specs: Specs
+    turned: bool
+    note: str
+
+
+def compared(frame: Frame, build: str, axis_cm: float) -> Compared:
+    """The frame's specs in a build; as read where it cannot be turned, which the note says."""
+    read = str(frame.specs.build) if frame.specs else Build.PLAYING.value
+    worn = worn_at(frame, frame.specs) if frame.specs else []
+    wanted, note = worn, ""
+    if build in (AS_READ, read):
+        build = read
+    elif frame.fittings.all():
+        wanted = fittings_in(frame, build)
+    else:
+        note, build = "What is fitted is not noted, so it stands as it was read.", read
+    try:
+        after = turned_into(frame, wanted, axis_cm).prediction.after
+    except KentrobarError as error:
+        as_read = turned_into(frame, worn, axis_cm).prediction.before
+        return Compared(frame, read, as_read, False, error.message)
+    return Compared(frame, build, after, build != read, note)
+
+
+def table(columns: list[Compared], units: Units, rule: FeltRule) -> list[dict[str, Any]]:
+    """A row a spec: every frame's value and its gap to the first frame."""
+    rows = []
+    for spec in shown_specs(units):
+        first = getattr(columns[0].specs, spec.key)
+        cells = []
+        for i, column in enumerate(columns):
+            quantity = getattr(column.specs, spec.key)
+            cell: dict[str, Any] = {"value": spec.value(quantity), "u": spec.spread(quantity)}
+            if i:
+                cell |= _gap_cell(spec, gap(spec.key, first, quantity, rule))
+            cells.append(cell)
+        rows.append({"name": spec.name, "unit": spec.unit, "cells": cells})
+    return rows
+
+
+def _gap_cell(spec: ShownSpec, found: Gap) -> dict[str, Any]:
+    return {
+        "gap": spec.change(found.difference),
+        "gap_u": spec.spread(found.difference),
+        "verdict": found.verdict.value,
+        "felt": found.likely_felt,
+    }

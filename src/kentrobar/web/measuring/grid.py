@@ -1,0 +1,353 @@
+"""The reading grid: several readings a spec as typed, what they come to, and what is odd about them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, NamedTuple
+
+from kentrobar.core.builds import Build, Fitting
+from kentrobar.core.checks import Question, require_possible
+from kentrobar.core.crosscheck import CrossCheck, cross_check
+from kentrobar.core.errors import KentrobarError, UnitError
+from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.outline import Sport
+from kentrobar.core.readings import Precision, Series, disagree, summarize
+from kentrobar.core.slips import DIMENSIONS, Entry, Reference, TypedNumber, mend_outlier, questions
+from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.units import INERTIA, LENGTH, MASS, Dimension, parse_balance, parse_quantity
+from kentrobar.web.frames.builds import fittings_in, same_build
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.measuring.expecting import expectation
+from kentrobar.web.measuring.models import Instrument, Reading
+from kentrobar.web.measuring.services import TakenReading
+
+MOST_READINGS = 9
+SHOWN_READINGS = 3
+_KIND = Instrument.Kind
+
+
+class RowKind(NamedTuple):
+    """What a row of the grid reads: its name, its units, the instruments that read it."""
+
+    spec: str
+    label: str
+    dimension: Dimension
+    units: tuple[str, ...]
+    kind: str
+    base_unit: str
+
+
+ROW_KINDS = (
+    RowKind("mass", "Static weight", MASS, ("g", "oz"), _KIND.SCALE, "g"),
+    RowKind("balance", "Balance", LENGTH, ("mm", "cm", "in", "pt"), _KIND.BOARD, "cm"),
+    RowKind("swingweight", "Swing weight", INERTIA, ("kg·cm²", "oz·in²"), _KIND.MACHINE, "kg·cm²"),
+    RowKind("twistweight", "Twist weight", INERTIA, ("kg·cm²", "oz·in²"), _KIND.TWIST, "kg·cm²"),
+)
+_USUAL_PRECISION = {
+    "mass": Precision(0.1, 0.1), "balance": Precision(0.05, 0.08),
+    "swingweight": Precision(0.5, 0.8), "twistweight": Precision(0.05, 0.15),
+}  # fmt: skip
+
+
+class Cell(NamedTuple):
+    """One reading as typed; ``value`` is calibrated, in the base unit, None where it is no reading."""
+
+    text: str
+    value: float | None
+    unit: str
+    error: str
+    left_out: bool
+
+
+@dataclass
+class Row:
+    """The readings of one spec."""
+
+    kind: RowKind
+    unit: str
+    instruments: Sequence[Instrument]
+    instrument: Instrument | None
+    cells: list[Cell]
+    error: str = ""
+    asked: list[Question] = field(default_factory=list)
+
+    @property
+    def spec(self) -> str:
+        return self.kind.spec
+
+    @property
+    def standing(self) -> list[Cell]:
+        return [cell for cell in self.cells if cell.value is not None]
+
+    @cached_property
+    def precision(self) -> Precision:
+        values = [cell.value for cell in self.standing if cell.value is not None]
+        if self.instrument is None or not values:
+            return _USUAL_PRECISION[self.spec]
+        return self.instrument.precision_at(values[0])
+
+    @cached_property
+    def series(self) -> Series | None:
+        """All that was read in this row, None where nothing stands."""
+        values = [cell.value for cell in self.standing if cell.value is not None]
+        out = frozenset(i for i, cell in enumerate(self.standing) if cell.left_out)
+        if not values or len(out) == len(values):
+            return None
+        return summarize(values, self.precision, out)
+
+    @property
+    def quantity(self) -> Quantity:
+        return self.series.estimate if self.series else NOT_MEASURED
+
+    @property
+    def two_disagree(self) -> bool:
+        return self.series is not None and disagree(self.series, self.precision)
+
+    def outlier_mends(self) -> list[tuple[int, str, str | None]]:
+        """Those that stand out: place among the cells, text, and the text likely meant."""
+        if self.series is None:
+            return []
+        places = [i for i, cell in enumerate(self.cells) if cell.value is not None]
+        texts = [cell.text for cell in self.standing]
+        found = []
+        for i in self.series.outliers:
+            u = max(self.precision.one_reading_u, 1e-6) * 2
+            plain = self.unit if self.unit != "pt" else "cm"
+            meant = mend_outlier(texts, i, plain, self.kind.dimension, self.series, u)
+            found.append((places[i], texts[i], meant if self.unit != "pt" else None))
+        return found
+
+
+class ReadingGrid:
+    """The whole form: rows, the build read in, the axis; ``data`` is what was typed, if anything."""
+
+    def __init__(
+        self,
+        frame: Frame,
+        instruments: Sequence[Instrument],
+        units: Units,
+        data: Mapping[str, Any] | None = None,
+    ) -> None:
+        self.frame, self.units = frame, units
+        self.data = data or {}
+        self.is_typed = data is not None
+        self.build = self._build()
+        self.chosen = {int(k) for k in self._list("fitted") if str(k).isdigit()}
+        self.was_changed = bool(self.data.get("was_changed"))
+        self.keep = bool(self.data.get("keep"))
+        self.rows = [self._row(kind, instruments) for kind in ROW_KINDS]
+        self.axis_error = ""
+        self.axis_text, self.axis_unit, self.axis_cm = self._axis()
+        self.errors: list[str] = []
+
+    def row(self, spec: str) -> Row:
+        return next(row for row in self.rows if row.spec == spec)
+
+    # -- what was typed ----------------------------------------------------------------
+
+    def _list(self, name: str) -> list[str]:
+        getlist = getattr(self.data, "getlist", None)
+        return getlist(name) if getlist else list(self.data.get(name, []))
+
+    def _build(self) -> str:
+        typed = str(self.data.get("build", ""))
+        if typed in set(Build):
+            return typed
+        return str(self.frame.specs.build) if self.frame.specs else Build.PLAYING.value
+
+    def _row(self, kind: RowKind, instruments: Sequence[Instrument]) -> Row:
+        fit = [i for i in instruments if i.kind == kind.kind]
+        chosen = str(self.data.get(f"{kind.spec}_instrument", ""))
+        usual = None if self.is_typed else next(iter(fit), None)
+        instrument = next((i for i in fit if str(i.pk) == chosen), usual)
+        unit = str(self.data.get(f"{kind.spec}_unit", ""))
+        if unit not in kind.units:
+            unit = {"mass": self.units.mass, "balance": self.units.balance}.get(
+                kind.spec, kind.units[0]
+            )
+        out = set(self._list(f"{kind.spec}_out"))
+        cells = []
+        for number in range(1, MOST_READINGS + 1):
+            text = str(self.data.get(f"{kind.spec}_{number}", "")).strip()
+            cells.append(self._cell(kind, text, unit, instrument, str(number) in out))
+        return Row(kind, unit, fit, instrument, cells)
+
+    def _cell(
+        self, kind: RowKind, text: str, unit: str, instrument: Instrument | None, left_out: bool
+    ) -> Cell:
+        if not text:
+            return Cell("", None, unit, "", False)
+        try:
+            unit, base = self._base(kind, text, unit)
+            if base <= 0 and unit != "pt":
+                raise UnitError(f"The {kind.label.lower()} is above 0.", code="not_positive")
+        except KentrobarError as error:
+            return Cell(text, None, unit, error.message, left_out)
+        if instrument is not None and unit != "pt":
+            base = instrument.calibration.truth(base)
+        return Cell(text, base, unit, "", left_out)
+
+    def _base(self, kind: RowKind, text: str, unit: str) -> tuple[str, float]:
+        if kind.spec == "balance":
+            _, unit, base = parse_balance(text, unit, self.frame.length_cm)
+            return unit, base
+        value, unit = parse_quantity(text, kind.dimension, unit)
+        return unit, kind.dimension.to_base(value, unit)
+
+    def _axis(self) -> tuple[str, str, float]:
+        machine = self.row("swingweight").instrument
+        usual = 10.0 if self.frame.is_racket else 5.0
+        if self.frame.specs:
+            usual = self.frame.specs.axis_cm
+        elif machine and self.frame.is_racket:
+            usual = machine.axis_cm
+        text = str(self.data.get("axis", f"{usual:g}")).strip()
+        unit = str(self.data.get("axis_unit", "cm"))
+        unit = unit if unit in LENGTH.factors else "cm"
+        try:
+            value, unit = parse_quantity(text, LENGTH, unit)
+            return text, unit, LENGTH.to_base(value, unit)
+        except KentrobarError as error:
+            self.axis_error = error.message
+            return text, unit, usual
+
+    # -- what it comes to ----------------------------------------------------------------
+
+    @cached_property
+    def fitted(self) -> list[Fitting]:
+        return fittings_in(self.frame, self.build, self.chosen)
+
+    @cached_property
+    def carried(self) -> tuple[str, ...]:
+        """Specs that are not read anew and stay as they were read in the same build."""
+        sheet = self.frame.specs
+        if sheet is None or self.was_changed or sheet.build != self.build:
+            return ()
+        if not same_build(self.frame, sheet, self.fitted):
+            return ()
+        known = sheet.measured
+        names = {"mass": known.mass_g, "balance": known.balance_cm,
+                 "swingweight": known.swingweight_kgcm2, "twistweight": known.twistweight_kgcm2}  # fmt: skip
+        return tuple(
+            spec for spec, quantity in names.items()
+            if self.row(spec).series is None and isinstance(quantity, Estimate)
+        )  # fmt: skip
+
+    @cached_property
+    def measured(self) -> MeasuredSpecs:
+        """What the readings come to, with what is carried over."""
+        old = self.frame.measured if self.carried else MeasuredSpecs()
+
+        def of(spec: str, quantity: Quantity) -> Quantity:
+            return quantity if spec in self.carried else self.row(spec).quantity
+
+        swing_carried = "swingweight" in self.carried
+        return MeasuredSpecs(
+            of("mass", old.mass_g),
+            of("balance", old.balance_cm),
+            of("swingweight", old.swingweight_kgcm2),
+            old.axis_cm if swing_carried else self.axis_cm,
+            of("twistweight", old.twistweight_kgcm2),
+        )
+
+    @property
+    def is_empty(self) -> bool:
+        return all(row.series is None for row in self.rows)
+
+    @property
+    def has_errors(self) -> bool:
+        return bool(self.errors or self.axis_error) or any(
+            row.error or any(cell.error for cell in row.cells) for row in self.rows
+        )
+
+    @cached_property
+    def reference(self) -> Reference | None:
+        return expectation(
+            self.frame, self.build, self.fitted, self.axis_cm, was_changed=self.was_changed
+        )
+
+    def entry(self) -> Entry:
+        """What was typed, for the rules that look for slips."""
+        typed = {"length": TypedNumber(f"{self.frame.length_cm:g}", "cm", True)}
+        for row in self.rows:
+            if row.series is None:
+                continue
+            standing = [c for c in row.standing if not c.left_out]
+            plain = row.instrument is None or row.instrument.calibration.truth(1.0) == 1.0
+            if len(standing) == 1 and plain:
+                typed[row.spec] = TypedNumber(standing[0].text, standing[0].unit)
+            else:
+                unit = row.kind.base_unit
+                typed[row.spec] = TypedNumber(f"{row.series.mean:.4f}", unit, True)
+        if "swingweight" in typed:
+            typed["axis"] = TypedNumber(f"{self.axis_cm:g}", "cm")
+        sport = Sport(self.frame.sport)
+        return Entry(sport, typed, self.build)
+
+    @cached_property
+    def asked(self) -> list[Question]:
+        """What is odd about the readings together."""
+        return [] if self.is_empty else questions(self.entry(), self.reference)
+
+    @cached_property
+    def checked(self) -> CrossCheck:
+        """Where weight was added since the last reading: what it was, and whether it can be."""
+        sheet = self.frame.specs
+        if not self.was_changed or sheet is None or not same_build(self.frame, sheet, self.fitted):
+            return CrossCheck()
+        return cross_check(sheet.measured, self.measured, self.frame.length_cm)
+
+    def check(self) -> bool:
+        """Whether it can be saved: all is read, nothing impossible, what is odd is kept or gone."""
+        if self.is_empty and not any(c.error for row in self.rows for c in row.cells):
+            self.errors.append("Type at least one reading.")
+        try:
+            require_possible(self.measured, self.frame.length_cm)
+        except KentrobarError as error:
+            spec = error.field.rpartition("_")[0]
+            if spec in DIMENSIONS and spec in {row.spec for row in self.rows}:
+                self.row(spec).error = error.message
+            else:
+                self.errors.append(error.message)
+        return not self.has_errors and (self.keep or not self.is_odd)
+
+    @property
+    def is_odd(self) -> bool:
+        outliers = any(row.series and row.series.outliers for row in self.rows)
+        return bool(self.asked or self.checked.message or outliers)
+
+    # -- what is kept -----------------------------------------------------------------------
+
+    def readings(self) -> list[TakenReading]:
+        return [
+            TakenReading(
+                row.spec, cell.text, cell.unit, cell.value, cell.left_out, row.instrument, {}
+            )
+            for row in self.rows
+            for cell in row.standing
+            if cell.value is not None
+        ]
+
+    def typed(self) -> dict[str, Any]:
+        """What is kept beside the canonical values: means in the base unit, the readings as typed."""
+        old = self.frame.specs.typed if self.frame.specs else {}
+        kept: dict[str, Any] = {spec: old[spec] for spec in self.carried if spec in old}
+        if "swingweight" in self.carried and "axis" in old:
+            kept["axis"] = old["axis"]
+        for row in self.rows:
+            if row.series is None:
+                continue
+            kept[row.spec] = {
+                "text": f"{row.series.mean:.10g}", "unit": row.kind.base_unit,
+                "spread": f"{row.series.u:.4g}",
+                "readings": [f"{c.text} {c.unit}" for c in row.standing if not c.left_out],
+            }  # fmt: skip
+            if row.spec == "swingweight":
+                kept["axis"] = {"text": self.axis_text, "unit": self.axis_unit}
+        return kept
+
+
+SPEC_NAMES = {choice.value: choice.label for choice in Reading.Spec}

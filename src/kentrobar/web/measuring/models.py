@@ -1,0 +1,182 @@
+"""Instruments, their calibrations, and every single reading taken with them."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from typing import Any
+
+from django.db import models
+from django.db.models import Q
+from django.utils import timezone
+from simple_history.models import HistoricalRecords
+
+from kentrobar.core.calibration import Calibration as CoreCalibration
+from kentrobar.core.errors import SpecError
+from kentrobar.core.pendulum import Holder
+from kentrobar.core.readings import Precision
+from kentrobar.instruments.lines import USUAL_PATTERN
+from kentrobar.instruments.taking import Device
+
+NO_CALIBRATION = CoreCalibration()
+
+
+class Instrument(models.Model):
+    """Something that reads a spec. Numbers are in the base unit of what it reads: g, cm, kg·cm², s."""
+
+    class Kind(models.TextChoices):
+        SCALE = "scale", "scale"
+        BOARD = "board", "balance board"
+        MACHINE = "machine", "swing-weight machine"
+        TWIST = "twist", "twist machine"
+        PENDULUM = "pendulum", "pendulum"
+        SIDEWAYS = "sideways", "twist pendulum"
+        CORDS = "cords", "two cords"
+
+    shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="instruments")
+    kind = models.CharField(max_length=8, choices=Kind)
+    name = models.CharField(max_length=60)
+    resolution = models.FloatField("smallest step")
+    repeatability = models.FloatField("scatter of one reading")
+    offset_cm = models.FloatField("board's stop or edge to the pivot's zero, cm", default=0.0)
+    axis_cm = models.FloatField("swing axis from the butt, cm", default=10.0)
+    holder_mass_g = models.FloatField("holder's weight, g", default=0.0)
+    holder_centre_cm = models.FloatField("holder's centre from the axle, cm", default=0.0)
+    holder_inertia_kgcm2 = models.FloatField("holder's inertia about the axle, kg·cm²", default=0.0)
+    hang_cm = models.FloatField("axle or string from the butt, cm", null=True, blank=True)
+    drop_cm = models.FloatField("long axis below its line, cm", null=True, blank=True)
+    cord_cm = models.FloatField("length of the cords, cm", null=True, blank=True)
+    apart_cm = models.FloatField("distance of the cords, cm", null=True, blank=True)
+    due_after_days = models.PositiveSmallIntegerField("calibrate every, days", default=180)
+    address = models.CharField(max_length=120, blank=True)
+    pattern = models.CharField("line pattern", max_length=200, default=USUAL_PATTERN)
+    baud = models.PositiveIntegerField("speed, baud", default=9600)
+    is_simulated = models.BooleanField(default=False)
+    is_put_away = models.BooleanField("put away", default=False)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "name"], name="instrument_name_once_a_shop"),
+            models.CheckConstraint(
+                name="instrument_has_its_steps",
+                condition=Q(resolution__gte=0, repeatability__gt=0),
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def device(self) -> Device:
+        return Device(self.address, self.pattern, self.baud)
+
+    @property
+    def holder(self) -> Holder:
+        return Holder(self.holder_mass_g, self.holder_centre_cm, self.holder_inertia_kgcm2)
+
+    @property
+    def latest(self) -> Calibration | None:
+        """The calibration that counts; ``calibrations`` are newest first and fetched before."""
+        return next(iter(self.calibrations.all()), None)
+
+    @property
+    def calibration(self) -> CoreCalibration:
+        """Scale and zero of its readings; a board's own offset is part of its zero."""
+        latest = self.latest
+        found = latest.found if latest else NO_CALIBRATION
+        if latest is None and self.kind == self.Kind.BOARD:
+            return CoreCalibration(zero=self.offset_cm)
+        return found
+
+    def precision_at(self, reading: float) -> Precision:
+        """How surely it reads near ``reading``, after its calibration."""
+        calibration = self.calibration
+        return Precision(
+            self.resolution * calibration.scale,
+            self.repeatability * calibration.scale,
+            calibration.u_at(reading),
+        )
+
+    @property
+    def due_at(self) -> Any:
+        latest = self.latest
+        return latest.taken_at + timedelta(days=self.due_after_days) if latest else None
+
+    @property
+    def is_due(self) -> bool:
+        """Whether a calibration is due: one was made, and its time is over."""
+        due = self.due_at
+        return due is not None and due < timezone.now()
+
+
+class Calibration(models.Model):
+    """Scale and zero found on one day from known bodies. Never changed."""
+
+    instrument = models.ForeignKey(
+        Instrument, on_delete=models.PROTECT, related_name="calibrations"
+    )
+    scale = models.FloatField()
+    zero = models.FloatField()
+    scale_variance = models.FloatField()
+    zero_variance = models.FloatField()
+    covariance = models.FloatField()
+    known = models.JSONField("known bodies as typed", default=list)
+    taken_at = models.DateTimeField(default=timezone.now)
+    taken_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["-taken_at", "-pk"]
+        constraints = [
+            models.CheckConstraint(name="calibration_scale_is_sound", condition=Q(scale__gt=0))
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.instrument_id} on {self.taken_at:%Y-%m-%d}"
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        if self.pk:
+            raise SpecError("A calibration is never overwritten; make a new one.", code="read_only")
+        super().save(*args, **kwargs)
+
+    @property
+    def found(self) -> CoreCalibration:
+        return CoreCalibration(
+            self.scale, self.zero, self.scale_variance, self.zero_variance, self.covariance
+        )
+
+
+class Reading(models.Model):
+    """One reading as it was typed or sent. Never changed; one that does not count is marked so."""
+
+    class Spec(models.TextChoices):
+        MASS = "mass", "static weight"
+        BALANCE = "balance", "balance"
+        SWINGWEIGHT = "swingweight", "swing weight"
+        TWISTWEIGHT = "twistweight", "twist weight"
+
+    sheet = models.ForeignKey("frames.SpecSheet", on_delete=models.PROTECT, related_name="readings")
+    spec = models.CharField(max_length=11, choices=Spec)
+    number = models.PositiveSmallIntegerField("which in its row")
+    text = models.CharField("as typed or sent", max_length=60)
+    unit = models.CharField(max_length=6)
+    value = models.FloatField("in the base unit, calibrated")
+    left_out = models.BooleanField(default=False)
+    instrument = models.ForeignKey(Instrument, null=True, on_delete=models.PROTECT)
+    detail = models.JSONField("how it was taken", default=dict)
+
+    class Meta:
+        ordering = ["sheet", "spec", "number"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["sheet", "spec", "number"], name="reading_number_once_a_row"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.text} {self.unit}"
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        if self.pk:
+            raise SpecError("Readings are never overwritten; record new ones.", code="read_only")
+        super().save(*args, **kwargs)

@@ -1,0 +1,36 @@
+"""The reads of measuring, each through the shop."""
+
+from __future__ import annotations
+
+from django.db.models import Prefetch, QuerySet
+
+from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.queries import MOST_SIBLINGS
+from kentrobar.web.measuring.models import Calibration, Instrument
+from kentrobar.web.shops.models import User
+
+
+def instruments_of(user: User) -> QuerySet[Instrument]:
+    """The shop's instruments, each with its calibrations, newest first."""
+    newest_first = Calibration.objects.order_by("-taken_at", "-pk")
+    return Instrument.objects.filter(shop=user.shop_id).prefetch_related(
+        Prefetch("calibrations", newest_first)
+    )
+
+
+def in_use(user: User) -> list[Instrument]:
+    """The instruments that are not put away."""
+    return list(instruments_of(user).filter(is_put_away=False))
+
+
+def sibling_specs(frame: Frame, build: str) -> list[MeasuredSpecs]:
+    """Specs of other frames of the same model, read in the same build."""
+    if frame.model_id is None:
+        return []
+    siblings = (
+        Frame.objects.filter(shop=frame.shop_id, model=frame.model_id, specs__build=build)
+        .exclude(pk=frame.pk)
+        .select_related("specs")[:MOST_SIBLINGS]
+    )
+    return [sibling.measured for sibling in siblings]

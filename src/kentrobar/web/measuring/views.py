@@ -1,0 +1,82 @@
+"""Reading a frame: the grid, and one reading from a device."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from kentrobar.core.units import LENGTH, MASS
+from kentrobar.instruments.lines import InstrumentError
+from kentrobar.instruments.taking import take_reading
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.measuring import presenting, queries, services
+from kentrobar.web.measuring.grid import SHOWN_READINGS, ReadingGrid
+from kentrobar.web.measuring.models import Instrument
+
+# How devices may write their units.
+_SENT_UNITS = {"kgcm2": "kg·cm²", "kg·cm2": "kg·cm²", "kg·cm²": "kg·cm²", "kgcm²": "kg·cm²"}
+
+
+def measure(request: HttpRequest, pk: int) -> HttpResponse:
+    """The reading grid of one frame; saving makes a new sheet of specs."""
+    grid = _grid(request, pk)
+    if request.method == "POST" and grid.check():
+        services.record_readings(
+            grid.frame, grid.measured, grid.build, [f.key for f in grid.fitted], grid.typed(),
+            grid.readings(), request.user,
+        )  # fmt: skip
+        messages.success(request, f"The readings of {grid.frame.label} are saved.")
+        return redirect("frames:detail", pk=pk)
+    status = 422 if request.method == "POST" else 200
+    return render(request, "measuring/grid.html", _said(grid), status=status)
+
+
+@require_POST
+def look(request: HttpRequest, pk: int) -> HttpResponse:
+    """What the readings typed so far come to; saves nothing."""
+    grid = _grid(request, pk)
+    if not grid.is_empty:
+        grid.check()
+    return render(request, "measuring/_said.html", _said(grid) | {"is_fragment": True})
+
+
+def _grid(request: HttpRequest, pk: int) -> ReadingGrid:
+    frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
+    instruments = queries.in_use(request.user)
+    data = request.POST if request.method == "POST" else None
+    return ReadingGrid(frame, instruments, request.user.units, data)
+
+
+def _said(grid: ReadingGrid) -> dict[str, object]:
+    filled = [max((i for i, c in enumerate(r.cells, 1) if c.text), default=0) for r in grid.rows]
+    return {
+        "grid": grid,
+        "frame": grid.frame,
+        "rows": [(row, presenting.summary_of(row, grid)) for row in grid.rows],
+        "asked": presenting.questions_of(grid),
+        "added": presenting.added_text(grid),
+        "shown": max(SHOWN_READINGS, *filled),
+        "builds": SpecSheet.Build.choices,
+        "axis_units": list(LENGTH.factors),
+        "fittings": [f for f in grid.frame.fittings.all() if f.is_on],
+    }
+
+
+@require_POST
+def take(request: HttpRequest, pk: int) -> HttpResponse:
+    """One settled reading from a device; says plainly why there is none."""
+    instrument = get_object_or_404(Instrument, pk=pk, shop=request.user.shop_id)
+    try:
+        said = take_reading(instrument.device)
+    except InstrumentError as error:
+        return JsonResponse({"message": error.message, "code": error.code}, status=503)
+    unit = _SENT_UNITS.get(said.unit.lower(), said.unit.lower())
+    known = {*MASS.factors, *LENGTH.factors, "kg·cm²"}
+    return JsonResponse({"text": f"{said.value:g}", "unit": unit if unit in known else ""})
+
+
+def _frame(request: HttpRequest, pk: int) -> Frame:
+    return get_object_or_404(frames_with_fittings(request.user), pk=pk)

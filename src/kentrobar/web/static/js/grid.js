@@ -1,0 +1,148 @@
+// The reading grid by keyboard: Enter goes on, a paste fills boxes, a mend is one click, a device
+// types its reading. All numbers beside the boxes come from the server.
+
+const form = document.getElementById("grid");
+const rows = [...form.querySelectorAll(".grid-row")];
+const boxes = (row) => [...row.querySelectorAll(".cell input.form-control")];
+const shownBoxes = (row) => boxes(row).filter((box) => !box.parentElement.hidden);
+const look = () => form.dispatchEvent(new Event("mended"));
+
+const showNext = (row) => {
+  const hidden = boxes(row).find((box) => box.parentElement.hidden);
+  if (hidden) hidden.parentElement.hidden = false;
+  return hidden;
+};
+
+const goOn = (box) => {
+  const row = box.closest(".grid-row");
+  const all = shownBoxes(row);
+  const next = all[all.indexOf(box) + 1];
+  if (box.value.trim() && next) return next.focus();
+  const later = rows[rows.indexOf(row) + 1];
+  if (!later) return document.getElementById("save").focus();
+  const boxesThere = shownBoxes(later);
+  (boxesThere.find((there) => !there.value) ?? boxesThere[0]).focus();
+};
+
+form.addEventListener("keydown", (event) => {
+  if (event.key !== "Enter") return;
+  if (event.ctrlKey || event.metaKey) {
+    event.preventDefault();
+    form.requestSubmit(document.getElementById("save"));
+  } else if (event.target.matches(".cell input, .axis-box input")) {
+    event.preventDefault();
+    if (event.target.matches(".axis-box input")) return look();
+    goOn(event.target);
+  }
+});
+
+form.addEventListener("paste", (event) => {
+  if (!event.target.matches(".cell input")) return;
+  const words = event.clipboardData.getData("text").split(/[\t\n;]+/).map((w) => w.trim()).filter(Boolean);
+  if (words.length < 2) return;
+  event.preventDefault();
+  const row = event.target.closest(".grid-row");
+  let box = event.target;
+  for (const word of words) {
+    if (!box) break;
+    box.value = word;
+    const all = shownBoxes(row);
+    box = all[all.indexOf(box) + 1] ?? showNext(row);
+  }
+  look();
+});
+
+const put = (name, typed) => {
+  if (name === "axis") {
+    form.elements.axis.value = typed.text;
+    form.elements.axis_unit.value = typed.unit;
+    return;
+  }
+  const row = rows.find((each) => each.dataset.spec === name);
+  if (!row) return;
+  form.elements[`${name}_unit`].value = typed.unit;
+  if (typed.repeated) return;
+  const filled = boxes(row).find((box) => box.value.trim());
+  if (filled) filled.value = typed.text;
+};
+
+const exchange = (one, other) => {
+  const [first, second] = [one, other].map((name) => boxes(rows.find((r) => r.dataset.spec === name)));
+  first.forEach((box, i) => { [box.value, second[i].value] = [second[i].value, box.value]; });
+};
+
+form.addEventListener("click", (event) => {
+  const button = event.target.closest("button");
+  if (!button) return;
+  const { mend, set, text, leaveOut, number } = button.dataset;
+  if (mend) {
+    const { changes, build } = JSON.parse(mend);
+    const names = Object.keys(changes);
+    if (names.length === 2) exchange(...names);
+    else for (const name of names) put(name, changes[name]);
+    if (build) form.querySelector(`[name=build][value=${build}]`).checked = true;
+    look();
+  } else if (set) {
+    form.elements[set].value = text;
+    look();
+  } else if (leaveOut) {
+    const mark = Object.assign(document.createElement("input"), { type: "hidden", name: leaveOut, value: number });
+    const box = form.elements[leaveOut.replace("_out", `_${number}`)];
+    box.classList.add("left-out");
+    box.after(mark);
+    look();
+  } else if (button.classList.contains("more")) {
+    showNext(button.closest(".grid-row"))?.focus();
+  } else if (button.classList.contains("take")) {
+    takeReading(button);
+  }
+});
+
+// A box that is typed anew counts again.
+form.addEventListener("input", (event) => {
+  const mark = event.target.parentElement?.querySelector("input[type=hidden]");
+  if (event.target.matches(".cell input") && mark) {
+    mark.remove();
+    event.target.classList.remove("left-out");
+  }
+});
+
+const takeOf = (row) => row.querySelector(".row-head select").selectedOptions[0]?.dataset.take;
+
+const offerTaking = () => {
+  for (const row of rows) row.querySelector(".take").hidden = !takeOf(row);
+  const mix = form.querySelector(".mix");
+  if (mix) mix.hidden = form.elements.build.value !== "mix";
+};
+
+async function takeReading(button) {
+  const row = button.closest(".grid-row");
+  const sentence = row.querySelector(".take-error");
+  sentence.textContent = "";
+  button.disabled = true;
+  button.classList.add("waiting");
+  try {
+    const answer = await fetch(takeOf(row), {
+      method: "POST",
+      headers: { "X-CSRFToken": form.elements.csrfmiddlewaretoken.value },
+    });
+    const said = await answer.json().catch(() => ({ message: "The application gave no answer; try again." }));
+    if (!answer.ok) {
+      sentence.textContent = said.message;
+      return;
+    }
+    const box = boxes(row).find((each) => !each.value.trim()) ?? boxes(row).at(-1);
+    box.parentElement.hidden = false;
+    box.value = said.unit ? `${said.text} ${said.unit}` : said.text;
+    look();
+  } catch {
+    sentence.textContent = "There is no connection to Kentrobar; nothing was recorded. Try again.";
+  } finally {
+    button.disabled = false;
+    button.classList.remove("waiting");
+    button.focus();
+  }
+}
+
+form.addEventListener("change", offerTaking);
+offerTaking();
