@@ -302,21 +302,23 @@ class SpecSheet(models.Model):
             twistweight_kgcm2=_quantity(self.twistweight_kgcm2, self.twistweight_u_kgcm2),
         )
 
-    def as_typed(self) -> list[str]:
-        """The four readings as they were typed, a dash where nothing was read."""
-        texts = []
+    def as_typed(self) -> list[dict[str, Any]]:
+        """The four specs as they were typed, with the single readings where there were several."""
+        cells = []
         for field in ("mass", "balance", "swingweight", "twistweight"):
             typed = self.typed.get(field)
             text = _with_unit(typed) if typed else "–"
             if typed and field == "swingweight" and "axis" in self.typed:
                 text += f" at {_with_unit(self.typed['axis'])}"
-            texts.append(text)
-        return texts
+            cells.append({"text": text, "several": typed.get("readings", []) if typed else []})
+        return cells
 
 
 def _with_unit(typed: dict[str, str]) -> str:
     """The text with its unit, which a person may have typed already."""
     text, unit = typed["text"], typed["unit"]
+    if "readings" in typed:
+        text = f"{float(text):.4g}" if float(text) < 100 else f"{float(text):.1f}"
     return text if any(sign.isalpha() for sign in text) else f"{text} {unit}"
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, NamedTuple
 
@@ -14,14 +14,22 @@ from kentrobar.core.errors import KentrobarError, UnitError
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.outline import Sport
 from kentrobar.core.readings import Precision, Series, disagree, summarize
-from kentrobar.core.slips import DIMENSIONS, Entry, Reference, TypedNumber, mend_outlier, questions
+from kentrobar.core.slips import (
+    DIMENSIONS,
+    Entry,
+    Reference,
+    TypedNumber,
+    judge,
+    mend_outlier,
+    questions,
+)
 from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.core.units import INERTIA, LENGTH, MASS, Dimension, parse_balance, parse_quantity
 from kentrobar.web.frames.builds import fittings_in, same_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.measuring.expecting import expectation
-from kentrobar.web.measuring.models import Instrument, Reading
+from kentrobar.web.measuring.models import NO_CALIBRATION, Instrument
 from kentrobar.web.measuring.services import TakenReading
 
 MOST_READINGS = 9
@@ -103,6 +111,18 @@ class Row:
         return self.series.estimate if self.series else NOT_MEASURED
 
     @property
+    def typical(self) -> float:
+        """The mean of the readings that do not stand out, in the base unit."""
+        assert self.series is not None  # noqa: S101 - asked by the caller
+        out = self.series.left_out | frozenset(self.series.outliers)
+        return summarize(self.series.values, self.precision, out).mean
+
+    @property
+    def is_calibrated(self) -> bool:
+        """Whether what the instrument shows is not yet the spec."""
+        return self.instrument is not None and self.instrument.calibration != NO_CALIBRATION
+
+    @property
     def two_disagree(self) -> bool:
         return self.series is not None and disagree(self.series, self.precision)
 
@@ -161,6 +181,7 @@ class ReadingGrid:
     def _row(self, kind: RowKind, instruments: Sequence[Instrument]) -> Row:
         fit = [i for i in instruments if i.kind == kind.kind]
         chosen = str(self.data.get(f"{kind.spec}_instrument", ""))
+        fit.sort(key=lambda i: not i.address)  # what has a cable is what stands on the bench
         usual = None if self.is_typed else next(iter(fit), None)
         instrument = next((i for i in fit if str(i.pk) == chosen), usual)
         unit = str(self.data.get(f"{kind.spec}_unit", ""))
@@ -276,12 +297,10 @@ class ReadingGrid:
             if row.series is None:
                 continue
             standing = [c for c in row.standing if not c.left_out]
-            plain = row.instrument is None or row.instrument.calibration.truth(1.0) == 1.0
-            if len(standing) == 1 and plain:
+            if len(standing) == 1 and not row.is_calibrated:
                 typed[row.spec] = TypedNumber(standing[0].text, standing[0].unit)
             else:
-                unit = row.kind.base_unit
-                typed[row.spec] = TypedNumber(f"{row.series.mean:.4f}", unit, True)
+                typed[row.spec] = TypedNumber(f"{row.typical:.4f}", row.kind.base_unit, True)
         if "swingweight" in typed:
             typed["axis"] = TypedNumber(f"{self.axis_cm:g}", "cm")
         sport = Sport(self.frame.sport)
@@ -291,6 +310,20 @@ class ReadingGrid:
     def asked(self) -> list[Question]:
         """What is odd about the readings together."""
         return [] if self.is_empty else questions(self.entry(), self.reference)
+
+    @cached_property
+    def fits_uncalibrated(self) -> str:
+        """The balance, where it fits once the board's own offset is left out: it was from the butt."""
+        row = self.row("balance")
+        if not self.asked or not row.is_calibrated or row.series is None:
+            return ""
+        assert row.instrument is not None  # noqa: S101 - it is calibrated
+        calibration = row.instrument.calibration
+        shown = (row.typical - calibration.zero) / calibration.scale
+        entry = self.entry()
+        plain = {**entry.typed, "balance": TypedNumber(f"{shown:.4f}", "cm", True)}
+        fits = not judge(replace(entry, typed=plain), self.reference).is_odd
+        return "balance" if fits else ""
 
     @cached_property
     def checked(self) -> CrossCheck:
@@ -348,6 +381,3 @@ class ReadingGrid:
             if row.spec == "swingweight":
                 kept["axis"] = {"text": self.axis_text, "unit": self.axis_unit}
         return kept
-
-
-SPEC_NAMES = {choice.value: choice.label for choice in Reading.Spec}

@@ -51,9 +51,22 @@ def summary_of(row: Row, grid: ReadingGrid) -> dict[str, Any]:
             for place, shown, meant in row.outlier_mends()
         ],
     }
+    if row.is_calibrated:
+        said["calibrated"] = _calibrated(row, factor, decimals, unit)
     if row.spec == "balance":
         said["beside"] = points_text(points_headlight(series.mean, grid.frame.length_cm))
     return said
+
+
+def _calibrated(row: Row, factor: float, decimals: int, unit: str) -> str:
+    """How the spec comes from what the instrument shows."""
+    assert row.instrument is not None  # noqa: S101 - it is calibrated
+    found = row.instrument.calibration
+    zero = f"{abs(found.zero) * factor:.{decimals}f} {unit}"
+    sign = "plus" if found.zero >= 0 else "less"
+    if found.scale == 1.0:
+        return f"What it shows {sign} {zero}."
+    return f"What it shows times {found.scale:.4f}, {sign} {zero}."
 
 
 def _advice(row: Row, text: Any) -> str:
@@ -77,6 +90,10 @@ def _advice(row: Row, text: Any) -> str:
 def questions_of(grid: ReadingGrid) -> list[dict[str, Any]]:
     """What is odd, each with its mends as the page's script takes them."""
     asked = [_asked(question) for question in grid.asked]
+    if grid.fits_uncalibrated and asked:
+        order = json.dumps({"changes": {}, "build": "", "plain": grid.fits_uncalibrated})
+        sentence = "Balance was read from the butt, not on this board"
+        asked[0]["mends"].insert(0, {"sentence": sentence, "order": order})
     if grid.checked.message:
         asked.append({"message": grid.checked.message, "mends": []})
     return asked

@@ -76,10 +76,11 @@ form.addEventListener("click", (event) => {
   if (!button) return;
   const { mend, set, text, leaveOut, number } = button.dataset;
   if (mend) {
-    const { changes, build } = JSON.parse(mend);
+    const { changes, build, plain } = JSON.parse(mend);
     const names = Object.keys(changes);
     if (names.length === 2) exchange(...names);
     else for (const name of names) put(name, changes[name]);
+    if (plain) form.elements[`${plain}_instrument`].value = "";
     if (build) form.querySelector(`[name=build][value=${build}]`).checked = true;
     look();
   } else if (set) {
@@ -131,9 +132,12 @@ async function takeReading(button) {
       sentence.textContent = said.message;
       return;
     }
+    const unit = row.querySelector(".cells > .unit");
+    const isFirst = boxes(row).every((each) => !each.value.trim());
+    if (isFirst && [...unit.options].some((option) => option.value === said.unit)) unit.value = said.unit;
     const box = boxes(row).find((each) => !each.value.trim()) ?? boxes(row).at(-1);
     box.parentElement.hidden = false;
-    box.value = said.unit ? `${said.text} ${said.unit}` : said.text;
+    box.value = said.unit && said.unit !== unit.value ? `${said.text} ${said.unit}` : said.text;
     look();
   } catch {
     sentence.textContent = "There is no connection to Kentrobar; nothing was recorded. Try again.";

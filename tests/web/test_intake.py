@@ -1,0 +1,265 @@
+"""Taking frames in, what is fitted on them, and one build turned into another."""
+
+import pytest
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.web.frames.models import Frame, FrameFitting
+from kentrobar.web.frames.services import record_specs
+from kentrobar.web.shops.models import Client
+from tests.web.conftest import new_frame
+
+SHARED = {
+    "player": "Ines", "model_name": "Reed 100", "build": "playing", "axis_0": "10", "axis_1": "cm",
+    "length_0": "68.58", "length_1": "cm", "head_size_0": "100", "head_size_1": "in²",
+    "beam_0": "23", "beam_1": "mm", "handle_length_0": "18", "handle_length_1": "cm",
+    "pattern": "16x19", "string_material": "polyester", "gauge_0": "1.25", "gauge_1": "mm",
+    "fitted": ["bumper", "butt_cap", "grip", "overgrip"], "handle_build": "hollow",
+    "post_hold": "offset", "blocked": "6T, 8T", "complaint": "Late on volleys.",
+    "must_keep": "Grip size.", "stated_build": "bare",
+}  # fmt: skip
+SIX = [("417", "308.6", "31.8 cm", "305"), ("418", "304.9", "32.1 cm", "301"),
+       ("419", "306.3", "31.5 cm", "298"), ("420", "10.8 oz", "7 HL", ""), ("421", "305", "", ""),
+       ("422", "", "", "")]  # fmt: skip
+
+
+def rows(*frames):
+    names = ("mark", "mass", "balance", "swingweight")
+    return {
+        f"{name}_{i}": text
+        for i, frame in enumerate(frames, 1)
+        for name, text in zip(names, frame, strict=True)
+    }
+
+
+def take_in(client, *frames, **changes):
+    return client.post("/frames/take-in/tennis", SHARED | rows(*frames) | changes)
+
+
+def test_six_spares_in_one_table(client, technician):
+    assert take_in(client, *SIX).status_code == 302
+    frames = list(Frame.objects.order_by("pk"))
+    assert [f.label for f in frames] == [f"Reed 100 {mark}" for mark, *_ in SIX]
+    assert {f.client.name for f in frames} == {"Ines"}
+    assert len({f.model_id for f in frames}) == 1
+    assert frames[0].specs.mass_g == 308.6
+    assert frames[3].specs.mass_g == pytest.approx(306.175, abs=1e-3)
+    assert frames[3].specs.balance_cm == pytest.approx(68.58 / 2 - 7 * 0.3175)
+    assert frames[5].specs is None
+    strings = frames[0].fittings.get(kind="strings")
+    assert strings.source == "computed"
+    assert 16 < strings.mass_g < 18
+    assert frames[0].specs.fitting_ids == [f.pk for f in frames[0].fittings.all()]
+    assert (frames[0].mains, frames[0].handle_build, frames[0].post_hold) == (
+        16,
+        "hollow",
+        "offset",
+    )
+
+
+def test_a_known_client_and_model_need_little(client, technician):
+    """The client is found whatever the case; the model brings its outline along."""
+    take_in(client, SIX[0])
+    page = client.get("/frames/take-in/tennis?model_name=reed 100").content.decode()
+    assert "as of Reed 100 417" in page
+    assert 'value="100"' in page
+    assert '<option value="Ines">' in page
+    take_in(client, SIX[1], player="ines ")
+    assert Client.objects.count() == 1
+    assert Frame.objects.count() == 2
+
+
+@pytest.mark.parametrize(
+    ("frame", "changes", "sentence"),
+    [
+        (("417", "heavy", "", ""), {}, "not a number"),
+        (("417", "308.6", "72 cm", ""), {}, "beyond the frame"),
+        (("417", "308.6", "31.8 cm", "1305"), {}, "is above what"),
+        (("417", "31.8", "308.6", "305"), {}, "fit"),
+        (("417", "", "", ""), {"model_name": ""}, "required"),
+        (("417", "", "", ""), {"pattern": "160"}, "such as 16 x 19"),
+        (("417", "", "", ""), {"blocked": "nowhere"}, "no place on this rim"),
+        (("417", "", "", ""), {"head_size_0": ""}, "Type the head size"),
+    ],
+)
+def test_mistakes_are_shown_where_they_are_and_kept(client, frame, changes, sentence):
+    response = take_in(client, frame, ("418", "304.9", "", ""), **changes)
+    page = response.content.decode()
+    assert response.status_code == 422
+    assert sentence in page
+    assert 'value="304.9"' in page
+    assert not Frame.objects.exists()
+
+
+def test_an_odd_row_is_asked_about_and_may_be_kept(client):
+    take_in(client, *SIX[:3])
+    odd = ("423", "336.0", "31.8 cm", "305")
+    page = take_in(client, odd)
+    assert page.status_code == 422
+    assert "Keep these values and take in" in page.content.decode()
+    assert take_in(client, odd, keep="1").status_code == 302
+
+
+def test_a_paddle_comes_in_with_ounces(client, technician):
+    technician.mass_unit = "oz"
+    technician.save()
+    data = {
+        "player": "Rosa", "model_name": "Mudlark 16", "build": "playing", "axis_0": "5", "axis_1": "cm",
+        "length_0": "16.5", "length_1": "in", "width_0": "7.5", "width_1": "in",
+        "corner_radius_0": "4", "corner_radius_1": "cm", "shoulder_0": "5", "shoulder_1": "cm",
+        "handle_length_0": "5.25", "handle_length_1": "in", "thickness_0": "16", "thickness_1": "mm",
+        "fitted": ["grip", "edge_tape"], "stated_build": "bare",
+    }  # fmt: skip
+    saved = client.post(
+        "/frames/take-in/pickleball", data | rows(("R1", "7 15/16", "23.8 cm", "112"))
+    )
+    assert saved.status_code == 302
+    paddle = Frame.objects.get()
+    assert paddle.specs.mass_g == pytest.approx(225.02, abs=0.01)
+    assert {f.kind for f in paddle.fittings.all()} == {"grip", "edge_tape"}
+
+
+# -- fittings and builds -----------------------------------------------------------------------
+
+
+@pytest.fixture
+def strung(client, technician):
+    take_in(client, SIX[0])
+    return Frame.objects.get()
+
+
+def put_on(client, frame, kind, **typed):
+    shelf = frame.shop.accessories
+    accessory = shelf.get(kind=kind).pk if shelf.filter(kind=kind).exists() else kind
+    return client.post(f"/frames/{frame.pk}/fittings", {"accessory": accessory} | typed)
+
+
+def test_the_ledger_turns_one_build_into_another(client, strung):
+    page = client.get(f"/frames/{strung.pk}/fittings?build=bare").content.decode()
+    assert "strings, polyester 1.25 mm" in page
+    assert "−30" in page
+    assert "Bumper guard" not in page.split("On this frame")[0]
+    at_inch = client.get(f"/frames/{strung.pk}/fittings?build=bare&axis=4 in").content.decode()
+    assert "Swing weights at 10.16 cm" in at_inch
+    assert "not a number" in client.get(f"/frames/{strung.pk}/fittings?axis=x").content.decode()
+
+
+@pytest.mark.parametrize(
+    ("typed", "mass", "source"),
+    [
+        ({"mass_0": "17.3", "mass_1": "g"}, 17.3, "weighed"),
+        (
+            {"package_0": "19.8", "package_1": "g", "offcuts_0": "2.9", "offcuts_1": "g"},
+            16.9,
+            "package",
+        ),
+        ({"material": "natural gut", "gauge_0": "1.30", "gauge_1": "mm"}, 17.0, "computed"),
+        ({}, 16.5, "usual"),
+    ],
+)
+def test_strings_weigh_what_is_known_of_them(client, strung, typed, mass, source):
+    """New strings take the old ones off; the reading made with those still knows them."""
+    old = strung.fittings.get(kind="strings")
+    assert put_on(client, strung, "strings", **typed).status_code == 302
+    new = strung.fittings.get(kind="strings", is_on=True)
+    assert (new.mass_g, new.source) == (pytest.approx(mass, abs=0.4), source)
+    old.refresh_from_db()
+    assert not old.is_on
+    assert old.pk in strung.specs.fitting_ids
+    page = client.get(f"/frames/{strung.pk}/fittings?build=playing").content.decode()
+    assert page.count('class="sign off"') == 1
+    assert page.count('class="sign on"') == 1
+
+
+@pytest.mark.parametrize(
+    ("kind", "typed", "sentence"),
+    [
+        (
+            "strings",
+            {"package_0": "3", "package_1": "g", "offcuts_0": "9", "offcuts_1": "g"},
+            "weigh less",
+        ),
+        ("strings", {"material": "nylon", "gauge_0": "13", "gauge_1": "mm"}, "no tennis string"),
+        ("overgrip", {"mass_0": "-2", "mass_1": "g"}, "above 0"),
+        (
+            "overgrip",
+            {"start_0": "9", "start_1": "cm", "end_0": "3", "end_1": "cm"},
+            "farther from the butt",
+        ),
+        ("edge_tape", {}, "Select a valid choice"),
+    ],
+)
+def test_a_fitting_that_cannot_be_is_refused(client, strung, kind, typed, sentence):
+    before = FrameFitting.objects.count()
+    page = put_on(client, strung, kind, **typed)
+    assert page.status_code == 422
+    assert sentence in page.content.decode()
+    assert FrameFitting.objects.count() == before
+
+
+def test_earlier_weight_is_placed_weighed_and_taken_off(client, strung):
+    place = {"y_0": "62", "y_1": "cm", "x_0": "9", "x_1": "cm", "mass_0": "3", "mass_1": "g"}
+    assert put_on(client, strung, "earlier_weight", **place).status_code == 302
+    lead = strung.fittings.get(kind="earlier_weight")
+    assert (lead.mass_g, lead.y_cm, lead.x_cm) == (3, 62, 9)
+    address = f"/frames/{strung.pk}/fittings/{lead.pk}"
+    assert client.get(address).status_code == 200
+    assert (
+        client.post(
+            address, {"mass_0": "3.2", "mass_1": "g"} | place | {"mass_0": "3.2"}
+        ).status_code
+        == 302
+    )
+    lead.refresh_from_db()
+    assert lead.mass_g == 3.2
+    assert client.post(f"{address}/off").status_code == 302
+    assert client.get(f"{address}/off").status_code == 405
+    assert "Taken off" in client.get(f"/frames/{strung.pk}/fittings").content.decode()
+
+
+def test_the_shops_own_weighings_win(client, technician):
+    grip = technician.shop.accessories.get(kind="overgrip")
+    address = f"/materials/fittings/{grip.pk}/weigh"
+    assert client.post(address, {f"a{grip.pk}-weighings": "5.0 5.4, 5.8 g"}).status_code == 302
+    grip.refresh_from_db()
+    assert (grip.mass_g, grip.weighings_g) == (pytest.approx(5.4), [5.0, 5.4, 5.8])
+    take_in(client, SIX[0])
+    fitted = FrameFitting.objects.get(kind="overgrip")
+    assert (fitted.mass_g, fitted.source) == (pytest.approx(5.4), "shop")
+    refused = client.post(address, {f"a{grip.pk}-weighings": "light"})
+    assert (refused.status_code, "light" in refused.content.decode()) == (422, True)
+    another = {"kind": "overgrip", "name": "Overgrip, thin"}
+    assert client.post("/materials/fittings", another).status_code == 302
+    assert client.post("/materials/fittings", another).status_code == 422
+
+
+def test_a_frame_without_a_reading_still_has_its_fittings(client, technician):
+    frame = new_frame(technician, "Unread", measured=MeasuredSpecs())
+    record_specs(frame, MeasuredSpecs(Estimate(300, 0.1)), "strung", {}, technician)
+    page = client.get(f"/frames/{frame.pk}/fittings?build=playing").content.decode()
+    assert "unknown" in page
+    assert "Nothing goes on or comes off" in page
+
+
+@pytest.mark.django_db(transaction=True)
+def test_players_of_older_frames_become_clients():
+    """A database from before clients keeps every player, once a shop."""
+    executor = MigrationExecutor(connection)
+    newest = executor.loader.graph.leaf_nodes()
+    before = [("frames", "0001_start"), ("shops", "0001_start"), ("planning", "0001_start")]
+    try:
+        old = executor.migrate(before).apps
+        shop = old.get_model("shops", "Shop").objects.create(name="Old bench")
+        size = {"length_cm": 68.58, "handle_length_cm": 18, "head_length_cm": 34, "head_width_cm": 26,
+                "beam_mm": 23}  # fmt: skip
+        for label, player in (("A", "Ines"), ("B", "Ines"), ("C", "")):
+            old.get_model("frames", "Frame").objects.create(
+                shop=shop, sport="tennis", label=label, player=player, **size
+            )
+    finally:
+        executor = MigrationExecutor(connection)
+        executor.migrate(newest)
+    assert [f.player for f in Frame.objects.order_by("label")] == ["Ines", "Ines", ""]
+    assert Client.objects.count() == 1

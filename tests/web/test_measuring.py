@@ -1,0 +1,443 @@
+"""At the bench: the reading grid, devices, the swing timer, calibration, comparing."""
+
+import json
+import re
+from datetime import timedelta
+
+import numpy as np
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.utils import timezone
+
+from kentrobar.core.errors import SpecError
+from kentrobar.core.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.pendulum import PendulumReading, swing_period_s
+from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.web.frames.models import SpecSheet
+from kentrobar.web.frames.services import fit_accessories, model_named, record_specs, state_figures
+from kentrobar.web.measuring.models import Calibration, Instrument, Reading
+from tests.instruments.test_taking import speaking
+from tests.web.conftest import new_frame, new_person
+
+# The racket of the fixture reads 308.6 g, 31.8 cm, 287 kg·cm² at 10 cm, 13.6.
+
+
+@pytest.fixture
+def racket(technician):
+    frame = new_frame(technician)
+    frame.mains, frame.crosses = 16, 19
+    frame.save()
+    kinds = ("strings", "bumper", "butt_cap", "grip", "overgrip")
+    fit_accessories(frame, technician.shop.accessories.filter(kind__in=kinds))
+    return frame
+
+
+@pytest.fixture
+def bench(client, racket, technician):
+    """Types readings into the grid as the page does."""
+
+    class Bench:
+        scale, board, machine = (
+            Instrument.objects.filter(shop=technician.shop, kind=kind).first()
+            for kind in ("scale", "board", "machine")
+        )
+
+        def data(self, build="playing", axis="10", **rows):
+            typed = {"build": build, "axis": axis, "axis_unit": "cm"}
+            for spec, texts in rows.items():
+                typed |= {f"{spec}_{i}": text for i, text in enumerate(texts, 1)}
+            return typed
+
+        def look(self, more=(), **rows):
+            data = self.data(**rows) | dict(more)
+            return client.post(f"/measure/frames/{racket.pk}/look", data).content.decode()
+
+        def save(self, more=(), **rows):
+            return client.post(f"/measure/frames/{racket.pk}/", self.data(**rows) | dict(more))
+
+        def mends(self, page):
+            orders = re.findall(r'data-mend="([^"]+)"', page)
+            return [json.loads(order.replace("&quot;", '"')) for order in orders]
+
+    return Bench()
+
+
+RIGHT = {"mass": ["308.6", "308.7", "308.5"], "balance": ["318", "31.85 cm", "31.75 cm"],
+         "swingweight": ["287", "288", "286"]}  # fmt: skip
+
+
+def test_three_by_three_readings_become_specs(bench, racket):
+    """Means with ±, single readings kept as typed, twist weight stays as read before."""
+    before = racket.specs
+    assert bench.save(**RIGHT).status_code == 302
+    racket.refresh_from_db()
+    sheet = racket.specs
+    assert sheet.replaces == before
+    assert sheet.mass_g == pytest.approx(308.6)
+    assert 0.04 < sheet.mass_u_g < 0.1
+    assert sheet.balance_cm == pytest.approx(31.8)
+    assert sheet.swingweight_kgcm2 == pytest.approx(287)
+    assert sheet.twistweight_kgcm2 == 13.6
+    assert len(sheet.fitting_ids) == 5
+    assert [r.text for r in sheet.readings.filter(spec="balance")] == RIGHT["balance"]
+    assert not Reading.objects.filter(spec="twistweight").exists()
+    with pytest.raises(SpecError, match="never overwritten"):
+        sheet.readings.first().save()
+
+
+def test_looking_saves_nothing_and_says_what_helps(bench):
+    page = bench.look(mass=["308.6"], swingweight=["280", "290"])
+    assert "A second reading would catch a slip." in page
+    assert "differ by more than this instrument does" in page
+    assert 'hx-swap-oob="true"' in page
+    assert SpecSheet.objects.count() == 1
+    assert "Not read" not in bench.look(mass=["12 stone"])
+    assert "not a unit" in bench.look(mass=["12 stone"])
+
+
+@pytest.mark.parametrize(
+    ("rows", "mend"),
+    [
+        ({"mass": ["31.8"], "balance": ["308.6"]}, {"mass": "308.6", "balance": "31.8"}),
+        ({"mass": ["380.6"]}, {"mass": "308.6"}),
+        ({"swingweight": ["387"]}, {"swingweight": "287"}),
+    ],
+)
+def test_a_slip_is_named_with_its_mend_and_may_be_kept(bench, racket, rows, mend):
+    typed = {"mass": ["308.6"], "balance": ["31.8 cm"], "swingweight": ["287"]} | rows
+    unit = {"balance_unit": "cm"}
+    typed["balance"] = [text.removesuffix(" cm") for text in typed["balance"]]
+    offered = bench.mends(bench.look(unit, **typed))
+    texts = [{n: c["text"] for n, c in each["changes"].items()} for each in offered]
+    assert mend in texts
+    refused = bench.save(unit, **typed)
+    assert refused.status_code == 422
+    assert typed["mass"][0] in refused.content.decode()
+    if "balance" not in rows:
+        assert bench.save(unit | {"keep": "1"}, **typed).status_code == 302
+
+
+def test_another_build_is_offered(bench, racket):
+    """Read without strings and overgrip, called playing form: the bare frame would fit."""
+    bare = {"mass": ["286.6"], "balance": ["310.7"], "swingweight": ["256.8"]}
+    offered = bench.mends(bench.look(**bare))
+    assert "bare" in [each["build"] for each in offered]
+    assert bench.save({"build": "bare"}, **bare).status_code == 302
+
+
+def test_a_reading_that_stands_out_is_mended_or_left_out(bench, racket):
+    odd = {"mass": ["308.6", "380.6", "308.5"]}
+    page = bench.look(**odd)
+    assert "stands out" in page
+    assert 'data-text="308.6"' in page
+    assert bench.save(**odd).status_code == 422
+    assert bench.save({"mass_out": ["2"]}, **odd).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.mass_g == pytest.approx(308.55)
+    assert [r.left_out for r in racket.specs.readings.all()] == [False, True, False]
+
+
+def test_the_board_adds_its_offset_and_notices_when_it_should_not(bench, racket):
+    bench.board.offset_cm = 5.0
+    bench.board.save()
+    board = {"balance_instrument": bench.board.pk, "balance_unit": "cm"}
+    assert "plus 5.000 cm" in bench.look(board, mass=["308.6"], balance=["26.8"])
+    offered = bench.mends(bench.look(board, mass=["308.6"], balance=["31.8"], swingweight=["287"]))
+    assert offered[0]["plain"] == "balance"
+    assert bench.save(board, mass=["308.6"], balance=["26.8"]).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.balance_cm == pytest.approx(31.8)
+    assert racket.specs.swingweight_kgcm2 == 287, "not read anew, so it stays"
+
+
+def test_before_and_after_are_cross_checked(bench, racket):
+    changed = {"was_changed": "1"}
+    honest = {"mass": ["312.6"], "balance": ["321.6"], "swingweight": ["297"]}
+    assert "were added" in bench.look(changed, **honest)
+    wrong = honest | {"swingweight": ["317"]}
+    assert "where it does most" in bench.look(changed, **wrong)
+    assert bench.save(changed, **wrong).status_code == 422
+    assert bench.save(changed, **honest).status_code == 302
+
+
+def test_impossible_and_empty_are_refused_at_their_place(bench, racket):
+    page = bench.save(mass=["308.6"], balance=["318"], swingweight=["1287"]).content.decode()
+    assert "is above what" in page
+    assert bench.save().status_code == 422
+    assert "swing axis" in bench.save(axis="x", mass=["308.6"]).content.decode().lower()
+    racket.refresh_from_db()
+    assert racket.spec_sheets.count() == 1
+
+
+def test_the_maker_and_siblings_tell_what_to_expect(client, technician):
+    shop = technician.shop
+    model = model_named(shop, "tennis", "Reed 100")
+    frame = new_frame(technician, "Reed 100 B", measured=MeasuredSpecs())
+    frame.model = model
+    frame.save()
+    data = {
+        "build": "playing",
+        "axis": "10",
+        "axis_unit": "cm",
+        "mass_1": "335",
+        "balance_1": "318",
+    }
+    address = f"/measure/frames/{frame.pk}/look"
+    assert "fit" not in client.post(address, data).content.decode()
+    figures = MeasuredSpecs(Estimate(300), Estimate(32.0), NOT_MEASURED)
+    state_figures(model, figures, "playing", {})
+    assert "what the maker states" in client.post(address, data).content.decode()
+    sibling = new_frame(technician, "Reed 100 C")
+    sibling.model = model
+    sibling.save()
+    assert "the other frames of Reed 100" in client.post(address, data).content.decode()
+
+
+# -- devices ----------------------------------------------------------------------------------
+
+
+def test_a_device_types_its_reading_or_says_why_not(client, bench):
+    scale, address = bench.scale, f"/measure/instruments/{bench.scale.pk}/take"
+    with speaking(b"W +301.2 g moving", b"W +308.6 g settled") as device:
+        scale.address = device.address
+        scale.save()
+        assert client.post(address).json() == {"text": "308.6", "unit": "g"}
+    refused = client.post(address)
+    assert (refused.status_code, refused.json()["code"]) == (503, "unplugged")
+    with speaking(b"%%%") as device:
+        Instrument.objects.filter(pk=scale.pk).update(address=device.address)
+        assert client.post(address).json()["code"] == "garbled"
+    assert client.get(address).status_code == 405
+    assert not Reading.objects.exists()
+
+
+# -- the swing timer ----------------------------------------------------------------------------
+
+HANGING = {"hang_0": "65", "hang_1": "cm", "hang_2": "0.05", "amplitude": "0", "axis_0": "10",
+           "axis_1": "cm", "passes": "1"}  # fmt: skip
+PERIOD = swing_period_s(  # of the racket of the fixture
+    287 - 308.6 * 21.8**2 / 1000,
+    PendulumReading(Estimate(308.6), Estimate(31.8), Estimate(65.0), Estimate(1.0)),
+)
+
+
+def taps(period=PERIOD, count=17):
+    return json.dumps([round(2 + i * period, 6) for i in range(count)])
+
+
+def test_taps_become_a_swing_weight(client, racket):
+    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    said = client.post(f"{address}/look", HANGING | {"times": taps()}).content.decode()
+    assert f"{PERIOD:.4f}" in said
+    assert "<strong>287.0</strong>" in said
+    assert client.post(address, HANGING | {"times": taps()}).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.swingweight_kgcm2 == pytest.approx(287, abs=1)
+    assert racket.specs.mass_g == 308.6
+    reading = racket.specs.readings.get()
+    assert (reading.unit, reading.spec) == ("s", "swingweight")
+    assert len(reading.detail["times_s"]) == 17
+
+
+def test_half_swings_are_noticed_and_named(client, racket):
+    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    said = client.post(f"{address}/look", HANGING | {"times": taps(PERIOD / 2)}).content.decode()
+    assert "choose “at every pass”" in said
+    both = HANGING | {"times": taps(PERIOD / 2), "passes": "2"}
+    assert client.post(address, both).status_code == 302
+
+
+def test_the_timer_asks_for_weight_and_balance_first(client, technician):
+    frame = new_frame(technician, "Unread", measured=MeasuredSpecs())
+    page = client.get(f"/measure/frames/{frame.pk}/swing/pendulum").content.decode()
+    assert "The weight and the balance of this frame are needed first" in page
+    refused = client.post(f"/measure/frames/{frame.pk}/swing/pendulum", HANGING | {"times": taps()})
+    assert refused.status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("change", "sentence"),
+    [
+        ({"hang_0": "31.9"}, "hardly swings"),
+        ({"hang_0": ""}, "Type the axle"),
+        ({"amplitude": "wide"}, "not a number"),
+        ({"times": "[1, 2]"}, "too few"),
+        ({"times": "x"}, "tap anew"),
+        ({}, "No swing is timed yet"),
+    ],
+)
+def test_what_cannot_be_timed_says_why(client, racket, change, sentence):
+    data = HANGING | {"times": taps() if change else ""} | change
+    page = client.post(f"/measure/frames/{racket.pk}/swing/pendulum", data)
+    assert page.status_code == 422
+    assert sentence in page.content.decode()
+    assert racket.spec_sheets.count() == 1
+
+
+def csv_of(period=PERIOD):
+    t = np.arange(0, 20, 0.02)
+    wave = np.exp(-0.02 * t) * np.cos(2 * np.pi / period * t)
+    rows = "\n".join(f"{a:.3f},{b:.5f}" for a, b in zip(t, wave, strict=True))
+    return SimpleUploadedFile("swing.csv", f"time (s),rate\n{rows}".encode())
+
+
+def test_a_recording_is_read_drawn_and_taken_over(client, racket):
+    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    said = client.post(f"{address}/look", HANGING | {"recording": csv_of()}).content.decode()
+    assert 'id="drawn"' in said
+    assert "in “rate”" in said
+    assert client.post(address, HANGING | {"recording": csv_of()}).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.swingweight_kgcm2 == pytest.approx(287, abs=1)
+    noise = SimpleUploadedFile("x.csv", b"hello\nworld\n")
+    said = client.post(f"{address}/look", HANGING | {"recording": noise}).content.decode()
+    assert "No rows of numbers" in said
+
+
+@pytest.mark.parametrize(
+    ("method", "fields", "period"),
+    [
+        ("sideways", {"drop_0": "6", "drop_1": "cm"}, 0.7326),
+        ("cords", {"cord_0": "80", "cord_1": "cm", "apart_0": "10", "apart_1": "cm"}, 2.382),
+    ],
+)
+def test_twist_weight_by_either_method(client, racket, method, fields, period):
+    data = fields | {"passes": "1", "times": taps(period, 25)}
+    saved = client.post(f"/measure/frames/{racket.pk}/swing/{method}", data | {"keep": "1"})
+    assert saved.status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.twistweight_kgcm2 == pytest.approx(13.6, abs=0.4)
+    assert racket.specs.swingweight_kgcm2 == 287
+
+
+# -- instruments ----------------------------------------------------------------------------------
+
+
+def test_calibration_is_kept_used_and_falls_due(client, bench, racket):
+    """A rod of 400 g and 80 cm has 213.33; the machine shows 2 % too little."""
+    address = f"/measure/instruments/{bench.machine.pk}/calibrate"
+    rod = {"mass_1": "400", "length_1": "80", "reading_1": "209.15"}
+    assert client.post(address, rod).status_code == 302
+    found = Calibration.objects.get()
+    assert found.scale == pytest.approx(1.02, abs=1e-4)
+    with pytest.raises(SpecError, match="never overwritten"):
+        found.save()
+    machine = {"swingweight_instrument": bench.machine.pk}
+    assert bench.save(machine, swingweight=["281.4"]).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.swingweight_kgcm2 == pytest.approx(281.4 * found.scale)
+    assert racket.specs.readings.get().text == "281.4"
+    long_ago = timezone.now() - timedelta(days=400)
+    Calibration.objects.update(taken_at=long_ago)
+    assert "due" in client.get("/measure/instruments/").content.decode()
+
+
+@pytest.mark.parametrize(
+    ("typed", "sentence"),
+    [
+        ({"mass_1": ""}, "at least one known value"),
+        ({"mass_1": "400", "length_1": "80", "reading_1": "20"}, "another unit"),
+        ({"mass_1": "x", "length_1": "80", "reading_1": "213"}, "not a number"),
+        ({"length_1": "80", "reading_1": "213"}, "above 0"),
+    ],
+)
+def test_a_wrong_calibration_is_refused_and_kept(client, bench, typed, sentence):
+    page = client.post(f"/measure/instruments/{bench.machine.pk}/calibrate", typed)
+    assert page.status_code == 422
+    assert sentence in page.content.decode()
+    assert not Calibration.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("change", "sentence"),
+    [
+        ({"address": "spy://x"}, "socket://"),
+        ({"pattern": "("}, "no line pattern"),
+        ({"repeatability": "0"}, "above 0"),
+        ({"name": "Scale, 0.1 g"}, "has this name"),
+    ],
+)
+def test_an_instrument_is_checked_before_it_is_kept(client, technician, change, sentence):
+    typed = {"name": "Lab scale", "resolution": "0.01", "repeatability": "0.02", "due_after_days": "90",
+             "address": "", "pattern": r"(?P<value>\d+)", "baud": "9600"}  # fmt: skip
+    page = client.post("/measure/instruments/new/scale", typed | change)
+    assert page.status_code == 422
+    assert sentence in page.content.decode()
+    assert client.post("/measure/instruments/new/scale", typed).status_code == 302
+    assert technician.shop.instruments.get(name="Lab scale").resolution == 0.01
+
+
+# -- comparing ------------------------------------------------------------------------------------
+
+
+def test_different_builds_are_never_compared_silently(client, technician, racket):
+    other = new_frame(technician, "Other")
+    bare = MeasuredSpecs(Estimate(288, 0.1), Estimate(31.1, 0.05), Estimate(258, 1.0), 10.0)
+    record_specs(other, bare, "bare", {}, technician)
+    address = f"/measure/compare?frame={racket.pk}&frame={other.pk}"
+    page = client.get(address).content.decode()
+    assert "different builds" in page
+    page = client.get(f"{address}&build=playing").content.decode()
+    assert "What is fitted is not noted" in page
+    fit_accessories(other, technician.shop.accessories.filter(kind="strings"))
+    page = client.get(f"{address}&build=playing").content.decode()
+    assert "turned" in page
+    assert "within the noise" in page
+    assert "Mark two or more" in client.get("/measure/compare").content.decode()
+
+
+def test_what_is_felt_is_the_shops_own_rule(client, technician, racket):
+    near = MeasuredSpecs(Estimate(308.6, 0.1), Estimate(31.8, 0.05), Estimate(294, 1.0), 10.0)
+    other = new_frame(technician, "Near", measured=near)
+    address = f"/measure/compare?frame={racket.pk}&frame={other.pk}"
+    assert "real, likely felt" not in client.get(address).content.decode()
+    shop = {"name": "Bench", "latitude_deg": "53.4", "altitude_m": "4", "felt_mass_g": "5",
+            "felt_balance_cm": "0.5", "felt_swingweight_kgcm2": "5",
+            "felt_twistweight_kgcm2": "1"}  # fmt: skip
+    assert client.post("/you/shop", shop | {"latitude_deg": "95"}).status_code == 422
+    assert client.post("/you/shop", shop).status_code == 302
+    assert "real, likely felt" in client.get(address).content.decode()
+    technician.shop.refresh_from_db()
+    assert technician.shop.gravity_cms2 == pytest.approx(981.37, abs=0.02)
+
+
+# -- whose, and how many queries --------------------------------------------------------------------
+
+
+def addresses(frame, instrument):
+    pk = frame.pk
+    return [
+        f"/frames/{pk}/", f"/frames/{pk}/fittings", f"/measure/frames/{pk}/",
+        f"/measure/frames/{pk}/swing/pendulum", f"/measure/frames/{pk}/swing/cords",
+        f"/measure/instruments/{instrument.pk}/", f"/measure/instruments/{instrument.pk}/calibrate",
+    ]  # fmt: skip
+
+
+def test_nothing_is_seen_from_another_shop(client, bench):
+    stranger = new_person("stranger")
+    frame = new_frame(stranger, "Not yours")
+    for address in addresses(frame, stranger.shop.instruments.first()):
+        assert client.get(address).status_code == 404, address
+    take = f"/measure/instruments/{stranger.shop.instruments.first().pk}/take"
+    assert client.post(take).status_code == 404
+    assert "Not yours" not in client.get(f"/measure/compare?frame={frame.pk}").content.decode()
+
+
+def test_pages_ask_fewer_than_eight_queries(
+    client, bench, racket, technician, django_assert_max_num_queries
+):
+    """However many frames, sheets and readings there are."""
+    for number in range(12):
+        frame = new_frame(technician, f"Frame {number}")
+        frame.client = racket.client
+        frame.save()
+    for _ in range(3):
+        bench.save(**RIGHT)
+    pages = addresses(racket, bench.machine)
+    pages += ["/frames/", "/measure/instruments/", f"/measure/compare?frame={racket.pk}&frame={frame.pk}",
+              "/materials/fittings", "/plans/", "/frames/take-in/tennis"]  # fmt: skip
+    for address in pages:
+        with django_assert_max_num_queries(7, info=address):
+            assert client.get(address).status_code == 200
+    with django_assert_max_num_queries(7):
+        bench.look(**RIGHT)
