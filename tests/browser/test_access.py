@@ -3,17 +3,24 @@
 import pytest
 
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.measuring.models import Instrument
 from tests.browser.conftest import plan_on
 
 pytestmark = pytest.mark.browser
 
 
 def addresses():
-    racket = Frame.objects.get(label="Reed 100 A2").pk
+    racket = Frame.objects.get(label="Reed 100 A2")
+    machine = Instrument.objects.get(name="Swing-weight machine")
     return [
-        "/frames/", f"/frames/{racket}/", f"/frames/{racket}/edit", "/frames/new/tennis",
+        "/frames/", f"/frames/{racket.pk}/", f"/frames/{racket.pk}/edit", "/frames/new/tennis",
         "/frames/new/pickleball", "/frames/import", "/materials/", "/plans/", "/you/",
-        f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
+        f"/frames/{racket.pk}/fittings", "/frames/take-in/tennis", "/frames/take-in/pickleball",
+        f"/measure/frames/{racket.pk}/", f"/measure/frames/{racket.pk}/swing/pendulum",
+        f"/measure/frames/{racket.pk}/swing/cords", "/measure/instruments/",
+        f"/measure/instruments/{machine.pk}/", f"/measure/instruments/{machine.pk}/calibrate",
+        f"/measure/compare?frame={racket.pk}&frame={racket.pk + 1}", "/materials/fittings",
+        "/you/shop", f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
         f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/",
     ]  # fmt: skip
 

@@ -1,0 +1,211 @@
+"""Measuring by hand, by keyboard alone and with devices, on the real page."""
+
+import asyncio
+import threading
+from contextlib import suppress
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from kentrobar.instruments.simulated import FrameOnBench, run
+from kentrobar.ops.cluster import free_ports_in_a_row
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.measuring.starting import point_to_simulated_bench
+
+pytestmark = pytest.mark.browser
+
+
+def frame_named(label):
+    return Frame.objects.select_related("specs").get(label=label)
+
+
+def own_instruments(page):
+    """The shop's own instruments, without cable, stand first."""
+    Instrument.objects.filter(is_simulated=True).update(is_put_away=True)
+    return page
+
+
+def values(page, spec):
+    boxes = page.all(f"[data-spec={spec}] .cell input.form-control")
+    return [box.get_attribute("value") for box in boxes if box.get_attribute("value")]
+
+
+def said(page, spec):
+    return page.text(f"#sum-{spec}")
+
+
+def mend(page, sentence):
+    """Click the mend that says so; whether it was there."""
+    found = [button for button in page.all("[data-mend]") if sentence in button.text]
+    if found:
+        found[0].click()
+    return bool(found)
+
+
+def test_three_by_three_by_keyboard_alone(page):
+    """From an open frame to a saved set: at most 25 key strokes beyond the digits."""
+    own_instruments(page)
+    frame = frame_named("Reed 100 A1")
+    page.open(f"/frames/{frame.pk}/")
+    strokes = 0
+
+    def press(*keys):
+        nonlocal strokes
+        strokes += len(keys)
+        page.press(*keys)
+
+    def type_digits(text):
+        ActionChains(page.driver).send_keys(text).perform()
+
+    press("m")
+    page.wait(lambda: page.find("#grid"))
+    for text in ("308.6", "308.7", "308.5", "318", "318.5", "317.5", "304", "304.5", "303.5"):
+        type_digits(text)
+        press(Keys.ENTER)
+    page.wait(lambda: "3 readings" in said(page, "swingweight"))
+    press(Keys.CONTROL, Keys.ENTER)
+    page.wait(lambda: "are saved" in page.text(".messages"))
+    assert strokes <= 25
+    frame.refresh_from_db()
+    assert frame.specs.readings.count() == 9
+    assert frame.specs.mass_g == pytest.approx(308.6)
+
+
+def test_a_slip_is_mended_in_one_click(page):
+    own_instruments(page)
+    frame = frame_named("Reed 100 A1")
+    page.open(f"/measure/frames/{frame.pk}/")
+    typed = ("380.6", Keys.ENTER, Keys.ENTER, "318", Keys.ENTER, Keys.ENTER, "303", Keys.ENTER)
+    ActionChains(page.driver).send_keys(*typed).perform()
+    page.wait(lambda: mend(page, "308.6 instead of 380.6"))
+    page.wait(lambda: not page.all("#asked .question"))
+    assert values(page, "mass") == ["308.6"]
+    # Exchanged fields are put right both at once.
+    for name, text in (("mass_1", "318"), ("balance_1", "308.6")):
+        page.find(f"[name={name}]").clear()
+        page.find(f"[name={name}]").send_keys(text, Keys.TAB)
+    page.wait(lambda: mend(page, "Exchange weight and balance"))
+    page.wait(lambda: not page.all("#asked .question"))
+    assert (values(page, "mass"), values(page, "balance")) == (["308.6"], ["318"])
+
+
+def test_pasted_readings_fill_their_row_and_one_is_left_out(page):
+    own_instruments(page)
+    frame = frame_named("Reed 100 A2")
+    page.open(f"/measure/frames/{frame.pk}/")
+    page.driver.execute_script(
+        "const box = document.querySelector('[name=mass_1]');"
+        "const data = new DataTransfer(); data.setData('text', '304.9\\t349.0\\n305.0\\n304.8');"
+        "box.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true}));"
+    )
+    assert values(page, "mass") == ["304.9", "349.0", "305.0", "304.8"]
+    page.wait(lambda: "349.0, stands out" in said(page, "mass"))
+    page.find("[data-leave-out]").click()
+    page.wait(lambda: "stands out" not in said(page, "mass"))
+    assert "3 readings" in said(page, "mass")
+    page.find("#save").click()
+    page.wait(lambda: "are saved" in page.text(".messages"))
+    frame.refresh_from_db()
+    assert [r.left_out for r in frame.specs.readings.all()] == [False, True, False, False]
+
+
+@pytest.fixture
+def bench():
+    first = free_ports_in_a_row(5)
+    up, loop = threading.Event(), asyncio.new_event_loop()
+    task = loop.create_task(run(first, FrameOnBench(), up.set))
+
+    def work():
+        with suppress(asyncio.CancelledError):
+            loop.run_until_complete(task)
+
+    thread = threading.Thread(target=work, daemon=True)
+    thread.start()
+    assert up.wait(5)
+    yield first
+    loop.call_soon_threadsafe(task.cancel)
+    thread.join(3)
+
+
+def test_readings_are_taken_from_the_bench(page, bench):
+    """Scale and board type by themselves; a machine that is unplugged says so and records nothing."""
+    point_to_simulated_bench(bench)
+    Instrument.objects.filter(name="Bench machine").update(address="socket://127.0.0.1:9")
+    frame = frame_named("Reed 100 A5")
+    page.open(f"/measure/frames/{frame.pk}/")
+    for spec in ("mass", "balance"):
+        page.find(f"[data-spec={spec}] .take").click()
+        page.wait(lambda spec=spec: values(page, spec), 15)
+    page.find("[data-spec=swingweight] .take").click()
+    page.wait(lambda: "plug it in" in page.text("[data-spec=swingweight] .take-error"))
+    assert values(page, "swingweight") == []
+    page.wait(lambda: "What it shows plus" in said(page, "balance"))
+    page.find("#save").click()
+    page.wait(lambda: "are saved" in page.text(".messages"))
+    frame.refresh_from_db()
+    assert frame.specs.mass_g == pytest.approx(FrameOnBench().mass_g, abs=0.5)
+    assert frame.specs.balance_cm == pytest.approx(FrameOnBench().balance_cm, abs=0.2)
+    assert frame.specs.swingweight_kgcm2 is None
+
+
+def test_the_gate_times_the_pendulum(page, bench):
+    point_to_simulated_bench(bench)
+    frame = frame_named("Reed 100 A1")
+    gate = Instrument.objects.get(name="Bench pendulum with light gate")
+    page.open(f"/measure/frames/{frame.pk}/swing/pendulum?instrument={gate.pk}")
+    page.find("#gate").click()
+    page.wait(
+        lambda: (
+            "5 10 passes" in page.text("#swing-said") or "11 passes" in page.text("#swing-said")
+        ),
+        30,
+    )
+    assert f"{FrameOnBench().period_s:.2f}" in page.text("#swing-said")
+
+
+def test_swings_are_tapped_with_the_space_bar(page):
+    """Live count and period; the last tap can be taken back."""
+    frame = frame_named("Reed 100 A1")
+    page.open(f"/measure/frames/{frame.pk}/swing/pendulum")
+    page.find("#id_hang_0").clear()
+    page.find("#id_hang_0").send_keys("65", Keys.TAB)
+    page.driver.execute_script(
+        "document.activeElement.blur();"
+        "for (let i = 0; i < 9; i += 1) {"
+        "  const key = new KeyboardEvent('keydown', {code: 'Space', bubbles: true});"
+        "  Object.defineProperty(key, 'timeStamp', {value: 1000 + i * 1388});"
+        "  document.body.dispatchEvent(key); }"
+    )
+    page.wait(lambda: "1.3880" in page.text("#swing-said"))
+    assert page.text("#tap-count") == "9 taps"
+    page.find("#untap").click()
+    page.wait(lambda: "8 passes" in page.text("#swing-said"))
+    assert "more swing" in page.text("#swing-said") or "Enough swings" in page.text("#swing-said")
+
+
+def test_six_frames_are_pasted_from_a_spreadsheet(page):
+    page.open("/frames/take-in/tennis")
+    ActionChains(page.driver).send_keys("Ines", Keys.TAB, "Reed 100", Keys.TAB).perform()
+    page.wait(lambda: "as of Reed 100" in page.text("#of-model summary"))
+    lines = "\\n".join(f"50{i}\\tblack\\tnew\\t30{i}.5\\t31{i}\\t" for i in range(6))
+    page.driver.execute_script(
+        "const box = document.querySelector('[name=mark_1]');"
+        f"const data = new DataTransfer(); data.setData('text', '{lines}');"
+        "box.dispatchEvent(new ClipboardEvent('paste', {clipboardData: data, bubbles: true}));"
+    )
+    assert page.find("[name=mark_6]").get_attribute("value") == "505"
+    page.press(Keys.CONTROL, Keys.ENTER)
+    page.wait(lambda: "6 frames of Reed 100 are in" in page.text(".messages"))
+    assert Frame.objects.filter(mark__startswith="50", client__name="Ines").count() == 6
+
+
+def test_frames_are_marked_and_compared(page):
+    page.open("/frames/?q=Reed")
+    for box in page.all("input[name=frame]")[:3]:
+        box.click()
+    page.find("[form=compare].btn").click()
+    page.wait(lambda: page.all(".compare"))
+    assert len(page.all(".compare thead a")) == 3
+    assert "real" in page.text(".compare tbody")
