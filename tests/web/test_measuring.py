@@ -433,6 +433,8 @@ def test_pages_ask_fewer_than_eight_queries(
         frame.save()
     for _ in range(3):
         bench.save(**RIGHT)
+        rod = {"mass_1": "400", "length_1": "80", "reading_1": "213.3"}
+        client.post(f"/measure/instruments/{bench.machine.pk}/calibrate", rod)
     pages = addresses(racket, bench.machine)
     pages += ["/frames/", "/measure/instruments/", f"/measure/compare?frame={racket.pk}&frame={frame.pk}",
               "/materials/fittings", "/plans/", "/frames/take-in/tennis"]  # fmt: skip

@@ -137,6 +137,7 @@ class Frame(models.Model):
 
     class Meta:
         ordering = ["label", "pk"]
+        indexes = [models.Index(fields=["shop", "label"], name="frame_by_shop_and_label")]
         constraints = [
             models.CheckConstraint(
                 name="frame_has_its_sports_dimensions",

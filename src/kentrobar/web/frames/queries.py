@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import django_filters
-from django.db.models import Count, Prefetch, Q, QuerySet
+from django.db.models import Count, OuterRef, Prefetch, Q, QuerySet, Subquery
 
 from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel
@@ -75,4 +75,7 @@ class FrameFilter(django_filters.FilterSet):
 
 
 def listed(user: User) -> QuerySet[Frame]:
-    return frames_of(user).annotate(plan_count=Count("plans"))
+    """Frames with the number of their plans, counted for the rows that are shown only."""
+    # A join would group all frames of the shop before it cuts the page.
+    plans = Frame.objects.filter(pk=OuterRef("pk")).values(count=Count("plans"))
+    return frames_of(user).annotate(plan_count=Subquery(plans))

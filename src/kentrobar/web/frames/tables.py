@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import django_tables2 as tables
 from django.http import HttpRequest
+from django.utils.html import format_html
 
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.units import points_headlight
@@ -14,11 +15,7 @@ _NUMBER = {"td": {"class": "number"}, "th": {"class": "number"}}
 
 
 class FrameTable(tables.Table):
-    mark_it = tables.TemplateColumn(
-        '<input class="form-check-input" type="checkbox" form="compare" name="frame" '
-        'value="{{ record.pk }}" aria-label="Mark {{ record.label }} for comparing">',
-        verbose_name="", orderable=False,
-    )  # fmt: skip
+    mark_it = tables.Column(accessor="pk", verbose_name="", orderable=False)
     label = tables.Column(linkify=("frames:detail", {"pk": tables.A("pk")}), verbose_name="Frame")
     player = tables.Column(accessor="client__name", verbose_name="Player")
     sport = tables.Column(accessor="get_sport_display", order_by="sport")
@@ -48,6 +45,14 @@ class FrameTable(tables.Table):
         self.units: Units = request.user.units
         super().__init__(*args, **options)
         self.shown = {spec.key: spec for spec in shown_specs(self.units)}
+
+    def render_mark_it(self, value: int, record: Frame) -> str:
+        return format_html(
+            '<input class="form-check-input" type="checkbox" form="compare" name="frame" '
+            'value="{}" aria-label="Mark {} for comparing">',
+            value,
+            record.label,
+        )
 
     def render_mass(self, value: float) -> str:
         return f"{self.shown['mass_g'].value(Estimate(value))} {self.units.mass}"

@@ -60,6 +60,9 @@ _USUAL_PRECISION = {
 }  # fmt: skip
 
 
+_UNIT_IN_NAME = {"mass": "g", "balance": "cm", "swingweight": "kgcm2", "twistweight": "kgcm2"}
+
+
 class Cell(NamedTuple):
     """One reading as typed; ``value`` is calibrated, in the base unit, None where it is no reading."""
 
@@ -221,10 +224,10 @@ class ReadingGrid:
     def _axis(self) -> tuple[str, str, float]:
         machine = self.row("swingweight").instrument
         usual = 10.0 if self.frame.is_racket else 5.0
-        if self.frame.specs:
+        if machine and machine.address:
+            usual = machine.axis_cm  # what a machine sends is about its own axis
+        elif self.frame.specs:
             usual = self.frame.specs.axis_cm
-        elif machine and self.frame.is_racket:
-            usual = machine.axis_cm
         text = str(self.data.get("axis", f"{usual:g}")).strip()
         unit = str(self.data.get("axis_unit", "cm"))
         unit = unit if unit in LENGTH.factors else "cm"
@@ -249,13 +252,16 @@ class ReadingGrid:
             return ()
         if not same_build(self.frame, sheet, self.fitted):
             return ()
-        known = sheet.measured
-        names = {"mass": known.mass_g, "balance": known.balance_cm,
-                 "swingweight": known.swingweight_kgcm2, "twistweight": known.twistweight_kgcm2}  # fmt: skip
         return tuple(
-            spec for spec, quantity in names.items()
-            if self.row(spec).series is None and isinstance(quantity, Estimate)
-        )  # fmt: skip
+            row.spec
+            for row in self.rows
+            if row.series is None and isinstance(self.quantity_before(row.spec), Estimate)
+        )
+
+    def quantity_before(self, spec: str) -> Quantity:
+        """What the readings that count now say of a spec."""
+        quantity: Quantity = getattr(self.frame.measured, f"{spec}_{_UNIT_IN_NAME[spec]}")
+        return quantity
 
     @cached_property
     def measured(self) -> MeasuredSpecs:

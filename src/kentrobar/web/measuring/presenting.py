@@ -25,11 +25,6 @@ def summary_of(row: Row, grid: ReadingGrid) -> dict[str, Any]:
     }
     if row.error:
         said["errors"].append(row.error)
-    if row.spec in grid.carried:
-        said["carried"] = True
-    series = row.series
-    if series is None:
-        return said
     unit = "mm" if row.unit == "pt" else row.unit
     factor = row.kind.dimension.from_base(1.0, unit)
     decimals = _DECIMALS[unit]
@@ -37,6 +32,12 @@ def summary_of(row: Row, grid: ReadingGrid) -> dict[str, Any]:
     def text(base: float) -> str:
         return f"{base * factor:.{decimals}f}"
 
+    series = row.series
+    if series is None:
+        before = grid.quantity_before(row.spec) if row.spec in grid.carried else None
+        if isinstance(before, Estimate):
+            said["carried"] = f"{text(before.value)} {unit}"
+        return said
     said |= {
         "mean": text(series.mean),
         "u": text(series.u),

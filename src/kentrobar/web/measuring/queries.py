@@ -13,7 +13,7 @@ from kentrobar.web.shops.models import User
 
 def instruments_of(user: User) -> QuerySet[Instrument]:
     """The shop's instruments, each with its calibrations, newest first."""
-    newest_first = Calibration.objects.order_by("-taken_at", "-pk")
+    newest_first = Calibration.objects.select_related("taken_by").order_by("-taken_at", "-pk")
     return Instrument.objects.filter(shop=user.shop_id).prefetch_related(
         Prefetch("calibrations", newest_first)
     )

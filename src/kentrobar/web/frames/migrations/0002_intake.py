@@ -347,6 +347,10 @@ class Migration(migrations.Migration):
                 fields=("shop", "sport", "name"), name="frame_model_name_once_a_shop"
             ),
         ),
+        migrations.AddIndex(
+            model_name="frame",
+            index=models.Index(fields=["shop", "label"], name="frame_by_shop_and_label"),
+        ),
         migrations.RunPython(players_to_clients, migrations.RunPython.noop),
         migrations.RemoveField(
             model_name="frame",
