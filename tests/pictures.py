@@ -12,6 +12,7 @@ django.setup()
 from selenium.webdriver.common.by import By  # noqa: E402
 
 from kentrobar.web.frames.models import Frame  # noqa: E402
+from kentrobar.web.measuring.models import Instrument  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
 from tests.browser.conftest import start_chromium  # noqa: E402
 from tests.serving import make_demo_database, served, sign_in  # noqa: E402
@@ -27,6 +28,9 @@ def board_of(label: str) -> str:
 def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
     """Name, address, size and colour scheme of every picture."""
     frame = Frame.objects.get(label="Reed 100 A2").pk
+    machine = Instrument.objects.get(name="Swing-weight machine").pk
+    compared = Frame.objects.filter(label__in=["Reed 100 A1", "Reed 100 A2", "Marram 97 Players"])
+    compared = compared.values_list("pk", flat=True)
     return [
         ("board-racket", board_of("Sedge 98 Tour"), DESK, "light"),
         ("board-paddle", board_of("Mudlark 16"), DESK, "light"),
@@ -39,7 +43,40 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("materials", "/materials/", DESK, "light"),
         ("plans", "/plans/", DESK, "light"),
         ("units", "/you/", DESK, "light"),
+        ("take-in", "/frames/take-in/tennis?model_name=Reed+100&player=Ines", DESK, "light"),
+        ("measure", f"/measure/frames/{frame}/", DESK, "light"),
+        ("builds", f"/frames/{frame}/fittings?build=bare", DESK, "light"),
+        ("swing", f"/measure/frames/{frame}/swing/pendulum", DESK, "light"),
+        ("swing-phone", f"/measure/frames/{frame}/swing/pendulum", PHONE, "dark"),
+        ("calibrate", f"/measure/instruments/{machine}/calibrate", DESK, "light"),
+        (
+            "compare",
+            "/measure/compare?" + "&".join(f"frame={pk}" for pk in compared),
+            DESK,
+            "light",
+        ),
     ]
+
+
+# What a hand does on some pages before the picture is taken.
+HANDS = {
+    "measure": """
+        const typed = {mass_1: '304.9', mass_2: '349.0', mass_3: '305.0', balance_1: '321.5',
+                       balance_2: '321', swingweight_1: '301.5', swingweight_2: '301'};
+        for (const [name, text] of Object.entries(typed)) document.getElementsByName(name)[0].value = text;
+        for (const spec of ['mass', 'balance', 'swingweight'])
+          document.getElementsByName(`${spec}_instrument`)[0].value = '';
+        document.getElementById('grid').dispatchEvent(new Event('mended'));""",
+    "swing": """
+        document.getElementById('id_hang_0').value = '65';
+        for (let i = 0; i < 12; i += 1) {
+          const key = new KeyboardEvent('keydown', {code: 'Space', bubbles: true});
+          const off = [0, 12, -20, 8, 25, -9, 3, 17, -14, 6, -2, 11][i];
+          Object.defineProperty(key, 'timeStamp', {value: 1000 + i * 1388 + off});
+          document.body.dispatchEvent(key);
+        }""",
+}
+HANDS["swing-phone"] = HANDS["swing"]
 
 
 def main() -> None:
@@ -57,6 +94,11 @@ def main() -> None:
                 driver.get(address + page)
                 for select in driver.find_elements(By.CSS_SELECTOR, "[data-select='1']"):
                     driver.execute_script("arguments[0].click(); scrollTo(0, 0)", select)
+                if name in HANDS:
+                    driver.execute_script(HANDS[name])
+                    time.sleep(1.0)
+                if name.startswith("swing"):
+                    driver.execute_script("scrollTo(0, document.body.scrollHeight)")
                 time.sleep(0.5)
                 driver.save_screenshot(str(FOLDER / f"{name}.png"))
     finally:

@@ -77,7 +77,7 @@ def test_a_known_client_and_model_need_little(client, technician):
         (("417", "heavy", "", ""), {}, "not a number"),
         (("417", "308.6", "72 cm", ""), {}, "beyond the frame"),
         (("417", "308.6", "31.8 cm", "1305"), {}, "is above what"),
-        (("417", "31.8", "308.6", "305"), {}, "fit"),
+        (("417", "31.8", "308.6", "305"), {}, "Exchange weight and balance"),
         (("417", "", "", ""), {"model_name": ""}, "required"),
         (("417", "", "", ""), {"pattern": "160"}, "such as 16 x 19"),
         (("417", "", "", ""), {"blocked": "nowhere"}, "no place on this rim"),
@@ -138,7 +138,7 @@ def put_on(client, frame, kind, **typed):
 
 def test_the_ledger_turns_one_build_into_another(client, strung):
     page = client.get(f"/frames/{strung.pk}/fittings?build=bare").content.decode()
-    assert "strings, polyester 1.25 mm" in page
+    assert "Strings, polyester 1.25 mm" in page
     assert "−30" in page
     assert "Bumper guard" not in page.split("On this frame")[0]
     at_inch = client.get(f"/frames/{strung.pk}/fittings?build=bare&axis=4 in").content.decode()

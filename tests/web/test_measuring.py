@@ -443,3 +443,15 @@ def test_pages_ask_fewer_than_eight_queries(
             assert client.get(address).status_code == 200
     with django_assert_max_num_queries(7):
         bench.look(**RIGHT)
+
+
+def test_builds_of_one_frame_differ_by_their_fittings_alone(client, racket):
+    """The frame's own ± is in both builds and does not count in their gap."""
+    page = client.get(f"/measure/compare?frame={racket.pk}&build=all").content.decode()
+    assert page.count("turned</small>") == 2
+    assert "within the noise" not in page.split("Balance")[0].split("Static weight")[1]
+
+
+def test_nothing_is_strung_on_a_paddle(client, paddle):
+    assert "strung" not in client.get(f"/measure/frames/{paddle.pk}/").content.decode()
+    assert "strung" not in client.get(f"/frames/{paddle.pk}/fittings").content.decode()

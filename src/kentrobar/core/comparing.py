@@ -49,7 +49,15 @@ def gap(spec: str, one: Quantity, other: Quantity, rule: FeltRule) -> Gap:
         missing = other if isinstance(one, Estimate) else one
         return Gap(missing, Verdict.UNKNOWN, False)
     difference = Estimate(other.value - one.value, math.hypot(one.u, other.u))
-    real = abs(difference.value) > REAL_SIGMAS * difference.u
+    return gap_of(spec, difference, rule)
+
+
+def gap_of(spec: str, difference: Quantity, rule: FeltRule) -> Gap:
+    """The verdict on a difference whose ± is known."""
+    if not isinstance(difference, Estimate):
+        return Gap(difference, Verdict.UNKNOWN, False)
+    # What rounding leaves of two equal numbers is no gap.
+    real = abs(difference.value) > max(REAL_SIGMAS * difference.u, 1e-9)
     least = rule.threshold(spec)
     felt = real and least is not None and abs(difference.value) >= least
     return Gap(difference, Verdict.REAL if real else Verdict.NOISE, felt)

@@ -409,12 +409,7 @@ def _candidates(entry: Entry, reference: Reference | None) -> Iterator[tuple[flo
                 yield cost, _one(name, TypedNumber(text, typed.unit), f"instead of {typed.text}")
     for one, other in _EXCHANGES:
         if one in entry.typed and other in entry.typed:
-            first, second = entry.typed[one], entry.typed[other]
-            changes = {
-                one: TypedNumber(second.text, first.unit, second.repeated),
-                other: TypedNumber(first.text, second.unit, first.repeated),
-            }
-            yield 0.5, Mend(f"Exchange {NOUNS[one]} and {NOUNS[other]}", changes)
+            yield from _exchanged(entry, one, other)
     if "swingweight" in entry.typed:
         axis_now = entry.values().axis_cm
         for axis in USUAL_AXES_CM:
@@ -424,6 +419,19 @@ def _candidates(entry: Entry, reference: Reference | None) -> Iterator[tuple[flo
     for build in reference.builds if reference is not None else ():
         if build != entry.build:
             yield 1.0, Mend(f"Read in another build: {build}", {}, build)
+
+
+def _exchanged(entry: Entry, one: str, other: str) -> Iterator[tuple[float, Mend]]:
+    """Two fields exchanged; a length may also have been meant in another unit than its box has."""
+    first, second = entry.typed[one], entry.typed[other]
+    sentence = f"Exchange {NOUNS[one]} and {NOUNS[other]}"
+    there = TypedNumber(first.text, second.unit, first.repeated)
+    back = TypedNumber(second.text, first.unit, second.repeated)
+    yield 0.5, Mend(sentence, {one: back, other: there})
+    for name, typed in ((one, back), (other, there)):
+        for unit in _other_units(name, typed) if DIMENSIONS[name] is LENGTH else ():
+            changed = {one: back, other: there} | {name: typed._replace(unit=unit)}
+            yield 1.0, Mend(f"{sentence}, in {unit}", changed)
 
 
 def _one(name: str, typed: TypedNumber, remark: str, shown: str = "") -> Mend:

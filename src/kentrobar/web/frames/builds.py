@@ -10,6 +10,16 @@ from kentrobar.web.frames.models import Frame, SpecSheet
 NAMED_BUILDS = (Build.BARE, Build.STRUNG, Build.PLAYING)
 
 
+def builds_of(frame: Frame) -> tuple[Build, ...]:
+    """The named builds that a frame has: nothing is strung on a paddle."""
+    return builds_for(frame.sport)
+
+
+def builds_for(sport: str) -> tuple[Build, ...]:
+    is_racket = sport == Frame.SportChoice.TENNIS
+    return NAMED_BUILDS if is_racket else (Build.BARE, Build.PLAYING)
+
+
 def all_fittings(frame: Frame) -> list[Fitting]:
     """All that is or ever was on the frame; ``frame.fittings`` may be fetched before."""
     return [fitting.fitting(frame) for fitting in frame.fittings.all()]

@@ -13,7 +13,7 @@ from kentrobar.core.builds import Build, LedgerLine
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.units import LENGTH, parse_quantity
 from kentrobar.web.frames import services
-from kentrobar.web.frames.builds import NAMED_BUILDS, fittings_in, turned_into
+from kentrobar.web.frames.builds import builds_of, fittings_in, turned_into
 from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
 from kentrobar.web.frames.models import Frame, FrameFitting, SpecSheet
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
@@ -72,7 +72,7 @@ def _frame(request: HttpRequest, pk: int) -> Frame:
 def _page(request: HttpRequest, frame: Frame) -> dict[str, Any]:
     asked = request.GET.get("build", "")
     read = frame.specs.build if frame.specs else Build.PLAYING
-    build = asked if asked in NAMED_BUILDS else _other_than(read)
+    build = asked if asked in builds_of(frame) else _other_than(read)
     axis_cm, axis_error = _axis(request.GET.get("axis", ""), frame.measured.axis_cm)
     context: dict[str, Any] = {
         "frame": frame,
@@ -80,7 +80,7 @@ def _page(request: HttpRequest, frame: Frame) -> dict[str, Any]:
         "off": [f for f in frame.fittings.all() if not f.is_on],
         "build": build,
         "build_name": BUILD_NAMES[build],
-        "builds": [(b.value, BUILD_NAMES[b]) for b in NAMED_BUILDS],
+        "builds": [(b.value, BUILD_NAMES[b]) for b in builds_of(frame)],
         "axis_cm": axis_cm,
         "axis_error": axis_error,
     }

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import re
+from collections.abc import Sequence
 from typing import Any
 
 from django import forms
@@ -20,7 +22,7 @@ from kentrobar.core.outline import (
     head_from_size,
     outline_of,
 )
-from kentrobar.core.slips import Entry, TypedNumber, questions
+from kentrobar.core.slips import Entry, Mend, TypedNumber, find_mends, questions
 from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.core.units import AREA, CM_PER_POINT, INERTIA, LENGTH, MASS, parse_balance
 from kentrobar.web.frames.models import Frame, SpecSheet
@@ -139,6 +141,7 @@ class FrameForm(forms.Form):
         super().__init__(data)
         self.units = units
         self.asked: list[Question] = []
+        self.mends: list[tuple[str, str]] = []
         self.initial |= self._starting_values() if frame is None else self._values_of(frame)
         style_fields(self)
 
@@ -199,15 +202,18 @@ class FrameForm(forms.Form):
             axis_cm=axis.base if axis else 10.0,
             twistweight_kgcm2=_estimate(cleaned["twistweight"], core_specs.TWISTWEIGHT_U_KGCM2),
         )
+        entry = self._entry(cleaned)
         try:
             require_possible(self.measured, length_cm)
         except KentrobarError as error:
             self._blame(error)
+            self.mends = mend_orders(find_mends(entry))
             return
         if not cleaned["keep"]:
-            self.asked = questions(self._entry(cleaned))
+            self.asked = questions(entry)
             for question in self.asked:
                 self._ask(question)
+                self.mends += mend_orders(question.mends)
 
     def _entry(self, cleaned: dict[str, Any]) -> Entry:
         fields = ("length", "mass", "balance", "swingweight", "axis", "twistweight")
@@ -287,6 +293,18 @@ class FrameForm(forms.Form):
 
     def spec_rows(self) -> list[Any]:
         return [self[name] for name in self.spec_fields]
+
+
+def mend_orders(mends: Sequence[Mend]) -> list[tuple[str, str]]:
+    """Mends as buttons of the page: what they say, and what its script puts into the fields."""
+    return [
+        (
+            mend.sentence,
+            json.dumps({n: [t.text, t.unit] for n, t in mend.changes.items()}, ensure_ascii=False),
+        )
+        for mend in mends
+        if mend.changes
+    ]
 
 
 def typed_dimensions_of(frame: Frame, names: tuple[str, ...]) -> dict[str, tuple[str, str]]:

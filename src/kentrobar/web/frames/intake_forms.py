@@ -13,7 +13,7 @@ from kentrobar.core.checks import require_possible
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.outline import Dimensions, outline_of
-from kentrobar.core.slips import Entry, Reference, TypedNumber, expect_model, questions
+from kentrobar.core.slips import Entry, Reference, TypedNumber, expect_model, find_mends, questions
 from kentrobar.core.specs import (
     BALANCE_BOARD_U_CM,
     SCALE_U_G,
@@ -22,11 +22,13 @@ from kentrobar.core.specs import (
 )
 from kentrobar.core.strings import STRING_DENSITIES
 from kentrobar.core.units import INERTIA, LENGTH, MASS, parse_balance, parse_quantity
+from kentrobar.web.frames.builds import builds_for
 from kentrobar.web.frames.forms import (
     BalanceField,
     PaddleOutline,
     PatternField,
     RacketOutline,
+    mend_orders,
     style_fields,
     text_area,
     typed_dimensions_of,
@@ -52,6 +54,7 @@ class FrameRow:
     texts: dict[str, str]
     errors: dict[str, str] = field(default_factory=dict)
     unusual: str = ""
+    mends: list[tuple[str, str]] = field(default_factory=list)  # sentence, and order for the page
     measured: MeasuredSpecs = field(default_factory=MeasuredSpecs)
     typed: dict[str, Any] = field(default_factory=dict)
 
@@ -131,6 +134,9 @@ class IntakeForm(forms.Form):
                 "blocked": like.blocked,
                 "pattern": f"{like.mains} x {like.crosses}" if like.mains else "",
             }
+        labels = dict(SpecSheet.Build.choices)
+        choices = [(b.value, labels[b]) for b in builds_for(self.sport.value)]
+        self.fields["build"].choices = self.fields["stated_build"].choices = choices
         self.rows = self._rows()
         style_fields(self)
 
@@ -224,6 +230,7 @@ class IntakeForm(forms.Form):
             require_possible(row.measured, self.dimensions.length_cm)
         except KentrobarError as error:
             row.errors[error.field.rpartition("_")[0] or "mass"] = error.message
+            row.mends = mend_orders(find_mends(self._entry(row)))
 
     def _read(self, row: FrameRow, name: str, usual_u: float) -> Quantity:
         text = row.texts[name]
@@ -251,15 +258,15 @@ class IntakeForm(forms.Form):
         for row in self.filled:
             if row.typed and not row.errors:
                 asked = questions(self._entry(row), self._reference(known))
-                row.unusual = " ".join(
-                    [asked[0].message, *(f"{mend.sentence}?" for mend in asked[0].mends[:2])]
-                ) if asked else ""  # fmt: skip
+                if asked:
+                    row.unusual = asked[0].message
+                    row.mends = mend_orders(asked[0].mends)
         return any(row.unusual for row in self.filled)
 
     def _entry(self, row: FrameRow) -> Entry:
         typed = {n: TypedNumber(t["text"], t["unit"]) for n, t in row.typed.items()}
         typed["length"] = TypedNumber(f"{self.dimensions.length_cm:g}", "cm", True)
-        return Entry(self.sport, typed, self.cleaned_data["build"])
+        return Entry(self.sport, typed, self.cleaned_data.get("build", ""))
 
     def _reference(self, known: MeasuredSpecs | None) -> Reference | None:
         if known is None or not known.knows_mass:

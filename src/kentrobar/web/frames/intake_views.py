@@ -9,7 +9,6 @@ from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from kentrobar.core.builds import FittingKind
 from kentrobar.core.slips import mean_of_siblings
 from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.core.strings import STRING_DENSITIES, installed_mass_g
@@ -112,7 +111,7 @@ def _string(frame: Frame, cleaned: dict[str, Any]) -> Any:
     )  # fmt: skip
     return restring(
         frame,
-        label=f"{FittingKind.STRINGS.value}, {material} {gauge.base * 10:.2f} mm",
+        label=f"Strings, {material} {gauge.base * 10:.2f} mm",
         mass_g=found.value,
         mass_u_g=found.u,
         source="computed",

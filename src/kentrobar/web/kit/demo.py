@@ -195,7 +195,7 @@ def _take_racket(shop: Shop, racket: _Racket, by: User) -> Frame:
     found = installed_mass_g(frame.outline, 16, 19, 1.25, STRING_DENSITIES["polyester"])
     restring(
         frame,
-        label="strings, polyester 1.25 mm",
+        label="Strings, polyester 1.25 mm",
         mass_g=found.value,
         mass_u_g=found.u,
         source="computed",

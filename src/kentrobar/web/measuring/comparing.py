@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
-from kentrobar.core.builds import Build
-from kentrobar.core.comparing import FeltRule, Gap, gap
+from kentrobar.core.builds import Build, Fitting, as_measured, turn
+from kentrobar.core.comparing import FeltRule, Gap, gap, gap_of
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.specs import Specs
 from kentrobar.web.frames.builds import fittings_in, turned_into, worn_at
@@ -21,6 +21,7 @@ class Compared(NamedTuple):
 
     frame: Frame
     build: str
+    fitted: list[Fitting]
     specs: Specs
     turned: bool
     note: str
@@ -41,24 +42,39 @@ def compared(frame: Frame, build: str, axis_cm: float) -> Compared:
         after = turned_into(frame, wanted, axis_cm).prediction.after
     except KentrobarError as error:
         as_read = turned_into(frame, worn, axis_cm).prediction.before
-        return Compared(frame, read, as_read, False, error.message)
-    return Compared(frame, build, after, build != read, note)
+        return Compared(frame, read, worn, as_read, False, error.message)
+    return Compared(frame, build, wanted, after, build != read, note)
 
 
 def table(columns: list[Compared], units: Units, rule: FeltRule) -> list[dict[str, Any]]:
     """A row a spec: every frame's value and its gap to the first frame."""
     rows = []
+    changes = [_change_of_build(columns[0], column) for column in columns]
     for spec in shown_specs(units):
         first = getattr(columns[0].specs, spec.key)
         cells = []
-        for i, column in enumerate(columns):
+        for column, change in zip(columns, changes, strict=True):
             quantity = getattr(column.specs, spec.key)
             cell: dict[str, Any] = {"value": spec.value(quantity), "u": spec.spread(quantity)}
-            if i:
-                cell |= _gap_cell(spec, gap(spec.key, first, quantity, rule))
+            if column is not columns[0]:
+                found = (
+                    gap_of(spec.key, getattr(change, spec.key), rule) if change
+                    else gap(spec.key, first, quantity, rule)
+                )  # fmt: skip
+                cell |= _gap_cell(spec, found)
             cells.append(cell)
         rows.append({"name": spec.name, "unit": spec.unit, "cells": cells})
     return rows
+
+
+def _change_of_build(first: Compared, other: Compared) -> Specs | None:
+    """Between two builds of one frame only the fittings differ, and only their ± counts."""
+    if first.frame.pk != other.frame.pk:
+        return None
+    start = as_measured(first.specs)
+    outline, axis_cm = first.frame.outline, first.specs.axis_cm
+    turned = turn(start, first.fitted, other.fitted, outline=outline, axis_cm=axis_cm)
+    return turned.prediction.change
 
 
 def _gap_cell(spec: ShownSpec, found: Gap) -> dict[str, Any]:

@@ -9,7 +9,7 @@ from kentrobar.core.builds import Build, Fitting, fitted_in, turn
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.slips import Reference, expect_earlier, expect_model, mean_of_siblings
 from kentrobar.core.specs import MeasuredSpecs
-from kentrobar.web.frames.builds import NAMED_BUILDS, fittings_in, turned_into
+from kentrobar.web.frames.builds import builds_of, fittings_in, turned_into
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.queries import sibling_specs
 
@@ -44,7 +44,7 @@ def _from_earlier(
         source += f", turned from “{frame.specs.get_build_display()}”"
     others = {
         str(other.value): expect_earlier(source, specs)
-        for other in NAMED_BUILDS
+        for other in builds_of(frame)
         if other != build
         and (specs := _turned(frame, fittings_in(frame, other), axis_cm)) is not None
         and specs != expected

@@ -101,7 +101,9 @@ def questions_of(grid: ReadingGrid) -> list[dict[str, Any]]:
 
 
 def _asked(question: Question) -> dict[str, Any]:
-    return {"message": question.message, "mends": [_mend(mend) for mend in question.mends]}
+    # The frame's length is no row of the grid.
+    mends = [_mend(mend) for mend in question.mends if "length" not in mend.changes]
+    return {"message": question.message, "mends": mends}
 
 
 def _mend(mend: Mend) -> dict[str, str]:

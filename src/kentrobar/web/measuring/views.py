@@ -7,10 +7,12 @@ from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
+from kentrobar.core.builds import Build
 from kentrobar.core.units import LENGTH, MASS
 from kentrobar.instruments.lines import InstrumentError
 from kentrobar.instruments.taking import take_reading
-from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.frames.builds import builds_of
+from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.measuring import presenting, queries, services
 from kentrobar.web.measuring.grid import SHOWN_READINGS, ReadingGrid
@@ -59,7 +61,11 @@ def _said(grid: ReadingGrid) -> dict[str, object]:
         "asked": presenting.questions_of(grid),
         "added": presenting.added_text(grid),
         "shown": max(SHOWN_READINGS, *filled),
-        "builds": SpecSheet.Build.choices,
+        "builds": [
+            (build, label)
+            for build, label in SpecSheet.Build.choices
+            if build == Build.MIX or build in builds_of(grid.frame)
+        ],
         "axis_units": list(LENGTH.factors),
         "fittings": [f for f in grid.frame.fittings.all() if f.is_on],
     }
@@ -76,7 +82,3 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
     unit = _SENT_UNITS.get(said.unit.lower(), said.unit.lower())
     known = {*MASS.factors, *LENGTH.factors, "kg·cm²"}
     return JsonResponse({"text": f"{said.value:g}", "unit": unit if unit in known else ""})
-
-
-def _frame(request: HttpRequest, pk: int) -> Frame:
-    return get_object_or_404(frames_with_fittings(request.user), pk=pk)

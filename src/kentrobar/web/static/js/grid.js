@@ -78,8 +78,12 @@ form.addEventListener("click", (event) => {
   if (mend) {
     const { changes, build, plain } = JSON.parse(mend);
     const names = Object.keys(changes);
-    if (names.length === 2) exchange(...names);
-    else for (const name of names) put(name, changes[name]);
+    if (names.length === 2) {
+      exchange(...names);
+      for (const name of names) form.elements[`${name}_unit`].value = changes[name].unit;
+    } else {
+      for (const name of names) put(name, changes[name]);
+    }
     if (plain) form.elements[`${plain}_instrument`].value = "";
     if (build) form.querySelector(`[name=build][value=${build}]`).checked = true;
     look();
