@@ -1,18 +1,14 @@
 """Measuring by hand, by keyboard alone and with devices, on the real page."""
 
-import asyncio
-import threading
-from contextlib import suppress
-
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from kentrobar.instruments.simulated import FrameOnBench, run
-from kentrobar.ops.cluster import free_ports_in_a_row
+from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.starting import point_to_simulated_bench
+from tests.instruments.bench import running_bench
 
 pytestmark = pytest.mark.browser
 
@@ -102,6 +98,7 @@ def test_pasted_readings_fill_their_row_and_one_is_left_out(page):
     )
     assert values(page, "mass") == ["304.9", "349.0", "305.0", "304.8"]
     page.wait(lambda: "349.0, stands out" in said(page, "mass"))
+    page.wait(lambda: "stands-out" in page.find("[name=mass_2]").get_attribute("class"))
     page.find("[data-leave-out]").click()
     page.wait(lambda: "stands out" not in said(page, "mass"))
     assert "3 readings" in said(page, "mass")
@@ -113,20 +110,8 @@ def test_pasted_readings_fill_their_row_and_one_is_left_out(page):
 
 @pytest.fixture
 def bench():
-    first = free_ports_in_a_row(5)
-    up, loop = threading.Event(), asyncio.new_event_loop()
-    task = loop.create_task(run(first, FrameOnBench(), up.set))
-
-    def work():
-        with suppress(asyncio.CancelledError):
-            loop.run_until_complete(task)
-
-    thread = threading.Thread(target=work, daemon=True)
-    thread.start()
-    assert up.wait(5)
-    yield first
-    loop.call_soon_threadsafe(task.cancel)
-    thread.join(3)
+    with running_bench() as first:
+        yield first
 
 
 def test_readings_are_taken_from_the_bench(page, bench):

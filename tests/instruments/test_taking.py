@@ -1,6 +1,5 @@
 """Reading devices: settled, unplugged, silent, garbled, still settling; and the simulated bench."""
 
-import asyncio
 import socket
 import threading
 import time
@@ -10,9 +9,10 @@ import pytest
 
 from kentrobar.core.timing import period_of
 from kentrobar.instruments.lines import USUAL_PATTERN, InstrumentError, compile_pattern, read_line
-from kentrobar.instruments.simulated import FrameOnBench, run
+from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.instruments.taking import Device, require_address, take_passes, take_reading
-from kentrobar.ops.cluster import free_port, free_ports_in_a_row
+from kentrobar.ops.cluster import free_port
+from tests.instruments.bench import running_bench
 
 
 @contextmanager
@@ -107,20 +107,8 @@ def test_an_unplugged_device_is_named():
 
 @pytest.fixture(scope="module")
 def bench():
-    first = free_ports_in_a_row(5)
-    up, loop = threading.Event(), asyncio.new_event_loop()
-    task = loop.create_task(run(first, FrameOnBench(), up.set))
-
-    def work():
-        with suppress(asyncio.CancelledError):
-            loop.run_until_complete(task)
-
-    thread = threading.Thread(target=work, daemon=True)
-    thread.start()
-    assert up.wait(5)
-    yield [Device(f"socket://127.0.0.1:{first + i}", USUAL_PATTERN) for i in range(5)]
-    loop.call_soon_threadsafe(task.cancel)
-    thread.join(3)
+    with running_bench() as first:
+        yield [Device(f"socket://127.0.0.1:{first + i}", USUAL_PATTERN) for i in range(5)]
 
 
 def test_the_bench_reads_what_lies_on_it_within_its_noise(bench):

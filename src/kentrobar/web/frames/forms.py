@@ -88,7 +88,24 @@ def _dimension(label: str, units: list[str] = LENGTH_UNITS, **options: Any) -> Q
     return QuantityField(LENGTH, units, label=label, **options)
 
 
-class FrameForm(forms.Form):
+class HandedIn(forms.Form):
+    """How a frame is built, and what it is in for."""
+
+    pattern = PatternField()
+    handle_build = forms.ChoiceField(choices=Frame.HandleBuild, required=False, label="Handle")
+    post_hold = forms.ChoiceField(
+        choices=Frame.PostHold, required=False, label="Held by the stringing machine"
+    )
+    blocked = forms.CharField(
+        max_length=200, required=False, label="Blocked on the rim",
+        help_text="Tie-off holes and the like: 6T, 8H, 1:15-1:45, 57-59 cm.",
+    )  # fmt: skip
+    complaint = text_area("What the player complains of")
+    wishes = text_area("What the player wants")
+    must_keep = text_area("What must not change")
+
+
+class FrameForm(HandedIn):
     """What rackets and paddles share: who, dimensions, readings.
 
     Specs that no frame can have are refused at the field. What is merely unusual is asked about;
@@ -116,18 +133,6 @@ class FrameForm(forms.Form):
     )
     colour = forms.CharField(max_length=40, required=False)
     is_used = forms.BooleanField(required=False, label="Used before")
-    pattern = PatternField()
-    handle_build = forms.ChoiceField(choices=Frame.HandleBuild, required=False, label="Handle")
-    post_hold = forms.ChoiceField(
-        choices=Frame.PostHold, required=False, label="Held by the stringing machine"
-    )
-    blocked = forms.CharField(
-        max_length=200, required=False, label="Blocked on the rim",
-        help_text="Tie-off holes and the like: 6T, 8H, 1:15-1:45, 57-59 cm.",
-    )  # fmt: skip
-    complaint = text_area("What the player complains of")
-    wishes = text_area("What the player wants")
-    must_keep = text_area("What must not change")
     notes = text_area("Notes")
     keep = forms.BooleanField(required=False, widget=forms.HiddenInput)
 

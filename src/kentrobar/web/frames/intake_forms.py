@@ -25,12 +25,11 @@ from kentrobar.core.units import INERTIA, LENGTH, MASS, parse_balance, parse_qua
 from kentrobar.web.frames.builds import builds_for
 from kentrobar.web.frames.forms import (
     BalanceField,
+    HandedIn,
     PaddleOutline,
-    PatternField,
     RacketOutline,
     mend_orders,
     style_fields,
-    text_area,
     typed_dimensions_of,
 )
 from kentrobar.web.frames.models import Frame, SpecSheet
@@ -66,7 +65,7 @@ class FrameRow:
         return [(name, self.texts[name], self.errors.get(name, "")) for name in ROW_FIELDS]
 
 
-class IntakeForm(forms.Form):
+class IntakeForm(HandedIn):
     """What several frames of one model share; the frames themselves are rows of a table."""
 
     sport: Any
@@ -75,18 +74,6 @@ class IntakeForm(forms.Form):
 
     player = forms.CharField(max_length=80, required=False, label="Client")
     model_name = forms.CharField(max_length=80, label="Model")
-    pattern = PatternField()
-    handle_build = forms.ChoiceField(choices=Frame.HandleBuild, required=False, label="Handle")
-    post_hold = forms.ChoiceField(
-        choices=Frame.PostHold, required=False, label="Held by the stringing machine"
-    )
-    blocked = forms.CharField(
-        max_length=200, required=False, label="Blocked on the rim",
-        help_text="Tie-off holes and the like: 6T, 8H, 1:15-1:45, 57-59 cm.",
-    )  # fmt: skip
-    complaint = text_area("What the player complains of")
-    wishes = text_area("What the player wants")
-    must_keep = text_area("What must not change")
     string_material = forms.ChoiceField(
         choices=[("", "none or not known"), *((m, m) for m in STRING_DENSITIES)],
         required=False, label="Strings",

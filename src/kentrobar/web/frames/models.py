@@ -9,8 +9,7 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
-from kentrobar.core.builds import USUAL_FITTINGS, Build, Fitting, FittingKind
-from kentrobar.core.errors import SpecError
+from kentrobar.core.builds import Build, Fitting, FittingKind
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.outline import (
     Dimensions,
@@ -21,6 +20,8 @@ from kentrobar.core.outline import (
     outline_of,
 )
 from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.web.kit.records import WrittenOnce
+from kentrobar.web.materials.models import FittingKinds
 
 
 def spread_constraint(prefix: str, name: str, unit: str) -> models.CheckConstraint:
@@ -195,12 +196,8 @@ class FrameFitting(models.Model):
         COMPUTED = "computed", "from gauge, material and pattern"
         PACKAGE = "package", "package less offcuts"
 
-    Kind = models.TextChoices(
-        "Kind", {kind.name: (kind.value, usual.label) for kind, usual in USUAL_FITTINGS.items()}
-    )
-
     frame = models.ForeignKey(Frame, on_delete=models.PROTECT, related_name="fittings")
-    kind = models.CharField(max_length=14, choices=Kind)
+    kind = models.CharField(max_length=14, choices=FittingKinds)
     label = models.CharField(max_length=60)
     mass_g = models.FloatField()
     mass_u_g = models.FloatField()
@@ -243,7 +240,7 @@ class FrameFitting(models.Model):
         )
 
 
-class SpecSheet(models.Model):
+class SpecSheet(WrittenOnce):
     """Readings of one frame in one build. Never changed: a correction is a new sheet.
 
     ``fitting_ids`` are the fittings that were on it then; None where nobody noted them, and the
@@ -287,11 +284,6 @@ class SpecSheet(models.Model):
 
     def __str__(self) -> str:
         return f"{self.frame_id} on {self.taken_at:%Y-%m-%d}"
-
-    def save(self, *args: Any, **kwargs: Any) -> None:
-        if self.pk:
-            raise SpecError("Readings are never overwritten; record new ones.", code="read_only")
-        super().save(*args, **kwargs)
 
     @property
     def measured(self) -> MeasuredSpecs:

@@ -31,6 +31,7 @@ class FrameTable(tables.Table):
         verbose_name="Twist weight",
         attrs=_NUMBER,
     )
+    build = tables.Column(accessor="specs__build", verbose_name="Read in")
     plan_count = tables.Column(verbose_name="Plans", attrs=_NUMBER)
 
     class Meta:
@@ -53,6 +54,9 @@ class FrameTable(tables.Table):
             value,
             record.label,
         )
+
+    def render_build(self, record: Frame) -> str:
+        return record.specs.get_build_display()
 
     def render_mass(self, value: float) -> str:
         return f"{self.shown['mass_g'].value(Estimate(value))} {self.units.mass}"

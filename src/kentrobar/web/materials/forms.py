@@ -10,7 +10,7 @@ from django import forms
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.units import LINE_DENSITY, MASS, Dimension, parse_quantity
 from kentrobar.web.kit.quantities import QuantityField
-from kentrobar.web.materials.models import Accessory, Material
+from kentrobar.web.materials.models import Accessory, FittingKinds, Material
 
 VOLUME_DENSITY = Dimension("density", "8 g/cm³", {"g/cm³": 1.0}, {"gcm3": "g/cm³"})
 
@@ -77,5 +77,5 @@ class WeighForm(forms.Form):
 class NewAccessoryForm(forms.Form):
     """Another sort of a kind of fitting."""
 
-    kind = forms.ChoiceField(choices=Accessory.Kind, widget=forms.Select({"class": "form-select"}))
+    kind = forms.ChoiceField(choices=FittingKinds, widget=forms.Select({"class": "form-select"}))
     name = forms.CharField(max_length=60, widget=forms.TextInput({"class": "form-control"}))

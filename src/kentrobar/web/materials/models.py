@@ -47,18 +47,20 @@ class Material(models.Model):
         return self.name
 
 
+FittingKinds = models.TextChoices(
+    "FittingKinds",
+    {kind.name: (kind.value, usual.label) for kind, usual in USUAL_FITTINGS.items()},
+)
+
+
 class Accessory(models.Model):
     """What one kind of strings, grip, cap or tape weighs in this shop.
 
     It starts at the usual weight of its kind; ``weighings_g`` are the shop's own and win.
     """
 
-    Kind = models.TextChoices(
-        "Kind", {kind.name: (kind.value, usual.label) for kind, usual in USUAL_FITTINGS.items()}
-    )
-
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="accessories")
-    kind = models.CharField(max_length=14, choices=Kind)
+    kind = models.CharField(max_length=14, choices=FittingKinds)
     name = models.CharField(max_length=60)
     mass_g = models.FloatField("weight, g")
     mass_u_g = models.FloatField("± of weight, g")

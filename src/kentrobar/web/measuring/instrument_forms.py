@@ -52,6 +52,9 @@ class InstrumentForm(forms.ModelForm):
         unit = _UNIT_READ.get(kind, "s")
         self.fields["resolution"].label = f"Smallest step, {unit}"
         self.fields["repeatability"].label = f"Scatter of one reading, {unit}"
+        if unit == "s":
+            del self.fields["resolution"]
+            self.fields["repeatability"].label = "Scatter of one pass, s (a tapping hand: 0.03)"
         self.fields[
             "address"
         ].help_text = (

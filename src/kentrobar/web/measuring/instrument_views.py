@@ -6,6 +6,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
+from kentrobar.core.timing import TAP_SCATTER_S
 from kentrobar.web.measuring import queries, services
 from kentrobar.web.measuring.instrument_forms import CalibrationForm, InstrumentForm
 from kentrobar.web.measuring.models import Instrument
@@ -30,7 +31,7 @@ def new_instrument(request: HttpRequest, kind: str) -> HttpResponse:
     """Another instrument of a kind."""
     if kind not in Instrument.Kind.values:
         return redirect("measuring:instruments")
-    resolution, repeatability = _STEPS.get(kind, (0.0, 0.002))
+    resolution, repeatability = _STEPS.get(kind, (0.0, TAP_SCATTER_S))
     instrument = Instrument(
         shop=request.user.shop, kind=kind, resolution=resolution, repeatability=repeatability
     )

@@ -11,11 +11,11 @@ from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
 from kentrobar.core.calibration import Calibration as CoreCalibration
-from kentrobar.core.errors import SpecError
 from kentrobar.core.pendulum import Holder
 from kentrobar.core.readings import Precision
 from kentrobar.instruments.lines import USUAL_PATTERN
 from kentrobar.instruments.taking import Device
+from kentrobar.web.kit.records import WrittenOnce
 
 NO_CALIBRATION = CoreCalibration()
 
@@ -110,7 +110,7 @@ class Instrument(models.Model):
         return due is not None and due < timezone.now()
 
 
-class Calibration(models.Model):
+class Calibration(WrittenOnce):
     """Scale and zero found on one day from known bodies. Never changed."""
 
     instrument = models.ForeignKey(
@@ -134,11 +134,6 @@ class Calibration(models.Model):
     def __str__(self) -> str:
         return f"{self.instrument_id} on {self.taken_at:%Y-%m-%d}"
 
-    def save(self, *args: Any, **kwargs: Any) -> None:
-        if self.pk:
-            raise SpecError("A calibration is never overwritten; make a new one.", code="read_only")
-        super().save(*args, **kwargs)
-
     @property
     def found(self) -> CoreCalibration:
         return CoreCalibration(
@@ -146,7 +141,7 @@ class Calibration(models.Model):
         )
 
 
-class Reading(models.Model):
+class Reading(WrittenOnce):
     """One reading as it was typed or sent. Never changed; one that does not count is marked so."""
 
     class Spec(models.TextChoices):
@@ -175,8 +170,3 @@ class Reading(models.Model):
 
     def __str__(self) -> str:
         return f"{self.text} {self.unit}"
-
-    def save(self, *args: Any, **kwargs: Any) -> None:
-        if self.pk:
-            raise SpecError("Readings are never overwritten; record new ones.", code="read_only")
-        super().save(*args, **kwargs)

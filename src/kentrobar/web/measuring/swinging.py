@@ -156,8 +156,9 @@ class Swing:
                 self.timing = found
         elif self.cleaned["times"]:
             by_gate = self.cleaned["timed_by"] == "gate"
-            scatter = GATE_SCATTER_S if by_gate else TAP_SCATTER_S
             passes = 2 if by_gate else self.cleaned["passes"]
+            usual = GATE_SCATTER_S if by_gate else TAP_SCATTER_S
+            scatter = self.instrument.repeatability if self.instrument else usual
             self.timing = period_of(self.cleaned["times"], passes, scatter)
 
     def _compute(self, period: Estimate) -> None:

@@ -152,5 +152,15 @@ async function takeReading(button) {
   }
 }
 
+// Readings that the server says stand out are marked at their boxes.
+const markOutliers = () => {
+  for (const row of rows) {
+    const places = [...row.querySelectorAll(".odd")].map((odd) => Number(odd.dataset.place));
+    boxes(row).forEach((box, i) => box.classList.toggle("stands-out", places.includes(i + 1)));
+  }
+};
+
+document.addEventListener("htmx:afterSettle", markOutliers);
+markOutliers();
 form.addEventListener("change", offerTaking);
 offerTaking();
