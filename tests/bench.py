@@ -7,8 +7,11 @@ import statistics
 import sys
 import time
 from collections.abc import Callable
+from unittest.mock import patch
 
 import django
+import numpy as np
+from scipy.optimize import milp
 
 django.setup()
 
@@ -19,6 +22,7 @@ from django.test.utils import CaptureQueriesContext, setup_test_environment  # n
 from django.urls import path  # noqa: E402
 
 from kentrobar.core.estimates import Estimate  # noqa: E402
+from kentrobar.core.matching import match  # noqa: E402
 from kentrobar.core.pieces import Plug, Sleeve, effect_of  # noqa: E402
 from kentrobar.core.plans import predict  # noqa: E402
 from kentrobar.web.frames.models import Frame, SpecSheet  # noqa: E402
@@ -28,6 +32,15 @@ from kentrobar.web.planning.models import Plan  # noqa: E402
 from kentrobar.web.shops.models import User  # noqa: E402
 from kentrobar.web.urls import urlpatterns as application  # noqa: E402
 from tests.browser.conftest import start_chromium  # noqa: E402
+from tests.core.aiming import (  # noqa: E402
+    SETTING,
+    SITES,
+    added_g,
+    impossible_aim,
+    is_met,
+    random_aim,
+    random_plan,
+)
 from tests.core.frames import RACKET, REED, point, strip  # noqa: E402
 from tests.core.slipping import rates  # noqa: E402
 from tests.serving import make_demo_database, served, sign_in  # noqa: E402
@@ -201,6 +214,47 @@ def bench_slips() -> dict[str, float]:
     return figures
 
 
+def bench_matching() -> dict[str, float]:
+    """2,000 feasible targets and 500 impossible ones, against HiGHS alone on the same models."""
+    random, bare = np.random.default_rng(2026), []
+
+    def timed_milp(*arguments: object, **options: object) -> object:
+        start = time.perf_counter()
+        found = milp(*arguments, **options)
+        bare.append(time.perf_counter() - start)
+        return found
+
+    seconds, floors, met, lighter = [], [], 0, 0
+    with patch("scipy.optimize.milp", timed_milp):
+        for _ in range(FEASIBLE):
+            plan = random_plan(random)
+            aim = random_aim(random, plan)
+            bare.clear()
+            start = time.perf_counter()
+            found = match(REED, SITES, aim, **SETTING)
+            seconds.append(time.perf_counter() - start)
+            floors.append(sum(bare))
+            met += found.is_feasible and found.is_proven and is_met(aim, found.pieces)
+            lighter += found.added_g <= added_g(plan) + 1e-6
+    refused = sum(
+        bool(found.reasons) and not found.is_feasible
+        for found in (
+            match(REED, SITES, impossible_aim(random), **SETTING) for _ in range(IMPOSSIBLE)
+        )
+    )
+    return {
+        "match one frame, 6 sites, ms median": statistics.median(seconds) * 1e3,
+        "match one frame, 6 sites, ms p95": statistics.quantiles(seconds, n=20)[-1] * 1e3,
+        "match : HiGHS alone on the same model, median": statistics.median(
+            a / b for a, b in zip(seconds, floors, strict=True)
+        ),
+        "feasible targets met and proven, %": 100 * met / FEASIBLE,
+        "with no more than the known plan, %": 100 * lighter / FEASIBLE,
+        "impossible targets refused with a reason, %": 100 * refused / IMPOSSIBLE,
+    }
+
+
+FEASIBLE, IMPOSSIBLE = 2000, 500
 FRAMES, READINGS_A_FRAME = 5000, 10
 
 
@@ -258,7 +312,7 @@ def bench_many(technician: User) -> dict[str, float]:
 
 
 def main() -> None:
-    figures = bench_predict() | bench_slips()
+    figures = bench_predict() | bench_slips() | bench_matching()
     make_demo_database()
     setup_test_environment()
     plan = Plan.objects.get(frame__label="Sedge 98 Tour")
@@ -268,6 +322,7 @@ def main() -> None:
     figures |= bench_many(User.objects.get(username=SIGN_IN[0]))
     aims = {
         "predict, 6 pieces, one moved, µs median": 100,
+        "match one frame, 6 sites, ms p95": 300,
         "board update : bare view, median of pairs": 1.5,
         "board page, queries": 8,
         "pointer to painted numbers, ms p95": 50,

@@ -12,7 +12,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from kentrobar.core.errors import KentrobarError
-from kentrobar.exchange import documents, models
+from kentrobar.exchange import documents, matches, models
 
 BAD_INPUT = 2
 
@@ -27,6 +27,11 @@ COMMANDS: dict[str, tuple[type[BaseModel], Callable[[Any], BaseModel], str]] = {
         models.PendulumRequest,
         documents.answer_pendulum,
         "swing weight from the period of a hanging frame",
+    ),
+    "match": (
+        models.MatchRequest,
+        matches.answer_match,
+        "the least weight that brings frames to a target",
     ),
 }
 
@@ -62,6 +67,8 @@ def schema() -> dict[str, object]:
         "predict_answer": models.PredictAnswer,
         "pendulum_request": models.PendulumRequest,
         "pendulum_answer": models.PendulumAnswer,
+        "match_request": models.MatchRequest,
+        "match_answer": models.MatchAnswer,
     }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",

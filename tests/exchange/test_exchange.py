@@ -228,3 +228,85 @@ def test_pendulum_refuses_in_one_line(monkeypatch, capsys, changes, line):
     status, printed = swing(monkeypatch, capsys, **changes)
     assert (status, printed.out, printed.err.count("\n")) == (2, "", 1)
     assert printed.err.startswith(line)
+
+
+SPARE = {
+    "label": "A2", "sport": "tennis", "length_cm": 68.58,
+    "outline": {"head_length_cm": 34.5, "head_width_cm": 26.0},
+    "measured": {"mass_g": 304.9, "balance_cm": 32.1, "twistweight_kgcm2": 13.7,
+                 "swingweight_kgcm2": {"value": 301.2, "axis_cm": 10}},
+}  # fmt: skip
+FAVOURITE = SPARE | {
+    "label": "A1",
+    "measured": {"mass_g": 308.6, "balance_cm": 31.8, "twistweight_kgcm2": 13.9,
+                 "swingweight_kgcm2": {"value": 305.0, "axis_cm": 10}},
+}  # fmt: skip
+MATCH = {
+    "format": "kentrobar/1", "frames": [SPARE],
+    "target": {"mass_g": 308.6, "balance_cm": 31.8, "swingweight_kgcm2": {"value": 305, "axis_cm": 10}},
+    "sites": [
+        {"label": "3 and 9", "kind": "rim", "from": {"clock": "2:00"}, "to": {"clock": "4:00"},
+         "mirrored": True, "g_per_cm": 0.1, "step_cm": 0.5},
+        {"label": "butt cap", "kind": "point", "y_cm": 1.2, "step_g": 0.1}],
+}  # fmt: skip
+
+
+def matched(monkeypatch, capsys, **changes):
+    data = json.dumps(MATCH | changes).encode()
+    return run(monkeypatch, capsys, data, "match", "-")
+
+
+def test_match_meets_its_target_and_predicts_the_same(monkeypatch, capsys):
+    status, printed = matched(monkeypatch, capsys)
+    answer = json.loads(printed.out)
+    assert (status, answer["status"]) == (0, "optimal")
+    (frame,) = answer["frames"]
+    assert frame["after"]["mass_g"]["value"] == pytest.approx(308.6, abs=1)
+    assert frame["after"]["balance_cm"]["value"] == pytest.approx(31.8, abs=0.1)
+    assert frame["after"]["swingweight_kgcm2"]["value"] == pytest.approx(305, abs=1)
+    assert answer["proven_lower_bound_g"] == pytest.approx(answer["added_mass_g"], abs=1e-4)
+    # The pieces it prints are a document of their own.
+    pieces = [{k: v for k, v in p.items() if v is not None} for p in frame["pieces"]]
+    again = predict({"format": "kentrobar/1", "frame": SPARE, "pieces": pieces, "axis_cm": 10})
+    assert again.after.swingweight_kgcm2.value == frame["after"]["swingweight_kgcm2"]["value"]
+
+
+def test_match_to_a_frame_by_its_label_or_to_another_axis(monkeypatch, capsys):
+    both = {"frames": [FAVOURITE, SPARE], "target": {"label": "A1"}}
+    answer = json.loads(matched(monkeypatch, capsys, **both)[1].out)
+    assert answer["target"]["mass_g"] == 308.6
+    assert answer["frames"][0]["pieces"] == []
+    assert answer["frames"][1]["pieces"]
+    inch = MATCH["target"] | {"swingweight_kgcm2": {"value": 302.68, "axis_cm": 10.16}}
+    turned = json.loads(matched(monkeypatch, capsys, target=inch)[1].out)
+    assert turned["target"]["swingweight_kgcm2"]["value"] == pytest.approx(304.84, abs=0.02)
+    alone = json.loads(matched(monkeypatch, capsys, target=None)[1].out)
+    assert (alone["status"], alone["added_mass_g"]) == ("optimal", 0)
+
+
+def test_match_says_why_not(monkeypatch, capsys):
+    light = {"mass_g": 290}
+    status, printed = matched(monkeypatch, capsys, target=light)
+    answer = json.loads(printed.out)
+    assert (status, answer["status"]) == (0, "infeasible")
+    assert "already" in answer["reasons"][0]
+
+
+@pytest.mark.parametrize(
+    ("changes", "line"),
+    [
+        ({"target": {"label": "B"}}, "target.label: no frame"),
+        ({"target": None, "frames": [FAVOURITE, SPARE]}, "target: give the label"),
+        ({"frames": []}, "frames: "),
+        ({"tolerance": {"mass_g": -1}}, "tolerance.mass_g: "),
+        (
+            {"target": {"swingweight_kgcm2": {"value": 300, "axis_cm": 5}}},
+            "target.swingweight_kgcm2.axis_cm",
+        ),
+        ({"sites": [{"label": "x", "kind": "point", "y_cm": 1, "step": 1}]}, "sites.0.step"),
+    ],
+)
+def test_match_refuses_in_one_line(monkeypatch, capsys, changes, line):
+    status, printed = matched(monkeypatch, capsys, **changes)
+    assert (status, printed.out, printed.err.count("\n")) == (2, "", 1)
+    assert printed.err.startswith(line)

@@ -7,6 +7,7 @@ from typing import Any
 from kentrobar.core import specs as core_specs
 from kentrobar.core.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.estimates import Quantity as CoreQuantity
+from kentrobar.core.matching import PointSite, RimSite, Site
 from kentrobar.core.moments import STANDARD_GRAVITY_CMS2
 from kentrobar.core.outline import (
     Dimensions,
@@ -174,6 +175,24 @@ def piece_document(laid: Piece) -> models.AnyPiece:
     if isinstance(laid, PointPiece):
         return models.Point(**fields)
     return models.SleevePiece(**fields) if isinstance(laid, Sleeve) else models.PlugPiece(**fields)
+
+
+# -- sites ----------------------------------------------------------------------------
+
+
+def site(document: models.SiteDocument) -> Site:
+    """The site of a document. Raises OutlineError for an hour that is none."""
+    if isinstance(document, models.PointSiteDocument):
+        return PointSite(**document.model_dump(exclude={"kind"}))
+    return RimSite(
+        label=document.label,
+        start=_place(document.start),
+        end=_place(document.end),
+        g_per_cm=document.g_per_cm,
+        mirrored=document.mirrored,
+        face=Face(document.face),
+        step_cm=document.step_cm,
+    )
 
 
 # -- swings ---------------------------------------------------------------------------

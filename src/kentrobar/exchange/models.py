@@ -241,3 +241,104 @@ class PendulumAnswer(_Document):
     swingweight_kgcm2: ValueAtAxis
     recoil_kgcm2: Value
     period_s: Value
+
+
+# -- matching ---------------------------------------------------------------------------
+
+
+class TargetFrame(_Document):
+    """A target that is one of the frames, by its label."""
+
+    label: Text
+
+
+class TargetSpecs(_Document):
+    """A target as specs, any subset of them; the swing weight with its axis."""
+
+    mass_g: Positive | None = None
+    balance_cm: Positive | None = None
+    swingweight_kgcm2: MeasuredAtAxis | None = None
+    twistweight_kgcm2: Positive | None = None
+
+
+class Tolerance(_Document):
+    """How far from the target each spec may lie, to either side; null leaves it free."""
+
+    mass_g: Spread | None = 1.0
+    balance_cm: Spread | None = 0.1
+    swingweight_kgcm2: Spread | None = 1.0
+    twistweight_kgcm2: Spread | None = None
+
+
+class PointSiteDocument(_Document):
+    """Where a compact piece may lie, in steps of ``step_g`` (0: any weight), ``max_g`` each."""
+
+    label: Text
+    kind: Literal["point"]
+    y_cm: Number
+    x_cm: Number = 0.0
+    mirrored: bool = False
+    step_g: Spread = 0.1
+    max_g: Annotated[float, Field(allow_inf_nan=False, gt=0, le=200)] = 15.0
+
+
+class RimSiteDocument(_Document):
+    """A stretch of rim, clockwise, where one strip may lie, cut in steps of ``step_cm``."""
+
+    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+
+    label: Text
+    kind: Literal["rim"]
+    start: Annotated[AtClock | AtHeight, Field(alias="from")]
+    end: Annotated[AtClock | AtHeight, Field(alias="to")]
+    g_per_cm: Positive
+    mirrored: bool = False
+    face: Literal["inner", "outer", "bumper"] = "inner"
+    step_cm: Positive = 0.5
+
+
+SiteDocument = Annotated[PointSiteDocument | RimSiteDocument, Field(discriminator="kind")]
+
+
+class MatchRequest(_Document):
+    """What ``match`` reads: frames, the target they are to meet, and where weight may go."""
+
+    format: Literal["kentrobar/1"]
+    frames: Annotated[list[Frame], Field(min_length=1, max_length=50)]
+    target: TargetFrame | TargetSpecs | None = None
+    tolerance: Tolerance = Tolerance()
+    sites: Annotated[list[SiteDocument], Field(max_length=50)] = []
+    axis_cm: Number = 10.0
+
+
+class MatchedFrame(_Document):
+    label: str
+    pieces: list[AnyPiece]
+    before: SpecsDocument
+    after: SpecsDocument
+
+
+class TargetAtAxis(_Document):
+    value: float
+    axis_cm: float
+
+
+class TargetAnswer(_Document):
+    """The target that was aimed at; null where a spec was left free."""
+
+    mass_g: float | None
+    balance_cm: float | None
+    swingweight_kgcm2: TargetAtAxis | None
+    twistweight_kgcm2: float | None
+
+
+class MatchAnswer(_Document):
+    """What ``match`` prints. Where it is infeasible the pieces are those that come nearest."""
+
+    format: Literal["kentrobar/1"] = "kentrobar/1"
+    status: Literal["optimal", "infeasible"]
+    reasons: list[str]
+    target: TargetAnswer
+    added_mass_g: float
+    proven_lower_bound_g: float
+    frames: list[MatchedFrame]

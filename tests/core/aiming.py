@@ -1,0 +1,91 @@
+"""Random plans and the targets they make, for the tests and the bench of matching."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.matching import SPECS, Aim, PointSite, RimSite, Site
+from kentrobar.core.outline import Face
+from kentrobar.core.pieces import ClockPlace, Piece, PointPiece, RimStrip
+from kentrobar.core.plans import predict
+from tests.core.frames import RACKET, REED
+
+SITES: list[Site] = [
+    RimSite(label="12", start=ClockPlace(660), end=ClockPlace(60), g_per_cm=0.1),
+    RimSite(label="10 and 2", start=ClockPlace(70), end=ClockPlace(150), g_per_cm=0.1, mirrored=True),
+    RimSite(label="3 and 9", start=ClockPlace(150), end=ClockPlace(220), g_per_cm=0.2, mirrored=True),
+    PointSite(label="throat", y_cm=33, x_cm=3, mirrored=True, step_g=0.5),
+    PointSite(label="handle top", y_cm=16, step_g=0.5),
+    PointSite(label="butt cap", y_cm=1.2, step_g=0.1),
+]  # fmt: skip
+TOLERANCES = {"mass_g": 0.5, "balance_cm": 0.05, "swingweight_kgcm2": 0.5, "twistweight_kgcm2": 0.1}
+SETTING = {"length_cm": 68.58, "outline": RACKET}
+
+
+def random_plan(random: np.random.Generator) -> list[Piece]:
+    """Pieces at some of the sites, of whole steps."""
+    line, pieces = RACKET.rim(Face.INNER), []
+    for site in SITES:
+        if random.uniform() < 0.4:
+            continue
+        if isinstance(site, PointSite):
+            mass = Estimate(int(random.integers(1, 10)) * site.step_g)
+            pieces.append(
+                PointPiece(mass_g=mass, y_cm=site.y_cm, x_cm=site.x_cm, mirrored=site.mirrored)
+            )
+            continue
+        steps = int(random.integers(2, 14))
+        start, end = site.start.arc_length(line), site.end.arc_length(line)
+        end += line.length if end <= start else 0.0
+        free = int((end - start) / site.step_cm) - steps
+        middle = start + (int(random.integers(0, free + 1)) + steps / 2) * site.step_cm
+        pieces.append(
+            RimStrip(
+                at=ClockPlace(line.clock_at(line.wrap(middle))),
+                length_cm=Estimate(steps * site.step_cm),
+                g_per_cm=Estimate(site.g_per_cm),
+                mirrored=site.mirrored,
+            )
+        )
+    return pieces
+
+
+def specs_with(pieces: list[Piece] | tuple[Piece, ...]) -> dict[str, float]:
+    after = predict(REED, pieces, axis_cm=10.0, **SETTING).after
+    return {name: getattr(after, name).value for name in SPECS}
+
+
+def random_aim(random: np.random.Generator, pieces: list[Piece]) -> Aim:
+    """What a plan makes, as a target of three or four specs."""
+    targets = specs_with(pieces)
+    if random.uniform() < 0.5:
+        del targets["twistweight_kgcm2"]
+    # The known plan lies anywhere within the tolerance.
+    moved = {n: v + random.uniform(-0.9, 0.9) * TOLERANCES[n] for n, v in targets.items()}
+    return Aim.at(moved, TOLERANCES, 10.0)
+
+
+def impossible_aim(random: np.random.Generator) -> Aim:
+    """A target that no weight at the sites can make, for one reason or another."""
+    now = specs_with([])
+    kind = int(random.integers(0, 4))
+    if kind == 0:
+        now["mass_g"] -= random.uniform(1, 20)
+    elif kind == 1:
+        now["swingweight_kgcm2"] -= random.uniform(1, 20)
+    elif kind == 2:  # heavier head, hardly more weight
+        now["mass_g"] += 1.0
+        now["swingweight_kgcm2"] += random.uniform(8, 25)
+    else:  # balance far toward the tip with the swing weight as it was
+        now["balance_cm"] += random.uniform(0.5, 2.0)
+    return Aim.at(now, TOLERANCES, 10.0)
+
+
+def is_met(aim: Aim, pieces: tuple[Piece, ...]) -> bool:
+    specs = specs_with(pieces)
+    return all(low - 1e-9 <= specs[name] <= high + 1e-9 for name, (low, high) in aim.bounds.items())
+
+
+def added_g(pieces: list[Piece]) -> float:
+    return specs_with(pieces)["mass_g"] - specs_with([])["mass_g"]

@@ -1,0 +1,115 @@
+"""The least weight that meets a target: met, never beaten by a known plan, refused with a true reason."""
+
+from itertools import product
+
+import numpy as np
+import pytest
+
+from kentrobar.core.errors import KentrobarError
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.matching import Aim, PointSite, RimSite, match
+from kentrobar.core.pieces import ClockPlace
+from kentrobar.core.specs import MeasuredSpecs
+from tests.core.aiming import (
+    SETTING,
+    SITES,
+    TOLERANCES,
+    added_g,
+    impossible_aim,
+    is_met,
+    random_aim,
+    random_plan,
+    specs_with,
+)
+from tests.core.frames import REED, point
+
+
+def solve(aim, sites=SITES, measured=REED):
+    return match(measured, sites, aim, **SETTING)
+
+
+def test_feasible_targets_are_met_with_no_more_than_the_known_plan():
+    random = np.random.default_rng(12)
+    for _ in range(40):
+        plan = random_plan(random)
+        aim = random_aim(random, plan)
+        found = solve(aim)
+        assert found.is_feasible
+        assert found.is_proven
+        assert is_met(aim, found.pieces)
+        assert found.added_g <= added_g(plan) + 1e-6
+        assert found.lower_bound_g == pytest.approx(found.added_g, abs=1e-5)
+
+
+def test_impossible_targets_are_refused_with_the_clash():
+    random = np.random.default_rng(13)
+    for _ in range(25):
+        aim = impossible_aim(random)
+        found = solve(aim)
+        assert not found.is_feasible
+        assert found.reasons
+        # The clash is true: those demands alone cannot be met, any fewer can.
+        alone = Aim({n: aim.bounds[n] for n in found.clashing}, 10.0)
+        assert not solve(alone).is_feasible
+        for name in found.clashing if len(found.clashing) > 1 else ():
+            fewer = Aim({n: b for n, b in alone.bounds.items() if n != name}, 10.0)
+            assert solve(fewer).is_feasible
+
+
+def test_nothing_lighter_exists_by_trying_everything():
+    sites = [PointSite(label="tip", y_cm=66, step_g=0.5, max_g=3),
+             PointSite(label="sides", y_cm=52, x_cm=12, mirrored=True, step_g=0.5, max_g=2),
+             PointSite(label="cap", y_cm=1, step_g=0.5, max_g=4)]  # fmt: skip
+    steps = [range(7), range(5), range(9)]
+    for swing, balance in ((321.0, 32.4), (324.0, 32.2), (320.0, 32.9)):
+        aim = Aim.at({"swingweight_kgcm2": swing, "balance_cm": balance}, TOLERANCES, 10.0)
+        tried = []
+        for a, b, c in product(*steps):
+            pieces = [
+                *([point(0.5 * a, 66)] if a else []),
+                *([point(0.5 * b, 52, 12, mirrored=True)] if b else []),
+                *([point(0.5 * c, 1)] if c else []),
+            ]
+            if is_met(aim, tuple(pieces)):
+                tried.append(added_g(pieces))
+        found = solve(aim, sites)
+        assert found.is_feasible == bool(tried)
+        if tried:
+            assert found.added_g == pytest.approx(min(tried), abs=1e-6)
+
+
+def test_reasons_say_what_is_beyond_and_the_nearest_comes_near():
+    found = solve(Aim.at({"mass_g": 300.0}, TOLERANCES, 10.0))
+    assert "310.00 g already" in found.reasons[0]
+    far = solve(Aim.at({"swingweight_kgcm2": 900.0}, TOLERANCES, 10.0))
+    assert "No weight at these sites" in far.reasons[0]
+    assert specs_with(far.nearest)["swingweight_kgcm2"] > 340
+    clash = solve(Aim.at({"mass_g": 311.0, "swingweight_kgcm2": 330.0}, TOLERANCES, 10.0))
+    assert clash.clashing == ("mass_g", "swingweight_kgcm2")
+    assert "cannot all be met" in clash.reasons[0]
+    assert 0.4 <= added_g(list(clash.nearest)) <= 8
+
+
+def test_any_weight_without_steps_is_exact():
+    fine = [PointSite(label="tip", y_cm=66, step_g=0), PointSite(label="cap", y_cm=1, step_g=0)]
+    none = dict.fromkeys(TOLERANCES, 1e-4)
+    found = solve(Aim.at({"swingweight_kgcm2": 325.0, "balance_cm": 32.4}, none, 10.0), fine)
+    assert specs_with(found.pieces)["swingweight_kgcm2"] == pytest.approx(325.0, abs=2e-4)
+
+
+@pytest.mark.parametrize(
+    ("site", "aim", "field"),
+    [
+        (PointSite(label="x", y_cm=1, max_g=0), {"mass_g": 315.0}, "max_g"),
+        (RimSite(label="x", start=ClockPlace(60), end=ClockPlace(60.1), g_per_cm=0.1),
+         {"mass_g": 315.0}, "step_cm"),
+        (RimSite(label="x", start=ClockPlace(60), end=ClockPlace(90), g_per_cm=0), {"mass_g": 315.0},
+         "step_cm"),
+        (PointSite(label="x", y_cm=1), {"swingweight_kgcm2": 300.0}, "swingweight_kgcm2"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_asked_is_refused(site, aim, field):
+    scale_only = MeasuredSpecs(Estimate(310), Estimate(32.4))
+    with pytest.raises(KentrobarError) as refused:
+        solve(Aim.at(aim, TOLERANCES, 10.0), [site], scale_only)
+    assert refused.value.field == field
