@@ -312,10 +312,10 @@ class _Problem:
         """The plan that misses least, in parts of each tolerance."""
         rows = list(self._rows(SPECS))
         n, k = len(self.model.columns), len(rows)
-        loose = [
-            (np.concatenate([row, _unit(2 * k, i, scale), -_unit(2 * k, k + i, scale)]), low, high)
-            for i, (row, low, high, scale) in enumerate(self._scaled(rows))
-        ]
+        loose = []
+        for i, (row, low, high, scale) in enumerate(self._scaled(rows)):
+            missed = _unit(2 * k, i, scale) - _unit(2 * k, k + i, scale)
+            loose.append((np.concatenate([row, missed]), low, high))
         cost = np.concatenate([self.masses * 1e-6, np.ones(2 * k)])
         found = self._solve(cost, loose, extra=2 * k)
         return np.asarray(found.x[:n]) if found.x is not None else np.zeros(n)
