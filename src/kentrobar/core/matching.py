@@ -64,6 +64,7 @@ class PointSite:
     mirrored: bool = False
     step_g: float = 0.1
     max_g: float = 15.0
+    least_g: float = 0.0  # a piece smaller than this is not worth laying
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -77,6 +78,7 @@ class RimSite:
     mirrored: bool = False
     face: Face = Face.INNER
     step_cm: float = 0.5
+    least_cm: float = 0.0
 
 
 Site = PointSite | RimSite
@@ -123,12 +125,20 @@ class _Column(NamedTuple):
     whole: bool
 
 
+class _Span(NamedTuple):
+    """The columns of one site, from ``first`` to before ``last``, and the least of them in use."""
+
+    first: int
+    last: int
+    least: float
+
+
 @dataclass
 class _Model:
     """Columns of all sites, and which of them make up which site."""
 
     columns: list[_Column] = field(default_factory=list)
-    spans: list[tuple[int, int]] = field(default_factory=list)
+    spans: list[_Span] = field(default_factory=list)
 
 
 def match(
@@ -139,8 +149,11 @@ def match(
     length_cm: float,
     outline: Outline | None = None,
     seconds: float = 20.0,
+    explain: bool = True,
 ) -> Match:
     """The plan of least added weight that brings a frame within its aim.
+
+    ``explain`` looks for the clash and the nearest plan where there is none.
 
     Raises:
         SpecError: a spec that is aimed at but was never measured.
@@ -154,6 +167,8 @@ def match(
         pieces = tuple(_pieces(sites, problem.model, x, outline))
         added = sum(effect_of(piece, outline).moments.mass for piece in pieces)
         return Match(True, pieces, added, min(bound, added), is_proven=proven)
+    if not explain:
+        return Match(False)
     clashing = problem.clashing()
     nearest = tuple(_pieces(sites, problem.model, problem.nearest(), outline))
     reasons = tuple(problem.reasons(clashing))
@@ -184,9 +199,11 @@ def _model_of(sites: Sequence[Site], outline: Outline | None) -> _Model:
         first = len(model.columns)
         if isinstance(site, PointSite):
             model.columns.append(_point_column(site))
+            least = math.ceil(site.least_g / (site.step_g or 1.0) - 1e-9)
         else:
             model.columns.extend(_cells(site, outline))
-        model.spans.append((first, len(model.columns)))
+            least = math.ceil(site.least_cm / site.step_cm - 1e-9)
+        model.spans.append(_Span(first, len(model.columns), least))
     if len(model.columns) > MOST_CELLS * 10:
         raise PieceError(
             "The steps are too fine for so many sites; cut in larger steps.",
@@ -265,7 +282,7 @@ def _pieces(
     sites: Sequence[Site], model: _Model, x: np.ndarray[Any, Any], outline: Outline | None
 ) -> Iterator[Piece]:
     """The solution as pieces that can be cut and laid."""
-    for site, (first, last) in zip(sites, model.spans, strict=True):
+    for site, (first, last, _) in zip(sites, model.spans, strict=True):
         if isinstance(site, PointSite):
             mass = x[first] * (site.step_g or 1.0)
             if site.step_g:
@@ -401,16 +418,22 @@ class _Problem:
         from scipy.sparse import csr_array
 
         n = len(self.model.columns)
-        starts = [span for span in self.model.spans if span[1] - span[0] > 1]
-        helpers = sum(last - first for first, last in starts)
+        helped = [s for s in self.model.spans if s.last - s.first > 1 or s.least > 0]
+        helpers = sum(s.last - s.first for s in helped)
         width = n + extra + helpers
         full = [(np.concatenate([row, np.zeros(width - len(row))]), low, high)
                 for row, low, high in rows]  # fmt: skip
-        full += _runs(starts, n + extra, width)
+        offset = n + extra
+        for span in helped:
+            most = self.model.columns[span.first].most
+            full += _in_use(span, most, offset, width)
+            offset += span.last - span.first
         upper = np.concatenate(
             [[c.most for c in self.model.columns], np.full(extra, np.inf), np.ones(helpers)]
         )
-        whole = np.concatenate([[c.whole for c in self.model.columns], np.zeros(extra + helpers)])
+        whole = np.concatenate(
+            [[c.whole for c in self.model.columns], np.zeros(extra), np.ones(helpers)]
+        )
         matrix = csr_array(np.array([row for row, _, _ in full]).reshape(len(full), width))
         constraints = LinearConstraint(
             matrix, np.array([low for _, low, _ in full]), np.array([high for _, _, high in full])
@@ -424,24 +447,27 @@ class _Problem:
         )
 
 
-def _runs(
-    spans: Sequence[tuple[int, int]], offset: int, width: int
+def _in_use(
+    span: _Span, most: float, offset: int, width: int
 ) -> list[tuple[np.ndarray[Any, Any], float, float]]:
-    """The cells of one strip lie side by side: it starts at most once."""
-    rows = []
-    for first, last in spans:
-        for i in range(first, last):
-            row = np.zeros(width)
-            row[i] = 1.0
-            if i > first:
-                row[i - 1] = -1.0
-            row[offset + i - first] = -1.0
-            rows.append((row, -np.inf, 0.0))
-        once = np.zeros(width)
-        once[offset : offset + last - first] = 1.0
-        rows.append((once, -np.inf, 1.0))
-        offset += last - first
-    return rows
+    """A site takes one piece or none, and none that is too small to lay.
+
+    The helper beside each column, from ``offset`` on, says that the piece starts there; the cells
+    of a strip lie side by side, so it starts at most once.
+    """
+    first, last, least = span
+    size, rows = last - first, []
+    for i in range(size):
+        row = np.zeros(width)
+        row[first + i] = 1.0
+        if i:
+            row[first + i - 1] = -1.0
+        row[offset + i] = -most
+        rows.append((row, -np.inf, 0.0))
+    enough, once = np.zeros(width), np.zeros(width)
+    once[offset : offset + size] = 1.0
+    enough[first:last], enough[offset : offset + size] = 1.0, -least
+    return [*rows, (once, -np.inf, 1.0), (enough, 0.0, np.inf)]
 
 
 def _unit(size: int, at: int, value: float) -> np.ndarray[Any, Any]:
