@@ -38,7 +38,7 @@ def test_feasible_targets_are_met_with_no_more_than_the_known_plan():
         assert found.is_proven
         assert is_met(aim, found.pieces)
         assert found.added_g <= added_g(plan) + 1e-6
-        assert found.lower_bound_g == pytest.approx(found.added_g, abs=1e-5)
+        assert found.added_g - 1e-4 <= found.lower_bound_g <= found.added_g
 
 
 def test_impossible_targets_are_refused_with_the_clash():
@@ -86,7 +86,7 @@ def test_reasons_say_what_is_beyond_and_the_nearest_comes_near():
     assert specs_with(far.nearest)["swingweight_kgcm2"] > 340
     clash = solve(Aim.at({"mass_g": 311.0, "swingweight_kgcm2": 330.0}, TOLERANCES, 10.0))
     assert clash.clashing == ("mass_g", "swingweight_kgcm2")
-    assert "cannot all be met" in clash.reasons[0]
+    assert "cannot both be met" in clash.reasons[0]
     assert 0.4 <= added_g(list(clash.nearest)) <= 8
 
 
@@ -113,3 +113,22 @@ def test_what_cannot_be_asked_is_refused(site, aim, field):
     with pytest.raises(KentrobarError) as refused:
         solve(Aim.at(aim, TOLERANCES, 10.0), [site], scale_only)
     assert refused.value.field == field
+
+
+def test_a_wide_bound_is_not_cheap_to_miss():
+    """A ceiling on the weight has no middle; the nearest plan keeps near it all the same."""
+    aim = Aim({"mass_g": (0.0, 311.0), "swingweight_kgcm2": (329.0, 331.0)}, 10.0)
+    nearest = specs_with(solve(aim).nearest)
+    assert nearest["mass_g"] < 314.2
+    assert nearest["swingweight_kgcm2"] > 319
+
+
+def test_pieces_too_small_to_lay_are_not_proposed():
+    sites = [PointSite(label="tip", y_cm=66, step_g=0.1, least_g=1.0),
+             RimSite(label="12", start=ClockPlace(0), end=ClockPlace(60), g_per_cm=0.1, mirrored=True,
+                     least_cm=3.0)]  # fmt: skip
+    for swing in (318.9, 320.0, 323.0):
+        found = solve(Aim.at({"swingweight_kgcm2": swing}, TOLERANCES, 10.0), sites)
+        for piece in found.pieces:
+            size = getattr(piece, "length_cm", None) or piece.mass_g
+            assert size.value >= (3.0 if hasattr(piece, "length_cm") else 1.0)

@@ -264,7 +264,7 @@ def test_match_meets_its_target_and_predicts_the_same(monkeypatch, capsys):
     assert frame["after"]["mass_g"]["value"] == pytest.approx(308.6, abs=1)
     assert frame["after"]["balance_cm"]["value"] == pytest.approx(31.8, abs=0.1)
     assert frame["after"]["swingweight_kgcm2"]["value"] == pytest.approx(305, abs=1)
-    assert answer["proven_lower_bound_g"] == pytest.approx(answer["added_mass_g"], abs=1e-4)
+    assert answer["proven_lower_bound_g"] == pytest.approx(answer["added_mass_g"], abs=1e-3)
     # The pieces it prints are a document of their own.
     pieces = [{k: v for k, v in p.items() if v is not None} for p in frame["pieces"]]
     again = predict({"format": "kentrobar/1", "frame": SPARE, "pieces": pieces, "axis_cm": 10})

@@ -50,7 +50,12 @@ UNITS: Final = MappingProxyType(
         "twistweight_kgcm2": "kg·cm²",
     }
 )
+# A good match by the usual rule of thumb; what a miss is measured in where bounds are wider.
+USUAL_TOLERANCE: Final = MappingProxyType(
+    {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2}
+)
 MOST_CELLS: Final = 400
+_PER_PIECE_G: Final = 1e-5  # of two plans of one weight the one with fewer pieces is better
 _SLACK: Final = 1e-7  # relative; by which bounds are drawn in, so that rounding stays within them
 
 
@@ -314,7 +319,8 @@ class _Problem:
         if found.x is None:
             return None
         bound = found.mip_dual_bound if found.mip_dual_bound is not None else found.fun
-        return found.x, float(bound), found.status == 0
+        for_pieces = _PER_PIECE_G * len(self.model.spans)
+        return found.x, max(float(bound) - for_pieces, 0.0), found.status == 0
 
     def clashing(self) -> tuple[str, ...]:
         """The smallest set of demands that cannot be met together."""
@@ -357,9 +363,10 @@ class _Problem:
                 )
             return
         named = [NOUNS[name] for name in clashing]
+        together = "both be met" if len(named) == 2 else "all be met together"
         yield (
-            f"{', '.join(named[:-1]).capitalize()} and {named[-1]} cannot all be met with these sites"
-            " and steps, each with the others; widen one of them, or allow more sites."
+            f"{', '.join(named[:-1]).capitalize()} and {named[-1]} cannot {together} with these sites "
+            "and steps; widen one of them, or allow more sites."
         )
 
     def _values(self) -> dict[str, float]:
@@ -404,6 +411,7 @@ class _Problem:
         names = [n for n in SPECS if n in self.aim.bounds for _ in range(1 + (n == "balance_cm"))]
         for name, (row, low, high) in zip(names, rows, strict=True):
             wide = (self.aim.bounds[name][1] - self.aim.bounds[name][0]) / 2
+            wide = min(wide, USUAL_TOLERANCE[name])
             scale = max(wide, 1e-6) * (self.frame.mass if name == "balance_cm" else 1.0)
             yield row, low, high, scale
 
@@ -439,7 +447,7 @@ class _Problem:
             matrix, np.array([low for _, low, _ in full]), np.array([high for _, _, high in full])
         )
         return milp(
-            np.concatenate([cost, np.zeros(width - len(cost))]),
+            np.concatenate([cost, np.full(width - len(cost), _PER_PIECE_G)]),
             integrality=whole,
             bounds=Bounds(np.zeros(width), upper),
             constraints=constraints if full else None,

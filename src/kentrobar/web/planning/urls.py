@@ -1,10 +1,11 @@
 from django.urls import path
 
-from kentrobar.web.planning import views
+from kentrobar.web.planning import goal_views, views
 
 app_name = "planning"
 urlpatterns = [
     path("", views.plan_list, name="list"),
+    path("aim/<int:frame_pk>", goal_views.aim, name="aim"),
     path("new", views.create, name="create"),
     path("<int:pk>/", views.board, name="board"),
     path("<int:pk>/preview", views.preview, name="preview"),

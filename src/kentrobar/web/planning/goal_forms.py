@@ -1,0 +1,99 @@
+"""What a person types to have plans proposed: targets with tolerances, what to lay."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from kentrobar.core.goals import Goal
+from kentrobar.core.matching import USUAL_TOLERANCE, Aim
+from kentrobar.core.proposals import Supply
+from kentrobar.core.specs import Specs
+from kentrobar.core.units import INERTIA, LENGTH, MASS
+from kentrobar.web.frames.forms import BalanceField, style_fields
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.quantities import QuantityField, Typed
+from kentrobar.web.materials.models import Material
+from kentrobar.web.planning.laying import density_of
+
+_FIELD_OF = {"mass_g": "mass", "balance_cm": "balance", "swingweight_kgcm2": "swingweight",
+             "twistweight_kgcm2": "twistweight"}  # fmt: skip
+
+
+class AimForm(forms.Form):
+    """Targets by spec, each with its tolerance; what is left empty is free."""
+
+    mass = QuantityField(MASS, ["g", "oz"], with_spread=True, required=False, label="Static weight")
+    balance = BalanceField(required=False, label="Balance")
+    swingweight = QuantityField(
+        INERTIA, ["kg·cm²", "oz·in²"], with_spread=True, required=False, label="Swing weight"
+    )
+    twistweight = QuantityField(
+        INERTIA, ["kg·cm²", "oz·in²"], with_spread=True, required=False, label="Twist weight"
+    )
+    ceiling = QuantityField(MASS, ["g", "oz"], required=False, label="Total at most")
+    tape = forms.ModelChoiceField(
+        Material.objects.none(), label="Tape for the rim", empty_label=None
+    )
+    putty = forms.ModelChoiceField(
+        Material.objects.none(), label="Putty for throat and handle", empty_label=None
+    )
+    step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
+
+    def __init__(self, data: Any, *, frame: Frame, shelf: Any, units: Units) -> None:
+        super().__init__(data)
+        self.frame, self.units = frame, units
+        self.fields["tape"].queryset = shelf.filter(form=Material.Form.TAPE)
+        self.fields["putty"].queryset = shelf.filter(form=Material.Form.PUTTY)
+        self.initial |= {"step": ("0.5", "cm"), "mass": ("", units.mass, ""),
+                         "balance": ("", units.balance, "")}  # fmt: skip
+        style_fields(self)
+
+    def wish(self, goal: Goal, now: Specs) -> None:
+        """Start with what answers a wish."""
+        mass_unit = self.units.mass
+        balance_unit = "mm" if self.units.balance == "pt" else self.units.balance
+        scale = {
+            "mass_g": (mass_unit, MASS.from_base(1.0, mass_unit)),
+            "balance_cm": (balance_unit, LENGTH.from_base(1.0, balance_unit)),
+        }
+        for name, (value, tolerance) in goal.targets(now, self.frame.is_racket).items():
+            unit, factor = scale.get(name, ("kg·cm²", 1.0))
+            texts = f"{value * factor:.2f}", unit, f"{tolerance * factor:.3g}"
+            self.initial[_FIELD_OF[name]] = texts
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        if not self.errors and not any(cleaned[name] for name in (*_FIELD_OF.values(), "ceiling")):
+            raise forms.ValidationError("Choose a wish, or type one target at least.", "no_target")
+        return cleaned
+
+    def aim(self, axis_cm: float) -> Aim:
+        """The bounds that were typed."""
+        bounds: dict[str, tuple[float, float]] = {}
+        for name, field in _FIELD_OF.items():
+            typed: Typed | None = self.cleaned_data[field]
+            if typed is None:
+                continue
+            value = typed.base
+            if field == "balance":
+                value = self.fields["balance"].in_cm(typed, self.frame.length_cm)
+            give = USUAL_TOLERANCE[name] if typed.u_base is None else typed.u_base
+            bounds[name] = (value - give, value + give)
+        ceiling = self.cleaned_data["ceiling"]
+        if ceiling:
+            low, high = bounds.get("mass_g", (0.0, ceiling.base))
+            bounds["mass_g"] = (min(low, ceiling.base), min(high, ceiling.base))
+        return Aim(bounds, axis_cm)
+
+    def supply(self) -> Supply:
+        tape, putty = self.cleaned_data["tape"], self.cleaned_data["putty"]
+        return Supply(tape.name, density_of(tape), putty.name, self.cleaned_data["step"].base)
+
+    def target_rows(self) -> list[Any]:
+        return [self[name] for name in (*_FIELD_OF.values(), "ceiling")]
+
+    def means_rows(self) -> list[Any]:
+        return [self[name] for name in ("tape", "putty", "step")]
