@@ -28,6 +28,7 @@ def board_of(label: str) -> str:
 def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
     """Name, address, size and colour scheme of every picture."""
     frame = Frame.objects.get(label="Reed 100 A2").pk
+    sedge = Frame.objects.get(label="Sedge 98 Tour").pk
     machine = Instrument.objects.get(name="Swing-weight machine").pk
     compared = Frame.objects.filter(label__in=["Reed 100 A1", "Reed 100 A2", "Marram 97 Players"])
     compared = compared.values_list("pk", flat=True)
@@ -42,7 +43,8 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("frame-form", f"/frames/{frame}/edit", DESK, "light"),
         ("materials", "/materials/", DESK, "light"),
         ("plans", "/plans/", DESK, "light"),
-        ("units", "/you/", DESK, "light"),
+        ("wish", f"/plans/aim/{sedge}?wish=hold", (1280, 1250), "light"),
+        ("gram", f"/plans/gram/{sedge}", (1280, 1000), "light"),
         ("take-in", "/frames/take-in/tennis?model_name=Reed+100&player=Ines", DESK, "light"),
         ("measure", f"/measure/frames/{frame}/", DESK, "light"),
         ("builds", f"/frames/{frame}/fittings?build=bare", DESK, "light"),
@@ -76,6 +78,7 @@ HANDS = {
           document.body.dispatchEvent(key);
         }""",
 }
+HANDS["wish"] = "document.querySelector('main form .btn-primary').click()"
 HANDS["swing-phone"] = HANDS["swing"]
 
 
@@ -96,7 +99,7 @@ def main() -> None:
                     driver.execute_script("arguments[0].click(); scrollTo(0, 0)", select)
                 if name in HANDS:
                     driver.execute_script(HANDS[name])
-                    time.sleep(1.0)
+                    time.sleep(2.5)
                 if name.startswith("swing"):
                     driver.execute_script("scrollTo(0, document.body.scrollHeight)")
                 time.sleep(0.5)

@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import argparse
+import ctypes
 import json
+import os
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -52,12 +55,29 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return 0
     try:
         kind, answer_to, _ = COMMANDS[chosen.command]
-        answer = answer_to(documents.read_document(_read(chosen.file), kind))
+        request = documents.read_document(_read(chosen.file), kind)
+        with silent_libraries():
+            answer = answer_to(request)
     except (KentrobarError, OSError) as error:
         print(_one_line(error), file=sys.stderr)
         return BAD_INPUT
     print(answer.model_dump_json(indent=2))
     return 0
+
+
+@contextmanager
+def silent_libraries() -> Iterator[None]:
+    """Keep standard output for the answer: the solver's library prints there past Python."""
+    sys.stdout.flush()
+    kept, nowhere = os.dup(1), os.open(os.devnull, os.O_WRONLY)
+    os.dup2(nowhere, 1)
+    try:
+        yield
+    finally:
+        ctypes.CDLL(None).fflush(None)  # what it has printed may still wait in its buffer
+        os.dup2(kept, 1)
+        os.close(kept)
+        os.close(nowhere)
 
 
 def schema() -> dict[str, object]:

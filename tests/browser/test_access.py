@@ -20,7 +20,7 @@ def addresses():
         f"/measure/frames/{racket.pk}/swing/cords", "/measure/instruments/",
         f"/measure/instruments/{machine.pk}/", f"/measure/instruments/{machine.pk}/calibrate",
         f"/measure/compare?frame={racket.pk}&frame={racket.pk + 1}", "/materials/fittings",
-        "/you/shop", f"/plans/aim/{racket.pk}?wish=hold",
+        "/you/shop", f"/plans/aim/{racket.pk}?wish=hold", f"/plans/gram/{racket.pk}",
         f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
         f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/",
     ]  # fmt: skip

@@ -1,5 +1,6 @@
 """kentrobar/1: reading, refusing, answering, and the command line round it."""
 
+import ctypes
 import io
 import json
 import sys
@@ -310,3 +311,11 @@ def test_match_refuses_in_one_line(monkeypatch, capsys, changes, line):
     status, printed = matched(monkeypatch, capsys, **changes)
     assert (status, printed.out, printed.err.count("\n")) == (2, "", 1)
     assert printed.err.startswith(line)
+
+
+def test_nothing_but_the_answer_reaches_standard_output(capfd):
+    """A library may print past Python, into a buffer of its own."""
+    with cli.silent_libraries():
+        ctypes.CDLL(None).printf(b"noise of a solver\n")
+    print("answer", flush=True)
+    assert capfd.readouterr().out == "answer\n"

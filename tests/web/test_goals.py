@@ -1,6 +1,9 @@
 """Targets by wish or number, proposals, and laying one of them."""
 
+from io import BytesIO
+
 import pytest
+from pypdf import PdfReader
 
 from kentrobar.web.planning.models import Plan
 from tests.web.conftest import new_frame, new_person
@@ -64,6 +67,22 @@ def test_what_was_never_read_cannot_be_aimed_at(client, paddle):
     assert "not known" in page.content.decode()
 
 
+@pytest.mark.parametrize(
+    "spec", ["swingweight_kgcm2", "balance_cm", "twistweight_kgcm2", "nonsense"]
+)
+def test_the_map_of_a_gram_and_its_card(client, racket, paddle, spec):
+    for frame in (racket, paddle):
+        page = client.get(f"/plans/gram/{frame.pk}?spec={spec}")
+        assert page.status_code == 200
+        assert 'class="shade-5' in page.content.decode()
+    card = client.get(f"/plans/gram/{racket.pk}/card.pdf?spec={spec}&paper=letter")
+    assert card.content.startswith(b"%PDF")
+    (sheet,) = PdfReader(BytesIO(card.content)).pages
+    assert "What a gram does here" in sheet.extract_text()
+
+
 def test_anothers_frame_is_not_aimed_at(client):
     frame = new_frame(new_person("stranger"), "Not yours")
-    assert client.get(f"/plans/aim/{frame.pk}").status_code == 404
+    for address in ("aim", "gram"):
+        assert client.get(f"/plans/{address}/{frame.pk}").status_code == 404
+    assert client.get(f"/plans/gram/{frame.pk}/card.pdf").status_code == 404

@@ -5,7 +5,7 @@ The frame's right side (3:00) lies below its long axis, its left side above.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -83,6 +83,14 @@ def x_mm(y_cm: float) -> float:
 def _path(points: Path, middle: float, closed: bool) -> str:
     steps = " ".join(f"{x_mm(y):.1f} {middle + MM_PER_CM * x:.1f}" for x, y in points)
     return f"M{steps}{'Z' if closed else ''}"
+
+
+def both_sides(line: Sequence[RimPoint], middle: float) -> list[str]:
+    """An open line of the right side and its mirror image; one path where it lies on the axis."""
+    paths = [_path(list(line), middle, False)]
+    if any(abs(point.x) > 1e-9 for point in line):
+        paths.append(_path([RimPoint(-x, y) for x, y in line], middle, False))
+    return paths
 
 
 def middle_of(outline: Outline) -> float:
