@@ -55,7 +55,8 @@ USUAL_TOLERANCE: Final = MappingProxyType(
     {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2}
 )
 MOST_CELLS: Final = 400
-_PER_PIECE_G: Final = 1e-5  # of two plans of one weight the one with fewer pieces is better
+_GAP: Final = 2e-5  # of the weight: far less than any cutting step
+_PER_PIECE_G: Final = 1e-5  # where asked for, the plan with fewer pieces of two that weigh alike
 _SLACK: Final = 1e-7  # relative; by which bounds are drawn in, so that rounding stays within them
 
 
@@ -415,6 +416,15 @@ class _Problem:
             scale = max(wide, 1e-6) * (self.frame.mass if name == "balance_cm" else 1.0)
             yield row, low, high, scale
 
+    def _per_piece(self, helped: Sequence[_Span], before: int) -> Iterator[np.ndarray[Any, Any]]:
+        """What a piece costs beside its weight: only where small pieces count as none.
+
+        Telling plans of one weight apart takes the solver several times as long.
+        """
+        yield np.zeros(before)
+        for span in helped:
+            yield np.full(span.last - span.first, _PER_PIECE_G if span.least > 0 else 0.0)
+
     def _solve(
         self,
         cost: np.ndarray[Any, Any],
@@ -440,18 +450,22 @@ class _Problem:
             [[c.most for c in self.model.columns], np.full(extra, np.inf), np.ones(helpers)]
         )
         whole = np.concatenate(
-            [[c.whole for c in self.model.columns], np.zeros(extra), np.ones(helpers)]
+            [
+                [c.whole for c in self.model.columns],
+                np.zeros(extra),
+                *(np.full(s.last - s.first, s.least > 0) for s in helped),
+            ]
         )
         matrix = csr_array(np.array([row for row, _, _ in full]).reshape(len(full), width))
         constraints = LinearConstraint(
             matrix, np.array([low for _, low, _ in full]), np.array([high for _, _, high in full])
         )
         return milp(
-            np.concatenate([cost, np.full(width - len(cost), _PER_PIECE_G)]),
+            np.concatenate([cost, *self._per_piece(helped, width - helpers - len(cost))]),
             integrality=whole,
             bounds=Bounds(np.zeros(width), upper),
             constraints=constraints if full else None,
-            options={"time_limit": self.seconds, "mip_rel_gap": 0.0},
+            options={"time_limit": self.seconds, "mip_rel_gap": _GAP},
         )
 
 
