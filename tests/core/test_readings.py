@@ -1,5 +1,6 @@
 """Several readings and known bodies: the ± that is claimed, what stands out, what helps."""
 
+import math
 import statistics
 
 import numpy as np
@@ -11,12 +12,10 @@ from kentrobar.core.calibration import (
     Finds,
     Known,
     calibrate,
-    combined_u,
     mass_inertia_kgcm2,
     rod_inertia_kgcm2,
 )
 from kentrobar.core.errors import SpecError
-from kentrobar.core.estimates import Estimate
 from kentrobar.core.readings import Precision, disagree, summarize
 
 SCALE = Precision(0.1, 0.1)
@@ -114,6 +113,6 @@ def test_calibrated_spread_holds():
         known = [Known(t, (t - 4) / 1.03 + random.normal(0, 0.5)) for t in bodies]
         found = calibrate(known, 0.5, Finds.SCALE)
         reading = (305.0 - 4) / 1.03 + random.normal(0, 0.5)
-        u = combined_u(found, Estimate(reading, 0.5))
+        u = math.hypot(found.scale * 0.5, found.u_at(reading))
         held += abs(found.truth(reading) - 305.0) <= 1.96 * u
     assert 0.93 <= held / 5000 <= 0.97

@@ -142,6 +142,7 @@ def test_the_board_adds_its_offset_and_notices_when_it_should_not(bench, racket)
     bench.board.save()
     board = {"balance_instrument": bench.board.pk, "balance_unit": "cm"}
     assert "plus 5.000 cm" in bench.look(board, mass=["308.6"], balance=["26.8"])
+    assert 'data-text="26.8"' in bench.look(board, balance=["26.85", "28.6", "26.75"])
     offered = bench.mends(bench.look(board, mass=["308.6"], balance=["31.8"], swingweight=["287"]))
     assert offered[0]["plain"] == "balance"
     assert bench.save(board, mass=["308.6"], balance=["26.8"]).status_code == 302

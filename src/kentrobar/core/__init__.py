@@ -10,9 +10,17 @@ In reading order:
 - ``outline``: the rim of a racket or paddle as a curve: clock positions, y, arc length, moments.
 - ``pieces``: pieces of weight and their moments with uncertainty.
 - ``plans``: pieces on a frame, hence before, after and change.
+- ``strings``, ``builds``: what is fitted on a frame, and specs turned from build to build.
+- ``readings``, ``calibration``: several readings of one spec; scale and zero of an instrument.
+- ``timing``, ``recordings``, ``pendulum``: from passes or a signal to a period, and to inertia.
+- ``slips``, ``crosscheck``: typed specs against what is known; readings before and after.
+- ``comparing``: whether a gap is real and likely felt.
+- ``gram``, ``goals``, ``matching``, ``proposals``: what a gram does, wishes as bounds, the least weight
+  that meets them, and different plans for one aim.
+- ``blocked``: stretches of rim where nothing can be laid.
 - ``placing``: moving a piece by hand: along the rim, along the handle, longer, heavier, mirrored.
 - ``sites``: the named places of a frame.
-- ``checks``: what is asked of typed specs before they are believed.
+- ``checks``: what no frame can be, and what is outside its usual band.
 - ``cautions``: what can hurt someone, by material and by what a plan does.
 - ``silhouette``: the shapes that make up the drawing of a frame.
 """

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from kentrobar.core.errors import SpecError
-from kentrobar.core.estimates import Estimate
 from kentrobar.core.moments import GCM2_PER_KGCM2
 
 
@@ -121,11 +120,6 @@ def _by_least_squares(known: Sequence[Known], reading_u: float) -> Calibration:
         of_one = max(of_one, rest / (n - 2))
     slope = of_one / spread
     return Calibration(scale, zero, slope, of_one / n + slope * mean**2, -slope * mean)
-
-
-def combined_u(calibration: Calibration, reading: Estimate) -> float:
-    """± of the truth: of the reading, times the scale, with that of the calibration."""
-    return math.hypot(calibration.scale * reading.u, calibration.u_at(reading.value))
 
 
 def _require_known(value: float, field: str) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, NamedTuple
 
@@ -83,7 +83,6 @@ class Row:
     instrument: Instrument | None
     cells: list[Cell]
     error: str = ""
-    asked: list[Question] = field(default_factory=list)
 
     @property
     def spec(self) -> str:
@@ -135,11 +134,14 @@ class Row:
             return []
         places = [i for i, cell in enumerate(self.cells) if cell.value is not None]
         texts = [cell.text for cell in self.standing]
+        calibration = self.instrument.calibration if self.instrument else NO_CALIBRATION
+        shown = tuple((v - calibration.zero) / calibration.scale for v in self.series.values)
+        as_shown = replace(self.series, values=shown)
         found = []
         for i in self.series.outliers:
             u = max(self.precision.one_reading_u, 1e-6) * 2
             plain = self.unit if self.unit != "pt" else "cm"
-            meant = mend_outlier(texts, i, plain, self.kind.dimension, self.series, u)
+            meant = mend_outlier(texts, i, plain, self.kind.dimension, as_shown, u)
             found.append((places[i], texts[i], meant if self.unit != "pt" else None))
         return found
 
