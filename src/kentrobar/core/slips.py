@@ -456,10 +456,13 @@ def edited_digits(text: str, known: bool) -> Iterator[tuple[float, str]]:
     rest = text[number.end() :] if number else ""
     if len(digits) < 2:
         return
-    for i in range(len(digits) - 1):
-        a, b = digits[i], digits[i + 1]
-        if a != b and a.isdigit() and b.isdigit():
-            yield 0.5, digits[:i] + b + a + digits[i + 2 :] + rest
+    places = [i for i, digit in enumerate(digits) if digit.isdigit()]
+    for i, j in pairwise(places):  # neighbours, over the point too
+        if digits[i] != digits[j]:
+            yield (
+                0.5,
+                digits[:i] + digits[j] + digits[i + 1 : j] + digits[i] + digits[j + 1 :] + rest,
+            )
     for i, digit in enumerate(digits):
         if digit.isdigit() and i and digits[i - 1] == digit:
             yield 0.5, digits[:i] + digits[i + 1 :] + rest
