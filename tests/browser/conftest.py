@@ -145,7 +145,7 @@ def page(chromium, live_server, technician):
     session.save()
     chromium.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
     chromium.get(live_server.url + "/health")
-    chromium.execute_script("localStorage.clear()")
+    chromium.execute_script("localStorage.clear(); sessionStorage.clear()")
     chromium.add_cookie({"name": settings.SESSION_COOKIE_NAME, "value": session.session_key})
     page = Page(chromium, live_server.url)
     yield page

@@ -87,6 +87,21 @@ def test_a_slip_is_mended_in_one_click(page):
     assert (values(page, "mass"), values(page, "balance")) == (["308.6"], ["318"])
 
 
+def test_what_is_typed_outlives_a_reload(page):
+    own_instruments(page)
+    frame = frame_named("Reed 100 A1")
+    page.open(f"/measure/frames/{frame.pk}/")
+    ActionChains(page.driver).send_keys("308.6", Keys.ENTER, "308.7").perform()
+    page.wait(lambda: "2 readings" in said(page, "mass"))
+    page.driver.refresh()
+    page.wait(lambda: values(page, "mass") == ["308.6", "308.7"])
+    page.wait(lambda: "2 readings" in said(page, "mass"))
+    page.find("#save").click()
+    page.wait(lambda: "are saved" in page.text(".messages"))
+    page.open(f"/measure/frames/{frame.pk}/")
+    assert values(page, "mass") == []
+
+
 def test_pasted_readings_fill_their_row_and_one_is_left_out(page):
     own_instruments(page)
     frame = frame_named("Reed 100 A2")

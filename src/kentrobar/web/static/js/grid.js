@@ -162,5 +162,34 @@ const markOutliers = () => {
 
 document.addEventListener("htmx:afterSettle", markOutliers);
 markOutliers();
+// What is typed and not yet saved outlives a reload or a step back, in this tab.
+const draft = `draft:${location.pathname}`;
+const keepDraft = () => {
+  const kept = [...new FormData(form)].filter(([name]) => name !== "csrfmiddlewaretoken");
+  sessionStorage.setItem(draft, JSON.stringify(kept));
+};
+
+const restoreDraft = () => {
+  const kept = JSON.parse(sessionStorage.getItem(draft) ?? "[]");
+  if (!kept.length || rows.some((row) => boxes(row).some((box) => box.value))) return;
+  for (const [name, value] of kept) {
+    const field = form.elements[name];
+    if (field instanceof RadioNodeList || field?.type === "checkbox") {
+      const choice = [...form.querySelectorAll(`[name="${name}"]`)].find((each) => each.value === value);
+      if (choice) choice.checked = true;
+    } else if (field && field.type !== "hidden") {
+      field.value = value;
+      if (value) field.closest(".cell")?.removeAttribute("hidden");
+    }
+  }
+  look();
+};
+
+form.addEventListener("input", keepDraft);
+form.addEventListener("change", keepDraft);
+form.addEventListener("mended", keepDraft);
+form.addEventListener("submit", () => sessionStorage.removeItem(draft));
 form.addEventListener("change", offerTaking);
+document.addEventListener("DOMContentLoaded", restoreDraft);
+if (document.readyState === "complete") restoreDraft();
 offerTaking();
