@@ -456,3 +456,5 @@ def test_builds_of_one_frame_differ_by_their_fittings_alone(client, racket):
 def test_nothing_is_strung_on_a_paddle(client, paddle):
     assert "strung" not in client.get(f"/measure/frames/{paddle.pk}/").content.decode()
     assert "strung" not in client.get(f"/frames/{paddle.pk}/fittings").content.decode()
+    compared = client.get(f"/measure/compare?frame={paddle.pk}&build=all").content.decode()
+    assert "strung" not in compared.split("<thead>")[1]

@@ -123,11 +123,7 @@ def _fitted(times: NDArray[np.float64], numbers: dict[int, int], q: int, usual_s
     least = q + 3
     while True:
         if len(kept) < least:
-            raise NoSwingError(
-                "The passes keep no steady beat; tap only when the frame passes the same mark.",
-                code="no_beat",
-                field="times",
-            )
+            raise _no_beat()
         count = np.array([numbers[i] for i in kept], dtype=float)
         design = np.zeros((len(kept), q + 1))
         design[:, 0] = count / q
@@ -147,20 +143,12 @@ def _fitted(times: NDArray[np.float64], numbers: dict[int, int], q: int, usual_s
         if abs(residuals[worst]) <= MISTAP_SIGMAS * usual:
             break
         if len(times) - len(kept) >= len(times) / 3:
-            raise NoSwingError(
-                "The passes keep no steady beat; tap only when the frame passes the same mark.",
-                code="no_beat",
-                field="times",
-            )
+            raise _no_beat()
         del kept[worst]
     seen = float(residuals @ residuals)
     scatter = math.sqrt((seen + _PRIOR_PASSES * usual_s**2) / (freedom + _PRIOR_PASSES))
     if seen / freedom > (0.12 * float(solution[0]) / q) ** 2:
-        raise NoSwingError(
-            "The passes keep no steady beat; tap only when the frame passes the same mark.",
-            code="no_beat",
-            field="times",
-        )
+        raise _no_beat()
     covariance = np.linalg.inv(design.T @ design) * scatter**2
     used = tuple(kept)
     return Timing(
@@ -170,6 +158,14 @@ def _fitted(times: NDArray[np.float64], numbers: dict[int, int], q: int, usual_s
         tuple(i for i in range(len(times)) if i not in numbers or i not in used),
         scatter,
         q,
+    )
+
+
+def _no_beat() -> NoSwingError:
+    return NoSwingError(
+        "The passes keep no steady beat; tap only when the frame passes the same mark.",
+        code="no_beat",
+        field="times",
     )
 
 

@@ -8,6 +8,7 @@ from kentrobar.core.builds import Build, Fitting, Turned, fitted_in, turn
 from kentrobar.web.frames.models import Frame, SpecSheet
 
 NAMED_BUILDS = (Build.BARE, Build.STRUNG, Build.PLAYING)
+BUILD_NAMES = dict(SpecSheet.Build.choices)
 
 
 def builds_of(frame: Frame) -> tuple[Build, ...]:

@@ -11,15 +11,13 @@ from django.views.decorators.http import require_POST
 
 from kentrobar.core.builds import Build, LedgerLine
 from kentrobar.core.errors import KentrobarError
-from kentrobar.core.units import LENGTH, parse_quantity
 from kentrobar.web.frames import services
-from kentrobar.web.frames.builds import builds_of, fittings_in, turned_into
+from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, fittings_in, turned_into
 from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
-from kentrobar.web.frames.models import Frame, FrameFitting, SpecSheet
+from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
 from kentrobar.web.kit.numbers import shown_specs
-
-BUILD_NAMES = dict(SpecSheet.Build.choices)
+from kentrobar.web.kit.quantities import read_axis
 
 
 def fittings(request: HttpRequest, pk: int) -> HttpResponse:
@@ -73,7 +71,7 @@ def _page(request: HttpRequest, frame: Frame) -> dict[str, Any]:
     asked = request.GET.get("build", "")
     read = frame.specs.build if frame.specs else Build.PLAYING
     build = asked if asked in builds_of(frame) else _other_than(read)
-    axis_cm, axis_error = _axis(request.GET.get("axis", ""), frame.measured.axis_cm)
+    axis_cm, axis_error = read_axis(request.GET.get("axis", ""), frame.measured.axis_cm)
     context: dict[str, Any] = {
         "frame": frame,
         "on": [f for f in frame.fittings.all() if f.is_on],
@@ -123,13 +121,3 @@ def _ledger_line(line: LedgerLine, units: Any, specs: Any) -> dict[str, Any]:
 
 def _other_than(build: str) -> str:
     return Build.PLAYING.value if build != Build.PLAYING else Build.BARE.value
-
-
-def _axis(text: str, usual_cm: float) -> tuple[float, str]:
-    if not text:
-        return usual_cm, ""
-    try:
-        axis_cm = LENGTH.to_base(*parse_quantity(text, LENGTH, "cm"))
-    except KentrobarError as error:
-        return usual_cm, error.message
-    return axis_cm, ""

@@ -9,7 +9,7 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from kentrobar.core.errors import UnitError
-from kentrobar.core.units import Dimension, parse_number, parse_quantity
+from kentrobar.core.units import LENGTH, Dimension, parse_number, parse_quantity
 
 
 class Typed(NamedTuple):
@@ -110,3 +110,13 @@ class QuantityField(forms.MultiValueField):
         if value < 0:
             raise UnitError("A ± is 0 or more.", code="negative_spread")
         return self.dimension.to_base(value, unit)
+
+
+def read_axis(text: str, usual_cm: float) -> tuple[float, str]:
+    """A swing axis as typed, in cm; the usual one, with a sentence, where it cannot be read."""
+    if not text:
+        return usual_cm, ""
+    try:
+        return LENGTH.to_base(*parse_quantity(text, LENGTH, "cm")), ""
+    except UnitError as error:
+        return usual_cm, error.message

@@ -6,14 +6,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from kentrobar.core.builds import Build
-from kentrobar.core.errors import KentrobarError
-from kentrobar.core.units import LENGTH, parse_quantity
-from kentrobar.web.frames.builds import NAMED_BUILDS
-from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.frames.builds import BUILD_NAMES, NAMED_BUILDS, builds_of
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.kit.quantities import read_axis
 from kentrobar.web.measuring.comparing import AS_READ, MOST_COMPARED, compared, table
-
-BUILD_NAMES = dict(SpecSheet.Build.choices)
 
 
 def compare(request: HttpRequest) -> HttpResponse:
@@ -38,17 +35,12 @@ def _builds() -> list[tuple[str, str]]:
 
 
 def _compared(request: HttpRequest, frames: list[Frame], build: str) -> dict[str, object]:
-    text = request.GET.get("axis", "")
-    axis_cm, axis_error = frames[0].measured.axis_cm, ""
-    if text:
-        try:
-            axis_cm = LENGTH.to_base(*parse_quantity(text, LENGTH, "cm"))
-        except KentrobarError as error:
-            axis_error = error.message
-    builds = NAMED_BUILDS if build == "all" else (build,)
-    columns = [compared(frame, each, axis_cm) for frame in frames for each in builds][
-        :MOST_COMPARED
-    ]
+    axis_cm, axis_error = read_axis(request.GET.get("axis", ""), frames[0].measured.axis_cm)
+    columns = [
+        compared(frame, each, axis_cm)
+        for frame in frames
+        for each in (builds_of(frame) if build == "all" else (build,))
+    ][:MOST_COMPARED]
     read = {str(c.frame.specs.build) for c in columns if c.frame.specs}
     rule = request.user.shop.felt_rule
     return {

@@ -98,8 +98,6 @@ def _told(found: Swing | None) -> dict[str, Any]:
         value = getattr(found, name)
         if isinstance(value, Estimate):
             told[name] = value
-    if isinstance(told.get("answer"), Estimate):
-        told["interval"] = 2 * told["answer"].u
     return told
 
 
