@@ -34,7 +34,7 @@ def test_a_wish_is_proposed_and_laid(client, racket):
     board = client.get(laid.url)
     assert board.status_code == 200
     change = plan.pieces
-    assert {piece["piece"]["label"] for piece in change} <= {"12", "butt cap"}
+    assert {piece["piece"]["label"] for piece in change} <= {"12", "inside the butt cap"}
     assert all(piece["material"] for piece in change)
 
 

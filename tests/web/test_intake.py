@@ -248,9 +248,10 @@ def test_players_of_older_frames_become_clients():
     """A database from before clients keeps every player, once a shop."""
     executor = MigrationExecutor(connection)
     newest = executor.loader.graph.leaf_nodes()
-    before = [("frames", "0001_start"), ("shops", "0001_start"), ("planning", "0001_start")]
+    before = [(app, "0001_start") for app in ("frames", "shops", "planning", "materials")]
     try:
-        old = executor.migrate(before).apps
+        executor.migrate(before)
+        old = executor.loader.project_state(before).apps
         shop = old.get_model("shops", "Shop").objects.create(name="Old bench")
         size = {"length_cm": 68.58, "handle_length_cm": 18, "head_length_cm": 34, "head_width_cm": 26,
                 "beam_mm": 23}  # fmt: skip

@@ -4,6 +4,7 @@ import pytest
 from django.core.management import call_command
 from django.test import Client
 
+from kentrobar.core.materials import STARTING_SHELF
 from kentrobar.web.shops.models import User
 
 
@@ -32,7 +33,7 @@ def test_signing_up_opens_a_bench_with_a_shelf(visitor):
     assert visitor.post("/accounts/signup/", typed).status_code == 302
     wanda = User.objects.get(username="wanda")
     assert wanda.shop.name == "Kitchen table"
-    assert wanda.shop.materials.count() == 6
+    assert wanda.shop.materials.count() == len(STARTING_SHELF)
     assert "Removable putty" in visitor.get("/materials/").content.decode()
 
 

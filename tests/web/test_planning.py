@@ -208,18 +208,16 @@ def test_axis_and_name_are_typed_and_undone(hand, plan):
 def test_shelf_weight_is_offered_not_forced(hand, client, plan):
     hand.lay()
     tape = Material.objects.get(pk=hand.material["Lead tape, quarter inch"])
-    assert client.post(
-        f"/materials/{tape.pk}/weight",
-        {f"m{tape.pk}-weight_0": "0.105", f"m{tape.pk}-weight_1": "g/cm"},
-    ).status_code == 302  # fmt: skip
+    address = f"/materials/{tape.pk}/cuts"
+    assert client.post(address, {"cuts": "20 cm 2.10 g"}).status_code == 302
     page = client.get(f"/plans/{plan.pk}/").content.decode()
     assert "use the shelf’s 0.105" in page
     assert hand.pieces[0]["piece"]["g_per_cm"]["value"] == 0.1
     hand.do("use_density", material=tape.pk)
     assert hand.pieces[0]["piece"]["g_per_cm"]["value"] == 0.105
-    refused = client.post(f"/materials/{tape.pk}/weight", {f"m{tape.pk}-weight_0": "heavy"})
+    refused = client.post(address, {"cuts": "20 cm heavy"})
     assert refused.status_code == 422
-    assert 'value="heavy"' in refused.content.decode()
+    assert "20 cm heavy</textarea>" in refused.content.decode()
 
 
 def test_board_speaks_ounces_inches_and_points(hand, client, technician, plan):

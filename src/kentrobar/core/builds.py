@@ -16,8 +16,8 @@ from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.outline import Face, Outline, Sport
 from kentrobar.core.pieces import (
-    Body,
     ClockPlace,
+    Piece,
     Plug,
     PointPiece,
     RimStrip,
@@ -27,6 +27,8 @@ from kentrobar.core.pieces import (
 )
 from kentrobar.core.plans import Prediction, piece_changes, predict
 from kentrobar.core.specs import MeasuredSpecs, Specs
+
+DAMPENER_CM: Final = 2.0  # above the bridge
 
 
 class Build(StrEnum):
@@ -106,7 +108,7 @@ class Fitting:
     mains: int = 0
     crosses: int = 0
 
-    def body(self, outline: Outline) -> Body:
+    def body(self, outline: Outline) -> Piece:
         """The fitting as a piece on this frame. Raises PieceError where it cannot be on it."""
         if outline.sport not in USUAL_FITTINGS[self.kind].sports:
             raise PieceError(
@@ -137,7 +139,7 @@ class Fitting:
                 return self._strip(outline, 0.98, Face.OUTER)
             case FittingKind.DAMPENER:
                 line = outline.rim(Face.INNER)
-                return self._point(line.point(line.half_length).y + 2.0)
+                return self._point(line.point(line.half_length).y + DAMPENER_CM)
             case FittingKind.BUTT_CAP:
                 return Plug(label=self.label, mass_g=self.mass_g, from_cm=0, to_cm=2.2)
             case FittingKind.FINISHING_TAPE:

@@ -43,11 +43,6 @@ CAUTIONS: Final[dict[Hazard, str]] = {
     ),
 }
 
-# What must be read in the moment of choosing a material.
-AT_HAND: Final[dict[Hazard, str]] = {
-    Hazard.LEAD: "Lead: gloves, wash hands after, not under a grip.",
-}
-
 HEAVIER_HEAD_KGCM2: Final = 3.0  # added swing weight from which the strain is worth a word
 
 

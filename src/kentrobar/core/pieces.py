@@ -26,6 +26,7 @@ PLACE_U_CM: Final = 0.2
 WEIGHED_U_G: Final = 0.05
 
 HEAVIEST_PIECE_G: Final = 200.0
+MOST_LAYERS: Final = 6
 _TIP, _BRIDGE = 0.0, CLOCK_MINUTES / 2
 _ON_CENTRE_LINE_MIN = 0.01
 # Factors of the covariances of a body with its mirror image: those of X with the rest cancel.
@@ -111,8 +112,8 @@ class RimStrip(_Piece):
     """A strip along the rim, centred on its place; length and mass are of *one* strip.
 
     Give either ``g_per_cm`` or ``mass_g``. ``both_faces`` lays a second strip on the other side of
-    the string row (z < 0). Mirrored strips at 12:00 or 6:00 start at the centre line, or
-    ``gap_cm`` from it, instead of being centred there.
+    the string row (z < 0); ``layers`` lie on each other, cut and laid apart. Mirrored strips at
+    12:00 or 6:00 start at the centre line, or ``gap_cm`` from it, instead of being centred there.
     """
 
     at: RimPlace
@@ -123,8 +124,15 @@ class RimStrip(_Piece):
     mirrored: bool = False
     both_faces: bool = False
     gap_cm: float = 0.0
+    layers: int = 1
 
     def __post_init__(self) -> None:
+        if not 1 <= self.layers <= MOST_LAYERS:
+            raise PieceError(
+                f"A strip has 1 to {MOST_LAYERS} layers; more no longer hold on each other.",
+                code="too_many_layers",
+                field="layers",
+            )
         if not self.length_cm.value > 0:
             raise PieceError("A strip needs a length above 0.", code="no_length", field="length_cm")
         if isinstance(self.g_per_cm, Estimate) == isinstance(self.mass_g, Estimate):
@@ -140,6 +148,11 @@ class RimStrip(_Piece):
         if self.gap_cm < 0:
             raise PieceError("A gap cannot be negative.", code="negative_gap", field="gap_cm")
         _require_mass(Estimate(self.strip_mass_g))
+
+    @property
+    def at_each_side(self) -> int:
+        """How many strips lie at one place: layers, on one face or both."""
+        return self.layers * (1 + self.both_faces)
 
     @property
     def strip_mass_g(self) -> float:
@@ -283,12 +296,11 @@ class StringBed(_Piece):
         return Effect(Moments(*_scaled(per_gram, m)), covariance_of(own), {})
 
 
-Piece = PointPiece | RimStrip | Sleeve | Plug  # what a hand lays and moves
-Body = Piece | StringBed
+Piece = PointPiece | RimStrip | Sleeve | Plug | StringBed
 
 
 @lru_cache(maxsize=8192)  # while one piece is dragged, the others stay as they were
-def effect_of(piece: Body, outline: Outline | None) -> Effect:
+def effect_of(piece: Piece, outline: Outline | None) -> Effect:
     """What a piece adds to a frame; a removed piece takes the same away.
 
     Raises:
@@ -296,19 +308,19 @@ def effect_of(piece: Body, outline: Outline | None) -> Effect:
         OutlineError: a place that is not on the rim, a strip longer than the rim.
     """
     effect = piece.body(outline)
-    if isinstance(piece, RimStrip) and piece.both_faces:
-        effect = _twice(effect)
+    if isinstance(piece, RimStrip) and piece.at_each_side > 1:
+        effect = _several(effect, piece.at_each_side)
     if isinstance(piece, RimStrip | PointPiece) and piece.mirrored:
         effect = _with_image(effect)
     return _taken_away(effect) if piece.removed else effect
 
 
-def _twice(effect: Effect) -> Effect:
-    """Two such bodies, cut and laid apart: variances add up, shared deviations too."""
+def _several(effect: Effect, count: int) -> Effect:
+    """So many such bodies, cut and laid apart: variances add up, shared deviations too."""
     return effect._replace(
-        moments=effect.moments.times(2.0),
-        covariance=tuple([2 * c for c in effect.covariance]),
-        shared={key: _scaled(vector, 2.0) for key, vector in effect.shared.items()},
+        moments=effect.moments.times(count),
+        covariance=tuple([count * c for c in effect.covariance]),
+        shared={key: _scaled(vector, count) for key, vector in effect.shared.items()},
     )
 
 
@@ -333,10 +345,16 @@ def _taken_away(effect: Effect) -> Effect:
 def total_mass_g(piece: Piece) -> float:
     """Mass of all strips or bodies of a piece together, g, whether added or removed."""
     if isinstance(piece, RimStrip):
-        return piece.strip_mass_g * (1 + piece.mirrored) * (1 + piece.both_faces)
+        return piece.strip_mass_g * count_of(piece)
     if isinstance(piece, PointPiece):
         return piece.mass_g.value * (1 + piece.mirrored)
     return piece.mass_g.value
+
+
+def count_of(piece: Piece) -> int:
+    """How many strips or bodies a piece is made of: both sides, both faces, layers."""
+    sides = 1 + getattr(piece, "mirrored", False)
+    return sides * piece.at_each_side if isinstance(piece, RimStrip) else sides
 
 
 # -- helpers --------------------------------------------------------------------------

@@ -10,9 +10,10 @@ from dataclasses import replace
 from enum import StrEnum
 from functools import lru_cache
 
+from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.outline import CLOCK_MINUTES, Face, Outline, RimLine, RimPoint
-from kentrobar.core.pieces import ClockPlace, Piece, PointPiece, RimStrip, Sleeve
+from kentrobar.core.pieces import ClockPlace, Piece, Plug, PointPiece, RimStrip, Sleeve, StringBed
 from kentrobar.core.sites import shaft_at
 
 SHORTEST_STRIP_CM = 0.5
@@ -83,6 +84,8 @@ def nudged(piece: Piece, outline: Outline, toward: Toward, by_cm: float) -> Piec
         line = outline.rim(piece.face)
         s = line.wrap(piece.at.arc_length(line))
         return laid_at(piece, outline, _nudged_along(line, s, toward, by_cm))
+    if isinstance(piece, StringBed):
+        return piece
     along = by_cm * _DIRECTIONS[toward][1]
     if not isinstance(piece, PointPiece):
         return _slid(piece, outline, (piece.from_cm + piece.to_cm) / 2 + along)
@@ -132,11 +135,47 @@ def laid_at(piece: RimStrip, outline: Outline, s: float) -> RimStrip:
     return replace(piece, at=clock_place(line, _within(s, -room + 1e-4, room - 1e-4)))
 
 
+GAP_AT_TIP_CM = 3.0  # a pair that starts nearer to the tip is told by its gap from the centre line
+
+
+def cut_to(strip: RimStrip, outline: Outline, start: float, end: float) -> RimStrip:
+    """The part of a strip, or the strip moved, from arc length ``start`` to ``end`` (mm steps)."""
+    length = round(end - start, 2)
+    sized = replace(strip, length_cm=strip.length_cm._replace(value=length), gap_cm=0.0)
+    if isinstance(strip.mass_g, Estimate):
+        share = length / strip.length_cm.value
+        sized = replace(sized, mass_g=Estimate(strip.mass_g.value * share, strip.mass_g.u))
+    if strip.mirrored and 0 <= start < GAP_AT_TIP_CM:
+        return replace(sized, at=ClockPlace(0.0), gap_cm=round(start, 2))
+    return laid_at(sized, outline, (start + end) / 2)
+
+
+def divided(strip: RimStrip, outline: Outline, parts: int) -> list[RimStrip]:
+    """A strip cut into equal parts that lie side by side where it lay.
+
+    Raises:
+        PieceError: no whole number of parts, or parts too short to hold.
+    """
+    length = strip.length_cm.value / max(parts, 1)
+    if parts < 2 or length < SHORTEST_STRIP_CM:
+        raise PieceError(
+            f"A strip is divided into 2 or more parts of at least {SHORTEST_STRIP_CM:g} cm each.",
+            code="bad_division",
+            field="parts",
+        )
+    start, _ = strip.stretch(outline.rim(strip.face))
+    return [
+        cut_to(strip, outline, start + i * length, start + (i + 1) * length) for i in range(parts)
+    ]
+
+
 def dragged(piece: Piece, outline: Outline, x_cm: float, y_cm: float) -> Piece:
     """The piece where a hand at (x, y) puts it: the nearest place it can lie at."""
     if isinstance(piece, RimStrip):
         s, _ = nearest_on_rim(outline, piece.face, x_cm, y_cm)
         return laid_at(piece, outline, s)
+    if isinstance(piece, StringBed):
+        return piece
     if not isinstance(piece, PointPiece):
         return _slid(piece, outline, y_cm)
     half_distance = shaft_at(outline, y_cm)
@@ -172,7 +211,7 @@ def grown(piece: Piece, outline: Outline, steps: int) -> Piece:
     old = piece.mass_g
     assert isinstance(old, Estimate)  # noqa: S101 - held by the pieces themselves
     heavier = old._replace(value=round(max(old.value + steps * MASS_STEP_G, LIGHTEST_G), 2))
-    if isinstance(piece, RimStrip | PointPiece):
+    if isinstance(piece, RimStrip | PointPiece | StringBed):
         return replace(piece, mass_g=heavier)
     factor = heavier.value / old.value  # of the same stuff: the plug or sleeve grows in length
     if isinstance(piece, Sleeve):
@@ -189,7 +228,7 @@ def mirror_toggled(piece: Piece) -> Piece:
 
 
 def _slid(piece: Piece, outline: Outline, centre_cm: float) -> Piece:
-    assert not isinstance(piece, RimStrip | PointPiece)  # noqa: S101
+    assert isinstance(piece, Sleeve | Plug)  # noqa: S101
     half = (piece.to_cm - piece.from_cm) / 2
     centre = _within(centre_cm, half, max(outline.handle_length_cm - half, half))
     start = round(centre - half, 2)

@@ -18,7 +18,7 @@ from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import Estimate, NotMeasured, Quantity
 from kentrobar.core.moments import Moments
 from kentrobar.core.outline import Outline
-from kentrobar.core.pieces import Body, Effect, effect_of
+from kentrobar.core.pieces import Effect, Piece, effect_of
 from kentrobar.core.specs import (
     NO_COVARIANCE,
     Covariance,
@@ -62,7 +62,7 @@ class PieceShare:
 
 def predict(
     measured: MeasuredSpecs,
-    pieces: Sequence[Body],
+    pieces: Sequence[Piece],
     *,
     length_cm: float,
     axis_cm: float,
@@ -91,7 +91,7 @@ def predict(
 
 def piece_changes(
     measured: MeasuredSpecs,
-    pieces: Sequence[Body],
+    pieces: Sequence[Piece],
     *,
     length_cm: float,
     axis_cm: float,
@@ -105,7 +105,7 @@ def piece_changes(
 
 
 def piece_shares(
-    pieces: Sequence[Body], *, axis_cm: float, outline: Outline | None = None
+    pieces: Sequence[Piece], *, axis_cm: float, outline: Outline | None = None
 ) -> list[PieceShare]:
     """Lever and share of the swing-weight change of every piece. Raises as :func:`predict`."""
     moments = [effect_of(piece, outline).moments for piece in pieces]
@@ -303,19 +303,29 @@ def _specs(values: list[float], us: list[float], known: _Known, axis_cm: float) 
     return Specs(mass, balance, points, swing, twist, recoil, gyration, axis_cm)
 
 
-def _warnings(pieces: Sequence[Body], effects: Sequence[Effect], length_cm: float) -> Iterable[str]:
+def _warnings(
+    pieces: Sequence[Piece], effects: Sequence[Effect], length_cm: float
+) -> Iterable[str]:
     for piece, effect in zip(pieces, effects, strict=True):
         mass, first_y, *_ = effect.moments
         if not effect.overlaps and -1.0 <= first_y / mass <= length_cm + 1.0:
             continue
-        name = piece.label or piece.material or "A piece"
         if effect.overlaps:
-            yield (
-                f"{name}: the left and the right strip overlap on the centre line; shorten "
-                "them or move them apart."
-            )
+            yield overlap_sentence(piece)
         else:
-            yield f"{name}: it lies off the frame, which reaches from 0 to {length_cm:.1f} cm."
+            yield f"{_name(piece)}: it lies off the frame, which reaches from 0 to {length_cm:.1f} cm."
+
+
+def overlap_sentence(piece: Piece) -> str:
+    """What is wrong with a mirrored pair whose strips lie on each other."""
+    return (
+        f"{_name(piece)}: the left and the right strip overlap on the centre line; shorten "
+        "them or move them apart."
+    )
+
+
+def _name(piece: Piece) -> str:
+    return piece.label or piece.material or "A piece"
 
 
 def _impossible(measured: MeasuredSpecs, whole: Moments, length_cm: float) -> tuple[str, ...]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from kentrobar.core.outline import HANDLE_RADIUS_CM, Face, Outline, RacketDimensions, RimPoint
-from kentrobar.core.pieces import Piece, PointPiece, RimStrip
+from kentrobar.core.pieces import Piece, PointPiece, RimStrip, StringBed
 from kentrobar.core.sites import shaft_at, shaft_ends
 
 Path = list[RimPoint]
@@ -84,6 +84,9 @@ def piece_paths(piece: Piece, outline: Outline) -> list[Path]:
     if isinstance(piece, RimStrip):
         line = outline.rim(piece.face)
         right = line.polyline(*piece.stretch(line))
+    elif isinstance(piece, StringBed):
+        inner = outline.rim(Face.INNER)
+        right = inner.polyline(-inner.half_length, inner.half_length)
     elif isinstance(piece, PointPiece):
         right = _box(piece.x_cm, piece.y_cm - 0.5, piece.y_cm + 0.5, PIECE_WIDTH_CM / 2)
     else:

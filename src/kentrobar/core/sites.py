@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import Any, Final
 
 from kentrobar.core.outline import Face, Outline, PaddleDimensions, RacketDimensions, Sport
 from kentrobar.core.pieces import ClockPlace
@@ -35,11 +36,44 @@ class Site:
     mirrored: bool = False
 
 
-def sites_of(outline: Outline) -> list[Site]:
-    """The named sites of a frame, from the tip to the butt."""
+def sites_of(outline: Outline, balance_cm: float | None = None) -> list[Site]:
+    """The named sites of a frame, from the tip to the butt; the balance point where it is known."""
     if isinstance(outline.dimensions, RacketDimensions):
-        return _racket_sites(outline) + _handle_sites(outline)
-    return _paddle_sites(outline, outline.dimensions) + _handle_sites(outline)
+        head = _racket_sites(outline)
+    else:
+        head = _paddle_sites(outline, outline.dimensions)
+    return head + _balance_site(outline, balance_cm) + _handle_sites(outline)
+
+
+# What a paddle is laid at in one go beside its single sites: a label, and the sites it is made of.
+FULL_EDGE: Final = "full_edge"
+SITE_GROUPS: Final = {
+    "all_corners": ("all four corners", ("top_corners", "shoulders")),
+    FULL_EDGE: ("full edge", ("top_edge",)),
+}
+
+
+def site_choices(outline: Outline, balance_cm: float | None = None) -> list[tuple[str, str]]:
+    """Key and label of all that can be chosen as a place, from the tip to the butt."""
+    single = [(site.key, site.label) for site in sites_of(outline, balance_cm)]
+    if outline.sport is Sport.TENNIS:
+        return single
+    groups = [(key, label) for key, (label, _) in SITE_GROUPS.items()]
+    return single[:4] + groups + single[4:]
+
+
+def _balance_site(outline: Outline, balance_cm: float | None) -> list[Site]:
+    """Where weight moves the balance not at all: on the shafts, or a paddle's sides."""
+    if balance_cm is None:
+        return []
+    name: Any = {"key": "balance_point", "label": "balance point", "mirrored": True}
+    shaft = shaft_at(outline, balance_cm)
+    if shaft is not None:
+        return [Site(zone=Zone.SHAFT, x_cm=shaft, y_cm=balance_cm, **name)]
+    line = outline.rim(Face.OUTER)
+    if outline.sport is Sport.TENNIS or balance_cm <= line.point(line.half_length).y:
+        return []
+    return [_rim_site(outline, minutes=line.clock_at(line.at_y(balance_cm)), **name)]
 
 
 def shaft_at(outline: Outline, y_cm: float) -> float | None:
@@ -103,8 +137,8 @@ def _paddle_sites(outline: Outline, d: PaddleDimensions) -> list[Site]:
 def _handle_sites(outline: Outline) -> list[Site]:
     top = outline.handle_length_cm
     return [
-        Site("handle_top", "handle top", Zone.HANDLE, 0.0, top - 2.5),
-        Site("handle_middle", "mid handle", Zone.HANDLE, 0.0, top / 2),
+        Site("handle_top", "handle top, flat bevels", Zone.HANDLE, 0.0, top - 2.5),
+        Site("handle_middle", "under the grip", Zone.HANDLE, 0.0, top / 2),
         Site("cavity", "cavity", Zone.CAVITY, 0.0, 4.5),
-        Site("butt_cap", "butt cap", Zone.CAVITY, 0.0, 1.2),
+        Site("butt_cap", "inside the butt cap", Zone.CAVITY, 0.0, 1.2),
     ]

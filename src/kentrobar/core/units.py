@@ -49,7 +49,7 @@ MASS: Final = _dimension(
     gram="g", grams="g", gr="g", ounce="oz", ounces="oz",
 )  # fmt: skip
 LENGTH: Final = _dimension(
-    "length", "31.8 cm, 318 mm or 12.5 in", {"cm": 1.0, "mm": 0.1, "in": CM_PER_IN},
+    "length", "31.8 cm, 318 mm or 12.5 in", {"cm": 1.0, "mm": 0.1, "m": 100.0, "in": CM_PER_IN},
     inch="in", inches="in",
 )  # fmt: skip
 INERTIA: Final = _dimension(

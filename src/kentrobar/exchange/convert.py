@@ -37,6 +37,7 @@ from kentrobar.core.pieces import (
     RimPlace,
     RimStrip,
     Sleeve,
+    StringBed,
 )
 from kentrobar.core.pieces import Plug as PlugBody
 from kentrobar.core.placing import CLOCK_DECIMALS
@@ -127,6 +128,7 @@ def piece(document: models.AnyPiece) -> Piece:
             mirrored=document.mirrored,
             both_faces=document.both_faces,
             gap_cm=document.gap_cm,
+            layers=document.layers,
         )
     mass_g = estimate(document.mass_g, WEIGHED_U_G)
     if isinstance(document, models.Point):
@@ -138,6 +140,8 @@ def piece(document: models.AnyPiece) -> Piece:
             z_cm=document.z_cm,
             mirrored=document.mirrored,
         )
+    if isinstance(document, models.Strings):
+        return StringBed(**about, mass_g=mass_g, mains=document.mains, crosses=document.crosses)
     kind = Sleeve if isinstance(document, models.SleevePiece) else PlugBody
     return kind(
         **about,
@@ -174,6 +178,8 @@ def piece_document(laid: Piece) -> models.AnyPiece:
         return models.Rim(at=_place_document(laid.at), **{**fields, "face": laid.face.value})
     if isinstance(laid, PointPiece):
         return models.Point(**fields)
+    if isinstance(laid, StringBed):
+        return models.Strings(**fields)
     return models.SleevePiece(**fields) if isinstance(laid, Sleeve) else models.PlugPiece(**fields)
 
 

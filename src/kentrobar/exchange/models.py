@@ -123,6 +123,7 @@ class Rim(_PieceDocument):
     both_faces: bool = False
     face: Literal["inner", "outer", "bumper"] = "inner"
     gap_cm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e3)] = 0.0
+    layers: Annotated[int, Field(ge=1, le=6)] = 1
 
 
 class _SpanDocument(_PieceDocument):
@@ -145,7 +146,16 @@ class PlugPiece(_SpanDocument):
     radius_cm: Positive = 1.0
 
 
-AnyPiece = Annotated[Point | Rim | SleevePiece | PlugPiece, Field(discriminator="kind")]
+class Strings(_PieceDocument):
+    """Strings over a racket's opening; without ``mains`` and ``crosses`` an even ellipse."""
+
+    kind: Literal["strings"] = "strings"
+    mass_g: Quantity
+    mains: Annotated[int, Field(ge=0, le=40)] = 0
+    crosses: Annotated[int, Field(ge=0, le=40)] = 0
+
+
+AnyPiece = Annotated[Point | Rim | SleevePiece | PlugPiece | Strings, Field(discriminator="kind")]
 Pieces = Annotated[list[AnyPiece], Field(max_length=500)]
 
 

@@ -13,9 +13,9 @@ from kentrobar.core.pieces import effect_of
 from kentrobar.core.specs import SCALE_U_G
 from kentrobar.core.strings import STRING_DENSITIES, installed_mass_g
 from kentrobar.core.units import LENGTH, MASS
-from kentrobar.web.frames.forms import LENGTH_UNITS, style_fields
+from kentrobar.web.frames.forms import LENGTH_UNITS
 from kentrobar.web.frames.models import Frame, FrameFitting
-from kentrobar.web.kit.quantities import QuantityField, Typed
+from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
 from kentrobar.web.materials.models import Accessory
 
 MASS_UNITS = ["g", "oz"]

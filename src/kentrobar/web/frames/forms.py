@@ -27,7 +27,7 @@ from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.core.units import AREA, CM_PER_POINT, INERTIA, LENGTH, MASS, parse_balance
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import QuantityField, Typed
+from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
 
 LENGTH_UNITS, THICKNESS_UNITS = ["cm", "mm", "in"], ["mm", "cm", "in"]
 
@@ -73,17 +73,6 @@ def text_area(label: str) -> forms.CharField:
     )
 
 
-def style_fields(form: forms.Form) -> None:
-    """Give plain fields the look of the house."""
-    for field in form.fields.values():
-        if isinstance(field.widget, forms.Select):
-            field.widget.attrs["class"] = "form-select"
-        elif isinstance(field.widget, forms.TextInput | forms.Textarea):
-            field.widget.attrs["class"] = "form-control"
-        elif isinstance(field.widget, forms.CheckboxInput):
-            field.widget.attrs["class"] = "form-check-input"
-
-
 def _dimension(label: str, units: list[str] = LENGTH_UNITS, **options: Any) -> QuantityField:
     return QuantityField(LENGTH, units, label=label, **options)
 
@@ -92,13 +81,17 @@ class HandedIn(forms.Form):
     """How a frame is built, and what it is in for."""
 
     pattern = PatternField()
-    handle_build = forms.ChoiceField(choices=Frame.HandleBuild, required=False, label="Handle")
+    handle_build = forms.ChoiceField(choices=Frame.HandleChoice, required=False, label="Handle")
     post_hold = forms.ChoiceField(
-        choices=Frame.PostHold, required=False, label="Held by the stringing machine"
+        choices=Frame.PostChoice, required=False, label="Held by the stringing machine"
     )
     blocked = forms.CharField(
         max_length=200, required=False, label="Blocked on the rim",
         help_text="Tie-off holes and the like: 6T, 8H, 1:15-1:45, 57-59 cm.",
+    )  # fmt: skip
+    bumper_reach = QuantityField(
+        LENGTH, LENGTH_UNITS, required=False, label="Bumper and grommet strip reach down to",
+        help_text="From the butt; left empty, as far as they usually do.",
     )  # fmt: skip
     complaint = text_area("What the player complains of")
     wishes = text_area("What the player wants")
@@ -161,6 +154,8 @@ class FrameForm(HandedIn):
     def _values_of(self, frame: Frame) -> dict[str, Any]:
         values: dict[str, Any] = {name: getattr(frame, name) for name in self.about_fields}
         values |= typed_dimensions_of(frame, self.dimension_fields)
+        if frame.bumper_reach_cm:
+            values["bumper_reach"] = (f"{frame.bumper_reach_cm:g}", "cm")
         values["pattern"] = f"{frame.mains} x {frame.crosses}" if frame.mains else ""
         if frame.specs:
             values["build"] = frame.specs.build
@@ -259,6 +254,8 @@ class FrameForm(HandedIn):
         about = {name: self.cleaned_data[name] for name in self.about_fields}
         for name in ("handle_build", "post_hold"):
             about[name] = about[name] or "unknown"
+        reach = self.cleaned_data["bumper_reach"]
+        about["bumper_reach_cm"] = reach.base if reach else None
         return about | {"mains": mains, "crosses": crosses}
 
     def typed(self, fields: tuple[str, ...]) -> dict[str, Any]:

@@ -29,12 +29,11 @@ from kentrobar.web.frames.forms import (
     PaddleOutline,
     RacketOutline,
     mend_orders,
-    style_fields,
     typed_dimensions_of,
 )
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import QuantityField
+from kentrobar.web.kit.quantities import QuantityField, style_fields
 
 MOST_FRAMES = 24
 SHOWN_ROWS = 3

@@ -9,8 +9,10 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
+from kentrobar.core.blocked import parse_blocked
 from kentrobar.core.builds import Build, Fitting, FittingKind
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.objections import Circumstances, HandleBuild, PostHold
 from kentrobar.core.outline import (
     Dimensions,
     Outline,
@@ -80,16 +82,16 @@ class Frame(models.Model):
         TENNIS = Sport.TENNIS.value, "racket"
         PICKLEBALL = Sport.PICKLEBALL.value, "paddle"
 
-    class HandleBuild(models.TextChoices):
-        UNKNOWN = "unknown", "not looked at"
-        HOLLOW = "hollow", "hollow"
-        TRAP_DOOR = "trap_door", "hollow, with a trap door"
-        FOAM = "foam", "foam-filled"
+    class HandleChoice(models.TextChoices):
+        UNKNOWN = HandleBuild.UNKNOWN.value, "not looked at"
+        HOLLOW = HandleBuild.HOLLOW.value, "hollow"
+        TRAP_DOOR = HandleBuild.TRAP_DOOR.value, "hollow, with a trap door"
+        FOAM = HandleBuild.FOAM.value, "foam-filled"
 
-    class PostHold(models.TextChoices):
-        UNKNOWN = "unknown", "not known"
-        CENTRE = "centre", "centre post"
-        OFFSET = "offset", "two offset retainers"
+    class PostChoice(models.TextChoices):
+        UNKNOWN = PostHold.UNKNOWN.value, "not known"
+        CENTRE = PostHold.CENTRE.value, "centre post"
+        OFFSET = PostHold.OFFSET.value, "two offset retainers"
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="frames")
     sport = models.CharField(max_length=10, choices=SportChoice)
@@ -106,12 +108,18 @@ class Frame(models.Model):
     mains = models.PositiveSmallIntegerField(null=True, blank=True)
     crosses = models.PositiveSmallIntegerField(null=True, blank=True)
     handle_build = models.CharField(
-        "handle", max_length=9, choices=HandleBuild, default=HandleBuild.UNKNOWN
+        "handle", max_length=9, choices=HandleChoice, default=HandleChoice.UNKNOWN
     )
     post_hold = models.CharField(
-        "held by the stringing machine", max_length=7, choices=PostHold, default=PostHold.UNKNOWN
+        "held by the stringing machine",
+        max_length=7,
+        choices=PostChoice,
+        default=PostChoice.UNKNOWN,
     )
     blocked = models.CharField("blocked stretches of the rim", max_length=200, blank=True)
+    bumper_reach_cm = models.FloatField(
+        "bumper and grommet strip reach down to, from the butt", null=True, blank=True
+    )
     complaint = models.TextField(max_length=2000, blank=True)
     wishes = models.TextField(max_length=2000, blank=True)
     must_keep = models.TextField("what must not change", max_length=2000, blank=True)
@@ -181,6 +189,21 @@ class Frame(models.Model):
     @property
     def measured(self) -> MeasuredSpecs:
         return self.specs.measured if self.specs else MeasuredSpecs()
+
+    @property
+    def circumstances(self) -> Circumstances:
+        """What bears on where weight can lie; asks the frame's fittings."""
+        return Circumstances(
+            handle=HandleBuild(self.handle_build),
+            is_used=self.is_used,
+            post=PostHold(self.post_hold),
+            blocked=tuple(parse_blocked(self.blocked, self.outline, self.mains or 0)),
+            bumper_reach_cm=self.bumper_reach_cm,
+            wears_edge_tape=any(
+                fitting.kind == FittingKind.EDGE_TAPE and fitting.is_on
+                for fitting in self.fittings.all()
+            ),
+        )
 
 
 class FrameFitting(models.Model):

@@ -26,6 +26,7 @@ from kentrobar.web.frames.services import (
     state_figures,
 )
 from kentrobar.web.materials.models import Accessory, Material
+from kentrobar.web.materials.services import change_stock
 from kentrobar.web.measuring.models import Calibration, Instrument
 from kentrobar.web.measuring.services import TakenReading, record_calibration, record_readings
 from kentrobar.web.measuring.starting import connect_simulated_bench
@@ -97,6 +98,15 @@ PADDLES = [
             "Weighed on the kitchen scale, 8 3/8 oz."),
 ]  # fmt: skip
 
+# Material, price of a package, and what is left: cm of tape, g of putty, pieces.
+SHELF = [
+    ("Lead tape, quarter inch", "14.00", 640.0), ("Lead tape, half inch", "3.20", 121.9),
+    ("Tungsten tape", "9.50", 45.7), ("Copper tape", "6.00", 310.0),
+    ("Protective edge tape", "8.00", 220.0), ("Tungsten putty", "19.00", 21.0),
+    ("Removable putty", "4.00", 48.0), ("Silicone", "7.50", 80.0), ("Overgrip", "6.00", 11.0),
+    ("Leather grip", "16.00", 2.0), ("Cotton plug", "2.00", 34.0),
+]  # fmt: skip
+
 _Step = tuple[str, str, str, bool]  # material, amount, site, both sides
 
 PLANS: list[tuple[str, str, list[_Step]]] = [
@@ -142,6 +152,7 @@ def load_demo() -> User:
     connect_simulated_bench(shop)
     _calibrate_club_machine(shop, technician)
     _state_models(shop)
+    _count_shelf(shop, technician)
     frames = {racket.label: _take_racket(shop, racket, technician) for racket in RACKETS}
     frames |= {paddle.label: _take_paddle(shop, paddle, technician) for paddle in PADDLES}
     for label, name, steps in PLANS:
@@ -160,6 +171,15 @@ def _calibrate_club_machine(shop: Shop, by: User) -> None:
         made = record_calibration(machine, calibrate(known, 0.6, Finds.SCALE), typed, by)
         taken_at = today - timedelta(days=days_ago)
         Calibration.objects.filter(pk=made.pk).update(taken_at=taken_at)
+
+
+def _count_shelf(shop: Shop, by: User) -> None:
+    """What the club paid, and what is left on the shelf."""
+    for name, price, left in SHELF:
+        material = Material.objects.get(shop=shop, name=name)
+        material.price = price
+        material.save()
+        change_stock(material, "counted", left, by)
 
 
 def _state_models(shop: Shop) -> None:
@@ -189,6 +209,7 @@ def _take_racket(shop: Shop, racket: _Racket, by: User) -> Frame:
     about = _about(shop, racket, "tennis") | {
         "mains": 16, "crosses": 19, "complaint": racket.complaint, "must_keep": racket.must_keep,
         "handle_build": "hollow", "blocked": "6T, 8T" if racket.head_in2 == 100 else "",
+        "post_hold": "centre" if racket.beam_mm > 23 else "offset",
     }  # fmt: skip
     frame = create_frame(shop, about=about, dimensions=dimensions, typed=typed)
     _fit(frame, ("bumper", "butt_cap", "grip", "overgrip", "dampener"))
@@ -258,7 +279,7 @@ def lay_plan(frame: Frame, name: str, steps: list[_Step], by: User) -> Plan:
     """A plan laid step by step, as a hand on the board would."""
     shelf = {material.name: material for material in Material.objects.filter(shop=frame.shop_id)}
     by_pk = {material.pk: material for material in shelf.values()}
-    hand = Hand(by.units, by_pk.__getitem__)
+    hand = Hand(by.units, lambda: by_pk)
     plan = create_plan(frame, by, name=name)
     for material, amount, site, mirrored in steps:
         parameters = {

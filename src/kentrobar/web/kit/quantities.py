@@ -112,6 +112,17 @@ class QuantityField(forms.MultiValueField):
         return self.dimension.to_base(value, unit)
 
 
+def style_fields(form: forms.Form) -> None:
+    """Give plain fields the look of the house."""
+    for field in form.fields.values():
+        if isinstance(field.widget, forms.Select):
+            field.widget.attrs["class"] = "form-select"
+        elif isinstance(field.widget, forms.TextInput | forms.NumberInput | forms.Textarea):
+            field.widget.attrs["class"] = "form-control"
+        elif isinstance(field.widget, forms.CheckboxInput):
+            field.widget.attrs["class"] = "form-check-input"
+
+
 def read_axis(text: str, usual_cm: float) -> tuple[float, str]:
     """A swing axis as typed, in cm; the usual one, with a sentence, where it cannot be read."""
     if not text:

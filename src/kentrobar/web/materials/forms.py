@@ -8,39 +8,157 @@ from typing import Any
 from django import forms
 
 from kentrobar.core.errors import KentrobarError
-from kentrobar.core.units import LINE_DENSITY, MASS, Dimension, parse_quantity
-from kentrobar.web.kit.quantities import QuantityField
+from kentrobar.core.materials import KINDS, Cut, Form, MaterialKind
+from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
+from kentrobar.web.kit.quantities import QuantityField, style_fields
 from kentrobar.web.materials.models import Accessory, FittingKinds, Material
 
 VOLUME_DENSITY = Dimension("density", "8 g/cm³", {"g/cm³": 1.0}, {"gcm3": "g/cm³"})
+COUNT = Dimension("count", "2", {"pieces": 1.0}, {"piece": "pieces", "pcs": "pieces"})
 
 
-class MaterialWeightForm(forms.Form):
-    """One material's weight: per length, per volume or of one piece."""
+_WEIGHTS: dict[Form, tuple[Dimension, list[str], str]] = {
+    Form.TAPE: (LINE_DENSITY, ["g/cm", "g/in", "oz/in"], "Weight per length"),
+    Form.PUTTY: (VOLUME_DENSITY, ["g/cm³"], "Density"),
+    Form.SLEEVE: (MASS, ["g", "oz"], "Weight of one"),
+    Form.ITEM: (MASS, ["g", "oz"], "Weight of one"),
+}
+_AMOUNTS: dict[Form, tuple[Dimension, list[str]]] = {
+    Form.TAPE: (LENGTH, ["cm", "m", "in"]),
+    Form.PUTTY: (MASS, ["g", "oz"]),
+    Form.SLEEVE: (COUNT, ["pieces"]),
+    Form.ITEM: (COUNT, ["pieces"]),
+}
+AMOUNT_NAMES = {Form.TAPE: "Strip or roll as sold", Form.PUTTY: "Package as sold"}
 
-    def __init__(self, material: Material, data: Any = None) -> None:
-        super().__init__(data, prefix=f"m{material.pk}", auto_id="id_%s")
-        self.material = material
-        match material.form:
-            case Material.Form.TAPE:
-                field = QuantityField(
-                    LINE_DENSITY, ["g/cm", "g/in", "oz/in"], with_spread=True,
-                    label=f"Weight per length of {material.name}",
-                )  # fmt: skip
-                shown = (f"{material.g_per_cm:g}", "g/cm", f"{material.g_per_cm_u:.2g}")
-            case Material.Form.PUTTY:
-                field = QuantityField(
-                    VOLUME_DENSITY, ["g/cm³"], label=f"Density of {material.name}"
-                )
-                shown = (f"{material.density_g_cm3:g}", "g/cm³")
-            case _:
-                field = QuantityField(MASS, ["g", "oz"], label=f"Weight of one {material.name}")
-                shown = (f"{material.sleeve_mass_g:g}", "g")
-        typed = material.typed_density
-        if typed:
-            shown = (typed["text"], typed["unit"], *shown[2:])
-        self.fields["weight"] = field
-        self.initial["weight"] = shown
+
+def weight_field(form: Form) -> QuantityField:
+    """The field of what a material of this form weighs."""
+    dimension, units, label = _WEIGHTS[form]
+    return QuantityField(dimension, units, with_spread=form is not Form.PUTTY, label=label)
+
+
+def amount_field(form: Form, label: str, *, required: bool, positive: bool = True) -> QuantityField:
+    """The field of an amount of a material: a length, a weight or a count."""
+    dimension, units = _AMOUNTS[form]
+    return QuantityField(dimension, units, required=required, positive=positive, label=label)
+
+
+class MaterialForm(forms.Form):
+    """What a shop says of one material. A new one has its kind chosen before."""
+
+    name = forms.CharField(max_length=60)
+    width = QuantityField(LENGTH, ["mm", "cm", "in"], required=False, label="Width")
+    price = forms.DecimalField(
+        max_digits=9, decimal_places=2, min_value=0, required=False, label="Price of one package"
+    )
+    hardness = forms.ChoiceField(choices=Material.HardnessChoice)
+    undo = forms.ChoiceField(choices=Material.UndoChoice, label="Taking off")
+    note = forms.CharField(max_length=200, required=False, label="What to mind, in your words")
+
+    def __init__(
+        self, data: Any, *, shop: Any, kind: MaterialKind, material: Material | None = None
+    ):
+        super().__init__(data)
+        self.shop, self.kind, self.material = shop, kind, material
+        facts = KINDS[kind]
+        self.fields["weight"] = weight_field(facts.form)
+        self.fields["sold"] = amount_field(
+            facts.form, AMOUNT_NAMES.get(facts.form, "Pieces in a package"), required=False
+        )
+        if facts.form is not Form.TAPE:
+            del self.fields["width"]
+        self.initial = self._known() if material else {
+            "hardness": facts.hardness.value, "undo": facts.undo.value,
+        }  # fmt: skip
+        self.fields["note"].widget.attrs["placeholder"] = facts.caution
+        self.order_fields(["name", "weight", "width", "sold", "price", "hardness", "undo", "note"])
+        style_fields(self)
+
+    def _known(self) -> dict[str, Any]:
+        m = self.material
+        assert m is not None  # noqa: S101 - asked by __init__
+        weight = {Form.TAPE: m.g_per_cm, Form.PUTTY: m.density_g_cm3}.get(m.form, m.each_g)
+        spread = {Form.TAPE: m.g_per_cm_u, Form.PUTTY: None}.get(m.form, m.each_u_g)
+        unit = _WEIGHTS[m.form][1][0]
+        shown = (f"{weight:.4g}", unit)
+        if m.typed_density:
+            shown = (m.typed_density["text"], m.typed_density["unit"])
+        return {
+            "name": m.name, "price": m.price, "hardness": m.hardness, "undo": m.undo, "note": m.note,
+            "weight": (*shown, f"{spread:.2g}" if spread else ""),
+            "width": m.width_mm and (f"{m.width_mm:g}", "mm"),
+            "sold": m.sold_amount and (f"{m.sold_amount:g}", m.unit),
+        }  # fmt: skip
+
+    def clean_name(self) -> str:
+        name = " ".join(self.cleaned_data["name"].split())
+        taken = Material.objects.filter(shop=self.shop, name=name)
+        if taken.exclude(pk=self.material and self.material.pk).exists():
+            raise forms.ValidationError("This name is taken; choose another.", "name_taken")
+        return name
+
+    def about(self) -> dict[str, Any]:
+        """The columns other than the weight."""
+        cleaned = self.cleaned_data
+        width, sold = cleaned.get("width"), cleaned["sold"]
+        return {
+            "width_mm": 10 * width.base if width else None,
+            "sold_amount": sold.base if sold else None,
+            **{name: cleaned[name] for name in ("name", "price", "hardness", "undo", "note")},
+        }
+
+
+class CutsForm(forms.Form):
+    """Cuts of a tape that were weighed: "20 cm 2.05 g", one a line."""
+
+    cuts = forms.CharField(
+        max_length=600,
+        label="Cuts, one a line: length and weight",
+        widget=forms.Textarea({"rows": 3, "class": "form-control", "placeholder": "20 cm 2.05 g"}),
+    )
+
+    def clean_cuts(self) -> list[Cut]:
+        lines = [line for line in self.cleaned_data["cuts"].splitlines() if line.strip()]
+        return [self._cut(line) for line in lines]
+
+    def _cut(self, line: str) -> Cut:
+        parts = re.match(
+            r"^\s*([\d.,/ ]+\s*[a-zäµ\"]*)[\s;,]+([\d.,/ ]+\s*[a-z]*)\s*$", line.lower()
+        )
+        try:
+            if not parts:
+                raise KentrobarError("", code="no_cut")
+            length = LENGTH.to_base(*parse_quantity(parts[1], LENGTH, "cm"))
+            return Cut(length, MASS.to_base(*parse_quantity(parts[2], MASS, "g")))
+        except KentrobarError:
+            raise forms.ValidationError(
+                f"“{line.strip()[:40]}” is no length with a weight; write it as 20 cm 2.05 g.",
+                "no_cut",
+            ) from None
+
+
+class StockForm(forms.Form):
+    """What came, what was cut, or what lies there now."""
+
+    why = forms.ChoiceField(
+        choices=[("counted", "there is now"), ("bought", "bought"), ("cut", "used")], label="What"
+    )
+    note = forms.CharField(max_length=120, required=False, label="For what")
+
+    def __init__(self, data: Any, material: Material) -> None:
+        super().__init__(data)
+        self.fields["amount"] = amount_field(material.form, "Amount", required=True, positive=False)
+        self.order_fields(["why", "amount", "note"])
+        style_fields(self)
+
+    def clean_amount(self) -> Any:
+        typed = self.cleaned_data["amount"]
+        if typed and typed.base < 0:
+            raise forms.ValidationError(
+                "An amount is 0 or more; choose “used” to take some.", "negative"
+            )
+        return typed
 
 
 class WeighingField(forms.CharField):

@@ -8,35 +8,55 @@ from typing import Any
 from django.db import transaction
 
 from kentrobar.core.builds import USUAL_FITTINGS, FittingKind, weighed
-from kentrobar.core.pieces import DENSITY_U_RELATIVE
-from kentrobar.web.materials.models import Accessory, Material
-
-# Starting values of the project's own; a shop types its own grams per length.
-_TAPE, _PUTTY, _SLEEVE = Material.Form
-STARTING_MATERIALS: list[dict[str, Any]] = [
-    {"name": "Lead tape, quarter inch", "form": _TAPE, "g_per_cm": 0.10, "width_mm": 6.35,
-     "is_lead": True, "is_metal": True},
-    {"name": "Lead tape, half inch", "form": _TAPE, "g_per_cm": 0.20, "width_mm": 12.7,
-     "is_lead": True, "is_metal": True},
-    {"name": "Tungsten tape", "form": _TAPE, "g_per_cm": 0.26, "width_mm": 7.0, "is_metal": True},
-    {"name": "Tungsten putty", "form": _PUTTY, "density_g_cm3": 8.0},
-    {"name": "Removable putty", "form": _PUTTY, "density_g_cm3": 1.9},
-    {"name": "Grip sleeve", "form": _SLEEVE, "sleeve_mass_g": 16.0},
-]  # fmt: skip
+from kentrobar.core.errors import PieceError
+from kentrobar.core.materials import (
+    KINDS,
+    STARTING_SHELF,
+    Cut,
+    Form,
+    MaterialKind,
+    StartingMaterial,
+    density_of_cuts,
+)
+from kentrobar.core.pieces import DENSITY_U_RELATIVE, WEIGHED_U_G
+from kentrobar.web.materials.models import Accessory, Material, StockChange, kinds_of
 
 
 @transaction.atomic
 def stock_starting_materials(shop: Any) -> None:
     """Put the starting materials on a new shop's shelf."""
-    for order, values in enumerate(STARTING_MATERIALS):
-        density = values.get("g_per_cm")
-        Material.objects.create(
-            shop=shop,
-            order=order,
-            g_per_cm_u=density and density * DENSITY_U_RELATIVE,
-            **values,
-        )
+    for order, material in enumerate(STARTING_SHELF):
+        _put_on_shelf(shop, material, order)
     stock_starting_accessories(shop)
+
+
+def _put_on_shelf(shop: Any, material: StartingMaterial, order: int) -> Material:
+    return add_material(
+        shop, material.kind, material.name, material.weight,
+        order=order, width_mm=material.width_mm, sold_amount=material.sold,
+    )  # fmt: skip
+
+
+def add_material(shop: Any, kind: MaterialKind, name: str, weight: float, **about: Any) -> Material:
+    """Another material; ``weight`` is per length, per volume or of one, by the kind's form."""
+    facts = KINDS[kind]
+    values = {"hardness": facts.hardness.value, "undo": facts.undo.value} | about
+    return Material.objects.create(
+        shop=shop, kind=kind.value, name=name, **_weight_columns(facts.form, weight), **values
+    )
+
+
+def _weight_columns(form: Form, weight: float, u: float | None = None) -> dict[str, float]:
+    match form:
+        case Form.TAPE:
+            return {
+                "g_per_cm": weight,
+                "g_per_cm_u": DENSITY_U_RELATIVE * weight if u is None else u,
+            }
+        case Form.PUTTY:
+            return {"density_g_cm3": weight}
+        case _:
+            return {"each_g": weight, "each_u_g": WEIGHED_U_G if u is None else u}
 
 
 def stock_starting_accessories(shop: Any) -> None:
@@ -60,6 +80,16 @@ def weigh_accessory(accessory: Accessory, texts: Sequence[str], weighings_g: lis
     accessory.mass_g, accessory.mass_u_g = found
     accessory.weighings_g, accessory.typed = weighings_g, {"texts": list(texts)}
     accessory.save()
+    _weigh_its_material(accessory)
+
+
+def _weigh_its_material(accessory: Accessory) -> None:
+    """A grip or dampener stands on both shelves: one that was never weighed there follows."""
+    kinds = [kind for kind, facts in KINDS.items() if facts.fitting == accessory.kind]
+    single = Material.objects.filter(
+        shop=accessory.shop_id, kind__in=kinds, typed_density={}
+    ).exclude(kind__in=kinds_of(Form.TAPE))
+    single.update(each_g=accessory.mass_g, each_u_g=accessory.mass_u_g)
 
 
 def add_accessory(shop: Any, kind: str, name: str) -> Accessory:
@@ -70,12 +100,59 @@ def add_accessory(shop: Any, kind: str, name: str) -> Accessory:
     )
 
 
-def change_weight(material: Material, typed: Any) -> None:
-    """Set what a material weighs: per length of a tape, per volume of a putty, each sleeve."""
-    fields = {"tape": "g_per_cm", "putty": "density_g_cm3", "sleeve": "sleeve_mass_g"}
-    setattr(material, fields[material.form], typed.base)
-    if material.form == Material.Form.TAPE:
-        spread = typed.u_base
-        material.g_per_cm_u = DENSITY_U_RELATIVE * typed.base if spread is None else spread
-    material.typed_density = typed.record()
+def change_about(material: Material, about: dict[str, Any]) -> None:
+    """Correct what is said of a material, other than its weight."""
+    for name, value in about.items():
+        setattr(material, name, value)
     material.save()
+
+
+def change_weight(material: Material, typed: Any) -> None:
+    """Set what a material weighs: per length of a tape, per volume of a putty, each of the rest."""
+    for name, value in _weight_columns(material.form, typed.base, typed.u_base).items():
+        setattr(material, name, value)
+    material.typed_density, material.cuts = typed.record(), []
+    material.save()
+
+
+def weigh_cuts(material: Material, cuts: Sequence[Cut]) -> None:
+    """Take the shop's own weighings of cuts of a tape: its density with ± from then on.
+
+    Raises:
+        PieceError: no cut, or one without length or weight.
+    """
+    density = density_of_cuts(cuts)
+    material.g_per_cm, material.g_per_cm_u = density
+    material.cuts, material.typed_density = [list(cut) for cut in cuts], {}
+    material.save()
+
+
+@transaction.atomic
+def change_stock(
+    material: Material, why: str, amount: float, by: Any, note: str = ""
+) -> StockChange:
+    """Count, buy or use some of a material; ``amount`` is what is left, came or was cut.
+
+    Raises:
+        PieceError: more would be used than is left.
+    """
+    kept = Material.objects.select_for_update().get(pk=material.pk)
+    left = kept.left_amount or 0.0
+    after = {
+        StockChange.Why.COUNTED: amount,
+        StockChange.Why.BOUGHT: left + amount,
+        StockChange.Why.CUT: left - amount,
+    }[StockChange.Why(why)]
+    if after < -1e-6:
+        raise PieceError(
+            f"Only {left:.1f} {kept.unit} of {kept.name} are left, {amount:.1f} are asked for; count "
+            "what lies there, or note what was bought.",
+            code="not_enough",
+            field="amount",
+        )
+    kept.left_amount = material.left_amount = max(round(after, 3), 0.0)
+    kept.save(update_fields=["left_amount"])
+    return StockChange.objects.create(
+        material=kept, amount=round(after - left, 3), left_after=kept.left_amount, why=why,
+        note=note[:120], made_by=by,
+    )  # fmt: skip

@@ -5,7 +5,10 @@ from kentrobar.web.materials import views
 app_name = "materials"
 urlpatterns = [
     path("", views.shelf, name="shelf"),
-    path("<int:pk>/weight", views.change, name="change"),
+    path("new", views.add, name="add"),
+    path("<int:pk>/", views.material, name="material"),
+    path("<int:pk>/cuts", views.weigh_cuts, name="weigh_cuts"),
+    path("<int:pk>/stock", views.change_stock, name="change_stock"),
     path("fittings", views.fittings, name="fittings"),
     path("fittings/<int:pk>/weigh", views.weigh, name="weigh"),
 ]

@@ -1,30 +1,130 @@
-"""The shelf."""
+"""The shelf, one material of it, and what fittings weigh."""
+
+from typing import Any
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
 
+from kentrobar.core.errors import KentrobarError
+from kentrobar.core.materials import KINDS, Form, MaterialKind
 from kentrobar.web.materials import services
-from kentrobar.web.materials.forms import MaterialWeightForm, NewAccessoryForm, WeighForm
+from kentrobar.web.materials.forms import (
+    CutsForm,
+    MaterialForm,
+    NewAccessoryForm,
+    StockForm,
+    WeighForm,
+)
 from kentrobar.web.materials.models import Accessory, Material
 
 
+@require_GET
 def shelf(request: HttpRequest) -> HttpResponse:
-    """All materials of the shop with what they weigh."""
-    return _render_shelf(request, {})
+    """All materials of the shop: what they weigh, how they behave, what is left."""
+    context = {
+        "materials": Material.objects.filter(shop=request.user.shop_id),
+        "kinds": KINDS.items(),
+    }
+    return render(request, "materials/shelf.html", context)
+
+
+def _mine(request: HttpRequest, pk: int) -> Material:
+    return get_object_or_404(Material, pk=pk, shop=request.user.shop_id)
+
+
+def add(request: HttpRequest) -> HttpResponse:
+    """Another material of a kind."""
+    try:
+        kind = MaterialKind(request.GET.get("kind", ""))
+    except ValueError:
+        messages.error(request, "Choose the kind of the new material first.")
+        return redirect("materials:shelf")
+    form = MaterialForm(request.POST or None, shop=request.user.shop, kind=kind)
+    if form.is_valid():
+        about, typed = form.about(), form.cleaned_data["weight"]
+        order = Material.objects.filter(shop=request.user.shop_id).count()
+        material = services.add_material(
+            request.user.shop, kind, about.pop("name"), typed.base, order=order, **about
+        )
+        services.change_weight(material, typed)
+        messages.success(request, f"{material.name} is on the shelf.")
+        return redirect("materials:material", pk=material.pk)
+    context = {"form": form, "kind": KINDS[kind]}
+    return render(request, "materials/add.html", context, status=422 if form.is_bound else 200)
+
+
+def material(request: HttpRequest, pk: int) -> HttpResponse:
+    """One material: its figures, cuts that were weighed, what is left of it."""
+    chosen = _mine(request, pk)
+    form = MaterialForm(
+        request.POST or None,
+        shop=request.user.shop,
+        kind=MaterialKind(chosen.kind),
+        material=chosen,
+    )
+    if form.is_valid():
+        services.change_about(chosen, form.about())
+        if "weight" in form.changed_data:
+            services.change_weight(chosen, form.cleaned_data["weight"])
+        messages.success(request, f"{chosen.name}: saved. New pieces use it; plans offer it.")
+        return redirect("materials:material", pk=pk)
+    return _material_page(request, chosen, form=form)
+
+
+def _material_page(request: HttpRequest, chosen: Material, **forms: Any) -> HttpResponse:
+    """The page with those of its forms that were typed in."""
+    kind = MaterialKind(chosen.kind)
+    context = {
+        "material": chosen,
+        "changes": chosen.stock_changes.select_related("made_by")[:20],
+        "form": MaterialForm(None, shop=request.user.shop, kind=kind, material=chosen),
+        "stock": StockForm(None, chosen),
+        "cuts": CutsForm() if chosen.form is Form.TAPE else None,
+    } | forms
+    refused = any(form.is_bound for form in forms.values())
+    return render(request, "materials/material.html", context, status=422 if refused else 200)
 
 
 @require_POST
-def change(request: HttpRequest, pk: int) -> HttpResponse:
-    """Take a new weight of one material; a mistake is shown at its field."""
-    material = get_object_or_404(Material, pk=pk, shop=request.user.shop_id)
-    form = MaterialWeightForm(material, request.POST)
-    if not form.is_valid():
-        return _render_shelf(request, {pk: form}, status=422)
-    services.change_weight(material, form.cleaned_data["weight"])
-    messages.success(request, f"{material.name}: saved. New pieces use it; plans offer it.")
-    return redirect("materials:shelf")
+def weigh_cuts(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take weighed cuts of a tape: its weight per length with ±."""
+    chosen = _mine(request, pk)
+    form = CutsForm(request.POST)
+    if form.is_valid():
+        try:
+            services.weigh_cuts(chosen, form.cleaned_data["cuts"])
+        except KentrobarError as error:
+            form.add_error("cuts", error.message)
+        else:
+            messages.success(
+                request,
+                f"{chosen.name}: {chosen.g_per_cm:.4g} ±{chosen.g_per_cm_u:.2g} g/cm from now on. "
+                "Plans with it offer the new weight.",
+            )
+            return redirect("materials:material", pk=pk)
+    return _material_page(request, chosen, cuts=form)
+
+
+@require_POST
+def change_stock(request: HttpRequest, pk: int) -> HttpResponse:
+    """Count, buy or use some of a material."""
+    chosen = _mine(request, pk)
+    form = StockForm(request.POST, chosen)
+    if form.is_valid():
+        cleaned = form.cleaned_data
+        try:
+            services.change_stock(
+                chosen, cleaned["why"], cleaned["amount"].base, request.user, cleaned["note"]
+            )
+        except KentrobarError as error:
+            form.add_error("amount", error.message)
+        else:
+            left = f"{chosen.left_amount:g} {chosen.unit}"
+            messages.success(request, f"{left} of {chosen.name} left.")
+            return redirect("materials:material", pk=pk)
+    return _material_page(request, chosen, stock=form)
 
 
 def fittings(request: HttpRequest) -> HttpResponse:
@@ -59,11 +159,3 @@ def _render_fittings(
     accessories = Accessory.objects.filter(shop=request.user.shop_id)
     rows = [forms.get(accessory.pk) or WeighForm(accessory) for accessory in accessories]
     return render(request, "materials/fittings.html", {"forms": rows, "new": new}, status=status)
-
-
-def _render_shelf(
-    request: HttpRequest, forms: dict[int, MaterialWeightForm], status: int = 200
-) -> HttpResponse:
-    materials = Material.objects.filter(shop=request.user.shop_id)
-    rows = [forms.get(material.pk) or MaterialWeightForm(material) for material in materials]
-    return render(request, "materials/shelf.html", {"forms": rows}, status=status)

@@ -18,7 +18,7 @@ from kentrobar.core.errors import KentrobarError
 from kentrobar.core.units import INERTIA, LENGTH, MASS, Dimension, parse_quantity
 from kentrobar.instruments.lines import compile_pattern
 from kentrobar.instruments.taking import require_address
-from kentrobar.web.frames.forms import style_fields
+from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.measuring.models import Instrument
 
 _KIND = Instrument.Kind

@@ -26,9 +26,9 @@ from kentrobar.core.slips import Entry, TypedNumber, expect_earlier, judge
 from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.core.timing import TAP_SCATTER_S, Timing, period_of, swings_worth_it
 from kentrobar.core.units import LENGTH, parse_number
-from kentrobar.web.frames.forms import LENGTH_UNITS, style_fields
+from kentrobar.web.frames.forms import LENGTH_UNITS
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.quantities import QuantityField
+from kentrobar.web.kit.quantities import QuantityField, style_fields
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import TakenReading
 

@@ -6,6 +6,7 @@ raises an error of the core with the field's name and a sentence for the person.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
@@ -13,13 +14,23 @@ from typing import Any
 from kentrobar.core import placing
 from kentrobar.core.errors import KentrobarError, PieceError, UnitError
 from kentrobar.core.estimates import Estimate
+from kentrobar.core.materials import Form, MaterialKind
+from kentrobar.core.objections import Objection
 from kentrobar.core.outline import Face, parse_clock
-from kentrobar.core.pieces import ClockPlace, PointPiece, RimStrip
+from kentrobar.core.pieces import ClockPlace, Piece, PointPiece, RimStrip, StringBed
+from kentrobar.core.sites import FULL_EDGE, SITE_GROUPS
 from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
-from kentrobar.web.planning.board import Board
-from kentrobar.web.planning.laying import Order, default_face, density_of, lay, site_at, site_named
+from kentrobar.web.planning.board import Board, Standing
+from kentrobar.web.planning.laying import (
+    Order,
+    default_face,
+    lay,
+    lay_all_round,
+    site_at,
+    sites_named,
+)
 
 Parameters = Mapping[str, str]
 
@@ -29,7 +40,19 @@ class Hand:
     """Who acts: the units they type in and the shelf they take from (asked only when needed)."""
 
     units: Units
-    material: Callable[[int], Material]
+    shelf: Callable[[], Mapping[int, Material]]
+
+    def material(self, pk: int) -> Material:
+        """One material of the shelf; raises PieceError where it is not there."""
+        found = self.shelf().get(pk)
+        if found is None:
+            raise PieceError(
+                "This material is not on your shelf; choose another.", code="no_material"
+            )
+        return found
+
+    def kinds(self) -> dict[int, MaterialKind]:
+        return {pk: MaterialKind(material.kind) for pk, material in self.shelf().items()}
 
 
 Action = Callable[[Board, Parameters, Hand], tuple[Board, str]]
@@ -110,26 +133,132 @@ def _face(text: str, board: Board) -> Face:
 # -- the actions --------------------------------------------------------------------------
 
 
+class ObjectedError(PieceError):
+    """A piece is refused at its place; it can be mended, or the rule set aside."""
+
+    def __init__(self, objection: Objection) -> None:
+        super().__init__(objection.message, code=objection.code, field="site")
+        self.ways_out = [mend.label for mend in objection.mends]
+
+
+_PARTS = re.compile(r"^(?P<whole>.*[a-z\"])\s*/\s*(?P<parts>\d{1,2})$", re.IGNORECASE)
+
+
+def _tape_length(text: str, material: Material, hand: Hand) -> float:
+    """A typed length of tape; "8 in / 4" and "strip / 4" are parts of it."""
+    divided = _PARTS.match(text.strip())
+    whole, parts = (divided["whole"], int(divided["parts"]) or 1) if divided else (text, 1)
+    if whole.strip().lower() == "strip":
+        if not material.sold_amount:
+            raise PieceError(
+                f"Nobody has said how long {material.name} is sold; type the length in cm or in.",
+                code="no_strip_length",
+                field="amount",
+            )
+        return material.sold_amount / parts
+    return _length(whole, hand, "amount") / parts
+
+
+def _layers(parameters: Parameters) -> int:
+    text = parameters.get("layers", "") or "1"
+    return int(text) if text.isdecimal() and len(text) < 3 else 0
+
+
 def _add(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, str]:
     material_id = parameters.get("material", "")
     if not material_id.isdecimal():
         raise PieceError("Choose a material first.", code="no_material", field="material")
     material = hand.material(int(material_id))
-    read = _length if material.form == Material.Form.TAPE else _mass
+    amount = parameters.get("amount", "")
+    is_tape = material.form is Form.TAPE
     order = Order(
         material,
-        read(parameters.get("amount", ""), hand, "amount"),
+        _tape_length(amount, material, hand) if is_tape else _mass(amount, hand, "amount"),
         _face(parameters.get("face", ""), board),
         _yes(parameters, "mirrored"),
         _yes(parameters, "removed"),
+        _yes(parameters, "both_faces"),
+        _layers(parameters),
     )
-    if parameters.get("site"):
-        site = site_named(board.outline, parameters["site"])
-        order = replace(order, mirrored=order.mirrored and site.mirrored)
-    else:
-        site = site_at(board.outline, _coordinate(parameters, "x"), _coordinate(parameters, "y"))
-    piece = lay(order, site, board.outline)
-    return board.added(piece, material.pk), f"laid {material.name} at {site.label}"
+    pieces, where = _ordered(order, board, parameters)
+    numbers = []
+    for piece in pieces:
+        board = board.added(piece, material.pk)
+        numbers.append(board.pieces[-1].number)
+    board = _settled(board, numbers, parameters, hand)
+    return board, f"laid {material.name} at {where}"
+
+
+def _ordered(order: Order, board: Board, parameters: Parameters) -> tuple[list[Piece], str]:
+    """The pieces of an order, at a named site, a group of them or where the hand points."""
+    outline, key = board.outline, parameters.get("site", "")
+    if not key:
+        site = site_at(outline, _coordinate(parameters, "x"), _coordinate(parameters, "y"))
+        return [lay(order, site, outline)], site.label
+    balance = board.measured.balance_cm
+    sites = sites_named(outline, key, balance.value if isinstance(balance, Estimate) else None)
+    label = SITE_GROUPS[key][0] if key in SITE_GROUPS else sites[0].label
+    if key == FULL_EDGE:
+        return [lay_all_round(order, outline)], label
+    pieces = [
+        lay(replace(order, mirrored=order.mirrored and site.mirrored), site, outline)
+        for site in sites
+    ]
+    return pieces, label
+
+
+def _settled(board: Board, numbers: list[int], parameters: Parameters, hand: Hand) -> Board:
+    """New pieces with what is refused mended or set aside as asked for.
+
+    Raises:
+        ObjectedError: a piece is refused and nothing was asked for.
+    """
+    overruled, mend = parameters.get("overrule", ""), parameters.get("mend", "")
+    if overruled:
+        for number in numbers:
+            board = board.overruling(number, overruled, True)
+    for standing in board.objections(hand.kinds()):
+        refused = standing.objection.is_refusal and not standing.is_overruled
+        if standing.number in numbers and refused:
+            if not mend.isdecimal():
+                raise ObjectedError(standing.objection)
+            board = _mended(board, standing, mend)
+    return board
+
+
+def _mended(board: Board, standing: Standing, choice: str) -> Board:
+    mends = standing.objection.mends
+    if not (choice.isdecimal() and int(choice) < len(mends)):
+        raise PieceError("This can no longer be mended so; look again.", code="no_mend")
+    return board.replaced(standing.number, mends[int(choice)].pieces)
+
+
+def _mend(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, str]:
+    """One of the ways out of an objection to a piece."""
+    number, code = _number_of(parameters), parameters.get("code", "")
+    for standing in board.objections(hand.kinds()):
+        if standing.number == number and standing.objection.code == code:
+            board = _mended(board, standing, parameters.get("mend", ""))
+            return board, f"mended piece {number}"
+    raise PieceError("Nothing speaks against this piece any more; look again.", code="no_objection")
+
+
+def _overrule(board: Board, parameters: Parameters, _hand: Hand) -> tuple[Board, str]:
+    """Set a rule aside for a piece, or heed it again."""
+    number, code = _number_of(parameters), parameters.get("code", "")[:30]
+    is_overruled = parameters.get("value") != "0"
+    said = "set a rule aside for" if is_overruled else "heeded a rule again for"
+    return board.overruling(number, code, is_overruled), f"{said} piece {number}"
+
+
+def _divide(board: Board, parameters: Parameters, _hand: Hand) -> tuple[Board, str]:
+    """Cut a strip into equal parts that can be moved apart."""
+    laid = board.find(_number_of(parameters))
+    if not isinstance(laid.piece, RimStrip):
+        raise PieceError("Only a strip is divided.", code="no_strip", field="parts")
+    text = parameters.get("parts", "")
+    parts = placing.divided(laid.piece, board.outline, int(text) if text.isdecimal() else 0)
+    return board.replaced(laid.number, parts), f"divided piece {laid.number} into {len(parts)}"
 
 
 def _change(
@@ -186,6 +315,8 @@ def _edit(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, str]
 
 
 def _edit_place(piece: Any, text: str, board: Board, hand: Hand) -> Any:
+    if isinstance(piece, StringBed):
+        raise PieceError("Strings lie where they are strung; change their weight.", code="no_place")
     if not isinstance(piece, RimStrip):
         if not isinstance(piece, PointPiece):
             half = (piece.to_cm - piece.from_cm) / 2
@@ -204,7 +335,7 @@ def _edit_length(piece: Any, text: str, _board: Board, hand: Hand) -> Any:
     length = _length(text, hand, "length")
     if isinstance(piece, RimStrip):
         return replace(piece, length_cm=piece.length_cm._replace(value=length))
-    if isinstance(piece, PointPiece):
+    if isinstance(piece, PointPiece | StringBed):
         raise PieceError("A compact piece has no length; change its weight.", code="no_length")
     middle = (piece.from_cm + piece.to_cm) / 2
     return replace(piece, from_cm=middle - length / 2, to_cm=middle + length / 2)
@@ -233,6 +364,10 @@ def _edit_face(piece: Any, text: str, board: Board, _hand: Hand) -> Any:
     return replace(piece, face=_face(text, board))
 
 
+def _edit_layers(piece: Any, text: str, _board: Board, _hand: Hand) -> Any:
+    return replace(piece, layers=_layers({"layers": text}))
+
+
 def _edit_gap(piece: Any, text: str, _board: Board, hand: Hand) -> Any:
     return replace(piece, gap_cm=_length(text, hand, "gap"))
 
@@ -248,6 +383,7 @@ EDITS: dict[str, Callable[[Any, str, Board, Hand], Any]] = {
     "density": _edit_density,
     "face": _edit_face,
     "gap": _edit_gap,
+    "layers": _edit_layers,
     "mirrored": _flag("mirrored"),
     "both_faces": _flag("both_faces"),
     "removed": _flag("removed"),
@@ -257,7 +393,7 @@ EDITS: dict[str, Callable[[Any, str, Board, Hand], Any]] = {
 def _use_density(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, str]:
     """Take the shelf's present weight per length for every strip of that material."""
     material = hand.material(_number_of({"piece": parameters.get("material", "")}))
-    density = density_of(material)
+    density = material.density
     for laid in board.pieces:
         if laid.material_id == material.pk and isinstance(laid.piece, RimStrip):
             board = board.changed(laid.number, replace(laid.piece, g_per_cm=density))
@@ -293,6 +429,9 @@ ACTIONS: dict[str, Action] = {
     "grow": _grow,
     "mirror": _mirror,
     "delete": _delete,
+    "divide": _divide,
+    "mend": _mend,
+    "overrule": _overrule,
     "edit": _edit,
     "use_density": _use_density,
     "axis": _set_axis,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, NamedTuple
@@ -12,6 +12,8 @@ from pydantic import TypeAdapter
 from kentrobar.core.cautions import HEAVIER_HEAD_KGCM2, Hazard, cautions_for
 from kentrobar.core.errors import KentrobarError, PieceError
 from kentrobar.core.estimates import Estimate
+from kentrobar.core.materials import MaterialKind
+from kentrobar.core.objections import Laid, Objection, objections
 from kentrobar.core.outline import Face, Outline
 from kentrobar.core.pieces import Piece, RimStrip
 from kentrobar.core.plans import PieceShare, Prediction, piece_shares, predict
@@ -30,6 +32,18 @@ class LaidPiece(NamedTuple):
     number: int
     material_id: int | None
     piece: Piece
+    overruled: frozenset[str] = frozenset()  # codes of the rules set aside for it
+
+
+Kinds = Mapping[int, MaterialKind]
+
+
+class Standing(NamedTuple):
+    """An objection to the piece of this number, and whether the person set it aside."""
+
+    number: int
+    objection: Objection
+    is_overruled: bool
 
 
 def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[LaidPiece, ...]:
@@ -38,6 +52,7 @@ def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[LaidPiece, ...]:
             item["id"],
             item.get("material"),
             convert.piece(_DOCUMENT.validate_python(item["piece"])),
+            frozenset(item.get("overruled", ())),
         )
         for item in stored
     )
@@ -51,6 +66,7 @@ def stored_pieces(pieces: Iterable[LaidPiece]) -> list[dict[str, Any]]:
             "material": laid.material_id,
             "piece": convert.piece_document(laid.piece).model_dump(exclude_none=True),
         }
+        | ({"overruled": sorted(laid.overruled)} if laid.overruled else {})
         for laid in pieces
     ]
 
@@ -132,11 +148,42 @@ class Board:
         return replace(self, pieces=(*self.pieces, LaidPiece(number, material_id, piece)))
 
     def changed(self, number: int, piece: Piece) -> Board:
-        self.find(number)
-        pieces = tuple(
-            laid._replace(piece=piece) if laid.number == number else laid for laid in self.pieces
+        return self._with(number, lambda laid: laid._replace(piece=piece))
+
+    def replaced(self, number: int, pieces: Sequence[Piece]) -> Board:
+        """The board with other pieces in the place of one; the first keeps its number."""
+        before, board = self.find(number), self
+        for piece in pieces[1:]:
+            board = board.added(piece, before.material_id)
+        first = before._replace(piece=pieces[0])
+        return board._with(number, lambda _: first)
+
+    def overruling(self, number: int, code: str, is_overruled: bool) -> Board:
+        """The board with one rule set aside for a piece, or heeded again."""
+        codes = {code} if is_overruled else set()
+        return self._with(
+            number, lambda laid: laid._replace(overruled=(laid.overruled - {code}) | codes)
         )
-        return replace(self, pieces=pieces)
+
+    def objections(self, kinds: Kinds) -> list[Standing]:
+        """What speaks against the pieces; ``kinds`` tells a material's kind by its id."""
+        laid = [Laid(each.piece, kinds.get(each.material_id or 0)) for each in self.pieces]
+        found = objections(laid, self.outline, self.frame.circumstances)
+        return [
+            Standing(
+                self.pieces[each.position].number,
+                each,
+                each.code in self.pieces[each.position].overruled,
+            )
+            for each in found
+        ]
+
+    def _with(self, number: int, change: Callable[[LaidPiece], LaidPiece]) -> Board:
+        self.find(number)
+        return replace(
+            self,
+            pieces=tuple(change(laid) if laid.number == number else laid for laid in self.pieces),
+        )
 
     def without(self, number: int) -> Board:
         self.find(number)
@@ -160,6 +207,6 @@ class Board:
     def cautions(self, materials: Iterable[Any]) -> list[str]:
         """The sentences to show beside this plan."""
         materials = list(materials)
-        lead = {material.pk for material in materials if material.is_lead}
-        metal = {material.pk for material in materials if material.is_metal}
+        lead = {material.pk for material in materials if material.facts.is_lead}
+        metal = {material.pk for material in materials if material.facts.is_metal}
         return cautions_for(self.hazards(lead, metal))

@@ -11,7 +11,7 @@ from functools import lru_cache
 
 from kentrobar.core.estimates import Estimate, Quantity
 from kentrobar.core.outline import Face, Outline, RimPoint, Sport, clock_text
-from kentrobar.core.pieces import Piece, PointPiece, RimStrip
+from kentrobar.core.pieces import Piece, PointPiece, RimStrip, StringBed
 from kentrobar.core.silhouette import Path, piece_paths, silhouette_of
 from kentrobar.core.sites import Site, sites_of
 from kentrobar.core.units import CM_PER_IN
@@ -167,6 +167,8 @@ def anchor_of(piece: Piece, outline: Outline) -> RimPoint:
         return line.point((start + end) / 2)
     if isinstance(piece, PointPiece):
         return RimPoint(piece.x_cm, piece.y_cm)
+    if isinstance(piece, StringBed):
+        return RimPoint(0.0, outline.centre_y_cm)
     return RimPoint(0.0, (piece.from_cm + piece.to_cm) / 2)
 
 
@@ -179,6 +181,8 @@ def place_text(piece: Piece, outline: Outline, length_text: Callable[[float], st
         return f"{clock_text(line.clock_at(centre))} · {length_text(line.point(centre).y)}"
     if isinstance(piece, PointPiece):
         return length_text(piece.y_cm)
+    if isinstance(piece, StringBed):
+        return length_text(outline.centre_y_cm)
     return f"{length_text(piece.from_cm)} to {length_text(piece.to_cm)}"
 
 

@@ -8,15 +8,15 @@ from django import forms
 
 from kentrobar.core.goals import Goal
 from kentrobar.core.matching import USUAL_TOLERANCE, Aim
+from kentrobar.core.materials import Form
 from kentrobar.core.proposals import Supply
 from kentrobar.core.specs import Specs
 from kentrobar.core.units import INERTIA, LENGTH, MASS
-from kentrobar.web.frames.forms import BalanceField, style_fields
+from kentrobar.web.frames.forms import BalanceField
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import QuantityField, Typed
-from kentrobar.web.materials.models import Material
-from kentrobar.web.planning.laying import density_of
+from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
+from kentrobar.web.materials.models import Material, kinds_of
 
 _FIELD_OF = {"mass_g": "mass", "balance_cm": "balance", "swingweight_kgcm2": "swingweight",
              "twistweight_kgcm2": "twistweight"}  # fmt: skip
@@ -45,8 +45,8 @@ class AimForm(forms.Form):
     def __init__(self, data: Any, *, frame: Frame, shelf: Any, units: Units) -> None:
         super().__init__(data)
         self.frame, self.units = frame, units
-        self.fields["tape"].queryset = shelf.filter(form=Material.Form.TAPE)
-        self.fields["putty"].queryset = shelf.filter(form=Material.Form.PUTTY)
+        self.fields["tape"].queryset = shelf.filter(kind__in=kinds_of(Form.TAPE))
+        self.fields["putty"].queryset = shelf.filter(kind__in=kinds_of(Form.PUTTY))
         self.initial |= {"step": ("0.5", "cm"), "mass": ("", units.mass, ""),
                          "balance": ("", units.balance, "")}  # fmt: skip
         style_fields(self)
@@ -90,7 +90,7 @@ class AimForm(forms.Form):
 
     def supply(self) -> Supply:
         tape, putty = self.cleaned_data["tape"], self.cleaned_data["putty"]
-        return Supply(tape.name, density_of(tape), putty.name, self.cleaned_data["step"].base)
+        return Supply(tape.name, tape.density, putty.name, self.cleaned_data["step"].base)
 
     def target_rows(self) -> list[Any]:
         return [self[name] for name in (*_FIELD_OF.values(), "ceiling")]

@@ -5,12 +5,16 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from kentrobar.core.builds import DAMPENER_CM
 from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import Estimate
+from kentrobar.core.materials import Form, MaterialKind
+from kentrobar.core.objections import CAP_DEPTH_CM
 from kentrobar.core.outline import Face, Outline, Sport
 from kentrobar.core.pieces import (
     CUT_LENGTH_U_CM,
     WEIGHED_U_G,
+    ClockPlace,
     Piece,
     Plug,
     PointPiece,
@@ -18,7 +22,7 @@ from kentrobar.core.pieces import (
     Sleeve,
 )
 from kentrobar.core.placing import clock_place, laid_at, nearest_on_rim
-from kentrobar.core.sites import Site, Zone, shaft_at, sites_of
+from kentrobar.core.sites import SITE_GROUPS, Site, Zone, shaft_at, sites_of
 from kentrobar.web.materials.models import Material
 
 REACH_CM = 3.5  # how far beside the rim a hand may point and still mean it
@@ -38,14 +42,19 @@ class Order:
     face: Face
     mirrored: bool
     removed: bool = False
+    both_faces: bool = False
+    layers: int = 1
 
 
-def site_named(outline: Outline, key: str) -> Site:
-    """The site of this key; raises PieceError for an unknown one."""
-    for site in sites_of(outline):
-        if site.key == key:
-            return site
-    raise PieceError("This frame has no such site; choose one of the list.", code="no_such_site")
+def sites_named(outline: Outline, key: str, balance_cm: float | None = None) -> list[Site]:
+    """The site of this key, or the several of a group; raises PieceError for an unknown one."""
+    _, keys = SITE_GROUPS.get(key, ("", (key,)))
+    found = {site.key: site for site in sites_of(outline, balance_cm)}
+    if not all(each in found for each in keys):
+        raise PieceError(
+            "This frame has no such site; choose one of the list.", code="no_such_site"
+        )
+    return [found[each] for each in keys]
 
 
 def site_at(outline: Outline, x_cm: float, y_cm: float) -> Site:
@@ -86,12 +95,33 @@ def lay(order: Order, site: Site, outline: Outline) -> Piece:
     # On the long axis there is one place only: its mirror image is itself.
     mirrored = order.mirrored and abs(site.x_cm) > ON_AXIS_CM
     match order.material.form:
-        case Material.Form.TAPE:
+        case Form.TAPE:
             return _tape(order, site, outline, mirrored)
-        case Material.Form.PUTTY:
+        case Form.PUTTY:
             return _putty(order, site, mirrored)
+        case Form.ITEM:
+            return _item(order, site, outline, mirrored)
         case _:
             return _sleeve(order, site, outline)
+
+
+def lay_all_round(order: Order, outline: Outline) -> Piece:
+    """Tape along the full edge of a paddle: a pair from the middle of the top to the handle."""
+    if order.material.form is not Form.TAPE:
+        raise PieceError(
+            f"{order.material.name} does not go round an edge; choose a tape.",
+            code="not_a_tape",
+            field="site",
+        )
+    length = math.floor(10 * outline.rim(order.face).half_length) / 10
+    return RimStrip(
+        at=ClockPlace(0.0),
+        length_cm=Estimate(length, CUT_LENGTH_U_CM),
+        g_per_cm=order.material.density,
+        face=order.face,
+        mirrored=True,
+        **_names(order),
+    )
 
 
 def _names(order: Order) -> dict[str, str | bool]:
@@ -102,13 +132,8 @@ def _mass(order: Order) -> Estimate:
     return Estimate(order.amount, WEIGHED_U_G)
 
 
-def density_of(material: Material) -> Estimate:
-    """Grams per cm of a tape, with ±."""
-    return Estimate(material.g_per_cm or 0.0, material.g_per_cm_u or 0.0)
-
-
 def _tape(order: Order, site: Site, outline: Outline, mirrored: bool) -> Piece:
-    density, length = density_of(order.material), order.amount
+    density, length = order.material.density, order.amount
     if site.zone is Zone.RIM and site.clock is not None:
         strip = RimStrip(
             at=site.clock,
@@ -116,6 +141,8 @@ def _tape(order: Order, site: Site, outline: Outline, mirrored: bool) -> Piece:
             g_per_cm=density,
             face=order.face,
             mirrored=mirrored,
+            both_faces=order.both_faces,
+            layers=order.layers,
             **_names(order),
         )
         line = outline.rim(order.face)
@@ -154,6 +181,10 @@ def _putty(order: Order, site: Site, mirrored: bool) -> Piece:
             radius_cm=CAVITY_RADIUS_CM,
             **_names(order),
         )
+    return _compact(order, site, mirrored)
+
+
+def _compact(order: Order, site: Site, mirrored: bool) -> PointPiece:
     return PointPiece(
         mass_g=_mass(order),
         x_cm=round(site.x_cm, 2),
@@ -161,6 +192,22 @@ def _putty(order: Order, site: Site, mirrored: bool) -> Piece:
         mirrored=mirrored,
         **_names(order),
     )
+
+
+def _item(order: Order, site: Site, outline: Outline, mirrored: bool) -> Piece:
+    """A compact thing; some kinds have one place only."""
+    mass = _mass(order)
+    match MaterialKind(order.material.kind):
+        case MaterialKind.BUTT_CAP:
+            return Plug(
+                mass_g=mass, from_cm=0.0, to_cm=CAP_DEPTH_CM - 0.2, radius_cm=1.6, **_names(order)
+            )
+        case MaterialKind.DAMPENER if outline.sport is Sport.TENNIS:
+            line = outline.rim(Face.INNER)
+            y = round(line.point(line.half_length).y + DAMPENER_CM, 2)
+            return PointPiece(mass_g=mass, y_cm=y, **_names(order))
+        case _:
+            return _compact(order, site, mirrored)
 
 
 def _sleeve(order: Order, site: Site, outline: Outline) -> Piece:

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from django.db import models
 
+from kentrobar.core.steps import DEFAULT_ORDER
+
 
 class Plan(models.Model):
     """Pieces laid on one frame.
 
-    ``pieces`` is a list of ``{"id", "material", "piece"}``, each piece a kentrobar/1 document.
+    ``pieces`` is a list of ``{"id", "material", "piece", "overruled"}``, each piece a kentrobar/1
+    document, ``overruled`` the rules of laying that the person set aside for it.
     ``version`` counts every change, so that two pages never overwrite each other silently. ``at``
     is the revision that is shown, ``undo_to`` the one before it and ``redo`` those undone, last
     one last. ``last_change`` is the page's own mark of the change that was taken last: a page that
-    lost the answer may send that change again, and it is not taken twice.
+    lost the answer may send that change again, and it is not taken twice. ``order_of_work`` is the
+    school by which its steps are told; an archived plan is kept out of sight.
     """
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="plans")
@@ -25,6 +29,8 @@ class Plan(models.Model):
     undo_to = models.PositiveIntegerField(null=True)
     redo = models.JSONField(default=list)
     last_change = models.CharField(max_length=40, blank=True)
+    order_of_work = models.CharField(max_length=14, default=DEFAULT_ORDER.value)
+    archived_at = models.DateTimeField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now_add=True)
 

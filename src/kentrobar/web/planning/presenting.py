@@ -8,14 +8,22 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from kentrobar.core.cautions import AT_HAND, Hazard
 from kentrobar.core.estimates import Estimate, NotMeasured, Quantity
+from kentrobar.core.materials import Form
 from kentrobar.core.outline import Face, RimLine, clock_text
-from kentrobar.core.pieces import Piece, PointPiece, RimStrip, Sleeve, total_mass_g
+from kentrobar.core.pieces import (
+    Piece,
+    PointPiece,
+    RimStrip,
+    Sleeve,
+    StringBed,
+    count_of,
+    total_mass_g,
+)
 from kentrobar.web.kit.numbers import Units, beside_balance, shown_specs
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning import drawing
-from kentrobar.web.planning.board import Board, LaidPiece
+from kentrobar.web.planning.board import Board, LaidPiece, Standing
 
 STARTING_STRIP = {"cm": "10 cm", "mm": "100 mm", "in": "4 in"}
 STARTING_PUTTY = {"g": "3 g", "oz": "0.1 oz"}
@@ -109,20 +117,36 @@ def offered(materials: Iterable[Material], units: Units) -> list[dict[str, Any]]
         {
             "pk": material.pk,
             "name": material.name,
-            "form": material.form,
+            "form": material.form.value,
             "amount_text": _starting_amount(material, units),
-            "caution": AT_HAND[Hazard.LEAD] if material.is_lead else "",
+            "caution": material.caution,
         }
         for material in materials
     ]
 
 
 def _starting_amount(material: Material, units: Units) -> str:
-    if material.form == Material.Form.TAPE:
+    if material.form is Form.TAPE:
         return STARTING_STRIP[units.length]
-    if material.sleeve_mass_g:
-        return f"{units.mass_text(material.sleeve_mass_g)} {units.mass}"
+    if material.each_g:
+        return f"{units.mass_text(material.each_g)} {units.mass}"
     return STARTING_PUTTY[units.mass]
+
+
+def objections_shown(standings: Iterable[Standing]) -> list[dict[str, Any]]:
+    """What speaks against the pieces, refusals first; what was set aside last."""
+    order = sorted(standings, key=lambda s: (s.is_overruled, not s.objection.is_refusal, s.number))
+    return [
+        {
+            "number": standing.number,
+            "code": standing.objection.code,
+            "message": standing.objection.message,
+            "is_refusal": standing.objection.is_refusal,
+            "is_overruled": standing.is_overruled,
+            "mends": [mend.label for mend in standing.objection.mends],
+        }
+        for standing in order
+    ]
 
 
 def rows(
@@ -156,7 +180,7 @@ def _row(
         "can_mirror": isinstance(piece, RimStrip | PointPiece),
         "mirrored": getattr(piece, "mirrored", False),
         "faces": [face.value for face in board.outline.faces],
-        "is_lead": bool(material and material.is_lead),
+        "is_lead": bool(material and material.facts.is_lead),
         "lever": texts[f"lever-{n}"],
         "share": texts[f"share-{n}"],
         "percent": texts[f"percent-{n}"],
@@ -173,12 +197,14 @@ def _row(
         row |= _cut(piece, board)
         row["at_centre_line"] = piece.mirrored and piece.stretch(line).start in (0.0, piece.gap_cm)
         row["gap_value"] = units.length_text(piece.gap_cm)
+        row["layers"] = piece.layers
+        row["can_be_on_both_faces"] = board.frame.is_racket
         return row
     row["mass_value"] = units.piece_mass_text(piece.mass_g.value)
     row |= _cut(piece, board)
     if isinstance(piece, PointPiece):
         row["place_value"] = units.length_text(piece.y_cm)
-    else:
+    elif not isinstance(piece, StringBed):
         row["place_value"] = units.length_text((piece.from_cm + piece.to_cm) / 2)
         row["length_value"] = units.length_text(piece.to_cm - piece.from_cm)
     return row
@@ -206,7 +232,7 @@ def _density(piece: RimStrip, material: Material | None) -> dict[str, Any]:
 
 def _cut(piece: Piece, board: Board) -> dict[str, str | int]:
     """What the hand at the bench needs: where in words, mm from the butt, length, how many."""
-    count = (1 + getattr(piece, "mirrored", False)) * (1 + getattr(piece, "both_faces", False))
+    count = count_of(piece)
     if isinstance(piece, RimStrip):
         line = board.outline.rim(piece.face)
         start, end = piece.stretch(line)
@@ -223,6 +249,8 @@ def _cut(piece: Piece, board: Board) -> dict[str, str | int]:
         side = f"{10 * abs(piece.x_cm):.0f} mm from the long axis" if piece.x_cm else "on the axis"
         place = f"{10 * piece.y_cm:.0f}"
         return {"where": side, "from_butt": place, "cut_length": "–", "count": count}
+    if isinstance(piece, StringBed):
+        return {"where": "strings", "from_butt": "–", "cut_length": "–", "count": count}
     inside = "round the handle" if isinstance(piece, Sleeve) else "in the cavity"
     return {
         "where": inside,

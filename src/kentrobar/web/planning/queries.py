@@ -7,7 +7,6 @@ from functools import lru_cache
 
 from django.db.models import QuerySet
 
-from kentrobar.core.errors import PieceError
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board import Board, read_pieces
@@ -38,13 +37,10 @@ def _frame_as_of(pk: int, _specs: int | None, _changed: datetime) -> Frame:
     return Frame.objects.select_related("specs", "client").get(pk=pk)
 
 
+def materials_by_id(user: User) -> dict[int, Material]:
+    """The shop's shelf by id."""
+    return {material.pk: material for material in shelf_of(user)}
+
+
 def shelf_of(user: User) -> QuerySet[Material]:
     return Material.objects.filter(shop=user.shop_id)
-
-
-def material_of(user: User, pk: int) -> Material:
-    """One material of the shop; raises PieceError where it is not on its shelf."""
-    material = shelf_of(user).filter(pk=pk).first()
-    if material is None:
-        raise PieceError("This material is not on your shelf; choose another.", code="no_material")
-    return material

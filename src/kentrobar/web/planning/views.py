@@ -12,15 +12,17 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.errors import KentrobarError
-from kentrobar.core.sites import sites_of
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.materials import MaterialKind
+from kentrobar.core.sites import site_choices
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.planning import drawing, presenting, services
-from kentrobar.web.planning.actions import Hand, act
+from kentrobar.web.planning.actions import Hand, ObjectedError, act
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.imports import export_plan
 from kentrobar.web.planning.laying import default_face
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.queries import board_in_hand, material_of, plans_of, shelf_of
+from kentrobar.web.planning.queries import board_in_hand, materials_by_id, plans_of, shelf_of
 from kentrobar.web.planning.sheet import sheet_pdf
 from kentrobar.web.shops.models import User
 
@@ -53,7 +55,10 @@ def board(request: HttpRequest, pk: int) -> HttpResponse:
     """The plan board."""
     plan = get_object_or_404(plans_of(request.user), pk=pk)
     context = _board_context(plan, request.user)
-    context["sites"] = sites_of(plan.frame.outline)
+    balance = plan.frame.measured.balance_cm
+    context["sites"] = site_choices(
+        plan.frame.outline, balance.value if isinstance(balance, Estimate) else None
+    )
     context["materials"] = presenting.offered(context["shelf"], request.user.units)
     context["default_face"] = default_face(plan.frame.outline).value
     return render(request, "planning/board.html", context)
@@ -67,6 +72,8 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
     backdrop = drawing.backdrop_of(outline)
     before = shown.prediction.before.balance_cm
     before_x = drawing.fulcrum_x(before)
+    kinds = {material.pk: MaterialKind(material.kind) for material in shelf}
+    objections = presenting.objections_shown(shown.objections(kinds))
     return {
         "plan": plan,
         "frame": plan.frame,
@@ -83,7 +90,8 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
         "fulcrum_after": presenting.shapes(shown, only=0)["fulcrum"],
         "cards": presenting.specs_shown(shown, units, texts),
         "rows": presenting.rows(shown, units, texts, shelf),
-        "warnings": shown.prediction.warnings,
+        "objections": objections,
+        "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
         "cautions": shown.cautions(shelf),
     }
 
@@ -152,7 +160,7 @@ def copy(request: HttpRequest, pk: int) -> JsonResponse:
 
 
 def _action(request: HttpRequest) -> tuple[str, Any, Hand]:
-    hand = Hand(request.user.units, lambda pk: material_of(request.user, pk))
+    hand = Hand(request.user.units, lambda: materials_by_id(request.user))
     return request.POST.get("action", ""), request.POST, hand
 
 
@@ -175,7 +183,10 @@ def _parts(request: HttpRequest, plan: Plan) -> dict[str, Any]:
 
 
 def _refusal(error: KentrobarError) -> JsonResponse:
-    return JsonResponse({"message": error.message, "field": error.field}, status=422)
+    answer = {"message": error.message, "field": error.field}
+    if isinstance(error, ObjectedError):
+        answer |= {"code": error.code, "ways_out": error.ways_out}
+    return JsonResponse(answer, status=422)
 
 
 def _conflict(plan: Plan, error: services.ConflictError) -> JsonResponse:

@@ -60,7 +60,7 @@ function showSaved(parts) {
   byId("redo").disabled = !parts.redo;
   if (document.activeElement !== byId("plan-title")) byId("plan-title").value = parts.name;
   if (document.activeElement !== byId("axis")) byId("axis").value = parts.axis;
-  byId("tray-error").textContent = "";
+  clearTrayError();
   indexNumbers();
   if (parts.laid) selected = parts.laid;
   select(pieceShape(selected) ? selected : null);
@@ -101,8 +101,36 @@ function refused(change, error) {
     byId("notice").hidden = false;
   } else {
     byId("tray-error").textContent = error.message;
+    showWaysOut(change, error);
     if (change.action !== "add") transport.refresh(); // puts a shape that was dragged back
   }
+}
+
+/** Buttons that lay a refused piece otherwise, or as it is all the same. */
+function showWaysOut(change, error) {
+  const box = byId("ways-out");
+  box.replaceChildren();
+  box.hidden = !error.code;
+  if (!error.code) return;
+  const offer = (label, addition) => {
+    const button = document.createElement("button");
+    button.type = "button";
+    button.className = "btn btn-sm btn-outline-secondary";
+    button.textContent = label;
+    button.addEventListener("click", () => {
+      clearTrayError();
+      const { mark: _mark, ...order } = change;
+      transport.send({ ...order, ...addition });
+    });
+    box.append(button);
+  };
+  error.ways_out.forEach((label, i) => offer(label, { mend: i }));
+  offer("Lay it all the same", { overrule: error.code });
+}
+
+function clearTrayError() {
+  byId("tray-error").textContent = "";
+  byId("ways-out").hidden = true;
 }
 
 function conflict(answer) {
@@ -155,7 +183,7 @@ function onFrame(event) {
 
 function lay(place) {
   settleKeys();
-  byId("tray-error").textContent = "";
+  clearTrayError();
   const order = Object.fromEntries(new FormData(byId("tray")));
   delete order.site;
   transport.send({ action: "add", ...order, ...place });
@@ -221,7 +249,8 @@ svg.parentElement.addEventListener("focusin", (event) => {
 const AMOUNTS = {
   tape: "Length of one strip",
   putty: "Weight of one piece",
-  sleeve: "Weight of the sleeve",
+  sleeve: "Weight of one",
+  item: "Weight of one",
 };
 
 function fitTray() {
@@ -232,6 +261,7 @@ function fitTray() {
   byId("amount-label").textContent = AMOUNTS[form];
   byId("amount").value = amount;
   byId("face").disabled = form !== "tape";
+  for (const each of byId("tray").querySelectorAll(".of-tape input")) each.disabled = form !== "tape";
 }
 byId("material").addEventListener("change", fitTray);
 byId("tray").addEventListener("submit", (event) => {
@@ -254,11 +284,13 @@ byId("pieces").addEventListener("keydown", (event) => {
 byId("pieces").addEventListener("click", (event) => {
   const button = event.target.closest("button");
   if (!button) return;
-  const { select: chosen, remove, useDensity } = button.dataset;
+  const { select: chosen, remove, useDensity, mend, overrule, code, of: piece } = button.dataset;
   if (chosen) {
     select(chosen);
     pieceShape(chosen)?.focus();
-  } else if (remove) transport.send({ action: "delete", piece: remove });
+  } else if (mend) transport.send({ action: "mend", piece, code, mend });
+  else if (overrule) transport.send({ action: "overrule", piece, code, value: overrule });
+  else if (remove) transport.send({ action: "delete", piece: remove });
   else if (useDensity) transport.send({ action: "use_density", material: useDensity });
 });
 
@@ -268,6 +300,7 @@ byId("nudge").addEventListener("click", (event) => {
   const { nudge, grow, act } = button.dataset;
   if (nudge) press("nudge", nudge, 0.1);
   else if (grow) press("grow", grow, 1);
+  else if ("divide" in button.dataset) actOnSelected("divide", { parts: byId("parts").value });
   else actOnSelected(act);
 });
 
@@ -299,9 +332,9 @@ function history(action) {
   transport.send({ action });
 }
 
-function actOnSelected(action) {
+function actOnSelected(action, parameters = {}) {
   settleKeys();
-  transport.send({ action, piece: selected });
+  transport.send({ action, piece: selected, ...parameters });
 }
 
 // -- keys -----------------------------------------------------------------------------------

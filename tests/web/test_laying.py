@@ -1,0 +1,153 @@
+"""Laying what a shop has: refusals with a way out, parts of a strip, groups of sites, the shelf."""
+
+import pytest
+
+from kentrobar.core.materials import STARTING_SHELF
+from kentrobar.web.materials.models import Material, StockChange
+from tests.web.conftest import new_person
+
+
+@pytest.fixture
+def foam(racket):
+    racket.handle_build, racket.is_used, racket.blocked = "foam", True, "3:00"
+    racket.save()
+    return racket
+
+
+def test_a_refused_piece_offers_its_ways_out(hand, foam):
+    asked = {"material": "Silicone", "amount": "4 g", "site": "cavity"}
+    refused = hand.lay(**asked)
+    assert refused.status_code == 422
+    assert refused.json()["ways_out"] == ["Put it inside the butt cap"]
+    assert hand.pieces == []
+    assert hand.lay(**asked, mend="0").status_code == 200
+    assert hand.pieces[0]["piece"]["to_cm"] < 2.4
+    assert hand.lay(**asked, overrule="foam_handle").status_code == 200
+    assert hand.pieces[1]["overruled"] == ["foam_handle"]
+    assert hand.lay(**asked, mend="7").status_code == 422
+
+
+def test_an_objection_is_mended_set_aside_and_heeded_again(hand, foam, client, plan):
+    hand.lay(site="three_nine", overrule="blocked", amount="6 cm", mirrored="1")
+    shown = client.get(f"/plans/{plan.pk}/").context["objections"]
+    assert [(o["code"], o["is_overruled"]) for o in shown] == [("blocked", True)]
+    hand.do("overrule", piece=1, code="blocked", value="0")
+    page = client.get(f"/plans/{plan.pk}/").content.decode()
+    assert "It covers 3:00" in page
+    assert hand.do("mend", piece=1, code="blocked", mend="0").status_code == 200
+    assert [piece["id"] for piece in hand.pieces] == [1, 2]
+    assert client.get(f"/plans/{plan.pk}/").context["objections"] == []
+    assert hand.do("mend", piece=1, code="blocked", mend="0").status_code == 422
+    hand.edit("face", "bumper")
+    codes = {o["code"] for o in client.get(f"/plans/{plan.pk}/").context["objections"]}
+    assert codes == {"worn_bumper"}
+
+
+@pytest.mark.parametrize(
+    ("amount", "length_cm"),
+    [("8 in / 4", 5.08), ("8in/4", 5.08), ("strip / 4", 5.08), ("12 cm", 12.0), ("1/2 in", 1.27)],
+)
+def test_a_sold_strip_is_divided_as_it_is_typed(hand, amount, length_cm):
+    assert hand.lay("Lead tape, half inch", amount).status_code == 200
+    assert hand.pieces[0]["piece"]["length_cm"]["value"] == pytest.approx(length_cm)
+
+
+def test_a_strip_as_sold_needs_its_length(hand, technician):
+    Material.objects.filter(name="Copper tape").update(sold_amount=None)
+    refused = hand.lay("Copper tape", "strip/2")
+    assert (refused.status_code, refused.json()["field"]) == (422, "amount")
+
+
+def test_layers_faces_and_division(hand, plan):
+    assert hand.lay(site="three_nine", both_faces="1", layers="2").status_code == 200
+    assert hand.edit("layers", "9").status_code == 422
+    assert hand.edit("layers", "3").status_code == 200
+    mass = 2 * 2 * 3 * 1.0
+    shown = hand.do("axis", value="10 cm").json()["html"]["specs"]
+    assert f"+{mass:.1f}" in shown
+    assert hand.do("divide", piece=1, parts="4").status_code == 200
+    assert [p["piece"]["length_cm"]["value"] for p in hand.pieces] == [2.5] * 4
+    assert hand.do("divide", piece=1, parts="0").status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("material", "site", "kinds"),
+    [
+        ("Lead tape, half inch", "all_corners", ["rim", "rim"]),
+        ("Lead tape, half inch", "full_edge", ["rim"]),
+        ("Protective edge tape", "full_edge", ["rim"]),
+        ("Clip-on module", "balance_point", ["point"]),
+        ("Cotton plug", "butt_cap", ["point"]),
+        ("Heavier butt cap, what it adds", "sides", ["plug"]),
+        ("Overgrip", "handle_middle", ["sleeve"]),
+    ],
+)
+def test_every_material_and_group_of_sites_of_a_paddle(hand, paddle, plan, material, site, kinds):
+    type(plan).objects.filter(pk=plan.pk).update(frame=paddle)
+    amount = "5 cm" if "tape" in material else "3 g"
+    assert hand.lay(material, amount, site=site, face="outer").status_code == 200
+    assert [piece["piece"]["kind"] for piece in hand.pieces] == kinds
+
+
+def test_only_tape_goes_round_an_edge(hand, paddle, plan):
+    type(plan).objects.filter(pk=plan.pk).update(frame=paddle)
+    assert hand.lay("Silicone", "3 g", site="full_edge", face="outer").status_code == 422
+
+
+def test_the_shelf_shows_what_matters(client, technician):
+    page = client.get("/materials/").content.decode()
+    for material in STARTING_SHELF:
+        assert material.name in page
+    assert "for trials only" in page
+    assert "stays for good" in page
+
+
+def test_a_new_material_and_its_figures(client, technician):
+    assert client.get("/materials/new?kind=nonsense").status_code == 302
+    typed = {"name": "Tungsten tape, thin", "weight_0": "0.3", "weight_1": "oz/in", "hardness": "bends",
+             "undo": "clean", "sold_0": "1", "sold_1": "m", "price": "4.50", "width_0": "1/4",
+             "width_1": "in"}  # fmt: skip
+    assert client.post("/materials/new?kind=tungsten_tape", typed).status_code == 302
+    made = Material.objects.get(name="Tungsten tape, thin")
+    assert made.g_per_cm == pytest.approx(0.3 * 28.349523 / 2.54)
+    assert (made.sold_amount, made.width_mm) == (100.0, pytest.approx(6.35))
+    assert made.unit_price == pytest.approx(0.045)
+    again = client.post("/materials/new?kind=tungsten_tape", typed)
+    assert again.status_code == 422
+    assert "taken" in again.content.decode()
+    changed = typed | {"weight_0": "0.3", "note": "Mind the corners."}
+    assert client.post(f"/materials/{made.pk}/", changed).status_code == 302
+    made.refresh_from_db()
+    assert made.caution == "Mind the corners."
+
+
+def test_a_roll_keeps_what_is_left(client, technician):
+    tape = technician.shop.materials.get(name="Copper tape")
+
+    def note(why, amount, unit="cm"):
+        typed = {"why": why, "amount_0": amount, "amount_1": unit, "note": "Reed 100"}
+        return client.post(f"/materials/{tape.pk}/stock", typed)
+
+    assert note("counted", "2", "m").status_code == 302
+    assert note("cut", "32").status_code == 302
+    refused = note("cut", "300")
+    assert refused.status_code == 422
+    assert "Only 168.0 cm" in refused.content.decode()
+    assert 'value="300"' in refused.content.decode()
+    assert note("cut", "-3").status_code == 422
+    assert note("bought", "5", "m").status_code == 302
+    tape.refresh_from_db()
+    assert tape.left_amount == 668
+    assert list(StockChange.objects.values_list("left_after", flat=True)) == [668, 168, 200]
+
+
+def test_weighing_an_overgrip_serves_both_shelves(client, technician):
+    grip = technician.shop.accessories.get(kind="overgrip")
+    client.post(f"/materials/fittings/{grip.pk}/weigh", {f"a{grip.pk}-weighings": "5.2 5.4 g"})
+    assert technician.shop.materials.get(name="Overgrip").each_g == pytest.approx(5.3)
+
+
+def test_anothers_shelf_is_out_of_reach(client, technician):
+    theirs = new_person("stranger").shop.materials.first()
+    for address in ("", "cuts", "stock"):
+        assert client.post(f"/materials/{theirs.pk}/{address}").status_code == 404
