@@ -52,6 +52,7 @@ class FittingKind(StrEnum):
     HEAD_TAPE = "head_tape"
     FINISHING_TAPE = "finishing_tape"
     FILM = "film"
+    FACTORY = "factory_tape"
     EARLIER = "earlier_weight"
 
 
@@ -84,6 +85,7 @@ USUAL_FITTINGS: Final = MappingProxyType({
     FittingKind.HEAD_TAPE: UsualFitting("head cover tape", 2.5, 0.8, _TENNIS, _PLAYING),
     FittingKind.FINISHING_TAPE: UsualFitting("finishing tape", 0.8, 0.3, _BOTH, _PLAYING),
     FittingKind.FILM: UsualFitting("plastic film", 1.5, 0.5, _BOTH, frozenset({Build.BARE})),
+    FittingKind.FACTORY: UsualFitting("factory tape under the grip", 6.0, 2.0, _BOTH, _ALWAYS),
     FittingKind.EARLIER: UsualFitting("earlier weight", 5.0, 1.0, _BOTH, _ALWAYS),
 })  # fmt: skip
 
@@ -145,6 +147,9 @@ class Fitting:
             case FittingKind.FINISHING_TAPE:
                 top = outline.handle_length_cm
                 return self._sleeve(top - 1.5, top)
+            case FittingKind.FACTORY:
+                top = outline.handle_length_cm
+                return self._sleeve(top - 6.0, top - 1.0)
             case FittingKind.EARLIER:
                 return self._point(outline.length_cm - 1.0)
             case _:

@@ -45,6 +45,11 @@ def worn_at(frame: Frame, sheet: SpecSheet) -> list[Fitting]:
     return [fitting for fitting in all_fittings(frame) if fitting.key in sheet.fitting_ids]
 
 
+def worn_now(frame: Frame) -> list[Fitting]:
+    """What was on the frame when the readings that count were taken."""
+    return worn_at(frame, frame.specs) if frame.specs else fittings_now(frame)
+
+
 def turned_into(
     frame: Frame, wanted: Sequence[Fitting], axis_cm: float, sheet: SpecSheet | None = None
 ) -> Turned:

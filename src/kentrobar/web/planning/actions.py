@@ -6,24 +6,27 @@ raises an error of the core with the field's name and a sentence for the person.
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from kentrobar.core import placing
+from kentrobar.core import completing, placing, taking_away
 from kentrobar.core.errors import KentrobarError, PieceError, UnitError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.materials import Form, MaterialKind
 from kentrobar.core.objections import Objection
-from kentrobar.core.outline import Face, parse_clock
-from kentrobar.core.pieces import ClockPlace, Piece, PointPiece, RimStrip, StringBed
-from kentrobar.core.sites import FULL_EDGE, SITE_GROUPS
+from kentrobar.core.outline import Face, Outline, parse_clock
+from kentrobar.core.pieces import WEIGHED_U_G, ClockPlace, Piece, PointPiece, RimStrip, StringBed
+from kentrobar.core.sites import FULL_EDGE, SITE_GROUPS, Site, shaft_at
 from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
+from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board import Board, Standing
 from kentrobar.web.planning.laying import (
+    ON_AXIS_CM,
     Order,
     default_face,
     lay,
@@ -57,6 +60,7 @@ class Hand:
 
 Action = Callable[[Board, Parameters, Hand], tuple[Board, str]]
 LONGEST_NAME = 80
+HANDLE_STRIP_CM = 8.0
 
 
 def act(board: Board, name: str, parameters: Parameters, hand: Hand) -> tuple[Board, str]:
@@ -261,6 +265,86 @@ def _divide(board: Board, parameters: Parameters, _hand: Hand) -> tuple[Board, s
     return board.replaced(laid.number, parts), f"divided piece {laid.number} into {len(parts)}"
 
 
+# -- completing and taking away ---------------------------------------------------------
+
+
+def completion_of(board: Board, kind: str, text: str, hand: Hand) -> completing.Completion:
+    """What completes the plan. Raises KentrobarError where nothing can."""
+    pieces = [laid.piece for laid in board.pieces]
+    about: Any = (board.measured, pieces, board.outline)
+    match kind:
+        case "hold":
+            return completing.hold_balance(*about)
+        case "shift":
+            by_cm = _length(text, hand, "amount")
+            return completing.shift_balance(*about, by_cm=by_cm, axis_cm=board.axis_cm)
+        case "heft":
+            mass_g = _mass(text, hand, "amount")
+            if not mass_g > 0:
+                raise PieceError("Type a weight above 0.", code="no_mass", field="amount")
+            return completing.plain_heft(*about, mass_g=mass_g, axis_cm=board.axis_cm)
+    raise PieceError("The page asked for something unknown; reload it.", code="unknown_completion")
+
+
+def _complete(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, str]:
+    """Lay the one piece that holds the balance, shifts it on the axis, or adds heft."""
+    found = completion_of(board, parameters.get("kind", ""), parameters.get("amount", ""), hand)
+    material = hand.material(_number_of({"piece": parameters.get("material", "")}))
+    site = _site_at_height(board.outline, found.y_cm)
+    mirrored = abs(site.x_cm) > ON_AXIS_CM
+    amount = found.mass_g / (1 + mirrored)
+    if material.form is Form.TAPE:
+        amount /= material.density.value
+    # Tape along the handle is cut in strips that lie about the place, side by side.
+    count = math.ceil(amount / HANDLE_STRIP_CM) if material.form is Form.TAPE else 1
+    order = Order(material, amount / count, default_face(board.outline), mirrored)
+    numbers = []
+    for _ in range(count):
+        board = board.added(lay(order, site, board.outline), material.pk)
+        numbers.append(board.pieces[-1].number)
+    board = _settled(board, numbers, parameters, hand)
+    return board, f"laid {found.mass_g:g} g of {material.name} {found.where}"
+
+
+def _site_at_height(outline: Outline, y_cm: float) -> Site:
+    """The place at a distance from the butt: handle, shafts or rim."""
+    shaft = shaft_at(outline, y_cm)
+    if shaft is None and y_cm > outline.handle_length_cm:
+        line = outline.rim(Face.OUTER)
+        return site_at(outline, *line.point(line.at_y(y_cm)))
+    return site_at(outline, shaft or 0.0, y_cm)
+
+
+def _round(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, str]:
+    """Every strip on the cutting step."""
+    step_cm = _length(parameters.get("amount", ""), hand, "amount")
+    pieces = completing.rounded([laid.piece for laid in board.pieces], step_cm)
+    for laid, piece in zip(board.pieces, pieces, strict=True):
+        board = board.changed(laid.number, piece)
+    return board, f"rounded all strips to {step_cm:g} cm"
+
+
+def _take_away(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, str]:
+    """Take a fitting off, trim it, or put a lighter one in its place."""
+    wanted = _number_of({"piece": parameters.get("fitting", "")})
+    fitting = next((each for each in worn_now(board.frame) if each.key == wanted), None)
+    if fitting is None:
+        raise PieceError("This is not on the frame; look at its fittings.", code="no_such_fitting")
+    amount = parameters.get("amount", "")
+    match parameters.get("how", ""):
+        case "trim":
+            piece: Piece = taking_away.trim_bumper(
+                fitting, board.outline, _length(amount, hand, "amount")
+            )
+        case "lighter":
+            mass = Estimate(_mass(amount, hand, "amount"), WEIGHED_U_G)
+            piece = taking_away.make_lighter(fitting, board.outline, mass)
+        case _:
+            piece = taking_away.take_off(fitting, board.outline)
+    taking_away.require_there(fitting, piece, [laid.piece for laid in board.pieces])
+    return board.added(piece, None), f"took away {fitting.label}"
+
+
 def _change(
     change: Callable[[Any, Board, Parameters], Any], verb: str
 ) -> Callable[[Board, Parameters, Hand], tuple[Board, str]]:
@@ -429,9 +513,12 @@ ACTIONS: dict[str, Action] = {
     "grow": _grow,
     "mirror": _mirror,
     "delete": _delete,
+    "complete": _complete,
     "divide": _divide,
     "mend": _mend,
     "overrule": _overrule,
+    "round": _round,
+    "take_away": _take_away,
     "edit": _edit,
     "use_density": _use_density,
     "axis": _set_axis,

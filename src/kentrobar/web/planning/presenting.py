@@ -8,6 +8,10 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
+from kentrobar.core import taking_away
+from kentrobar.core.builds import Fitting, FittingKind
+from kentrobar.core.completing import hold_balance
+from kentrobar.core.errors import KentrobarError
 from kentrobar.core.estimates import Estimate, NotMeasured, Quantity
 from kentrobar.core.materials import Form
 from kentrobar.core.outline import Face, RimLine, clock_text
@@ -146,6 +150,48 @@ def objections_shown(standings: Iterable[Standing]) -> list[dict[str, Any]]:
             "mends": [mend.label for mend in standing.objection.mends],
         }
         for standing in order
+    ]
+
+
+def hold_text(board: Board, units: Units) -> str:
+    """What it costs to hold the balance, before anybody asks for it."""
+    pieces = [laid.piece for laid in board.pieces]
+    try:
+        found = hold_balance(board.measured, pieces, board.outline)
+    except KentrobarError as error:
+        return error.message
+    before = board.prediction.after.mass_g
+    after = before.value + found.mass_g if isinstance(before, Estimate) else found.mass_g
+    return (
+        f"It takes {units.mass_text(found.mass_g)} {units.mass} {found.where}: static weight "
+        f"{units.mass_text(after)} {units.mass}."
+    )
+
+
+def completion_starts(units: Units) -> dict[str, str]:
+    """What stands in the fields of the completions to start with."""
+    return {
+        "shift": {"cm": "−0.3 cm", "mm": "−3 mm", "in": "−0.1 in"}[units.length],
+        "heft": {"g": "5 g", "oz": "0.2 oz"}[units.mass],
+        "step": {"cm": "0.5 cm", "mm": "5 mm", "in": "0.25 in"}[units.length],
+        "trim": {"cm": "2 cm", "mm": "20 mm", "in": "0.75 in"}[units.length],
+    }
+
+
+def removals(fittings: Iterable[Fitting], units: Units) -> list[dict[str, Any]]:
+    """What is fitted and could go, with what that costs."""
+    return [
+        {
+            "key": fitting.key,
+            "label": fitting.label,
+            "mass": f"{units.mass_text(fitting.mass_g.value)} {units.mass}",
+            "cost": taking_away.COSTS.get(fitting.kind, ""),
+            "is_bumper": fitting.kind is FittingKind.BUMPER,
+            "can_be_lighter": taking_away.can_be_lighter(fitting),
+            "can_come_off": taking_away.can_come_off(fitting),
+            "lighter": units.mass_text(0.8 * fitting.mass_g.value),
+        }
+        for fitting in fittings
     ]
 
 

@@ -15,6 +15,7 @@ from kentrobar.core.errors import KentrobarError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.materials import MaterialKind
 from kentrobar.core.sites import site_choices
+from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.planning import drawing, presenting, services
 from kentrobar.web.planning.actions import Hand, ObjectedError, act
@@ -60,6 +61,8 @@ def board(request: HttpRequest, pk: int) -> HttpResponse:
         plan.frame.outline, balance.value if isinstance(balance, Estimate) else None
     )
     context["materials"] = presenting.offered(context["shelf"], request.user.units)
+    context["removals"] = presenting.removals(worn_now(plan.frame), request.user.units)
+    context["starts"] = presenting.completion_starts(request.user.units)
     context["default_face"] = default_face(plan.frame.outline).value
     return render(request, "planning/board.html", context)
 
@@ -91,6 +94,7 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
         "cards": presenting.specs_shown(shown, units, texts),
         "rows": presenting.rows(shown, units, texts, shelf),
         "objections": objections,
+        "hold": presenting.hold_text(shown, units),
         "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
         "cautions": shown.cautions(shelf),
     }
@@ -166,7 +170,7 @@ def _action(request: HttpRequest) -> tuple[str, Any, Hand]:
 
 def _parts(request: HttpRequest, plan: Plan) -> dict[str, Any]:
     context = _board_context(plan, request.user)
-    fragments = ("laid", "pieces", "specs", "cautions")
+    fragments = ("laid", "pieces", "specs", "cautions", "hold")
     return {
         "version": plan.version,
         "revision": plan.at,

@@ -52,7 +52,7 @@ function showSaved(parts) {
   const focusedPiece = document.activeElement?.closest?.("[data-piece]")?.dataset.piece;
   typing.around(() => {
     byId("laid").innerHTML = parts.html.laid;
-    for (const name of ["pieces", "specs", "cautions"]) byId(name).innerHTML = parts.html[name];
+    for (const name of ["pieces", "specs", "cautions", "hold"]) byId(name).innerHTML = parts.html[name];
   });
   svg.setAttribute("viewBox", `0 0 ${svg.dataset.width} ${parts.height}`);
   if (parts.fulcrum) byId("fulcrum")?.setAttribute("points", parts.fulcrum);
@@ -100,15 +100,20 @@ function refused(change, error) {
     byId("notice").textContent = error.message;
     byId("notice").hidden = false;
   } else {
-    byId("tray-error").textContent = error.message;
+    byId(panelOf(change)).querySelector(".error").textContent = error.message;
     showWaysOut(change, error);
     if (change.action !== "add") transport.refresh(); // puts a shape that was dragged back
   }
 }
 
+/** Where a refusal of this change is said: at the panel it came from. */
+const panelOf = (change) =>
+  ({ complete: "completing", round: "completing", take_away: "taking-away" })[change.action] ?? "tray";
+
 /** Buttons that lay a refused piece otherwise, or as it is all the same. */
 function showWaysOut(change, error) {
-  const box = byId("ways-out");
+  const box = byId(panelOf(change)).querySelector(".ways-out");
+  if (!box) return;
   box.replaceChildren();
   box.hidden = !error.code;
   if (!error.code) return;
@@ -129,8 +134,11 @@ function showWaysOut(change, error) {
 }
 
 function clearTrayError() {
-  byId("tray-error").textContent = "";
-  byId("ways-out").hidden = true;
+  for (const panel of ["tray", "completing", "taking-away"]) {
+    byId(panel).querySelector(".error").textContent = "";
+    const box = byId(panel).querySelector(".ways-out");
+    if (box) box.hidden = true;
+  }
 }
 
 function conflict(answer) {
@@ -293,6 +301,21 @@ byId("pieces").addEventListener("click", (event) => {
   else if (remove) transport.send({ action: "delete", piece: remove });
   else if (useDensity) transport.send({ action: "use_density", material: useDensity });
 });
+
+for (const panel of ["completing", "taking-away"]) {
+  byId(panel).addEventListener("click", (event) => {
+    const button = event.target.closest("button");
+    const amount = button?.closest(".further-row")?.querySelector("[data-amount]")?.value ?? "";
+    if (!button) return;
+    settleKeys();
+    clearTrayError();
+    const { complete, take, fitting } = button.dataset;
+    const material = byId("complete-material").value;
+    if (complete) transport.send({ action: "complete", kind: complete, amount, material });
+    else if (take) transport.send({ action: "take_away", how: take, fitting, amount });
+    else if ("round" in button.dataset) transport.send({ action: "round", amount });
+  });
+}
 
 byId("nudge").addEventListener("click", (event) => {
   const button = event.target.closest("button");

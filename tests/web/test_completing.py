@@ -1,0 +1,88 @@
+"""Completing a plan in one click, and taking away what is fitted."""
+
+import pytest
+
+from kentrobar.web.frames.services import fit_accessories
+from kentrobar.web.planning.board import Board
+
+
+@pytest.fixture
+def fitted(racket, technician):
+    kinds = ["bumper", "grip", "strings", "dampener", "factory_tape"]
+    accessories = technician.shop.accessories.filter(kind__in=kinds)
+    return {fitting.kind: fitting for fitting in fit_accessories(racket, accessories)}
+
+
+def change(plan):
+    plan.refresh_from_db()
+    return Board.of(plan).prediction.change
+
+
+def complete(hand, kind, amount="", material="Removable putty"):
+    return hand.do("complete", kind=kind, amount=amount, material=hand.material[material])
+
+
+def test_counterbalance_in_one_click(hand, plan):
+    hand.lay(amount="12 cm", site="twelve", mirrored="1")
+    assert change(plan).balance_cm.value > 0.1
+    assert complete(hand, "hold").status_code == 200
+    assert change(plan).balance_cm.value == pytest.approx(0, abs=0.01)
+    again = complete(hand, "hold")
+    assert (again.status_code, again.json()["message"][:11]) == (422, "The balance")
+
+
+@pytest.mark.parametrize("material", ["Removable putty", "Lead tape, half inch"])
+def test_shift_and_heft(hand, plan, material):
+    assert complete(hand, "shift", "-3 mm", material).status_code == 200
+    assert change(plan).balance_cm.value == pytest.approx(-0.3, abs=0.02)
+    assert change(plan).swingweight_kgcm2.value == pytest.approx(0, abs=0.1)
+    mass = change(plan).mass_g.value
+    assert complete(hand, "heft", "5 g", material).status_code == 200
+    assert change(plan).mass_g.value == pytest.approx(mass + 5, abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("kind", "amount", "sentence"),
+    [
+        ("shift", "3 mm", "take weight away"), ("shift", "soon", "not a number"),
+        ("heft", "-2 g", "above 0"), ("heft", "900 g", "at most 60"), ("moon", "", "reload"),
+    ],
+)  # fmt: skip
+def test_what_cannot_complete_says_why(hand, kind, amount, sentence):
+    refused = complete(hand, kind, amount)
+    assert refused.status_code == 422
+    assert sentence in refused.json()["message"]
+    assert hand.pieces == []
+
+
+def test_in_a_foam_handle_the_way_out_is_offered(hand, racket, plan):
+    racket.handle_build = "foam"
+    racket.save()
+    refused = complete(hand, "shift", "-3 mm")
+    assert refused.json()["ways_out"] == ["Put it inside the butt cap"]
+
+
+def test_rounding_all_strips(hand):
+    hand.lay(amount="7.3 cm", site="three_nine", mirrored="1")
+    assert hand.do("round", amount="5 mm").status_code == 200
+    assert hand.pieces[0]["piece"]["length_cm"]["value"] == 7.5
+    assert hand.do("round", amount="0").status_code == 422
+
+
+def test_taking_away_is_predicted_with_its_cost_beside_it(hand, plan, fitted, client):
+    page = client.get(f"/plans/{plan.pk}/").content.decode()
+    assert "a warranty may be void" in page
+    take = {"fitting": fitted["bumper"].pk}
+    assert hand.do("take_away", how="trim", amount="2 cm", **take).status_code == 200
+    trimmed = change(plan)
+    assert trimmed.mass_g.value < 0
+    assert trimmed.swingweight_kgcm2.value < 0
+    assert hand.do("take_away", how="whole", **take).status_code == 422
+    strings = {"fitting": fitted["strings"].pk}
+    assert hand.do("take_away", how="lighter", amount="15 g", **strings).status_code == 200
+    assert hand.pieces[1]["piece"]["kind"] == "strings"
+    assert hand.edit("place", "20 cm", piece=2).status_code == 422
+    assert hand.do("nudge", piece=2, toward="tip", by_cm="1").status_code == 200
+    assert hand.do("take_away", how="whole", fitting=fitted["factory_tape"].pk).status_code == 200
+    assert client.get(f"/plans/{plan.pk}/sheet.pdf").status_code == 200
+    assert hand.do("take_away", how="whole", fitting="999999").status_code == 422
