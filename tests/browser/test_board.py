@@ -196,7 +196,9 @@ def somebody_else_lays_a_piece(board):
     person = plan.shop.people.get()
     tape = plan.shop.materials.get(name="Lead tape, quarter inch")
     order = {"material": str(tape.pk), "amount": "5 cm", "site": "six"}
-    changed, summary = act(Board.of(plan), "add", order, Hand(person.units, lambda _: tape))
+    changed, summary = act(
+        Board.of(plan), "add", order, Hand(person.units, lambda: {tape.pk: tape})
+    )
     save_board(plan, changed, plan.version, summary, person)
 
 

@@ -1,4 +1,4 @@
-"""A plan told as steps by the school of the bench, with what should be read after each.
+"""A plan told as steps by the school of the bench, with what should be read after each, and the tools.
 
 The schools differ in what is fixed first; within each, what is taken away goes first, since nothing
 that is added makes up for it in the swing weight.
@@ -11,8 +11,10 @@ from enum import StrEnum
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from kentrobar.core.outline import Outline
-from kentrobar.core.pieces import Piece, effect_of
+from kentrobar.core.materials import KINDS, Form
+from kentrobar.core.objections import Laid
+from kentrobar.core.outline import Face, Outline
+from kentrobar.core.pieces import Piece, Plug, RimStrip, Sleeve, StringBed, effect_of
 from kentrobar.core.plans import predict
 from kentrobar.core.specs import MeasuredSpecs, Specs
 
@@ -141,3 +143,33 @@ def _sorter(measured: MeasuredSpecs, outline: Outline) -> Callable[[Piece], _Par
         return _Part.HEFT if abs(y - balance) <= NEAR_BALANCE_CM else _Part.HEAD
 
     return part_of
+
+
+# -- tools ------------------------------------------------------------------------------
+
+_ALWAYS_NEEDED: Final = ("a cloth with alcohol", "a ruler", "a balance board and a 0.1 g scale")
+
+
+def tools_of(laid: Sequence[Laid], outline: Outline) -> list[str]:
+    """What must lie ready for these pieces, in the order of use."""
+    facts = [KINDS[each.kind] for each in laid if each.kind]
+    pieces = [each.piece for each in laid]
+    asked = {
+        "gloves, and a box for offcuts": any(each.is_lead for each in facts),
+        "a staple puller": any(isinstance(piece, Plug) for piece in pieces),
+        "string cutters, and strings for stringing anew": any(
+            isinstance(piece, StringBed)
+            or (isinstance(piece, RimStrip) and piece.face is Face.BUMPER)
+            for piece in pieces
+        ),
+        "finishing tape for the grip": any(
+            isinstance(piece, Sleeve) and piece.to_cm <= outline.handle_length_cm
+            for piece in pieces
+        ),
+        "a sharp blade, a cutting mat and a metal rule": any(
+            each.form is Form.TAPE for each in facts
+        ),
+        "a hand roller": any(each.form is Form.TAPE for each in facts),
+        "cotton to stop the cavity": any(each.form is Form.PUTTY for each in facts),
+    }
+    return [*_ALWAYS_NEEDED, *(tool for tool, is_needed in asked.items() if is_needed)]

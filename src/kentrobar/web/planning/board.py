@@ -167,8 +167,7 @@ class Board:
 
     def objections(self, kinds: Kinds) -> list[Standing]:
         """What speaks against the pieces; ``kinds`` tells a material's kind by its id."""
-        laid = [Laid(each.piece, kinds.get(each.material_id or 0)) for each in self.pieces]
-        found = objections(laid, self.outline, self.frame.circumstances)
+        found = objections(self.laid(kinds), self.outline, self.frame.circumstances)
         return [
             Standing(
                 self.pieces[each.position].number,
@@ -188,6 +187,15 @@ class Board:
     def without(self, number: int) -> Board:
         self.find(number)
         return replace(self, pieces=tuple(p for p in self.pieces if p.number != number))
+
+    def only(self, numbers: Iterable[int]) -> Board:
+        """The board with these pieces alone."""
+        wanted = set(numbers)
+        return replace(self, pieces=tuple(p for p in self.pieces if p.number in wanted))
+
+    def laid(self, kinds: Kinds) -> list[Laid]:
+        """The pieces with the kinds of their materials."""
+        return [Laid(each.piece, kinds.get(each.material_id or 0)) for each in self.pieces]
 
     def hazards(self, lead: set[int], metal: set[int]) -> set[Hazard]:
         """What this plan asks care for; ``lead`` and ``metal`` are ids of such materials."""

@@ -16,7 +16,8 @@ class Plan(models.Model):
     is the revision that is shown, ``undo_to`` the one before it and ``redo`` those undone, last
     one last. ``last_change`` is the page's own mark of the change that was taken last: a page that
     lost the answer may send that change again, and it is not taken twice. ``order_of_work`` is the
-    school by which its steps are told; an archived plan is kept out of sight.
+    school by which its steps are told; an archived plan is kept out of sight. ``cut_revision``
+    is the state whose material was last taken off the shelf.
     """
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="plans")
@@ -31,6 +32,7 @@ class Plan(models.Model):
     last_change = models.CharField(max_length=40, blank=True)
     order_of_work = models.CharField(max_length=14, default=DEFAULT_ORDER.value)
     archived_at = models.DateTimeField(null=True)
+    cut_revision = models.PositiveIntegerField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now_add=True)
 

@@ -286,7 +286,7 @@ def _cut(piece: Piece, board: Board) -> dict[str, str | int]:
         clocks = [clock_text(line.clock_at(s)) for s in (start, end)]
         sides = ", and mirrored" if piece.mirrored else ""
         return {
-            "where": f"{clocks[0]} to {clocks[1]}{sides}, {_FACE_WORDS[piece.face]}",
+            "where": f"{clocks[0]} to {clocks[1]}{sides}, {FACE_WORDS[piece.face]}",
             "from_butt": f"{ends[0]:.0f} to {ends[1]:.0f}",
             "cut_length": f"{10 * piece.length_cm.value:.0f} mm",
             "count": count,
@@ -306,7 +306,7 @@ def _cut(piece: Piece, board: Board) -> dict[str, str | int]:
     }
 
 
-_FACE_WORDS = {
+FACE_WORDS = {
     Face.INNER: "inner face",
     Face.OUTER: "outer face",
     Face.BUMPER: "under the bumper",

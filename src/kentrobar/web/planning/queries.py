@@ -19,6 +19,11 @@ def plans_of(user: User) -> QuerySet[Plan]:
     return Plan.objects.filter(shop=user.shop_id).select_related("frame__specs", "frame__client")
 
 
+def plans_in_full(user: User) -> QuerySet[Plan]:
+    """The same, each with what is fitted on its frame."""
+    return plans_of(user).prefetch_related("frame__fittings")
+
+
 def board_in_hand(user: User, pk: int) -> Board | None:
     """A plan for the hand that drags: one light query, asked many times a second.
 

@@ -8,10 +8,14 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
-from kentrobar.core.errors import KentrobarError
+from kentrobar.core.errors import KentrobarError, PieceError
+from kentrobar.core.steps import OrderOfWork
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.materials.models import Material, StockChange
+from kentrobar.web.materials.services import change_stock
 from kentrobar.web.planning.board import Board, LaidPiece, read_pieces, stored_pieces
 from kentrobar.web.planning.models import Plan, PlanRevision
+from kentrobar.web.planning.sheet import used_amounts
 from kentrobar.web.shops.models import User
 
 
@@ -88,16 +92,62 @@ def redo(plan: Plan, base: int, mark: str = "") -> None:
     _show(plan, base, after, redo=plan.redo[:-1], last_change=mark)
 
 
-def copy_plan(plan: Plan, revision: int, by: User) -> Plan:
-    """A new plan on the same frame, from this plan's state ``revision``."""
+def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -> Plan:
+    """A new plan from this plan's state ``revision``, on the same frame or on another.
+
+    Raises:
+        PieceError, OutlineError: a piece has no place on the other frame.
+    """
     state = PlanRevision.objects.filter(plan=plan, number__lte=revision).latest("number")
-    return create_plan(
-        plan.frame,
-        by,
-        name=f"{state.name[:70]} (copy)",
-        axis_cm=state.axis_cm,
-        pieces=read_pieces(state.pieces),
+    pieces, onto = read_pieces(state.pieces), frame or plan.frame
+    moved = Board(onto, state.name, state.axis_cm, pieces)
+    if onto.sport != plan.frame.sport:
+        raise PieceError(
+            f"{onto.label} is of another sport; a plan goes from racket to racket or from paddle to "
+            "paddle.",
+            code="other_sport",
+        )
+    moved.require_fit(onto.outline, onto.measured)
+    suffix = "copy" if frame is None else "moved"
+    made = create_plan(
+        onto, by, name=f"{state.name[:70]} ({suffix})", axis_cm=state.axis_cm, pieces=pieces
     )
+    set_order_of_work(made, OrderOfWork(plan.order_of_work))
+    return made
+
+
+def set_order_of_work(plan: Plan, order: OrderOfWork) -> None:
+    """Choose the school by which the plan's steps are told."""
+    plan.order_of_work = order.value
+    plan.save(update_fields=["order_of_work"])
+
+
+def archive(plan: Plan, is_archived: bool) -> None:
+    """Put a plan out of sight, or back."""
+    plan.archived_at = timezone.now() if is_archived else None
+    plan.save(update_fields=["archived_at"])
+
+
+@transaction.atomic
+def take_from_stock(plan: Plan, by: User) -> int:
+    """Take what this state of the plan uses off the shelf; how many materials that changed.
+
+    What was never counted is left alone.
+
+    Raises:
+        PieceError: it was taken already, or there is not enough of something.
+    """
+    if plan.cut_revision == plan.at:
+        raise PieceError(
+            "What this state of the plan uses was taken off the shelf already.", code="cut_already"
+        )
+    counted = Material.objects.filter(shop=plan.shop_id, left_amount__isnull=False)
+    used = used_amounts(Board.of(plan), counted)
+    for material, amount in used:
+        change_stock(material, StockChange.Why.CUT, amount, by, note=plan.name)
+    plan.cut_revision = plan.at
+    plan.save(update_fields=["cut_revision"])
+    return len(used)
 
 
 def _show(plan: Plan, base: int, state: PlanRevision, **values: Any) -> None:

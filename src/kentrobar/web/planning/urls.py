@@ -1,6 +1,6 @@
 from django.urls import path
 
-from kentrobar.web.planning import goal_views, gram_views, views
+from kentrobar.web.planning import compare_views, goal_views, gram_views, views
 
 app_name = "planning"
 urlpatterns = [
@@ -8,6 +8,7 @@ urlpatterns = [
     path("aim/<int:frame_pk>", goal_views.aim, name="aim"),
     path("gram/<int:frame_pk>", gram_views.gram, name="gram"),
     path("gram/<int:frame_pk>/card.pdf", gram_views.gram_card, name="gram_card"),
+    path("compare", compare_views.compare, name="compare"),
     path("new", views.create, name="create"),
     path("<int:pk>/", views.board, name="board"),
     path("<int:pk>/preview", views.preview, name="preview"),
@@ -15,6 +16,11 @@ urlpatterns = [
     path("<int:pk>/parts", views.parts, name="parts"),
     path("<int:pk>/copy", views.copy, name="copy"),
     path("<int:pk>/duplicate", views.duplicate, name="duplicate"),
-    path("<int:pk>/sheet.pdf", views.sheet, name="sheet"),
+    path("<int:pk>/order", views.order_of_work, name="order"),
+    path("<int:pk>/cut", views.cut, name="cut"),
+    path("<int:pk>/archive", views.archive, name="archive"),
+    path("<int:pk>/move", views.move, name="move"),
+    path("<int:pk>/sheet.pdf", views.bench_sheet, name="sheet"),
+    path("<int:pk>/plan.svg", views.picture, name="picture"),
     path("<int:pk>/plan.json", views.export, name="export"),
 ]

@@ -13,24 +13,32 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.materials import MaterialKind
 from kentrobar.core.sites import site_choices
+from kentrobar.core.steps import ORDERS, OrderOfWork
 from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.frames.queries import frames_of
-from kentrobar.web.planning import drawing, presenting, services
+from kentrobar.web.planning import drawing, presenting, services, sheet
 from kentrobar.web.planning.actions import Hand, ObjectedError, act
 from kentrobar.web.planning.board import Board
+from kentrobar.web.planning.compare_views import MOST_COMPARED
 from kentrobar.web.planning.imports import export_plan
 from kentrobar.web.planning.laying import default_face
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.queries import board_in_hand, materials_by_id, plans_of, shelf_of
-from kentrobar.web.planning.sheet import sheet_pdf
+from kentrobar.web.planning.queries import (
+    board_in_hand,
+    materials_by_id,
+    plans_in_full,
+    plans_of,
+    shelf_of,
+)
 from kentrobar.web.shops.models import User
 
 
 def plan_list(request: HttpRequest) -> HttpResponse:
     """All plans of the shop with what they add."""
-    plans = [(plan, Board.of(plan).prediction.change) for plan in plans_of(request.user)[:200]]
+    is_archive = "archived" in request.GET
+    asked = plans_of(request.user).filter(archived_at__isnull=not is_archive)
+    plans = [(plan, Board.of(plan).prediction.change) for plan in asked[:200]]
     units = request.user.units
     rows = [
         {
@@ -40,7 +48,9 @@ def plan_list(request: HttpRequest) -> HttpResponse:
         }
         for plan, change in plans
     ]
-    return render(request, "planning/list.html", {"rows": rows, "units": units})
+    return render(
+        request, "planning/list.html", {"rows": rows, "units": units, "is_archive": is_archive}
+    )
 
 
 @require_POST
@@ -54,13 +64,24 @@ def create(request: HttpRequest) -> HttpResponse:
 @require_GET
 def board(request: HttpRequest, pk: int) -> HttpResponse:
     """The plan board."""
-    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
     context = _board_context(plan, request.user)
     balance = plan.frame.measured.balance_cm
     context["sites"] = site_choices(
         plan.frame.outline, balance.value if isinstance(balance, Estimate) else None
     )
     context["materials"] = presenting.offered(context["shelf"], request.user.units)
+    context["orders"] = [(order.value, school.label) for order, school in ORDERS.items()]
+    context["frames"] = (
+        frames_of(request.user).filter(sport=plan.frame.sport).exclude(pk=plan.frame_id)[:200]
+    )
+    context["siblings"] = [
+        plan.pk,
+        *plans_of(request.user)
+        .filter(frame=plan.frame_id, archived_at=None)
+        .exclude(pk=plan.pk)
+        .values_list("pk", flat=True)[: MOST_COMPARED - 1],
+    ]
     context["removals"] = presenting.removals(worn_now(plan.frame), request.user.units)
     context["starts"] = presenting.completion_starts(request.user.units)
     context["default_face"] = default_face(plan.frame.outline).value
@@ -75,7 +96,8 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
     backdrop = drawing.backdrop_of(outline)
     before = shown.prediction.before.balance_cm
     before_x = drawing.fulcrum_x(before)
-    kinds = {material.pk: MaterialKind(material.kind) for material in shelf}
+    rows = presenting.rows(shown, units, texts, shelf)
+    kinds = sheet.kinds_of_shelf(shelf)
     objections = presenting.objections_shown(shown.objections(kinds))
     return {
         "plan": plan,
@@ -92,8 +114,10 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
         "fulcrum_before": before_x and drawing.fulcrum_points(before_x, backdrop.fulcrum_y),
         "fulcrum_after": presenting.shapes(shown, only=0)["fulcrum"],
         "cards": presenting.specs_shown(shown, units, texts),
-        "rows": presenting.rows(shown, units, texts, shelf),
+        "rows": rows,
         "objections": objections,
+        "steps": sheet.steps_shown(shown, plan.order_of_work, units, rows, shelf),
+        "order": sheet.order_shown(plan.order_of_work),
         "hold": presenting.hold_text(shown, units),
         "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
         "cautions": shown.cautions(shelf),
@@ -118,7 +142,7 @@ def preview(request: HttpRequest, pk: int) -> JsonResponse:
 @require_POST
 def change(request: HttpRequest, pk: int) -> JsonResponse:
     """Carry out an action, undo or redo, save it and answer with the changed parts of the page."""
-    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
     base, mark = request.POST.get("base", ""), request.POST.get("mark", "")[:40]
     if mark and mark == plan.last_change:
         return JsonResponse(_parts(request, plan))  # its answer was lost on the way
@@ -146,7 +170,7 @@ def change(request: HttpRequest, pk: int) -> JsonResponse:
 @require_GET
 def parts(request: HttpRequest, pk: int) -> JsonResponse:
     """The changing parts of the page as they are now, for a page that fell behind."""
-    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
     if request.GET.get("version") == str(plan.version):
         return JsonResponse({"version": plan.version})
     return JsonResponse(_parts(request, plan))
@@ -170,7 +194,7 @@ def _action(request: HttpRequest) -> tuple[str, Any, Hand]:
 
 def _parts(request: HttpRequest, plan: Plan) -> dict[str, Any]:
     context = _board_context(plan, request.user)
-    fragments = ("laid", "pieces", "specs", "cautions", "hold")
+    fragments = ("laid", "pieces", "specs", "cautions", "hold", "steps")
     return {
         "version": plan.version,
         "revision": plan.at,
@@ -205,13 +229,25 @@ def _conflict(plan: Plan, error: services.ConflictError) -> JsonResponse:
 
 
 @require_GET
-def sheet(request: HttpRequest, pk: int) -> HttpResponse:
+def bench_sheet(request: HttpRequest, pk: int) -> HttpResponse:
     """The bench sheet as a PDF, on A4 or US Letter."""
-    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
     paper = "letter" if request.GET.get("paper") == "letter" else "a4"
     context = _board_context(plan, request.user) | {"paper": paper, "made_by": request.user}
-    response = HttpResponse(sheet_pdf(context), content_type="application/pdf")
+    context |= sheet.sheet_parts(Board.of(plan), context)
+    response = HttpResponse(sheet.sheet_pdf(context), content_type="application/pdf")
     response["Content-Disposition"] = f'inline; filename="{_file_name(plan)}-{paper}.pdf"'
+    return response
+
+
+@require_GET
+def picture(request: HttpRequest, pk: int) -> HttpResponse:
+    """The drawing of the plan as an SVG file."""
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
+    context = _board_context(plan, request.user) | {"drawing_style": sheet.drawing_style()}
+    drawn = render_to_string("planning/_drawing.html", context)
+    response = HttpResponse(drawn, content_type="image/svg+xml")
+    response["Content-Disposition"] = f'attachment; filename="{_file_name(plan)}.svg"'
     return response
 
 
@@ -235,4 +271,58 @@ def duplicate(request: HttpRequest, pk: int) -> HttpResponse:
     plan = get_object_or_404(plans_of(request.user), pk=pk)
     made = services.copy_plan(plan, plan.at, request.user)
     messages.success(request, f"{made.name}: this is the copy.")
+    return redirect("planning:board", pk=made.pk)
+
+
+@require_POST
+def order_of_work(request: HttpRequest, pk: int) -> HttpResponse:
+    """Choose the school by which the steps are told."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    try:
+        order = OrderOfWork(request.POST.get("order", ""))
+    except ValueError:
+        raise Http404 from None
+    services.set_order_of_work(plan, order)
+    return redirect(f"/plans/{pk}/#steps")
+
+
+@require_POST
+def cut(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take what the plan uses off the shelf."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    try:
+        count = services.take_from_stock(plan, request.user)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+    else:
+        messages.success(
+            request,
+            f"Taken off the shelf: {count} material{'s' if count != 1 else ''}."
+            if count
+            else "Nothing this plan uses is counted on the shelf; count it to keep what is left.",
+        )
+    return redirect("planning:board", pk=pk)
+
+
+@require_POST
+def archive(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put a plan out of sight, or back."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    services.archive(plan, plan.archived_at is None)
+    said = "is archived" if plan.archived_at else "is back among the plans"
+    messages.success(request, f"“{plan.name}” {said}.")
+    return redirect("planning:list")
+
+
+@require_POST
+def move(request: HttpRequest, pk: int) -> HttpResponse:
+    """The same pieces as a new plan on another frame, predicted for that frame."""
+    plan = get_object_or_404(plans_of(request.user), pk=pk)
+    frame = get_object_or_404(frames_of(request.user), pk=request.POST.get("frame") or 0)
+    try:
+        made = services.copy_plan(plan, plan.at, request.user, frame)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect("planning:board", pk=pk)
+    messages.success(request, f"“{made.name}” lies on {frame.label}; this is what it makes there.")
     return redirect("planning:board", pk=made.pk)

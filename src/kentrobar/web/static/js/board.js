@@ -52,7 +52,7 @@ function showSaved(parts) {
   const focusedPiece = document.activeElement?.closest?.("[data-piece]")?.dataset.piece;
   typing.around(() => {
     byId("laid").innerHTML = parts.html.laid;
-    for (const name of ["pieces", "specs", "cautions", "hold"]) byId(name).innerHTML = parts.html[name];
+    for (const name of ["pieces", "specs", "cautions", "hold", "steps"]) byId(name).innerHTML = parts.html[name];
   });
   svg.setAttribute("viewBox", `0 0 ${svg.dataset.width} ${parts.height}`);
   if (parts.fulcrum) byId("fulcrum")?.setAttribute("points", parts.fulcrum);
@@ -288,6 +288,12 @@ byId("pieces").addEventListener("change", (event) => {
 });
 byId("pieces").addEventListener("keydown", (event) => {
   if (event.key === "Enter" && event.target.matches("input[data-field]")) event.target.blur();
+});
+byId("steps").addEventListener("click", (event) => {
+  const chosen = event.target.closest("[data-select]")?.dataset.select;
+  if (!chosen) return;
+  select(chosen);
+  pieceShape(chosen)?.focus();
 });
 byId("pieces").addEventListener("click", (event) => {
   const button = event.target.closest("button");

@@ -1,0 +1,108 @@
+"""What is cut for a plan: lengths from strips or rolls as they are sold, and marks along the rim.
+
+Cutting lengths from equal strips is the bin-packing problem; best fit in falling length fills strips to
+their end where it can, which saves strips and cuts alike (D. S. Johnson, 1974: at most 11/9 of the
+fewest strips and one more).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from typing import Final, NamedTuple
+
+from kentrobar.core.errors import PieceError
+from kentrobar.core.outline import Face, Outline
+from kentrobar.core.pieces import RimStrip
+
+_EXACT_CM: Final = 1e-6
+
+
+class Wanted(NamedTuple):
+    """One strip to cut: the number of its piece, and its length."""
+
+    piece: int
+    length_cm: float
+
+    @property
+    def length_mm(self) -> float:
+        return 10 * self.length_cm
+
+
+class SoldStrip(NamedTuple):
+    """One strip as sold with what is cut from it in turn, and what is left."""
+
+    cuts: tuple[Wanted, ...]
+    offcut_cm: float
+
+    @property
+    def offcut_mm(self) -> float | None:
+        """None where it is cut from a roll."""
+        return None if math.isinf(self.offcut_cm) else 10 * self.offcut_cm
+
+    @property
+    def strokes(self) -> int:
+        """Cuts of the blade: none at the end of a strip that is used up."""
+        return len(self.cuts) - (self.offcut_cm < _EXACT_CM)
+
+
+def cut_list(wanted: Iterable[Wanted], sold_cm: float | None) -> list[SoldStrip]:
+    """How to cut all that is wanted from strips of one length; from a roll where none is given.
+
+    Raises:
+        PieceError: a piece is longer than a strip as it is sold.
+    """
+    longest_first = sorted(wanted, key=lambda each: (-each.length_cm, each.piece))
+    if sold_cm is None:
+        return [SoldStrip(tuple(longest_first), math.inf)] if longest_first else []
+    strips: list[SoldStrip] = []
+    for each in longest_first:
+        if each.length_cm > sold_cm + _EXACT_CM:
+            raise PieceError(
+                f"Piece {each.piece} is {each.length_cm:.1f} cm long, a strip as sold {sold_cm:.1f} cm: "
+                "divide it, or take a roll.",
+                code="longer_than_sold",
+                field="length_cm",
+            )
+        fitting = [s for s in strips if s.offcut_cm + _EXACT_CM >= each.length_cm]
+        tightest = min(fitting, key=lambda strip: strip.offcut_cm, default=SoldStrip((), sold_cm))
+        if fitting:
+            strips.remove(tightest)
+        left = max(tightest.offcut_cm - each.length_cm, 0.0)
+        strips.append(SoldStrip((*tightest.cuts, each), left))
+    return sorted(strips, key=lambda strip: strip.offcut_cm)
+
+
+class Mark(NamedTuple):
+    """Where a strip starts or ends along the rim, from the middle of the tip.
+
+    ``side`` is "R" or "L" for a strip on one side alone, empty for a pair.
+    """
+
+    piece: int
+    at_cm: float
+    is_start: bool
+    side: str
+
+
+def rim_marks(strips: Sequence[tuple[int, RimStrip]], outline: Outline, face: Face) -> list[Mark]:
+    """The ends of all strips on one face as distances along it from the middle of the tip.
+
+    A paper strip of that length, laid along the face from the tip down one side, shows each place.
+    """
+    line, marks = outline.rim(face), []
+    for number, strip in strips:
+        if strip.face is not face:
+            continue
+        first, last = sorted(map(line.wrap, strip.stretch(line)), key=abs)
+        if strip.mirrored:
+            sides = ("", "")
+        elif first == 0:
+            sides = ("L", "L") if last < 0 else ("R", "R")
+        else:
+            sides = ("L" if first < 0 else "R", "L" if last < 0 else "R")
+        marks += [
+            Mark(number, abs(first), True, sides[0]),
+            Mark(number, abs(last), False, sides[1]),
+        ]
+    return sorted(marks, key=lambda mark: (mark.at_cm, mark.piece, mark.side))

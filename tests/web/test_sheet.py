@@ -1,0 +1,132 @@
+"""The bench sheet in full: steps, cut list, true-size strips to a fifth of a millimetre, SVG."""
+
+import xml.etree.ElementTree as ElementTree
+from io import BytesIO
+
+import numpy as np
+import pypdfium2
+import pytest
+from pypdf import PdfReader
+
+from kentrobar.core.steps import OrderOfWork
+from kentrobar.web.materials.models import Material
+from kentrobar.web.planning.models import Plan
+
+DPI = 300
+MM = DPI / 25.4
+BRASS = np.array([0x96, 0x56, 0x0F])
+
+
+@pytest.fixture
+def laid(hand):
+    hand.lay(amount="19 cm", site="twelve")
+    hand.edit("mirrored", "1")
+    hand.lay("Lead tape, half inch", amount="6 cm", site="three_nine", mirrored="1")
+    hand.lay("Removable putty", "3 g", site="butt_cap")
+    return hand
+
+
+def pages(client, plan, paper="a4"):
+    response = client.get(f"/plans/{plan.pk}/sheet.pdf?paper={paper}")
+    assert response.status_code == 200
+    return response.content
+
+
+def text_of(pdf):
+    return "\n".join(page.extract_text() for page in PdfReader(BytesIO(pdf)).pages)
+
+
+def rendered(pdf):
+    """Every page at 300 dpi, as arrays (rows, columns, red green blue)."""
+    document = pypdfium2.PdfDocument(pdf)
+    return [page.render(scale=DPI / 72).to_numpy()[:, :, 2::-1].astype(int) for page in document]
+
+
+def runs(dark):
+    """Lengths of the unbroken runs of True in one row or column, in pixels."""
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], dark.astype(int), [0]])))
+    return (edges[1::2] - edges[::2]).tolist()
+
+
+@pytest.mark.parametrize("paper", ["a4", "letter"])
+def test_true_size_measures_true_at_300_dpi(laid, client, plan, paper):
+    """Control bars of 100 mm, strips, and marks along the rim, each within 0.2 mm."""
+    bars, strips, across = [], [], []
+    for picture in rendered(pages(client, plan, paper)):
+        dark = picture.sum(axis=2) < 200
+        bars += [max(runs(row), default=0) for row in (*dark, *dark.T)]
+        brass = np.abs(picture - BRASS).sum(axis=2) < 120
+        strips += [max(runs(row), default=0) for row in brass]
+        for row in brass:
+            crossed = np.flatnonzero(np.diff(row.astype(int)) == 1)
+            if len(crossed) >= 3:
+                across.append(crossed)
+    assert min(abs(bar / MM - 100) for bar in bars) < 0.2
+    assert sum(abs(bar / MM - 100) < 0.2 for bar in bars) > 60  # both bars are 3 mm thick
+    # A strip of 190 mm is drawn as 170 and 20 mm; with the line around it a quarter longer.
+    for length in (170.25, 60.25):
+        assert min(abs(strip / MM - length) for strip in strips) < 0.2
+    assert across, "the marks along the rim are there"
+
+
+def test_marks_lie_at_their_arc_length(laid, client, plan):
+    """The strip of 19 cm ends 190 mm from the tip: 20 mm into the second part of the ruler."""
+    from kentrobar.web.planning.board import Board
+    from kentrobar.web.planning.sheet import rim_rulers
+
+    plan.refresh_from_db()
+    (ruler,) = rim_rulers(Board.of(plan))
+    ends = [segment.start_mm + x for segment in ruler.segments for x, mark in segment.marks
+            if mark.piece == 1 and not mark.is_start]  # fmt: skip
+    assert ends == pytest.approx([190.0])
+    starts = [segment.start_mm + x for segment in ruler.segments for x, mark in segment.marks
+              if mark.piece == 1 and mark.is_start]  # fmt: skip
+    assert starts == pytest.approx([0.0])
+
+
+def test_the_sheet_tells_the_whole_job(laid, client, plan):
+    Material.objects.filter(name="Lead tape, half inch").update(left_amount=40.64)
+    text = text_of(pages(client, plan))
+    for part in (
+        "Have ready", "gloves, and a box for offcuts", "Cut", "190 (1), 190 (1)", "offcut 83 mm",
+        "Work: swing weight first", "1. Lay what goes on the head", "2. Lay handle and throat",
+        "Then read", "expected", "hazardous waste", "100 mm along", "the middle of the tip",
+    ):  # fmt: skip
+        assert part in " ".join(text.split()), part
+    # A caution stands at the step it belongs to, once.
+    assert text.count("wash your hands after") == 1
+
+
+@pytest.mark.parametrize(("order", "steps"), [
+    ("balance_first", 2), ("at_once", 1), ("swing_alone", 1), ("swing_first", 2),
+])  # fmt: skip
+def test_the_plan_is_told_by_the_school_of_the_shop(laid, client, plan, order, steps):
+    assert client.post(f"/plans/{plan.pk}/order", {"order": order}).status_code == 302
+    text = text_of(pages(client, plan))
+    assert f"{steps}. Lay" in text
+    assert f"{steps + 1}. Lay" not in text
+    assert Plan.objects.get().order_of_work == OrderOfWork(order)
+    assert client.post(f"/plans/{plan.pk}/order", {"order": "moon"}).status_code == 404
+
+
+def test_the_drawing_is_a_picture_of_its_own(laid, client, plan):
+    response = client.get(f"/plans/{plan.pk}/plan.svg")
+    root = ElementTree.fromstring(response.content)  # noqa: S314 - our own
+    assert root.tag == "{http://www.w3.org/2000/svg}svg"
+    assert "http" not in response.content.decode().replace("http://www.w3.org/2000/svg", "")
+
+
+def test_cutting_takes_it_off_the_roll(laid, client, plan, technician):
+    tape = technician.shop.materials.get(name="Lead tape, half inch")
+    Material.objects.filter(pk=tape.pk).update(left_amount=40.64)
+    assert client.post(f"/plans/{plan.pk}/cut").status_code == 302
+    tape.refresh_from_db()
+    assert tape.left_amount == pytest.approx(40.64 - 20.32)
+    putty = technician.shop.materials.get(name="Removable putty")
+    assert putty.left_amount is None  # never counted: nothing to take from
+    again = client.post(f"/plans/{plan.pk}/cut", follow=True)
+    assert "taken off the shelf already" in again.content.decode()
+    Plan.objects.update(cut_revision=None)
+    Material.objects.filter(pk=tape.pk).update(left_amount=1.0)
+    short = client.post(f"/plans/{plan.pk}/cut", follow=True)
+    assert "Only 1.0 cm" in short.content.decode()
