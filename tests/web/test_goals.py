@@ -1,10 +1,15 @@
 """Targets by wish or number, proposals, and laying one of them."""
 
+import re
 from io import BytesIO
 
 import pytest
 from pypdf import PdfReader
 
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.proposals import SCHOOLS
+from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.models import Plan
 from tests.web.conftest import new_frame, new_person
 
@@ -22,13 +27,22 @@ def typed(client, racket, wish="hold", **changes):
     return data | changes
 
 
-def test_a_wish_is_proposed_and_laid(client, racket):
+def answers(client, page, name="schools"):
+    """What the page asks for after it is shown, by school or frame."""
+    return {key: client.get(address).content.decode() for key, address in page.context[name]}
+
+
+def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
     data = typed(client, racket)
     page = client.post(f"/plans/aim/{racket.pk}", data)
     assert page.status_code == 200
-    assert "proven least" in page.content.decode()
+    found = answers(client, page)
+    assert set(found) == set(SCHOOLS)
+    assert "proven least" in found["least"]
+    assert "proven least" not in found["polarized"]
+    assert "0 in sight" in found["hidden"]
     assert not Plan.objects.exists()
-    laid = client.post(f"/plans/aim/{racket.pk}", data | {"lay": "polarized"})
+    laid = client.post(f"/plans/aim/{racket.pk}/polarized/lay", data)
     plan = Plan.objects.get()
     assert laid.url == f"/plans/{plan.pk}/"
     board = client.get(laid.url)
@@ -40,9 +54,83 @@ def test_a_wish_is_proposed_and_laid(client, racket):
 
 def test_a_clash_is_named_with_the_nearest(client, racket):
     data = typed(client, racket, "power", ceiling_0="309", ceiling_1="g")
-    page = client.post(f"/plans/aim/{racket.pk}", data).content.decode()
-    assert "Static weight and swing weight cannot both be met" in page
-    assert "The nearest that can be had" in page
+    found = answers(client, client.post(f"/plans/aim/{racket.pk}", data))
+    assert "Static weight and swing weight cannot both be met" in found["least"]
+    assert "The nearest that can be had" in found["least"]
+    assert found["polarized"] == ""
+    assert client.post(f"/plans/aim/{racket.pk}/least/lay", data).status_code == 404
+
+
+def test_what_is_kept_stays_and_the_grip_keeps_its_size(client, racket):
+    data = typed(client, racket, "", twistweight_0="14.2", twistweight_1="kg·cm²", twistweight_2="0.15",
+                 keep_balance="on", keep_swingweight="on", swingweight_2="", keep_grip="on")  # fmt: skip
+    found = answers(client, client.post(f"/plans/aim/{racket.pk}", data))
+    assert (
+        "swing weight" in found["least"]
+    )  # nothing added keeps it while twist weight rises so far
+    del data["keep_swingweight"]
+    client.post(f"/plans/aim/{racket.pk}/least/lay", data)
+    change = Board.of(Plan.objects.get()).prediction.change
+    assert abs(change.balance_cm.value) <= 0.1 + 1e-9
+    assert all(p["piece"]["label"] != "under the grip" for p in Plan.objects.get().pieces)
+
+
+def test_blocked_stretches_of_the_frame_stay_clear(client, racket):
+    racket.blocked, racket.post_hold = "11:30-12:30, 3:00", "offset"
+    racket.save()
+    client.post(f"/plans/aim/{racket.pk}/hoop/lay", typed(client, racket, "power"))
+    plan = Plan.objects.get()
+    assert plan.pieces
+    board = client.get(f"/plans/{plan.pk}/")
+    assert board.context["objections"] == []
+
+
+def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, paddle):
+    heavy = new_frame(technician, "Heavy", measured=MeasuredSpecs(
+        Estimate(330, 0.1), Estimate(31.8, 0.05), Estimate(320, 1.0), 10.0, Estimate(13.6, 0.2)))  # fmt: skip
+    near = new_frame(technician, "Near", measured=MeasuredSpecs(
+        Estimate(311, 0.1), Estimate(31.9, 0.05), Estimate(292, 1.0), 10.0, Estimate(13.6, 0.2)))  # fmt: skip
+    data = typed(client, racket, "", swingweight_0="294", swingweight_1="kg·cm²", swingweight_2="1",
+                 mass_0="313", mass_1="g", mass_2="1", search="platform")  # fmt: skip
+    page = client.post(f"/plans/aim/{racket.pk}", data)
+    rows = answers(client, page, "platforms")
+    assert set(rows) == {racket, heavy, near}  # no paddle among rackets
+    order = {
+        frame: float(re.search(r'data-order="([\d.]+)"', row)[1]) for frame, row in rows.items()
+    }
+    assert order[near] < order[racket] < order[heavy]
+    assert "already" in rows[heavy]
+
+
+@pytest.mark.parametrize("query", ["", "most=5+g", "most=0.5+oz&second=twistweight_kgcm2", "most=lots",
+                                   "most=900", "second=moon"])  # fmt: skip
+def test_what_is_possible_is_drawn_with_target_and_others(client, racket, technician, query):
+    new_frame(technician, "Other")
+    page = client.get(f"/plans/possible/{racket.pk}?{query}")
+    assert page.status_code == 200
+    drawn = page.context["drawn"]
+    assert [other["name"] for other in drawn["others"]] == ["Other"]
+    assert drawn["others"][0]["within"]
+    assert bool(page.context["problem"]) == (query in ("most=lots", "most=900"))
+    assert drawn["target"] is None
+
+
+@pytest.mark.parametrize(("swing", "is_within"), [("292", True), ("360", False)])
+def test_a_target_lies_within_or_without(client, racket, swing, is_within):
+    data = typed(client, racket, "hold", swingweight_0=swing)
+    page = client.get(f"/plans/possible/{racket.pk}", data)
+    assert page.context["is_target_within"] is is_within
+    sentence = "The target lies within" if is_within else "The target lies outside"
+    assert sentence in page.content.decode()
+
+
+def test_the_region_speaks_points_and_asks_for_readings(client, racket, technician, paddle):
+    technician.balance_unit = "pt"
+    technician.save()
+    page = client.get(f"/plans/possible/{racket.pk}")
+    assert page.context["drawn"]["across"] == "Balance, pt HL"
+    assert page.context["drawn"]["now"]["x"] == pytest.approx(7.84, abs=0.01)
+    assert "read them first" in client.get(f"/plans/possible/{paddle.pk}").content.decode()
 
 
 @pytest.mark.parametrize(
@@ -63,8 +151,9 @@ def test_bad_targets_are_refused_and_kept(client, racket, changes, sentence):
 def test_what_was_never_read_cannot_be_aimed_at(client, paddle):
     data = typed(client, paddle, "heavier", swingweight_0="120", swingweight_1="kg·cm²")
     page = client.post(f"/plans/aim/{paddle.pk}", data)
-    assert page.status_code == 422
-    assert "not known" in page.content.decode()
+    assert "not known" in answers(client, page)["least"]
+    refused = client.post(f"/plans/aim/{paddle.pk}/least/lay", data, follow=True)
+    assert "not known" in refused.content.decode()
 
 
 @pytest.mark.parametrize(
@@ -83,6 +172,14 @@ def test_the_map_of_a_gram_and_its_card(client, racket, paddle, spec):
 
 def test_anothers_frame_is_not_aimed_at(client):
     frame = new_frame(new_person("stranger"), "Not yours")
-    for address in ("aim", "gram"):
+    for address in ("aim", "gram", "possible", "platform"):
         assert client.get(f"/plans/{address}/{frame.pk}").status_code == 404
     assert client.get(f"/plans/gram/{frame.pk}/card.pdf").status_code == 404
+    assert client.get(f"/plans/aim/{frame.pk}/least").status_code == 404
+    assert client.post(f"/plans/aim/{frame.pk}/least/lay").status_code == 404
+
+
+def test_an_unknown_school_or_a_spoilt_form_is_not_found(client, racket):
+    assert client.get(f"/plans/aim/{racket.pk}/moon", typed(client, racket)).status_code == 404
+    assert client.get(f"/plans/aim/{racket.pk}/least").status_code == 404
+    assert client.get(f"/plans/aim/{racket.pk}/least/lay").status_code == 302

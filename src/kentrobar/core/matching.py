@@ -123,7 +123,7 @@ class Match:
     is_proven: bool = True
 
 
-class _Column(NamedTuple):
+class Column(NamedTuple):
     """One variable: the moments that one unit of it adds, its largest value, whether whole."""
 
     moments: Moments
@@ -143,7 +143,7 @@ class _Span(NamedTuple):
 class _Model:
     """Columns of all sites, and which of them make up which site."""
 
-    columns: list[_Column] = field(default_factory=list)
+    columns: list[Column] = field(default_factory=list)
     spans: list[_Span] = field(default_factory=list)
 
 
@@ -196,6 +196,11 @@ def _require_known(measured: MeasuredSpecs, aim: Aim) -> None:
                 )
 
 
+def columns_of(sites: Sequence[Site], outline: Outline | None) -> list[Column]:
+    """What can be laid at the sites, unit by unit. Raises as :func:`match`."""
+    return _model_of(sites, outline).columns
+
+
 # -- sites as columns ---------------------------------------------------------------------
 
 
@@ -219,7 +224,7 @@ def _model_of(sites: Sequence[Site], outline: Outline | None) -> _Model:
     return model
 
 
-def _point_column(site: PointSite) -> _Column:
+def _point_column(site: PointSite) -> Column:
     if not (site.max_g > 0 and site.step_g >= 0):
         raise PieceError(
             "A site takes more than 0 g, in steps of 0 or more.", code="no_mass", field="max_g"
@@ -228,7 +233,7 @@ def _point_column(site: PointSite) -> _Column:
     most = site.max_g / unit
     # A step that fits ten times must not fit 9.999 times.
     most = math.floor(most + 1e-9) if site.step_g else most
-    return _Column(_point_moments(site, unit), float(most), bool(site.step_g))
+    return Column(_point_moments(site, unit), float(most), bool(site.step_g))
 
 
 def _point_moments(site: PointSite, mass_g: float) -> Moments:
@@ -253,7 +258,7 @@ def _stretch(site: RimSite, outline: Outline | None) -> tuple[float, float]:
     return (start, end) if start < end else (end, start)
 
 
-def _cells(site: RimSite, outline: Outline | None) -> Iterator[_Column]:
+def _cells(site: RimSite, outline: Outline | None) -> Iterator[Column]:
     start, end = _stretch(site, outline)
     if not (site.step_cm > 0 and site.g_per_cm > 0):
         raise PieceError(
@@ -268,7 +273,7 @@ def _cells(site: RimSite, outline: Outline | None) -> Iterator[_Column]:
         )
     for i in range(count):
         strip = _strip(site, outline, start + i * site.step_cm, site.step_cm)
-        yield _Column(effect_of(strip, outline).moments, 1.0, True)
+        yield Column(effect_of(strip, outline).moments, 1.0, True)
 
 
 def _strip(site: RimSite, outline: Outline | None, start: float, length: float) -> RimStrip:

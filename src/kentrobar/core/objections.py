@@ -138,7 +138,7 @@ def free_stretches(start: float, end: float, outs: Iterable[KeepOut], turn: floa
     return sorted(left)
 
 
-def _mirrored(outs: Iterable[KeepOut]) -> list[KeepOut]:
+def both_sides(outs: Iterable[KeepOut]) -> list[KeepOut]:
     """The keep-outs of both sides: left and right stay equal."""
     outs = list(outs)
     return outs + [out._replace(start=-out.end, end=-out.start) for out in outs]
@@ -191,7 +191,7 @@ class _Strip:
         """The strip cut where it should stay clear; what is cut off goes on at its lower end."""
         start, end = self.stretch
         if not self.piece.mirrored and abs(start + end) < 1e-6:
-            pair = replace(self, piece=self._pair(), outs=_mirrored(self.outs))
+            pair = replace(self, piece=self._pair(), outs=both_sides(self.outs))
             return pair.parted() if pair.crossed() else (pair.piece,)
         parts = free_stretches(start, end, self.outs, self.turn)
         lost = (end - start) - sum(e - s for s, e in parts)
@@ -374,7 +374,7 @@ def _crossings(case: _Case) -> Iterator[Objection]:
         return
     line = outline.rim(piece.face)
     outs = keep_outs(case.circumstances, outline, piece.face)
-    strip = _Strip(piece, line, _mirrored(outs) if piece.mirrored else outs, outline)
+    strip = _Strip(piece, line, both_sides(outs) if piece.mirrored else outs, outline)
     if effect_of(piece, outline).overlaps:
         apart = replace(piece, at=ClockPlace(0.0), gap_cm=0.0)
         near_tip = strip.stretch.start < 0
@@ -425,7 +425,7 @@ def _on_another(case: _Case) -> Iterator[Objection]:
         start, end = under.stretch(line)
         sides = [(start, end), (-end, -start)] if under.mirrored else [(start, end)]
         outs += [KeepOut(s, e, "on_another", str(index)) for s, e in sides]
-    strip = _Strip(piece, line, _mirrored(outs) if piece.mirrored else outs, case.outline)
+    strip = _Strip(piece, line, both_sides(outs) if piece.mirrored else outs, case.outline)
     crossed = strip.crossed()
     if crossed:
         moved = strip.moved()

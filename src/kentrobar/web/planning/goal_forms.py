@@ -6,9 +6,11 @@ from typing import Any
 
 from django import forms
 
+from kentrobar.core.estimates import Estimate
 from kentrobar.core.goals import Goal
 from kentrobar.core.matching import USUAL_TOLERANCE, Aim
 from kentrobar.core.materials import Form
+from kentrobar.core.plans import predict
 from kentrobar.core.proposals import Supply
 from kentrobar.core.specs import Specs
 from kentrobar.core.units import INERTIA, LENGTH, MASS
@@ -42,9 +44,17 @@ class AimForm(forms.Form):
     )
     step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
 
+    keep_balance = forms.BooleanField(required=False, label="Keep the balance")
+    keep_swingweight = forms.BooleanField(required=False, label="Keep the swing weight")
+    keep_grip = forms.BooleanField(required=False, label="Keep the grip size")
+
     def __init__(self, data: Any, *, frame: Frame, shelf: Any, units: Units) -> None:
         super().__init__(data)
         self.frame, self.units = frame, units
+        self.axis_cm = frame.measured.axis_cm
+        self.now = predict(
+            frame.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm
+        ).before
         self.fields["tape"].queryset = shelf.filter(kind__in=kinds_of(Form.TAPE))
         self.fields["putty"].queryset = shelf.filter(kind__in=kinds_of(Form.PUTTY))
         self.initial |= {"step": ("0.5", "cm"), "mass": ("", units.mass, ""),
@@ -66,16 +76,21 @@ class AimForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data
-        if not self.errors and not any(cleaned[name] for name in (*_FIELD_OF.values(), "ceiling")):
+        asked = (*_FIELD_OF.values(), "ceiling", "keep_balance", "keep_swingweight")
+        if not self.errors and not any(cleaned[name] for name in asked):
             raise forms.ValidationError("Choose a wish, or type one target at least.", "no_target")
         return cleaned
 
-    def aim(self, axis_cm: float) -> Aim:
-        """The bounds that were typed."""
+    def aim(self) -> Aim:
+        """The bounds that were typed, or that keep a spec where it is."""
         bounds: dict[str, tuple[float, float]] = {}
         for name, field in _FIELD_OF.items():
             typed: Typed | None = self.cleaned_data[field]
             if typed is None:
+                now = getattr(self.now, name)
+                if self.cleaned_data.get(f"keep_{field}") and isinstance(now, Estimate):
+                    give = USUAL_TOLERANCE[name]
+                    bounds[name] = (now.value - give, now.value + give)
                 continue
             value = typed.base
             if field == "balance":
@@ -86,14 +101,23 @@ class AimForm(forms.Form):
         if ceiling:
             low, high = bounds.get("mass_g", (0.0, ceiling.base))
             bounds["mass_g"] = (min(low, ceiling.base), min(high, ceiling.base))
-        return Aim(bounds, axis_cm)
+        return Aim(bounds, self.axis_cm)
 
     def supply(self) -> Supply:
         tape, putty = self.cleaned_data["tape"], self.cleaned_data["putty"]
         return Supply(tape.name, tape.density, putty.name, self.cleaned_data["step"].base)
 
+    def usual_supply(self) -> Supply:
+        """What to reckon with where nothing was chosen: the first tape and putty of the shelf."""
+        tape, putty = (self.fields[name].queryset.first() for name in ("tape", "putty"))
+        density = tape.density if tape else Estimate(0.1, 0.002)
+        return Supply(tape.name if tape else "", density, putty.name if putty else "")
+
     def target_rows(self) -> list[Any]:
         return [self[name] for name in (*_FIELD_OF.values(), "ceiling")]
+
+    def keep_rows(self) -> list[Any]:
+        return [self[name] for name in ("keep_balance", "keep_swingweight", "keep_grip")]
 
     def means_rows(self) -> list[Any]:
         return [self[name] for name in ("tape", "putty", "step")]

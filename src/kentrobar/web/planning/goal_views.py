@@ -1,97 +1,189 @@
-"""From what a player wants to plans that reach it."""
+"""From what a player wants to plans that reach it, one school at a time; the frame that suits it best.
+
+A search is told as it goes: the page asks for school after school, or frame after frame, shows each
+answer as it comes, and can be stopped. Each request solves for a few seconds at most.
+"""
 
 from __future__ import annotations
 
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET
 
+from kentrobar.core.appraisal import Use, appraise
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.goals import GOALS
 from kentrobar.core.matching import Match
+from kentrobar.core.materials import MaterialKind
+from kentrobar.core.objections import Laid
 from kentrobar.core.pieces import Piece, RimStrip, total_mass_g
-from kentrobar.core.plans import predict
-from kentrobar.core.proposals import Proposal, propose
+from kentrobar.core.plans import Prediction, predict
+from kentrobar.core.proposals import LEAST, SCHOOLS, Proposal, propose_by
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import Units, shown_specs
+from kentrobar.web.materials.models import Material
 from kentrobar.web.planning import services
 from kentrobar.web.planning.board import LaidPiece
 from kentrobar.web.planning.goal_forms import AimForm
 from kentrobar.web.planning.queries import shelf_of
 
+MOST_PLATFORMS = 40
+
+
+def _frame(request: HttpRequest, pk: int) -> Frame:
+    return get_object_or_404(frames_of(request.user).prefetch_related("fittings"), pk=pk)
+
+
+def _form(request: HttpRequest, frame: Frame, data: QueryDict | None) -> AimForm:
+    return AimForm(data, frame=frame, shelf=shelf_of(request.user), units=request.user.units)
+
 
 def aim(request: HttpRequest, frame_pk: int) -> HttpResponse:
-    """Targets by wish or by number; the plans that reach them; laying one of them."""
-    frame = get_object_or_404(frames_of(request.user), pk=frame_pk)
-    units, axis_cm = request.user.units, frame.measured.axis_cm
-    now = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis_cm).before
-    form = AimForm(request.POST or None, frame=frame, shelf=shelf_of(request.user), units=units)
+    """Targets by wish or by number; then a place for the answer of each school."""
+    frame = _frame(request, frame_pk)
+    units = request.user.units
+    form = _form(request, frame, request.POST or None)
     goal = GOALS.get(request.GET.get("wish", ""))
     if goal and request.method == "GET":
-        form.wish(goal, now)
+        form.wish(goal, form.now)
     context: dict[str, Any] = {
-        "frame": frame, "form": form, "goals": GOALS.values(), "goal": goal, "axis_cm": axis_cm,
-        "now": [(s.name, s.value(getattr(now, s.key)), s.unit) for s in shown_specs(units)],
+        "frame": frame, "form": form, "goals": GOALS.values(), "goal": goal,
+        "now": [(s.name, s.value(getattr(form.now, s.key)), s.unit) for s in shown_specs(units)],
     }  # fmt: skip
-    status = 200
-    if request.method == "POST":
-        status = 422
-        if form.is_valid():
-            try:
-                found, first = propose(
-                    frame.measured, frame.outline, form.aim(axis_cm), form.supply()
-                )
-            except KentrobarError as error:
-                form.add_error(None, error.message)
-            else:
-                chosen = next((p for p in found if p.key == request.POST.get("lay")), None)
-                if chosen:
-                    return _lay(request, frame, form, chosen)
-                status = 200
-                context |= _shown(found, first, frame, units, axis_cm)
-    return render(request, "planning/aim.html", context, status=status)
+    if request.method != "POST":
+        return render(request, "planning/aim.html", context)
+    if form.is_valid():
+        context |= _searches(request, frame)
+    return render(request, "planning/aim.html", context, status=200 if form.is_valid() else 422)
 
 
-def _lay(request: HttpRequest, frame: Frame, form: AimForm, chosen: Proposal) -> HttpResponse:
-    tape, putty = form.cleaned_data["tape"], form.cleaned_data["putty"]
+def _searches(request: HttpRequest, frame: Frame) -> dict[str, Any]:
+    """What the page asks for in turn: every school, or every frame that could serve."""
+    typed = request.POST.copy()
+    for name in ("csrfmiddlewaretoken", "search"):
+        typed.pop(name, None)
+    query = typed.urlencode()
+    if request.POST.get("search") == "platform":
+        frames = frames_of(request.user).filter(sport=frame.sport, specs__isnull=False)
+        return {
+            "platforms": [(f, f"/plans/platform/{f.pk}?{query}") for f in frames[:MOST_PLATFORMS]]
+        }
+    schools = [(key, f"/plans/aim/{frame.pk}/{key}?{query}") for key in SCHOOLS]
+    return {"schools": schools}
+
+
+def _answer(
+    request: HttpRequest, frame: Frame, key: str, data: QueryDict
+) -> tuple[AimForm, Proposal | None, Match]:
+    """One school's plan for what was typed. Raises KentrobarError, or Http404 for a form tampered with."""
+    form = _form(request, frame, data)
+    if key not in SCHOOLS or not form.is_valid():
+        raise Http404
+    proposal, found = propose_by(
+        key, frame.measured, frame.outline, form.aim(), form.supply(), frame.circumstances,
+        keeps_grip=form.cleaned_data["keep_grip"],
+    )  # fmt: skip
+    return form, proposal, found
+
+
+@require_GET
+def school(request: HttpRequest, frame_pk: int, key: str) -> HttpResponse:
+    """The plan of one school as a card; why there is none, for the school of least weight."""
+    frame = _frame(request, frame_pk)
+    units = request.user.units
+    try:
+        form, proposal, found = _answer(request, frame, key, request.GET)
+    except KentrobarError as error:
+        return render(request, "planning/_no_plan.html", {"reasons": [error.message]})
+    if proposal:
+        context = {
+            "p": _card(proposal, form, frame, units), "frame": frame, "typed": request.GET.items(),
+        }  # fmt: skip
+        return render(request, "planning/_proposal.html", context)
+    if key != LEAST:
+        return HttpResponse("")
+    context = {"reasons": found.reasons}
+    if found.nearest:
+        nearest = predict(
+            frame.measured, found.nearest, length_cm=frame.length_cm,
+            axis_cm=frame.measured.axis_cm, outline=frame.outline,
+        )  # fmt: skip
+        context["nearest"] = [_piece_text(piece, units) for piece in found.nearest]
+        context["nearest_specs"] = _specs(nearest, units)
+    return render(request, "planning/_no_plan.html", context)
+
+
+def lay(request: HttpRequest, frame_pk: int, key: str) -> HttpResponse:
+    """Lay the plan of one school on the board."""
+    if request.method != "POST":
+        return redirect("planning:aim", frame_pk=frame_pk)
+    frame = _frame(request, frame_pk)
+    try:
+        form, proposal, _ = _answer(request, frame, key, request.POST)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect("planning:aim", frame_pk=frame_pk)
+    if proposal is None:
+        raise Http404
     pieces = tuple(
-        LaidPiece(number, (tape if isinstance(piece, RimStrip) else putty).pk, piece)
-        for number, piece in enumerate(chosen.pieces, 1)
+        LaidPiece(number, _material_of(piece, form).pk, piece)
+        for number, piece in enumerate(proposal.pieces, 1)
     )
-    name = f"{chosen.school.title} for {frame.label}"[:80]
+    name = f"{proposal.school.title} for {frame.label}"[:80]
     plan = services.create_plan(frame, request.user, name=name, pieces=pieces)
     messages.success(request, f"“{name}” is laid; move and change it as you like.")
     return redirect("planning:board", pk=plan.pk)
 
 
-def _shown(
-    found: list[Proposal], first: Match, frame: Frame, units: Units, axis_cm: float
-) -> dict[str, Any]:
-    shown: dict[str, Any] = {"asked": True, "reasons": first.reasons}
-    shown["proposals"] = [
-        {
-            "key": p.key, "title": p.school.title, "reason": p.school.reason,
-            "added": units.piece_mass_text(p.found.added_g), "unit": units.mass,
-            "proven": p.found.is_proven, "visible": p.visible,
-            "pieces": [_piece_text(piece, units) for piece in p.pieces],
-            "specs": _specs(p.prediction, units),
-        }
-        for p in found
-    ]  # fmt: skip
-    if not found and first.nearest:
-        nearest = predict(
-            frame.measured, first.nearest, length_cm=frame.length_cm, axis_cm=axis_cm,
-            outline=frame.outline,
-        )  # fmt: skip
-        shown["nearest"] = [_piece_text(piece, units) for piece in first.nearest]
-        shown["nearest_specs"] = _specs(nearest, units)
-    return shown
+@require_GET
+def platform(request: HttpRequest, frame_pk: int) -> HttpResponse:
+    """One frame's row in the search for the best platform: what it would take to reach the target."""
+    frame = _frame(request, frame_pk)
+    units = request.user.units
+    row: dict[str, Any] = {"frame": frame}
+    try:
+        _, proposal, found = _answer(request, frame, LEAST, request.GET)
+    except KentrobarError as error:
+        row |= {"reasons": [error.message], "order": 1e6}
+    else:
+        row |= {"reasons": found.reasons[:1], "order": 1e5}
+        if proposal:
+            row |= {
+                "added": f"{units.piece_mass_text(found.added_g)} {units.mass}",
+                "order": found.added_g,
+                "specs": _specs(proposal.prediction, units),
+            }
+    return render(request, "planning/_platform.html", row)
 
 
-def _specs(prediction: Any, units: Units) -> list[dict[str, str]]:
+def _material_of(piece: Piece, form: AimForm) -> Material:
+    return form.cleaned_data["tape" if isinstance(piece, RimStrip) else "putty"]
+
+
+def _card(proposal: Proposal, form: AimForm, frame: Frame, units: Units) -> dict[str, Any]:
+    uses = []
+    for piece in proposal.pieces:
+        material = _material_of(piece, form)
+        laid = Laid(piece, MaterialKind(material.kind))
+        uses.append(Use(laid, material.unit_price, material.g_per_cm or 0.0))
+    found = appraise(uses, frame.outline)
+    return {
+        "key": proposal.key, "title": proposal.school.title, "reason": proposal.school.reason,
+        "added": units.piece_mass_text(proposal.found.added_g), "unit": units.mass,
+        "order": proposal.found.added_g, "places": repr(proposal.places),
+        "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,
+        "minutes": f"{found.minutes:.0f}",
+        "money": "" if found.money is None else f"{found.money:.2f}",
+        "pieces": [_piece_text(piece, units) for piece in proposal.pieces],
+        "specs": _specs(proposal.prediction, units),
+    }  # fmt: skip
+
+
+def _specs(prediction: Prediction, units: Units) -> list[dict[str, str]]:
     return [
         {
             "name": s.name, "unit": s.unit, "after": s.value(getattr(prediction.after, s.key)),

@@ -1,11 +1,15 @@
 from django.urls import path
 
-from kentrobar.web.planning import compare_views, goal_views, gram_views, views
+from kentrobar.web.planning import compare_views, goal_views, gram_views, reach_views, views
 
 app_name = "planning"
 urlpatterns = [
     path("", views.plan_list, name="list"),
     path("aim/<int:frame_pk>", goal_views.aim, name="aim"),
+    path("aim/<int:frame_pk>/<slug:key>", goal_views.school, name="school"),
+    path("aim/<int:frame_pk>/<slug:key>/lay", goal_views.lay, name="lay"),
+    path("platform/<int:frame_pk>", goal_views.platform, name="platform"),
+    path("possible/<int:frame_pk>", reach_views.possible, name="possible"),
     path("gram/<int:frame_pk>", gram_views.gram, name="gram"),
     path("gram/<int:frame_pk>/card.pdf", gram_views.gram_card, name="gram_card"),
     path("compare", compare_views.compare, name="compare"),

@@ -1,6 +1,6 @@
 // Line charts in the house's colours; the numbers come from the server.
 
-const style = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+export const style = (name) => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 export function drawLines(canvasId, labels, lines, unit) {
   const canvas = document.getElementById(canvasId);

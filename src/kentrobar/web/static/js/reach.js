@@ -1,0 +1,46 @@
+// The region that a frame can come to, with its target and the other frames.
+import { style } from "./chart.js";
+
+const data = document.getElementById("reach");
+const canvas = document.getElementById("reach-chart");
+
+function draw() {
+  const { low, high, now, others, target, across, up } = JSON.parse(data.textContent);
+  const axis = (text) => ({
+    type: "linear",
+    grid: { color: style("--line") },
+    ticks: { color: style("--quiet") },
+    title: { display: true, text, color: style("--quiet") },
+  });
+  const line = { showLine: true, pointRadius: 0, borderWidth: 2, tension: 0 };
+  const region = { ...line, borderColor: style("--teal"), backgroundColor: style("--teal-soft") };
+  const point = (label, points, colour, pointStyle, radius) => ({
+    label, data: points, backgroundColor: colour, borderColor: colour, pointStyle, pointRadius: radius,
+  });
+  const datasets = [
+    { label: "can be reached", data: [...high, ...low.toReversed(), high[0]], fill: true, ...region },
+    point("other frames", others, style("--faint"), "circle", 4),
+  ];
+  if (now) datasets.unshift(point("this frame now", [now], style("--ink"), "triangle", 8));
+  if (target) {
+    datasets.unshift({ label: "target", data: target, ...line, borderColor: style("--brass"), borderDash: [5, 3] });
+  }
+  new window.Chart(canvas, {
+    type: "scatter",
+    data: { datasets },
+    options: {
+      animation: false,
+      maintainAspectRatio: false,
+      scales: { x: axis(across), y: axis(up) },
+      plugins: {
+        legend: { labels: { color: style("--ink"), usePointStyle: true } },
+        tooltip: {
+          callbacks: {
+            label: ({ raw, dataset }) => `${raw.name ?? dataset.label}: ${raw.x}, ${raw.y}`,
+          },
+        },
+      },
+    },
+  });
+}
+if (data) draw();

@@ -1,0 +1,48 @@
+// A search told as it goes: asks for one answer after the other, in order of weight, until stopped.
+
+const box = document.getElementById("search");
+const stopping = new AbortController();
+
+/** Puts an answer among the others, lightest first; the same plan is shown once. */
+function show(place, html) {
+  const holder = document.createElement(place.tagName === "TR" ? "tbody" : "div");
+  holder.innerHTML = html;
+  const answer = holder.firstElementChild;
+  place.remove();
+  const answers = document.getElementById("answers");
+  const shown = [...answers.querySelectorAll("[data-order]")];
+  if (!answer || shown.some(({ dataset }) => dataset.places && dataset.places === answer.dataset.places)) return answer;
+  const after = shown.find(({ dataset }) => Number(dataset.order) > Number(answer.dataset.order));
+  const first = answers.querySelector("[data-search]");
+  answers.insertBefore(answer, after ?? first);
+  return answer;
+}
+
+function finish(sentence) {
+  document.getElementById("progress").textContent = sentence;
+  document.getElementById("stop").hidden = true;
+  for (const place of box.querySelectorAll("div[data-search]")) place.remove();
+}
+
+async function search() {
+  const places = [...box.querySelectorAll("[data-search]")];
+  const total = places.length;
+  for (const [i, place] of places.entries()) {
+    document.getElementById("progress").textContent = `Searching: ${i} of ${total} done.`;
+    const answer = await fetch(place.dataset.search, { signal: stopping.signal });
+    if (!answer.ok) throw new Error(String(answer.status));
+    if (show(place, await answer.text())?.hasAttribute("data-end")) {
+      return finish("Searched all sites.");
+    }
+  }
+  return finish(`All ${total} searched.`);
+}
+
+if (box) {
+  document.getElementById("stop").addEventListener("click", () => stopping.abort());
+  box.scrollIntoView({ block: "start" });
+  search().catch((error) => {
+    const stopped = error.name === "AbortError";
+    finish(stopped ? "Stopped; what was found stays." : "The search broke off; propose again.");
+  });
+}
