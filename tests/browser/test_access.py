@@ -4,6 +4,7 @@ import pytest
 
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.planning.models import Plan
 from tests.browser.conftest import plan_on
 
 pytestmark = pytest.mark.browser
@@ -20,6 +21,9 @@ def addresses():
         f"/measure/frames/{racket.pk}/swing/cords", "/measure/instruments/",
         f"/measure/instruments/{machine.pk}/", f"/measure/instruments/{machine.pk}/calibrate",
         f"/measure/compare?frame={racket.pk}&frame={racket.pk + 1}", "/materials/fittings",
+        f"/materials/{racket.shop.materials.first().pk}/", "/materials/new?kind=copper_tape",
+        f"/plans/possible/{racket.pk}", "/plans/compare?" + "&".join(
+            f"plan={pk}" for pk in Plan.objects.values_list("pk", flat=True)[:3]),
         "/you/shop", f"/plans/aim/{racket.pk}?wish=hold", f"/plans/gram/{racket.pk}",
         f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
         f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/",
@@ -33,8 +37,11 @@ def test_no_serious_violation(page, scheme):
     found = {}
     for address in addresses():
         page.open(address)
-        for select in page.all("[data-select='1']"):
+        for select in page.all("[data-row] [data-select='1']"):
             select.click()
+        page.driver.execute_script(
+            "document.querySelectorAll('details').forEach(d => d.open = true)"
+        )
         violations = page.serious_violations()
         if violations:
             found[address] = violations

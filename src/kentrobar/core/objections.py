@@ -155,7 +155,10 @@ class _Strip:
     stretch: Stretch = field(init=False)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "stretch", self.piece.stretch(self.line))
+        start, end = self.piece.stretch(self.line)
+        if self.piece.mirrored and end <= 0:  # a pair named by its left strip is told by its right
+            start, end = -end, -start
+        object.__setattr__(self, "stretch", Stretch(start, end))
 
     @property
     def turn(self) -> float:
@@ -198,7 +201,8 @@ class _Strip:
         if parts and lost > 0:
             last = parts[-1]
             longer = Stretch(last.start, last.end + lost)
-            fits = self.line.closed or longer.end <= self.line.half_length
+            is_free = self.line.closed and not self.piece.mirrored
+            fits = is_free or longer.end <= self.line.half_length
             if fits and self._is_clear(self.outs, *longer):
                 parts[-1] = longer
         return tuple(

@@ -181,7 +181,8 @@ class RimStrip(_Piece):
             return False
         start, end = stretch
         over_tip = start < -1e-9 < 1e-9 < end
-        return over_tip or (line.closed and end > line.half_length + 1e-9)
+        farthest = max(-start, end)
+        return over_tip or (line.closed and farthest > line.half_length + 1e-9)
 
     def body(self, outline: Outline | None) -> Effect:
         line, z = self._line_and_height(outline)

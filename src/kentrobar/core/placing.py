@@ -135,7 +135,7 @@ def laid_at(piece: RimStrip, outline: Outline, s: float) -> RimStrip:
     return replace(piece, at=clock_place(line, _within(s, -room + 1e-4, room - 1e-4)))
 
 
-GAP_AT_TIP_CM = 3.0  # a pair that starts nearer to the tip is told by its gap from the centre line
+GAP_AT_TIP_CM = 3.0  # a pair nearer to tip or bridge is told by its gap from the centre line
 
 
 def cut_to(strip: RimStrip, outline: Outline, start: float, end: float) -> RimStrip:
@@ -145,8 +145,12 @@ def cut_to(strip: RimStrip, outline: Outline, start: float, end: float) -> RimSt
     if isinstance(strip.mass_g, Estimate):
         share = length / strip.length_cm.value
         sized = replace(sized, mass_g=Estimate(strip.mass_g.value * share, strip.mass_g.u))
+    line = outline.rim(strip.face)
     if strip.mirrored and 0 <= start < GAP_AT_TIP_CM:
         return replace(sized, at=ClockPlace(0.0), gap_cm=round(start, 2))
+    if strip.mirrored and line.closed and 0 <= line.half_length - end < GAP_AT_TIP_CM:
+        gap = round(line.half_length - end, 2)
+        return replace(sized, at=ClockPlace(CLOCK_MINUTES / 2), gap_cm=gap)
     return laid_at(sized, outline, (start + end) / 2)
 
 

@@ -4,10 +4,20 @@ import { style } from "./chart.js";
 const data = document.getElementById("reach");
 const canvas = document.getElementById("reach-chart");
 
+function span(values) {
+  const [least, most] = [Math.min(...values), Math.max(...values)];
+  const margin = 0.35 * (most - least) || 1;
+  const round = (value) => Number(value.toPrecision(4));
+  return { min: round(least - margin), max: round(most + margin) };
+}
+
 function draw() {
   const { low, high, now, others, target, across, up } = JSON.parse(data.textContent);
-  const axis = (text) => ({
+  // Frames far away would make the region small: they stand in the table below.
+  const near = [...high, ...low, ...(target ?? []), ...(now ? [now] : [])];
+  const axis = (text, key) => ({
     type: "linear",
+    ...span(near.map((each) => each[key])),
     grid: { color: style("--line") },
     ticks: { color: style("--quiet") },
     title: { display: true, text, color: style("--quiet") },
@@ -18,7 +28,7 @@ function draw() {
     label, data: points, backgroundColor: colour, borderColor: colour, pointStyle, pointRadius: radius,
   });
   const datasets = [
-    { label: "can be reached", data: [...high, ...low.toReversed(), high[0]], fill: true, ...region },
+    { label: "can be reached", data: [...high, ...low.toReversed(), high[0]], fill: "shape", ...region },
     point("other frames", others, style("--faint"), "circle", 4),
   ];
   if (now) datasets.unshift(point("this frame now", [now], style("--ink"), "triangle", 8));
@@ -31,7 +41,7 @@ function draw() {
     options: {
       animation: false,
       maintainAspectRatio: false,
-      scales: { x: axis(across), y: axis(up) },
+      scales: { x: axis(across, "x"), y: axis(up, "y") },
       plugins: {
         legend: { labels: { color: style("--ink"), usePointStyle: true } },
         tooltip: {

@@ -1,0 +1,137 @@
+"""Planning as a person plays it through: lay, counterbalance, print; refusals, mends, searches."""
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.planning.models import Plan
+from tests.browser.conftest import plan_on
+
+pytestmark = pytest.mark.browser
+
+
+def click(page, css):
+    """A click as a hand makes it, on what is in sight."""
+    element = page.find(css)
+    page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", element)
+    ActionChains(page.driver).move_to_element(element).click().perform()
+
+
+def test_three_pieces_counterbalanced_and_printed_in_eight_clicks(page):
+    """The first job of somebody new, counted in clicks; nothing is typed."""
+    frame = Frame.objects.get(label="Reed 100 A4")
+    page.open(f"/frames/{frame.pk}/")
+    clicks = ["form[action$='/plans/new'] button"]
+    click(page, clicks[0])
+    page.wait(lambda: page.find("#board"))
+    for count, site in enumerate(("ten_two", "three_nine", "throat"), 1):
+        ring = f"[data-site={site}]"
+        clicks.append(ring)
+        page.lay_at(site, count)
+    assert "It takes" in page.text("#hold") or page.find("#hold").get_attribute("textContent")
+    for css in ("#completing summary", "[data-complete=hold]"):
+        clicks.append(css)
+        click(page, css)
+    page.wait(lambda: page.rows() == 4)
+    page.saved()
+    assert abs(float(page.number("balance_cm-change").replace("−", "-"))) <= 0.1
+    sheet = page.find("a[href*='sheet.pdf?paper=a4']")
+    clicks.append("sheet")
+    assert sheet.is_displayed()
+    assert len(clicks) <= 8
+
+
+def test_a_refusal_offers_a_way_out_at_the_hand(page):
+    page.plan = plan_on("Mudlark 16")
+    page.open(f"/plans/{page.plan.pk}/")
+    rows = page.rows()
+    page.find("#material").send_keys("Silicone")
+    page.find("#site").send_keys("cavity")
+    click(page, "#lay")
+    page.wait(lambda: "foam-filled" in page.text("#tray-error"))
+    assert page.rows() == rows
+    click(page, "#ways-out button")
+    page.wait(lambda: page.rows() == rows + 1)
+    assert page.text("#tray-error") == ""
+    page.driver.refresh()
+    assert page.rows() == rows + 1
+
+
+def test_an_objection_is_mended_or_set_aside_with_the_keyboard(page):
+    """A strip dragged over a blocked hole is objected to below the drawing; Tab and Enter mend it."""
+    page.plan = plan_on("Reed 100 A2")
+    page.open(f"/plans/{page.plan.pk}/")
+    page.type_over("[data-field=place]", "11:20")
+    page.wait(lambda: page.find(".objection"))
+    assert "restring" in page.text(".objection")
+    button = page.find("[data-overrule='1']")
+    page.driver.execute_script("arguments[0].focus()", button)
+    ActionChains(page.driver).send_keys(Keys.ENTER).perform()
+    page.wait(lambda: "Set aside by you" in page.text(".objection"))
+    page.find("[data-overrule='0']").send_keys(Keys.ENTER)
+    page.wait(lambda: page.find("[data-mend]"))
+    page.find("[data-mend]").send_keys(Keys.ENTER)
+    page.wait(lambda: not page.all(".objection"))
+    page.saved()
+
+
+def test_dividing_a_strip_and_taking_away(page):
+    page.plan = plan_on("Sedge 98 Tour")
+    page.open(f"/plans/{page.plan.pk}/")
+    click(page, "[data-select='1']")
+    page.wait(lambda: page.find("[data-divide]").is_displayed())
+    click(page, "[data-divide]")
+    page.wait(lambda: page.rows() == 3)
+    click(page, "#taking-away summary")
+    click(page, "[data-take=trim]")
+    page.wait(lambda: page.rows() == 4)
+    assert page.find("[data-row='4'] [data-field=removed]").is_selected()
+    for _ in range(2):
+        ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(
+            Keys.CONTROL
+        ).perform()
+        page.saved()
+    page.wait(lambda: page.rows() == 2)
+
+
+def test_plans_are_searched_told_and_laid(page):
+    frame = Frame.objects.get(label="Sedge 98 Tour")
+    page.open(f"/plans/aim/{frame.pk}?wish=hold")
+    click(page, "main form .btn-primary")
+    page.wait(lambda: page.text("#progress").startswith("All 7"), 60)
+    orders = [float(each.get_attribute("data-order")) for each in page.all("article.proposal")]
+    assert len(orders) >= 2
+    assert orders == sorted(orders)
+    click(page, "article.proposal button")
+    page.wait(lambda: page.find("#board"))
+    assert Plan.objects.latest("pk").frame == frame
+
+
+def test_a_search_can_be_stopped_and_keeps_what_it_found(page):
+    frame = Frame.objects.get(label="Sedge 98 Tour")
+    page.open(f"/plans/aim/{frame.pk}?wish=hold")
+    slow = {"offline": False, "latency": 400, "downloadThroughput": -1, "uploadThroughput": -1}
+    page.driver.execute_cdp_cmd("Network.enable", {})
+    click(page, "main form .btn-primary")
+    page.driver.execute_cdp_cmd("Network.emulateNetworkConditions", slow)
+    page.wait(lambda: page.all("article.proposal"), 30)
+    click(page, "#stop")
+    page.wait(lambda: "Stopped" in page.text("#progress"))
+    assert page.all("article.proposal")
+    assert not page.all("[data-search]")
+
+
+def test_the_picture_of_what_is_possible(page):
+    frame = Frame.objects.get(label="Sedge 98 Tour")
+    page.open(f"/plans/aim/{frame.pk}?wish=hold")
+    click(page, "button[formaction]")
+    page.wait(lambda: page.find("#reach-chart"))
+    drawn = page.wait(
+        lambda: page.driver.execute_script(
+            "return window.Chart?.getChart('reach-chart')?.data.datasets.map(d => d.label)"
+        )
+    )
+    assert set(drawn) == {"target", "this frame now", "can be reached", "other frames"}
+    page.driver.back()
+    page.wait(lambda: page.find("h1").text == "From wish to plan")
