@@ -25,10 +25,13 @@ from kentrobar.core.estimates import Estimate  # noqa: E402
 from kentrobar.core.matching import match  # noqa: E402
 from kentrobar.core.pieces import Plug, Sleeve, effect_of  # noqa: E402
 from kentrobar.core.plans import predict  # noqa: E402
+from kentrobar.core.proposals import Supply, propose  # noqa: E402
 from kentrobar.web.frames.models import Frame, SpecSheet  # noqa: E402
 from kentrobar.web.kit.demo import SIGN_IN  # noqa: E402
 from kentrobar.web.measuring.models import Instrument, Reading  # noqa: E402
+from kentrobar.web.planning.board import Board  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
+from kentrobar.web.planning.services import save_board  # noqa: E402
 from kentrobar.web.shops.models import User  # noqa: E402
 from kentrobar.web.urls import urlpatterns as application  # noqa: E402
 from tests.browser.conftest import start_chromium  # noqa: E402
@@ -193,6 +196,17 @@ def bench_browser(plan: Plan, base: str) -> dict[str, float]:
     }
 
 
+def lay_more(plan: Plan, count: int) -> None:
+    """Short strips round the lower hoop, clear of the one that is dragged, up to so many pieces."""
+    plan.refresh_from_db()
+    board = Board.of(plan)
+    tape = plan.shop.materials.get(name="Lead tape, quarter inch")
+    while len(board.pieces) < count:
+        piece = strip(9.0 * len(board.pieces) + 215, 1.0, material=tape.name)
+        board = board.added(piece, tape.pk)
+    save_board(plan, board, plan.version, "laid the rest", None)
+
+
 def page_weight(driver, address: str) -> float:
     """Bytes on the wire of a page and all it loads."""
     driver.execute_cdp_cmd("Network.enable", {})
@@ -242,7 +256,11 @@ def bench_matching() -> dict[str, float]:
             match(REED, SITES, impossible_aim(random), **SETTING) for _ in range(IMPOSSIBLE)
         )
     )
+    aims = (random_aim(random, random_plan(random)) for _ in range(PROPOSED))
+    proposed = [timed(lambda aim=aim: propose(REED, RACKET, aim, SUPPLY), 1)[0] for aim in aims]
     return {
+        "three proposals, ms median": statistics.median(proposed) * 1e3,
+        "three proposals, ms p95": statistics.quantiles(proposed, n=20)[-1] * 1e3,
         "match one frame, 6 sites, ms median": statistics.median(seconds) * 1e3,
         "match one frame, 6 sites, ms p95": statistics.quantiles(seconds, n=20)[-1] * 1e3,
         "match : HiGHS alone on the same model, median": statistics.median(
@@ -254,7 +272,8 @@ def bench_matching() -> dict[str, float]:
     }
 
 
-FEASIBLE, IMPOSSIBLE = 2000, 500
+FEASIBLE, IMPOSSIBLE, PROPOSED = 2000, 500, 60
+SUPPLY = Supply("tape", Estimate(0.2, 0.004), "putty")
 FRAMES, READINGS_A_FRAME = 5000, 10
 
 
@@ -298,6 +317,8 @@ def bench_many(technician: User) -> dict[str, float]:
         "measure": f"/measure/frames/{first}/", "builds": f"/frames/{first}/fittings",
         "swing": f"/measure/frames/{first}/swing/pendulum", "take in": "/frames/take-in/tennis",
         "compare": f"/measure/compare?frame={first}&frame={frames[7].pk}",
+        "wish": f"/plans/aim/{first}?wish=hold", "possible": f"/plans/possible/{first}",
+        "board": f"/plans/{Plan.objects.filter(frame=first + 1).get().pk}/",
         "calibrate": f"/measure/instruments/{machine.pk}/calibrate",
     }  # fmt: skip
     figures = {}
@@ -319,6 +340,9 @@ def main() -> None:
     figures |= bench_update(plan)
     with served() as base:
         figures |= bench_browser(plan, base)
+        lay_more(plan, 30)
+        crowded = bench_browser(plan, base)
+        figures |= {f"{name}, 30 pieces": figure for name, figure in crowded.items()}
     figures |= bench_many(User.objects.get(username=SIGN_IN[0]))
     aims = {
         "predict, 6 pieces, one moved, µs median": 100,
@@ -326,6 +350,8 @@ def main() -> None:
         "board update : bare view, median of pairs": 1.5,
         "board page, queries": 8,
         "pointer to painted numbers, ms p95": 50,
+        "pointer to painted numbers, ms p95, 30 pieces": 50,
+        "three proposals, ms median": 1000,
         "board page with a cold cache, kB": 500,
     }
     aims |= {name: 7 for name in figures if name.endswith("frames, queries")}

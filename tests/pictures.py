@@ -25,6 +25,11 @@ def board_of(label: str) -> str:
     return f"/plans/{Plan.objects.get(frame__label=label).pk}/"
 
 
+def first_plans() -> list[Plan]:
+    """Three plans on rackets."""
+    return list(Plan.objects.filter(frame__sport="tennis").order_by("pk")[:3])
+
+
 def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
     """Name, address, size and colour scheme of every picture."""
     frame = Frame.objects.get(label="Reed 100 A2").pk
@@ -33,17 +38,22 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
     compared = Frame.objects.filter(label__in=["Reed 100 A1", "Reed 100 A2", "Marram 97 Players"])
     compared = compared.values_list("pk", flat=True)
     return [
-        ("board-racket", board_of("Sedge 98 Tour"), DESK, "light"),
+        ("board-racket", board_of("Sedge 98 Tour"), (1280, 1150), "light"),
         ("board-paddle", board_of("Mudlark 16"), DESK, "light"),
         ("board-dark", board_of("Sedge 98 Tour"), DESK, "dark"),
         ("board-phone", board_of("Sedge 98 Tour"), PHONE, "light"),
-        ("board-unknown", board_of("Glasswort 100"), DESK, "light"),
+        (
+            "plans-compared",
+            "/plans/compare?" + "&".join(f"plan={plan.pk}" for plan in first_plans()),
+            (1280, 1050),
+            "light",
+        ),
         ("frames", "/frames/", DESK, "light"),
         ("frame", f"/frames/{frame}/", DESK, "light"),
-        ("frame-form", f"/frames/{frame}/edit", DESK, "light"),
+        ("possible", f"/plans/possible/{frame}", DESK, "light"),
         ("materials", "/materials/", DESK, "light"),
         ("plans", "/plans/", DESK, "light"),
-        ("wish", f"/plans/aim/{sedge}?wish=hold", (1280, 1250), "light"),
+        ("wish", f"/plans/aim/{sedge}?wish=hold", (1280, 1500), "light"),
         ("gram", f"/plans/gram/{sedge}", (1280, 1000), "light"),
         ("take-in", "/frames/take-in/tennis?model_name=Reed+100&player=Ines", DESK, "light"),
         ("measure", f"/measure/frames/{frame}/", DESK, "light"),

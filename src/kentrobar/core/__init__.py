@@ -15,11 +15,15 @@ In reading order:
 - ``timing``, ``recordings``, ``pendulum``: from passes or a signal to a period, and to inertia.
 - ``slips``, ``crosscheck``: typed specs against what is known; readings before and after.
 - ``comparing``: whether a gap is real and likely felt.
-- ``gram``, ``goals``, ``matching``, ``proposals``: what a gram does, wishes as bounds, the least weight
-  that meets them, and different plans for one aim.
-- ``blocked``: stretches of rim where nothing can be laid.
-- ``placing``: moving a piece by hand: along the rim, along the handle, longer, heavier, mirrored.
+- ``materials``: kinds of material, how they behave, and what a weighed cut tells.
 - ``sites``: the named places of a frame.
+- ``placing``: moving a piece by hand: along the rim, along the handle, longer, heavier, mirrored, divided.
+- ``blocked``, ``objections``: stretches where nothing can lie; what speaks against a piece, and the ways out.
+- ``gram``, ``goals``, ``matching``, ``proposals``, ``reach``: what a gram does, wishes as bounds, the least weight
+  that meets them, different plans for one aim, and what is possible at all.
+- ``completing``, ``taking_away``: the one piece that completes a plan; what is fitted and can go.
+- ``steps``, ``cutting``, ``appraisal``: the order of work with its readings and tools, what is cut from what,
+  and what a plan costs in sight, time and money.
 - ``checks``: what no frame can be, and what is outside its usual band.
 - ``cautions``: what can hurt someone, by material and by what a plan does.
 - ``silhouette``: the shapes that make up the drawing of a frame.

@@ -27,28 +27,47 @@ function indexNumbers() {
   }
 }
 
-function showPreview(answer) {
-  for (const [name, text] of Object.entries(answer.numbers)) {
+/** Sets an attribute that differs: to set it anew would paint its shape anew. */
+function attribute(shape, name, value) {
+  if (shape && shape.getAttribute(name) !== String(value)) shape.setAttribute(name, value);
+}
+
+const OF_A_PIECE = /^(?:lever|share|percent|mass|place)-(\d+)$/;
+const REST_MS = 120;
+let rest = null;
+
+function showNumbers(entries) {
+  for (const [name, text] of entries) {
     for (const place of numbers.get(name) ?? []) {
       if (place.textContent !== text) place.textContent = text;
     }
   }
+}
+
+/** The specs and the piece in hand at once; the other pieces' shares when the hand rests. */
+function showPreview(answer) {
+  const ofOthers = ([name]) => (OF_A_PIECE.exec(name)?.[1] ?? selected) !== selected;
+  const entries = Object.entries(answer.numbers);
+  showNumbers(entries.filter((entry) => !ofOthers(entry)));
+  clearTimeout(rest);
+  rest = setTimeout(() => showNumbers(entries.filter(ofOthers)), REST_MS);
   for (const [piece, paths] of Object.entries(answer.paths)) {
     const shapes = pieceShape(piece)?.querySelectorAll("path");
     // A pair that joins or parts on the way has another number of shapes: wait for the drop.
     if (shapes?.length === 2 * paths.length) {
-      shapes.forEach((shape, i) => shape.setAttribute("d", paths[i % paths.length]));
+      shapes.forEach((shape, i) => attribute(shape, "d", paths[i % paths.length]));
     }
   }
   for (const [piece, x] of Object.entries(answer.levers)) {
     const lever = svg.querySelector(`[data-lever="${piece}"]`);
-    lever?.querySelector("line").setAttribute("x2", x);
-    lever?.querySelector("circle").setAttribute("cx", x);
+    attribute(lever?.querySelector("line"), "x2", x);
+    attribute(lever?.querySelector("circle"), "cx", x);
   }
-  if (answer.fulcrum) byId("fulcrum")?.setAttribute("points", answer.fulcrum);
+  if (answer.fulcrum) attribute(byId("fulcrum"), "points", answer.fulcrum);
 }
 
 function showSaved(parts) {
+  clearTimeout(rest);
   const focusedPiece = document.activeElement?.closest?.("[data-piece]")?.dataset.piece;
   typing.around(() => {
     byId("laid").innerHTML = parts.html.laid;
