@@ -7,9 +7,10 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.planning.actions import Hand, act
+from kentrobar.web.planning.actions import act
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.parameters import Hand
 from kentrobar.web.planning.services import save_board
 from tests.browser.conftest import plan_on
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from kentrobar.core.blocked import parse_blocked
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.materials import MaterialKind
+from kentrobar.core.materials import KINDS, Hardness, MaterialKind, Undo
 from kentrobar.core.objections import (
     Circumstances,
     HandleBuild,
@@ -60,6 +60,16 @@ def test_a_rule_objects_and_its_mends_settle_it(piece, kind, circumstances, code
     for mend in found[0].mends:
         again = objections([Laid(each, kind) for each in mend.pieces], RACKET, circumstances)
         assert code not in {o.code for o in again}, mend.label
+
+
+def test_what_a_shop_says_of_its_own_tape_counts():
+    """A thin tungsten tape that bends may go into the channel; a tape for trials only is told."""
+    under, kind = strip(30, face=Face.BUMPER), MaterialKind.TUNGSTEN_TAPE
+    thin = KINDS[kind]._replace(hardness=Hardness.SOFT)
+    trial = KINDS[LEAD]._replace(undo=Undo.TRIAL)
+    about = (RACKET, Circumstances())
+    assert objections([Laid(under, kind, thin)], *about) == []
+    assert [o.code for o in objections([Laid(strip(180), LEAD, trial)], *about)] == ["trial_only"]
 
 
 @pytest.mark.parametrize(

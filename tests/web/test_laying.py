@@ -89,6 +89,20 @@ def test_every_material_and_group_of_sites_of_a_paddle(hand, paddle, plan, mater
     assert [piece["piece"]["kind"] for piece in hand.pieces] == kinds
 
 
+@pytest.mark.parametrize(
+    ("typed", "clock"),
+    [("2:30", "2:30"), ("10:15", "10:15"), ("52 cm", "2:55"), ("20.5 in", "2:54")],
+)
+def test_any_clock_position_or_height_can_be_typed(hand, typed, clock):
+    assert hand.lay(at=typed, mirrored="").status_code == 200
+    assert hand.pieces[0]["piece"]["at"]["clock"][:4].rstrip(".") == clock[:4]
+
+
+@pytest.mark.parametrize("typed", ["25:00", "moon", "3 cm"])
+def test_a_place_that_is_none_is_refused(hand, typed):
+    assert hand.lay(at=typed).status_code == 422
+
+
 def test_only_tape_goes_round_an_edge(hand, paddle, plan):
     type(plan).objects.filter(pk=plan.pk).update(frame=paddle)
     assert hand.lay("Silicone", "3 g", site="full_edge", face="outer").status_code == 422

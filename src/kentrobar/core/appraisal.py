@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final, NamedTuple
 
-from kentrobar.core.materials import KINDS, Form, MaterialKind, Undo
+from kentrobar.core.materials import Form, MaterialKind, Undo
 from kentrobar.core.objections import Laid, is_covered
 from kentrobar.core.outline import Face, Outline
 from kentrobar.core.pieces import (
@@ -51,7 +51,7 @@ class Appraisal(NamedTuple):
 def appraise(uses: Sequence[Use], outline: Outline) -> Appraisal:
     """What a plan of these pieces asks for."""
     laid = [use.laid for use in uses]
-    undo = [KINDS[each.kind].undo for each in laid if each.kind and not each.piece.removed]
+    undo = [each.facts.undo for each in laid if each.facts and not each.piece.removed]
     lasting = undo.count(Undo.LASTING)
     away = sum(each.piece.removed for each in laid)
     return Appraisal(
@@ -75,14 +75,14 @@ def is_seen(laid: Laid, all_laid: Sequence[Laid], outline: Outline) -> bool:
         return piece.face is not Face.BUMPER and not is_covered(piece, all_laid, outline)
     if isinstance(piece, PointPiece):
         return piece.y_cm > outline.handle_length_cm
-    return bool(laid.kind and KINDS[laid.kind].at_skin)
+    return bool(laid.facts and laid.facts.at_skin)
 
 
 def _minutes(laid: Sequence[Laid], outline: Outline) -> float:
     added = [each for each in laid if not each.piece.removed]
-    strips = sum(count_of(e.piece) for e in added if e.kind and KINDS[e.kind].form is Form.TAPE)
-    others = len(added) - sum(1 for e in added if e.kind and KINDS[e.kind].form is Form.TAPE)
-    minutes = MINUTES_A_STRIP * strips + MINUTES_A_PIECE * others
+    tapes = [each for each in added if each.facts and each.facts.form is Form.TAPE]
+    strips = sum(count_of(each.piece) for each in tapes)
+    minutes = MINUTES_A_STRIP * strips + MINUTES_A_PIECE * (len(added) - len(tapes))
     minutes += MINUTES_TAKE_OFF * (len(laid) - len(added))
     places = {_opened(each.piece, outline) for each in laid}
     return minutes + sum(_OPENING.get(place, 0.0) for place in places)
@@ -108,9 +108,9 @@ def _money(uses: Sequence[Use]) -> float | None:
         piece = use.laid.piece
         if piece.removed:
             continue
-        if use.unit_price is None or use.laid.kind is None:
+        if use.unit_price is None or use.laid.facts is None:
             return None
-        total += amount_of(piece, KINDS[use.laid.kind].form, use.g_per_cm) * use.unit_price
+        total += amount_of(piece, use.laid.facts.form, use.g_per_cm) * use.unit_price
     return total
 
 

@@ -12,8 +12,7 @@ from enum import StrEnum
 from typing import Final, NamedTuple
 
 from kentrobar.core.blocked import BlockedStretch
-from kentrobar.core.materials import KINDS as MATERIALS
-from kentrobar.core.materials import Hardness, MaterialKind, Undo
+from kentrobar.core.materials import KINDS, Hardness, KindFacts, MaterialKind, Undo
 from kentrobar.core.outline import Face, Outline, RimLine, Sport
 from kentrobar.core.pieces import (
     ClockPlace,
@@ -69,10 +68,19 @@ class Circumstances:
 
 
 class Laid(NamedTuple):
-    """A piece with the material it was cut from, where that is known."""
+    """A piece with the kind of material it was cut from, where that is known.
+
+    ``own`` is what a shop says of its material where that differs from the kind.
+    """
 
     piece: Piece
     kind: MaterialKind | None = None
+    own: KindFacts | None = None
+
+    @property
+    def facts(self) -> KindFacts | None:
+        """What holds of its material; None where it is not known."""
+        return self.own or (KINDS[self.kind] if self.kind else None)
 
 
 class Mend(NamedTuple):
@@ -260,9 +268,7 @@ def objections(
 
 def _foam_handle(case: _Case) -> Iterator[Objection]:
     piece = case.piece
-    if not isinstance(piece, Plug) or piece.from_cm >= CAP_DEPTH_CM > piece.to_cm:
-        return
-    if piece.to_cm <= CAP_DEPTH_CM:
+    if not isinstance(piece, Plug) or piece.to_cm <= CAP_DEPTH_CM:
         return
     if case.circumstances.handle is HandleBuild.FOAM:
         in_cap = replace(piece, from_cm=0.3, to_cm=CAP_DEPTH_CM - 0.2, radius_cm=1.3)
@@ -288,7 +294,7 @@ def _bumper(case: _Case) -> Iterator[Objection]:
             "A used frame: its bumper has set and may crack when lifted. Hide weight under it on a new "
             "or stripped frame.", inner,
         )  # fmt: skip
-    if case.laid.kind and MATERIALS[case.laid.kind].hardness is Hardness.STIFF:
+    if case.laid.facts and case.laid.facts.hardness is Hardness.STIFF:
         yield from case.objection(
             "stiff_in_channel", "This tape is stiff: it hardly bends into the channel and may lift "
             "the bumper.", inner,
@@ -317,17 +323,17 @@ def bumper_reach_s(circumstances: Circumstances, outline: Outline) -> float:
 
 
 def _on_handle(case: _Case) -> Iterator[Objection]:
-    piece, kind = case.piece, case.laid.kind
-    if not kind or not case.on_handle():
+    piece, facts = case.piece, case.laid.facts
+    if not facts or not case.on_handle():
         return
-    if MATERIALS[kind].is_lead:
+    if facts.is_lead:
         yield from case.objection(
             "lead_at_hand",
             "Lead under a grip: sweat comes through to the hand. Take tungsten or putty there, or seal "
             "it well and keep the grip on.",
         )
     top = case.outline.handle_length_cm
-    is_under_grip = isinstance(piece, Sleeve) and not MATERIALS[kind].at_skin
+    is_under_grip = isinstance(piece, Sleeve) and not facts.at_skin
     if is_under_grip and isinstance(piece, Sleeve) and piece.from_cm < top - GRIP_TOP_CM:
         length = piece.to_cm - piece.from_cm
         at_top = replace(piece, from_cm=round(top - length, 2), to_cm=top)
@@ -340,7 +346,7 @@ def _on_handle(case: _Case) -> Iterator[Objection]:
 
 
 def _trial_only(case: _Case) -> Iterator[Objection]:
-    if case.laid.kind and MATERIALS[case.laid.kind].undo is Undo.TRIAL:
+    if case.laid.facts and case.laid.facts.undo is Undo.TRIAL:
         yield from case.objection(
             "trial_only",
             "For trials only: it slides and catches the air. Lay tape once it is right.",

@@ -11,7 +11,7 @@ from enum import StrEnum
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from kentrobar.core.materials import KINDS, Form
+from kentrobar.core.materials import Form
 from kentrobar.core.objections import Laid
 from kentrobar.core.outline import Face, Outline
 from kentrobar.core.pieces import Piece, Plug, RimStrip, Sleeve, StringBed, effect_of
@@ -152,7 +152,7 @@ _ALWAYS_NEEDED: Final = ("a cloth with alcohol", "a ruler", "a balance board and
 
 def tools_of(laid: Sequence[Laid], outline: Outline) -> list[str]:
     """What must lie ready for these pieces, in the order of use."""
-    facts = [KINDS[each.kind] for each in laid if each.kind]
+    facts = [each.facts for each in laid if each.facts]
     pieces = [each.piece for each in laid]
     asked = {
         "gloves, and a box for offcuts": any(each.is_lead for each in facts),

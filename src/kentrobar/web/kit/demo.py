@@ -30,9 +30,10 @@ from kentrobar.web.materials.services import change_stock
 from kentrobar.web.measuring.models import Calibration, Instrument
 from kentrobar.web.measuring.services import TakenReading, record_calibration, record_readings
 from kentrobar.web.measuring.starting import connect_simulated_bench
-from kentrobar.web.planning.actions import Hand, act
+from kentrobar.web.planning.actions import act
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.parameters import Hand
 from kentrobar.web.planning.services import create_plan, save_board
 from kentrobar.web.shops.models import Shop, User
 from kentrobar.web.shops.services import open_shop

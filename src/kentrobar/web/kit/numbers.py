@@ -68,6 +68,16 @@ class ShownSpec:
             return UNKNOWN
         return _number(quantity.value * self.factor, self.decimals, signed=True)
 
+    def told(self, after: Specs, change: Specs) -> dict[str, str]:
+        """Name, unit, and what it comes to by how much."""
+        return {
+            "name": self.name,
+            "unit": self.unit,
+            "after": self.value(getattr(after, self.key)),
+            "u": self.spread(getattr(after, self.key)),
+            "change": self.change(getattr(change, self.key)),
+        }
+
     def spread(self, quantity: Quantity) -> str:
         """The ± with one more digit where it would read 0."""
         if not isinstance(quantity, Estimate):

@@ -84,8 +84,9 @@ class Material(models.Model):
 
     @property
     def facts(self) -> KindFacts:
-        """What holds of every material of its kind."""
-        return KINDS[MaterialKind(self.kind)]
+        """What holds of its kind, with what the shop says of this one."""
+        own = {"hardness": Hardness(self.hardness), "undo": Undo(self.undo)}
+        return KINDS[MaterialKind(self.kind)]._replace(**own)
 
     @property
     def form(self) -> Form:

@@ -20,6 +20,7 @@ from kentrobar.core.plans import PieceShare, Prediction, piece_shares, predict
 from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.exchange import convert, models
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 
 _DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(models.AnyPiece)
@@ -35,7 +36,14 @@ class LaidPiece(NamedTuple):
     overruled: frozenset[str] = frozenset()  # codes of the rules set aside for it
 
 
-Kinds = Mapping[int, MaterialKind]
+Shelf = Mapping[int, Material]  # by id
+
+
+def laid_of(piece: Piece, material: Material | None) -> Laid:
+    """The rules' value of a piece cut from a material."""
+    if material is None:
+        return Laid(piece)
+    return Laid(piece, MaterialKind(material.kind), material.facts)
 
 
 class Standing(NamedTuple):
@@ -165,9 +173,9 @@ class Board:
             number, lambda laid: laid._replace(overruled=(laid.overruled - {code}) | codes)
         )
 
-    def objections(self, kinds: Kinds) -> list[Standing]:
-        """What speaks against the pieces; ``kinds`` tells a material's kind by its id."""
-        found = objections(self.laid(kinds), self.outline, self.frame.circumstances)
+    def objections(self, shelf: Shelf) -> list[Standing]:
+        """What speaks against the pieces."""
+        found = objections(self.laid(shelf), self.outline, self.frame.circumstances)
         return [
             Standing(
                 self.pieces[each.position].number,
@@ -193,9 +201,9 @@ class Board:
         wanted = set(numbers)
         return replace(self, pieces=tuple(p for p in self.pieces if p.number in wanted))
 
-    def laid(self, kinds: Kinds) -> list[Laid]:
-        """The pieces with the kinds of their materials."""
-        return [Laid(each.piece, kinds.get(each.material_id or 0)) for each in self.pieces]
+    def laid(self, shelf: Shelf) -> list[Laid]:
+        """The pieces with what they were cut from."""
+        return [laid_of(each.piece, shelf.get(each.material_id or 0)) for each in self.pieces]
 
     def hazards(self, lead: set[int], metal: set[int]) -> set[Hazard]:
         """What this plan asks care for; ``lead`` and ``metal`` are ids of such materials."""

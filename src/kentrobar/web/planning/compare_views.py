@@ -11,13 +11,12 @@ from django.views.decorators.http import require_GET
 
 from kentrobar.core.appraisal import Use, appraise
 from kentrobar.core.specs import Specs
-from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning import drawing, presenting
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import materials_by_id, plans_in_full
-from kentrobar.web.planning.sheet import kinds_of_shelf
 
 MOST_COMPARED = 4
 
@@ -55,27 +54,18 @@ def _about(board: Board, axis_cm: float) -> tuple[Specs, Specs]:
 
 def _spec_rows(plans: list[tuple[Specs, Specs]], units: Units) -> list[dict[str, Any]]:
     return [
-        {"spec": spec, "cells": [_cell(spec, after, change) for after, change in plans]}
+        {"spec": spec, "cells": [spec.told(after, change) for after, change in plans]}
         for spec in shown_specs(units)
     ]
-
-
-def _cell(spec: ShownSpec, after: Specs, change: Specs) -> dict[str, str]:
-    return {
-        "after": spec.value(getattr(after, spec.key)),
-        "u": spec.spread(getattr(after, spec.key)),
-        "change": spec.change(getattr(change, spec.key)),
-    }
 
 
 def _column(plan: Plan, shelf: dict[int, Material], units: Units) -> dict[str, Any]:
     board = Board.of(plan)
     backdrop = drawing.backdrop_of(board.outline)
     texts = presenting.numbers(board, units)
-    kinds = kinds_of_shelf(shelf.values())
     uses = [
         Use(laid, material and material.unit_price, (material and material.g_per_cm) or 0.0)
-        for laid, each in zip(board.laid(kinds), board.pieces, strict=True)
+        for laid, each in zip(board.laid(shelf), board.pieces, strict=True)
         for material in [shelf.get(each.material_id or 0)]
     ]
     found = appraise(uses, board.outline)
@@ -87,5 +77,5 @@ def _column(plan: Plan, shelf: dict[int, Material], units: Units) -> dict[str, A
         "appraisal": found,
         "minutes": f"{found.minutes:.0f} min",
         "money": "a price is missing" if found.money is None else f"{found.money:.2f}",
-        "open": sum(not each.is_overruled for each in board.objections(kinds)),
+        "open": sum(not each.is_overruled for each in board.objections(shelf)),
     }  # fmt: skip

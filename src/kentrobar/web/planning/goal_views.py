@@ -17,8 +17,6 @@ from kentrobar.core.appraisal import Use, appraise
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.goals import GOALS
 from kentrobar.core.matching import Match
-from kentrobar.core.materials import MaterialKind
-from kentrobar.core.objections import Laid
 from kentrobar.core.pieces import Piece, RimStrip, total_mass_g
 from kentrobar.core.plans import Prediction, predict
 from kentrobar.core.proposals import LEAST, SCHOOLS, Proposal, propose_by
@@ -27,7 +25,7 @@ from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning import services
-from kentrobar.web.planning.board import LaidPiece
+from kentrobar.web.planning.board import LaidPiece, laid_of
 from kentrobar.web.planning.goal_forms import AimForm
 from kentrobar.web.planning.queries import shelf_of
 
@@ -168,8 +166,7 @@ def _card(proposal: Proposal, form: AimForm, frame: Frame, units: Units) -> dict
     uses = []
     for piece in proposal.pieces:
         material = _material_of(piece, form)
-        laid = Laid(piece, MaterialKind(material.kind))
-        uses.append(Use(laid, material.unit_price, material.g_per_cm or 0.0))
+        uses.append(Use(laid_of(piece, material), material.unit_price, material.g_per_cm or 0.0))
     found = appraise(uses, frame.outline)
     return {
         "key": proposal.key, "title": proposal.school.title, "reason": proposal.school.reason,
@@ -184,14 +181,7 @@ def _card(proposal: Proposal, form: AimForm, frame: Frame, units: Units) -> dict
 
 
 def _specs(prediction: Prediction, units: Units) -> list[dict[str, str]]:
-    return [
-        {
-            "name": s.name, "unit": s.unit, "after": s.value(getattr(prediction.after, s.key)),
-            "u": s.spread(getattr(prediction.after, s.key)),
-            "change": s.change(getattr(prediction.change, s.key)),
-        }
-        for s in shown_specs(units)
-    ]  # fmt: skip
+    return [spec.told(prediction.after, prediction.change) for spec in shown_specs(units)]
 
 
 def _piece_text(piece: Piece, units: Units) -> str:

@@ -79,6 +79,13 @@ def site_at(outline: Outline, x_cm: float, y_cm: float) -> Site:
     return Site("", "rim", Zone.RIM, x, y, clock_place(line, s))
 
 
+def site_on_rim(outline: Outline, minutes: float) -> Site:
+    """The nameless site at a clock position; raises OutlineError where there is no rim."""
+    line = outline.rim(Face.OUTER)
+    x, y = line.point(line.at_clock(minutes))
+    return Site("", "rim", Zone.RIM, x, y, ClockPlace(minutes))
+
+
 def default_face(outline: Outline) -> Face:
     """Inside the hoop of a racket, on the edge of a paddle."""
     return Face.INNER if outline.sport is Sport.TENNIS else Face.OUTER

@@ -11,12 +11,12 @@ from django.template.loader import render_to_string
 from kentrobar.core.appraisal import amount_of
 from kentrobar.core.cutting import Mark, SoldStrip, Wanted, cut_list, rim_marks
 from kentrobar.core.errors import PieceError
-from kentrobar.core.materials import Form, MaterialKind
+from kentrobar.core.materials import Form
 from kentrobar.core.pieces import RimStrip, count_of
 from kentrobar.core.steps import ORDERS, OrderOfWork, steps_of, tools_of
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.materials.models import Material
-from kentrobar.web.planning.board import Board, Kinds
+from kentrobar.web.planning.board import Board, Shelf
 from kentrobar.web.planning.presenting import FACE_WORDS
 
 STATIC = Path(__file__).resolve().parents[1] / "static"
@@ -60,9 +60,8 @@ def _pdf(template: str, context: dict[str, Any]) -> bytes:
 def sheet_parts(board: Board, context: Mapping[str, Any]) -> dict[str, Any]:
     """All of a bench sheet that the board's page does not have; ``context`` is that page's."""
     shelf = context["shelf"]
-    kinds = kinds_of_shelf(shelf)
     return {
-        "tools": tools_shown(board, kinds),
+        "tools": tools_shown(board, {material.pk: material for material in shelf}),
         "cut_groups": cut_groups(board, shelf),
         "templates": templates(board, shelf),
         "rulers": rim_rulers(board),
@@ -117,9 +116,9 @@ def order_shown(order: str) -> dict[str, str]:
     return {"label": school.label, "reason": school.reason}
 
 
-def tools_shown(board: Board, kinds: Kinds) -> list[str]:
+def tools_shown(board: Board, shelf: Shelf) -> list[str]:
     """What must lie ready."""
-    return tools_of(board.laid(kinds), board.outline) if board.pieces else []
+    return tools_of(board.laid(shelf), board.outline) if board.pieces else []
 
 
 # -- cut list -----------------------------------------------------------------------------
@@ -280,8 +279,3 @@ def rim_rulers(board: Board) -> list[RimRuler]:
         ]
         rulers.append(RimRuler(FACE_WORDS[face], segments))
     return rulers
-
-
-def kinds_of_shelf(shelf: Iterable[Material]) -> dict[int, MaterialKind]:
-    """A material's kind by its id."""
-    return {material.pk: MaterialKind(material.kind) for material in shelf}

@@ -18,12 +18,13 @@ from kentrobar.core.steps import ORDERS, OrderOfWork
 from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.planning import drawing, presenting, services, sheet
-from kentrobar.web.planning.actions import Hand, ObjectedError, act
+from kentrobar.web.planning.actions import act
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.compare_views import MOST_COMPARED
 from kentrobar.web.planning.imports import export_plan
 from kentrobar.web.planning.laying import default_face
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.parameters import Hand
 from kentrobar.web.planning.queries import (
     board_in_hand,
     materials_by_id,
@@ -31,6 +32,7 @@ from kentrobar.web.planning.queries import (
     plans_of,
     shelf_of,
 )
+from kentrobar.web.planning.refusals import ObjectedError
 from kentrobar.web.shops.models import User
 
 
@@ -97,8 +99,8 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
     before = shown.prediction.before.balance_cm
     before_x = drawing.fulcrum_x(before)
     rows = presenting.rows(shown, units, texts, shelf)
-    kinds = sheet.kinds_of_shelf(shelf)
-    objections = presenting.objections_shown(shown.objections(kinds))
+    by_id = {material.pk: material for material in shelf}
+    objections = presenting.objections_shown(shown.objections(by_id))
     return {
         "plan": plan,
         "frame": plan.frame,

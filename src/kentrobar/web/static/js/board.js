@@ -213,6 +213,7 @@ function lay(place) {
   clearTrayError();
   const order = Object.fromEntries(new FormData(byId("tray")));
   delete order.site;
+  delete order.at;
   transport.send({ action: "add", ...order, ...place });
 }
 
@@ -293,7 +294,8 @@ function fitTray() {
 byId("material").addEventListener("change", fitTray);
 byId("tray").addEventListener("submit", (event) => {
   event.preventDefault();
-  lay({ site: byId("site").value });
+  const at = byId("at").value.trim();
+  lay(at ? { at } : { site: byId("site").value });
 });
 
 // -- the table, the bar, the head of the page -------------------------------------------------
