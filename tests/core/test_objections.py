@@ -151,6 +151,8 @@ def test_free_stretches_and_keep_outs_share_the_stretch(outs):
 def test_posts_and_holes_are_kept_out_on_both_sides():
     outs = keep_outs(replace(BLOCKED, post=PostHold.OFFSET), RACKET, Face.INNER)
     assert sorted(out.code for out in outs) == ["blocked"] * 5 + ["post"] * 2
+    under = keep_outs(replace(BLOCKED, post=PostHold.OFFSET), RACKET, Face.BUMPER)
+    assert {out.code for out in under} == {"blocked"}
 
 
 @given(st.floats(0, 719), st.floats(2, 30), st.booleans(), st.integers(2, 4))

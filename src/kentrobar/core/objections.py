@@ -116,7 +116,7 @@ def keep_outs(circumstances: Circumstances, outline: Outline, face: Face) -> lis
     """The stretches of one face's line that should stay clear of tape."""
     line = outline.rim(face)
     found = [_blocked(stretch, line) for stretch in circumstances.blocked]
-    if outline.sport is Sport.TENNIS:
+    if outline.sport is Sport.TENNIS and face is Face.INNER:  # posts hold the hoop from inside
         centres = {PostHold.CENTRE: (0.0,), PostHold.OFFSET: (-OFFSET_POSTS_CM, OFFSET_POSTS_CM)}
         for centre in centres.get(circumstances.post, ()):
             name = "the machine’s post" if centre == 0 else "the machine’s retainers"
