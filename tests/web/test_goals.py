@@ -19,7 +19,7 @@ def typed(client, racket, wish="hold", **changes):
     form = client.get(f"/plans/aim/{racket.pk}?wish={wish}").context["form"]
     data = {"step_0": "0.5", "step_1": "cm"}
     for name in ("tape", "putty"):
-        data[name] = form.fields[name].queryset.first().pk
+        data[name] = form.fields[name].choices[0][0]
     for name, (text, unit, *spread) in (
         (n, v) for n, v in form.initial.items() if isinstance(v, tuple) and n != "step"
     ):

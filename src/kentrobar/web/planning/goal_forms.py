@@ -18,10 +18,11 @@ from kentrobar.web.frames.forms import BalanceField
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
-from kentrobar.web.materials.models import Material, kinds_of
+from kentrobar.web.materials.models import Material
 
 _FIELD_OF = {"mass_g": "mass", "balance_cm": "balance", "swingweight_kgcm2": "swingweight",
              "twistweight_kgcm2": "twistweight"}  # fmt: skip
+_FORMS = {"tape": Form.TAPE, "putty": Form.PUTTY}
 
 
 class AimForm(forms.Form):
@@ -36,12 +37,8 @@ class AimForm(forms.Form):
         INERTIA, ["kg·cm²", "oz·in²"], with_spread=True, required=False, label="Twist weight"
     )
     ceiling = QuantityField(MASS, ["g", "oz"], required=False, label="Total at most")
-    tape = forms.ModelChoiceField(
-        Material.objects.none(), label="Tape for the rim", empty_label=None
-    )
-    putty = forms.ModelChoiceField(
-        Material.objects.none(), label="Putty for throat and handle", empty_label=None
-    )
+    tape = forms.ChoiceField(label="Tape for the rim")
+    putty = forms.ChoiceField(label="Putty for throat and handle")
     step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
 
     keep_balance = forms.BooleanField(required=False, label="Keep the balance")
@@ -55,8 +52,11 @@ class AimForm(forms.Form):
         self.now = predict(
             frame.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm
         ).before
-        self.fields["tape"].queryset = shelf.filter(kind__in=kinds_of(Form.TAPE))
-        self.fields["putty"].queryset = shelf.filter(kind__in=kinds_of(Form.PUTTY))
+        self.shelf = {str(material.pk): material for material in shelf}
+        for name, form in _FORMS.items():
+            self.fields[name].choices = [
+                (pk, material.name) for pk, material in self.shelf.items() if material.form is form
+            ]
         self.initial |= {"step": ("0.5", "cm"), "mass": ("", units.mass, ""),
                          "balance": ("", units.balance, "")}  # fmt: skip
         style_fields(self)
@@ -73,6 +73,12 @@ class AimForm(forms.Form):
             unit, factor = scale.get(name, ("kg·cm²", 1.0))
             texts = f"{value * factor:.2f}", unit, f"{tolerance * factor:.3g}"
             self.initial[_FIELD_OF[name]] = texts
+
+    def clean_tape(self) -> Material:
+        return self.shelf[self.cleaned_data["tape"]]
+
+    def clean_putty(self) -> Material:
+        return self.shelf[self.cleaned_data["putty"]]
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data
@@ -109,7 +115,10 @@ class AimForm(forms.Form):
 
     def usual_supply(self) -> Supply:
         """What to reckon with where nothing was chosen: the first tape and putty of the shelf."""
-        tape, putty = (self.fields[name].queryset.first() for name in ("tape", "putty"))
+        tape, putty = (
+            next((m for m in self.shelf.values() if m.form is form), None)
+            for form in _FORMS.values()
+        )
         density = tape.density if tape else Estimate(0.1, 0.002)
         return Supply(tape.name if tape else "", density, putty.name if putty else "")
 
