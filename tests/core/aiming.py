@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
+from kentrobar.core.candidates import PointSite, RimSite, Site
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.matching import SPECS, Aim, PointSite, RimSite, Site
+from kentrobar.core.matching import SPECS, Aim
 from kentrobar.core.outline import Face
 from kentrobar.core.pieces import ClockPlace, Piece, PointPiece, RimStrip
 from kentrobar.core.plans import predict

@@ -5,9 +5,10 @@ from itertools import product
 import numpy as np
 import pytest
 
+from kentrobar.core.candidates import Choice, PointSite, RimSite
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.matching import Aim, PointSite, RimSite, match
+from kentrobar.core.matching import Aim, match
 from kentrobar.core.pieces import ClockPlace
 from kentrobar.core.specs import MeasuredSpecs
 from tests.core.aiming import (
@@ -132,3 +133,26 @@ def test_pieces_too_small_to_lay_are_not_proposed():
         for piece in found.pieces:
             size = getattr(piece, "length_cm", None) or piece.mass_g
             assert size.value >= (3.0 if hasattr(piece, "length_cm") else 1.0)
+
+
+def test_what_is_kept_gives_way_last():
+    """A kept ceiling holds in the nearest plan; where it cannot, the nearest is found without it."""
+    bounds = {"mass_g": (0.0, 311.0), "swingweight_kgcm2": (329.0, 331.0)}
+    nearest = specs_with(solve(Aim(bounds, 10.0, frozenset({"mass_g"}))).nearest)
+    assert nearest["mass_g"] <= 311.0 + 1e-6
+    assert nearest["swingweight_kgcm2"] > 320
+    beyond = Aim(bounds | {"mass_g": (0.0, 300.0)}, 10.0, frozenset({"mass_g"}))
+    assert specs_with(solve(beyond).nearest)["swingweight_kgcm2"] >= 318.0
+
+
+def test_a_choice_is_taken_wholly_or_left():
+    cap = Choice("cap", (point(6.0, 1.2), point(2.0, 30, removed=True)))
+    sites = [cap, PointSite(label="tip", y_cm=66, step_g=0.5)]
+    for mass, laid in ((314.0, 2), (312.5, 1), (316.0, 3)):
+        aim = Aim.at({"mass_g": mass}, TOLERANCES | {"mass_g": 0.1}, 10.0)
+        found = solve(aim, sites)
+        assert found.is_feasible
+        assert len(found.pieces) == laid or specs_with(found.pieces)["mass_g"] == pytest.approx(
+            mass
+        )
+        assert set(cap.pieces) <= set(found.pieces) or not set(cap.pieces) & set(found.pieces)

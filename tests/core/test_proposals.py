@@ -3,17 +3,18 @@
 import pytest
 
 from kentrobar.core.blocked import parse_blocked
+from kentrobar.core.candidates import Choice, RimSite
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.goals import GOALS
-from kentrobar.core.matching import Aim, RimSite
+from kentrobar.core.matching import Aim
 from kentrobar.core.materials import MaterialKind
 from kentrobar.core.objections import Circumstances, HandleBuild, Laid, PostHold, objections
 from kentrobar.core.outline import Face
-from kentrobar.core.pieces import RimStrip
+from kentrobar.core.pieces import Plug, RimStrip
 from kentrobar.core.plans import predict
 from kentrobar.core.proposals import SCHOOLS, Supply, propose, propose_by, sites_to_use
 from kentrobar.core.specs import MeasuredSpecs
-from tests.core.frames import PADDLE, RACKET, REED
+from tests.core.frames import PADDLE, RACKET, REED, point
 
 SUPPLY = Supply("Lead tape", Estimate(0.2, 0.004), "Putty")
 MUDLARK = MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), Estimate(112, 1), 5.0,
@@ -46,6 +47,78 @@ def test_every_wish_is_reached_by_all_that_is_proposed(key, measured, outline, a
     assert len({tuple(p.pieces) for p in found}) == len(found) <= 3
 
 
+@pytest.mark.parametrize("key", SCHOOLS)
+def test_every_school_keeps_what_it_says(key):
+    """Whatever the wish: sites, layers, fittings and materials are those of the school."""
+    cap = Choice("cap", (Plug(mass_g=Estimate(6.0), from_cm=0, to_cm=2.2, material="cap"),))
+    tape_off = Choice("tape", (point(4.0, 60, removed=True),))
+    supply = SUPPLY._replace(
+        putty="Silicone", clean=("Removable", 1.9), swaps=(cap,), removals=(tape_off,),
+        module=("Module", 3.0), most_layers=2,
+    )  # fmt: skip
+    school, met = SCHOOLS[key], 0
+    for wish in GOALS:
+        aim = wished(wish, REED, RACKET, 10.0)
+        proposal, answer = propose_by(key, REED, RACKET, aim, supply)
+        if proposal is None:
+            assert bool(answer.reasons) == (key == "least")
+            continue
+        met += 1
+        for name, (low, high) in aim.bounds.items():
+            assert low - 1e-6 <= getattr(proposal.prediction.after, name).value <= high + 1e-6
+        materials = {piece.material for piece in proposal.pieces if not piece.removed}
+        assert ("Silicone" in materials) <= (not school.is_clean)
+        assert ("cap" in materials) <= school.swaps
+        assert any(piece.removed for piece in proposal.pieces) <= school.removes
+        assert materials <= (
+            {"Module"} if school.is_trial else {"Lead tape", "Silicone", "Removable", "cap"}
+        )
+        strips = [piece for piece in proposal.pieces if isinstance(piece, RimStrip)]
+        assert all((strip.face is Face.BUMPER) == school.is_hidden for strip in strips)
+        assert all(strip.layers <= 2 for strip in strips)
+    assert met or key in ("heft", "swaps", "trial")
+
+
+def test_fewest_pieces_are_no_more_than_those_of_the_least_weight():
+    for wish in GOALS:
+        aim = wished(wish, REED, RACKET, 10.0)
+        least, few = (propose_by(key, REED, RACKET, aim, SUPPLY)[0] for key in ("least", "fewest"))
+        assert len(few.pieces) <= len(least.pieces)
+        assert few.found.added_g >= least.found.added_g - 1e-6
+
+
+def test_what_comes_off_reaches_what_no_added_weight_can():
+    """A swing weight below the frame's: the dampener goes, and its weight counts as weight moved."""
+    off = Choice("dampener", (point(2.0, 36, removed=True),))
+    lower = Aim({"swingweight_kgcm2": (316.0, 317.0)})
+    assert propose_by("least", REED, RACKET, lower, SUPPLY)[0] is None
+    proposal, _ = propose_by("removes", REED, RACKET, lower, SUPPLY._replace(removals=(off,)))
+    assert proposal.pieces == off.pieces
+    assert proposal.found.added_g == pytest.approx(2.0)
+    assert proposal.prediction.change.mass_g.value == pytest.approx(-2.0)
+
+
+def test_a_second_layer_is_laid_only_where_one_does_not_do():
+    thin = SUPPLY._replace(g_per_cm=Estimate(0.1, 0.002), is_lead=True)
+    aim = wished("steadier", MUDLARK, PADDLE, 5.0)
+    assert propose_by("least", MUDLARK, PADDLE, aim, thin)[0] is None
+    proposal, _ = propose_by("least", MUDLARK, PADDLE, aim, thin._replace(most_layers=3))
+    assert {strip.layers for strip in proposal.pieces if isinstance(strip, RimStrip)} == {2}
+    easy = wished("power", MUDLARK, PADDLE, 5.0)
+    proposal, _ = propose_by("least", MUDLARK, PADDLE, easy, thin._replace(most_layers=3))
+    assert {strip.layers for strip in proposal.pieces if isinstance(strip, RimStrip)} == {1}
+
+
+def test_lead_never_lies_under_a_grip_and_no_putty_in_a_foam_handle():
+    usual = sites_to_use(RACKET, SUPPLY)
+    assert {"handle_top", "handle_middle", "cavity"} <= usual.keys()
+    careful = sites_to_use(
+        RACKET, SUPPLY._replace(is_lead=True), Circumstances(handle=HandleBuild.FOAM)
+    )
+    assert not {"handle_top", "handle_middle", "cavity"} & careful.keys()
+    assert "butt_cap" in careful
+
+
 def test_quicker_never_means_a_lower_swing_weight():
     aim = wished("quicker", REED, RACKET, 10.0)
     found, _ = propose(REED, RACKET, aim, SUPPLY)
@@ -58,8 +131,7 @@ def test_schools_keep_to_their_sites():
     aim = wished("hold", REED, RACKET, 10.0)
     sites = sites_to_use(RACKET, SUPPLY)
     labels = {sites[key].label for key in SCHOOLS["polarized"].sites if key in sites}
-    found, _ = propose(REED, RACKET, aim, SUPPLY)
-    polarized = next(p for p in found if p.key == "polarized")
+    polarized, _ = propose_by("polarized", REED, RACKET, aim, SUPPLY)
     assert {piece.label for piece in polarized.pieces} <= labels
 
 

@@ -3,9 +3,10 @@
 import numpy as np
 import pytest
 
+from kentrobar.core.candidates import PointSite
 from kentrobar.core.errors import SpecError
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.matching import Aim, PointSite, match
+from kentrobar.core.matching import Aim, match
 from kentrobar.core.plans import predict
 from kentrobar.core.proposals import Supply, sites_to_use
 from kentrobar.core.reach import SECOND_SPECS, reach

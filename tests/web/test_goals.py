@@ -9,6 +9,8 @@ from pypdf import PdfReader
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.proposals import SCHOOLS
 from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.web.frames.services import fit_accessories
+from kentrobar.web.materials.models import Accessory
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.models import Plan
 from tests.web.conftest import new_frame, new_person
@@ -53,12 +55,54 @@ def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
 
 
 def test_a_clash_is_named_with_the_nearest(client, racket):
-    data = typed(client, racket, "power", ceiling_0="309", ceiling_1="g")
+    tight = typed(client, racket, "power", ceiling_0="309", ceiling_1="g")
+    found = answers(client, client.post(f"/plans/aim/{racket.pk}", tight))
+    assert "Nothing that can be laid comes nearer" in found["least"]
+    data = typed(client, racket, "power", ceiling_0="310", ceiling_1="g")
     found = answers(client, client.post(f"/plans/aim/{racket.pk}", data))
     assert "Static weight and swing weight cannot both be met" in found["least"]
     assert "The nearest that can be had" in found["least"]
     assert found["polarized"] == ""
     assert client.post(f"/plans/aim/{racket.pk}/least/lay", data).status_code == 404
+    client.post(f"/plans/aim/{racket.pk}/nearest/lay", data)
+    assert Board.of(Plan.objects.get()).prediction.after.mass_g.value <= 310.0
+
+
+def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
+    """The dampener goes for a lower swing weight; a heavier cap is taken from the shelf."""
+    dampener = Accessory.objects.filter(shop=technician.shop_id, kind="dampener")
+    fit_accessories(racket, dampener)
+    racket.refresh_from_db()
+    now = racket.measured.swingweight_kgcm2.value
+    lower = typed(client, racket, "", swingweight_0=f"{now - 1.4:.1f}", swingweight_1="kg·cm²",
+                  swingweight_2="0.5")  # fmt: skip
+    found = answers(client, client.post(f"/plans/aim/{racket.pk}", lower))
+    assert "already" in found["least"]
+    assert "Dampener off: 2.00 g less" in found["removes"]
+    client.post(f"/plans/aim/{racket.pk}/removes/lay", lower)
+    (laid,) = Plan.objects.get().pieces
+    assert laid["material"] is None
+    assert laid["piece"]["removed"]
+    heavier = typed(client, racket, "", mass_0=f"{racket.measured.mass_g.value + 6:.1f}", mass_1="g",
+                    mass_2="0.2")  # fmt: skip
+    found = answers(client, client.post(f"/plans/aim/{racket.pk}", heavier))
+    assert "Heavier butt cap" in found["swaps"]
+
+
+def test_targets_start_in_the_units_of_the_person(client, racket, technician):
+    technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "pt"
+    technician.save()
+    form = client.get(f"/plans/aim/{racket.pk}?wish=quicker").context["form"]
+    assert form.initial["step"] == ("0.25", "in")
+    assert form.initial["ceiling"][1] == "oz"
+    points, unit, give = form.initial["balance"]
+    assert unit == "pt"
+    data = typed(client, racket, "quicker")
+    found = answers(client, client.post(f"/plans/aim/{racket.pk}", data))
+    assert "oz" in found["least"]
+    client.post(f"/plans/aim/{racket.pk}/least/lay", data)
+    after = Board.of(Plan.objects.get()).prediction.after.points_headlight.value
+    assert abs(after - float(points)) <= float(give) + 0.005
 
 
 def test_what_is_kept_stays_and_the_grip_keeps_its_size(client, racket):

@@ -14,8 +14,8 @@ from typing import Any, Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from kentrobar.core.candidates import Site, candidates
 from kentrobar.core.errors import SpecError
-from kentrobar.core.matching import Site, columns_of
 from kentrobar.core.outline import Outline
 from kentrobar.core.specs import MeasuredSpecs
 
@@ -76,7 +76,7 @@ def reach(
         )
     frame = measured.moments()
     is_swing = second == SECOND_SPECS[0]
-    columns = columns_of(sites, outline)
+    columns = candidates(sites, outline).columns
     supply = _Supply(
         np.array([c.moments.mass for c in columns]),
         np.array([c.moments.first_y for c in columns]),

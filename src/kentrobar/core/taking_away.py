@@ -98,6 +98,13 @@ def require_there(fitting: Fitting, taken: Piece, pieces: Iterable[Piece]) -> No
         )
 
 
+# Off and on again in a minute, and nothing of the frame is opened for it.
+EASILY_OFF: Final = frozenset(
+    {FittingKind.OVERGRIP, FittingKind.DAMPENER, FittingKind.FACTORY, FittingKind.EARLIER,
+     FittingKind.HEAD_TAPE}
+)  # fmt: skip
+
+
 def can_be_lighter(fitting: Fitting) -> bool:
     """Whether another of the kind takes its place, rather than nothing."""
     kinds = (FittingKind.STRINGS, FittingKind.GRIP, FittingKind.LEATHER, FittingKind.OVERGRIP)

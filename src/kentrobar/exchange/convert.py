@@ -5,9 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from kentrobar.core import specs as core_specs
+from kentrobar.core.candidates import PointSite, RimSite, Site
 from kentrobar.core.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.estimates import Quantity as CoreQuantity
-from kentrobar.core.matching import PointSite, RimSite, Site
 from kentrobar.core.moments import STANDARD_GRAVITY_CMS2
 from kentrobar.core.outline import (
     Dimensions,

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from kentrobar.core.candidates import Site
 from kentrobar.core.checks import require_possible
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.matching import SPECS, Aim, Match, Site, match
+from kentrobar.core.matching import SPECS, Aim, Match, match
 from kentrobar.core.moments import swingweight_at_axis
 from kentrobar.core.outline import Outline, outline_of
 from kentrobar.core.plans import predict

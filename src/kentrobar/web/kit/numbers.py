@@ -7,7 +7,7 @@ from functools import lru_cache
 
 from kentrobar.core.estimates import Estimate, Quantity
 from kentrobar.core.specs import Specs
-from kentrobar.core.units import LENGTH, MASS
+from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS
 
 UNKNOWN = "unknown"
 _MASS_DECIMALS = {"g": 1, "oz": 2}
@@ -31,6 +31,32 @@ class Units:
 
     def length_text(self, cm: float) -> str:
         return _number(LENGTH.from_base(cm, self.length), _LENGTH_DECIMALS[self.length])
+
+    @property
+    def ruler(self) -> str:
+        """What is read off a ruler at the bench: millimetres or inches."""
+        return "in" if self.length == "in" else "mm"
+
+    def ruler_text(self, cm: float, decimals: int = 0) -> str:
+        """A length as it is cut and marked; an inch takes two more digits than a millimetre."""
+        decimals += 2 * (self.ruler == "in")
+        return _number(LENGTH.from_base(cm, self.ruler), decimals)
+
+    @property
+    def line_density(self) -> str:
+        """Tape is told by the gram per length, by whom counts in ounces too."""
+        return "g/in" if self.length == "in" else "g/cm"
+
+    def line_density_text(self, g_per_cm: float) -> str:
+        return f"{LINE_DENSITY.from_base(g_per_cm, self.line_density):.4g}"
+
+    def axis_text(self, cm: float) -> str:
+        """A swing axis with its unit: that of lengths, or the one in which it is a round number."""
+        for unit in (self.length, "cm", "in"):
+            value = LENGTH.from_base(cm, unit)
+            if abs(value - round(value, 1)) < 1e-6:
+                return f"{value:.4g} {unit}"
+        return f"{self.length_text(cm)} {self.length}"
 
 
 def _number(value: float, decimals: int, signed: bool = False) -> str:

@@ -41,7 +41,7 @@ def compare(request: HttpRequest) -> HttpResponse:
     context = {
         "columns": columns, "units": units,
         "rows": _spec_rows([_about(column["board"], axis_cm) for column in columns], units),
-        "axis": f"{units.length_text(axis_cm)} {units.length}",
+        "axis": units.axis_text(axis_cm),
     }  # fmt: skip
     return render(request, "planning/compare.html", context)
 

@@ -80,8 +80,8 @@ def _edit_mass(piece: Any, text: str, _board: Board, hand: Hand) -> Any:
     return replace(piece, mass_g=piece.mass_g._replace(value=mass))
 
 
-def _edit_density(piece: Any, text: str, _board: Board, _hand: Hand) -> Any:
-    density = read_quantity(text, LINE_DENSITY, "g/cm", "density")
+def _edit_density(piece: Any, text: str, _board: Board, hand: Hand) -> Any:
+    density = read_quantity(text, LINE_DENSITY, hand.units.line_density, "density")
     old = piece.g_per_cm
     relative = old.u / old.value
     return replace(piece, g_per_cm=Estimate(density, density * relative))

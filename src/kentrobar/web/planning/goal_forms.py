@@ -10,15 +10,18 @@ from kentrobar.core.estimates import Estimate
 from kentrobar.core.goals import Goal
 from kentrobar.core.matching import USUAL_TOLERANCE, Aim
 from kentrobar.core.materials import Form
+from kentrobar.core.pieces import Piece
 from kentrobar.core.plans import predict
 from kentrobar.core.proposals import Supply
 from kentrobar.core.specs import Specs
-from kentrobar.core.units import INERTIA, LENGTH, MASS
+from kentrobar.core.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
 from kentrobar.web.frames.forms import BalanceField
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
 from kentrobar.web.materials.models import Material
+from kentrobar.web.planning.means import supply_for
+from kentrobar.web.planning.presenting import CUTTING_STEPS
 
 _FIELD_OF = {"mass_g": "mass", "balance_cm": "balance", "swingweight_kgcm2": "swingweight",
              "twistweight_kgcm2": "twistweight"}  # fmt: skip
@@ -37,9 +40,13 @@ class AimForm(forms.Form):
         INERTIA, ["kg·cm²", "oz·in²"], with_spread=True, required=False, label="Twist weight"
     )
     ceiling = QuantityField(MASS, ["g", "oz"], required=False, label="Total at most")
-    tape = forms.ChoiceField(label="Tape for the rim")
-    putty = forms.ChoiceField(label="Putty for throat and handle")
+    tape = forms.ChoiceField(label="Tape for rim, throat and bevels")
+    putty = forms.ChoiceField(label="Putty for cavity and cap")
     step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
+    layers = forms.TypedChoiceField(
+        choices=[("1", "one layer"), ("2", "up to two layers"), ("3", "up to three layers")],
+        coerce=int, empty_value=1, required=False, initial="2", label="Tape in",
+    )  # fmt: skip
 
     keep_balance = forms.BooleanField(required=False, label="Keep the balance")
     keep_swingweight = forms.BooleanField(required=False, label="Keep the swing weight")
@@ -57,22 +64,29 @@ class AimForm(forms.Form):
             self.fields[name].choices = [
                 (pk, material.name) for pk, material in self.shelf.items() if material.form is form
             ]
-        self.initial |= {"step": ("0.5", "cm"), "mass": ("", units.mass, ""),
-                         "balance": ("", units.balance, "")}  # fmt: skip
+        self.initial |= {
+            "step": CUTTING_STEPS[units.length], "mass": ("", units.mass, ""),
+            "ceiling": ("", units.mass), "balance": ("", units.balance, ""),
+        }  # fmt: skip
         style_fields(self)
 
     def wish(self, goal: Goal, now: Specs) -> None:
         """Start with what answers a wish."""
-        mass_unit = self.units.mass
-        balance_unit = "mm" if self.units.balance == "pt" else self.units.balance
-        scale = {
-            "mass_g": (mass_unit, MASS.from_base(1.0, mass_unit)),
-            "balance_cm": (balance_unit, LENGTH.from_base(1.0, balance_unit)),
-        }
         for name, (value, tolerance) in goal.targets(now, self.frame.is_racket).items():
-            unit, factor = scale.get(name, ("kg·cm²", 1.0))
-            texts = f"{value * factor:.2f}", unit, f"{tolerance * factor:.3g}"
-            self.initial[_FIELD_OF[name]] = texts
+            unit, shown, give = "kg·cm²", value, tolerance
+            if name == "mass_g":
+                unit = self.units.mass
+                shown, give = (MASS.from_base(each, unit) for each in (value, tolerance))
+            elif name == "balance_cm":
+                unit, shown, give = self._balance_shown(value, tolerance)
+            self.initial[_FIELD_OF[name]] = f"{shown:.2f}", unit, f"{give:.3g}"
+
+    def _balance_shown(self, balance_cm: float, tolerance_cm: float) -> tuple[str, float, float]:
+        unit = self.units.balance
+        if unit == "pt":
+            points = points_headlight(balance_cm, self.frame.length_cm)
+            return unit, points, tolerance_cm / CM_PER_POINT
+        return unit, LENGTH.from_base(balance_cm, unit), LENGTH.from_base(tolerance_cm, unit)
 
     def clean_tape(self) -> Material:
         return self.shelf[self.cleaned_data["tape"]]
@@ -90,6 +104,7 @@ class AimForm(forms.Form):
     def aim(self) -> Aim:
         """The bounds that were typed, or that keep a spec where it is."""
         bounds: dict[str, tuple[float, float]] = {}
+        kept = set()
         for name, field in _FIELD_OF.items():
             typed: Typed | None = self.cleaned_data[field]
             if typed is None:
@@ -97,6 +112,7 @@ class AimForm(forms.Form):
                 if self.cleaned_data.get(f"keep_{field}") and isinstance(now, Estimate):
                     give = USUAL_TOLERANCE[name]
                     bounds[name] = (now.value - give, now.value + give)
+                    kept.add(name)
                 continue
             value = typed.base
             if field == "balance":
@@ -107,20 +123,23 @@ class AimForm(forms.Form):
         if ceiling:
             low, high = bounds.get("mass_g", (0.0, ceiling.base))
             bounds["mass_g"] = (min(low, ceiling.base), min(high, ceiling.base))
-        return Aim(bounds, self.axis_cm)
+            kept.add("mass_g")
+        return Aim(bounds, self.axis_cm, frozenset(kept))
 
     def supply(self) -> Supply:
-        tape, putty = self.cleaned_data["tape"], self.cleaned_data["putty"]
-        return Supply(tape.name, tape.density, putty.name, self.cleaned_data["step"].base)
+        """What there is to lay; the usual of the shelf where the form was not filled in."""
+        shelf = self.shelf.values()
+        if not self.is_valid():
+            return supply_for(self.frame, shelf, None, None)
+        typed = self.cleaned_data
+        return supply_for(
+            self.frame, shelf, typed["tape"], typed["putty"], step_cm=typed["step"].base,
+            layers=typed["layers"], keeps_grip=typed["keep_grip"],
+        )  # fmt: skip
 
-    def usual_supply(self) -> Supply:
-        """What to reckon with where nothing was chosen: the first tape and putty of the shelf."""
-        tape, putty = (
-            next((m for m in self.shelf.values() if m.form is form), None)
-            for form in _FORMS.values()
-        )
-        density = tape.density if tape else Estimate(0.1, 0.002)
-        return Supply(tape.name if tape else "", density, putty.name if putty else "")
+    def material_of(self, piece: Piece) -> Material | None:
+        """What a proposed piece is cut from; None for what is taken away."""
+        return next((m for m in self.shelf.values() if m.name == piece.material), None)
 
     def target_rows(self) -> list[Any]:
         return [self[name] for name in (*_FIELD_OF.values(), "ceiling")]
@@ -129,4 +148,4 @@ class AimForm(forms.Form):
         return [self[name] for name in ("keep_balance", "keep_swingweight", "keep_grip")]
 
     def means_rows(self) -> list[Any]:
-        return [self[name] for name in ("tape", "putty", "step")]
+        return [self[name] for name in ("tape", "layers", "putty", "step")]

@@ -17,19 +17,20 @@ from kentrobar.core.appraisal import Use, appraise
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.goals import GOALS
 from kentrobar.core.matching import Match
-from kentrobar.core.pieces import Piece, RimStrip, total_mass_g
+from kentrobar.core.pieces import Piece, RimStrip, count_of, total_mass_g
 from kentrobar.core.plans import Prediction, predict
 from kentrobar.core.proposals import LEAST, SCHOOLS, Proposal, propose_by
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import Units, shown_specs
-from kentrobar.web.materials.models import Material
 from kentrobar.web.planning import services
 from kentrobar.web.planning.board import LaidPiece, laid_of
 from kentrobar.web.planning.goal_forms import AimForm
 from kentrobar.web.planning.queries import shelf_of
+from kentrobar.web.planning.wording import where_text
 
 MOST_PLATFORMS = 40
+NEAREST = "nearest"  # beside the schools: what comes nearest where no plan reaches the target
 
 
 def _frame(request: HttpRequest, pk: int) -> Frame:
@@ -79,6 +80,7 @@ def _answer(
 ) -> tuple[AimForm, Proposal | None, Match]:
     """One school's plan for what was typed. Raises KentrobarError, or Http404 for a form tampered with."""
     form = _form(request, frame, data)
+    key = LEAST if key == NEAREST else key
     if key not in SCHOOLS or not form.is_valid():
         raise Http404
     proposal, found = propose_by(
@@ -104,13 +106,15 @@ def school(request: HttpRequest, frame_pk: int, key: str) -> HttpResponse:
         return render(request, "planning/_proposal.html", context)
     if key != LEAST:
         return HttpResponse("")
-    context = {"reasons": found.reasons}
+    context: dict[str, Any] = {
+        "reasons": found.reasons, "is_searched": True, "frame": frame, "typed": request.GET.items(),
+    }  # fmt: skip
     if found.nearest:
         nearest = predict(
             frame.measured, found.nearest, length_cm=frame.length_cm,
             axis_cm=frame.measured.axis_cm, outline=frame.outline,
         )  # fmt: skip
-        context["nearest"] = [_piece_text(piece, units) for piece in found.nearest]
+        context["nearest"] = [_piece_text(piece, frame, units) for piece in found.nearest]
         context["nearest_specs"] = _specs(nearest, units)
     return render(request, "planning/_no_plan.html", context)
 
@@ -121,18 +125,20 @@ def lay(request: HttpRequest, frame_pk: int, key: str) -> HttpResponse:
         return redirect("planning:aim", frame_pk=frame_pk)
     frame = _frame(request, frame_pk)
     try:
-        form, proposal, _ = _answer(request, frame, key, request.POST)
+        form, proposal, found = _answer(request, frame, key, request.POST)
     except KentrobarError as error:
         messages.error(request, error.message)
         return redirect("planning:aim", frame_pk=frame_pk)
-    if proposal is None:
+    if proposal is None and key != NEAREST:
         raise Http404
-    pieces = tuple(
-        LaidPiece(number, _material_of(piece, form).pk, piece)
-        for number, piece in enumerate(proposal.pieces, 1)
-    )
-    name = f"{proposal.school.title} for {frame.label}"[:80]
-    plan = services.create_plan(frame, request.user, name=name, pieces=pieces)
+    chosen = found.pieces if proposal else found.nearest
+    pieces = []
+    for number, piece in enumerate(chosen, 1):
+        material = form.material_of(piece)
+        pieces.append(LaidPiece(number, material.pk if material else None, piece))
+    title = proposal.school.title if proposal else "The nearest"
+    name = f"{title} for {frame.label}"[:80]
+    plan = services.create_plan(frame, request.user, name=name, pieces=tuple(pieces))
     messages.success(request, f"“{name}” is laid; move and change it as you like.")
     return redirect("planning:board", pk=plan.pk)
 
@@ -158,15 +164,14 @@ def platform(request: HttpRequest, frame_pk: int) -> HttpResponse:
     return render(request, "planning/_platform.html", row)
 
 
-def _material_of(piece: Piece, form: AimForm) -> Material:
-    return form.cleaned_data["tape" if isinstance(piece, RimStrip) else "putty"]
-
-
 def _card(proposal: Proposal, form: AimForm, frame: Frame, units: Units) -> dict[str, Any]:
     uses = []
     for piece in proposal.pieces:
-        material = _material_of(piece, form)
-        uses.append(Use(laid_of(piece, material), material.unit_price, material.g_per_cm or 0.0))
+        material = form.material_of(piece)
+        use = Use(laid_of(piece, material))
+        if material:
+            use = use._replace(unit_price=material.unit_price, g_per_cm=material.g_per_cm or 0.0)
+        uses.append(use)
     found = appraise(uses, frame.outline)
     return {
         "key": proposal.key, "title": proposal.school.title, "reason": proposal.school.reason,
@@ -175,7 +180,7 @@ def _card(proposal: Proposal, form: AimForm, frame: Frame, units: Units) -> dict
         "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,
         "minutes": f"{found.minutes:.0f}",
         "money": "" if found.money is None else f"{found.money:.2f}",
-        "pieces": [_piece_text(piece, units) for piece in proposal.pieces],
+        "pieces": [_piece_text(piece, frame, units) for piece in proposal.pieces],
         "specs": _specs(proposal.prediction, units),
     }  # fmt: skip
 
@@ -184,12 +189,14 @@ def _specs(prediction: Prediction, units: Units) -> list[dict[str, str]]:
     return [spec.told(prediction.after, prediction.change) for spec in shown_specs(units)]
 
 
-def _piece_text(piece: Piece, units: Units) -> str:
+def _piece_text(piece: Piece, frame: Frame, units: Units) -> str:
     """A piece as it is cut and where it goes."""
     weight = f"{units.piece_mass_text(total_mass_g(piece))} {units.mass}"
+    if piece.removed:
+        return f"{piece.label} off: {weight} less"
     if isinstance(piece, RimStrip):
         length = f"{units.length_text(piece.length_cm.value)} {units.length}"
-        sides = "2 × " if piece.mirrored else ""
-        return f"{piece.label}: {sides}{length} at {piece.at}, {weight}"
+        where = where_text(piece, frame.outline)
+        return f"{count_of(piece)} × {length}, {where}: {weight}"
     sides = ", half on either side" if getattr(piece, "mirrored", False) else ""
-    return f"{piece.label}: {weight}{sides}"
+    return f"{piece.material}, {where_text(piece, frame.outline)}: {weight}{sides}"

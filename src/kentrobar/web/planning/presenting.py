@@ -14,23 +14,22 @@ from kentrobar.core.completing import hold_balance
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.estimates import Estimate, NotMeasured, Quantity
 from kentrobar.core.materials import Form
-from kentrobar.core.outline import Face, RimLine, clock_text
+from kentrobar.core.outline import RimLine, clock_text
 from kentrobar.core.pieces import (
-    Piece,
     PointPiece,
     RimStrip,
-    Sleeve,
     StringBed,
-    count_of,
     total_mass_g,
 )
 from kentrobar.web.kit.numbers import Units, beside_balance, shown_specs
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning import drawing
 from kentrobar.web.planning.board import Board, LaidPiece, Standing
+from kentrobar.web.planning.wording import cut_words, face_choices
 
 STARTING_STRIP = {"cm": "10 cm", "mm": "100 mm", "in": "4 in"}
 STARTING_PUTTY = {"g": "3 g", "oz": "0.1 oz"}
+CUTTING_STEPS = {"cm": ("0.5", "cm"), "mm": ("5", "mm"), "in": ("0.25", "in")}
 
 
 def numbers(board: Board, units: Units) -> dict[str, str]:
@@ -99,7 +98,7 @@ def _fulcrum(board: Board, balance_cm: Quantity) -> str:
 
 def specs_shown(board: Board, units: Units, texts: dict[str, str]) -> list[dict[str, str]]:
     """The cards of the specs, in the order of the work."""
-    axis = f"{units.length_text(board.axis_cm)} {units.length}"
+    axis = units.axis_text(board.axis_cm)
     cards = []
     for spec in shown_specs(units):
         card = {"key": spec.key, "name": spec.name, "unit": spec.unit}
@@ -173,7 +172,7 @@ def completion_starts(units: Units) -> dict[str, str]:
     return {
         "shift": {"cm": "−0.3 cm", "mm": "−3 mm", "in": "−0.1 in"}[units.length],
         "heft": {"g": "5 g", "oz": "0.2 oz"}[units.mass],
-        "step": {"cm": "0.5 cm", "mm": "5 mm", "in": "0.25 in"}[units.length],
+        "step": " ".join(CUTTING_STEPS[units.length]),
         "trim": {"cm": "2 cm", "mm": "20 mm", "in": "0.75 in"}[units.length],
     }
 
@@ -225,7 +224,7 @@ def _row(
         "is_strip": isinstance(piece, RimStrip),
         "can_mirror": isinstance(piece, RimStrip | PointPiece),
         "mirrored": getattr(piece, "mirrored", False),
-        "faces": [face.value for face in board.outline.faces],
+        "faces": face_choices(board.outline),
         "is_lead": bool(material and material.facts.is_lead),
         "lever": texts[f"lever-{n}"],
         "share": texts[f"share-{n}"],
@@ -239,15 +238,15 @@ def _row(
         row["place_value"] = _place_value(board, units, line, s)
         row["length_value"] = units.length_text(piece.length_cm.value)
         row["mass_value"] = units.piece_mass_text(piece.strip_mass_g)
-        row |= _density(piece, material)
-        row |= _cut(piece, board)
+        row |= _density(piece, material, units)
+        row |= cut_words(piece, board.outline, units)
         row["at_centre_line"] = piece.mirrored and piece.stretch(line).start in (0.0, piece.gap_cm)
         row["gap_value"] = units.length_text(piece.gap_cm)
         row["layers"] = piece.layers
         row["can_be_on_both_faces"] = board.frame.is_racket
         return row
     row["mass_value"] = units.piece_mass_text(piece.mass_g.value)
-    row |= _cut(piece, board)
+    row |= cut_words(piece, board.outline, units)
     if isinstance(piece, PointPiece):
         row["place_value"] = units.length_text(piece.y_cm)
     elif not isinstance(piece, StringBed):
@@ -266,48 +265,11 @@ def _place_value(board: Board, units: Units, line: RimLine, s: float) -> str:
     return f"{units.length_text(line.point(s).y)} {units.length}"
 
 
-def _density(piece: RimStrip, material: Material | None) -> dict[str, Any]:
+def _density(piece: RimStrip, material: Material | None, units: Units) -> dict[str, Any]:
     if not isinstance(piece.g_per_cm, Estimate):
         return {}
-    shown: dict[str, Any] = {"density_value": f"{piece.g_per_cm.value:.4g}"}
+    shown: dict[str, Any] = {"density_value": units.line_density_text(piece.g_per_cm.value)}
     if material and material.g_per_cm and abs(material.g_per_cm - piece.g_per_cm.value) > 1e-6:
-        shown["shelf_density"] = f"{material.g_per_cm:.4g}"
+        shown["shelf_density"] = units.line_density_text(material.g_per_cm)
         shown["material_id"] = material.pk
     return shown
-
-
-def _cut(piece: Piece, board: Board) -> dict[str, str | int]:
-    """What the hand at the bench needs: where in words, mm from the butt, length, how many."""
-    count = count_of(piece)
-    if isinstance(piece, RimStrip):
-        line = board.outline.rim(piece.face)
-        start, end = piece.stretch(line)
-        ends = [10 * line.point(s).y for s in (start, end)]
-        clocks = [clock_text(line.clock_at(s)) for s in (start, end)]
-        sides = ", and mirrored" if piece.mirrored else ""
-        return {
-            "where": f"{clocks[0]} to {clocks[1]}{sides}, {FACE_WORDS[piece.face]}",
-            "from_butt": f"{ends[0]:.0f} to {ends[1]:.0f}",
-            "cut_length": f"{10 * piece.length_cm.value:.0f} mm",
-            "count": count,
-        }
-    if isinstance(piece, PointPiece):
-        side = f"{10 * abs(piece.x_cm):.0f} mm from the long axis" if piece.x_cm else "on the axis"
-        place = f"{10 * piece.y_cm:.0f}"
-        return {"where": side, "from_butt": place, "cut_length": "–", "count": count}
-    if isinstance(piece, StringBed):
-        return {"where": "strings", "from_butt": "–", "cut_length": "–", "count": count}
-    inside = "round the handle" if isinstance(piece, Sleeve) else "in the cavity"
-    return {
-        "where": inside,
-        "from_butt": f"{10 * piece.from_cm:.0f} to {10 * piece.to_cm:.0f}",
-        "cut_length": f"{10 * (piece.to_cm - piece.from_cm):.0f} mm",
-        "count": count,
-    }
-
-
-FACE_WORDS = {
-    Face.INNER: "inner face",
-    Face.OUTER: "outer face",
-    Face.BUMPER: "under the bumper",
-}

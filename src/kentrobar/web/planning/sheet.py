@@ -17,7 +17,7 @@ from kentrobar.core.steps import ORDERS, OrderOfWork, steps_of, tools_of
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board import Board, Shelf
-from kentrobar.web.planning.presenting import FACE_WORDS
+from kentrobar.web.planning.wording import face_words
 
 STATIC = Path(__file__).resolve().parents[1] / "static"
 PAPERS = {"a4": "A4", "letter": "Letter"}
@@ -277,5 +277,5 @@ def rim_rulers(board: Board) -> list[RimRuler]:
             )
             for i in range(count)
         ]
-        rulers.append(RimRuler(FACE_WORDS[face], segments))
+        rulers.append(RimRuler(face_words(face, board.outline), segments))
     return rulers

@@ -22,7 +22,6 @@ from kentrobar.web.planning.actions import act
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.compare_views import MOST_COMPARED
 from kentrobar.web.planning.imports import export_plan
-from kentrobar.web.planning.laying import default_face
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.parameters import Hand
 from kentrobar.web.planning.queries import (
@@ -33,6 +32,7 @@ from kentrobar.web.planning.queries import (
     shelf_of,
 )
 from kentrobar.web.planning.refusals import ObjectedError
+from kentrobar.web.planning.wording import face_choices
 from kentrobar.web.shops.models import User
 
 
@@ -86,7 +86,7 @@ def board(request: HttpRequest, pk: int) -> HttpResponse:
     ]
     context["removals"] = presenting.removals(worn_now(plan.frame), request.user.units)
     context["starts"] = presenting.completion_starts(request.user.units)
-    context["default_face"] = default_face(plan.frame.outline).value
+    context["faces"] = face_choices(plan.frame.outline)
     return render(request, "planning/board.html", context)
 
 
@@ -111,7 +111,7 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
         "axis": {
             "x": drawing.x_mm(plan.axis_cm),
             "top": backdrop.middle - drawing.AXIS_HALF_MM,
-            "text": f"{units.length_text(plan.axis_cm)} {units.length}",
+            "text": units.axis_text(plan.axis_cm),
         },
         "fulcrum_before": before_x and drawing.fulcrum_points(before_x, backdrop.fulcrum_y),
         "fulcrum_after": presenting.shapes(shown, only=0)["fulcrum"],

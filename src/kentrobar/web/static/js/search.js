@@ -11,11 +11,10 @@ function show(place, html) {
   place.remove();
   const answers = document.getElementById("answers");
   const shown = [...answers.querySelectorAll("[data-order]")];
-  if (!answer || shown.some(({ dataset }) => dataset.places && dataset.places === answer.dataset.places)) return answer;
+  if (!answer || shown.some(({ dataset }) => dataset.places && dataset.places === answer.dataset.places)) return;
   const after = shown.find(({ dataset }) => Number(dataset.order) > Number(answer.dataset.order));
   const first = answers.querySelector("[data-search]");
   answers.insertBefore(answer, after ?? first);
-  return answer;
 }
 
 function finish(sentence) {
@@ -31,9 +30,7 @@ async function search() {
     document.getElementById("progress").textContent = `Searching: ${i} of ${total} done.`;
     const answer = await fetch(place.dataset.search, { signal: stopping.signal });
     if (!answer.ok) throw new Error(String(answer.status));
-    if (show(place, await answer.text())?.hasAttribute("data-end")) {
-      return finish("Searched all sites.");
-    }
+    show(place, await answer.text());
   }
   return finish(`All ${total} searched.`);
 }
