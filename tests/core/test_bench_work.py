@@ -1,19 +1,20 @@
 """Steps by school, tools, cut lists, marks along the rim, and what a plan costs."""
 
 import math
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.appraisal import Use, appraise
-from kentrobar.core.cutting import Wanted, cut_list, rim_marks
+from kentrobar.core.cutting import Wanted, cut_list, rim_marks, tape_lengths
 from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.materials import MaterialKind
 from kentrobar.core.objections import Laid
 from kentrobar.core.outline import Face
-from kentrobar.core.pieces import Plug, RimStrip, StringBed
+from kentrobar.core.pieces import Plug, RimStrip, Sleeve, StringBed, total_mass_g
 from kentrobar.core.plans import predict
 from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.core.steps import ORDERS, OrderOfWork, steps_of, tools_of
@@ -55,6 +56,7 @@ def test_schools_differ_in_what_comes_first(order, expected):
 def test_steps_need_no_readings():
     steps = steps_of(MeasuredSpecs(), LAID[:2], OrderOfWork.BALANCE_FIRST, **SETTING)
     assert len(steps) == 2
+    assert [step.change.mass_g.value for step in steps] == pytest.approx([4.0, 4.8])
 
 
 def test_tools_follow_from_what_is_laid():
@@ -65,13 +67,33 @@ def test_tools_follow_from_what_is_laid():
          Laid(StringBed(mass_g=Estimate(1.0), removed=True))], RACKET,
     )  # fmt: skip
     assert set(bare) < set(full)
-    for tool in ("gloves", "staple puller", "string cutters", "sharp blade", "cotton"):
+    for tool in ("gloves", "staple puller", "string cutters", "sharp blade"):
         assert any(tool in each for each in full), tool
+    # What lies in the cap is shut in by it; what lies above it would slide.
+    assert not any("cotton" in each for each in full)
+    above = Laid(replace(PUTTY, from_cm=3, to_cm=6), MaterialKind.REMOVABLE_PUTTY)
+    assert any("cotton" in each for each in tools_of([above], RACKET))
 
 
 # -- cutting ------------------------------------------------------------------------------
 
 lengths = st.lists(st.floats(0.5, 20).map(lambda v: round(v, 1)), min_size=1, max_size=25)
+
+
+@given(st.floats(0.2, 12), st.floats(0.05, 0.3), st.booleans())
+def test_tape_beside_shaft_and_handle_is_cut_to_its_weight(mass, density, mirrored):
+    for piece in (
+        strip(0, 8, mirrored=mirrored, layers=2), point(mass, 28, 3, mirrored=mirrored),
+        Sleeve(mass_g=Estimate(mass), from_cm=4, to_cm=10),
+    ):  # fmt: skip
+        cut = tape_lengths(piece, density)
+        assert len(set(cut)) == 1  # left and right alike
+        if isinstance(piece, RimStrip):
+            assert cut == [8.0] * (2 + 2 * mirrored)
+        else:
+            assert sum(cut) * density == pytest.approx(total_mass_g(piece), rel=0.01, abs=0.001)
+        if isinstance(piece, Sleeve):
+            assert max(cut) <= 6.0 + 1e-6
 
 
 @given(lengths, st.floats(20, 60))
@@ -89,12 +111,12 @@ def test_all_is_cut_once_and_no_strip_holds_more_than_it_is_long(wanted, sold):
 def test_a_strip_that_comes_out_even_saves_a_cut():
     (one,) = cut_list([Wanted(1, 5.08)] * 4, 20.32)
     assert (len(one.cuts), one.strokes) == (4, 3)
-    assert one.offcut_mm == pytest.approx(0, abs=1e-6)
+    assert one.offcut_cm == pytest.approx(0, abs=1e-6)
 
 
 def test_a_roll_has_no_end_and_a_long_piece_none_to_be_cut_from():
     (roll,) = cut_list([Wanted(1, 50), Wanted(2, 70)], None)
-    assert roll.offcut_mm is None
+    assert roll.is_roll
     assert cut_list([], None) == []
     with pytest.raises(PieceError, match="divide it"):
         cut_list([Wanted(3, 25)], 20.32)

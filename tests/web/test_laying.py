@@ -155,6 +155,23 @@ def test_a_roll_keeps_what_is_left(client, technician):
     assert list(StockChange.objects.values_list("left_after", flat=True)) == [668, 168, 200]
 
 
+def test_the_shelf_speaks_inches_and_ounces(client, technician):
+    """Tape by the gram per inch, as packages tell it; a cut typed without units is in inches and ounces."""
+    technician.mass_unit, technician.length_unit = "oz", "in"
+    technician.save()
+    tape = technician.shop.materials.get(name="Lead tape, half inch")
+    shelf = client.get("/materials/").content.decode()
+    assert "0.508 ±0.01 g/in" in shelf
+    assert "8 in" in shelf
+    assert "1 piece<" in shelf
+    client.post(f"/materials/{tape.pk}/cuts", {"cuts": "8 0.15"})
+    tape.refresh_from_db()
+    assert tape.g_per_cm == pytest.approx(0.15 * 28.3495 / 20.32)
+    page = client.post(f"/materials/{tape.pk}/stock", {
+        "why": "counted", "amount_0": "40", "amount_1": "in"}, follow=True)  # fmt: skip
+    assert "40 in of Lead tape" in page.content.decode()
+
+
 def test_weighing_an_overgrip_serves_both_shelves(client, technician):
     grip = technician.shop.accessories.get(kind="overgrip")
     client.post(f"/materials/fittings/{grip.pk}/weigh", {f"a{grip.pk}-weighings": "5.2 5.4 g"})

@@ -9,6 +9,8 @@ import pytest
 from pypdf import PdfReader
 
 from kentrobar.core.steps import OrderOfWork
+from kentrobar.web.kit.demo import lay_plan
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 
@@ -72,10 +74,10 @@ def test_true_size_measures_true_at_300_dpi(laid, client, plan, paper):
 def test_marks_lie_at_their_arc_length(laid, client, plan):
     """The strip of 19 cm ends 190 mm from the tip: 20 mm into the second part of the ruler."""
     from kentrobar.web.planning.board import Board
-    from kentrobar.web.planning.sheet import rim_rulers
+    from kentrobar.web.planning.true_size import rim_rulers
 
     plan.refresh_from_db()
-    (ruler,) = rim_rulers(Board.of(plan))
+    (ruler,) = rim_rulers(Board.of(plan), Units())
     ends = [segment.start_mm + x for segment in ruler.segments for x, mark in segment.marks
             if mark.piece == 1 and not mark.is_start]  # fmt: skip
     assert ends == pytest.approx([190.0])
@@ -130,3 +132,26 @@ def test_cutting_takes_it_off_the_roll(laid, client, plan, technician):
     Material.objects.filter(pk=tape.pk).update(left_amount=1.0)
     short = client.post(f"/plans/{plan.pk}/cut", follow=True)
     assert "Only 1.0 cm" in short.content.decode()
+
+
+def test_a_sheet_in_inches_and_the_words_of_the_place(laid, client, plan, technician):
+    technician.mass_unit, technician.length_unit = "oz", "in"
+    technician.save()
+    laid.lay("Lead tape, quarter inch", "2 in", site="throat", mirrored="1")
+    text = " ".join(text_of(pages(client, plan, "letter")).split())
+    for part in (
+        "Lengths, in (piece)", "7.48 (1), 7.48 (1), 2.00 (4), 2.00 (4)", "offcut 3.28 in",
+        "From butt, in", "inside the butt cap", "on both shafts", "2 × 7.48 in", "9 10",
+    ):  # fmt: skip
+        assert part in text, part
+    assert " mm (" not in text
+
+
+def test_steps_tell_the_change_where_a_spec_was_never_read(client, paddle, technician):
+    """With a kitchen scale and a ruler alone, the swing weight is told as what it gains."""
+    plan = lay_plan(paddle, "Kitchen", [("Tungsten tape", "6 cm", "sides", True)], technician)
+    text = " ".join(text_of(pages(client, plan)).split())
+    assert "change of swing weight, expected +" in text
+    assert "unknown ±" not in text
+    assert "edge guard" in text
+    assert "Along the edge guard" in text

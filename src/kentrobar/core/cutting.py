@@ -13,9 +13,23 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.errors import PieceError
 from kentrobar.core.outline import Face, Outline
-from kentrobar.core.pieces import RimStrip
+from kentrobar.core.pieces import Piece, RimStrip, Sleeve, count_of, total_mass_g
 
 _EXACT_CM: Final = 1e-6
+
+
+def tape_lengths(piece: Piece, g_per_cm: float) -> list[float]:
+    """The strips of tape that a piece is cut as, each length in cm.
+
+    Along the handle so many lie side by side as it takes; beside a shaft one lies on each side.
+    """
+    if isinstance(piece, RimStrip):
+        return [piece.length_cm.value] * count_of(piece)
+    total = total_mass_g(piece) / g_per_cm
+    count = count_of(piece)
+    if isinstance(piece, Sleeve):
+        count = max(math.ceil(total / (piece.to_cm - piece.from_cm) - _EXACT_CM), 1)
+    return [round(total / count, 3)] * count
 
 
 class Wanted(NamedTuple):
@@ -24,21 +38,16 @@ class Wanted(NamedTuple):
     piece: int
     length_cm: float
 
-    @property
-    def length_mm(self) -> float:
-        return 10 * self.length_cm
-
 
 class SoldStrip(NamedTuple):
-    """One strip as sold with what is cut from it in turn, and what is left."""
+    """One strip as sold with what is cut from it in turn, and what is left; infinite from a roll."""
 
     cuts: tuple[Wanted, ...]
     offcut_cm: float
 
     @property
-    def offcut_mm(self) -> float | None:
-        """None where it is cut from a roll."""
-        return None if math.isinf(self.offcut_cm) else 10 * self.offcut_cm
+    def is_roll(self) -> bool:
+        return math.isinf(self.offcut_cm)
 
     @property
     def strokes(self) -> int:

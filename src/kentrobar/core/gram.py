@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator
 from typing import Final, NamedTuple
 
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.outline import Face, Outline, RimPoint, Sport
+from kentrobar.core.outline import HANDLE_RADIUS_CM, HOOP_WALL_CM, Face, Outline, RimPoint, Sport
 from kentrobar.core.pieces import PointPiece
 from kentrobar.core.plans import predict
+from kentrobar.core.silhouette import SHAFT_WIDTH_CM, Path, wall_between
 from kentrobar.core.sites import Site, shaft_at, shaft_ends, sites_of
 from kentrobar.core.specs import MeasuredSpecs, Specs
 
@@ -18,65 +19,95 @@ SHAFT_STEPS: Final = 12
 
 
 class Place(NamedTuple):
-    """A stretch of the frame's right side (or its long axis) and what a gram there changes."""
+    """A part of the frame's right side (or its handle), drawn closed, and what weight there changes."""
 
-    line: tuple[RimPoint, ...]
+    shape: Path
     change: Specs
 
 
 def gram_change(
-    measured: MeasuredSpecs, x_cm: float, y_cm: float, *, length_cm: float, axis_cm: float
+    measured: MeasuredSpecs,
+    x_cm: float,
+    y_cm: float,
+    *,
+    length_cm: float,
+    axis_cm: float,
+    dose_g: float = 1.0,
 ) -> Specs:
-    """The change that one gram makes, half of it on either side where it is off the long axis."""
+    """The change that a gram makes, half of it on either side where it is off the long axis.
+
+    ``dose_g`` is another weight than the gram, for those who count in ounces.
+    """
     mirrored = abs(x_cm) > 1e-9
-    piece = PointPiece(
-        mass_g=Estimate(0.5 if mirrored else 1.0), x_cm=x_cm, y_cm=y_cm, mirrored=mirrored
-    )
+    mass = Estimate(dose_g / 2 if mirrored else dose_g)
+    piece = PointPiece(mass_g=mass, x_cm=x_cm, y_cm=y_cm, mirrored=mirrored)
     return predict(measured, [piece], length_cm=length_cm, axis_cm=axis_cm).change
 
 
 def site_grams(
-    measured: MeasuredSpecs, outline: Outline, axis_cm: float
-) -> list[tuple[Site, Specs]]:
-    """What a gram does at each named site, from the tip to the butt."""
-    length = outline.length_cm
+    measured: MeasuredSpecs, outline: Outline, axis_cm: float, dose_g: float = 1.0
+) -> list[tuple[Site, float, Specs]]:
+    """Each named site from the tip to the butt, its distance from the butt, and what a gram does there.
+
+    On the rim that is on its usual face.
+    """
+    line = outline.rim(outline.usual_face)
+    found = []
+    for site in sites_of(outline):
+        x, y = site.x_cm, site.y_cm
+        if site.clock is not None:
+            x, y = line.point(site.clock.arc_length(line))
+        change = gram_change(
+            measured, x, y, length_cm=outline.length_cm, axis_cm=axis_cm, dose_g=dose_g
+        )
+        found.append((site, y, change))
+    return found
+
+
+def gram_map(
+    measured: MeasuredSpecs, outline: Outline, axis_cm: float, dose_g: float = 1.0
+) -> list[Place]:
+    """The right half of rim, shaft and handle in small parts, each with what a gram there does."""
     return [
-        (site, gram_change(measured, site.x_cm, site.y_cm, length_cm=length, axis_cm=axis_cm))
-        for site in sites_of(outline)
+        Place(
+            shape,
+            gram_change(
+                measured, x, y, length_cm=outline.length_cm, axis_cm=axis_cm, dose_g=dose_g
+            ),
+        )
+        for shape, (x, y) in [*_shaft(outline), *_handle(outline), *_rim(outline)]
     ]
 
 
-def gram_map(measured: MeasuredSpecs, outline: Outline, axis_cm: float) -> list[Place]:
-    """The right half of rim, shaft and handle in short stretches, each with what a gram there does."""
-    return [
-        Place(tuple(line), _at_middle(measured, outline, line, axis_cm))
-        for line in [*_rim(outline), *_shaft(outline), *_handle(outline)]
-    ]
+_Part = tuple[Path, RimPoint]  # its shape, and where weight on it lies
 
 
-def _at_middle(
-    measured: MeasuredSpecs, outline: Outline, line: Sequence[RimPoint], axis_cm: float
-) -> Specs:
-    x = sum(point.x for point in line) / len(line)
-    y = sum(point.y for point in line) / len(line)
-    return gram_change(measured, x, y, length_cm=outline.length_cm, axis_cm=axis_cm)
+def _rim(outline: Outline) -> Iterator[_Part]:
+    inner, laid = outline.rim(Face.INNER), outline.rim(outline.usual_face)
+    step = inner.half_length / RIM_STEPS
+    for i in range(RIM_STEPS):
+        middle = inner.clock_at((i + 0.5) * step)
+        yield wall_between(outline, i * step, (i + 1) * step), laid.point(laid.at_clock(middle))
 
 
-def _rim(outline: Outline) -> list[list[RimPoint]]:
-    rim = outline.rim(Face.OUTER)
-    step = rim.half_length / RIM_STEPS
-    return [rim.polyline(i * step, (i + 1) * step) for i in range(RIM_STEPS)]
-
-
-def _shaft(outline: Outline) -> list[list[RimPoint]]:
+def _shaft(outline: Outline) -> Iterator[_Part]:
     if outline.sport is not Sport.TENNIS:
-        return []
+        return
     (_, top), (_, bottom) = shaft_ends(outline)
-    heights = [bottom + (top - bottom) * i / SHAFT_STEPS for i in range(SHAFT_STEPS + 1)]
-    points = [RimPoint(shaft_at(outline, y) or 0.0, y) for y in heights]
-    return [points[i : i + 2] for i in range(SHAFT_STEPS)]
+    step = (top - 1.5 * HOOP_WALL_CM - bottom) / SHAFT_STEPS
+    half = SHAFT_WIDTH_CM / 2
+    for i in range(SHAFT_STEPS):
+        low, high = (bottom + (i + k) * step for k in (0, 1))
+        x0, x1 = (shaft_at(outline, y) or 0.0 for y in (low, high))
+        # Round the same way as the rim's parts, so that where they overlap both are filled.
+        shape = [RimPoint(x0 + half, low), RimPoint(x1 + half, high), RimPoint(x1 - half, high),
+                 RimPoint(x0 - half, low)]  # fmt: skip
+        yield shape, RimPoint((x0 + x1) / 2, (low + high) / 2)
 
 
-def _handle(outline: Outline) -> list[list[RimPoint]]:
-    step = outline.handle_length_cm / HANDLE_STEPS
-    return [[RimPoint(0.0, i * step), RimPoint(0.0, (i + 1) * step)] for i in range(HANDLE_STEPS)]
+def _handle(outline: Outline) -> Iterator[_Part]:
+    step, r = outline.handle_length_cm / HANDLE_STEPS, HANDLE_RADIUS_CM
+    for i in range(HANDLE_STEPS):
+        low, high = i * step, (i + 1) * step
+        shape = [RimPoint(-r, low), RimPoint(-r, high), RimPoint(r, high), RimPoint(r, low)]
+        yield shape, RimPoint(0.0, (low + high) / 2)

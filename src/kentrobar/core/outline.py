@@ -508,6 +508,11 @@ class Outline:
         """The faces of the rim that a strip can lie on."""
         return tuple(self._lines)
 
+    @property
+    def usual_face(self) -> Face:
+        """Where weight is laid on the rim as a rule: inside a racket's hoop, on a paddle's edge."""
+        return Face.INNER if self.sport is Sport.TENNIS else Face.OUTER
+
     def rim(self, face: Face) -> RimLine:
         """The line that a strip on ``face`` follows; raises OutlineError where there is none."""
         try:

@@ -266,7 +266,7 @@ def _rim_sites(
     outline: Outline, supply: Supply, circumstances: Circumstances, layers: int, is_hidden: bool,
     key: str, label: str, start: float, end: float,
 ) -> Iterator[tuple[str, Site]]:  # fmt: skip
-    face = Face.INNER if outline.sport is Sport.TENNIS else Face.OUTER
+    face = outline.usual_face
     if is_hidden:
         if outline.sport is not Sport.TENNIS:
             return

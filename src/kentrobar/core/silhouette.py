@@ -79,6 +79,18 @@ def _strings(outline: Outline) -> list[Path]:
     return lines
 
 
+def wall_between(outline: Outline, start: float, end: float) -> Path:
+    """The part of a racket's wall (or a strip beside a paddle's edge) between two arc lengths inside.
+
+    The arc lengths are those of the inner face; both ends lie across the wall.
+    """
+    inner, outer = outline.rim(Face.INNER), outline.rim(Face.OUTER)
+    inside = inner.polyline(start, end)
+    steps = [start + (end - start) * i / (len(inside) - 1) for i in range(len(inside))]
+    outside = [outer.point(outer.at_clock(inner.clock_at(s))) for s in steps]
+    return [*inside, *reversed(outside)]
+
+
 def piece_paths(piece: Piece, outline: Outline) -> list[Path]:
     """Where a piece is drawn: open lines along the rim, closed boxes elsewhere, one a body."""
     if isinstance(piece, RimStrip):

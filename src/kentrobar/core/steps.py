@@ -12,7 +12,7 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.materials import Form
-from kentrobar.core.objections import Laid
+from kentrobar.core.objections import CAP_DEPTH_CM, Laid
 from kentrobar.core.outline import Face, Outline
 from kentrobar.core.pieces import Piece, Plug, RimStrip, Sleeve, StringBed, effect_of
 from kentrobar.core.plans import predict
@@ -58,8 +58,9 @@ class School(NamedTuple):
 _ALL = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
 _AWAY = _Stage(frozenset({_Part.AWAY}), "Take away", ("mass_g", "balance_cm"))
 _HEAD = _Stage(
-    frozenset({_Part.HEAD}), "Lay what goes on the head", ("swingweight_kgcm2", "twistweight_kgcm2")
-)
+    frozenset({_Part.HEAD}), "Lay what goes on the head",
+    ("mass_g", "swingweight_kgcm2", "twistweight_kgcm2"),
+)  # fmt: skip
 _HANDLE = _Stage(frozenset({_Part.HANDLE}), "Lay what goes in the handle", ("balance_cm", "mass_g"))
 _HEFT = _Stage(frozenset({_Part.HEFT}), "Lay plain weight near the balance point", ("mass_g",))
 _REST = frozenset({_Part.HANDLE, _Part.HEFT, _Part.HEAD})
@@ -91,12 +92,16 @@ ORDERS: Final = MappingProxyType({
 
 
 class Step(NamedTuple):
-    """One step: what is laid (by position in the plan), what to read, and what should be read then."""
+    """One step: what is laid (by position in the plan), what to read, and what should be read then.
+
+    ``change`` is that of all steps so far: known where the spec itself was never read.
+    """
 
     title: str
     pieces: tuple[int, ...]
     read: tuple[str, ...]
     expected: Specs
+    change: Specs
 
 
 def steps_of(
@@ -121,10 +126,10 @@ def steps_of(
         if not chosen:
             continue
         laid += [pieces[i] for i in chosen]
-        after = predict(
+        so_far = predict(
             measured, laid, length_cm=outline.length_cm, axis_cm=axis_cm, outline=outline
-        ).after
-        steps.append(Step(stage.title, chosen, stage.read, after))
+        )
+        steps.append(Step(stage.title, chosen, stage.read, so_far.after, so_far.change))
     return steps
 
 
@@ -170,6 +175,8 @@ def tools_of(laid: Sequence[Laid], outline: Outline) -> list[str]:
             each.form is Form.TAPE for each in facts
         ),
         "a hand roller": any(each.form is Form.TAPE for each in facts),
-        "cotton to stop the cavity": any(each.form is Form.PUTTY for each in facts),
+        "cotton to stop the cavity": any(
+            isinstance(piece, Plug) and piece.to_cm > CAP_DEPTH_CM for piece in pieces
+        ),
     }
     return [*_ALWAYS_NEEDED, *(tool for tool, is_needed in asked.items() if is_needed)]

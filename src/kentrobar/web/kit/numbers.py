@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from kentrobar.core.estimates import Estimate, Quantity
@@ -83,6 +83,10 @@ class ShownSpec:
     unit: str
     decimals: int
     factor: float = 1.0  # from the core's unit to the shown one
+
+    def finer(self) -> ShownSpec:
+        """The same with one more digit, for small changes."""
+        return replace(self, decimals=self.decimals + 1)
 
     def value(self, quantity: Quantity) -> str:
         if not isinstance(quantity, Estimate):

@@ -10,6 +10,7 @@ from django import forms
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.materials import KINDS, Cut, Form, MaterialKind
 from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, style_fields
 from kentrobar.web.materials.models import Accessory, FittingKinds, Material
 
@@ -110,13 +111,19 @@ class MaterialForm(forms.Form):
 
 
 class CutsForm(forms.Form):
-    """Cuts of a tape that were weighed: "20 cm 2.05 g", one a line."""
+    """Cuts of a tape that were weighed: "20 cm 2.05 g", one a line; without units in the person's."""
 
     cuts = forms.CharField(
         max_length=600,
         label="Cuts, one a line: length and weight",
-        widget=forms.Textarea({"rows": 3, "class": "form-control", "placeholder": "20 cm 2.05 g"}),
+        widget=forms.Textarea({"rows": 3, "class": "form-control"}),
     )
+
+    def __init__(self, data: Any, units: Units) -> None:
+        super().__init__(data)
+        self.units = units
+        example = "8 in 2.05 g" if units.length == "in" else "20 cm 2.05 g"
+        self.fields["cuts"].widget.attrs["placeholder"] = example
 
     def clean_cuts(self) -> list[Cut]:
         lines = [line for line in self.cleaned_data["cuts"].splitlines() if line.strip()]
@@ -129,8 +136,8 @@ class CutsForm(forms.Form):
         try:
             if not parts:
                 raise KentrobarError("", code="no_cut")
-            length = LENGTH.to_base(*parse_quantity(parts[1], LENGTH, "cm"))
-            return Cut(length, MASS.to_base(*parse_quantity(parts[2], MASS, "g")))
+            length = LENGTH.to_base(*parse_quantity(parts[1], LENGTH, self.units.length))
+            return Cut(length, MASS.to_base(*parse_quantity(parts[2], MASS, self.units.mass)))
         except KentrobarError:
             raise forms.ValidationError(
                 f"“{line.strip()[:40]}” is no length with a weight; write it as 20 cm 2.05 g.",
@@ -146,9 +153,11 @@ class StockForm(forms.Form):
     )
     note = forms.CharField(max_length=120, required=False, label="For what")
 
-    def __init__(self, data: Any, material: Material) -> None:
+    def __init__(self, data: Any, material: Material, units: Units) -> None:
         super().__init__(data)
         self.fields["amount"] = amount_field(material.form, "Amount", required=True, positive=False)
+        usual = {Form.TAPE: "in" if units.length == "in" else "cm", Form.PUTTY: units.mass}
+        self.initial["amount"] = ("", usual.get(material.form, material.unit))
         self.order_fields(["why", "amount", "note"])
         style_fields(self)
 

@@ -18,6 +18,7 @@ from kentrobar.web.materials.forms import (
     WeighForm,
 )
 from kentrobar.web.materials.models import Accessory, Material
+from kentrobar.web.materials.presenting import amount_text, weight_text
 
 
 @require_GET
@@ -80,8 +81,8 @@ def _material_page(request: HttpRequest, chosen: Material, **forms: Any) -> Http
         "material": chosen,
         "changes": chosen.stock_changes.select_related("made_by")[:20],
         "form": MaterialForm(None, shop=request.user.shop, kind=kind, material=chosen),
-        "stock": StockForm(None, chosen),
-        "cuts": CutsForm() if chosen.form is Form.TAPE else None,
+        "stock": StockForm(None, chosen, request.user.units),
+        "cuts": CutsForm(None, request.user.units) if chosen.form is Form.TAPE else None,
     } | forms
     refused = any(form.is_bound for form in forms.values())
     return render(request, "materials/material.html", context, status=422 if refused else 200)
@@ -91,7 +92,7 @@ def _material_page(request: HttpRequest, chosen: Material, **forms: Any) -> Http
 def weigh_cuts(request: HttpRequest, pk: int) -> HttpResponse:
     """Take weighed cuts of a tape: its weight per length with ±."""
     chosen = _mine(request, pk)
-    form = CutsForm(request.POST)
+    form = CutsForm(request.POST, request.user.units)
     if form.is_valid():
         try:
             services.weigh_cuts(chosen, form.cleaned_data["cuts"])
@@ -100,7 +101,7 @@ def weigh_cuts(request: HttpRequest, pk: int) -> HttpResponse:
         else:
             messages.success(
                 request,
-                f"{chosen.name}: {chosen.g_per_cm:.4g} ±{chosen.g_per_cm_u:.2g} g/cm from now on. "
+                f"{chosen.name}: {weight_text(chosen, request.user.units)} from now on. "
                 "Plans with it offer the new weight.",
             )
             return redirect("materials:material", pk=pk)
@@ -111,7 +112,7 @@ def weigh_cuts(request: HttpRequest, pk: int) -> HttpResponse:
 def change_stock(request: HttpRequest, pk: int) -> HttpResponse:
     """Count, buy or use some of a material."""
     chosen = _mine(request, pk)
-    form = StockForm(request.POST, chosen)
+    form = StockForm(request.POST, chosen, request.user.units)
     if form.is_valid():
         cleaned = form.cleaned_data
         try:
@@ -121,7 +122,7 @@ def change_stock(request: HttpRequest, pk: int) -> HttpResponse:
         except KentrobarError as error:
             form.add_error("amount", error.message)
         else:
-            left = f"{chosen.left_amount:g} {chosen.unit}"
+            left = amount_text(chosen, chosen.left_amount or 0.0, request.user.units)
             messages.success(request, f"{left} of {chosen.name} left.")
             return redirect("materials:material", pk=pk)
     return _material_page(request, chosen, stock=form)

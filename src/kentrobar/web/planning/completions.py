@@ -14,7 +14,7 @@ from kentrobar.core.pieces import WEIGHED_U_G, Piece
 from kentrobar.core.sites import Site, shaft_at
 from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.planning.board import Board
-from kentrobar.web.planning.laying import ON_AXIS_CM, Order, default_face, lay, site_at
+from kentrobar.web.planning.laying import ON_AXIS_CM, Order, lay, site_at
 from kentrobar.web.planning.parameters import Hand, Parameters, read_length, read_mass, read_number
 from kentrobar.web.planning.refusals import settled
 
@@ -50,7 +50,7 @@ def complete(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, s
         amount /= material.density.value
     # Tape along the handle is cut in strips that lie about the place, side by side.
     count = math.ceil(amount / HANDLE_STRIP_CM) if material.form is Form.TAPE else 1
-    order = Order(material, amount / count, default_face(board.outline), mirrored)
+    order = Order(material, amount / count, board.outline.usual_face, mirrored)
     numbers = []
     for _ in range(count):
         board = board.added(lay(order, site, board.outline), material.pk)

@@ -5,14 +5,15 @@ The frame's right side (3:00) lies below its long axis, its left side above.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
 from kentrobar.core.estimates import Estimate, Quantity
+from kentrobar.core.objections import Circumstances, keep_outs
 from kentrobar.core.outline import Face, Outline, RimPoint, Sport, clock_text
 from kentrobar.core.pieces import Piece, PointPiece, RimStrip, StringBed
-from kentrobar.core.silhouette import Path, piece_paths, silhouette_of
+from kentrobar.core.silhouette import Path, piece_paths, silhouette_of, wall_between
 from kentrobar.core.sites import Site, sites_of
 from kentrobar.core.units import CM_PER_IN
 
@@ -85,12 +86,11 @@ def _path(points: Path, middle: float, closed: bool) -> str:
     return f"M{steps}{'Z' if closed else ''}"
 
 
-def both_sides(line: Sequence[RimPoint], middle: float) -> list[str]:
-    """An open line of the right side and its mirror image; one path where it lies on the axis."""
-    paths = [_path(list(line), middle, False)]
-    if any(abs(point.x) > 1e-9 for point in line):
-        paths.append(_path([RimPoint(-x, y) for x, y in line], middle, False))
-    return paths
+def both_sides(shape: Path, middle: float) -> list[str]:
+    """A closed shape of the right side and its mirror image; one path where it lies on the axis."""
+    image = [RimPoint(-x, y) for x, y in shape]
+    is_on_axis = abs(min(x for x, _ in shape) + max(x for x, _ in shape)) < 1e-9
+    return [_path(each, middle, True) for each in ([shape] if is_on_axis else [shape, image])]
 
 
 def middle_of(outline: Outline) -> float:
@@ -150,6 +150,23 @@ def _site_marks(site: Site, middle: float) -> list[Mark]:
     x, across = x_mm(site.y_cm), MM_PER_CM * site.x_cm
     sides = (1, -1) if site.mirrored else (1,)
     return [Mark(x, round(middle + side * across, 2), site.label, site.key) for side in sides]
+
+
+@dataclass(frozen=True)
+class KeepOutShown:
+    """A stretch of rim to keep clear, as a closed path, and why."""
+
+    d: str
+    reason: str
+
+
+def keep_outs_shown(outline: Outline, circumstances: Circumstances) -> list[KeepOutShown]:
+    """Tie-off holes and the stringing machine's posts, where nothing should lie."""
+    middle = backdrop_of(outline).middle
+    return [
+        KeepOutShown(_path(wall_between(outline, out.start, out.end), middle, True), out.name)
+        for out in keep_outs(circumstances, outline, Face.INNER)
+    ]
 
 
 def drawn_paths(piece: Piece, outline: Outline) -> list[str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from django.http import HttpRequest, HttpResponse
@@ -11,6 +12,7 @@ from django.views.decorators.http import require_GET
 
 from kentrobar.core.estimates import Estimate, Quantity
 from kentrobar.core.gram import Place, gram_map, site_grams
+from kentrobar.core.units import G_PER_OZ
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import ShownSpec, shown_specs
@@ -18,14 +20,17 @@ from kentrobar.web.planning import drawing
 from kentrobar.web.planning.sheet import card_pdf
 
 SHADES = 6
+# What the map is told for, by the unit of a person: in words, and in grams.
+DOSES = {"g": ("a gram", 1.0), "oz": ("a tenth of an ounce", G_PER_OZ / 10)}
 
 
-class Stretch(NamedTuple):
-    """One coloured stretch of the drawing; ``shade`` is 0 (least) to 5 (most)."""
+class Swatch(NamedTuple):
+    """One colour of the map: 0 (least) to 5 (most), from what to what it stands, and where it lies."""
 
-    d: str
     shade: int
     lowers: bool
+    text: str
+    d: str
 
 
 @require_GET
@@ -47,21 +52,24 @@ def gram_card(request: HttpRequest, frame_pk: int) -> HttpResponse:
 
 def _context(request: HttpRequest, frame_pk: int) -> dict[str, Any]:
     frame: Frame = get_object_or_404(frames_of(request.user), pk=frame_pk)
-    outline, measured = frame.outline, frame.measured
+    outline, measured, units = frame.outline, frame.measured, request.user.units
     axis_cm = measured.axis_cm
-    specs = [spec for spec in shown_specs(request.user.units) if spec.key != "mass_g"]
-    places = gram_map(measured, outline, axis_cm)
+    dose, dose_g = DOSES[units.mass]
+    specs = [spec.finer() for spec in shown_specs(units) if spec.key != "mass_g"]
+    places = gram_map(measured, outline, axis_cm, dose_g)
     shown = [s for s in specs if isinstance(getattr(places[0].change, s.key), Estimate)]
     asked = request.GET.get("spec", "swingweight_kgcm2")
     chosen = next((s for s in shown if s.key == asked), shown[0])
     backdrop = drawing.backdrop_of(outline)
     return {
-        "frame": frame, "axis_cm": axis_cm, "backdrop": backdrop, "specs": specs, "shown": shown,
-        "chosen": chosen, "height": backdrop.fulcrum_y + 6,
-        "stretches": list(_stretches(places, chosen, backdrop.middle)),
+        "frame": frame, "units": units, "axis": units.axis_text(axis_cm), "dose": dose,
+        "backdrop": backdrop, "specs": specs, "shown": shown, "chosen": chosen,
+        "height": backdrop.fulcrum_y + 6,
+        "swatches": list(_swatches(places, chosen, backdrop.middle)),
         "rows": [
-            (site, [spec.change(getattr(change, spec.key)) for spec in specs])
-            for site, change in site_grams(measured, outline, axis_cm)
+            (site, units.length_text(y_cm),
+             [spec.change(getattr(change, spec.key)) for spec in specs])
+            for site, y_cm, change in site_grams(measured, outline, axis_cm, dose_g)
         ],
         "range": _range(places, chosen),
     }  # fmt: skip
@@ -71,15 +79,20 @@ def _value(quantity: Quantity) -> float:
     return quantity.value if isinstance(quantity, Estimate) else 0.0
 
 
-def _stretches(places: list[Place], spec: ShownSpec, middle: float) -> list[Stretch]:
+def _swatches(places: list[Place], spec: ShownSpec, middle: float) -> Iterator[Swatch]:
+    """The colours that occur, from the lowest change to the highest."""
     values = [_value(getattr(place.change, spec.key)) for place in places]
-    most = max(map(abs, values)) or 1.0
-    found = []
+    step = (max(map(abs, values)) or 1.0) / SHADES
+    shapes: dict[tuple[int, int], list[str]] = {}
     for place, value in zip(places, values, strict=True):
-        shade = min(int(abs(value) / most * SHADES), SHADES - 1)
-        for line in drawing.both_sides(place.line, middle):
-            found.append(Stretch(line, shade, value < 0))
-    return found
+        sign, shade = (-1 if value < 0 else 1), min(int(abs(value) / step), SHADES - 1)
+        shapes.setdefault((sign, shade), []).extend(drawing.both_sides(place.shape, middle))
+    for (sign, shade), paths in sorted(
+        shapes.items(), key=lambda item: item[0][0] * (item[0][1] + 1)
+    ):
+        ends = sorted((sign * step * shade, sign * step * (shade + 1)))
+        text = " to ".join(spec.change(Estimate(end)) for end in ends)
+        yield Swatch(shade, sign < 0, text, " ".join(paths))
 
 
 def _range(places: list[Place], spec: ShownSpec) -> tuple[str, str]:

@@ -86,11 +86,6 @@ def site_on_rim(outline: Outline, minutes: float) -> Site:
     return Site("", "rim", Zone.RIM, x, y, ClockPlace(minutes))
 
 
-def default_face(outline: Outline) -> Face:
-    """Inside the hoop of a racket, on the edge of a paddle."""
-    return Face.INNER if outline.sport is Sport.TENNIS else Face.OUTER
-
-
 def lay(order: Order, site: Site, outline: Outline) -> Piece:
     """The piece that this order makes at this site.
 

@@ -15,7 +15,7 @@ from kentrobar.core.taking_away import EASILY_OFF, take_off
 from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.models import Material
-from kentrobar.web.planning.laying import Order, default_face, lay, sites_named
+from kentrobar.web.planning.laying import Order, lay, sites_named
 
 USUAL_DENSITY = Estimate(0.1, 0.002)  # g/cm, where a shop has no tape
 
@@ -66,7 +66,7 @@ def _swaps(frame: Frame, shelf: list[Material], keeps_grip: bool) -> Iterator[Ch
 
 def _whole(material: Material, frame: Frame, key: str) -> Piece:
     """One of a material that is fitted whole, at its place."""
-    order = Order(material, material.each_g or 0.0, default_face(frame.outline), mirrored=False)
+    order = Order(material, material.each_g or 0.0, frame.outline.usual_face, mirrored=False)
     (site,) = sites_named(frame.outline, key)
     return replace(lay(order, site, frame.outline), label=material.name)
 

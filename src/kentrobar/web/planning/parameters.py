@@ -16,7 +16,6 @@ from kentrobar.core.units import LENGTH, MASS, Dimension, parse_quantity
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board import Board, Shelf
-from kentrobar.web.planning.laying import default_face
 
 Parameters = Mapping[str, str]
 
@@ -92,7 +91,7 @@ def read_flag(parameters: Parameters, name: str) -> bool:
 def read_face(text: str, board: Board) -> Face:
     """A face that this frame has; the usual one where none is named."""
     try:
-        face = Face(text) if text else default_face(board.outline)
+        face = Face(text) if text else board.outline.usual_face
     except ValueError:
         raise PieceError("Choose a face of the list.", code="no_such_face", field="face") from None
     board.outline.rim(face)

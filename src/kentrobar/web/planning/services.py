@@ -14,8 +14,8 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.materials.services import change_stock
 from kentrobar.web.planning.board import Board, LaidPiece, read_pieces, stored_pieces
+from kentrobar.web.planning.cut_list import used_amounts
 from kentrobar.web.planning.models import Plan, PlanRevision
-from kentrobar.web.planning.sheet import used_amounts
 from kentrobar.web.shops.models import User
 
 

@@ -2,30 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 from django.template.loader import render_to_string
 
-from kentrobar.core.appraisal import amount_of
-from kentrobar.core.cutting import Mark, SoldStrip, Wanted, cut_list, rim_marks
-from kentrobar.core.errors import PieceError
-from kentrobar.core.materials import Form
-from kentrobar.core.pieces import RimStrip, count_of
-from kentrobar.core.steps import ORDERS, OrderOfWork, steps_of, tools_of
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.steps import ORDERS, OrderOfWork, Step, steps_of, tools_of
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board import Board, Shelf
-from kentrobar.web.planning.wording import face_words
+from kentrobar.web.planning.cut_list import cut_groups
+from kentrobar.web.planning.true_size import rim_rulers, templates
 
 STATIC = Path(__file__).resolve().parents[1] / "static"
 PAPERS = {"a4": "A4", "letter": "Letter"}
-SEGMENT_MM = 170.0  # of a true-size strip: fits both papers between their margins
-USUAL_WIDTH_MM = 6.35
-TICK_MM = 5
-MARGIN_MM = 1.0  # round a template, for the thickness of its outline
-SHORT_ROLL_CM = 60.0  # what is sold shorter than this is strips, not a roll
 
 
 def sheet_pdf(context: dict[str, Any]) -> bytes:
@@ -64,7 +56,7 @@ def sheet_parts(board: Board, context: Mapping[str, Any]) -> dict[str, Any]:
         "tools": tools_shown(board, {material.pk: material for material in shelf}),
         "cut_groups": cut_groups(board, shelf),
         "templates": templates(board, shelf),
-        "rulers": rim_rulers(board),
+        "rulers": rim_rulers(board, context["units"]),
         "paper_name": PAPERS[context["paper"]],
     }
 
@@ -94,20 +86,23 @@ def steps_shown(
             "title": step.title,
             "rows": [by_number[number] for number in numbers],
             "cautions": cautions,
-            "expected": [
-                {"name": spec.name, "unit": spec.unit, "value": spec.value(quantity),
-                 "u": spec.spread(quantity)}
-                for spec in shown_specs(units)
-                if _spec_key(spec.key) in step.read
-                for quantity in [getattr(step.expected, spec.key)]
-            ],
+            "expected": list(_expected(step, units)),
         })  # fmt: skip
     return shown
 
 
-def _spec_key(shown: str) -> str:
-    """Balance may be shown in points."""
-    return "balance_cm" if shown == "points_headlight" else shown
+def _expected(step: Step, units: Units) -> Iterator[dict[str, str]]:
+    """What to read after a step: the spec, or by how much it changed where it was never read."""
+    for spec in shown_specs(units):
+        if ("balance_cm" if spec.key == "points_headlight" else spec.key) not in step.read:
+            continue
+        name, quantity = spec.name.lower(), getattr(step.expected, spec.key)
+        text = spec.value(quantity)
+        if not isinstance(quantity, Estimate):
+            name, quantity = f"change of {name}", getattr(step.change, spec.key)
+            text = spec.change(quantity)
+        if isinstance(quantity, Estimate):
+            yield {"name": name, "unit": spec.unit, "value": text, "u": spec.spread(quantity)}
 
 
 def order_shown(order: str) -> dict[str, str]:
@@ -119,163 +114,3 @@ def order_shown(order: str) -> dict[str, str]:
 def tools_shown(board: Board, shelf: Shelf) -> list[str]:
     """What must lie ready."""
     return tools_of(board.laid(shelf), board.outline) if board.pieces else []
-
-
-# -- cut list -----------------------------------------------------------------------------
-
-
-class CutGroup(NamedTuple):
-    """All that is cut from one tape: the strips as sold with their cuts, and what is used and left."""
-
-    material: Material
-    strips: list[SoldStrip]
-    used_cm: float
-    strokes: int
-    left_cm: float | None
-    problem: str = ""
-
-
-def cut_groups(board: Board, shelf: Iterable[Material]) -> list[CutGroup]:
-    """The cut list of a plan, a group a tape."""
-    groups = []
-    for material in shelf:
-        wanted = [
-            Wanted(laid.number, laid.piece.length_cm.value)
-            for laid in board.pieces
-            if laid.material_id == material.pk
-            and isinstance(laid.piece, RimStrip)
-            and not laid.piece.removed
-            for _ in range(count_of(laid.piece))
-        ]
-        if wanted and material.form is Form.TAPE:
-            groups.append(_cut_group(material, wanted))
-    return groups
-
-
-def _cut_group(material: Material, wanted: list[Wanted]) -> CutGroup:
-    sold = material.sold_amount
-    is_roll = sold is None or sold > SHORT_ROLL_CM
-    used = sum(each.length_cm for each in wanted)
-    left = None if material.left_amount is None else material.left_amount - used
-    try:
-        strips = cut_list(wanted, None if is_roll else sold)
-    except PieceError as error:
-        return CutGroup(material, [], used, 0, left, error.message)
-    if not is_roll and sold is not None and material.left_amount is not None:
-        left = material.left_amount - sold * len(strips)
-    strokes = sum(strip.strokes for strip in strips)
-    return CutGroup(material, strips, used, strokes, left)
-
-
-def used_amounts(board: Board, shelf: Iterable[Material]) -> list[tuple[Material, float]]:
-    """How much a plan takes from each material: whole strips where it is sold in strips."""
-    shelf = list(shelf)
-    found = []
-    groups = {group.material.pk: group for group in cut_groups(board, shelf)}
-    for material in shelf:
-        group = groups.get(material.pk)
-        if group and group.left_cm is not None and material.left_amount is not None:
-            found.append((material, material.left_amount - group.left_cm))
-            continue
-        amount = sum(
-            amount_of(laid.piece, material.form, material.g_per_cm or 0.0)
-            for laid in board.pieces
-            if laid.material_id == material.pk and not laid.piece.removed
-        )
-        if amount:
-            found.append((material, amount))
-    return found
-
-
-# -- true size ------------------------------------------------------------------------------
-
-
-class Template(NamedTuple):
-    """One strip at its true size, in mm; a long one comes in several parts."""
-
-    number: int
-    count: int
-    name: str
-    width_mm: float
-    parts_mm: list[float]
-
-    @property
-    def total(self) -> float:
-        return sum(self.parts_mm)
-
-    @property
-    def boxes(self) -> list[tuple[float, float]]:
-        """The length of each part, and that of its drawing with a margin for the outline."""
-        return [(part, part + 2 * MARGIN_MM) for part in self.parts_mm]
-
-    @property
-    def height(self) -> float:
-        return self.width_mm + 2 * MARGIN_MM
-
-
-def templates(board: Board, shelf: Iterable[Material]) -> list[Template]:
-    """The strips of a plan as they are cut."""
-    widths = {material.pk: material.width_mm for material in shelf}
-    found = []
-    for laid in board.pieces:
-        if isinstance(laid.piece, RimStrip) and not laid.piece.removed:
-            length = 10 * laid.piece.length_cm.value
-            whole, rest = divmod(length, SEGMENT_MM)
-            parts = [SEGMENT_MM] * int(whole) + ([rest] if rest > 1e-6 else [])
-            width = widths.get(laid.material_id or 0) or USUAL_WIDTH_MM
-            name = laid.piece.material or laid.piece.label
-            found.append(Template(laid.number, count_of(laid.piece), name, width, parts))
-    return found
-
-
-class RimSegment(NamedTuple):
-    """A stretch of the paper strip along one face, from ``start_mm``; marks by mm from its start."""
-
-    start_mm: float
-    length_mm: float
-    marks: list[tuple[float, Mark]]
-
-    @property
-    def ticks(self) -> list[dict[str, Any]]:
-        """Every 5 mm, a number every 10 mm."""
-        first = -(-int(self.start_mm) // TICK_MM) * TICK_MM
-        last = int(self.start_mm + self.length_mm)
-        return [
-            {"x": at - self.start_mm, "label": f"{at}" if at % 10 == 0 else ""}
-            for at in range(first, last + 1, TICK_MM)
-        ]
-
-
-class RimRuler(NamedTuple):
-    face: str
-    segments: list[RimSegment]
-
-
-def rim_rulers(board: Board) -> list[RimRuler]:
-    """A true-size strip for each face that carries tape, from the middle of the tip down one side."""
-    strips = [
-        (laid.number, laid.piece)
-        for laid in board.pieces
-        if isinstance(laid.piece, RimStrip) and not laid.piece.removed
-    ]
-    rulers = []
-    for face in board.outline.faces:
-        marks = rim_marks(strips, board.outline, face)
-        if not marks:
-            continue
-        reach = 10 * max(mark.at_cm for mark in marks) + 5
-        count = int(reach // SEGMENT_MM) + 1
-        segments = [
-            RimSegment(
-                i * SEGMENT_MM,
-                SEGMENT_MM if i < count - 1 else reach - i * SEGMENT_MM,
-                [
-                    (10 * mark.at_cm - i * SEGMENT_MM, mark)
-                    for mark in marks
-                    if i * SEGMENT_MM <= 10 * mark.at_cm < (i + 1) * SEGMENT_MM
-                ],
-            )
-            for i in range(count)
-        ]
-        rulers.append(RimRuler(face_words(face, board.outline), segments))
-    return rulers

@@ -107,6 +107,7 @@ def _board_context(plan: Plan, user: User) -> dict[str, Any]:
         "units": units,
         "shelf": shelf,
         "backdrop": backdrop,
+        "keep_outs": drawing.keep_outs_shown(outline, plan.frame.circumstances),
         "height": backdrop.height(len(shown.pieces)),
         "axis": {
             "x": drawing.x_mm(plan.axis_cm),

@@ -6,6 +6,8 @@ from pathlib import Path
 from django import template
 from django.utils.safestring import SafeString, mark_safe
 
+from kentrobar.web.kit.numbers import Units
+
 register = template.Library()
 _ICONS = Path(__file__).resolve().parents[2] / "static" / "vendor" / "icons"
 
@@ -17,3 +19,15 @@ def icon(name: str) -> SafeString:
     svg = (_ICONS / f"{name}.svg").read_text()
     marked = svg.replace("<svg ", '<svg aria-hidden="true" focusable="false" ', 1)
     return mark_safe(marked)  # noqa: S308 - a file of our own
+
+
+@register.filter
+def as_length(cm: float, units: Units) -> str:
+    """A length in a person's unit, without the unit."""
+    return units.length_text(cm)
+
+
+@register.filter
+def cut_length(cm: float, units: Units) -> str:
+    """A length as it is read off a ruler, without the unit."""
+    return units.ruler_text(cm)

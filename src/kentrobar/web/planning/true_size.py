@@ -1,0 +1,117 @@
+"""Strips and marks along the rim at their true size, as the bench sheet prints them."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from typing import Any, NamedTuple
+
+from kentrobar.core.cutting import Mark, rim_marks
+from kentrobar.core.pieces import RimStrip
+from kentrobar.core.units import CM_PER_IN
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.materials.models import Material
+from kentrobar.web.planning.board import Board
+from kentrobar.web.planning.cut_list import strips_of
+from kentrobar.web.planning.wording import face_words
+
+SEGMENT_MM = 170.0  # of a true-size strip: fits both papers between their margins
+USUAL_WIDTH_MM = 6.35
+MARGIN_MM = 1.0  # round a template, for the thickness of its outline
+MM_PER_IN = 10 * CM_PER_IN
+
+
+class Template(NamedTuple):
+    """One strip at its true size, in mm; a long one comes in several parts."""
+
+    number: int
+    count: int
+    name: str
+    width_mm: float
+    parts_mm: list[float]
+
+    @property
+    def total_cm(self) -> float:
+        return sum(self.parts_mm) / 10
+
+    @property
+    def boxes(self) -> list[tuple[float, float]]:
+        """The length of each part, and that of its drawing with a margin for the outline."""
+        return [(part, part + 2 * MARGIN_MM) for part in self.parts_mm]
+
+    @property
+    def height(self) -> float:
+        return self.width_mm + 2 * MARGIN_MM
+
+
+def templates(board: Board, shelf: Iterable[Material]) -> list[Template]:
+    """The strips of a plan as they are cut, each kind once."""
+    found = []
+    for laid, tape, lengths in strips_of(board, shelf):
+        whole, rest = divmod(10 * lengths[0], SEGMENT_MM)
+        parts = [SEGMENT_MM] * int(whole) + ([rest] if rest > 1e-6 else [])
+        width = (tape and tape.width_mm) or USUAL_WIDTH_MM
+        name = laid.piece.material or laid.piece.label
+        found.append(Template(laid.number, len(lengths), name, width, parts))
+    return found
+
+
+class RimSegment(NamedTuple):
+    """A stretch of the paper strip along one face, from ``start_mm``; marks by mm from its start."""
+
+    start_mm: float
+    length_mm: float
+    marks: list[tuple[float, Mark]]
+    inches: bool
+
+    @property
+    def ticks(self) -> list[dict[str, Any]]:
+        """Every 5 mm with a number every 10 mm, or every eighth of an inch with a number every inch."""
+        step, labelled = (MM_PER_IN / 8, 8) if self.inches else (5.0, 2)
+        first = math.ceil(self.start_mm / step - 1e-9)
+        last = math.floor((self.start_mm + self.length_mm) / step + 1e-9)
+        return [
+            {"x": i * step - self.start_mm, "label": self._label(i, labelled)}
+            for i in range(first, last + 1)
+        ]
+
+    def _label(self, i: int, labelled: int) -> str:
+        if i % labelled:
+            return ""
+        return str(i // labelled) if self.inches else str(5 * i)
+
+
+class RimRuler(NamedTuple):
+    face: str
+    segments: list[RimSegment]
+
+
+def rim_rulers(board: Board, units: Units) -> list[RimRuler]:
+    """A true-size strip for each face that carries tape, from the middle of the tip down one side."""
+    strips = [
+        (laid.number, laid.piece)
+        for laid in board.pieces
+        if isinstance(laid.piece, RimStrip) and not laid.piece.removed
+    ]
+    rulers = []
+    for face in board.outline.faces:
+        marks = rim_marks(strips, board.outline, face)
+        if not marks:
+            continue
+        reach = 10 * max(mark.at_cm for mark in marks) + 5
+        count = int(reach // SEGMENT_MM) + 1
+        segments = [
+            RimSegment(
+                i * SEGMENT_MM,
+                SEGMENT_MM if i < count - 1 else reach - i * SEGMENT_MM,
+                [
+                    (10 * mark.at_cm - i * SEGMENT_MM, mark)
+                    for mark in marks
+                    if i * SEGMENT_MM <= 10 * mark.at_cm < (i + 1) * SEGMENT_MM
+                ],
+                units.ruler == "in",
+            )
+            for i in range(count)
+        ]
+        rulers.append(RimRuler(face_words(face, board.outline), segments))
+    return rulers
