@@ -4,6 +4,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
+from kentrobar.core.proposals import SCHOOLS
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.planning.models import Plan
 from tests.browser.conftest import plan_on
@@ -99,13 +100,17 @@ def test_plans_are_searched_told_and_laid(page):
     frame = Frame.objects.get(label="Sedge 98 Tour")
     page.open(f"/plans/aim/{frame.pk}?wish=hold")
     click(page, "main form .btn-primary")
-    page.wait(lambda: page.text("#progress").startswith("All 7"), 60)
+    searched = f"All {len(SCHOOLS)} searched."
+    page.wait(lambda: page.text("#progress") == searched, 60)
     orders = [float(each.get_attribute("data-order")) for each in page.all("article.proposal")]
     assert len(orders) >= 2
     assert orders == sorted(orders)
     click(page, "article.proposal button")
     page.wait(lambda: page.find("#board"))
     assert Plan.objects.latest("pk").frame == frame
+    page.driver.back()  # the search stands in the address: nothing is asked, nothing is lost
+    page.wait(lambda: page.text("#progress") == searched, 60)
+    assert len(page.all("article.proposal")) == len(orders)
 
 
 def test_a_search_can_be_stopped_and_keeps_what_it_found(page):

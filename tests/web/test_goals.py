@@ -36,7 +36,7 @@ def answers(client, page, name="schools"):
 
 def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
     data = typed(client, racket)
-    page = client.post(f"/plans/aim/{racket.pk}", data)
+    page = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data)
     assert page.status_code == 200
     found = answers(client, page)
     assert set(found) == set(SCHOOLS)
@@ -56,10 +56,10 @@ def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
 
 def test_a_clash_is_named_with_the_nearest(client, racket):
     tight = typed(client, racket, "power", ceiling_0="309", ceiling_1="g")
-    found = answers(client, client.post(f"/plans/aim/{racket.pk}", tight))
+    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | tight))
     assert "Nothing that can be laid comes nearer" in found["least"]
     data = typed(client, racket, "power", ceiling_0="310", ceiling_1="g")
-    found = answers(client, client.post(f"/plans/aim/{racket.pk}", data))
+    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data))
     assert "Static weight and swing weight cannot both be met" in found["least"]
     assert "The nearest that can be had" in found["least"]
     assert found["polarized"] == ""
@@ -76,7 +76,7 @@ def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
     now = racket.measured.swingweight_kgcm2.value
     lower = typed(client, racket, "", swingweight_0=f"{now - 1.4:.1f}", swingweight_1="kg·cm²",
                   swingweight_2="0.5")  # fmt: skip
-    found = answers(client, client.post(f"/plans/aim/{racket.pk}", lower))
+    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | lower))
     assert "already" in found["least"]
     assert "Dampener off: 2.00 g less" in found["removes"]
     client.post(f"/plans/aim/{racket.pk}/removes/lay", lower)
@@ -85,7 +85,7 @@ def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
     assert laid["piece"]["removed"]
     heavier = typed(client, racket, "", mass_0=f"{racket.measured.mass_g.value + 6:.1f}", mass_1="g",
                     mass_2="0.2")  # fmt: skip
-    found = answers(client, client.post(f"/plans/aim/{racket.pk}", heavier))
+    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | heavier))
     assert "Heavier butt cap" in found["swaps"]
 
 
@@ -98,7 +98,7 @@ def test_targets_start_in_the_units_of_the_person(client, racket, technician):
     points, unit, give = form.initial["balance"]
     assert unit == "pt"
     data = typed(client, racket, "quicker")
-    found = answers(client, client.post(f"/plans/aim/{racket.pk}", data))
+    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data))
     assert "oz" in found["least"]
     client.post(f"/plans/aim/{racket.pk}/least/lay", data)
     after = Board.of(Plan.objects.get()).prediction.after.points_headlight.value
@@ -108,7 +108,7 @@ def test_targets_start_in_the_units_of_the_person(client, racket, technician):
 def test_what_is_kept_stays_and_the_grip_keeps_its_size(client, racket):
     data = typed(client, racket, "", twistweight_0="14.2", twistweight_1="kg·cm²", twistweight_2="0.15",
                  keep_balance="on", keep_swingweight="on", swingweight_2="", keep_grip="on")  # fmt: skip
-    found = answers(client, client.post(f"/plans/aim/{racket.pk}", data))
+    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data))
     assert (
         "swing weight" in found["least"]
     )  # nothing added keeps it while twist weight rises so far
@@ -136,7 +136,7 @@ def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, p
         Estimate(311, 0.1), Estimate(31.9, 0.05), Estimate(292, 1.0), 10.0, Estimate(13.6, 0.2)))  # fmt: skip
     data = typed(client, racket, "", swingweight_0="294", swingweight_1="kg·cm²", swingweight_2="1",
                  mass_0="313", mass_1="g", mass_2="1", search="platform")  # fmt: skip
-    page = client.post(f"/plans/aim/{racket.pk}", data)
+    page = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data)
     rows = answers(client, page, "platforms")
     assert set(rows) == {racket, heavy, near}  # no paddle among rackets
     order = {
@@ -187,14 +187,15 @@ def test_the_region_speaks_points_and_asks_for_readings(client, racket, technici
     ],
 )
 def test_bad_targets_are_refused_and_kept(client, racket, changes, sentence):
-    page = client.post(f"/plans/aim/{racket.pk}", typed(client, racket) | changes)
+    asked = {"search": "plans"} | typed(client, racket) | changes
+    page = client.get(f"/plans/aim/{racket.pk}", asked)
     assert page.status_code == 422
     assert sentence in page.content.decode()
 
 
 def test_what_was_never_read_cannot_be_aimed_at(client, paddle):
     data = typed(client, paddle, "heavier", swingweight_0="120", swingweight_1="kg·cm²")
-    page = client.post(f"/plans/aim/{paddle.pk}", data)
+    page = client.get(f"/plans/aim/{paddle.pk}", {"search": "plans"} | data)
     assert "not known" in answers(client, page)["least"]
     refused = client.post(f"/plans/aim/{paddle.pk}/least/lay", data, follow=True)
     assert "not known" in refused.content.decode()

@@ -41,19 +41,21 @@ def _form(request: HttpRequest, frame: Frame, data: QueryDict | None) -> AimForm
     return AimForm(data, frame=frame, shelf=shelf_of(request.user), units=request.user.units)
 
 
+@require_GET
 def aim(request: HttpRequest, frame_pk: int) -> HttpResponse:
-    """Targets by wish or by number; then a place for the answer of each school."""
+    """Targets by wish or by number; where a search is asked for, a place for each of its answers."""
     frame = _frame(request, frame_pk)
-    units = request.user.units
-    form = _form(request, frame, request.POST or None)
+    search = request.GET.get("search", "")
+    form = _form(request, frame, request.GET if search else None)
     goal = GOALS.get(request.GET.get("wish", ""))
-    if goal and request.method == "GET":
+    if goal and not search:
         form.wish(goal, form.now)
     context: dict[str, Any] = {
         "frame": frame, "form": form, "goals": GOALS.values(), "goal": goal,
-        "now": [(s.name, s.value(getattr(form.now, s.key)), s.unit) for s in shown_specs(units)],
+        "now": [(s.name, s.value(getattr(form.now, s.key)), s.unit)
+                for s in shown_specs(request.user.units)],
     }  # fmt: skip
-    if request.method != "POST":
+    if not search:
         return render(request, "planning/aim.html", context)
     if form.is_valid():
         context |= _searches(request, frame)
@@ -62,17 +64,13 @@ def aim(request: HttpRequest, frame_pk: int) -> HttpResponse:
 
 def _searches(request: HttpRequest, frame: Frame) -> dict[str, Any]:
     """What the page asks for in turn: every school, or every frame that could serve."""
-    typed = request.POST.copy()
-    for name in ("csrfmiddlewaretoken", "search"):
-        typed.pop(name, None)
-    query = typed.urlencode()
-    if request.POST.get("search") == "platform":
+    query = request.GET.urlencode()
+    if request.GET["search"] == "platform":
         frames = frames_of(request.user).filter(sport=frame.sport, specs__isnull=False)
         return {
             "platforms": [(f, f"/plans/platform/{f.pk}?{query}") for f in frames[:MOST_PLATFORMS]]
         }
-    schools = [(key, f"/plans/aim/{frame.pk}/{key}?{query}") for key in SCHOOLS]
-    return {"schools": schools}
+    return {"schools": [(key, f"/plans/aim/{frame.pk}/{key}?{query}") for key in SCHOOLS]}
 
 
 def _answer(

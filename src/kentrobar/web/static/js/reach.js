@@ -19,7 +19,7 @@ function draw() {
     type: "linear",
     ...span(near.map((each) => each[key])),
     grid: { color: style("--line") },
-    ticks: { color: style("--quiet") },
+    ticks: { color: style("--quiet"), includeBounds: false },
     title: { display: true, text, color: style("--quiet") },
   });
   const line = { showLine: true, pointRadius: 0, borderWidth: 2, tension: 0 };
@@ -27,9 +27,10 @@ function draw() {
   const point = (label, points, colour, pointStyle, radius) => ({
     label, data: points, backgroundColor: colour, borderColor: colour, pointStyle, pointRadius: radius,
   });
+  // The first lies on top.
   const datasets = [
-    { label: "can be reached", data: [...high, ...low.toReversed(), high[0]], fill: "shape", ...region },
     point("other frames", others, style("--faint"), "circle", 4),
+    { label: "can be reached", data: [...high, ...low.toReversed(), high[0]], fill: "shape", ...region },
   ];
   if (now) datasets.unshift(point("this frame now", [now], style("--ink"), "triangle", 8));
   if (target) {
