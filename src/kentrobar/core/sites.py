@@ -129,7 +129,11 @@ def _paddle_sites(outline: Outline, d: PaddleDimensions) -> list[Site]:
         _rim_site(outline, "top_corners", "top corners", line.clock_at(corner_s), True),
         _rim_site(outline, "sides", "sides", line.clock_at(line.at_y(side_y)), True),
         _rim_site(
-            outline, "shoulders", "bottom corners", line.clock_at(line.at_y(shoulder_y)), True
+            outline,
+            "shoulders",
+            "bottom corners, shoulders",
+            line.clock_at(line.at_y(shoulder_y)),
+            True,
         ),
     ]
 
@@ -138,7 +142,7 @@ def _handle_sites(outline: Outline) -> list[Site]:
     top = outline.handle_length_cm
     return [
         Site("handle_top", "handle top, flat bevels", Zone.HANDLE, 0.0, top - 2.5),
-        Site("handle_middle", "under the grip", Zone.HANDLE, 0.0, top / 2),
+        Site("handle_middle", "under the grip, along the handle", Zone.HANDLE, 0.0, top / 2),
         Site("cavity", "cavity", Zone.CAVITY, 0.0, 4.5),
         Site("butt_cap", "inside the butt cap", Zone.CAVITY, 0.0, 1.2),
     ]
