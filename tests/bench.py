@@ -25,7 +25,8 @@ from kentrobar.core.estimates import Estimate  # noqa: E402
 from kentrobar.core.matching import match  # noqa: E402
 from kentrobar.core.pieces import Plug, Sleeve, effect_of  # noqa: E402
 from kentrobar.core.plans import predict  # noqa: E402
-from kentrobar.core.proposals import Supply, propose  # noqa: E402
+from kentrobar.core.proposals import propose  # noqa: E402
+from kentrobar.core.supply import Supply  # noqa: E402
 from kentrobar.web.frames.models import Frame, SpecSheet  # noqa: E402
 from kentrobar.web.kit.demo import SIGN_IN  # noqa: E402
 from kentrobar.web.measuring.models import Instrument, Reading  # noqa: E402

@@ -8,8 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.appraisal import Use, appraise
-from kentrobar.core.cutting import Wanted, cut_list, rim_marks, tape_lengths
-from kentrobar.core.errors import PieceError
+from kentrobar.core.cutting import Wanted, cut_list, in_parts, rim_marks, tape_lengths
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.materials import MaterialKind
 from kentrobar.core.objections import Laid
@@ -114,12 +113,24 @@ def test_a_strip_that_comes_out_even_saves_a_cut():
     assert one.offcut_cm == pytest.approx(0, abs=1e-6)
 
 
-def test_a_roll_has_no_end_and_a_long_piece_none_to_be_cut_from():
+def test_a_roll_has_no_end():
     (roll,) = cut_list([Wanted(1, 50), Wanted(2, 70)], None)
     assert roll.is_roll
     assert cut_list([], None) == []
-    with pytest.raises(PieceError, match="divide it"):
-        cut_list([Wanted(3, 25)], 20.32)
+
+
+@given(st.floats(0.5, 90), st.floats(5, 40))
+def test_what_is_longer_than_a_strip_is_laid_in_parts(length, sold):
+    parts = in_parts(length, sold)
+    assert sum(parts) == pytest.approx(length, abs=1e-5)
+    assert max(parts) <= sold + 1e-5
+    assert len(parts) <= length // sold + 1
+    if length > sold + 0.1:
+        assert min(parts) >= 2.0 - 1e-5
+    strips = cut_list([Wanted(3, length)], sold)
+    assert sum(cut.length_cm for each in strips for cut in each.cuts) == pytest.approx(
+        length, abs=1e-5
+    )
 
 
 @given(strips)

@@ -12,8 +12,9 @@ from kentrobar.core.objections import Circumstances, HandleBuild, Laid, PostHold
 from kentrobar.core.outline import Face
 from kentrobar.core.pieces import Plug, RimStrip
 from kentrobar.core.plans import predict
-from kentrobar.core.proposals import SCHOOLS, Supply, propose, propose_by, sites_to_use
+from kentrobar.core.proposals import SCHOOLS, propose, propose_by
 from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.supply import Supply, sites_to_use
 from tests.core.frames import PADDLE, RACKET, REED, point
 
 SUPPLY = Supply("Lead tape", Estimate(0.2, 0.004), "Putty")

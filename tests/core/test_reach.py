@@ -8,9 +8,9 @@ from kentrobar.core.errors import SpecError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.matching import Aim, match
 from kentrobar.core.plans import predict
-from kentrobar.core.proposals import Supply, sites_to_use
 from kentrobar.core.reach import SECOND_SPECS, reach
 from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.supply import Supply, sites_to_use
 from tests.core.frames import RACKET, REED, point
 
 SITES = [

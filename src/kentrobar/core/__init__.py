@@ -20,8 +20,9 @@ In reading order:
 - ``placing``: moving a piece by hand: along the rim, along the handle, longer, heavier, mirrored, divided.
 - ``blocked``, ``objections``: stretches where nothing can lie; what speaks against a piece, and the ways out.
 - ``gram``, ``goals``: what a gram does; wishes as bounds.
-- ``candidates``, ``matching``, ``proposals``, ``reach``: what may be laid, the least of it that meets
-  bounds, different plans for one aim, and what is possible at all.
+- ``candidates``, ``matching``, ``supply``, ``proposals``, ``reach``: what may be laid, the least of it
+  that meets bounds, what there is and where it can lie, different plans for one aim, and what is
+  possible at all.
 - ``completing``, ``taking_away``: the one piece that completes a plan; what is fitted and can go.
 - ``steps``, ``cutting``, ``appraisal``: the order of work with its readings and tools, what is cut from what,
   and what a plan costs in sight, time and money.

@@ -11,11 +11,11 @@ import math
 from collections.abc import Iterable, Sequence
 from typing import Final, NamedTuple
 
-from kentrobar.core.errors import PieceError
 from kentrobar.core.outline import Face, Outline
 from kentrobar.core.pieces import Piece, RimStrip, Sleeve, count_of, total_mass_g
 
 _EXACT_CM: Final = 1e-6
+LEAST_PART_CM: Final = 2.0  # shorter parts hardly stick
 
 
 def tape_lengths(piece: Piece, g_per_cm: float) -> list[float]:
@@ -30,6 +30,20 @@ def tape_lengths(piece: Piece, g_per_cm: float) -> list[float]:
     if isinstance(piece, Sleeve):
         count = max(math.ceil(total / (piece.to_cm - piece.from_cm) - _EXACT_CM), 1)
     return [round(total / count, 3)] * count
+
+
+def in_parts(length_cm: float, sold_cm: float) -> list[float]:
+    """A length as parts laid end to end, none longer than a strip as sold: whole strips and the rest.
+
+    A rest too short to hold shares the last strip with it.
+    """
+    whole, rest = divmod(length_cm + _EXACT_CM, sold_cm)
+    parts = [sold_cm] * int(whole)
+    if rest > 2 * _EXACT_CM:
+        parts.append(rest - _EXACT_CM)
+        if len(parts) > 1 and rest < LEAST_PART_CM:
+            parts[-2:] = [(sold_cm + rest - _EXACT_CM) / 2] * 2
+    return parts
 
 
 class Wanted(NamedTuple):
@@ -58,21 +72,18 @@ class SoldStrip(NamedTuple):
 def cut_list(wanted: Iterable[Wanted], sold_cm: float | None) -> list[SoldStrip]:
     """How to cut all that is wanted from strips of one length; from a roll where none is given.
 
-    Raises:
-        PieceError: a piece is longer than a strip as it is sold.
+    What is longer than a strip is cut in parts.
     """
-    longest_first = sorted(wanted, key=lambda each: (-each.length_cm, each.piece))
     if sold_cm is None:
+        longest_first = sorted(wanted, key=lambda each: (-each.length_cm, each.piece))
         return [SoldStrip(tuple(longest_first), math.inf)] if longest_first else []
+    parts = [
+        each._replace(length_cm=part)
+        for each in wanted
+        for part in in_parts(each.length_cm, sold_cm)
+    ]
     strips: list[SoldStrip] = []
-    for each in longest_first:
-        if each.length_cm > sold_cm + _EXACT_CM:
-            raise PieceError(
-                f"Piece {each.piece} is {each.length_cm:.1f} cm long, a strip as sold {sold_cm:.1f} cm: "
-                "divide it, or take a roll.",
-                code="longer_than_sold",
-                field="length_cm",
-            )
+    for each in sorted(parts, key=lambda part: (-part.length_cm, part.piece)):
         fitting = [s for s in strips if s.offcut_cm + _EXACT_CM >= each.length_cm]
         tightest = min(fitting, key=lambda strip: strip.offcut_cm, default=SoldStrip((), sold_cm))
         if fitting:

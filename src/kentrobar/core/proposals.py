@@ -2,70 +2,23 @@
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from itertools import pairwise
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from kentrobar.core.candidates import Choice, PointSite, RimSite, Site
+from kentrobar.core.candidates import Site
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.matching import Aim, Match, match
-from kentrobar.core.objections import (
-    CAP_DEPTH_CM,
-    Circumstances,
-    HandleBuild,
-    both_sides,
-    bumper_reach_s,
-    free_stretches,
-    keep_outs,
-)
-from kentrobar.core.outline import Face, Outline, Sport
-from kentrobar.core.pieces import Piece, Plug, RimStrip, Sleeve, total_mass_g
-from kentrobar.core.placing import clock_place
+from kentrobar.core.objections import Circumstances
+from kentrobar.core.outline import Outline
+from kentrobar.core.pieces import Piece, RimStrip, total_mass_g
 from kentrobar.core.plans import Prediction, predict
-from kentrobar.core.sites import Site as Place
-from kentrobar.core.sites import Zone, shaft_ends, sites_of
 from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.supply import ANYWHERE, Supply, clipped_on, sites_to_use
 
 MOST_PROPOSALS: Final = 3
-MOST_PARTS: Final = 2  # of one site, where keep-outs part it
 LEAST: Final = "least"  # the key of the school that uses every site
-ANYWHERE: Final = Circumstances()
-BRIDGE_CLOCK_MIN: Final = 300.0  # below it a racket's shafts run into the hoop
-LEAST_STRIP_CM: Final = 2.0  # shorter ones hardly stick
-LEAST_PIECE_G: Final = 0.5
-SHORT_STRIP_CM: Final = 6.0  # on a flat bevel, or across the balance point
-MOST_MODULES: Final = 2  # at one place
 SOLVE_SECONDS: Final = 3.0  # for each school
-
-
-class Supply(NamedTuple):
-    """What there is to lay: a tape for rim, throat and bevels, a putty for cavity and cap, and more.
-
-    ``swaps`` exchange what is fitted for something heavier, ``removals`` take it off; ``module`` is
-    the name and weight of a clip-on module, ``clean`` what comes off clean where the putty does not.
-    """
-
-    tape: str
-    g_per_cm: Estimate
-    putty: str
-    step_cm: float = 0.5
-    step_g: float = 0.1
-    most_g: float = 20.0
-    most_layers: int = 1
-    is_lead: bool = False  # of the tape: not under a grip
-    putty_g_cm3: float = 2.0
-    swaps: tuple[Choice, ...] = ()
-    removals: tuple[Choice, ...] = ()
-    module: tuple[str, float] | None = None
-    clean: tuple[str, float] | None = None  # name and g/cm³
-
-    def removable(self) -> Supply:
-        """The same with a putty that comes off clean."""
-        name, density = self.clean or (self.putty, self.putty_g_cm3)
-        return self._replace(putty=name, putty_g_cm3=density)
 
 
 class School(NamedTuple):
@@ -166,130 +119,6 @@ class Proposal:
         ))  # fmt: skip
 
 
-def sites_to_use(
-    outline: Outline,
-    supply: Supply,
-    circumstances: Circumstances = ANYWHERE,
-    *,
-    layers: int = 1,
-    is_hidden: bool = False,
-    keeps_grip: bool = False,
-    balance_cm: float | None = None,
-) -> dict[str, Site]:
-    """The frame's named places as sites of the solver, by key: stretches of rim, bodies else.
-
-    Stretches that must stay clear are left out on both sides, so that pairs stay even; a site that is
-    parted by them has keys such as "twelve" and "twelve.2".
-    """
-    found: dict[str, Site] = {}
-    for key, label, start, end in _rim_borders(outline):
-        found |= _rim_sites(
-            outline, supply, circumstances, layers, is_hidden, key, label, start, end
-        )
-    places = {place.key: place for place in sites_of(outline, balance_cm)}
-    for key in ("throat", "balance_point"):
-        if key in places:
-            found[key] = _beside_shaft(places[key], outline, supply, layers)
-    if not supply.is_lead:
-        found["handle_top"] = _on_bevels(places["handle_top"], supply, layers)
-        if not keeps_grip:
-            found["handle_middle"] = _on_bevels(places["handle_middle"], supply, layers)
-    if circumstances.handle in (HandleBuild.HOLLOW, HandleBuild.TRAP_DOOR):
-        in_cavity = (CAP_DEPTH_CM + 0.1, 2 * places["cavity"].y_cm - CAP_DEPTH_CM - 0.1)
-        found["cavity"] = _filled(places["cavity"], supply, in_cavity, radius_cm=1.0)
-    in_cap = (CAP_DEPTH_CM / 4, 3 * CAP_DEPTH_CM / 4)
-    found["butt_cap"] = _filled(places["butt_cap"], supply, in_cap, radius_cm=1.3)
-    return found
-
-
-def _beside_shaft(place: Place, outline: Outline, supply: Supply, layers: int) -> PointSite:
-    """Tape along both shafts (or a paddle's sides), told as compact: it lies about one place."""
-    room = SHORT_STRIP_CM
-    if place.key == "throat":
-        (_, top), (_, bottom) = shaft_ends(outline)
-        room = 0.8 * (top - bottom)
-    density = supply.g_per_cm.value
-    return PointSite(
-        label=place.label, y_cm=round(place.y_cm, 2), x_cm=round(place.x_cm, 2), mirrored=True,
-        material=supply.tape, step_g=supply.step_cm * density, max_g=room * density * layers,
-        least_g=LEAST_STRIP_CM * density,
-    )  # fmt: skip
-
-
-def _on_bevels(place: Place, supply: Supply, layers: int) -> PointSite:
-    """Strips on the two flat bevels, in pairs."""
-    pair_g = 2 * SHORT_STRIP_CM * supply.g_per_cm.value
-    start = max(place.y_cm - SHORT_STRIP_CM / 2, 0.0)
-    body = Sleeve(mass_g=supply.g_per_cm, from_cm=start, to_cm=start + SHORT_STRIP_CM)
-    return PointSite(
-        label=place.label, y_cm=place.y_cm, material=supply.tape, like=body, step_g=pair_g,
-        max_g=pair_g * layers,
-    )  # fmt: skip
-
-
-def _filled(place: Place, supply: Supply, span: tuple[float, float], radius_cm: float) -> PointSite:
-    """Putty that fills part of the cavity or of the butt cap."""
-    holds_g = math.pi * radius_cm**2 * (span[1] - span[0]) * supply.putty_g_cm3
-    body = Plug(mass_g=Estimate(1.0), from_cm=span[0], to_cm=span[1], radius_cm=radius_cm)
-    return PointSite(
-        label=place.label, y_cm=place.y_cm, material=supply.putty, like=body, step_g=supply.step_g,
-        max_g=min(supply.most_g, holds_g), least_g=LEAST_PIECE_G,
-    )  # fmt: skip
-
-
-def _clipped(outline: Outline, supply: Supply) -> Iterator[Site]:
-    """Modules on the rim at its named places."""
-    if supply.module:
-        name, each_g = supply.module
-        for place in sites_of(outline):
-            if place.zone is Zone.RIM:
-                yield PointSite(
-                    label=place.label, y_cm=round(place.y_cm, 2), x_cm=round(place.x_cm, 2),
-                    mirrored=place.mirrored, material=name, step_g=each_g,
-                    max_g=MOST_MODULES * each_g,
-                )  # fmt: skip
-
-
-def _rim_borders(outline: Outline) -> Iterator[tuple[str, str, float, float]]:
-    """Key, label, first and last clock minute of the rim's sites: each ends half way to the next."""
-    rim = [s for s in sites_of(outline) if s.zone is Zone.RIM and s.clock is not None]
-    hours = [s.clock.minutes for s in rim if s.clock is not None]
-    if outline.sport is Sport.TENNIS:
-        hours = [min(hour, BRIDGE_CLOCK_MIN) for hour in hours]
-    borders = [0.0, *((a + b) / 2 for a, b in pairwise(hours)), hours[-1]]
-    for site, start, end in zip(rim, borders, borders[1:], strict=False):
-        if site.clock is not None and end - start >= 10 and site.clock.minutes <= BRIDGE_CLOCK_MIN:
-            yield site.key, site.label, start, end
-
-
-def _rim_sites(
-    outline: Outline, supply: Supply, circumstances: Circumstances, layers: int, is_hidden: bool,
-    key: str, label: str, start: float, end: float,
-) -> Iterator[tuple[str, Site]]:  # fmt: skip
-    face = outline.usual_face
-    if is_hidden:
-        if outline.sport is not Sport.TENNIS:
-            return
-        face = Face.BUMPER
-    line = outline.rim(face)
-    last = (
-        min(line.at_clock(end), bumper_reach_s(circumstances, outline))
-        if is_hidden
-        else line.at_clock(end)
-    )
-    outs = both_sides(keep_outs(circumstances, outline, face))
-    free = free_stretches(line.at_clock(start), last, outs, line.length if line.closed else 0.0)
-    longest = sorted(free, key=lambda part: part.start - part.end)[:MOST_PARTS]
-    for count, part in enumerate(longest, 1):
-        if part.end - part.start < LEAST_STRIP_CM:
-            continue
-        yield f"{key}.{count}" if count > 1 else key, RimSite(
-            label=label, start=clock_place(line, part.start), end=clock_place(line, part.end),
-            mirrored=True, g_per_cm=supply.g_per_cm.value, face=face, step_cm=supply.step_cm,
-            least_cm=LEAST_STRIP_CM, layers=layers, material=supply.tape,
-        )  # fmt: skip
-
-
 def _sites_of_school(
     school: School,
     measured: MeasuredSpecs,
@@ -301,7 +130,7 @@ def _sites_of_school(
 ) -> list[Site]:
     """What one school lays, clips on, exchanges and takes off."""
     if school.is_trial:
-        return list(_clipped(outline, supply))
+        return list(clipped_on(outline, supply))
     if school.is_clean:
         supply = supply.removable()
     balance = measured.balance_cm

@@ -7,7 +7,6 @@ from typing import NamedTuple
 
 from kentrobar.core.appraisal import amount_of
 from kentrobar.core.cutting import SoldStrip, Wanted, cut_list, tape_lengths
-from kentrobar.core.errors import PieceError
 from kentrobar.core.materials import Form
 from kentrobar.core.pieces import RimStrip
 from kentrobar.web.materials.models import Material
@@ -24,7 +23,6 @@ class CutGroup(NamedTuple):
     used_cm: float
     strokes: int
     left_cm: float | None
-    problem: str = ""
 
 
 class Strips(NamedTuple):
@@ -57,16 +55,18 @@ def cut_groups(board: Board, shelf: Iterable[Material]) -> list[CutGroup]:
     ]
 
 
+def sold_strip_cm(tape: Material) -> float | None:
+    """How long a strip of it is as sold; None for a roll."""
+    sold = tape.sold_amount
+    return None if sold is None or sold > SHORT_ROLL_CM else sold
+
+
 def _cut_group(material: Material, wanted: list[Wanted]) -> CutGroup:
-    sold = material.sold_amount
-    is_roll = sold is None or sold > SHORT_ROLL_CM
+    sold = sold_strip_cm(material)
     used = sum(each.length_cm for each in wanted)
     left = None if material.left_amount is None else material.left_amount - used
-    try:
-        strips = cut_list(wanted, None if is_roll else sold)
-    except PieceError as error:
-        return CutGroup(material, [], used, 0, left, error.message)
-    if not is_roll and sold is not None and material.left_amount is not None:
+    strips = cut_list(wanted, sold)
+    if sold is not None and material.left_amount is not None:
         left = material.left_amount - sold * len(strips)
     strokes = sum(strip.strokes for strip in strips)
     return CutGroup(material, strips, used, strokes, left)

@@ -12,8 +12,8 @@ from kentrobar.core.matching import USUAL_TOLERANCE, Aim
 from kentrobar.core.materials import Form
 from kentrobar.core.pieces import Piece
 from kentrobar.core.plans import predict
-from kentrobar.core.proposals import Supply
 from kentrobar.core.specs import Specs
+from kentrobar.core.supply import Supply
 from kentrobar.core.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
 from kentrobar.web.frames.forms import BalanceField
 from kentrobar.web.frames.models import Frame

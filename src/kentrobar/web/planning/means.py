@@ -10,7 +10,7 @@ from kentrobar.core.candidates import Choice
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.materials import Form, MaterialKind, Undo
 from kentrobar.core.pieces import Piece
-from kentrobar.core.proposals import Supply
+from kentrobar.core.supply import Supply
 from kentrobar.core.taking_away import EASILY_OFF, take_off
 from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.frames.models import Frame

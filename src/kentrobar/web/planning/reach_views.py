@@ -11,8 +11,8 @@ from django.views.decorators.http import require_GET
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.plans import predict
-from kentrobar.core.proposals import sites_to_use
 from kentrobar.core.reach import SECOND_SPECS, Reach, reach
+from kentrobar.core.supply import sites_to_use
 from kentrobar.core.units import MASS, parse_quantity, points_headlight
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of

@@ -6,13 +6,13 @@ import math
 from collections.abc import Iterable
 from typing import Any, NamedTuple
 
-from kentrobar.core.cutting import Mark, rim_marks
+from kentrobar.core.cutting import Mark, in_parts, rim_marks
 from kentrobar.core.pieces import RimStrip
 from kentrobar.core.units import CM_PER_IN
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board import Board
-from kentrobar.web.planning.cut_list import strips_of
+from kentrobar.web.planning.cut_list import sold_strip_cm, strips_of
 from kentrobar.web.planning.wording import face_words
 
 SEGMENT_MM = 170.0  # of a true-size strip: fits both papers between their margins
@@ -45,15 +45,23 @@ class Template(NamedTuple):
 
 
 def templates(board: Board, shelf: Iterable[Material]) -> list[Template]:
-    """The strips of a plan as they are cut, each kind once."""
+    """The strips of a plan as they are cut, each length of a piece once."""
     found = []
     for laid, tape, lengths in strips_of(board, shelf):
-        whole, rest = divmod(10 * lengths[0], SEGMENT_MM)
-        parts = [SEGMENT_MM] * int(whole) + ([rest] if rest > 1e-6 else [])
+        sold = sold_strip_cm(tape) if tape else None
+        cut = in_parts(lengths[0], sold) if sold else lengths[:1]
         width = (tape and tape.width_mm) or USUAL_WIDTH_MM
         name = laid.piece.material or laid.piece.label
-        found.append(Template(laid.number, len(lengths), name, width, parts))
+        for length in dict.fromkeys(cut):
+            count = len(lengths) * cut.count(length)
+            found.append(Template(laid.number, count, name, width, _on_paper(10 * length)))
     return found
+
+
+def _on_paper(length_mm: float) -> list[float]:
+    """A length as parts that fit between the margins."""
+    whole, rest = divmod(length_mm, SEGMENT_MM)
+    return [SEGMENT_MM] * int(whole) + ([rest] if rest > 1e-6 else [])
 
 
 class RimSegment(NamedTuple):

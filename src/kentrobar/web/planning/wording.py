@@ -5,6 +5,7 @@ from __future__ import annotations
 from kentrobar.core.objections import CAP_DEPTH_CM
 from kentrobar.core.outline import Face, Outline, Sport, clock_text
 from kentrobar.core.pieces import Piece, Plug, PointPiece, RimStrip, StringBed, count_of
+from kentrobar.core.placing import ON_RIM_CM, nearest_on_rim
 from kentrobar.core.silhouette import SHAFT_WIDTH_CM
 from kentrobar.core.sites import shaft_at
 from kentrobar.web.kit.numbers import Units
@@ -49,7 +50,7 @@ def where_text(piece: Piece, outline: Outline) -> str:
         both = ", both faces" if piece.both_faces else ""
         return f"{start} to {end}{sides}, {face_words(piece.face, outline)}{both}{layers}"
     if isinstance(piece, PointPiece):
-        return _beside_axis(piece, outline)
+        return _compact_words(piece, outline)
     if isinstance(piece, StringBed):
         return "strings"
     if isinstance(piece, Plug):
@@ -58,14 +59,18 @@ def where_text(piece: Piece, outline: Outline) -> str:
     return "round the handle" if is_whole else "along the handle, on its flat bevels"
 
 
-def _beside_axis(piece: PointPiece, outline: Outline) -> str:
-    if abs(piece.x_cm) < ON_AXIS_CM:
-        return "on the long axis"
-    sides = "both sides" if piece.mirrored else "left side" if piece.x_cm < 0 else "right side"
+def _compact_words(piece: PointPiece, outline: Outline) -> str:
+    side = "left" if piece.x_cm < 0 else "right"
     shaft = shaft_at(outline, piece.y_cm)
     if shaft is not None and abs(abs(piece.x_cm) - shaft) < SHAFT_WIDTH_CM:
-        return "on both shafts" if piece.mirrored else f"on the {sides[:-5]} shaft"
-    return f"{sides}, {10 * abs(piece.x_cm):.0f} mm from the long axis"
+        return "on both shafts" if piece.mirrored else f"on the {side} shaft"
+    s, distance = nearest_on_rim(outline, Face.OUTER, piece.x_cm, piece.y_cm)
+    if distance <= ON_RIM_CM:
+        sides = " and mirrored" if piece.mirrored else ""
+        return f"on the rim at {clock_text(outline.rim(Face.OUTER).clock_at(s))}{sides}"
+    if abs(piece.x_cm) >= ON_AXIS_CM:
+        return "on both sides" if piece.mirrored else f"on the {side}"
+    return "in the handle" if piece.y_cm <= outline.handle_length_cm else "on the long axis"
 
 
 _FACE_WORDS = {

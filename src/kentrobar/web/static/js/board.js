@@ -125,9 +125,13 @@ function refused(change, error) {
   }
 }
 
+const PANELS = ["holding", "completing", "taking-away"];
+
 /** Where a refusal of this change is said: at the panel it came from. */
-const panelOf = (change) =>
-  ({ complete: "completing", round: "completing", take_away: "taking-away" })[change.action] ?? "tray";
+const panelOf = ({ action, kind }) =>
+  kind === "hold"
+    ? "holding"
+    : ({ complete: "completing", round: "completing", take_away: "taking-away" })[action] ?? "tray";
 
 /** Buttons that lay a refused piece otherwise, or as it is all the same. */
 function showWaysOut(change, error) {
@@ -153,7 +157,7 @@ function showWaysOut(change, error) {
 }
 
 function clearTrayError() {
-  for (const panel of ["tray", "completing", "taking-away"]) {
+  for (const panel of ["tray", ...PANELS]) {
     byId(panel).querySelector(".error").textContent = "";
     const box = byId(panel).querySelector(".ways-out");
     if (box) box.hidden = true;
@@ -329,7 +333,7 @@ byId("pieces").addEventListener("click", (event) => {
   else if (useDensity) transport.send({ action: "use_density", material: useDensity });
 });
 
-for (const panel of ["completing", "taking-away"]) {
+for (const panel of PANELS) {
   byId(panel).addEventListener("click", (event) => {
     const button = event.target.closest("button");
     const amount = button?.closest(".further-row")?.querySelector("[data-amount]")?.value ?? "";
@@ -337,7 +341,7 @@ for (const panel of ["completing", "taking-away"]) {
     settleKeys();
     clearTrayError();
     const { complete, take, fitting } = button.dataset;
-    const material = byId("complete-material").value;
+    const material = byId(panel).querySelector("select")?.value ?? "";
     if (complete) transport.send({ action: "complete", kind: complete, amount, material });
     else if (take) transport.send({ action: "take_away", how: take, fitting, amount });
     else if ("round" in button.dataset) transport.send({ action: "round", amount });
