@@ -31,6 +31,17 @@ def test_counterbalance_in_one_click(hand, plan):
     assert (again.status_code, again.json()["message"][:11]) == (422, "The balance")
 
 
+def test_a_counterweight_is_of_what_is_usual_at_its_place(hand, plan):
+    hand.lay(site="ten_two")
+    assert hand.do("complete", kind="hold").status_code == 200
+    assert "putty" in hand.pieces[-1]["piece"]["material"].lower()
+    hand.do("undo")
+    hand.do("undo")
+    hand.lay("Removable putty", "6 g", site="butt_cap")
+    assert hand.do("complete", kind="hold").status_code == 200
+    assert "tape" in hand.pieces[-1]["piece"]["material"].lower()
+
+
 @pytest.mark.parametrize("material", ["Removable putty", "Lead tape, half inch"])
 def test_shift_and_heft(hand, plan, material):
     assert complete(hand, "shift", "-3 mm", material).status_code == 200

@@ -10,7 +10,7 @@ from kentrobar.core.estimates import Estimate
 from kentrobar.core.proposals import SCHOOLS
 from kentrobar.core.specs import MeasuredSpecs
 from kentrobar.web.frames.services import fit_accessories
-from kentrobar.web.materials.models import Accessory
+from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.models import Plan
 from tests.web.conftest import new_frame, new_person
@@ -43,6 +43,13 @@ def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
     assert "proven least" in found["least"]
     assert "proven least" not in found["polarized"]
     assert "0 in sight" in found["hidden"]
+    assert (
+        found["removable"] == ""
+    )  # the putty chosen comes off clean: that is the lightest plan again
+    silicone = Material.objects.get(shop=racket.shop_id, name="Silicone")
+    lasting = client.get(f"/plans/aim/{racket.pk}/removable", data | {"putty": silicone.pk})
+    assert "comes off again and leaves nothing" in lasting.content.decode()
+    assert "Silicone" not in lasting.content.decode()
     assert not Plan.objects.exists()
     laid = client.post(f"/plans/aim/{racket.pk}/polarized/lay", data)
     plan = Plan.objects.get()

@@ -48,12 +48,6 @@ _USUAL = _HOOP | _HANDLE | {"throat"}
 
 SCHOOLS: Final = MappingProxyType({
     LEAST: School("Least weight", "Nothing lighter at these sites reaches the target."),
-    "fewest": School(
-        "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", fewest=True,
-    ),
-    "removable": School(
-        "Removable", "All of it comes off again and leaves nothing.", is_clean=True,
-    ),
     "counter": School(
         "Counterbalanced", "Weight in the hoop, held in balance from inside the butt cap.",
         _HOOP | {"butt_cap"},
@@ -72,6 +66,9 @@ SCHOOLS: Final = MappingProxyType({
     "hidden": School(
         "Hidden", "Strips under bumper and grommet strip, the rest in the handle: nothing shows, and "
         "the strings come out for it.", _HOOP | _HANDLE, is_hidden=True,
+    ),
+    "removable": School(
+        "Removable", "All of it comes off again and leaves nothing.", is_clean=True,
     ),
     "handle": School(
         "Handle only", "Out of sight and easily undone; it moves the swing weight hardly at all.",
@@ -92,6 +89,9 @@ SCHOOLS: Final = MappingProxyType({
     "trial": School(
         "Trial with modules", "Clipped on for a hit before anything is cut; they slide and catch the "
         "air, so lay it in tape after.", is_trial=True,
+    ),
+    "fewest": School(
+        "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", fewest=True,
     ),
 })  # fmt: skip
 
@@ -128,9 +128,15 @@ def _sites_of_school(
     layers: int,
     keeps_grip: bool,
 ) -> list[Site]:
-    """What one school lays, clips on, exchanges and takes off."""
+    """What one school lays, clips on, exchanges and takes off; nothing where it has no means of its own."""
     if school.is_trial:
         return list(clipped_on(outline, supply))
+    if (
+        (school.is_clean and not supply.clean)
+        or (school.swaps and not supply.swaps)
+        or (school.removes and not supply.removals)
+    ):
+        return []
     if school.is_clean:
         supply = supply.removable()
     balance = measured.balance_cm

@@ -8,11 +8,12 @@ from typing import Any
 from kentrobar.core import completing, taking_away
 from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.materials import Form
+from kentrobar.core.materials import Form, Undo
 from kentrobar.core.outline import Face, Outline
 from kentrobar.core.pieces import WEIGHED_U_G, Piece
-from kentrobar.core.sites import Site, shaft_at
+from kentrobar.core.sites import Site, Zone, shaft_at
 from kentrobar.web.frames.builds import worn_now
+from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.laying import ON_AXIS_CM, Order, lay, site_at
 from kentrobar.web.planning.parameters import Hand, Parameters, read_length, read_mass, read_number
@@ -42,8 +43,9 @@ def completion_of(board: Board, kind: str, text: str, hand: Hand) -> completing.
 def complete(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, str]:
     """Lay the one piece that holds the balance, shifts it on the axis, or adds heft."""
     found = completion_of(board, parameters.get("kind", ""), parameters.get("amount", ""), hand)
-    material = hand.material(read_number(parameters, "material"))
     site = _site_at_height(board.outline, found.y_cm)
+    chosen = read_number(parameters, "material")
+    material = hand.material(chosen) if chosen else _usual_material(site, hand)
     mirrored = abs(site.x_cm) > ON_AXIS_CM
     amount = found.mass_g / (1 + mirrored)
     if material.form is Form.TAPE:
@@ -57,6 +59,17 @@ def complete(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, s
         numbers.append(board.pieces[-1].number)
     board = settled(board, numbers, parameters, hand)
     return board, f"laid {found.mass_g:g} g of {material.name} {found.where}"
+
+
+def _usual_material(site: Site, hand: Hand) -> Material:
+    """A putty that comes off clean for the handle, a tape for the rest of the frame."""
+    form = Form.PUTTY if site.zone in (Zone.HANDLE, Zone.CAVITY) else Form.TAPE
+    for material in hand.shelf().values():
+        if material.form is form and material.facts.undo is Undo.CLEAN:
+            return material
+    raise PieceError(
+        "Your shelf has nothing for it: put a tape and a putty on it first.", code="no_material"
+    )
 
 
 def _site_at_height(outline: Outline, y_cm: float) -> Site:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from django.contrib.auth.models import AbstractUser
+from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 
 from kentrobar.core.comparing import FeltRule
@@ -65,6 +65,15 @@ class Client(models.Model):
         return self.name
 
 
+class PeopleManager(UserManager):
+    """Every page names the person's shop: it is fetched with the person."""
+
+    use_in_migrations = False
+
+    def get_queryset(self) -> models.QuerySet[User]:
+        return super().get_queryset().select_related("shop")
+
+
 class User(AbstractUser):
     """A person, the shop they work in and how they like to read numbers."""
 
@@ -97,6 +106,8 @@ class User(AbstractUser):
         "balance", max_length=2, choices=BalanceUnit, default=BalanceUnit.MILLIMETRE
     )
     theme = models.CharField(max_length=5, choices=Theme, default=Theme.AUTO)
+
+    objects = PeopleManager()
 
     @property
     def units(self) -> Units:

@@ -9,7 +9,7 @@ const byId = (id) => document.getElementById(id);
 const SETTLE_MS = 400; // keys held or pressed in a row become one change
 const DRAG_PX = 3;
 
-let numbers = new Map();
+let numbers = { live: new Map(), resting: new Map() }; // the table's wait until the hand rests
 let selected = null;
 let drag = null;
 let keyed = null;
@@ -19,11 +19,12 @@ const typing = keepTyping(byId("pieces"));
 // -- showing ------------------------------------------------------------------------------
 
 function indexNumbers() {
-  numbers = new Map();
+  numbers = { live: new Map(), resting: new Map() };
   for (const place of root.querySelectorAll("[data-n]")) {
-    const known = numbers.get(place.dataset.n);
+    const index = place.closest("#pieces") ? numbers.resting : numbers.live;
+    const known = index.get(place.dataset.n);
     if (known) known.push(place);
-    else numbers.set(place.dataset.n, [place]);
+    else index.set(place.dataset.n, [place]);
   }
 }
 
@@ -36,21 +37,24 @@ const OF_A_PIECE = /^(?:lever|share|percent|mass|place)-(\d+)$/;
 const REST_MS = 120;
 let rest = null;
 
-function showNumbers(entries) {
+function showNumbers(entries, index) {
   for (const [name, text] of entries) {
-    for (const place of numbers.get(name) ?? []) {
+    for (const place of index.get(name) ?? []) {
       if (place.textContent !== text) place.textContent = text;
     }
   }
 }
 
-/** The specs and the piece in hand at once; the other pieces' shares when the hand rests. */
+/** The specs and the piece in hand at once; the other pieces and the table when the hand rests. */
 function showPreview(answer) {
   const ofOthers = ([name]) => (OF_A_PIECE.exec(name)?.[1] ?? selected) !== selected;
   const entries = Object.entries(answer.numbers);
-  showNumbers(entries.filter((entry) => !ofOthers(entry)));
+  showNumbers(entries.filter((entry) => !ofOthers(entry)), numbers.live);
   clearTimeout(rest);
-  rest = setTimeout(() => showNumbers(entries.filter(ofOthers)), REST_MS);
+  rest = setTimeout(() => {
+    showNumbers(entries.filter(ofOthers), numbers.live);
+    showNumbers(entries, numbers.resting);
+  }, REST_MS);
   for (const [piece, paths] of Object.entries(answer.paths)) {
     const shapes = pieceShape(piece)?.querySelectorAll("path");
     // A pair that joins or parts on the way has another number of shapes: wait for the drop.
