@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import lru_cache
 from typing import Any, Final
 
 from kentrobar.core.outline import Face, Outline, PaddleDimensions, RacketDimensions, Sport
@@ -43,6 +44,18 @@ def sites_of(outline: Outline, balance_cm: float | None = None) -> list[Site]:
     else:
         head = _paddle_sites(outline, outline.dimensions)
     return head + _balance_site(outline, balance_cm) + _handle_sites(outline)
+
+
+def region_at(outline: Outline, s: float) -> str:
+    """What a paddle tuner calls the part of the edge at arc length ``s``: its nearest named site."""
+    return min(_regions(outline), key=lambda region: abs(region[0] - abs(s)))[1]
+
+
+@lru_cache(maxsize=256)
+def _regions(outline: Outline) -> tuple[tuple[float, str], ...]:
+    line = outline.rim(Face.OUTER)
+    rim = [site for site in sites_of(outline) if site.clock is not None]
+    return tuple((line.at_clock(s.clock.minutes), s.label) for s in rim if s.clock is not None)
 
 
 # What a paddle is laid at in one go beside its single sites: a label, and the sites it is made of.

@@ -14,7 +14,7 @@ from kentrobar.core.objections import Circumstances, keep_outs
 from kentrobar.core.outline import Face, Outline, RimPoint, Sport, clock_text
 from kentrobar.core.pieces import Piece, PointPiece, RimStrip, StringBed
 from kentrobar.core.silhouette import Path, piece_paths, silhouette_of, wall_between
-from kentrobar.core.sites import Site, sites_of
+from kentrobar.core.sites import Site, region_at, sites_of
 from kentrobar.core.units import CM_PER_IN
 
 MM_PER_CM = 10.0
@@ -190,12 +190,14 @@ def anchor_of(piece: Piece, outline: Outline) -> RimPoint:
 
 
 def place_text(piece: Piece, outline: Outline, length_text: Callable[[float], str]) -> str:
-    """Where a piece lies, in words: 2:31 · 56.30, or 1.80, from the butt."""
+    """Where a piece lies, in words: 2:31 · 56.30, sides · 28.10, or 1.80, from the butt."""
     if isinstance(piece, RimStrip):
         line = outline.rim(piece.face)
         start, end = piece.stretch(line)
         centre = (start + end) / 2
-        return f"{clock_text(line.clock_at(centre))} · {length_text(line.point(centre).y)}"
+        is_racket = outline.sport is Sport.TENNIS
+        part = clock_text(line.clock_at(centre)) if is_racket else region_at(outline, centre)
+        return f"{part} · {length_text(line.point(centre).y)}"
     if isinstance(piece, PointPiece):
         return length_text(piece.y_cm)
     if isinstance(piece, StringBed):

@@ -194,7 +194,7 @@ def _piece_text(piece: Piece, frame: Frame, units: Units) -> str:
         return f"{piece.label} off: {weight} less"
     if isinstance(piece, RimStrip):
         length = f"{units.length_text(piece.length_cm.value)} {units.length}"
-        where = where_text(piece, frame.outline)
+        where = where_text(piece, frame.outline, units)
         return f"{count_of(piece)} × {length}, {where}: {weight}"
     sides = ", half on either side" if getattr(piece, "mirrored", False) else ""
-    return f"{piece.material}, {where_text(piece, frame.outline)}: {weight}{sides}"
+    return f"{piece.material}, {where_text(piece, frame.outline, units)}: {weight}{sides}"
