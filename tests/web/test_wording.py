@@ -22,7 +22,8 @@ BEVELS = Sleeve(mass_g=Estimate(2), from_cm=12, to_cm=18)
     (IN_CAP, "inside the butt cap"), (IN_CAVITY, "in the cavity"), (GRIP, "round the handle"),
     (BEVELS, "along the handle, on its flat bevels"), (point(2, 28.6, 3.1, mirrored=True), "on both shafts"),
     (point(2, 28.6, -3.1), "on the left shaft"), (point(1, 4.5), "in the handle"),
-    (point(1, 51.6, 13.0, mirrored=True), "on the rim at 2:59 and mirrored"), (point(1, 37.5), "on the long axis"),
+    (point(1, 51.6, 13.0, mirrored=True), "on the rim at 2:59 and mirrored"),
+    (point(1, 37.5), "on the long axis"),
     (point(1, 45.0, 4.0), "on the right"),
 ])  # fmt: skip
 def test_a_racket_is_told_by_the_clock(piece, words):
