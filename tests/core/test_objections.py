@@ -7,19 +7,17 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.blocked import parse_blocked
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.materials import KINDS, Hardness, MaterialKind, Undo
-from kentrobar.core.objections import (
+from kentrobar.core.circumstances import (
     Circumstances,
     HandleBuild,
     KeepOut,
-    Laid,
     PostHold,
     free_stretches,
-    is_covered,
     keep_outs,
-    objections,
 )
+from kentrobar.core.estimates import Estimate
+from kentrobar.core.materials import KINDS, Hardness, MaterialKind, Undo
+from kentrobar.core.objections import Laid, is_covered, objections
 from kentrobar.core.outline import Face
 from kentrobar.core.pieces import ClockPlace, Plug, RimStrip, Sleeve, effect_of, total_mass_g
 from kentrobar.core.placing import divided
@@ -166,3 +164,24 @@ def test_dividing_a_strip_changes_nothing_else(minutes, length, mirrored, parts)
     assert len(cut) == parts
     # Cuts are rounded to 0.1 mm, the clock to below a micrometre.
     assert together == pytest.approx(list(effect_of(whole, RACKET).moments), rel=2e-2, abs=0.5)
+
+
+@pytest.mark.parametrize(("minutes", "length", "kind", "objects"), [
+    (60, 5, MaterialKind.TUNGSTEN_TAPE, True), (60, 5, LEAD, False),
+    (120, 8, MaterialKind.TUNGSTEN_TAPE, False), (60, 1.5, MaterialKind.TUNGSTEN_TAPE, False),
+])  # fmt: skip
+def test_stiff_tape_goes_round_a_corner_in_short_strips(minutes, length, kind, objects):
+    """On the side it lies flat; round the corner what is proposed holds and weighs the same."""
+    piece = strip(minutes, length, mirrored=True, face=Face.OUTER)
+    found = [
+        o
+        for o in objections([Laid(piece, kind)], PADDLE, Circumstances())
+        if o.code == "stiff_bend"
+    ]
+    assert bool(found) == objects
+    for mend in (mend for o in found for mend in o.mends):
+        assert sum(map(total_mass_g, mend.pieces)) == pytest.approx(total_mass_g(piece), rel=0.01)
+        laid = [Laid(part, kind) for part in mend.pieces]
+        assert "stiff_bend" not in {o.code for o in objections(laid, PADDLE, Circumstances())}
+    racket = strip(minutes, length, mirrored=True)
+    assert "stiff_bend" not in codes(racket, kind=MaterialKind.TUNGSTEN_TAPE)

@@ -4,11 +4,12 @@ import pytest
 
 from kentrobar.core.blocked import parse_blocked
 from kentrobar.core.candidates import Choice, RimSite
+from kentrobar.core.circumstances import Circumstances, HandleBuild, PostHold
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.goals import GOALS
 from kentrobar.core.matching import Aim
 from kentrobar.core.materials import MaterialKind
-from kentrobar.core.objections import Circumstances, HandleBuild, Laid, PostHold, objections
+from kentrobar.core.objections import Laid, objections
 from kentrobar.core.outline import Face
 from kentrobar.core.pieces import Plug, RimStrip
 from kentrobar.core.plans import predict

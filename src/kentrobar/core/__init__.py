@@ -18,7 +18,8 @@ In reading order:
 - ``materials``: kinds of material, how they behave, and what a weighed cut tells.
 - ``sites``: the named places of a frame.
 - ``placing``: moving a piece by hand: along the rim, along the handle, longer, heavier, mirrored, divided.
-- ``blocked``, ``objections``: stretches where nothing can lie; what speaks against a piece, and the ways out.
+- ``blocked``, ``circumstances``, ``objections``: stretches where nothing can lie; what is known of a frame
+  that bears on it; what speaks against a piece, and the ways out.
 - ``gram``, ``goals``: what a gram does; wishes as bounds.
 - ``candidates``, ``matching``, ``supply``, ``proposals``, ``reach``: what may be laid, the least of it
   that meets bounds, what there is and where it can lie, different plans for one aim, and what is

@@ -1,17 +1,26 @@
 """What speaks against a piece at its place, why, and how it is mended in one step.
 
-A rule refuses or advises against; either way a person who knows better can set it aside. Stretches of
-the rim that must stay clear (tie-off holes, the stringing machine's posts) serve the solver too.
+A rule refuses or advises against; either way a person who knows better can set it aside.
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
+from itertools import pairwise
 from typing import Final, NamedTuple
 
-from kentrobar.core.blocked import BlockedStretch
+from kentrobar.core.circumstances import (
+    CAP_DEPTH_CM,
+    Circumstances,
+    HandleBuild,
+    KeepOut,
+    both_sides,
+    bumper_reach_s,
+    free_stretches,
+    keep_outs,
+)
 from kentrobar.core.materials import KINDS, Hardness, KindFacts, MaterialKind, Undo
 from kentrobar.core.outline import Face, Outline, RimLine, Sport
 from kentrobar.core.pieces import (
@@ -24,47 +33,16 @@ from kentrobar.core.pieces import (
     Stretch,
     effect_of,
 )
-from kentrobar.core.placing import SHORTEST_STRIP_CM, cut_to, laid_at
+from kentrobar.core.placing import SHORTEST_STRIP_CM, cut_to, divided, laid_at
 from kentrobar.core.plans import overlap_sentence
 
-POST_HALF_CM: Final = 1.2  # half the width of rim that a machine's post takes
-OFFSET_POSTS_CM: Final = 3.5  # how far from 12 two offset retainers hold
-CAP_DEPTH_CM: Final = 2.4  # what lies nearer to the butt lies inside the cap
-BUMPER_PART: Final = 0.62  # of the half rim: how far a usual bumper and grommet strip reach
 GRIP_TOP_CM: Final = 7.0  # of the handle: there the hand hardly lies
 SEARCH_CM: Final = 25.0  # how far along the rim a clear place is looked for
 TOUCH_CM: Final = 0.02  # an overlap that a hand cannot see
+TIGHT_BEND_CM: Final = 6.0  # radius below which stiff tape springs back
+BEND_SPACING_CM: Final = 0.4
+STIFF_PART_CM: Final = 2.0  # so short, stiff tape holds round such a bend
 _STEP_CM: Final = 0.1
-
-
-class HandleBuild(StrEnum):
-    UNKNOWN = "unknown"
-    HOLLOW = "hollow"
-    TRAP_DOOR = "trap_door"
-    FOAM = "foam"
-
-
-class PostHold(StrEnum):
-    """How the stringing machine holds the head."""
-
-    UNKNOWN = "unknown"
-    CENTRE = "centre"
-    OFFSET = "offset"
-
-
-@dataclass(frozen=True)
-class Circumstances:
-    """What is known of one frame that bears on where weight can lie.
-
-    ``bumper_reach_cm`` is how far down bumper and grommet strip reach, from the butt; None: as usual.
-    """
-
-    handle: HandleBuild = HandleBuild.HOLLOW
-    is_used: bool = False
-    post: PostHold = PostHold.UNKNOWN
-    blocked: tuple[BlockedStretch, ...] = ()
-    bumper_reach_cm: float | None = None
-    wears_edge_tape: bool = False
 
 
 class Laid(NamedTuple):
@@ -98,58 +76,6 @@ class Objection(NamedTuple):
     is_refusal: bool
     message: str
     mends: tuple[Mend, ...] = ()
-
-
-class KeepOut(NamedTuple):
-    """A stretch of a rim line that should stay clear, by arc length, ``start`` ≤ ``end``."""
-
-    start: float
-    end: float
-    code: str
-    name: str
-
-
-# -- stretches to keep clear --------------------------------------------------------------
-
-
-def keep_outs(circumstances: Circumstances, outline: Outline, face: Face) -> list[KeepOut]:
-    """The stretches of one face's line that should stay clear of tape."""
-    line = outline.rim(face)
-    found = [_blocked(stretch, line) for stretch in circumstances.blocked]
-    if outline.sport is Sport.TENNIS and face is Face.INNER:  # posts hold the hoop from inside
-        centres = {PostHold.CENTRE: (0.0,), PostHold.OFFSET: (-OFFSET_POSTS_CM, OFFSET_POSTS_CM)}
-        for centre in centres.get(circumstances.post, ()):
-            name = "the machine’s post" if centre == 0 else "the machine’s retainers"
-            found.append(KeepOut(centre - POST_HALF_CM, centre + POST_HALF_CM, "post", name))
-    return found
-
-
-def _blocked(stretch: BlockedStretch, line: RimLine) -> KeepOut:
-    start, end = line.at_clock(stretch.from_min), line.at_clock(stretch.to_min)
-    if end < start:
-        end += line.length
-    return KeepOut(start, end, "blocked", stretch.name)
-
-
-def free_stretches(start: float, end: float, outs: Iterable[KeepOut], turn: float) -> list[Stretch]:
-    """What is left of a stretch beside the keep-outs; ``turn`` is the length of a closed line, or 0."""
-    left = [Stretch(start, end)]
-    for out in outs:
-        for shift in {-turn, 0.0, turn}:
-            low, high = out.start + shift, out.end + shift
-            left = [
-                part
-                for s, e in left
-                for part in (Stretch(s, min(e, low)), Stretch(max(s, high), e))
-                if part.end - part.start > 1e-6
-            ]
-    return sorted(left)
-
-
-def both_sides(outs: Iterable[KeepOut]) -> list[KeepOut]:
-    """The keep-outs of both sides: left and right stay equal."""
-    outs = list(outs)
-    return outs + [out._replace(start=-out.end, end=-out.start) for out in outs]
 
 
 @dataclass(frozen=True)
@@ -283,6 +209,33 @@ def _foam_handle(case: _Case) -> Iterator[Objection]:
         )
 
 
+def _stiff_bend(case: _Case) -> Iterator[Objection]:
+    piece, facts = case.piece, case.laid.facts
+    if not isinstance(piece, RimStrip) or piece.face is Face.BUMPER:
+        return
+    if not facts or facts.hardness is not Hardness.STIFF:
+        return
+    length, line = piece.length_cm.value, case.outline.rim(piece.face)
+    radius = _tightest_bend_cm(line, *piece.stretch(line))
+    if radius >= TIGHT_BEND_CM or length <= STIFF_PART_CM:
+        return
+    parts = divided(piece, case.outline, math.ceil(length / STIFF_PART_CM - 1e-9))
+    yield from case.objection(
+        "stiff_bend",
+        f"This tape is stiff and the edge bends tightly here (radius {radius:.0f} cm): a long strip lifts.",
+        Mend("Cut it in short strips", tuple(parts)),
+    )
+
+
+def _tightest_bend_cm(line: RimLine, start: float, end: float) -> float:
+    """The smallest radius of curvature of a line between two arc lengths, about; infinite where straight."""
+    points = line.polyline(start, end, spacing=BEND_SPACING_CM)
+    headings = [math.atan2(b.x - a.x, b.y - a.y) for a, b in pairwise(points)]
+    turns = [abs(math.remainder(b - a, math.tau)) for a, b in pairwise(headings)]
+    sharpest = max(turns, default=0.0)
+    return (end - start) / (len(points) - 1) / sharpest if sharpest > 1e-9 else math.inf
+
+
 def _bumper(case: _Case) -> Iterator[Objection]:
     piece, outline = case.piece, case.outline
     if not isinstance(piece, RimStrip) or piece.face is not Face.BUMPER:
@@ -310,16 +263,6 @@ def _bumper(case: _Case) -> Iterator[Objection]:
             f"Bumper and grommet strip reach down to {line.point(reach).y:.1f} cm from the butt; this "
             "strip reaches farther and would show.", *mends, inner,
         )  # fmt: skip
-
-
-def bumper_reach_s(circumstances: Circumstances, outline: Outline) -> float:
-    """How far from the tip the bumper and grommet strip reach, by arc length."""
-    line = outline.rim(Face.BUMPER)
-    reach = circumstances.bumper_reach_cm
-    bottom = line.point(line.half_length).y
-    if reach is None or not bottom <= reach <= outline.length_cm:
-        return BUMPER_PART * line.half_length
-    return line.at_y(min(reach, line.point(0.0).y))
 
 
 def _on_handle(case: _Case) -> Iterator[Objection]:
@@ -461,5 +404,6 @@ def _off_handle(case: _Case) -> Iterator[Objection]:
 
 
 RULES: Final[tuple[_Rule, ...]] = (
-    _foam_handle, _bumper, _on_handle, _trial_only, _bare_edge, _crossings, _on_another, _off_handle,
+    _foam_handle, _stiff_bend, _bumper, _on_handle, _trial_only, _bare_edge, _crossings, _on_another,
+    _off_handle,
 )  # fmt: skip

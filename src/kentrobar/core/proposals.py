@@ -7,9 +7,9 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.candidates import Site
+from kentrobar.core.circumstances import Circumstances
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.matching import Aim, Match, match
-from kentrobar.core.objections import Circumstances
 from kentrobar.core.outline import Outline
 from kentrobar.core.pieces import Piece, RimStrip, total_mass_g
 from kentrobar.core.plans import Prediction, predict

@@ -11,8 +11,9 @@ from enum import StrEnum
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
+from kentrobar.core.circumstances import CAP_DEPTH_CM
 from kentrobar.core.materials import Form
-from kentrobar.core.objections import CAP_DEPTH_CM, Laid
+from kentrobar.core.objections import Laid
 from kentrobar.core.outline import Face, Outline
 from kentrobar.core.pieces import Piece, Plug, RimStrip, Sleeve, StringBed, effect_of
 from kentrobar.core.plans import predict

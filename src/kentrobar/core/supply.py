@@ -8,8 +8,7 @@ from itertools import pairwise
 from typing import Final, NamedTuple
 
 from kentrobar.core.candidates import Choice, PointSite, RimSite, Site
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.objections import (
+from kentrobar.core.circumstances import (
     CAP_DEPTH_CM,
     Circumstances,
     HandleBuild,
@@ -18,6 +17,7 @@ from kentrobar.core.objections import (
     free_stretches,
     keep_outs,
 )
+from kentrobar.core.estimates import Estimate
 from kentrobar.core.outline import Face, Outline, Sport
 from kentrobar.core.pieces import Plug, Sleeve
 from kentrobar.core.placing import clock_place

@@ -11,8 +11,8 @@ from simple_history.models import HistoricalRecords
 
 from kentrobar.core.blocked import parse_blocked
 from kentrobar.core.builds import Build, Fitting, FittingKind
+from kentrobar.core.circumstances import Circumstances, HandleBuild, PostHold
 from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
-from kentrobar.core.objections import Circumstances, HandleBuild, PostHold
 from kentrobar.core.outline import (
     Dimensions,
     Outline,

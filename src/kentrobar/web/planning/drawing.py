@@ -9,8 +9,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
+from kentrobar.core.circumstances import Circumstances, keep_outs
 from kentrobar.core.estimates import Estimate, Quantity
-from kentrobar.core.objections import Circumstances, keep_outs
 from kentrobar.core.outline import Face, Outline, RimPoint, Sport, clock_text
 from kentrobar.core.pieces import Piece, PointPiece, RimStrip, StringBed
 from kentrobar.core.silhouette import Path, piece_paths, silhouette_of, wall_between

@@ -6,10 +6,10 @@ import math
 from dataclasses import dataclass
 
 from kentrobar.core.builds import DAMPENER_CM
+from kentrobar.core.circumstances import CAP_DEPTH_CM
 from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.materials import Form, MaterialKind
-from kentrobar.core.objections import CAP_DEPTH_CM
 from kentrobar.core.outline import Face, Outline, Sport
 from kentrobar.core.pieces import (
     CUT_LENGTH_U_CM,

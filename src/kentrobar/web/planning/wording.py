@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from kentrobar.core.objections import CAP_DEPTH_CM
+from kentrobar.core.circumstances import CAP_DEPTH_CM
 from kentrobar.core.outline import Face, Outline, Sport, clock_text
 from kentrobar.core.pieces import Piece, Plug, PointPiece, RimStrip, StringBed, count_of
 from kentrobar.core.placing import ON_RIM_CM, nearest_on_rim
