@@ -252,7 +252,7 @@ def bench_matching() -> dict[str, float]:
             met += found.is_feasible and found.is_proven and is_met(aim, found.pieces)
             lighter += found.added_g <= added_g(plan) + 1e-6
     refused = sum(
-        bool(found.reasons) and not found.is_feasible
+        bool(found.reason) and not found.is_feasible
         for found in (
             match(REED, SITES, impossible_aim(random), **SETTING) for _ in range(IMPOSSIBLE)
         )

@@ -48,11 +48,11 @@ def test_impossible_targets_are_refused_with_the_clash():
         aim = impossible_aim(random)
         found = solve(aim)
         assert not found.is_feasible
-        assert found.reasons
+        assert found.reason
         # The clash is true: those demands alone cannot be met, any fewer can.
-        alone = Aim({n: aim.bounds[n] for n in found.clashing}, 10.0)
+        alone = Aim({n: aim.bounds[n] for n in found.reason.names}, 10.0)
         assert not solve(alone).is_feasible
-        for name in found.clashing if len(found.clashing) > 1 else ():
+        for name in found.reason.names if len(found.reason.names) > 1 else ():
             fewer = Aim({n: b for n, b in alone.bounds.items() if n != name}, 10.0)
             assert solve(fewer).is_feasible
 
@@ -81,13 +81,13 @@ def test_nothing_lighter_exists_by_trying_everything():
 
 def test_reasons_say_what_is_beyond_and_the_nearest_comes_near():
     found = solve(Aim.at({"mass_g": 300.0}, TOLERANCES, 10.0))
-    assert "310.00 g already" in found.reasons[0]
+    assert "310.00 g already" in found.reason.sentence()
     far = solve(Aim.at({"swingweight_kgcm2": 900.0}, TOLERANCES, 10.0))
-    assert "No weight at these sites" in far.reasons[0]
+    assert "No weight at these sites" in far.reason.sentence()
     assert specs_with(far.nearest)["swingweight_kgcm2"] > 340
     clash = solve(Aim.at({"mass_g": 311.0, "swingweight_kgcm2": 330.0}, TOLERANCES, 10.0))
-    assert clash.clashing == ("mass_g", "swingweight_kgcm2")
-    assert "cannot both be met" in clash.reasons[0]
+    assert clash.reason.names == ("mass_g", "swingweight_kgcm2")
+    assert "cannot both be met" in clash.reason.sentence()
     assert 0.4 <= added_g(list(clash.nearest)) <= 8
 
 

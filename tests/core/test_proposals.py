@@ -37,7 +37,7 @@ def test_every_wish_is_reached_by_all_that_is_proposed(key, measured, outline, a
     aim = wished(key, measured, outline, axis)
     found, first = propose(measured, outline, aim, SUPPLY)
     assert bool(found) == first.is_feasible
-    assert found or first.reasons
+    assert found or first.reason
     for proposal in found:
         for name, (low, high) in aim.bounds.items():
             value = getattr(proposal.prediction.after, name).value
@@ -63,7 +63,7 @@ def test_every_school_keeps_what_it_says(key):
         aim = wished(wish, REED, RACKET, 10.0)
         proposal, answer = propose_by(key, REED, RACKET, aim, supply)
         if proposal is None:
-            assert bool(answer.reasons) == (key == "least")
+            assert bool(answer.reason) == (key == "least")
             continue
         met += 1
         for name, (low, high) in aim.bounds.items():

@@ -1,6 +1,7 @@
 """Targets by wish or number, proposals, and laying one of them."""
 
 import re
+from html import unescape
 from io import BytesIO
 
 import pytest
@@ -151,6 +152,17 @@ def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, p
     }
     assert order[near] < order[racket] < order[heavy]
     assert "already" in rows[heavy]
+    link = unescape(re.search(r'href="([^"]+)"', rows[near])[1])
+    assert "schools" in client.get(link).context  # the same target, searched on that frame
+    technician.mass_unit, technician.balance_unit = "oz", "pt"
+    technician.save()
+    low = typed(client, racket, "", balance_0="-2", balance_1="pt", balance_2="0.2")
+    assert (
+        "balance from 7.8 pt HL to between"
+        in answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | low))[
+            "least"
+        ]
+    )
 
 
 @pytest.mark.parametrize("query", ["", "most=5+g", "most=0.5+oz&second=twistweight_kgcm2", "most=lots",

@@ -9,7 +9,7 @@ Weight that is taken away counts like weight that is added: either is work, and 
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 from types import MappingProxyType
@@ -71,11 +71,55 @@ class Aim:
         return cls({n: (v - tolerances[n], v + tolerances[n]) for n, v in targets.items()}, axis_cm)
 
 
+def _written(name: str, value: float) -> str:
+    return f"{value:.2f} {UNITS[name]}"
+
+
+@dataclass(frozen=True)
+class Reason:
+    """Why demands cannot be met: one spec is beyond or out of reach, or several clash.
+
+    ``now`` is the spec of the frame and ``low`` to ``high`` what was demanded, for one spec.
+    """
+
+    names: tuple[str, ...]
+    now: float = 0.0
+    low: float = 0.0
+    high: float = 0.0
+
+    @property
+    def is_beyond(self) -> bool:
+        """Whether the frame is past it already and all that is added only takes it farther."""
+        return len(self.names) == 1 and self.names != ("balance_cm",) and self.now > self.high
+
+    def sentence(self, written: Callable[[str, float], str] = _written) -> str:
+        """For a person; ``written`` writes a spec's value with its unit."""
+        nouns = [NOUNS[name] for name in self.names]
+        if len(nouns) > 1:
+            together = "both be met" if len(nouns) == 2 else "all be met together"
+            return (
+                f"{', '.join(nouns[:-1]).capitalize()} and {nouns[-1]} cannot {together} with these sites "
+                "and steps; widen one of them, or allow more sites."
+            )
+        now, low, high = (
+            written(self.names[0], value) for value in (self.now, self.low, self.high)
+        )
+        if self.is_beyond:
+            return (
+                f"The {nouns[0]} is {now} already, above {high}; what is added only raises it. Take weight "
+                "away, or choose another frame."
+            )
+        return (
+            f"No weight at these sites brings the {nouns[0]} from {now} to between {low} and {high}; allow "
+            "more weight, finer steps or other sites."
+        )
+
+
 @dataclass(frozen=True)
 class Match:
     """What was found. ``lower_bound_g`` is proven: no plan adds less.
 
-    Where ``is_feasible`` is false, ``reasons`` say why and ``nearest`` is the plan that comes
+    Where ``is_feasible`` is false, ``reason`` says why and ``nearest`` is the plan that comes
     nearest, by the sum of what it misses in parts of each tolerance.
     """
 
@@ -83,8 +127,7 @@ class Match:
     pieces: tuple[Piece, ...] = ()
     added_g: float = 0.0
     lower_bound_g: float = 0.0
-    reasons: tuple[str, ...] = ()
-    clashing: tuple[str, ...] = ()
+    reason: Reason | None = None
     nearest: tuple[Piece, ...] = ()
     is_proven: bool = True
 
@@ -119,10 +162,8 @@ def match(
         return Match(True, pieces, added, min(bound, added), is_proven=proven)
     if not explain:
         return Match(False)
-    clashing = problem.clashing()
     nearest = tuple(problem.candidates.pieces(problem.nearest()))
-    reasons = tuple(problem.reasons(clashing))
-    return Match(False, reasons=reasons, clashing=clashing, nearest=nearest)
+    return Match(False, reason=problem.reason(), nearest=nearest)
 
 
 def _require_known(measured: MeasuredSpecs, aim: Aim) -> None:
@@ -177,8 +218,7 @@ class _Problem:
     def _laid(self, found: OptimizeResult) -> np.ndarray[Any, Any]:
         return np.asarray(found.x[: len(self.masses)])
 
-    def clashing(self) -> tuple[str, ...]:
-        """The smallest set of demands that cannot be met together."""
+    def _clashing(self) -> tuple[str, ...]:
         demanded = [name for name in SPECS if name in self.aim.bounds]
         for size in range(1, len(demanded) + 1):
             for names in combinations(demanded, size):
@@ -205,31 +245,12 @@ class _Problem:
         found = self._solve(cost, loose, extra=2 * k)
         return None if found.x is None else self._laid(found)
 
-    def reasons(self, clashing: Sequence[str]) -> Iterator[str]:
-        """Why the demands cannot be met, the clash first."""
-        before = self._values()
-        if len(clashing) == 1:
-            name = clashing[0]
-            low, high = self.aim.bounds[name]
-            if before[name] > high and name != "balance_cm":
-                yield (
-                    f"The {NOUNS[name]} is {before[name]:.2f} {UNITS[name]} already, above "
-                    f"{high:.2f}; what is added only raises it. Take weight away, or choose another"
-                    " frame."
-                )
-            else:
-                yield (
-                    f"No weight at these sites brings the {NOUNS[name]} from {before[name]:.2f} to "
-                    f"between {low:.2f} and {high:.2f} {UNITS[name]}; allow more weight, finer steps"
-                    " or other sites."
-                )
-            return
-        named = [NOUNS[name] for name in clashing]
-        together = "both be met" if len(named) == 2 else "all be met together"
-        yield (
-            f"{', '.join(named[:-1]).capitalize()} and {named[-1]} cannot {together} with these sites "
-            "and steps; widen one of them, or allow more sites."
-        )
+    def reason(self) -> Reason:
+        """Why the demands cannot be met: the smallest set of them that clash."""
+        clashing = self._clashing()
+        if len(clashing) > 1:
+            return Reason(clashing)
+        return Reason(clashing, self._values()[clashing[0]], *self.aim.bounds[clashing[0]])
 
     def _values(self) -> dict[str, float]:
         frame = self.frame

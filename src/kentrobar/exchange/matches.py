@@ -39,9 +39,10 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     found = [_match(frame, i, sites, aim, request) for i, frame in enumerate(frames)]
     several = len(frames) > 1
     reasons = [
-        f"{frame.document.label or 'A frame'}: {reason}" if several else reason
+        f"{frame.document.label or 'A frame'}: {sentence}" if several else sentence
         for frame, each in zip(frames, found, strict=True)
-        for reason in each.reasons
+        if each.reason
+        for sentence in [each.reason.sentence()]
     ]
     feasible = all(each.is_feasible for each in found)
     return models.MatchAnswer(

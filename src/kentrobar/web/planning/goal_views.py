@@ -13,21 +13,19 @@ from django.http import Http404, HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET
 
-from kentrobar.core.appraisal import Use, appraise
 from kentrobar.core.errors import KentrobarError
 from kentrobar.core.goals import GOALS
 from kentrobar.core.matching import Match
-from kentrobar.core.pieces import Piece, RimStrip, count_of, total_mass_g
-from kentrobar.core.plans import Prediction, predict
+from kentrobar.core.plans import predict
 from kentrobar.core.proposals import LEAST, SCHOOLS, Proposal, propose_by
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of
-from kentrobar.web.kit.numbers import Units, shown_specs
+from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.planning import services
-from kentrobar.web.planning.board import LaidPiece, laid_of
+from kentrobar.web.planning.board import LaidPiece
 from kentrobar.web.planning.goal_forms import AimForm
+from kentrobar.web.planning.goal_presenting import card, piece_text, reasons, specs
 from kentrobar.web.planning.queries import shelf_of
-from kentrobar.web.planning.wording import where_text
 
 MOST_PLATFORMS = 40
 NEAREST = "nearest"  # beside the schools: what comes nearest where no plan reaches the target
@@ -99,21 +97,22 @@ def school(request: HttpRequest, frame_pk: int, key: str) -> HttpResponse:
         return render(request, "planning/_no_plan.html", {"reasons": [error.message]})
     if proposal:
         context = {
-            "p": _card(proposal, form, frame, units), "frame": frame, "typed": request.GET.items(),
+            "p": card(proposal, form, frame, units), "frame": frame, "typed": request.GET.items(),
         }  # fmt: skip
         return render(request, "planning/_proposal.html", context)
     if key != LEAST:
         return HttpResponse("")
     context: dict[str, Any] = {
-        "reasons": found.reasons, "is_searched": True, "frame": frame, "typed": request.GET.items(),
+        "reasons": reasons(found, frame, units), "is_searched": True, "frame": frame,
+        "typed": request.GET.items(),
     }  # fmt: skip
     if found.nearest:
         nearest = predict(
             frame.measured, found.nearest, length_cm=frame.length_cm,
             axis_cm=frame.measured.axis_cm, outline=frame.outline,
         )  # fmt: skip
-        context["nearest"] = [_piece_text(piece, frame, units) for piece in found.nearest]
-        context["nearest_specs"] = _specs(nearest, units)
+        context["nearest"] = [piece_text(piece, frame, units) for piece in found.nearest]
+        context["nearest_specs"] = specs(nearest, units)
     return render(request, "planning/_no_plan.html", context)
 
 
@@ -146,55 +145,19 @@ def platform(request: HttpRequest, frame_pk: int) -> HttpResponse:
     """One frame's row in the search for the best platform: what it would take to reach the target."""
     frame = _frame(request, frame_pk)
     units = request.user.units
-    row: dict[str, Any] = {"frame": frame}
+    asked = request.GET.copy()
+    asked["search"] = "plans"
+    row: dict[str, Any] = {"frame": frame, "query": asked.urlencode()}
     try:
         _, proposal, found = _answer(request, frame, LEAST, request.GET)
     except KentrobarError as error:
         row |= {"reasons": [error.message], "order": 1e6}
     else:
-        row |= {"reasons": found.reasons[:1], "order": 1e5}
+        row |= {"reasons": reasons(found, frame, units), "order": 1e5}
         if proposal:
             row |= {
                 "added": f"{units.piece_mass_text(found.added_g)} {units.mass}",
                 "order": found.added_g,
-                "specs": _specs(proposal.prediction, units),
+                "specs": specs(proposal.prediction, units),
             }
     return render(request, "planning/_platform.html", row)
-
-
-def _card(proposal: Proposal, form: AimForm, frame: Frame, units: Units) -> dict[str, Any]:
-    uses = []
-    for piece in proposal.pieces:
-        material = form.material_of(piece)
-        use = Use(laid_of(piece, material))
-        if material:
-            use = use._replace(unit_price=material.unit_price, g_per_cm=material.g_per_cm or 0.0)
-        uses.append(use)
-    found = appraise(uses, frame.outline)
-    return {
-        "key": proposal.key, "title": proposal.school.title, "reason": proposal.school.reason,
-        "added": units.piece_mass_text(proposal.found.added_g), "unit": units.mass,
-        "order": proposal.found.added_g, "places": repr(proposal.places),
-        "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,
-        "minutes": f"{found.minutes:.0f}",
-        "money": "" if found.money is None else f"{found.money:.2f}",
-        "pieces": [_piece_text(piece, frame, units) for piece in proposal.pieces],
-        "specs": _specs(proposal.prediction, units),
-    }  # fmt: skip
-
-
-def _specs(prediction: Prediction, units: Units) -> list[dict[str, str]]:
-    return [spec.told(prediction.after, prediction.change) for spec in shown_specs(units)]
-
-
-def _piece_text(piece: Piece, frame: Frame, units: Units) -> str:
-    """A piece as it is cut and where it goes."""
-    weight = f"{units.piece_mass_text(total_mass_g(piece))} {units.mass}"
-    if piece.removed:
-        return f"{piece.label} off: {weight} less"
-    if isinstance(piece, RimStrip):
-        length = f"{units.length_text(piece.length_cm.value)} {units.length}"
-        where = where_text(piece, frame.outline, units)
-        return f"{count_of(piece)} × {length}, {where}: {weight}"
-    sides = ", half on either side" if getattr(piece, "mirrored", False) else ""
-    return f"{piece.material}, {where_text(piece, frame.outline, units)}: {weight}{sides}"
