@@ -156,3 +156,23 @@ def test_a_choice_is_taken_wholly_or_left():
             mass
         )
         assert set(cap.pieces) <= set(found.pieces) or not set(cap.pieces) & set(found.pieces)
+
+
+def test_what_lies_aside_still_meets_its_twist_weight():
+    """On one side alone the centre of mass moves, and X²/M is lost of the twist weight."""
+    aside = [PointSite(label="right", y_cm=52, x_cm=12.5, step_g=0, max_g=15)]
+    for more in (0.5, 1.2, 1.6):
+        tight = {"twistweight_kgcm2": 1e-3}
+        found = solve(Aim.at({"twistweight_kgcm2": 13.6 + more}, tight, 10.0), aside)
+        assert found.is_feasible
+        after = specs_with(found.pieces)["twistweight_kgcm2"]
+        assert after == pytest.approx(13.6 + more, abs=1e-3 + 1e-9)
+
+
+def test_a_search_without_time_claims_nothing():
+    random = np.random.default_rng(12)
+    aim = random_aim(random, random_plan(random))
+    found = match(REED, SITES, aim, seconds=1e-9, **SETTING)
+    assert not found.is_proven or found.is_feasible
+    if not found.is_feasible:
+        assert "Time ran out" in found.reason.sentence()

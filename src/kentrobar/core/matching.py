@@ -49,6 +49,8 @@ _PER_PIECE_G: Final = 1e-5  # where asked for, the plan with fewer pieces of two
 _PIECE_COUNTS_G: Final = (
     500.0  # what a piece costs where the fewest are asked for: more than any plan
 )
+_MOST_TRIES: Final = 4
+_TIME_RAN_OUT: Final = 1  # scipy.optimize.milp's status
 _SLACK: Final = 1e-7  # relative; by which bounds are drawn in, so that rounding stays within them
 
 
@@ -77,7 +79,7 @@ def _written(name: str, value: float) -> str:
 
 @dataclass(frozen=True)
 class Reason:
-    """Why demands cannot be met: one spec is beyond or out of reach, or several clash.
+    """Why demands are not met: one spec is beyond or out of reach, several clash, or time ran out.
 
     ``now`` is the spec of the frame and ``low`` to ``high`` what was demanded, for one spec.
     """
@@ -95,6 +97,11 @@ class Reason:
     def sentence(self, written: Callable[[str, float], str] = _written) -> str:
         """For a person; ``written`` writes a spec's value with its unit."""
         nouns = [NOUNS[name] for name in self.names]
+        if not nouns:
+            return (
+                "Time ran out before a plan was found or ruled out; widen a tolerance, or cut in larger "
+                "steps."
+            )
         if len(nouns) > 1:
             together = "both be met" if len(nouns) == 2 else "all be met together"
             return (
@@ -154,7 +161,10 @@ def match(
     """
     _require_known(measured, aim)
     problem = _Problem(measured, candidates(sites, outline), aim, seconds)
-    found = problem.fewest_pieces() if fewest else problem.least_weight(SPECS)
+    try:
+        found = problem.fewest_pieces() if fewest else problem.least_weight(SPECS)
+    except _UndecidedError:
+        return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
         x, bound, proven = found
         added = problem.weight_of(x)
@@ -202,9 +212,8 @@ class _Problem:
 
     def least_weight(self, names: Sequence[str]) -> tuple[np.ndarray[Any, Any], float, bool] | None:
         """The lightest plan that meets these demands, its proven bound, whether it is the optimum."""
-        rows = list(self._rows(names))
-        found = self._solve(self.weights, rows)
-        if found.x is None:
+        found = self._lightest(names)
+        if found is None:
             return None
         bound = found.mip_dual_bound if found.mip_dual_bound is not None else found.fun
         for_pieces = _PER_PIECE_G * len(self.candidates.spans)
@@ -212,8 +221,33 @@ class _Problem:
 
     def fewest_pieces(self) -> tuple[np.ndarray[Any, Any], float, bool] | None:
         """The plan of the fewest pieces, the lightest of such; nothing is proven of its weight."""
-        found = self._solve(self.weights, list(self._rows(SPECS)), per_piece_g=_PIECE_COUNTS_G)
-        return None if found.x is None else (self._laid(found), 0.0, found.status == 0)
+        found = self._lightest(SPECS, _PIECE_COUNTS_G)
+        return None if found is None else (self._laid(found), 0.0, found.status == 0)
+
+    def _lightest(
+        self, names: Sequence[str], per_piece_g: float = _PER_PIECE_G
+    ) -> OptimizeResult | None:
+        """HiGHS's best, or None where there is none.
+
+        What lies aside loses X²/M of its twist weight (some thousandths), which is not linear: where
+        that misses the demand, it is asked for on top.
+        """
+        lost = 0.0
+        for _ in range(_MOST_TRIES):
+            rows = list(self._rows(names, lost))
+            found = self._solve(self.weights, rows, per_piece_g=per_piece_g)
+            if found.x is None:
+                return None
+            now = self._lost_twist(self._laid(found))
+            if now <= lost or "twistweight_kgcm2" not in names:
+                break
+            lost = 1.02 * now  # a little more, so that the next answer is there
+        return found
+
+    def _lost_twist(self, x: np.ndarray[Any, Any]) -> float:
+        aside = sum(c.moments.first_x * n for c, n in zip(self.candidates.columns, x, strict=True))
+        mass = self.frame.mass + float(self.masses @ x)
+        return float(aside**2 / mass / 1000) if mass > 0 else 0.0
 
     def _laid(self, found: OptimizeResult) -> np.ndarray[Any, Any]:
         return np.asarray(found.x[: len(self.masses)])
@@ -222,9 +256,15 @@ class _Problem:
         demanded = [name for name in SPECS if name in self.aim.bounds]
         for size in range(1, len(demanded) + 1):
             for names in combinations(demanded, size):
-                if self.least_weight(names) is None:
+                if self._cannot_be_met(names):
                     return names
         return tuple(demanded)
+
+    def _cannot_be_met(self, names: Sequence[str]) -> bool:
+        try:
+            return self._lightest(names) is None
+        except _UndecidedError:
+            return False
 
     def nearest(self) -> np.ndarray[Any, Any]:
         """The plan that misses least, in parts of each tolerance; what is kept gives way last."""
@@ -242,7 +282,10 @@ class _Problem:
             missed = _unit(2 * k, i, give) - _unit(2 * k, k + i, give)
             loose.append((np.concatenate([row, missed]), low, high))
         cost = np.concatenate([self.weights * 1e-6, np.ones(2 * k)])
-        found = self._solve(cost, loose, extra=2 * k)
+        try:
+            found = self._solve(cost, loose, extra=2 * k)
+        except _UndecidedError:
+            return None
         return None if found.x is None else self._laid(found)
 
     def reason(self) -> Reason:
@@ -261,8 +304,10 @@ class _Problem:
             "twistweight_kgcm2": frame.second_xz / 1000,
         }
 
-    def _rows(self, names: Sequence[str]) -> Iterator[tuple[np.ndarray[Any, Any], float, float]]:
-        """Each demand as low ≤ row·x ≤ high."""
+    def _rows(
+        self, names: Sequence[str], lost_twist: float = 0.0
+    ) -> Iterator[tuple[np.ndarray[Any, Any], float, float]]:
+        """Each demand as low ≤ row·x ≤ high; ``lost_twist`` is what is lost of twist weight later."""
         frame, p = self.frame, self.aim.axis_cm
         columns = [c.moments for c in self.candidates.columns]
         for name in names:
@@ -283,9 +328,9 @@ class _Problem:
                     now = frame.swingweight_kgcm2(p)
                     yield row, low - now, high - now
                 case _:
-                    # Sites to either side cancel in X; one aside costs X²/M, some thousandths.
                     row = np.array([m.second_xz / 1000 for m in columns])
-                    yield row, low - frame.second_xz / 1000, high - frame.second_xz / 1000
+                    now = frame.second_xz / 1000 - lost_twist
+                    yield row, low - now, high - now
 
     def _scaled(
         self, names: Sequence[str]
@@ -346,13 +391,20 @@ class _Problem:
         constraints = LinearConstraint(
             matrix, np.array([low for _, low, _ in full]), np.array([high for _, _, high in full])
         )
-        return milp(
+        found = milp(
             np.concatenate([cost, np.zeros(n + extra - len(cost)), *prices]),
             integrality=whole,
             bounds=Bounds(np.zeros(width), upper),
             constraints=constraints if full else None,
             options={"time_limit": self.seconds, "mip_rel_gap": _GAP},
         )
+        if found.x is None and found.status == _TIME_RAN_OUT:
+            raise _UndecidedError
+        return found
+
+
+class _UndecidedError(Exception):
+    """Time ran out before a plan was found or ruled out."""
 
 
 def _in_use(

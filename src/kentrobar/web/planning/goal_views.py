@@ -103,7 +103,8 @@ def school(request: HttpRequest, frame_pk: int, key: str) -> HttpResponse:
     if key != LEAST:
         return HttpResponse("")
     context: dict[str, Any] = {
-        "reasons": reasons(found, frame, units), "is_searched": True, "frame": frame,
+        "reasons": reasons(found, frame, units), "is_searched": found.is_proven,
+        "is_undecided": not found.is_proven, "frame": frame,
         "typed": request.GET.items(),
     }  # fmt: skip
     if found.nearest:
