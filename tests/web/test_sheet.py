@@ -9,10 +9,14 @@ import pytest
 from pypdf import PdfReader
 
 from kentrobar.core.steps import OrderOfWork
+from kentrobar.exchange import models
+from kentrobar.exchange.documents import answer_predict, read_document
 from kentrobar.web.kit.demo import lay_plan
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
+from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.true_size import rim_rulers
 
 DPI = 300
 MM = DPI / 25.4
@@ -73,9 +77,6 @@ def test_true_size_measures_true_at_300_dpi(laid, client, plan, paper):
 
 def test_marks_lie_at_their_arc_length(laid, client, plan):
     """The strip of 19 cm ends 190 mm from the tip: 20 mm into the second part of the ruler."""
-    from kentrobar.web.planning.board import Board
-    from kentrobar.web.planning.true_size import rim_rulers
-
     plan.refresh_from_db()
     (ruler,) = rim_rulers(Board.of(plan), Units())
     ends = [segment.start_mm + x for segment in ruler.segments for x, mark in segment.marks
@@ -116,6 +117,22 @@ def test_the_drawing_is_a_picture_of_its_own(laid, client, plan):
     root = ElementTree.fromstring(response.content)  # noqa: S314 - our own
     assert root.tag == "{http://www.w3.org/2000/svg}svg"
     assert "http" not in response.content.decode().replace("http://www.w3.org/2000/svg", "")
+
+
+def test_drawing_and_exchange_file_lie_in_the_sheet(laid, client, plan):
+    """What is handed on in one file: the command line predicts the same from what is inside."""
+    inside = PdfReader(BytesIO(pages(client, plan))).attachments
+    (svg, (drawn,)), (document, (exported,)) = sorted(
+        inside.items(), key=lambda item: item[0][-3:]
+    )[::-1]
+    assert svg.endswith(".svg")
+    assert ElementTree.fromstring(drawn).tag.endswith("svg")  # noqa: S314 - our own
+    assert document.endswith(".json")
+    answer = answer_predict(read_document(exported, models.PredictRequest))
+    after = Board.of(Plan.objects.get(pk=plan.pk)).prediction.after
+    assert answer.after.swingweight_kgcm2.value == pytest.approx(
+        after.swingweight_kgcm2.value, abs=1e-4
+    )
 
 
 def test_cutting_takes_it_off_the_roll(laid, client, plan, technician):

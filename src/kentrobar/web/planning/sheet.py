@@ -20,9 +20,12 @@ STATIC = Path(__file__).resolve().parents[1] / "static"
 PAPERS = {"a4": "A4", "letter": "Letter"}
 
 
-def sheet_pdf(context: dict[str, Any]) -> bytes:
-    """The PDF of a plan's bench sheet; ``context`` is that of the board with ``paper``."""
-    return _pdf("planning/sheet.html", context)
+def sheet_pdf(context: dict[str, Any], files: Mapping[str, str]) -> bytes:
+    """The PDF of a plan's bench sheet, with files inside it by name.
+
+    ``context`` is that of the board with ``paper``.
+    """
+    return _pdf("planning/sheet.html", context, files)
 
 
 def card_pdf(context: dict[str, Any]) -> bytes:
@@ -35,9 +38,9 @@ def drawing_style() -> str:
     return (STATIC / "css" / "sheet-drawing.css").read_text()
 
 
-def _pdf(template: str, context: dict[str, Any]) -> bytes:
+def _pdf(template: str, context: dict[str, Any], files: Mapping[str, str] | None = None) -> bytes:
     # Imported at the first sheet: it takes longer to load than all the rest of the application.
-    from weasyprint import CSS, HTML
+    from weasyprint import CSS, HTML, Attachment
     from weasyprint.text.fonts import FontConfiguration
 
     fonts = FontConfiguration()
@@ -45,7 +48,9 @@ def _pdf(template: str, context: dict[str, Any]) -> bytes:
     size = CSS(string=f"@page {{ size: {PAPERS[context['paper']]} portrait }}", font_config=fonts)
     style = CSS(filename=STATIC / "css" / "sheet.css", font_config=fonts)
     return HTML(string=html, base_url=STATIC.as_uri()).write_pdf(
-        stylesheets=[style, size], font_config=fonts
+        stylesheets=[style, size],
+        font_config=fonts,
+        attachments=[Attachment(string=text, name=name) for name, text in (files or {}).items()],
     )
 
 

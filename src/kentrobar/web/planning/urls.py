@@ -1,6 +1,13 @@
 from django.urls import path
 
-from kentrobar.web.planning import compare_views, goal_views, gram_views, reach_views, views
+from kentrobar.web.planning import (
+    compare_views,
+    file_views,
+    goal_views,
+    gram_views,
+    reach_views,
+    views,
+)
 
 app_name = "planning"
 urlpatterns = [
@@ -24,7 +31,7 @@ urlpatterns = [
     path("<int:pk>/cut", views.cut, name="cut"),
     path("<int:pk>/archive", views.archive, name="archive"),
     path("<int:pk>/move", views.move, name="move"),
-    path("<int:pk>/sheet.pdf", views.bench_sheet, name="sheet"),
-    path("<int:pk>/plan.svg", views.picture, name="picture"),
-    path("<int:pk>/plan.json", views.export, name="export"),
+    path("<int:pk>/sheet.pdf", file_views.bench_sheet, name="sheet"),
+    path("<int:pk>/plan.svg", file_views.picture, name="picture"),
+    path("<int:pk>/plan.json", file_views.export, name="export"),
 ]

@@ -1,4 +1,4 @@
-"""Plans: the list, the board, its changes, the sheet and the file."""
+"""Plans: the list, the board and its changes; what is done with a whole plan."""
 
 from __future__ import annotations
 
@@ -8,7 +8,6 @@ from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
-from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.errors import KentrobarError
@@ -17,11 +16,11 @@ from kentrobar.core.sites import site_choices
 from kentrobar.core.steps import ORDERS, OrderOfWork
 from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.frames.queries import frames_of
-from kentrobar.web.planning import drawing, presenting, services, sheet
+from kentrobar.web.planning import presenting, services
 from kentrobar.web.planning.actions import act
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.compare_views import MOST_COMPARED
-from kentrobar.web.planning.imports import export_plan
+from kentrobar.web.planning.context import board_context
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.parameters import Hand
 from kentrobar.web.planning.queries import (
@@ -29,11 +28,9 @@ from kentrobar.web.planning.queries import (
     materials_by_id,
     plans_in_full,
     plans_of,
-    shelf_of,
 )
 from kentrobar.web.planning.refusals import ObjectedError
 from kentrobar.web.planning.wording import face_choices
-from kentrobar.web.shops.models import User
 
 
 def plan_list(request: HttpRequest) -> HttpResponse:
@@ -67,7 +64,7 @@ def create(request: HttpRequest) -> HttpResponse:
 def board(request: HttpRequest, pk: int) -> HttpResponse:
     """The plan board."""
     plan = get_object_or_404(plans_in_full(request.user), pk=pk)
-    context = _board_context(plan, request.user)
+    context = board_context(plan, request.user)
     balance = plan.frame.measured.balance_cm
     context["sites"] = site_choices(
         plan.frame.outline, balance.value if isinstance(balance, Estimate) else None
@@ -88,43 +85,6 @@ def board(request: HttpRequest, pk: int) -> HttpResponse:
     context["starts"] = presenting.completion_starts(request.user.units)
     context["faces"] = face_choices(plan.frame.outline)
     return render(request, "planning/board.html", context)
-
-
-def _board_context(plan: Plan, user: User) -> dict[str, Any]:
-    shown = Board.of(plan)
-    units, shelf = user.units, list(shelf_of(user))
-    texts = presenting.numbers(shown, units)
-    outline = shown.outline
-    backdrop = drawing.backdrop_of(outline)
-    before = shown.prediction.before.balance_cm
-    before_x = drawing.fulcrum_x(before)
-    rows = presenting.rows(shown, units, texts, shelf)
-    by_id = {material.pk: material for material in shelf}
-    objections = presenting.objections_shown(shown.objections(by_id))
-    return {
-        "plan": plan,
-        "frame": plan.frame,
-        "units": units,
-        "shelf": shelf,
-        "backdrop": backdrop,
-        "keep_outs": drawing.keep_outs_shown(outline, plan.frame.circumstances),
-        "height": backdrop.height(len(shown.pieces)),
-        "axis": {
-            "x": drawing.x_mm(plan.axis_cm),
-            "top": backdrop.middle - drawing.AXIS_HALF_MM,
-            "text": units.axis_text(plan.axis_cm),
-        },
-        "fulcrum_before": before_x and drawing.fulcrum_points(before_x, backdrop.fulcrum_y),
-        "fulcrum_after": presenting.shapes(shown, only=0)["fulcrum"],
-        "cards": presenting.specs_shown(shown, units, texts),
-        "rows": rows,
-        "objections": objections,
-        "steps": sheet.steps_shown(shown, plan.order_of_work, units, rows, shelf),
-        "order": sheet.order_shown(plan.order_of_work),
-        "hold": presenting.hold_text(shown, units),
-        "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
-        "cautions": shown.cautions(shelf),
-    }
 
 
 @require_POST
@@ -196,7 +156,7 @@ def _action(request: HttpRequest) -> tuple[str, Any, Hand]:
 
 
 def _parts(request: HttpRequest, plan: Plan) -> dict[str, Any]:
-    context = _board_context(plan, request.user)
+    context = board_context(plan, request.user)
     fragments = ("laid", "pieces", "specs", "cautions", "hold", "steps")
     return {
         "version": plan.version,
@@ -229,43 +189,6 @@ def _conflict(plan: Plan, error: services.ConflictError) -> JsonResponse:
         "version": plan.version,
     }
     return JsonResponse(answer, status=409)
-
-
-@require_GET
-def bench_sheet(request: HttpRequest, pk: int) -> HttpResponse:
-    """The bench sheet as a PDF, on A4 or US Letter."""
-    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
-    paper = "letter" if request.GET.get("paper") == "letter" else "a4"
-    context = _board_context(plan, request.user) | {"paper": paper, "made_by": request.user}
-    context |= sheet.sheet_parts(Board.of(plan), context)
-    response = HttpResponse(sheet.sheet_pdf(context), content_type="application/pdf")
-    response["Content-Disposition"] = f'inline; filename="{_file_name(plan)}-{paper}.pdf"'
-    return response
-
-
-@require_GET
-def picture(request: HttpRequest, pk: int) -> HttpResponse:
-    """The drawing of the plan as an SVG file."""
-    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
-    context = _board_context(plan, request.user) | {"drawing_style": sheet.drawing_style()}
-    drawn = render_to_string("planning/_drawing.html", context)
-    response = HttpResponse(drawn, content_type="image/svg+xml")
-    response["Content-Disposition"] = f'attachment; filename="{_file_name(plan)}.svg"'
-    return response
-
-
-@require_GET
-def export(request: HttpRequest, pk: int) -> HttpResponse:
-    """The plan as a kentrobar/1 file."""
-    plan = get_object_or_404(plans_of(request.user), pk=pk)
-    document = export_plan(plan).model_dump_json(indent=2, exclude_none=True)
-    response = HttpResponse(document, content_type="application/json")
-    response["Content-Disposition"] = f'attachment; filename="{_file_name(plan)}.json"'
-    return response
-
-
-def _file_name(plan: Plan) -> str:
-    return slugify(f"{plan.frame.label} {plan.name}")[:80] or "plan"
 
 
 @require_POST
