@@ -61,7 +61,6 @@ def _spec_rows(plans: list[tuple[Specs, Specs]], units: Units) -> list[dict[str,
 
 def _column(plan: Plan, shelf: dict[int, Material], units: Units) -> dict[str, Any]:
     board = Board.of(plan)
-    backdrop = drawing.backdrop_of(board.outline)
     texts = presenting.numbers(board, units)
     uses = [
         Use(laid, material and material.unit_price, (material and material.g_per_cm) or 0.0)
@@ -70,10 +69,12 @@ def _column(plan: Plan, shelf: dict[int, Material], units: Units) -> dict[str, A
     ]
     found = appraise(uses, board.outline)
     return {
-        "plan": plan, "board": board, "frame": plan.frame, "backdrop": backdrop,
-        "height": backdrop.fulcrum_y + drawing.FULCRUM_MM + 2,
+        "plan": plan, "board": board, "frame": plan.frame,
+        "drawing": drawing.small_drawing(
+            [laid.piece for laid in board.pieces], board.outline,
+            board.prediction.after.balance_cm, f"{plan.name} on {plan.frame.label}",
+        ),
         "rows": presenting.rows(board, units, texts, shelf.values()),
-        "fulcrum": presenting.shapes(board, only=0)["fulcrum"],
         "appraisal": found,
         "minutes": f"{found.minutes:.0f} min",
         "money": "a price is missing" if found.money is None else f"{found.money:.2f}",

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 from kentrobar.core.circumstances import Circumstances, keep_outs
 from kentrobar.core.estimates import Estimate, Quantity
@@ -174,6 +175,25 @@ def drawn_paths(piece: Piece, outline: Outline) -> list[str]:
     middle = backdrop_of(outline).middle
     closed = not isinstance(piece, RimStrip)
     return [_path(shape, middle, closed) for shape in piece_paths(piece, outline)]
+
+
+def small_drawing(
+    pieces: Iterable[Piece], outline: Outline, balance_cm: Quantity, label: str
+) -> dict[str, Any]:
+    """A plan in small: the frame with its pieces over a line, and where it balances."""
+    backdrop = backdrop_of(outline)
+    x = fulcrum_x(balance_cm)
+    return {
+        "label": label,
+        "backdrop": backdrop,
+        "height": backdrop.fulcrum_y + FULCRUM_MM + 2,
+        "fulcrum": "" if x is None else fulcrum_points(x, backdrop.fulcrum_y),
+        "pieces": [
+            {"removed": piece.removed, "is_strip": isinstance(piece, RimStrip),
+             "paths": drawn_paths(piece, outline)}
+            for piece in pieces
+        ],
+    }  # fmt: skip
 
 
 def anchor_of(piece: Piece, outline: Outline) -> RimPoint:

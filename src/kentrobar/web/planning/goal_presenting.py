@@ -14,6 +14,7 @@ from kentrobar.core.units import points_headlight
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, shown_specs
 from kentrobar.web.planning.board import laid_of
+from kentrobar.web.planning.drawing import small_drawing
 from kentrobar.web.planning.goal_forms import AimForm
 from kentrobar.web.planning.wording import where_text
 
@@ -35,6 +36,10 @@ def card(proposal: Proposal, form: AimForm, frame: Frame, units: Units) -> dict[
         "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,
         "minutes": f"{found.minutes:.0f}",
         "money": "" if found.money is None else f"{found.money:.2f}",
+        "drawing": small_drawing(
+            proposal.pieces, frame.outline, proposal.prediction.after.balance_cm,
+            f"{proposal.school.title} on {frame.label}",
+        ),
         "pieces": [piece_text(piece, frame, units) for piece in proposal.pieces],
         "specs": specs(proposal.prediction, units),
     }  # fmt: skip
