@@ -26,7 +26,7 @@ from kentrobar.core.matching import match  # noqa: E402
 from kentrobar.core.pieces import Plug, Sleeve, effect_of  # noqa: E402
 from kentrobar.core.plans import predict  # noqa: E402
 from kentrobar.core.proposals import propose  # noqa: E402
-from kentrobar.core.supply import Supply  # noqa: E402
+from kentrobar.core.supply import Supply, Workpiece  # noqa: E402
 from kentrobar.web.frames.models import Frame, SpecSheet  # noqa: E402
 from kentrobar.web.kit.demo import SIGN_IN  # noqa: E402
 from kentrobar.web.measuring.models import Instrument, Reading  # noqa: E402
@@ -258,7 +258,7 @@ def bench_matching() -> dict[str, float]:
         )
     )
     aims = (random_aim(random, random_plan(random)) for _ in range(PROPOSED))
-    proposed = [timed(lambda aim=aim: propose(REED, RACKET, aim, SUPPLY), 1)[0] for aim in aims]
+    proposed = [timed(lambda aim=aim: propose(WORK, aim), 1)[0] for aim in aims]
     return {
         "three proposals, ms median": statistics.median(proposed) * 1e3,
         "three proposals, ms p95": statistics.quantiles(proposed, n=20)[-1] * 1e3,
@@ -274,7 +274,7 @@ def bench_matching() -> dict[str, float]:
 
 
 FEASIBLE, IMPOSSIBLE, PROPOSED = 2000, 500, 60
-SUPPLY = Supply("tape", Estimate(0.2, 0.004), "putty")
+WORK = Workpiece(RACKET, Supply("tape", Estimate(0.2, 0.004), "putty"), REED)
 FRAMES, READINGS_A_FRAME = 5000, 10
 
 

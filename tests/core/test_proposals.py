@@ -1,5 +1,7 @@
 """From a wish in words to plans that can be laid."""
 
+from dataclasses import replace
+
 import pytest
 
 from kentrobar.core.blocked import parse_blocked
@@ -13,14 +15,19 @@ from kentrobar.core.objections import Laid, objections
 from kentrobar.core.outline import Face
 from kentrobar.core.pieces import Plug, RimStrip
 from kentrobar.core.plans import predict
-from kentrobar.core.proposals import SCHOOLS, propose, propose_by
+from kentrobar.core.proposals import SCHOOLS, Way, propose, propose_by
 from kentrobar.core.specs import MeasuredSpecs
-from kentrobar.core.supply import Supply, sites_to_use
+from kentrobar.core.supply import Supply, Workpiece, sites_to_use
 from tests.core.frames import PADDLE, RACKET, REED, point
 
 SUPPLY = Supply("Lead tape", Estimate(0.2, 0.004), "Putty")
 MUDLARK = MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), Estimate(112, 1), 5.0,
                         Estimate(6.1, 0.2))  # fmt: skip
+RACKET_WORK = Workpiece(RACKET, SUPPLY, REED)
+
+
+def with_supply(work=RACKET_WORK, **changes):
+    return replace(work, supply=work.supply._replace(**changes))
 
 
 def wished(key, measured, outline, axis_cm):
@@ -35,7 +42,7 @@ def wished(key, measured, outline, axis_cm):
 )
 def test_every_wish_is_reached_by_all_that_is_proposed(key, measured, outline, axis):
     aim = wished(key, measured, outline, axis)
-    found, first = propose(measured, outline, aim, SUPPLY)
+    found, first = propose(Workpiece(outline, SUPPLY, measured), aim)
     assert bool(found) == first.is_feasible
     assert found or first.reason
     for proposal in found:
@@ -43,7 +50,7 @@ def test_every_wish_is_reached_by_all_that_is_proposed(key, measured, outline, a
             value = getattr(proposal.prediction.after, name).value
             assert low - 1e-6 <= value <= high + 1e-6
         # Under the bumper a strip lies farther out than on the inner face, so it may weigh less.
-        if not proposal.school.is_hidden:
+        if proposal.school.way is not Way.HIDDEN:
             assert proposal.found.added_g >= found[0].found.added_g - 1e-6
         assert all(p.material in ("Lead tape", "Putty") for p in proposal.pieces)
     assert len({tuple(p.pieces) for p in found}) == len(found) <= 3
@@ -54,14 +61,14 @@ def test_every_school_keeps_what_it_says(key):
     """Whatever the wish: sites, layers, fittings and materials are those of the school."""
     cap = Choice("cap", (Plug(mass_g=Estimate(6.0), from_cm=0, to_cm=2.2, material="cap"),))
     tape_off = Choice("tape", (point(4.0, 60, removed=True),))
-    supply = SUPPLY._replace(
+    work = with_supply(
         putty="Silicone", clean=("Removable", 1.9), swaps=(cap,), removals=(tape_off,),
         module=("Module", 3.0), most_layers=2,
     )  # fmt: skip
     school, met = SCHOOLS[key], 0
     for wish in GOALS:
         aim = wished(wish, REED, RACKET, 10.0)
-        proposal, answer = propose_by(key, REED, RACKET, aim, supply)
+        proposal, answer = propose_by(key, work, aim)
         if proposal is None:
             assert bool(answer.reason) == (key == "least")
             continue
@@ -69,14 +76,16 @@ def test_every_school_keeps_what_it_says(key):
         for name, (low, high) in aim.bounds.items():
             assert low - 1e-6 <= getattr(proposal.prediction.after, name).value <= high + 1e-6
         materials = {piece.material for piece in proposal.pieces if not piece.removed}
-        assert ("Silicone" in materials) <= (not school.is_clean)
-        assert ("cap" in materials) <= school.swaps
-        assert any(piece.removed for piece in proposal.pieces) <= school.removes
+        assert ("Silicone" in materials) <= (school.way is not Way.CLEAN)
+        assert ("cap" in materials) <= (school.way is Way.SWAPPED)
+        assert any(piece.removed for piece in proposal.pieces) <= (school.way is Way.TAKEN_OFF)
         assert materials <= (
-            {"Module"} if school.is_trial else {"Lead tape", "Silicone", "Removable", "cap"}
+            {"Module"}
+            if school.way is Way.CLIPPED
+            else {"Lead tape", "Silicone", "Removable", "cap"}
         )
         strips = [piece for piece in proposal.pieces if isinstance(piece, RimStrip)]
-        assert all((strip.face is Face.BUMPER) == school.is_hidden for strip in strips)
+        assert all((strip.face is Face.BUMPER) == (school.way is Way.HIDDEN) for strip in strips)
         assert all(strip.layers <= 2 for strip in strips)
     assert met or key in ("heft", "swaps", "trial")
 
@@ -84,7 +93,7 @@ def test_every_school_keeps_what_it_says(key):
 def test_fewest_pieces_are_no_more_than_those_of_the_least_weight():
     for wish in GOALS:
         aim = wished(wish, REED, RACKET, 10.0)
-        least, few = (propose_by(key, REED, RACKET, aim, SUPPLY)[0] for key in ("least", "fewest"))
+        least, few = (propose_by(key, RACKET_WORK, aim)[0] for key in ("least", "fewest"))
         assert len(few.pieces) <= len(least.pieces)
         assert few.found.added_g >= least.found.added_g - 1e-6
 
@@ -93,37 +102,39 @@ def test_what_comes_off_reaches_what_no_added_weight_can():
     """A swing weight below the frame's: the dampener goes, and its weight counts as weight moved."""
     off = Choice("dampener", (point(2.0, 36, removed=True),))
     lower = Aim({"swingweight_kgcm2": (316.0, 317.0)})
-    assert propose_by("least", REED, RACKET, lower, SUPPLY)[0] is None
-    proposal, _ = propose_by("removes", REED, RACKET, lower, SUPPLY._replace(removals=(off,)))
+    assert propose_by("least", RACKET_WORK, lower)[0] is None
+    proposal, _ = propose_by("removes", with_supply(removals=(off,)), lower)
     assert proposal.pieces == off.pieces
     assert proposal.found.added_g == pytest.approx(2.0)
     assert proposal.prediction.change.mass_g.value == pytest.approx(-2.0)
 
 
 def test_a_second_layer_is_laid_only_where_one_does_not_do():
-    thin = SUPPLY._replace(g_per_cm=Estimate(0.1, 0.002), is_lead=True)
+    thin = with_supply(
+        Workpiece(PADDLE, SUPPLY, MUDLARK), g_per_cm=Estimate(0.1, 0.002), is_lead=True
+    )
+    thick = with_supply(thin, most_layers=3)
     aim = wished("steadier", MUDLARK, PADDLE, 5.0)
-    assert propose_by("least", MUDLARK, PADDLE, aim, thin)[0] is None
-    proposal, _ = propose_by("least", MUDLARK, PADDLE, aim, thin._replace(most_layers=3))
+    assert propose_by("least", thin, aim)[0] is None
+    proposal, _ = propose_by("least", thick, aim)
     assert {strip.layers for strip in proposal.pieces if isinstance(strip, RimStrip)} == {2}
     easy = wished("power", MUDLARK, PADDLE, 5.0)
-    proposal, _ = propose_by("least", MUDLARK, PADDLE, easy, thin._replace(most_layers=3))
+    proposal, _ = propose_by("least", thick, easy)
     assert {strip.layers for strip in proposal.pieces if isinstance(strip, RimStrip)} == {1}
 
 
 def test_lead_never_lies_under_a_grip_and_no_putty_in_a_foam_handle():
-    usual = sites_to_use(RACKET, SUPPLY)
+    usual = sites_to_use(RACKET_WORK)
     assert {"handle_top", "handle_middle", "cavity"} <= usual.keys()
-    careful = sites_to_use(
-        RACKET, SUPPLY._replace(is_lead=True), Circumstances(handle=HandleBuild.FOAM)
-    )
+    foam = Circumstances(handle=HandleBuild.FOAM)
+    careful = sites_to_use(replace(with_supply(is_lead=True), circumstances=foam))
     assert not {"handle_top", "handle_middle", "cavity"} & careful.keys()
     assert "butt_cap" in careful
 
 
 def test_quicker_never_means_a_lower_swing_weight():
     aim = wished("quicker", REED, RACKET, 10.0)
-    found, _ = propose(REED, RACKET, aim, SUPPLY)
+    found, _ = propose(RACKET_WORK, aim)
     for proposal in found:
         assert proposal.prediction.change.balance_cm.value < -0.4
         assert proposal.prediction.change.swingweight_kgcm2.value >= 0
@@ -131,9 +142,9 @@ def test_quicker_never_means_a_lower_swing_weight():
 
 def test_schools_keep_to_their_sites():
     aim = wished("hold", REED, RACKET, 10.0)
-    sites = sites_to_use(RACKET, SUPPLY)
+    sites = sites_to_use(RACKET_WORK)
     labels = {sites[key].label for key in SCHOOLS["polarized"].sites if key in sites}
-    polarized, _ = propose_by("polarized", REED, RACKET, aim, SUPPLY)
+    polarized, _ = propose_by("polarized", RACKET_WORK, aim)
     assert {piece.label for piece in polarized.pieces} <= labels
 
 
@@ -143,7 +154,9 @@ def test_blocked_stretches_and_posts_stay_clear_on_both_sides():
     for post in PostHold:
         about = Circumstances(blocked=blocked, post=post, handle=HandleBuild.FOAM)
         for goal in ("hold", "steadier"):
-            found, _ = propose(REED, RACKET, wished(goal, REED, RACKET, 10.0), SUPPLY, about)
+            found, _ = propose(
+                replace(RACKET_WORK, circumstances=about), wished(goal, REED, RACKET, 10.0)
+            )
             assert found
             for proposal in found:
                 laid = [Laid(piece, MaterialKind.EDGE_TAPE) for piece in proposal.pieces]
@@ -151,22 +164,20 @@ def test_blocked_stretches_and_posts_stay_clear_on_both_sides():
 
 
 def test_hidden_lies_under_the_bumper_within_its_reach():
-    about = Circumstances(bumper_reach_cm=55.0)
-    sites = sites_to_use(RACKET, SUPPLY, about, is_hidden=True)
+    work = replace(RACKET_WORK, circumstances=Circumstances(bumper_reach_cm=55.0))
+    sites = sites_to_use(work, is_hidden=True)
     line = RACKET.rim(Face.BUMPER)
     for site in sites.values():
         if isinstance(site, RimSite):
             assert site.face is Face.BUMPER
             assert line.point(site.end.arc_length(line)).y >= 55.0 - 0.01
-    proposal, _ = propose_by(
-        "hidden", REED, RACKET, wished("hold", REED, RACKET, 10.0), SUPPLY, about
-    )
+    proposal, _ = propose_by("hidden", work, wished("hold", REED, RACKET, 10.0))
     assert all(p.face is Face.BUMPER for p in proposal.pieces if isinstance(p, RimStrip))
 
 
 def test_a_kept_grip_size_lays_nothing_under_the_grip():
-    assert "handle_middle" in sites_to_use(RACKET, SUPPLY)
-    assert "handle_middle" not in sites_to_use(RACKET, SUPPLY, keeps_grip=True)
+    assert "handle_middle" in sites_to_use(RACKET_WORK)
+    assert "handle_middle" not in sites_to_use(replace(RACKET_WORK, keeps_grip=True))
 
 
 def test_unknown_specs_are_left_out_of_a_wish():

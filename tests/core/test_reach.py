@@ -10,11 +10,11 @@ from kentrobar.core.matching import Aim, match
 from kentrobar.core.plans import predict
 from kentrobar.core.reach import SECOND_SPECS, reach
 from kentrobar.core.specs import MeasuredSpecs
-from kentrobar.core.supply import Supply, sites_to_use
+from kentrobar.core.supply import Supply, Workpiece, sites_to_use
 from tests.core.frames import RACKET, REED, point
 
 SITES = [
-    *(site for site in sites_to_use(RACKET, Supply("tape", Estimate(0.2), "putty")).values()
+    *(site for site in sites_to_use(Workpiece(RACKET, Supply("tape", Estimate(0.2), "putty"))).values()
       if isinstance(site, PointSite)),
     PointSite(label="tip", y_cm=67.5, max_g=30),
     PointSite(label="sides", y_cm=52, x_cm=12.5, mirrored=True),

@@ -3,41 +3,41 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.candidates import Site
-from kentrobar.core.circumstances import Circumstances
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.matching import Aim, Match, match
-from kentrobar.core.outline import Outline
+from kentrobar.core.matching import Aim, Match
+from kentrobar.core.matching import match as solve
 from kentrobar.core.pieces import Piece, RimStrip, total_mass_g
 from kentrobar.core.plans import Prediction, predict
-from kentrobar.core.specs import MeasuredSpecs
-from kentrobar.core.supply import ANYWHERE, Supply, clipped_on, sites_to_use
+from kentrobar.core.supply import Supply, Workpiece, clipped_on, sites_to_use
 
 MOST_PROPOSALS: Final = 3
 LEAST: Final = "least"  # the key of the school that uses every site
 SOLVE_SECONDS: Final = 3.0  # for each school
 
 
-class School(NamedTuple):
-    """A way of placing weight: its name, its reason, the sites it uses (none named: all usual ones).
+class Way(StrEnum):
+    """What a school does with its sites."""
 
-    ``is_hidden`` lays the rim's strips under bumper and grommet strip, ``fewest`` asks for few pieces
-    rather than little weight, ``is_clean`` only what comes off clean; ``swaps`` and ``removes`` touch
-    what is fitted, ``is_trial`` clips on.
-    """
+    AS_USUAL = "as_usual"
+    HIDDEN = "hidden"  # the rim's strips lie under bumper and grommet strip
+    CLEAN = "clean"  # only what comes off clean
+    SWAPPED = "swapped"  # grip and cap make way for heavier ones
+    TAKEN_OFF = "taken_off"  # what is fitted makes room
+    CLIPPED = "clipped"  # modules, for a trial
+    FEWEST = "fewest"  # few pieces rather than little weight
+
+
+class School(NamedTuple):
+    """A way of placing weight: its name, its reason, the sites it uses (none named: all usual ones)."""
 
     title: str
     reason: str
     sites: frozenset[str] = frozenset()
-    is_hidden: bool = False
-    fewest: bool = False
-    is_clean: bool = False
-    swaps: bool = False
-    removes: bool = False
-    is_trial: bool = False
+    way: Way = Way.AS_USUAL
 
 
 _HOOP = frozenset(
@@ -65,10 +65,10 @@ SCHOOLS: Final = MappingProxyType({
     ),
     "hidden": School(
         "Hidden", "Strips under bumper and grommet strip, the rest in the handle: nothing shows, and "
-        "the strings come out for it.", _HOOP | _HANDLE, is_hidden=True,
+        "the strings come out for it.", _HOOP | _HANDLE, Way.HIDDEN,
     ),
     "removable": School(
-        "Removable", "All of it comes off again and leaves nothing.", is_clean=True,
+        "Removable", "All of it comes off again and leaves nothing.", way=Way.CLEAN,
     ),
     "handle": School(
         "Handle only", "Out of sight and easily undone; it moves the swing weight hardly at all.",
@@ -80,18 +80,18 @@ SCHOOLS: Final = MappingProxyType({
     ),
     "swaps": School(
         "Grip and cap first", "Another grip or a heavier cap does what it can, tape in the hoop the rest.",
-        _HOOP, swaps=True,
+        _HOOP, Way.SWAPPED,
     ),
     "removes": School(
         "Take off first", "What is fitted makes room: the only way to a lower swing weight.",
-        removes=True,
+        way=Way.TAKEN_OFF,
     ),
     "trial": School(
         "Trial with modules", "Clipped on for a hit before anything is cut; they slide and catch the "
-        "air, so lay it in tape after.", is_trial=True,
+        "air, so lay it in tape after.", way=Way.CLIPPED,
     ),
     "fewest": School(
-        "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", fewest=True,
+        "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", way=Way.FEWEST,
     ),
 })  # fmt: skip
 
@@ -119,46 +119,27 @@ class Proposal:
         ))  # fmt: skip
 
 
-def _sites_of_school(
-    school: School,
-    measured: MeasuredSpecs,
-    outline: Outline,
-    supply: Supply,
-    circumstances: Circumstances,
-    layers: int,
-    keeps_grip: bool,
-) -> list[Site]:
+def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Site]:
     """What one school lays, clips on, exchanges and takes off; nothing where it has no means of its own."""
-    if school.is_trial:
-        return list(clipped_on(outline, supply))
-    if (
-        (school.is_clean and not supply.clean)
-        or (school.swaps and not supply.swaps)
-        or (school.removes and not supply.removals)
-    ):
-        return []
-    if school.is_clean:
-        supply = supply.removable()
-    balance = measured.balance_cm
-    sites = sites_to_use(
-        outline, supply, circumstances, layers=layers, is_hidden=school.is_hidden,
-        keeps_grip=keeps_grip, balance_cm=balance.value if isinstance(balance, Estimate) else None,
-    )  # fmt: skip
+    supply = work.supply
+    more: tuple[Site, ...] = ()
+    match school.way:
+        case Way.CLIPPED:
+            return list(clipped_on(work))
+        case Way.CLEAN if supply.clean:
+            work = replace(work, supply=supply.removable())
+        case Way.SWAPPED if supply.swaps:
+            more = supply.swaps
+        case Way.TAKEN_OFF if supply.removals:
+            more = supply.removals
+        case Way.CLEAN | Way.SWAPPED | Way.TAKEN_OFF:
+            return []
+    sites = sites_to_use(work, layers=layers, is_hidden=school.way is Way.HIDDEN)
     wanted = school.sites or _USUAL
-    used = [site for key, site in sites.items() if key.partition(".")[0] in wanted]
-    return [*used, *(supply.swaps * school.swaps), *(supply.removals * school.removes)]
+    return [*(site for key, site in sites.items() if key.partition(".")[0] in wanted), *more]
 
 
-def propose_by(
-    key: str,
-    measured: MeasuredSpecs,
-    outline: Outline,
-    aim: Aim,
-    supply: Supply,
-    circumstances: Circumstances = ANYWHERE,
-    *,
-    keeps_grip: bool = False,
-) -> tuple[Proposal | None, Match]:
+def propose_by(key: str, work: Workpiece, aim: Aim) -> tuple[Proposal | None, Match]:
     """The plan of one school for an aim, or None, and the solver's answer.
 
     Strips lie in as few layers as will do. The answer of ``least`` says why where there is no plan.
@@ -166,38 +147,29 @@ def propose_by(
     Raises:
         SpecError: a spec that is aimed at but was never measured.
     """
-    school = SCHOOLS[key]
+    school, outline = SCHOOLS[key], work.outline
     found = Match(False)
-    for layers in range(1, supply.most_layers + 1):
-        sites = _sites_of_school(
-            school, measured, outline, supply, circumstances, layers, keeps_grip
-        )
+    for layers in range(1, work.supply.most_layers + 1):
+        sites = _sites_of_school(school, work, layers)
         if sites:
-            found = match(
-                measured, sites, aim, length_cm=outline.length_cm, outline=outline,
-                seconds=SOLVE_SECONDS, explain=key == LEAST and layers == supply.most_layers,
-                fewest=school.fewest,
+            found = solve(
+                work.measured, sites, aim, length_cm=outline.length_cm, outline=outline,
+                seconds=SOLVE_SECONDS, explain=key == LEAST and layers == work.supply.most_layers,
+                fewest=school.way is Way.FEWEST,
             )  # fmt: skip
         if found.is_feasible:
             break
-    found = replace(
-        found, pieces=_of_roll(found.pieces, supply), nearest=_of_roll(found.nearest, supply)
-    )
+    pieces, nearest = (_of_roll(each, work.supply) for each in (found.pieces, found.nearest))
+    found = replace(found, pieces=pieces, nearest=nearest)
     if not found.is_feasible:
         return None, found
     prediction = predict(
-        measured, found.pieces, length_cm=outline.length_cm, axis_cm=aim.axis_cm, outline=outline
+        work.measured, pieces, length_cm=outline.length_cm, axis_cm=aim.axis_cm, outline=outline
     )
     return Proposal(key, school, found, prediction), found
 
 
-def propose(
-    measured: MeasuredSpecs,
-    outline: Outline,
-    aim: Aim,
-    supply: Supply,
-    circumstances: Circumstances = ANYWHERE,
-) -> tuple[list[Proposal], Match]:
+def propose(work: Workpiece, aim: Aim) -> tuple[list[Proposal], Match]:
     """The first three different plans for an aim, the lightest first, and the answer of the lightest.
 
     Where the aim cannot be met at all the list is empty, and the answer says why.
@@ -205,16 +177,16 @@ def propose(
     Raises:
         SpecError: a spec that is aimed at but was never measured.
     """
-    lightest, first = propose_by(LEAST, measured, outline, aim, supply, circumstances)
+    lightest, first = propose_by(LEAST, work, aim)
     if lightest is None:
         return [], first
     found = [lightest]
     for key in SCHOOLS:
-        other, _ = propose_by(key, measured, outline, aim, supply, circumstances)
-        if other and all(other.places != each.places for each in found):
-            found.append(other)
         if len(found) == MOST_PROPOSALS:
             break
+        other = None if key == LEAST else propose_by(key, work, aim)[0]
+        if other and all(other.places != each.places for each in found):
+            found.append(other)
     return sorted(found, key=lambda proposal: proposal.found.added_g), first
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 from itertools import pairwise
 from typing import Final, NamedTuple
 
@@ -23,9 +24,11 @@ from kentrobar.core.pieces import Plug, Sleeve
 from kentrobar.core.placing import clock_place
 from kentrobar.core.sites import Site as Place
 from kentrobar.core.sites import Zone, shaft_ends, sites_of
+from kentrobar.core.specs import MeasuredSpecs
 
 MOST_PARTS: Final = 2  # of one site, where keep-outs part it
 ANYWHERE: Final = Circumstances()
+NOTHING_READ: Final = MeasuredSpecs()
 BRIDGE_CLOCK_MIN: Final = 300.0  # below it a racket's shafts run into the hoop
 LEAST_STRIP_CM: Final = 2.0  # shorter ones hardly stick
 LEAST_PIECE_G: Final = 0.5
@@ -60,35 +63,45 @@ class Supply(NamedTuple):
         return self._replace(putty=name, putty_g_cm3=density)
 
 
-def sites_to_use(
-    outline: Outline,
-    supply: Supply,
-    circumstances: Circumstances = ANYWHERE,
-    *,
-    layers: int = 1,
-    is_hidden: bool = False,
-    keeps_grip: bool = False,
-    balance_cm: float | None = None,
-) -> dict[str, Site]:
+@dataclass(frozen=True)
+class Workpiece:
+    """One frame that is planned for: its outline, what there is to lay, what was read and is known of it.
+
+    ``keeps_grip`` leaves the handle free under the hand.
+    """
+
+    outline: Outline
+    supply: Supply
+    measured: MeasuredSpecs = NOTHING_READ
+    circumstances: Circumstances = ANYWHERE
+    keeps_grip: bool = False
+
+    @property
+    def places(self) -> dict[str, Place]:
+        """The named places by key; the balance point where it is known."""
+        balance = self.measured.balance_cm
+        known = balance.value if isinstance(balance, Estimate) else None
+        return {place.key: place for place in sites_of(self.outline, known)}
+
+
+def sites_to_use(work: Workpiece, *, layers: int = 1, is_hidden: bool = False) -> dict[str, Site]:
     """The frame's named places as sites of the solver, by key: stretches of rim, bodies else.
 
     Stretches that must stay clear are left out on both sides, so that pairs stay even; a site that is
     parted by them has keys such as "twelve" and "twelve.2".
     """
+    places, supply = work.places, work.supply
     found: dict[str, Site] = {}
-    for key, label, start, end in _rim_borders(outline):
-        found |= _rim_sites(
-            outline, supply, circumstances, layers, is_hidden, key, label, start, end
-        )
-    places = {place.key: place for place in sites_of(outline, balance_cm)}
+    for border in _rim_borders(work.outline):
+        found |= _rim_sites(work, border, layers, is_hidden)
     for key in ("throat", "balance_point"):
         if key in places:
-            found[key] = _beside_shaft(places[key], outline, supply, layers)
+            found[key] = _beside_shaft(places[key], work, layers)
     if not supply.is_lead:
-        found["handle_top"] = _on_bevels(places["handle_top"], supply, layers)
-        if not keeps_grip:
-            found["handle_middle"] = _on_bevels(places["handle_middle"], supply, layers)
-    if circumstances.handle in (HandleBuild.HOLLOW, HandleBuild.TRAP_DOOR):
+        found["handle_top"] = _on_bevels(places["handle_top"], work, layers)
+        if not work.keeps_grip:
+            found["handle_middle"] = _on_bevels(places["handle_middle"], work, layers)
+    if work.circumstances.handle in (HandleBuild.HOLLOW, HandleBuild.TRAP_DOOR):
         in_cavity = (CAP_DEPTH_CM + 0.1, 2 * places["cavity"].y_cm - CAP_DEPTH_CM - 0.1)
         found["cavity"] = _filled(places["cavity"], supply, in_cavity, radius_cm=1.0)
     in_cap = (CAP_DEPTH_CM / 4, 3 * CAP_DEPTH_CM / 4)
@@ -96,27 +109,29 @@ def sites_to_use(
     return found
 
 
-def _beside_shaft(place: Place, outline: Outline, supply: Supply, layers: int) -> PointSite:
+def _beside_shaft(place: Place, work: Workpiece, layers: int) -> PointSite:
     """Tape along both shafts (or a paddle's sides), told as compact: it lies about one place."""
     room = SHORT_STRIP_CM
     if place.key == "throat":
-        (_, top), (_, bottom) = shaft_ends(outline)
+        (_, top), (_, bottom) = shaft_ends(work.outline)
         room = 0.8 * (top - bottom)
-    density = supply.g_per_cm.value
+    density = work.supply.g_per_cm.value
     return PointSite(
         label=place.label, y_cm=round(place.y_cm, 2), x_cm=round(place.x_cm, 2), mirrored=True,
-        material=supply.tape, step_g=supply.step_cm * density, max_g=room * density * layers,
-        least_g=LEAST_STRIP_CM * density,
+        material=work.supply.tape, step_g=work.supply.step_cm * density,
+        max_g=room * density * layers, least_g=LEAST_STRIP_CM * density,
     )  # fmt: skip
 
 
-def _on_bevels(place: Place, supply: Supply, layers: int) -> PointSite:
+def _on_bevels(place: Place, work: Workpiece, layers: int) -> PointSite:
     """Strips on the two flat bevels, in pairs."""
-    pair_g = 2 * SHORT_STRIP_CM * supply.g_per_cm.value
-    start = max(place.y_cm - SHORT_STRIP_CM / 2, 0.0)
-    body = Sleeve(mass_g=supply.g_per_cm, from_cm=start, to_cm=start + SHORT_STRIP_CM)
+    density = work.supply.g_per_cm
+    pair_g = 2 * SHORT_STRIP_CM * density.value
+    highest = work.outline.handle_length_cm - SHORT_STRIP_CM
+    start = min(max(place.y_cm - SHORT_STRIP_CM / 2, 0.0), highest)
+    body = Sleeve(mass_g=density, from_cm=start, to_cm=start + SHORT_STRIP_CM)
     return PointSite(
-        label=place.label, y_cm=place.y_cm, material=supply.tape, like=body, step_g=pair_g,
+        label=place.label, y_cm=place.y_cm, material=work.supply.tape, like=body, step_g=pair_g,
         max_g=pair_g * layers,
     )  # fmt: skip
 
@@ -131,11 +146,11 @@ def _filled(place: Place, supply: Supply, span: tuple[float, float], radius_cm: 
     )  # fmt: skip
 
 
-def clipped_on(outline: Outline, supply: Supply) -> Iterator[Site]:
+def clipped_on(work: Workpiece) -> Iterator[Site]:
     """Modules on the rim at its named places."""
-    if supply.module:
-        name, each_g = supply.module
-        for place in sites_of(outline):
+    if work.supply.module:
+        name, each_g = work.supply.module
+        for place in sites_of(work.outline):
             if place.zone is Zone.RIM:
                 yield PointSite(
                     label=place.label, y_cm=round(place.y_cm, 2), x_cm=round(place.x_cm, 2),
@@ -144,8 +159,17 @@ def clipped_on(outline: Outline, supply: Supply) -> Iterator[Site]:
                 )  # fmt: skip
 
 
-def _rim_borders(outline: Outline) -> Iterator[tuple[str, str, float, float]]:
-    """Key, label, first and last clock minute of the rim's sites: each ends half way to the next."""
+class _Border(NamedTuple):
+    """A rim site's name, and between which clock minutes it lies."""
+
+    key: str
+    label: str
+    start_min: float
+    end_min: float
+
+
+def _rim_borders(outline: Outline) -> Iterator[_Border]:
+    """The rim's sites on the right side: each ends half way to the next."""
     rim = [s for s in sites_of(outline) if s.zone is Zone.RIM and s.clock is not None]
     hours = [s.clock.minutes for s in rim if s.clock is not None]
     if outline.sport is Sport.TENNIS:
@@ -153,32 +177,30 @@ def _rim_borders(outline: Outline) -> Iterator[tuple[str, str, float, float]]:
     borders = [0.0, *((a + b) / 2 for a, b in pairwise(hours)), hours[-1]]
     for site, start, end in zip(rim, borders, borders[1:], strict=False):
         if site.clock is not None and end - start >= 10 and site.clock.minutes <= BRIDGE_CLOCK_MIN:
-            yield site.key, site.label, start, end
+            yield _Border(site.key, site.label, start, end)
 
 
 def _rim_sites(
-    outline: Outline, supply: Supply, circumstances: Circumstances, layers: int, is_hidden: bool,
-    key: str, label: str, start: float, end: float,
-) -> Iterator[tuple[str, Site]]:  # fmt: skip
-    face = outline.usual_face
-    if is_hidden:
-        if outline.sport is not Sport.TENNIS:
-            return
-        face = Face.BUMPER
+    work: Workpiece, border: _Border, layers: int, is_hidden: bool
+) -> Iterator[tuple[str, Site]]:
+    outline, supply = work.outline, work.supply
+    if is_hidden and outline.sport is not Sport.TENNIS:
+        return
+    face = Face.BUMPER if is_hidden else outline.usual_face
     line = outline.rim(face)
-    last = (
-        min(line.at_clock(end), bumper_reach_s(circumstances, outline))
-        if is_hidden
-        else line.at_clock(end)
-    )
-    outs = both_sides(keep_outs(circumstances, outline, face))
-    free = free_stretches(line.at_clock(start), last, outs, line.length if line.closed else 0.0)
+    last = line.at_clock(border.end_min)
+    if is_hidden:
+        last = min(last, bumper_reach_s(work.circumstances, outline))
+    outs = both_sides(keep_outs(work.circumstances, outline, face))
+    turn = line.length if line.closed else 0.0
+    free = free_stretches(line.at_clock(border.start_min), last, outs, turn)
     longest = sorted(free, key=lambda part: part.start - part.end)[:MOST_PARTS]
     for count, part in enumerate(longest, 1):
         if part.end - part.start < LEAST_STRIP_CM:
             continue
-        yield f"{key}.{count}" if count > 1 else key, RimSite(
-            label=label, start=clock_place(line, part.start), end=clock_place(line, part.end),
-            mirrored=True, g_per_cm=supply.g_per_cm.value, face=face, step_cm=supply.step_cm,
-            least_cm=LEAST_STRIP_CM, layers=layers, material=supply.tape,
+        yield f"{border.key}.{count}" if count > 1 else border.key, RimSite(
+            label=border.label, start=clock_place(line, part.start),
+            end=clock_place(line, part.end), mirrored=True, g_per_cm=supply.g_per_cm.value,
+            face=face, step_cm=supply.step_cm, least_cm=LEAST_STRIP_CM, layers=layers,
+            material=supply.tape,
         )  # fmt: skip

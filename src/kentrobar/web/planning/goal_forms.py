@@ -13,14 +13,14 @@ from kentrobar.core.materials import Form
 from kentrobar.core.pieces import Piece
 from kentrobar.core.plans import predict
 from kentrobar.core.specs import Specs
-from kentrobar.core.supply import Supply
+from kentrobar.core.supply import Workpiece
 from kentrobar.core.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
 from kentrobar.web.frames.forms import BalanceField
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
 from kentrobar.web.materials.models import Material
-from kentrobar.web.planning.means import supply_for
+from kentrobar.web.planning.means import supply_for, workpiece_of
 from kentrobar.web.planning.presenting import CUTTING_STEPS
 
 _FIELD_OF = {"mass_g": "mass", "balance_cm": "balance", "swingweight_kgcm2": "swingweight",
@@ -126,16 +126,18 @@ class AimForm(forms.Form):
             kept.add("mass_g")
         return Aim(bounds, self.axis_cm, frozenset(kept))
 
-    def supply(self) -> Supply:
-        """What there is to lay; the usual of the shelf where the form was not filled in."""
+    def workpiece(self) -> Workpiece:
+        """The frame with what there is to lay; the usual of the shelf where the form was not filled in."""
         shelf = self.shelf.values()
         if not self.is_valid():
-            return supply_for(self.frame, shelf, None, None)
+            return workpiece_of(self.frame, supply_for(self.frame, shelf, None, None))
         typed = self.cleaned_data
-        return supply_for(
+        keeps_grip = typed["keep_grip"]
+        supply = supply_for(
             self.frame, shelf, typed["tape"], typed["putty"], step_cm=typed["step"].base,
-            layers=typed["layers"], keeps_grip=typed["keep_grip"],
+            layers=typed["layers"], keeps_grip=keeps_grip,
         )  # fmt: skip
+        return workpiece_of(self.frame, supply, keeps_grip=keeps_grip)
 
     def material_of(self, piece: Piece) -> Material | None:
         """What a proposed piece is cut from; None for what is taken away."""

@@ -79,10 +79,7 @@ def _answer(
     key = LEAST if key == NEAREST else key
     if key not in SCHOOLS or not form.is_valid():
         raise Http404
-    proposal, found = propose_by(
-        key, frame.measured, frame.outline, form.aim(), form.supply(), frame.circumstances,
-        keeps_grip=form.cleaned_data["keep_grip"],
-    )  # fmt: skip
+    proposal, found = propose_by(key, form.workpiece(), form.aim())
     return form, proposal, found
 
 

@@ -10,7 +10,7 @@ from kentrobar.core.candidates import Choice
 from kentrobar.core.estimates import Estimate
 from kentrobar.core.materials import Form, MaterialKind, Undo
 from kentrobar.core.pieces import Piece
-from kentrobar.core.supply import Supply
+from kentrobar.core.supply import Supply, Workpiece
 from kentrobar.core.taking_away import EASILY_OFF, take_off
 from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.frames.models import Frame
@@ -18,6 +18,11 @@ from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.laying import Order, lay, sites_named
 
 USUAL_DENSITY = Estimate(0.1, 0.002)  # g/cm, where a shop has no tape
+
+
+def workpiece_of(frame: Frame, supply: Supply, *, keeps_grip: bool = False) -> Workpiece:
+    """The frame as the solver is given it."""
+    return Workpiece(frame.outline, supply, frame.measured, frame.circumstances, keeps_grip)
 
 
 def supply_for(

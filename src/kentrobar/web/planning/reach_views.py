@@ -34,7 +34,7 @@ def possible(request: HttpRequest, frame_pk: int) -> HttpResponse:
     second = request.GET.get("second")
     second = second if second in SECOND_SPECS else SECOND_SPECS[0]
     form = AimForm(request.GET, frame=frame, shelf=shelf_of(request.user), units=units)
-    supply = form.supply()
+    work = form.workpiece()
     specs = {spec.key: spec for spec in shown_specs(units)}
     across, up = specs.get("balance_cm") or specs["points_headlight"], specs[second]
     context: dict[str, Any] = {
@@ -43,9 +43,7 @@ def possible(request: HttpRequest, frame_pk: int) -> HttpResponse:
         "across": across, "up": up, "problem": problem,
         "typed": [(k, v) for k, v in request.GET.items() if k not in ("most", "second")],
     }  # fmt: skip
-    sites = list(
-        sites_to_use(frame.outline, supply, frame.circumstances, layers=supply.most_layers).values()
-    )
+    sites = list(sites_to_use(work, layers=work.supply.most_layers).values())
     try:
         found = reach(
             frame.measured, sites, frame.outline, most_g=most_g, axis_cm=frame.measured.axis_cm,
