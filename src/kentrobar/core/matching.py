@@ -32,6 +32,7 @@ NOUNS: Final = MappingProxyType(
     {"mass_g": "static weight", "balance_cm": "balance", "swingweight_kgcm2": "swing weight",
      "twistweight_kgcm2": "twist weight"}
 )  # fmt: skip
+_TWIST: Final = "twistweight_kgcm2"
 UNITS: Final = MappingProxyType(
     {
         "mass_g": "g",
@@ -49,7 +50,7 @@ _PER_PIECE_G: Final = 1e-5  # where asked for, the plan with fewer pieces of two
 _PIECE_COUNTS_G: Final = (
     500.0  # what a piece costs where the fewest are asked for: more than any plan
 )
-_MOST_TRIES: Final = 4
+_MOST_TRIES: Final = 8
 _TIME_RAN_OUT: Final = 1  # scipy.optimize.milp's status
 _SLACK: Final = 1e-7  # relative; by which bounds are drawn in, so that rounding stays within them
 
@@ -238,19 +239,24 @@ class _Problem:
             found = self._solve(self.weights, rows, per_piece_g=per_piece_g)
             if found.x is None:
                 return None
-            now = self._lost_twist(self._laid(found))
-            if now <= lost or "twistweight_kgcm2" not in names:
+            missed = self._missed_twist(self._laid(found)) if _TWIST in names else 0.0
+            if missed <= 0:
                 break
-            lost = 1.02 * now  # a little more, so that the next answer is there
+            lost += 1.02 * missed  # a little more, so that the next answer is there
         return found
-
-    def _lost_twist(self, x: np.ndarray[Any, Any]) -> float:
-        aside = sum(c.moments.first_x * n for c, n in zip(self.candidates.columns, x, strict=True))
-        mass = self.frame.mass + float(self.masses @ x)
-        return float(aside**2 / mass / 1000) if mass > 0 else 0.0
 
     def _laid(self, found: OptimizeResult) -> np.ndarray[Any, Any]:
         return np.asarray(found.x[: len(self.masses)])
+
+    def _missed_twist(self, x: np.ndarray[Any, Any]) -> float:
+        """By how much a solution misses the least twist weight, kg·cm²; 0 or less where it does not."""
+        if _TWIST not in self.aim.bounds or self.frame.mass <= 0:
+            return 0.0
+        whole = self.frame
+        for column, count in zip(self.candidates.columns, x, strict=True):
+            if count:
+                whole = whole.plus(column.moments.times(float(count)))
+        return self.aim.bounds[_TWIST][0] - whole.twistweight_kgcm2
 
     def _clashing(self) -> tuple[str, ...]:
         demanded = [name for name in SPECS if name in self.aim.bounds]
