@@ -32,8 +32,11 @@ STARTING_PUTTY = {"g": "3 g", "oz": "0.1 oz"}
 CUTTING_STEPS = {"cm": ("0.5", "cm"), "mm": ("5", "mm"), "in": ("0.25", "in")}
 
 
-def numbers(board: Board, units: Units) -> dict[str, str]:
-    """Every number of the board by the name of its place on the page."""
+def numbers(board: Board, units: Units, moved: int | None = None) -> dict[str, str]:
+    """Every number of the board by the name of its place on the page.
+
+    Where one piece alone has ``moved``, what stays as it was of the others is left out.
+    """
     prediction = board.prediction
     shown: dict[str, str] = {}
     for spec in shown_specs(units):
@@ -53,9 +56,11 @@ def numbers(board: Board, units: Units) -> dict[str, str]:
     shown["beside-change"] = beside_balance(prediction.change, units, change=True)
     for laid, share in zip(board.pieces, board.shares, strict=True):
         n = laid.number
+        shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
+        if moved not in (None, n):
+            continue
         shown[f"lever-{n}"] = f"{units.length_text(share.lever_cm)} {units.length}"
         shown[f"share-{n}"] = f"{share.swingweight_kgcm2:+.2f}".replace("-", "−")
-        shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
         shown[f"mass-{n}"] = units.piece_mass_text(total_mass_g(laid.piece))
         place = drawing.place_text(laid.piece, board.outline, units.length_text)
         shown[f"place-{n}"] = f"{place} {units.length}"

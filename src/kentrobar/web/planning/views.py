@@ -98,8 +98,9 @@ def preview(request: HttpRequest, pk: int) -> JsonResponse:
     except KentrobarError as error:
         return _refusal(error)
     number = request.POST.get("piece", "")
-    shapes = presenting.shapes(shown, int(number) if number.isdecimal() else None)
-    return JsonResponse({"numbers": presenting.numbers(shown, request.user.units), **shapes})
+    moved = int(number) if number.isdecimal() else None
+    texts = presenting.numbers(shown, request.user.units, moved)
+    return JsonResponse({"numbers": texts, **presenting.shapes(shown, moved)})
 
 
 @require_POST
