@@ -37,12 +37,13 @@ def in_parts(length_cm: float, sold_cm: float) -> list[float]:
 
     A rest too short to hold shares the last strip with it.
     """
-    whole, rest = divmod(length_cm + _EXACT_CM, sold_cm)
-    parts = [sold_cm] * int(whole)
-    if rest > 2 * _EXACT_CM:
-        parts.append(rest - _EXACT_CM)
-        if len(parts) > 1 and rest < LEAST_PART_CM:
-            parts[-2:] = [(sold_cm + rest - _EXACT_CM) / 2] * 2
+    whole = int((length_cm + _EXACT_CM) // sold_cm)
+    rest = length_cm - whole * sold_cm
+    parts = [sold_cm] * whole
+    if rest > _EXACT_CM:
+        parts.append(rest)
+        if whole and rest < LEAST_PART_CM:
+            parts[-2:] = [(sold_cm + rest) / 2] * 2
     return parts
 
 
@@ -74,16 +75,16 @@ def cut_list(wanted: Iterable[Wanted], sold_cm: float | None) -> list[SoldStrip]
 
     What is longer than a strip is cut in parts.
     """
-    if sold_cm is None:
-        longest_first = sorted(wanted, key=lambda each: (-each.length_cm, each.piece))
-        return [SoldStrip(tuple(longest_first), math.inf)] if longest_first else []
     parts = [
         each._replace(length_cm=part)
         for each in wanted
-        for part in in_parts(each.length_cm, sold_cm)
+        for part in ([each.length_cm] if sold_cm is None else in_parts(each.length_cm, sold_cm))
     ]
+    longest_first = sorted(parts, key=lambda part: (-part.length_cm, part.piece))
+    if sold_cm is None:
+        return [SoldStrip(tuple(longest_first), math.inf)] if longest_first else []
     strips: list[SoldStrip] = []
-    for each in sorted(parts, key=lambda part: (-part.length_cm, part.piece)):
+    for each in longest_first:
         fitting = [s for s in strips if s.offcut_cm + _EXACT_CM >= each.length_cm]
         tightest = min(fitting, key=lambda strip: strip.offcut_cm, default=SoldStrip((), sold_cm))
         if fitting:

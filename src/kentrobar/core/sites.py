@@ -54,8 +54,11 @@ def region_at(outline: Outline, s: float) -> str:
 @lru_cache(maxsize=256)
 def _regions(outline: Outline) -> tuple[tuple[float, str], ...]:
     line = outline.rim(Face.OUTER)
-    rim = [site for site in sites_of(outline) if site.clock is not None]
-    return tuple((line.at_clock(s.clock.minutes), s.label) for s in rim if s.clock is not None)
+    return tuple(
+        (line.at_clock(site.clock.minutes), site.label)
+        for site in sites_of(outline)
+        if site.clock is not None
+    )
 
 
 # What a paddle is laid at in one go beside its single sites: a label, and the sites it is made of.

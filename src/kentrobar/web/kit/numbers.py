@@ -43,9 +43,14 @@ class Units:
         return _number(LENGTH.from_base(cm, self.ruler), decimals)
 
     @property
+    def tape(self) -> str:
+        """What a roll of tape is measured out in."""
+        return "in" if self.length == "in" else "cm"
+
+    @property
     def line_density(self) -> str:
         """Tape is told by the gram per length, by whom counts in ounces too."""
-        return "g/in" if self.length == "in" else "g/cm"
+        return f"g/{self.tape}"
 
     def line_density_text(self, g_per_cm: float) -> str:
         return f"{LINE_DENSITY.from_base(g_per_cm, self.line_density):.4g}"

@@ -156,7 +156,7 @@ class StockForm(forms.Form):
     def __init__(self, data: Any, material: Material, units: Units) -> None:
         super().__init__(data)
         self.fields["amount"] = amount_field(material.form, "Amount", required=True, positive=False)
-        usual = {Form.TAPE: "in" if units.length == "in" else "cm", Form.PUTTY: units.mass}
+        usual = {Form.TAPE: units.tape, Form.PUTTY: units.mass}
         self.initial["amount"] = ("", usual.get(material.form, material.unit))
         self.order_fields(["why", "amount", "note"])
         style_fields(self)

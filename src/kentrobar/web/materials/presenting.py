@@ -28,8 +28,7 @@ def amount_text(material: Material, amount: float, units: Units) -> str:
     """So much of it: a length of tape, a weight of putty, a count of the rest."""
     match material.form:
         case Form.TAPE:
-            unit = "in" if units.length == "in" else "cm"
-            return f"{_plain(LENGTH.from_base(amount, unit))} {unit}"
+            return f"{_plain(LENGTH.from_base(amount, units.tape))} {units.tape}"
         case Form.PUTTY:
             return f"{units.mass_text(amount)} {units.mass}"
         case _:

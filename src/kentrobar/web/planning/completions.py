@@ -8,7 +8,7 @@ from typing import Any
 from kentrobar.core import completing, taking_away
 from kentrobar.core.errors import PieceError
 from kentrobar.core.estimates import Estimate
-from kentrobar.core.materials import Form, Undo
+from kentrobar.core.materials import Form
 from kentrobar.core.outline import Face, Outline
 from kentrobar.core.pieces import WEIGHED_U_G, Piece
 from kentrobar.core.sites import Site, Zone, shaft_at
@@ -16,6 +16,7 @@ from kentrobar.web.frames.builds import worn_now
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.laying import ON_AXIS_CM, Order, lay, site_at
+from kentrobar.web.planning.means import usual_of
 from kentrobar.web.planning.parameters import Hand, Parameters, read_length, read_mass, read_number
 from kentrobar.web.planning.refusals import settled
 
@@ -64,9 +65,9 @@ def complete(board: Board, parameters: Parameters, hand: Hand) -> tuple[Board, s
 def _usual_material(site: Site, hand: Hand) -> Material:
     """A putty that comes off clean for the handle, a tape for the rest of the frame."""
     form = Form.PUTTY if site.zone in (Zone.HANDLE, Zone.CAVITY) else Form.TAPE
-    for material in hand.shelf().values():
-        if material.form is form and material.facts.undo is Undo.CLEAN:
-            return material
+    material = usual_of(hand.shelf().values(), form, is_clean=True)
+    if material:
+        return material
     raise PieceError(
         "Your shelf has nothing for it: put a tape and a putty on it first.", code="no_material"
     )

@@ -161,6 +161,7 @@ class KeepOutShown:
     reason: str
 
 
+@lru_cache(maxsize=256)
 def keep_outs_shown(outline: Outline, circumstances: Circumstances) -> list[KeepOutShown]:
     """Tie-off holes and the stringing machine's posts, where nothing should lie."""
     middle = backdrop_of(outline).middle

@@ -20,7 +20,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
 from kentrobar.web.materials.models import Material
-from kentrobar.web.planning.means import supply_for, workpiece_of
+from kentrobar.web.planning.means import workpiece_for
 from kentrobar.web.planning.presenting import CUTTING_STEPS
 
 _FIELD_OF = {"mass_g": "mass", "balance_cm": "balance", "swingweight_kgcm2": "swingweight",
@@ -130,14 +130,12 @@ class AimForm(forms.Form):
         """The frame with what there is to lay; the usual of the shelf where the form was not filled in."""
         shelf = self.shelf.values()
         if not self.is_valid():
-            return workpiece_of(self.frame, supply_for(self.frame, shelf, None, None))
+            return workpiece_for(self.frame, shelf)
         typed = self.cleaned_data
-        keeps_grip = typed["keep_grip"]
-        supply = supply_for(
+        return workpiece_for(
             self.frame, shelf, typed["tape"], typed["putty"], step_cm=typed["step"].base,
-            layers=typed["layers"], keeps_grip=keeps_grip,
+            layers=typed["layers"], keeps_grip=typed["keep_grip"],
         )  # fmt: skip
-        return workpiece_of(self.frame, supply, keeps_grip=keeps_grip)
 
     def material_of(self, piece: Piece) -> Material | None:
         """What a proposed piece is cut from; None for what is taken away."""

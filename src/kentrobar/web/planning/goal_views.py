@@ -100,8 +100,7 @@ def school(request: HttpRequest, frame_pk: int, key: str) -> HttpResponse:
     if key != LEAST:
         return HttpResponse("")
     context: dict[str, Any] = {
-        "reasons": reasons(found, frame, units), "is_searched": found.is_proven,
-        "is_undecided": not found.is_proven, "frame": frame,
+        "reasons": reasons(found, frame, units), "found": found, "frame": frame,
         "typed": request.GET.items(),
     }  # fmt: skip
     if found.nearest:

@@ -20,30 +20,31 @@ from kentrobar.web.planning.laying import Order, lay, sites_named
 USUAL_DENSITY = Estimate(0.1, 0.002)  # g/cm, where a shop has no tape
 
 
-def workpiece_of(frame: Frame, supply: Supply, *, keeps_grip: bool = False) -> Workpiece:
-    """The frame as the solver is given it."""
-    return Workpiece(frame.outline, supply, frame.measured, frame.circumstances, keeps_grip)
+def usual_of(shelf: Iterable[Material], form: Form, *, is_clean: bool = False) -> Material | None:
+    """The first of the shelf that is measured out so; with ``is_clean``, that comes off clean too."""
+    return next(
+        (m for m in shelf if m.form is form and (not is_clean or m.facts.undo is Undo.CLEAN)), None
+    )
 
 
-def supply_for(
+def workpiece_for(
     frame: Frame,
     shelf: Iterable[Material],
-    tape: Material | None,
-    putty: Material | None,
+    tape: Material | None = None,
+    putty: Material | None = None,
     *,
     step_cm: float = 0.5,
     layers: int = 1,
     keeps_grip: bool = False,
-) -> Supply:
-    """What the solver may lay on this frame; the first tape and putty of the shelf where none is named."""
+) -> Workpiece:
+    """The frame with what may be laid on it; the first tape and putty of the shelf where none is named."""
     shelf = list(shelf)
-    tape = tape or next((m for m in shelf if m.form is Form.TAPE), None)
-    putties = [m for m in shelf if m.form is Form.PUTTY]
-    putty = putty or next(iter(putties), None)
-    clean = next((m for m in putties if m.facts.undo is Undo.CLEAN), None)
+    tape = tape or usual_of(shelf, Form.TAPE)
+    putty = putty or usual_of(shelf, Form.PUTTY)
+    clean = usual_of(shelf, Form.PUTTY, is_clean=True)
     is_clean = putty is None or putty.facts.undo is Undo.CLEAN
     module = next((m for m in shelf if m.kind == MaterialKind.MODULE and m.each_g), None)
-    return Supply(
+    supply = Supply(
         tape.name if tape else "",
         tape.density if tape else USUAL_DENSITY,
         putty.name if putty else "",
@@ -56,6 +57,7 @@ def supply_for(
         module=(module.name, module.each_g) if module and module.each_g else None,
         clean=None if is_clean or clean is None else (clean.name, clean.density_g_cm3 or 1.0),
     )
+    return Workpiece(frame.outline, supply, frame.measured, frame.circumstances, keeps_grip)
 
 
 def _swaps(frame: Frame, shelf: list[Material], keeps_grip: bool) -> Iterator[Choice]:
