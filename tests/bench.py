@@ -21,20 +21,20 @@ from django.test import Client, override_settings  # noqa: E402
 from django.test.utils import CaptureQueriesContext, setup_test_environment  # noqa: E402
 from django.urls import path  # noqa: E402
 
-from kentrobar.core.estimates import Estimate  # noqa: E402
-from kentrobar.core.matching import match  # noqa: E402
-from kentrobar.core.pieces import Plug, Sleeve, effect_of  # noqa: E402
-from kentrobar.core.plans import predict  # noqa: E402
-from kentrobar.core.proposals import propose  # noqa: E402
-from kentrobar.core.supply import Supply, Workpiece  # noqa: E402
+from kentrobar.core.quantities.estimates import Estimate  # noqa: E402
+from kentrobar.core.solving.matching import match  # noqa: E402
+from kentrobar.core.solving.proposals import propose  # noqa: E402
+from kentrobar.core.solving.supply import Supply, Workpiece  # noqa: E402
+from kentrobar.core.weight.pieces import Plug, Sleeve, effect_of  # noqa: E402
+from kentrobar.core.weight.prediction import predict  # noqa: E402
 from kentrobar.web.frames.models import Frame, SpecSheet  # noqa: E402
-from kentrobar.web.kit.demo import SIGN_IN  # noqa: E402
 from kentrobar.web.measuring.models import Instrument, Reading  # noqa: E402
-from kentrobar.web.planning.board import Board  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
-from kentrobar.web.planning.services import save_board  # noqa: E402
+from kentrobar.web.planning.services import save_plan  # noqa: E402
+from kentrobar.web.planning.stored import laid_plan  # noqa: E402
 from kentrobar.web.shops.models import User  # noqa: E402
 from kentrobar.web.urls import urlpatterns as application  # noqa: E402
+from kentrobar.web.welcome.demo import SIGN_IN  # noqa: E402
 from tests.browser.conftest import start_chromium  # noqa: E402
 from tests.core.aiming import (  # noqa: E402
     SETTING,
@@ -200,12 +200,12 @@ def bench_browser(plan: Plan, base: str) -> dict[str, float]:
 def lay_more(plan: Plan, count: int) -> None:
     """Short strips round the lower hoop, clear of the one that is dragged, up to so many pieces."""
     plan.refresh_from_db()
-    board = Board.of(plan)
+    board = laid_plan(plan)
     tape = plan.shop.materials.get(name="Lead tape, quarter inch")
     while len(board.pieces) < count:
         piece = strip(9.0 * len(board.pieces) + 215, 1.0, material=tape.name)
         board = board.added(piece, tape.pk)
-    save_board(plan, board, plan.version, "laid the rest", None)
+    save_plan(plan, board, plan.version, "laid the rest", None)
 
 
 def page_weight(driver, address: str) -> float:

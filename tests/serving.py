@@ -14,7 +14,7 @@ from django.db import connection
 from selenium.webdriver.common.by import By
 
 from kentrobar.ops.cluster import free_port
-from kentrobar.web.kit.demo import SIGN_IN
+from kentrobar.web.welcome.demo import SIGN_IN
 
 
 def make_demo_database() -> None:

@@ -14,7 +14,7 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from kentrobar.core.errors import KentrobarError
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.exchange import documents, matches, models
 
 BAD_INPUT = 2

@@ -14,8 +14,8 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
-from kentrobar.web.kit.demo import load_demo
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.welcome.demo import load_demo
 
 FLAGS = (
     "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",

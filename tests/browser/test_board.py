@@ -7,11 +7,12 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.planning.actions import act
-from kentrobar.web.planning.board import Board
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.hand.actions import act
+from kentrobar.web.planning.hand.parameters import Asked
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.parameters import Hand
-from kentrobar.web.planning.services import save_board
+from kentrobar.web.planning.services import save_plan
+from kentrobar.web.planning.stored import laid_plan
 from tests.browser.conftest import plan_on
 
 pytestmark = pytest.mark.browser
@@ -25,7 +26,7 @@ def pieces_of(board):
 def shown(plan):
     """The prediction the database's state of the plan gives."""
     plan.refresh_from_db()
-    return Board.of(plan).prediction
+    return laid_plan(plan).prediction
 
 
 def agrees(page):
@@ -197,10 +198,8 @@ def somebody_else_lays_a_piece(board):
     person = plan.shop.people.get()
     tape = plan.shop.materials.get(name="Lead tape, quarter inch")
     order = {"material": str(tape.pk), "amount": "5 cm", "site": "six"}
-    changed, summary = act(
-        Board.of(plan), "add", order, Hand(person.units, lambda: {tape.pk: tape})
-    )
-    save_board(plan, changed, plan.version, summary, person)
+    asked = Asked(laid_plan(plan), order, person.units, lambda: shelf_of(person))
+    save_plan(plan, act("add", asked), plan.version, person)
 
 
 @pytest.mark.parametrize("choice", ["rebase", "copy", "drop"])

@@ -6,8 +6,8 @@ from selenium.webdriver.common.keys import Keys
 
 from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.measuring.instruments.starting import connect_simulated_bench
 from kentrobar.web.measuring.models import Instrument
-from kentrobar.web.measuring.starting import point_to_simulated_bench
 from tests.instruments.bench import running_bench
 
 pytestmark = pytest.mark.browser
@@ -131,7 +131,7 @@ def bench():
 
 def test_readings_are_taken_from_the_bench(page, bench):
     """Scale and board type by themselves; a machine that is unplugged says so and records nothing."""
-    point_to_simulated_bench(bench)
+    connect_simulated_bench(bench)
     Instrument.objects.filter(name="Bench machine").update(address="socket://127.0.0.1:9")
     frame = frame_named("Reed 100 A5")
     page.open(f"/measure/frames/{frame.pk}/")
@@ -151,7 +151,7 @@ def test_readings_are_taken_from_the_bench(page, bench):
 
 
 def test_the_gate_times_the_pendulum(page, bench):
-    point_to_simulated_bench(bench)
+    connect_simulated_bench(bench)
     frame = frame_named("Reed 100 A1")
     gate = Instrument.objects.get(name="Bench pendulum with light gate")
     page.open(f"/measure/frames/{frame.pk}/swing/pendulum?instrument={gate.pk}")

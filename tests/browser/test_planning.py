@@ -4,7 +4,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from kentrobar.core.proposals import SCHOOLS
+from kentrobar.core.solving.proposals import SCHOOLS
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.planning.models import Plan
 from tests.browser.conftest import plan_on

@@ -4,21 +4,25 @@ from __future__ import annotations
 
 import numpy as np
 
-from kentrobar.core.candidates import PointSite, RimSite, Site
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.matching import SPECS, Aim
-from kentrobar.core.outline import Face
-from kentrobar.core.pieces import ClockPlace, Piece, PointPiece, RimStrip
-from kentrobar.core.plans import predict
+from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.frame.places import ClockPlace
+from kentrobar.core.frame.rim import Face
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.solving.candidates import PointSlot, RimSlot, Slot
+from kentrobar.core.solving.matching import Aim
+from kentrobar.core.weight.pieces import Piece, PointPiece, RimStrip
+from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED
 
-SITES: list[Site] = [
-    RimSite(label="12", start=ClockPlace(660), end=ClockPlace(60), g_per_cm=0.1),
-    RimSite(label="10 and 2", start=ClockPlace(70), end=ClockPlace(150), g_per_cm=0.1, mirrored=True),
-    RimSite(label="3 and 9", start=ClockPlace(150), end=ClockPlace(220), g_per_cm=0.2, mirrored=True),
-    PointSite(label="throat", y_cm=33, x_cm=3, mirrored=True, step_g=0.5),
-    PointSite(label="handle top", y_cm=16, step_g=0.5),
-    PointSite(label="butt cap", y_cm=1.2, step_g=0.1),
+SITES: list[Slot] = [
+    RimSlot(label="12", start=ClockPlace(660), end=ClockPlace(60), g_per_cm=Estimate(0.1, 0.002)),
+    RimSlot(label="10 and 2", start=ClockPlace(70), end=ClockPlace(150), g_per_cm=Estimate(0.1, 0.002),
+            mirrored=True),
+    RimSlot(label="3 and 9", start=ClockPlace(150), end=ClockPlace(220), g_per_cm=Estimate(0.2, 0.004),
+            mirrored=True),
+    PointSlot(label="throat", y_cm=33, x_cm=3, mirrored=True, step_g=0.5),
+    PointSlot(label="handle top", y_cm=16, step_g=0.5),
+    PointSlot(label="butt cap", y_cm=1.2, step_g=0.1),
 ]  # fmt: skip
 TOLERANCES = {"mass_g": 0.5, "balance_cm": 0.05, "swingweight_kgcm2": 0.5, "twistweight_kgcm2": 0.1}
 SETTING = {"length_cm": 68.58, "outline": RACKET}
@@ -30,7 +34,7 @@ def random_plan(random: np.random.Generator) -> list[Piece]:
     for site in SITES:
         if random.uniform() < 0.4:
             continue
-        if isinstance(site, PointSite):
+        if isinstance(site, PointSlot):
             mass = Estimate(int(random.integers(1, 10)) * site.step_g)
             pieces.append(
                 PointPiece(mass_g=mass, y_cm=site.y_cm, x_cm=site.x_cm, mirrored=site.mirrored)
@@ -45,7 +49,7 @@ def random_plan(random: np.random.Generator) -> list[Piece]:
             RimStrip(
                 at=ClockPlace(line.clock_at(line.wrap(middle))),
                 length_cm=Estimate(steps * site.step_cm),
-                g_per_cm=Estimate(site.g_per_cm),
+                g_per_cm=site.g_per_cm,
                 mirrored=site.mirrored,
             )
         )
@@ -54,7 +58,7 @@ def random_plan(random: np.random.Generator) -> list[Piece]:
 
 def specs_with(pieces: list[Piece] | tuple[Piece, ...]) -> dict[str, float]:
     after = predict(REED, pieces, axis_cm=10.0, **SETTING).after
-    return {name: getattr(after, name).value for name in SPECS}
+    return {name: getattr(after, name).value for name in READ_BY_KEY}
 
 
 def random_aim(random: np.random.Generator, pieces: list[Piece]) -> Aim:

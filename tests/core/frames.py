@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from hypothesis import strategies as st
 
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.outline import (
-    CLOCK_MINUTES,
-    Face,
-    PaddleDimensions,
-    RacketDimensions,
-    outline_of,
-)
-from kentrobar.core.pieces import ClockPlace, Piece, Plug, PointPiece, RimStrip, Sleeve
-from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.frame.clock import CLOCK_MINUTES
+from kentrobar.core.frame.outline import PaddleDimensions, RacketDimensions, outline_of
+from kentrobar.core.frame.places import ClockPlace
+from kentrobar.core.frame.rim import Face
+from kentrobar.core.laying.plan import Baseline, LaidPiece, LaidPlan
+from kentrobar.core.laying.shelf import Stock
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.weight.materials import KINDS, MaterialKind
+from kentrobar.core.weight.pieces import Piece, Plug, PointPiece, RimStrip, Sleeve
 
 RACKET = outline_of(RacketDimensions(68.58, 34.2, 26.1, 23.0, 18.0, 645.16))
 PADDLE = outline_of(PaddleDimensions(41.9, 19.0))
@@ -29,6 +29,19 @@ def strip(minutes: float, length_cm: float = 6.0, **options: object) -> RimStrip
 
 def point(mass_g: float, y_cm: float, x_cm: float = 0.0, **options: object) -> PointPiece:
     return PointPiece(mass_g=Estimate(mass_g, 0.05), y_cm=y_cm, x_cm=x_cm, **options)
+
+
+def plan(pieces=(), measured=REED, outline=RACKET, axis_cm=10.0, **known) -> LaidPlan:
+    """A plan of these pieces; ``known`` are circumstances and fittings of its baseline."""
+    laid = tuple(LaidPiece(number, piece) for number, piece in enumerate(pieces, 1))
+    return LaidPlan(Baseline(outline, measured, **known), "Plan", axis_cm, laid)
+
+
+def stock(kind: MaterialKind, key: int = 1, **figures) -> Stock:
+    """One material of a shelf, by default a tape of 0.2 g/cm or a putty of 2 g/cm³."""
+    usual = {"name": KINDS[kind].label, "facts": KINDS[kind], "density": Estimate(0.2, 0.004),
+             "g_cm3": 2.0, "each_g": 6.0}  # fmt: skip
+    return Stock(key=key, kind=kind, **usual | figures)
 
 
 masses = st.floats(0.1, 30)

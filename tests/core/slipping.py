@@ -7,11 +7,18 @@ from dataclasses import replace
 
 import numpy as np
 
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.moments import swingweight_at_axis
-from kentrobar.core.outline import Sport
-from kentrobar.core.slips import Entry, Reference, TypedNumber, expect_earlier, expect_model, judge
-from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.moments import swingweight_at_axis
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.slips import (
+    Entry,
+    Reference,
+    TypedNumber,
+    expect_earlier,
+    expect_model,
+    judge,
+)
 
 MATTERS = 0.03  # a slip that changes any spec by more than this part
 _STRUNG_G, _GRIP_G = 16.8, 5.5

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given
 
 from kentrobar import cli
-from kentrobar.core.pieces import effect_of
+from kentrobar.core.weight.pieces import effect_of
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.documents import DocumentError, answer_predict, read_document
 from tests.core.frames import RACKET, pieces

@@ -7,7 +7,7 @@ from contextlib import contextmanager, suppress
 
 import pytest
 
-from kentrobar.core.timing import period_of
+from kentrobar.core.reading.timing import period_of
 from kentrobar.instruments.lines import USUAL_PATTERN, InstrumentError, compile_pattern, read_line
 from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.instruments.taking import Device, require_address, take_passes, take_reading

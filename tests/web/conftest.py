@@ -3,13 +3,14 @@
 import pytest
 from django.test import Client
 
-from kentrobar.core.estimates import NOT_MEASURED, Estimate
-from kentrobar.core.outline import PaddleDimensions, RacketDimensions
-from kentrobar.core.specs import MeasuredSpecs
-from kentrobar.web.frames.services import create_frame, plain_typing, record_specs
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.frame.outline import PaddleDimensions, RacketDimensions
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.web.frames.services import create_frame
+from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.shops.models import User
-from kentrobar.web.shops.services import open_shop
+from kentrobar.web.welcome.opening import open_shop
 
 
 def new_person(name):
@@ -25,8 +26,13 @@ def new_frame(person, label="Reed 100", dimensions=None, measured=None):
         Estimate(308.6, 0.1), Estimate(31.8, 0.05), Estimate(287, 1.0), 10.0, Estimate(13.6, 0.2)
     )
     frame = create_frame(person.shop, about=about, dimensions=dimensions, typed={})
-    record_specs(frame, measured, "playing", plain_typing(measured), person)
+    record(frame, Taking(measured, "playing", as_readings(measured)), person)
     return frame
+
+
+def words(response):
+    """The text of a page with its line breaks gone."""
+    return " ".join(response.content.decode().split())
 
 
 @pytest.fixture

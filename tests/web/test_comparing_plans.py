@@ -2,11 +2,11 @@
 
 import pytest
 
-from kentrobar.core.outline import RacketDimensions
+from kentrobar.core.frame.outline import RacketDimensions
 from kentrobar.web.materials.models import Material
-from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
+from kentrobar.web.planning.stored import laid_plan
 from tests.web.conftest import new_frame, new_person
 
 
@@ -81,7 +81,7 @@ def test_a_plan_is_predicted_on_another_frame(hand, client, plan, technician):
     made = Plan.objects.latest("pk")
     assert "lies on Long" in moved.content.decode()
     assert (made.frame, made.order_of_work) == (longer, "at_once")
-    before, after = (Board.of(p).prediction.change.swingweight_kgcm2.value
+    before, after = (laid_plan(p).prediction.change.swingweight_kgcm2.value
                      for p in (Plan.objects.get(pk=plan.pk), made))  # fmt: skip
     assert after > before  # the hoop lies farther from the hand
     assert plan.frame != longer

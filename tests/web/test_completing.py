@@ -3,7 +3,7 @@
 import pytest
 
 from kentrobar.web.frames.services import fit_accessories
-from kentrobar.web.planning.board import Board
+from kentrobar.web.planning.stored import laid_plan
 
 
 @pytest.fixture
@@ -15,7 +15,7 @@ def fitted(racket, technician):
 
 def change(plan):
     plan.refresh_from_db()
-    return Board.of(plan).prediction.change
+    return laid_plan(plan).prediction.change
 
 
 def complete(hand, kind, amount="", material="Removable putty"):

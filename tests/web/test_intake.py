@@ -4,12 +4,13 @@ import pytest
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.models import Frame, FrameFitting
-from kentrobar.web.frames.services import record_specs
+from kentrobar.web.materials.models import Accessory
+from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.shops.models import Client
-from tests.web.conftest import new_frame
+from tests.web.conftest import new_frame, words
 
 SHARED = {
     "player": "Ines", "model_name": "Reed 100", "build": "playing", "axis_0": "10", "axis_1": "cm",
@@ -35,7 +36,8 @@ def rows(*frames):
 
 
 def take_in(client, *frames, **changes):
-    return client.post("/frames/take-in/tennis", SHARED | rows(*frames) | changes)
+    ticked = {"fitted": [shelf.pk for shelf in Accessory.objects.filter(kind__in=SHARED["fitted"])]}
+    return client.post("/frames/take-in/tennis", SHARED | ticked | rows(*frames) | changes)
 
 
 def test_six_spares_in_one_table(client, technician):
@@ -62,7 +64,7 @@ def test_six_spares_in_one_table(client, technician):
 def test_a_known_client_and_model_need_little(client, technician):
     """The client is found whatever the case; the model brings its outline along."""
     take_in(client, SIX[0])
-    page = client.get("/frames/take-in/tennis?model_name=reed 100").content.decode()
+    page = words(client.get("/frames/take-in/tennis?model_name=reed 100"))
     assert "as of Reed 100 417" in page
     assert 'value="100"' in page
     assert '<option value="Ines">' in page
@@ -77,7 +79,7 @@ def test_a_known_client_and_model_need_little(client, technician):
         (("417", "heavy", "", ""), {}, "not a number"),
         (("417", "308.6", "72 cm", ""), {}, "beyond the frame"),
         (("417", "308.6", "31.8 cm", "1305"), {}, "is above what"),
-        (("417", "31.8", "308.6", "305"), {}, "Exchange weight and balance"),
+        (("417", "31.8", "308.6", "305"), {}, "Exchange static weight and balance"),
         (("417", "", "", ""), {"model_name": ""}, "required"),
         (("417", "", "", ""), {"pattern": "160"}, "such as 16 x 19"),
         (("417", "", "", ""), {"blocked": "nowhere"}, "no place on this rim"),
@@ -98,7 +100,7 @@ def test_an_odd_row_is_asked_about_and_may_be_kept(client):
     odd = ("423", "336.0", "31.8 cm", "305")
     page = take_in(client, odd)
     assert page.status_code == 422
-    assert "Keep these values and take in" in page.content.decode()
+    assert "Keep these values and take in" in words(page)
     assert take_in(client, odd, keep="1").status_code == 302
 
 
@@ -110,7 +112,8 @@ def test_a_paddle_comes_in_with_ounces(client, technician):
         "length_0": "16.5", "length_1": "in", "width_0": "7.5", "width_1": "in",
         "corner_radius_0": "4", "corner_radius_1": "cm", "shoulder_0": "5", "shoulder_1": "cm",
         "handle_length_0": "5.25", "handle_length_1": "in", "thickness_0": "16", "thickness_1": "mm",
-        "fitted": ["grip", "edge_tape"], "stated_build": "bare",
+        "fitted": [technician.shop.accessories.get(kind=kind).pk for kind in ("grip", "edge_tape")],
+        "stated_build": "bare",
     }  # fmt: skip
     saved = client.post(
         "/frames/take-in/pickleball", data | rows(("R1", "7 15/16", "23.8 cm", "112"))
@@ -237,7 +240,7 @@ def test_the_shops_own_weighings_win(client, technician):
 
 def test_a_frame_without_a_reading_still_has_its_fittings(client, technician):
     frame = new_frame(technician, "Unread", measured=MeasuredSpecs())
-    record_specs(frame, MeasuredSpecs(Estimate(300, 0.1)), "strung", {}, technician)
+    record(frame, Taking(MeasuredSpecs(Estimate(300, 0.1)), "strung"), technician)
     page = client.get(f"/frames/{frame.pk}/fittings?build=playing").content.decode()
     assert "unknown" in page
     assert "Nothing goes on or comes off" in page

@@ -2,7 +2,7 @@
 
 import pytest
 
-from kentrobar.core.materials import STARTING_SHELF
+from kentrobar.core.weight.materials import STARTING_SHELF
 from kentrobar.web.materials.models import Material, StockChange
 from tests.web.conftest import new_person
 
@@ -65,9 +65,9 @@ def test_layers_faces_and_division(hand, plan):
     mass = 2 * 2 * 3 * 1.0
     shown = hand.do("axis", value="10 cm").json()["html"]["specs"]
     assert f"+{mass:.1f}" in shown
-    assert hand.do("divide", piece=1, parts="4").status_code == 200
+    assert hand.do("divide", piece=1, amount="4").status_code == 200
     assert [p["piece"]["length_cm"]["value"] for p in hand.pieces] == [2.5] * 4
-    assert hand.do("divide", piece=1, parts="0").status_code == 422
+    assert hand.do("divide", piece=1, amount="0").status_code == 422
 
 
 @pytest.mark.parametrize(
@@ -125,7 +125,7 @@ def test_a_new_material_and_its_figures(client, technician):
     made = Material.objects.get(name="Tungsten tape, thin")
     assert made.g_per_cm == pytest.approx(0.3 * 28.349523 / 2.54)
     assert (made.sold_amount, made.width_mm) == (100.0, pytest.approx(6.35))
-    assert made.unit_price == pytest.approx(0.045)
+    assert made.stock.unit_price == pytest.approx(0.045)
     again = client.post("/materials/new?kind=tungsten_tape", typed)
     assert again.status_code == 422
     assert "taken" in again.content.decode()

@@ -4,7 +4,7 @@ import pytest
 from django.core.management import call_command
 from django.test import Client
 
-from kentrobar.core.materials import STARTING_SHELF
+from kentrobar.core.weight.materials import STARTING_SHELF
 from kentrobar.web.shops.models import User
 
 

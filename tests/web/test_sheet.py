@@ -8,15 +8,15 @@ import pypdfium2
 import pytest
 from pypdf import PdfReader
 
-from kentrobar.core.steps import OrderOfWork
+from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.exchange import models
 from kentrobar.exchange.documents import answer_predict, read_document
-from kentrobar.web.kit.demo import lay_plan
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
-from kentrobar.web.planning.board import Board
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.true_size import rim_rulers
+from kentrobar.web.planning.paper.true_size import rim_rulers
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.welcome.demo import lay_plan
 
 DPI = 300
 MM = DPI / 25.4
@@ -78,7 +78,7 @@ def test_true_size_measures_true_at_300_dpi(laid, client, plan, paper):
 def test_marks_lie_at_their_arc_length(laid, client, plan):
     """The strip of 19 cm ends 190 mm from the tip: 20 mm into the second part of the ruler."""
     plan.refresh_from_db()
-    (ruler,) = rim_rulers(Board.of(plan), Units())
+    (ruler,) = rim_rulers(laid_plan(plan), Units())
     ends = [segment.start_mm + x for segment in ruler.segments for x, mark in segment.marks
             if mark.piece == 1 and not mark.is_start]  # fmt: skip
     assert ends == pytest.approx([190.0])
@@ -129,7 +129,7 @@ def test_drawing_and_exchange_file_lie_in_the_sheet(laid, client, plan):
     assert ElementTree.fromstring(drawn).tag.endswith("svg")  # noqa: S314 - our own
     assert document.endswith(".json")
     answer = answer_predict(read_document(exported, models.PredictRequest))
-    after = Board.of(Plan.objects.get(pk=plan.pk)).prediction.after
+    after = laid_plan(Plan.objects.get(pk=plan.pk)).prediction.after
     assert answer.after.swingweight_kgcm2.value == pytest.approx(
         after.swingweight_kgcm2.value, abs=1e-4
     )

@@ -2,22 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import fields
 from typing import Any
 
-from kentrobar.core import specs as core_specs
-from kentrobar.core.candidates import PointSite, RimSite, Site
-from kentrobar.core.estimates import NOT_MEASURED, Estimate
-from kentrobar.core.estimates import Quantity as CoreQuantity
-from kentrobar.core.moments import STANDARD_GRAVITY_CMS2
-from kentrobar.core.outline import (
-    Dimensions,
-    Face,
-    PaddleDimensions,
-    RacketDimensions,
-    clock_text,
-    parse_clock,
-)
-from kentrobar.core.pendulum import (
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.moments import STANDARD_GRAVITY_CMS2
+from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, Specs
+from kentrobar.core.frame.clock import clock_text, parse_clock
+from kentrobar.core.frame.outline import Dimensions, PaddleDimensions, RacketDimensions
+from kentrobar.core.frame.places import CLOCK_DECIMALS, ClockPlace, HeightPlace, RimPlace
+from kentrobar.core.frame.rim import Face
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.quantities.estimates import Quantity as CoreQuantity
+from kentrobar.core.reading.pendulum import (
     GRAVITY_U_CMS2,
     HANG_U_CM,
     NO_HOLDER,
@@ -25,24 +22,20 @@ from kentrobar.core.pendulum import (
     PendulumReading,
     local_gravity_cms2,
 )
-from kentrobar.core.pendulum import PendulumAnswer as CorePendulumAnswer
-from kentrobar.core.pieces import (
+from kentrobar.core.reading.pendulum import PendulumAnswer as CorePendulumAnswer
+from kentrobar.core.reading.series import Precision, summarize
+from kentrobar.core.solving.candidates import PointSlot, RimSlot, Slot
+from kentrobar.core.weight.pieces import (
     CUT_LENGTH_U_CM,
     DENSITY_U_RELATIVE,
     WEIGHED_U_G,
-    ClockPlace,
-    HeightPlace,
     Piece,
     PointPiece,
-    RimPlace,
     RimStrip,
     Sleeve,
     StringBed,
 )
-from kentrobar.core.pieces import Plug as PlugBody
-from kentrobar.core.placing import CLOCK_DECIMALS
-from kentrobar.core.readings import Precision, summarize
-from kentrobar.core.specs import MeasuredSpecs, Specs
+from kentrobar.core.weight.pieces import Plug as PlugBody
 from kentrobar.exchange import models
 
 DECIMALS = 6
@@ -65,11 +58,11 @@ def _optional(quantity: models.Quantity | None, usual_u: float) -> CoreQuantity:
 def measured_specs(block: models.MeasuredBlock) -> MeasuredSpecs:
     swing = block.swingweight_kgcm2
     return MeasuredSpecs(
-        mass_g=_optional(block.mass_g, core_specs.SCALE_U_G),
-        balance_cm=_optional(block.balance_cm, core_specs.BALANCE_BOARD_U_CM),
-        swingweight_kgcm2=_optional(swing, core_specs.SWINGWEIGHT_U_KGCM2),
+        mass_g=_optional(block.mass_g, STATIC_WEIGHT.usual_u),
+        balance_cm=_optional(block.balance_cm, BALANCE.usual_u),
+        swingweight_kgcm2=_optional(swing, SWING_WEIGHT.usual_u),
         axis_cm=swing.axis_cm if swing else 10.0,
-        twistweight_kgcm2=_optional(block.twistweight_kgcm2, core_specs.TWISTWEIGHT_U_KGCM2),
+        twistweight_kgcm2=_optional(block.twistweight_kgcm2, TWIST_WEIGHT.usual_u),
     )
 
 
@@ -167,34 +160,34 @@ def _place_document(at: RimPlace) -> models.AtClock | models.AtHeight:
 
 def piece_document(laid: Piece) -> models.AnyPiece:
     """The document of a piece; the inverse of :func:`piece`, uncertainties written out."""
-    fields = {
+    values = {
         name: models.Measured(value=value.value, u=value.u)
         if isinstance(value, Estimate)
         else value
-        for name, value in vars(laid).items()
-        if value is not NOT_MEASURED and name != "at"
+        for name, value in ((f.name, getattr(laid, f.name)) for f in fields(laid))
+        if value is not NOT_MEASURED and name not in ("at", "source")
     }
     if isinstance(laid, RimStrip):
-        return models.Rim(at=_place_document(laid.at), **{**fields, "face": laid.face.value})
+        return models.Rim(at=_place_document(laid.at), **{**values, "face": laid.face.value})
     if isinstance(laid, PointPiece):
-        return models.Point(**fields)
+        return models.Point(**values)
     if isinstance(laid, StringBed):
-        return models.Strings(**fields)
-    return models.SleevePiece(**fields) if isinstance(laid, Sleeve) else models.PlugPiece(**fields)
+        return models.Strings(**values)
+    return models.SleevePiece(**values) if isinstance(laid, Sleeve) else models.PlugPiece(**values)
 
 
 # -- sites ----------------------------------------------------------------------------
 
 
-def site(document: models.SiteDocument) -> Site:
+def site(document: models.SiteDocument) -> Slot:
     """The site of a document. Raises OutlineError for an hour that is none."""
     if isinstance(document, models.PointSiteDocument):
-        return PointSite(**document.model_dump(exclude={"kind"}))
-    return RimSite(
+        return PointSlot(**document.model_dump(exclude={"kind"}))
+    return RimSlot(
         label=document.label,
         start=_place(document.start),
         end=_place(document.end),
-        g_per_cm=document.g_per_cm,
+        g_per_cm=Estimate(document.g_per_cm, DENSITY_U_RELATIVE * document.g_per_cm),
         mirrored=document.mirrored,
         face=Face(document.face),
         step_cm=document.step_cm,
@@ -215,8 +208,8 @@ def pendulum_reading(request: models.PendulumRequest) -> PendulumReading:
         period = estimate(request.period_s, STOPWATCH.repeatability)
     holder = request.holder
     return PendulumReading(
-        mass_g=estimate(request.mass_g, core_specs.SCALE_U_G),
-        balance_cm=estimate(request.balance_cm, core_specs.BALANCE_BOARD_U_CM),
+        mass_g=estimate(request.mass_g, STATIC_WEIGHT.usual_u),
+        balance_cm=estimate(request.balance_cm, BALANCE.usual_u),
         hang_cm=estimate(request.hang_cm, HANG_U_CM),
         period_s=period,
         gravity_cms2=_gravity(request),

@@ -7,11 +7,11 @@ from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
 
-from kentrobar.core.checks import require_possible
-from kentrobar.core.errors import KentrobarError
-from kentrobar.core.outline import outline_of
-from kentrobar.core.pendulum import pendulum
-from kentrobar.core.plans import piece_changes, predict
+from kentrobar.core.frame.outline import outline_of
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.reading.checks import require_possible
+from kentrobar.core.reading.pendulum import pendulum
+from kentrobar.core.weight.prediction import piece_changes, predict
 from kentrobar.exchange import convert, models
 
 LARGEST_DOCUMENT_BYTES = 2_000_000

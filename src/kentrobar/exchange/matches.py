@@ -5,15 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from kentrobar.core.candidates import Site
-from kentrobar.core.checks import require_possible
-from kentrobar.core.errors import KentrobarError
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.matching import SPECS, Aim, Match, match
-from kentrobar.core.moments import swingweight_at_axis
-from kentrobar.core.outline import Outline, outline_of
-from kentrobar.core.plans import predict
-from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.moments import swingweight_at_axis
+from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.frame.outline import Outline, outline_of
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.checks import require_possible
+from kentrobar.core.solving.candidates import Slot
+from kentrobar.core.solving.matching import Aim, Match, match
+from kentrobar.core.weight.prediction import predict
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.documents import DocumentError
 
@@ -88,7 +89,7 @@ def _targets(request: models.MatchRequest, frames: list[_Frame]) -> dict[str, fl
 
 def _specs_of(frame: _Frame, axis_cm: float) -> dict[str, float]:
     specs = predict(frame.measured, [], length_cm=frame.document.length_cm, axis_cm=axis_cm).before
-    quantities = ((name, getattr(specs, name)) for name in SPECS)
+    quantities = ((name, getattr(specs, name)) for name in READ_BY_KEY)
     return {name: q.value for name, q in quantities if isinstance(q, Estimate)}
 
 
@@ -115,7 +116,7 @@ def _typed_targets(target: models.TargetSpecs, axis_cm: float) -> Iterator[tuple
 
 
 def _match(
-    frame: _Frame, index: int, sites: list[Site], aim: Aim, request: models.MatchRequest
+    frame: _Frame, index: int, sites: list[Slot], aim: Aim, request: models.MatchRequest
 ) -> Match:
     target = request.target
     if isinstance(target, models.TargetFrame) and frame.document.label == target.label:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from kentrobar.core.errors import KentrobarError
+from kentrobar.core.quantities.errors import KentrobarError
 
 LONGEST_PATTERN = 200
 LONGEST_LINE = 200

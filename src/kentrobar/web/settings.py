@@ -24,6 +24,7 @@ INSTALLED_APPS = [
     "kentrobar.web.materials",
     "kentrobar.web.measuring",
     "kentrobar.web.planning",
+    "kentrobar.web.welcome",
     "kentrobar.web.kit",
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -75,6 +76,7 @@ TEMPLATES = [
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
                 "kentrobar.web.kit.context.house",
+                "kentrobar.web.navigation.navigation",
             ],
         },
     }
@@ -114,7 +116,7 @@ LOGIN_REDIRECT_URL = "frames:list"
 ACCOUNT_LOGIN_METHODS = {"username", "email"}
 ACCOUNT_SIGNUP_FIELDS = ["username*", "email", "password1*", "password2*"]
 ACCOUNT_EMAIL_VERIFICATION = "none"
-ACCOUNT_SIGNUP_FORM_CLASS = "kentrobar.web.shops.forms.ShopSignupForm"
+ACCOUNT_SIGNUP_FORM_CLASS = "kentrobar.web.welcome.forms.ShopSignupForm"
 ACCOUNT_FORMS = {"login": "kentrobar.web.shops.forms.SignInForm"}
 ACCOUNT_LOGOUT_REDIRECT_URL = "account_login"
 ACCOUNT_SESSION_REMEMBER = True

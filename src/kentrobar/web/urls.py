@@ -10,6 +10,8 @@ urlpatterns = [
     path("health", health, name="health"),
     path("accounts/", include("allauth.account.urls")),
     path("you/", include("kentrobar.web.shops.urls")),
+    path("frames/", include("kentrobar.web.welcome.urls")),
+    path("frames/", include("kentrobar.web.measuring.taking_in.urls")),
     path("frames/", include("kentrobar.web.frames.urls")),
     path("materials/", include("kentrobar.web.materials.urls")),
     path("measure/", include("kentrobar.web.measuring.urls")),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
-from kentrobar.core.builds import Build, Fitting, Turned, fitted_in, turn
+from kentrobar.core.weight.builds import Build, BuildChange, Fitting, change_build, fitted_in
 from kentrobar.web.frames.models import Frame, SpecSheet
 
 NAMED_BUILDS = (Build.BARE, Build.STRUNG, Build.PLAYING)
@@ -38,32 +38,32 @@ def fittings_in(frame: Frame, build: str, chosen: Collection[int] = ()) -> list[
     return list(fitted_in(Build(build), fittings_now(frame)))
 
 
-def worn_at(frame: Frame, sheet: SpecSheet) -> list[Fitting]:
+def fitted_at(frame: Frame, sheet: SpecSheet) -> list[Fitting]:
     """What was on the frame when a sheet was read."""
     if sheet.fitting_ids is None:
         return fittings_in(frame, sheet.build)
     return [fitting for fitting in all_fittings(frame) if fitting.key in sheet.fitting_ids]
 
 
-def worn_now(frame: Frame) -> list[Fitting]:
+def fitted_when_read(frame: Frame) -> list[Fitting]:
     """What was on the frame when the readings that count were taken."""
-    return worn_at(frame, frame.specs) if frame.specs else fittings_now(frame)
+    return fitted_at(frame, frame.specs) if frame.specs else fittings_now(frame)
 
 
-def turned_into(
+def in_build(
     frame: Frame, wanted: Sequence[Fitting], axis_cm: float, sheet: SpecSheet | None = None
-) -> Turned:
-    """The frame's readings turned into the build with ``wanted`` fitted.
+) -> BuildChange:
+    """The frame's readings converted into the build with ``wanted`` fitted.
 
     Raises:
         PieceError, OutlineError: a fitting that cannot be on this frame.
     """
     sheet = sheet or frame.specs
-    worn = worn_at(frame, sheet) if sheet else list(wanted)
+    fitted = fitted_at(frame, sheet) if sheet else list(wanted)
     measured = sheet.measured if sheet else frame.measured
-    return turn(measured, worn, wanted, outline=frame.outline, axis_cm=axis_cm)
+    return change_build(measured, fitted, wanted, outline=frame.outline, axis_cm=axis_cm)
 
 
 def same_build(frame: Frame, sheet: SpecSheet, wanted: Sequence[Fitting]) -> bool:
     """Whether a sheet was read with just these fittings on."""
-    return {f.key for f in worn_at(frame, sheet)} == {f.key for f in wanted}
+    return {f.key for f in fitted_at(frame, sheet)} == {f.key for f in wanted}

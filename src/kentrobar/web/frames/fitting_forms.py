@@ -6,16 +6,16 @@ from typing import Any
 
 from django import forms
 
-from kentrobar.core.builds import USUAL_FITTINGS, FittingKind
-from kentrobar.core.errors import KentrobarError
-from kentrobar.core.outline import Sport
-from kentrobar.core.pieces import effect_of
-from kentrobar.core.specs import SCALE_U_G
-from kentrobar.core.strings import STRING_DENSITIES, installed_mass_g
-from kentrobar.core.units import LENGTH, MASS
-from kentrobar.web.frames.forms import LENGTH_UNITS
+from kentrobar.core.body.specs import STATIC_WEIGHT
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM
+from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind
+from kentrobar.core.weight.pieces import effect_of
+from kentrobar.core.weight.strings import STRING_DENSITIES, package_less_offcuts_g
 from kentrobar.web.frames.models import Frame, FrameFitting
-from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
+from kentrobar.web.frames.services import strings_in
+from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, style_fields
 from kentrobar.web.materials.models import Accessory
 
 MASS_UNITS = ["g", "oz"]
@@ -130,14 +130,11 @@ class NewFittingForm(FittingForm):
         typed = {n: cleaned[n].record() for n in ("package", "offcuts", "gauge") if cleaned[n]}
         if cleaned["package"]:
             offcuts = cleaned["offcuts"].base if cleaned["offcuts"] else 0.0
-            installed = cleaned["package"].base - offcuts
-            return {"mass_g": installed, "mass_u_g": SCALE_U_G * 2**0.5,
-                    "source": _SOURCE.PACKAGE, "typed": typed}  # fmt: skip
+            found = package_less_offcuts_g(cleaned["package"].base, offcuts, STATIC_WEIGHT.usual_u)
+            return {"mass_g": found.value, "mass_u_g": found.u, "source": _SOURCE.PACKAGE,
+                    "typed": typed}  # fmt: skip
         if cleaned["gauge"] and cleaned["material"]:
-            mains, crosses = self.frame.mains or 16, self.frame.crosses or 19
-            gauge_mm = cleaned["gauge"].base * 10
-            density = STRING_DENSITIES[cleaned["material"]]
-            found = installed_mass_g(self.frame.outline, mains, crosses, gauge_mm, density)
+            found = strings_in(self.frame, cleaned["gauge"].base * MM_PER_CM, cleaned["material"])
             typed["material"] = cleaned["material"]
             return {"mass_g": found.value, "mass_u_g": found.u, "source": _SOURCE.COMPUTED,
                     "typed": typed}  # fmt: skip
@@ -163,4 +160,4 @@ def _lay(fitting: FrameFitting, frame: Frame) -> None:
 
 
 def _u(typed: Typed) -> float:
-    return SCALE_U_G if typed.u_base is None else typed.u_base
+    return STATIC_WEIGHT.usual_u if typed.u_base is None else typed.u_base

@@ -1,26 +1,27 @@
-"""What is fitted on a frame, and its specs turned from build to build."""
+"""What is fitted on a frame, and its specs converted from build to build."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from kentrobar.core.builds import Build, LedgerLine
-from kentrobar.core.errors import KentrobarError
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.weight.builds import Build, LedgerLine
 from kentrobar.web.frames import services
-from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, fittings_in, turned_into
+from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, fittings_in, in_build
 from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.quantities import read_axis
+from kentrobar.web.shops.requests import SignedIn
 
 
-def fittings(request: HttpRequest, pk: int) -> HttpResponse:
+def fittings(request: SignedIn, pk: int) -> HttpResponse:
     """What is on the frame; adding to it; the ledger from the build read into another."""
     frame = _frame(request, pk)
     form = NewFittingForm(
@@ -40,7 +41,7 @@ def fittings(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "frames/fittings.html", context, status=status)
 
 
-def edit_fitting(request: HttpRequest, pk: int, fitting_pk: int) -> HttpResponse:
+def edit_fitting(request: SignedIn, pk: int, fitting_pk: int) -> HttpResponse:
     """Weigh or move one fitting."""
     frame = _frame(request, pk)
     fitting = get_object_or_404(FrameFitting, pk=fitting_pk, frame=frame, is_on=True)
@@ -55,7 +56,7 @@ def edit_fitting(request: HttpRequest, pk: int, fitting_pk: int) -> HttpResponse
 
 
 @require_POST
-def take_off(request: HttpRequest, pk: int, fitting_pk: int) -> HttpResponse:
+def take_off(request: SignedIn, pk: int, fitting_pk: int) -> HttpResponse:
     """Take a fitting off the frame."""
     fitting = get_object_or_404(FrameFitting, pk=fitting_pk, frame=_frame(request, pk), is_on=True)
     services.take_off(fitting)
@@ -63,11 +64,11 @@ def take_off(request: HttpRequest, pk: int, fitting_pk: int) -> HttpResponse:
     return redirect("frames:fittings", pk=pk)
 
 
-def _frame(request: HttpRequest, pk: int) -> Frame:
+def _frame(request: SignedIn, pk: int) -> Frame:
     return get_object_or_404(frames_with_fittings(request.user), pk=pk)
 
 
-def _page(request: HttpRequest, frame: Frame) -> dict[str, Any]:
+def _page(request: SignedIn, frame: Frame) -> dict[str, Any]:
     asked = request.GET.get("build", "")
     read = frame.specs.build if frame.specs else Build.PLAYING
     build = asked if asked in builds_of(frame) else _other_than(read)
@@ -85,14 +86,14 @@ def _page(request: HttpRequest, frame: Frame) -> dict[str, Any]:
     if not frame.specs:
         return context
     try:
-        turned = turned_into(frame, fittings_in(frame, build), axis_cm)
+        changed = in_build(frame, fittings_in(frame, build), axis_cm)
     except KentrobarError as error:
         return context | {"cannot": error.message}
     units = request.user.units
     specs = shown_specs(units)
-    before, after = turned.prediction.before, turned.prediction.after
+    before, after = changed.prediction.before, changed.prediction.after
     return context | {
-        "turned": [
+        "converted": [
             {
                 "name": spec.name, "unit": spec.unit,
                 "before": spec.value(getattr(before, spec.key)),
@@ -102,7 +103,7 @@ def _page(request: HttpRequest, frame: Frame) -> dict[str, Any]:
             }
             for spec in specs
         ],
-        "ledger": [_ledger_line(line, units, specs) for line in turned.ledger],
+        "ledger": [_ledger_line(line, units, specs) for line in changed.ledger],
         "specs": specs,
     }  # fmt: skip
 

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
-from kentrobar.core.blocked import parse_blocked
-from kentrobar.core.builds import Build, Fitting, FittingKind
-from kentrobar.core.circumstances import Circumstances, HandleBuild, PostHold
-from kentrobar.core.estimates import NOT_MEASURED, Estimate, Quantity
-from kentrobar.core.outline import (
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import READ, ReadSpec
+from kentrobar.core.frame.blocked import parse_blocked
+from kentrobar.core.frame.circumstances import Circumstances, HandleBuild, PostHold
+from kentrobar.core.frame.outline import (
     Dimensions,
     Outline,
     PaddleDimensions,
@@ -21,9 +19,21 @@ from kentrobar.core.outline import (
     Sport,
     outline_of,
 )
-from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.weight.builds import Build, Fitting, FittingKind
 from kentrobar.web.kit.records import WrittenOnce
 from kentrobar.web.materials.models import FittingKinds
+
+
+def column_parts(spec: ReadSpec) -> tuple[str, str]:
+    """How the columns of a spec are called: its field, and its unit as column names have it."""
+    return spec.field, spec.key.removeprefix(f"{spec.field}_")
+
+
+def spread_columns(spec: ReadSpec) -> tuple[str, str]:
+    """The columns of a spec's value and of its ±."""
+    name, unit = column_parts(spec)
+    return f"{name}_{unit}", f"{name}_u_{unit}"
 
 
 def spread_constraint(prefix: str, name: str, unit: str) -> models.CheckConstraint:
@@ -199,7 +209,7 @@ class Frame(models.Model):
             post=PostHold(self.post_hold),
             blocked=tuple(parse_blocked(self.blocked, self.outline, self.mains or 0)),
             bumper_reach_cm=self.bumper_reach_cm,
-            wears_edge_tape=any(
+            has_edge_tape=any(
                 fitting.kind == FittingKind.EDGE_TAPE and fitting.is_on
                 for fitting in self.fittings.all()
             ),
@@ -288,54 +298,24 @@ class SpecSheet(WrittenOnce):
     twistweight_kgcm2 = models.FloatField(null=True)
     twistweight_u_kgcm2 = models.FloatField(null=True)
     fitting_ids = ArrayField(models.BigIntegerField(), null=True)
-    typed = models.JSONField("readings as typed", default=dict)
     replaces = models.OneToOneField("self", null=True, on_delete=models.PROTECT)
     taken_at = models.DateTimeField(auto_now_add=True)
     taken_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT)
 
     class Meta:
         ordering = ["-taken_at"]
-        constraints = [
-            spread_constraint("spec_sheet", name, unit)
-            for name, unit in (
-                ("mass", "g"),
-                ("balance", "cm"),
-                ("swingweight", "kgcm2"),
-                ("twistweight", "kgcm2"),
-            )
-        ]
+        constraints = [spread_constraint("spec_sheet", *column_parts(spec)) for spec in READ]
 
     def __str__(self) -> str:
         return f"{self.frame_id} on {self.taken_at:%Y-%m-%d}"
 
     @property
     def measured(self) -> MeasuredSpecs:
-        return MeasuredSpecs(
-            mass_g=_quantity(self.mass_g, self.mass_u_g),
-            balance_cm=_quantity(self.balance_cm, self.balance_u_cm),
-            swingweight_kgcm2=_quantity(self.swingweight_kgcm2, self.swingweight_u_kgcm2),
-            axis_cm=self.axis_cm,
-            twistweight_kgcm2=_quantity(self.twistweight_kgcm2, self.twistweight_u_kgcm2),
-        )
-
-    def as_typed(self) -> list[dict[str, Any]]:
-        """The four specs as they were typed, with the single readings where there were several."""
-        cells = []
-        for field in ("mass", "balance", "swingweight", "twistweight"):
-            typed = self.typed.get(field)
-            text = _with_unit(typed) if typed else "–"
-            if typed and field == "swingweight" and "axis" in self.typed:
-                text += f" at {_with_unit(self.typed['axis'])}"
-            cells.append({"text": text, "several": typed.get("readings", []) if typed else []})
-        return cells
-
-
-def _with_unit(typed: dict[str, str]) -> str:
-    """The text with its unit, which a person may have typed already."""
-    text, unit = typed["text"], typed["unit"]
-    if "readings" in typed:
-        text = f"{float(text):.4g}" if float(text) < 100 else f"{float(text):.1f}"
-    return text if any(sign.isalpha() for sign in text) else f"{text} {unit}"
+        known = {
+            spec.key: _quantity(*(getattr(self, column) for column in spread_columns(spec)))
+            for spec in READ
+        }
+        return MeasuredSpecs(axis_cm=self.axis_cm, **known)
 
 
 def _quantity(value: float | None, u: float | None) -> Quantity:

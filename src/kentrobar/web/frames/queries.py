@@ -5,7 +5,7 @@ from __future__ import annotations
 import django_filters
 from django.db.models import Count, OuterRef, Prefetch, Q, QuerySet, Subquery
 
-from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.shops.models import Client, User

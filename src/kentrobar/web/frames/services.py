@@ -2,21 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import asdict
 from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
-from kentrobar.core.builds import FittingKind
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.outline import Dimensions, RacketDimensions
-from kentrobar.core.specs import MeasuredSpecs
-from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel, SpecSheet
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT
+from kentrobar.core.frame.outline import Dimensions, RacketDimensions
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import MM_PER_CM
+from kentrobar.core.weight.builds import FittingKind
+from kentrobar.core.weight.strings import strings_weight
+from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel
+from kentrobar.web.kit.quantities import Typed
 from kentrobar.web.materials.models import Accessory
-from kentrobar.web.shops.models import Shop, User
-from kentrobar.web.shops.services import client_named
+from kentrobar.web.shops.models import Shop
+from kentrobar.web.shops.services import client_named, the_one_named
 
 
 @transaction.atomic
@@ -47,60 +51,13 @@ def _with_client(shop: Shop, about: dict[str, Any]) -> dict[str, Any]:
 def change_frame(
     frame: Frame, *, about: dict[str, Any], dimensions: Dimensions, typed: dict[str, Any]
 ) -> None:
-    """Correct what is known of a frame; its history keeps how it was."""
-    said = _with_client(frame.shop, about)
-    for name, value in {**said, **asdict(dimensions), "typed": typed}.items():
+    """Correct what is known of a frame; its readings stay, and its history keeps how it was."""
+    values = {**_with_client(frame.shop, about), **asdict(dimensions), "typed": typed}
+    kept = Frame.objects.select_for_update().get(pk=frame.pk)
+    for name, value in values.items():
+        setattr(kept, name, value)
         setattr(frame, name, value)
-    frame.save()
-
-
-@transaction.atomic
-def record_specs(
-    frame: Frame,
-    measured: MeasuredSpecs,
-    build: str,
-    typed: dict[str, Any],
-    by: User | None,
-    fitting_ids: Sequence[int] | None = None,
-) -> SpecSheet:
-    """Record readings that count from now on; what was measured before stays as it was."""
-    sheet = SpecSheet.objects.create(
-        frame=frame,
-        build=build,
-        axis_cm=measured.axis_cm,
-        typed=typed,
-        fitting_ids=fitting_ids if fitting_ids is None else list(fitting_ids),
-        replaces=frame.specs,
-        taken_by=by,
-        **_columns("mass", "g", measured.mass_g),
-        **_columns("balance", "cm", measured.balance_cm),
-        **_columns("swingweight", "kgcm2", measured.swingweight_kgcm2),
-        **_columns("twistweight", "kgcm2", measured.twistweight_kgcm2),
-    )
-    frame.specs = sheet
-    frame.save(update_fields=["specs"])
-    return sheet
-
-
-def _columns(name: str, unit: str, quantity: Any) -> dict[str, float | None]:
-    value, u = quantity if isinstance(quantity, Estimate) else (None, None)
-    return {f"{name}_{unit}": value, f"{name}_u_{unit}": u}
-
-
-def plain_typing(measured: MeasuredSpecs) -> dict[str, Any]:
-    """Readings that came from a file, written as if typed in base units."""
-    fields = {
-        "mass": ("g", measured.mass_g),
-        "balance": ("cm", measured.balance_cm),
-        "swingweight": ("kg·cm²", measured.swingweight_kgcm2),
-        "axis": ("cm", Estimate(measured.axis_cm)),
-        "twistweight": ("kg·cm²", measured.twistweight_kgcm2),
-    }
-    return {
-        field: {"text": f"{quantity.value:.10g}", "unit": unit, "spread": f"{quantity.u:.10g}"}
-        for field, (unit, quantity) in fields.items()
-        if isinstance(quantity, Estimate)
-    }
+    kept.save(update_fields=[*values, "changed_at"])
 
 
 # -- models and fittings ------------------------------------------------------------------
@@ -111,7 +68,9 @@ def model_named(shop: Shop, sport: str, name: str) -> FrameModel | None:
     plain = " ".join(name.split())
     if not plain:
         return None
-    known = FrameModel.objects.filter(shop=shop, sport=sport, name__iexact=plain).first()
+    alike = list(FrameModel.objects.filter(shop=shop, sport=sport, name__iexact=plain))
+    meant = the_one_named([model.name for model in alike], plain)
+    known = next((model for model in alike if model.name == meant), None)
     return known or FrameModel.objects.create(
         shop=shop, sport=sport, name=plain, stated_axis_cm=10.0 if sport == "tennis" else 5.0
     )
@@ -119,16 +78,22 @@ def model_named(shop: Shop, sport: str, name: str) -> FrameModel | None:
 
 def state_figures(model: FrameModel, stated: MeasuredSpecs, build: str, typed: dict) -> None:
     """Note what the maker states of a model."""
-    model.stated_mass_g = _columns("mass", "g", stated.mass_g)["mass_g"]
-    model.stated_balance_cm = _columns("balance", "cm", stated.balance_cm)["balance_cm"]
-    swing = _columns("swingweight", "kgcm2", stated.swingweight_kgcm2)
-    model.stated_swingweight_kgcm2 = swing["swingweight_kgcm2"]
+    for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT):
+        quantity = stated.of(spec)
+        value = quantity.value if isinstance(quantity, Estimate) else None
+        setattr(model, f"stated_{spec.key}", value)
     model.stated_axis_cm, model.stated_build, model.typed = stated.axis_cm, build, typed
     model.save()
 
 
+def _touch(frame: Frame) -> None:
+    """What is fitted is part of what a frame is known as."""
+    Frame.objects.filter(pk=frame.pk).update(changed_at=timezone.now())
+
+
 def fit_accessories(frame: Frame, accessories: Iterable[Accessory]) -> list[FrameFitting]:
     """Put things of the shop's shelf on a frame, each at what the shop knows it to weigh."""
+    _touch(frame)
     return FrameFitting.objects.bulk_create(
         FrameFitting(
             frame=frame,
@@ -144,6 +109,7 @@ def fit_accessories(frame: Frame, accessories: Iterable[Accessory]) -> list[Fram
 
 def fit(frame: Frame, **values: Any) -> FrameFitting:
     """Put one thing on a frame."""
+    _touch(frame)
     return FrameFitting.objects.create(frame=frame, **values)
 
 
@@ -151,6 +117,7 @@ def take_off(fitting: FrameFitting) -> None:
     """Take a fitting off; readings taken with it still know it."""
     fitting.is_on, fitting.taken_off_at = False, timezone.now()
     fitting.save(update_fields=["is_on", "taken_off_at"])
+    _touch(fitting.frame)
 
 
 @transaction.atomic
@@ -158,8 +125,28 @@ def reweigh(fitting: FrameFitting, **values: Any) -> FrameFitting:
     """Correct weight or place of a fitting that stays on: older readings turn with it."""
     for name, value in values.items():
         setattr(fitting, name, value)
-    fitting.save()
+    fitting.save(update_fields=list(values))
+    _touch(fitting.frame)
     return fitting
+
+
+def string_with(frame: Frame, material: str, gauge: Typed) -> FrameFitting:
+    """New strings, their weight from gauge, material and the frame's pattern."""
+    gauge_mm = gauge.base * MM_PER_CM
+    found = strings_in(frame, gauge_mm, material)
+    return restring(
+        frame,
+        label=f"Strings, {material} {gauge_mm:.2f} mm",
+        mass_g=found.value,
+        mass_u_g=found.u,
+        source=FrameFitting.Source.COMPUTED,
+        typed={"material": material, "gauge": gauge.record()},
+    )
+
+
+def strings_in(frame: Frame, gauge_mm: float, material: str) -> Estimate:
+    """What such strings weigh in a frame, g; of the usual pattern where nobody counted."""
+    return strings_weight(frame.outline, frame.mains or 0, frame.crosses or 0, gauge_mm, material)
 
 
 @transaction.atomic

@@ -6,8 +6,8 @@ import django_tables2 as tables
 from django.http import HttpRequest
 from django.utils.html import format_html
 
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.units import points_headlight
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import points_headlight
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, shown_specs
 

@@ -2,35 +2,61 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
+from types import MappingProxyType
+from typing import Final
 
-from kentrobar.core.estimates import Estimate, Quantity
-from kentrobar.core.specs import Specs
-from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS
+from kentrobar.core.body.specs import (
+    BALANCE,
+    FURTHER,
+    POINTS,
+    RECOIL_WEIGHT,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+    Spec,
+    Specs,
+)
+from kentrobar.core.quantities.estimates import Estimate, Quantity
+from kentrobar.core.quantities.units import LENGTH, LINE_DENSITY, MASS, Ruler
 
 UNKNOWN = "unknown"
-_MASS_DECIMALS = {"g": 1, "oz": 2}
-_LENGTH_DECIMALS = {"mm": 1, "cm": 2, "in": 2}
+# Decimals of a whole frame's value, by the unit it is shown in.
+DECIMALS: Final[Mapping[str, int]] = MappingProxyType(
+    {"g": 1, "oz": 2, "mm": 1, "cm": 2, "in": 2, "kg·cm²": 1, "oz·in²": 0}
+)
 
 
 @dataclass(frozen=True)
 class Units:
-    """The units one person reads in. ``balance`` may be "pt" for points."""
+    """The units one person reads in. ``balance`` may be "pt" for points.
+
+    ``further`` is whether they want the specs that few look at beside the usual ones.
+    """
 
     mass: str = "g"
     length: str = "cm"
     balance: str = "mm"
+    further: bool = False
 
     def mass_text(self, grams: float, signed: bool = False) -> str:
-        return _number(MASS.from_base(grams, self.mass), _MASS_DECIMALS[self.mass], signed)
+        """The weight of a frame, without its unit."""
+        return written(MASS.from_base(grams, self.mass), DECIMALS[self.mass], signed)
 
     def piece_mass_text(self, grams: float) -> str:
-        """The weight of one piece, finer than that of a frame."""
-        return _number(MASS.from_base(grams, self.mass), _MASS_DECIMALS[self.mass] + 1)
+        """The weight of one piece, finer than that of a frame, without its unit."""
+        return written(MASS.from_base(grams, self.mass), DECIMALS[self.mass] + 1)
 
     def length_text(self, cm: float) -> str:
-        return _number(LENGTH.from_base(cm, self.length), _LENGTH_DECIMALS[self.length])
+        """A length without its unit."""
+        return written(LENGTH.from_base(cm, self.length), DECIMALS[self.length])
+
+    @cached_property
+    def lengths(self) -> Ruler:
+        """How lengths are read on the page."""
+        return Ruler(self.length_text, self.length)
 
     @property
     def ruler(self) -> str:
@@ -40,7 +66,12 @@ class Units:
     def ruler_text(self, cm: float, decimals: int = 0) -> str:
         """A length as it is cut and marked; an inch takes two more digits than a millimetre."""
         decimals += 2 * (self.ruler == "in")
-        return _number(LENGTH.from_base(cm, self.ruler), decimals)
+        return written(LENGTH.from_base(cm, self.ruler), decimals)
+
+    @cached_property
+    def bench_lengths(self) -> Ruler:
+        """How lengths are read off a ruler at the bench."""
+        return Ruler(self.ruler_text, self.ruler)
 
     @property
     def tape(self) -> str:
@@ -53,6 +84,7 @@ class Units:
         return f"g/{self.tape}"
 
     def line_density_text(self, g_per_cm: float) -> str:
+        """Weight per length without its unit."""
         return f"{LINE_DENSITY.from_base(g_per_cm, self.line_density):.4g}"
 
     def axis_text(self, cm: float) -> str:
@@ -61,10 +93,10 @@ class Units:
             value = LENGTH.from_base(cm, unit)
             if abs(value - round(value, 1)) < 1e-6:
                 return f"{value:.4g} {unit}"
-        return f"{self.length_text(cm)} {self.length}"
+        return self.lengths.told(cm)
 
 
-def _number(value: float, decimals: int, signed: bool = False) -> str:
+def written(value: float, decimals: int, signed: bool = False) -> str:
     """The number with a true minus sign and never a negative zero."""
     rounded = round(value, decimals) + 0.0
     text = f"{abs(rounded):.{decimals}f}"
@@ -81,7 +113,7 @@ def points_text(value: float) -> str:
 
 @dataclass(frozen=True)
 class ShownSpec:
-    """One spec as it is shown: a name, a unit, and how its numbers are written."""
+    """One spec as one person is shown it: a name, a unit, and how its numbers are written."""
 
     key: str
     name: str
@@ -89,27 +121,39 @@ class ShownSpec:
     decimals: int
     factor: float = 1.0  # from the core's unit to the shown one
 
+    @property
+    def is_balance(self) -> bool:
+        return self.key in (BALANCE.key, POINTS.key)
+
+    @property
+    def read_key(self) -> str:
+        """The key of what is read for it: points are read as a balance."""
+        return BALANCE.key if self.key == POINTS.key else self.key
+
     def finer(self) -> ShownSpec:
         """The same with one more digit, for small changes."""
         return replace(self, decimals=self.decimals + 1)
 
     def value(self, quantity: Quantity) -> str:
+        """The value without its unit, or that it is unknown."""
         if not isinstance(quantity, Estimate):
             return UNKNOWN
-        return _number(quantity.value * self.factor, self.decimals)
+        return written(quantity.value * self.factor, self.decimals)
 
     def change(self, quantity: Quantity) -> str:
+        """A change with its sign, without its unit, or that it is unknown."""
         if not isinstance(quantity, Estimate):
             return UNKNOWN
-        return _number(quantity.value * self.factor, self.decimals, signed=True)
+        return written(quantity.value * self.factor, self.decimals, signed=True)
 
     def told(self, after: Specs, change: Specs) -> dict[str, str]:
         """Name, unit, and what it comes to by how much."""
+        quantity = getattr(after, self.key)
         return {
             "name": self.name,
             "unit": self.unit,
-            "after": self.value(getattr(after, self.key)),
-            "u": self.spread(getattr(after, self.key)),
+            "after": self.value(quantity),
+            "u": self.spread(quantity),
             "change": self.change(getattr(change, self.key)),
         }
 
@@ -124,24 +168,28 @@ class ShownSpec:
 
 @lru_cache(maxsize=64)
 def shown_specs(units: Units) -> list[ShownSpec]:
-    """The five specs of the board, in the order of the work, in a person's units."""
+    """The specs of a frame, in the order of the work, in a person's units."""
     mass_factor = MASS.from_base(1.0, units.mass)
-    return [
-        ShownSpec("mass_g", "Static weight", units.mass, _MASS_DECIMALS[units.mass], mass_factor),
-        _shown_balance(units),
-        ShownSpec("swingweight_kgcm2", "Swing weight", "kg·cm²", 1),
-        ShownSpec("twistweight_kgcm2", "Twist weight", "kg·cm²", 2),
-        ShownSpec("recoil_kgcm2", "Recoil weight", "kg·cm²", 1),
-    ]
+    mass = _as_is(STATIC_WEIGHT)
+    mass = replace(mass, unit=units.mass, decimals=DECIMALS[units.mass], factor=mass_factor)
+    rest = (SWING_WEIGHT, TWIST_WEIGHT, RECOIL_WEIGHT)
+    return [mass, _shown_balance(units), *map(_as_is, rest)]
+
+
+def further_specs(units: Units) -> list[ShownSpec]:
+    """The specs that few look at, for a person who wants them."""
+    return list(map(_as_is, FURTHER)) if units.further else []
+
+
+def _as_is(spec: Spec) -> ShownSpec:
+    return ShownSpec(spec.key, spec.title, spec.unit, spec.decimals)
 
 
 def _shown_balance(units: Units) -> ShownSpec:
     if units.balance == "pt":
-        return ShownSpec("points_headlight", "Balance", "pt HL", 1)
+        return _as_is(POINTS)
     factor = LENGTH.from_base(1.0, units.balance)
-    return ShownSpec(
-        "balance_cm", "Balance", units.balance, _LENGTH_DECIMALS[units.balance], factor
-    )
+    return ShownSpec(BALANCE.key, BALANCE.title, units.balance, DECIMALS[units.balance], factor)
 
 
 def beside_balance(specs: Specs, units: Units, change: bool = False) -> str:
@@ -149,8 +197,8 @@ def beside_balance(specs: Specs, units: Units, change: bool = False) -> str:
     if units.balance == "pt":
         if not isinstance(specs.balance_cm, Estimate):
             return ""
-        return f"{_number(specs.balance_cm.value * 10, 1, signed=change)} mm"
+        return f"{written(specs.balance_cm.value * 10, 1, signed=change)} mm"
     if not isinstance(specs.points_headlight, Estimate):
         return ""
     points = specs.points_headlight.value
-    return f"{_number(points, 1, signed=True)} pt" if change else points_text(points)
+    return f"{written(points, 1, signed=True)} pt" if change else points_text(points)

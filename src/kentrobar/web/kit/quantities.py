@@ -8,8 +8,18 @@ from typing import Any, NamedTuple
 from django import forms
 from django.core.exceptions import ValidationError
 
-from kentrobar.core.errors import UnitError
-from kentrobar.core.units import LENGTH, Dimension, parse_number, parse_quantity
+from kentrobar.core.body.specs import BALANCE, ReadSpec
+from kentrobar.core.quantities.errors import UnitError
+from kentrobar.core.quantities.units import (
+    CM_PER_POINT,
+    LENGTH,
+    Dimension,
+    parse_balance,
+    parse_number,
+    parse_quantity,
+)
+
+LENGTH_UNITS, THICKNESS_UNITS = ["cm", "mm", "in"], ["mm", "cm", "in"]
 
 
 class Typed(NamedTuple):
@@ -110,6 +120,32 @@ class QuantityField(forms.MultiValueField):
         if value < 0:
             raise UnitError("A ± is 0 or more.", code="negative_spread")
         return self.dimension.to_base(value, unit)
+
+
+class BalanceField(QuantityField):
+    """A balance in a length or in points; points need the frame's length, so the form turns them."""
+
+    def __init__(self, **options: Any) -> None:
+        super().__init__(LENGTH, BALANCE.typed_units, with_spread=True, **options)
+
+    def read(self, text: str, unit: str, spread: str) -> Typed:
+        _, unit, base = parse_balance(text, unit, 0.0)
+        spread_unit = "cm" if unit == "pt" else unit
+        u_base = self._spread(spread, spread_unit)
+        if unit == "pt" and u_base is not None:
+            u_base *= CM_PER_POINT
+        return Typed(text, unit, base, u_base)
+
+    def in_cm(self, typed: Typed, length_cm: float) -> float:
+        return parse_balance(typed.text, typed.unit, length_cm)[2]
+
+
+def spec_field(spec: ReadSpec, **options: Any) -> QuantityField:
+    """The field of a spec that is typed with its ±; never required."""
+    options = {"required": False, "label": spec.title} | options
+    if spec is BALANCE:
+        return BalanceField(**options)
+    return QuantityField(spec.dimension, spec.typed_units, with_spread=True, **options)
 
 
 def style_fields(form: forms.Form) -> None:

@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db import models
 
-from kentrobar.core.errors import SpecError
+from kentrobar.core.quantities.errors import SpecError
 
 
 class WrittenOnce(models.Model):

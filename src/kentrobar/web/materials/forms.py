@@ -7,9 +7,9 @@ from typing import Any
 
 from django import forms
 
-from kentrobar.core.errors import KentrobarError
-from kentrobar.core.materials import KINDS, Cut, Form, MaterialKind
-from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
+from kentrobar.core.weight.materials import KINDS, Cut, Form, MaterialKind
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, style_fields
 from kentrobar.web.materials.models import Accessory, FittingKinds, Material

@@ -6,9 +6,10 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
-from kentrobar.core.builds import USUAL_FITTINGS
-from kentrobar.core.estimates import Estimate
-from kentrobar.core.materials import KINDS, Form, Hardness, KindFacts, MaterialKind, Undo
+from kentrobar.core.laying.shelf import Stock
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate
+from kentrobar.core.weight.builds import USUAL_FITTINGS
+from kentrobar.core.weight.materials import KINDS, Form, Hardness, KindFacts, MaterialKind, Undo
 from kentrobar.web.kit.records import WrittenOnce
 
 AMOUNT_UNITS = {Form.TAPE: "cm", Form.PUTTY: "g", Form.SLEEVE: "pieces", Form.ITEM: "pieces"}
@@ -103,16 +104,37 @@ class Material(models.Model):
         return AMOUNT_UNITS[self.form]
 
     @property
-    def unit_price(self) -> float | None:
+    def stock(self) -> Stock:
+        """The material as the rules know it."""
+        return Stock(
+            key=self.pk,
+            name=self.name,
+            kind=MaterialKind(self.kind),
+            facts=self.facts,
+            density=self.density,
+            g_cm3=self.density_g_cm3 or 1.0,
+            each_g=self.each_g or 0.0,
+            width_mm=_amount(self.width_mm),
+            sold=_amount(self.sold_amount),
+            left=_amount(self.left_amount),
+            unit_price=self._unit_price,
+        )
+
+    @property
+    def _unit_price(self) -> Amount:
         """What one cm, g or piece costs, where the shop says so."""
         if self.price is None or not self.sold_amount:
-            return None
+            return NOT_MEASURED
         return float(self.price) / self.sold_amount
 
     @property
     def caution(self) -> str:
         """What to mind with it: the shop's own words, or those of its kind."""
         return self.note or self.facts.caution
+
+
+def _amount(stored: float | None) -> Amount:
+    return NOT_MEASURED if stored is None else stored
 
 
 class StockChange(WrittenOnce):

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from kentrobar.core.materials import Form
-from kentrobar.core.units import LENGTH, LINE_DENSITY, MASS
+from kentrobar.core.quantities.units import LENGTH, LINE_DENSITY, MASS
+from kentrobar.core.weight.materials import Form
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
 

@@ -7,9 +7,9 @@ from typing import Any
 
 from django.db import transaction
 
-from kentrobar.core.builds import USUAL_FITTINGS, FittingKind, weighed
-from kentrobar.core.errors import PieceError
-from kentrobar.core.materials import (
+from kentrobar.core.quantities.errors import PieceError
+from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind, weighed
+from kentrobar.core.weight.materials import (
     KINDS,
     STARTING_SHELF,
     Cut,
@@ -18,7 +18,7 @@ from kentrobar.core.materials import (
     StartingMaterial,
     density_of_cuts,
 )
-from kentrobar.core.pieces import DENSITY_U_RELATIVE, WEIGHED_U_G
+from kentrobar.core.weight.pieces import DENSITY_U_RELATIVE, WEIGHED_U_G
 from kentrobar.web.materials.models import Accessory, Material, StockChange, kinds_of
 
 

@@ -7,8 +7,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from kentrobar.core.errors import KentrobarError
-from kentrobar.core.materials import KINDS, Form, MaterialKind
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.weight.materials import KINDS, Form, MaterialKind
 from kentrobar.web.materials import services
 from kentrobar.web.materials.forms import (
     CutsForm,

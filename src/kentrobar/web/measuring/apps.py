@@ -4,3 +4,10 @@ from django.apps import AppConfig
 class MeasuringConfig(AppConfig):
     name = "kentrobar.web.measuring"
     label = "measuring"
+
+    def ready(self) -> None:
+        from kentrobar.web.frames import above
+        from kentrobar.web.measuring.history import readings_panel
+
+        above.offer_actions("measuring/_frame_actions.html", order=1)
+        above.offer_panel("measuring/_frame_readings.html", readings_panel, order=3)

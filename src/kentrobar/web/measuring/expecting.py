@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from kentrobar.core.builds import Build, Fitting, fitted_in, turn
-from kentrobar.core.errors import KentrobarError
-from kentrobar.core.slips import Reference, expect_earlier, expect_model, mean_of_siblings
-from kentrobar.core.specs import MeasuredSpecs
-from kentrobar.web.frames.builds import builds_of, fittings_in, turned_into
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.reading.slips import Reference, expect_earlier, expect_model, mean_of_siblings
+from kentrobar.core.weight.builds import Build, Fitting, change_build, fitted_in
+from kentrobar.web.frames.builds import builds_of, fittings_in, in_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.queries import sibling_specs
 
@@ -37,24 +37,24 @@ def _from_earlier(
     assert frame.specs  # noqa: S101 - asked by the caller
     day = f"{frame.specs.taken_at:%-d %B}"
     source = f"the reading of {day}"
-    expected = _turned(frame, wanted, axis_cm)
+    expected = _converted(frame, wanted, axis_cm)
     if expected is None:
         return expect_earlier(source, frame.measured)
     if frame.specs.build != build:
-        source += f", turned from “{frame.specs.get_build_display()}”"
+        source += f", converted from “{frame.specs.get_build_display()}”"
     others = {
         str(other.value): expect_earlier(source, specs)
         for other in builds_of(frame)
         if other != build
-        and (specs := _turned(frame, fittings_in(frame, other), axis_cm)) is not None
+        and (specs := _converted(frame, fittings_in(frame, other), axis_cm)) is not None
         and specs != expected
     }
     return replace(expect_earlier(source, expected), builds=others)
 
 
-def _turned(frame: Frame, wanted: Sequence[Fitting], axis_cm: float) -> MeasuredSpecs | None:
+def _converted(frame: Frame, wanted: Sequence[Fitting], axis_cm: float) -> MeasuredSpecs | None:
     try:
-        return turned_into(frame, wanted, axis_cm).measured
+        return in_build(frame, wanted, axis_cm).measured
     except KentrobarError:
         return None
 
@@ -62,9 +62,9 @@ def _turned(frame: Frame, wanted: Sequence[Fitting], axis_cm: float) -> Measured
 def _from_stated(frame: Frame, wanted: Sequence[Fitting], axis_cm: float) -> Reference | None:
     assert frame.model  # noqa: S101 - asked by the caller
     stated = frame.model.stated
-    worn = fitted_in(Build(frame.model.stated_build), wanted)
+    fitted = fitted_in(Build(frame.model.stated_build), wanted)
     try:
-        turned = turn(stated, worn, wanted, outline=frame.outline, axis_cm=axis_cm)
+        changed = change_build(stated, fitted, wanted, outline=frame.outline, axis_cm=axis_cm)
     except KentrobarError:
         return None
-    return expect_model(f"what the maker states of {frame.model}", turned.measured)
+    return expect_model(f"what the maker states of {frame.model}", changed.measured)

@@ -10,14 +10,13 @@ from django.db.models import Q
 from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
-from kentrobar.core.calibration import Calibration as CoreCalibration
-from kentrobar.core.pendulum import Holder
-from kentrobar.core.readings import Precision
+from kentrobar.core.body.specs import READ
+from kentrobar.core.reading.calibration import NO_CORRECTION, Correction
+from kentrobar.core.reading.pendulum import Holder
+from kentrobar.core.reading.series import Precision
 from kentrobar.instruments.lines import USUAL_PATTERN
 from kentrobar.instruments.taking import Device
 from kentrobar.web.kit.records import WrittenOnce
-
-NO_CALIBRATION = CoreCalibration()
 
 
 class Instrument(models.Model):
@@ -81,22 +80,16 @@ class Instrument(models.Model):
         return next(iter(self.calibrations.all()), None)
 
     @property
-    def calibration(self) -> CoreCalibration:
-        """Scale and zero of its readings; a board's own offset is part of its zero."""
+    def correction(self) -> Correction:
+        """Scale and zero of its readings; a board's own offset is its zero until it is calibrated."""
         latest = self.latest
-        found = latest.found if latest else NO_CALIBRATION
-        if latest is None and self.kind == self.Kind.BOARD:
-            return CoreCalibration(zero=self.offset_cm)
-        return found
+        if latest:
+            return latest.found
+        return Correction(zero=self.offset_cm) if self.offset_cm else NO_CORRECTION
 
     def precision_at(self, reading: float) -> Precision:
         """How surely it reads near ``reading``, after its calibration."""
-        calibration = self.calibration
-        return Precision(
-            self.resolution * calibration.scale,
-            self.repeatability * calibration.scale,
-            calibration.u_at(reading),
-        )
+        return Precision(self.resolution, self.repeatability).after(self.correction, reading)
 
     @property
     def due_at(self) -> Any:
@@ -135,8 +128,8 @@ class Calibration(WrittenOnce):
         return f"{self.instrument_id} on {self.taken_at:%Y-%m-%d}"
 
     @property
-    def found(self) -> CoreCalibration:
-        return CoreCalibration(
+    def found(self) -> Correction:
+        return Correction(
             self.scale, self.zero, self.scale_variance, self.zero_variance, self.covariance
         )
 
@@ -144,14 +137,8 @@ class Calibration(WrittenOnce):
 class Reading(WrittenOnce):
     """One reading as it was typed or sent. Never changed; one that does not count is marked so."""
 
-    class Spec(models.TextChoices):
-        MASS = "mass", "static weight"
-        BALANCE = "balance", "balance"
-        SWINGWEIGHT = "swingweight", "swing weight"
-        TWISTWEIGHT = "twistweight", "twist weight"
-
     sheet = models.ForeignKey("frames.SpecSheet", on_delete=models.PROTECT, related_name="readings")
-    spec = models.CharField(max_length=11, choices=Spec)
+    spec = models.CharField(max_length=11, choices=[(spec.field, spec.noun) for spec in READ])
     number = models.PositiveSmallIntegerField("which in its row")
     text = models.CharField("as typed or sent", max_length=60)
     unit = models.CharField(max_length=6)

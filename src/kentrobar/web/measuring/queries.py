@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db.models import Prefetch, QuerySet
 
-from kentrobar.core.specs import MeasuredSpecs
+from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import MOST_SIBLINGS
 from kentrobar.web.measuring.models import Calibration, Instrument

@@ -1,56 +1,113 @@
-"""Every write of instruments, calibrations and readings."""
+"""Every write of instruments, calibrations and readings.
+
+Every road by which a reading comes in (typed in a form, taken in, read into the grid, timed, recorded,
+sent by a device, imported) ends in :func:`record`.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 from django.db import transaction
 
-from kentrobar.core.calibration import Calibration as Found
-from kentrobar.core.specs import MeasuredSpecs
-from kentrobar.web.frames.models import Frame, SpecSheet
-from kentrobar.web.frames.services import record_specs
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.calibration import Correction
+from kentrobar.web.frames.models import Frame, SpecSheet, spread_columns
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading
+from kentrobar.web.shops.models import User
 
 
 class TakenReading(NamedTuple):
-    """One reading to be kept: as typed, and as the instrument's calibration makes it."""
+    """One reading to be kept: as typed or sent, and what it is in the base unit after calibration.
+
+    ``spec`` is the spec's field; ``detail`` tells how it was taken: ``spread`` and ``axis`` as typed, the
+    times of a swing.
+    """
 
     spec: str
     text: str
     unit: str
     value: float
-    left_out: bool
-    instrument: Instrument | None
-    detail: dict[str, Any]
+    left_out: bool = False
+    instrument: Instrument | None = None
+    detail: dict[str, Any] = {}
+
+
+@dataclass(frozen=True)
+class Taking:
+    """What was read of one frame at once: the specs it comes to, in which build, and each reading.
+
+    ``fitted`` are the keys of what was on the frame; None where nobody noted them. Specs without a reading
+    of their own are carried over from the reading before.
+    """
+
+    measured: MeasuredSpecs
+    build: str
+    readings: Sequence[TakenReading] = field(default=())
+    fitted: Sequence[int] | None = None
 
 
 @transaction.atomic
-def record_readings(
-    frame: Frame,
-    measured: MeasuredSpecs,
-    build: str,
-    fitting_ids: Sequence[int],
-    typed: dict[str, Any],
-    readings: Sequence[TakenReading],
-    by: Any,
-) -> SpecSheet:
-    """Record a set of readings; what was measured before stays as it was."""
+def record(frame: Frame, taking: Taking, by: User | None) -> SpecSheet:
+    """Record readings, which count from now on; what was measured before stays as it was."""
     locked = Frame.objects.select_for_update().get(pk=frame.pk)
-    sheet = record_specs(locked, measured, build, typed, by, fitting_ids)
-    frame.specs = sheet
+    sheet = SpecSheet.objects.create(
+        frame=locked,
+        build=taking.build,
+        axis_cm=taking.measured.axis_cm,
+        fitting_ids=None if taking.fitted is None else list(taking.fitted),
+        replaces_id=locked.specs_id,
+        taken_by=by,
+        **_columns(taking.measured),
+    )
+    locked.specs = frame.specs = sheet
+    locked.save(update_fields=["specs"])
+    Reading.objects.bulk_create(_rows(sheet, taking.readings))
+    return sheet
+
+
+def _columns(measured: MeasuredSpecs) -> dict[str, float | None]:
+    columns: dict[str, float | None] = {}
+    for spec in READ:
+        quantity = measured.of(spec)
+        known = quantity if isinstance(quantity, Estimate) else (None, None)
+        columns |= dict(zip(spread_columns(spec), known, strict=True))
+    return columns
+
+
+def _rows(sheet: SpecSheet, readings: Sequence[TakenReading]) -> list[Reading]:
     counts: dict[str, int] = {}
     rows = []
     for reading in readings:
         counts[reading.spec] = counts.get(reading.spec, 0) + 1
         rows.append(Reading(sheet=sheet, number=counts[reading.spec], **reading._asdict()))
-    Reading.objects.bulk_create(rows)
-    return sheet
+    return rows
 
 
+def as_readings(measured: MeasuredSpecs) -> list[TakenReading]:
+    """Specs that came from a file, as if each had been read once in its base unit."""
+    return [
+        _as_reading(spec, quantity, measured.axis_cm)
+        for spec in READ
+        if isinstance(quantity := measured.of(spec), Estimate)
+    ]
+
+
+def _as_reading(spec: ReadSpec, quantity: Estimate, axis_cm: float) -> TakenReading:
+    detail: dict[str, Any] = {"spread": f"{quantity.u:.10g}"}
+    if spec is SWING_WEIGHT:
+        detail["axis"] = {"text": f"{axis_cm:.10g}", "unit": "cm"}
+    text = f"{quantity.value:.10g}"
+    return TakenReading(spec.field, text, spec.unit, quantity.value, detail=detail)
+
+
+@transaction.atomic
 def record_calibration(
-    instrument: Instrument, found: Found, known: list[dict[str, Any]], by: Any
+    instrument: Instrument, found: Correction, known: list[dict[str, Any]], by: User | None
 ) -> Calibration:
     """Keep scale and zero as found today; they count for the readings from now on."""
     return Calibration.objects.create(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 
-from kentrobar.core.steps import DEFAULT_ORDER
+from kentrobar.core.bench.steps import DEFAULT_ORDER
 
 
 class Plan(models.Model):

@@ -8,14 +8,18 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
-from kentrobar.core.errors import KentrobarError, PieceError
-from kentrobar.core.steps import OrderOfWork
+from kentrobar.core.bench.cut_list import used_amounts
+from kentrobar.core.bench.steps import OrderOfWork
+from kentrobar.core.laying.actions import Done
+from kentrobar.core.laying.plan import LaidPiece, LaidPlan
+from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.quantities.errors import KentrobarError, PieceError
+from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.materials.services import change_stock
-from kentrobar.web.planning.board import Board, LaidPiece, read_pieces, stored_pieces
-from kentrobar.web.planning.cut_list import used_amounts
 from kentrobar.web.planning.models import Plan, PlanRevision
+from kentrobar.web.planning.stored import laid_plan, read_pieces, stored_pieces
 from kentrobar.web.shops.models import User
 
 
@@ -51,27 +55,27 @@ def create_plan(
 
 
 @transaction.atomic
-def save_board(plan: Plan, board: Board, base: int, summary: str, by: User, mark: str = "") -> None:
-    """Save a changed board on top of version ``base``; ``plan`` is brought up to date.
+def save_plan(plan: Plan, done: Done, base: int, by: User | None, mark: str = "") -> None:
+    """Save what an action made of a plan on top of version ``base``; ``plan`` is brought up to date.
 
     ``mark`` is what the page calls this change.
 
     Raises:
         ConflictError: the plan is no longer at ``base``.
     """
-    parent = plan.at
+    parent, laid = plan.at, done.plan
     _write(
         plan,
         base,
-        name=board.name,
-        axis_cm=board.axis_cm,
-        pieces=stored_pieces(board.pieces),
+        name=laid.name,
+        axis_cm=laid.axis_cm,
+        pieces=stored_pieces(laid.laid),
         at=base + 1,
         undo_to=parent,
         redo=[],
         last_change=mark,
     )
-    _keep_revision(plan, by, summary, parent)
+    _keep_revision(plan, by, done.summary, parent)
 
 
 @transaction.atomic
@@ -92,32 +96,32 @@ def redo(plan: Plan, base: int, mark: str = "") -> None:
     _show(plan, base, after, redo=plan.redo[:-1], last_change=mark)
 
 
+@transaction.atomic
 def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -> Plan:
     """A new plan from this plan's state ``revision``, on the same frame or on another.
 
     Raises:
         PieceError, OutlineError: a piece has no place on the other frame.
     """
-    state = PlanRevision.objects.filter(plan=plan, number__lte=revision).latest("number")
-    pieces, onto = read_pieces(state.pieces), frame or plan.frame
-    moved = Board(onto, state.name, state.axis_cm, pieces)
+    state = PlanRevision.objects.filter(plan=plan, number__lte=max(revision, 1)).latest("number")
+    onto = frame or plan.frame
     if onto.sport != plan.frame.sport:
         raise PieceError(
             f"{onto.label} is of another sport; a plan goes from racket to racket or from paddle to "
             "paddle.",
             code="other_sport",
         )
-    moved.require_fit(onto.outline, onto.measured)
-    suffix = "copy" if frame is None else "moved"
-    made = create_plan(
-        onto, by, name=f"{state.name[:70]} ({suffix})", axis_cm=state.axis_cm, pieces=pieces
-    )
+    pieces = read_pieces(state.pieces)
+    here = LaidPlan(baseline_of(plan.frame), state.name, state.axis_cm, pieces)
+    moved = here.on(baseline_of(onto))
+    name = f"{state.name[:70]} ({'copy' if frame is None else 'moved'})"
+    made = create_plan(onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.laid)
     set_order_of_work(made, OrderOfWork(plan.order_of_work))
     return made
 
 
 def set_order_of_work(plan: Plan, order: OrderOfWork) -> None:
-    """Choose the school by which the plan's steps are told."""
+    """Choose the order in which the plan's steps are told."""
     plan.order_of_work = order.value
     plan.save(update_fields=["order_of_work"])
 
@@ -137,15 +141,17 @@ def take_from_stock(plan: Plan, by: User) -> int:
     Raises:
         PieceError: it was taken already, or there is not enough of something.
     """
-    if plan.cut_revision == plan.at:
+    kept = Plan.objects.select_for_update().get(pk=plan.pk)
+    if kept.cut_revision == kept.at:
         raise PieceError(
             "What this state of the plan uses was taken off the shelf already.", code="cut_already"
         )
     counted = Material.objects.filter(shop=plan.shop_id, left_amount__isnull=False)
-    used = used_amounts(Board.of(plan), counted)
-    for material, amount in used:
-        change_stock(material, StockChange.Why.CUT, amount, by, note=plan.name)
-    plan.cut_revision = plan.at
+    by_key = {material.pk: material for material in counted.select_for_update()}
+    used = used_amounts(laid_plan(kept), Shelf(each.stock for each in by_key.values()))
+    for stock, amount in used:
+        change_stock(by_key[stock.key], StockChange.Why.CUT, amount, by, note=plan.name)
+    plan.cut_revision = kept.at
     plan.save(update_fields=["cut_revision"])
     return len(used)
 
@@ -166,10 +172,8 @@ def _show(plan: Plan, base: int, state: PlanRevision, **values: Any) -> None:
 def _write(plan: Plan, base: int, **values: Any) -> None:
     """Write the plan if it is still at version ``base``, in one statement."""
     values["changed_at"] = timezone.now()
-    written = Plan.objects.filter(pk=plan.pk, version=base).update(
-        version=F("version") + 1, **values
-    )
-    if not written:
+    still = Plan.objects.filter(pk=plan.pk, version=base)
+    if not still.update(version=F("version") + 1, **values):
         raise ConflictError(plan)
     plan.version = base + 1
     for name, value in values.items():

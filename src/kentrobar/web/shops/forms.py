@@ -6,7 +6,6 @@ from typing import Any
 
 from allauth.account.forms import LoginForm
 from django import forms
-from django.http import HttpRequest
 
 from kentrobar.web.shops.models import Shop, User
 
@@ -22,25 +21,13 @@ class SignInForm(LoginForm):
         return super().user_credentials() | {"login": self.cleaned_data["login"]}
 
 
-class ShopSignupForm(forms.Form):
-    """The extra field of signing up: everyone starts with a shop of their own."""
-
-    shop_name = forms.CharField(
-        max_length=100, label="Name of your shop or bench", initial="My bench"
-    )
-    field_order = ["username", "email", "password1", "password2", "shop_name"]
-
-    def signup(self, request: HttpRequest, user: User) -> None:
-        from kentrobar.web.shops.services import open_shop
-
-        open_shop(self.cleaned_data["shop_name"], user)
-
-
 class PreferencesForm(forms.ModelForm):
     class Meta:
         model = User
-        fields = ["mass_unit", "length_unit", "balance_unit", "theme"]
-        widgets = dict.fromkeys(fields, forms.RadioSelect)
+        fields = ["mass_unit", "length_unit", "balance_unit", "wants_further_specs", "theme"]
+        widgets = dict.fromkeys(
+            ["mass_unit", "length_unit", "balance_unit", "theme"], forms.RadioSelect
+        )
 
 
 class ShopForm(forms.ModelForm):

@@ -5,9 +5,9 @@ from __future__ import annotations
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 
-from kentrobar.core.comparing import FeltRule
-from kentrobar.core.moments import STANDARD_GRAVITY_CMS2
-from kentrobar.core.pendulum import local_gravity_cms2
+from kentrobar.core.body.moments import STANDARD_GRAVITY_CMS2
+from kentrobar.core.reading.comparing import FeltRule
+from kentrobar.core.reading.pendulum import local_gravity_cms2
 from kentrobar.web.kit.numbers import Units
 
 
@@ -105,10 +105,11 @@ class User(AbstractUser):
     balance_unit = models.CharField(
         "balance", max_length=2, choices=BalanceUnit, default=BalanceUnit.MILLIMETRE
     )
+    wants_further_specs = models.BooleanField("show spin weight and MgR/I too", default=False)
     theme = models.CharField(max_length=5, choices=Theme, default=Theme.AUTO)
 
     objects = PeopleManager()
 
     @property
     def units(self) -> Units:
-        return Units(self.mass_unit, self.length_unit, self.balance_unit)
+        return Units(self.mass_unit, self.length_unit, self.balance_unit, self.wants_further_specs)

@@ -1,14 +1,15 @@
 """What a person sets for themselves."""
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 
 from kentrobar.web.shops.forms import PreferencesForm, ShopForm
+from kentrobar.web.shops.requests import SignedIn
 
 
-def preferences(request: HttpRequest) -> HttpResponse:
+def preferences(request: SignedIn) -> HttpResponse:
     """Units and theme; goes back to where the person came from."""
     back = request.POST.get("next") or request.GET.get("next") or ""
     if not url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()}):
@@ -20,7 +21,7 @@ def preferences(request: HttpRequest) -> HttpResponse:
     return render(request, "shops/preferences.html", {"form": form, "next": back})
 
 
-def shop(request: HttpRequest) -> HttpResponse:
+def shop(request: SignedIn) -> HttpResponse:
     """The shop's name, place and rule of what is felt."""
     form = ShopForm(request.POST or None, instance=request.user.shop)
     if request.method == "POST" and form.is_valid():

@@ -83,7 +83,7 @@ function showSaved(parts) {
   byId("redo").disabled = !parts.redo;
   if (document.activeElement !== byId("plan-title")) byId("plan-title").value = parts.name;
   if (document.activeElement !== byId("axis")) byId("axis").value = parts.axis;
-  clearTrayError();
+  clearErrors();
   indexNumbers();
   if (parts.laid) selected = parts.laid;
   select(pieceShape(selected) ? selected : null);
@@ -150,7 +150,7 @@ function showWaysOut(change, error) {
     button.className = "btn btn-sm btn-outline-secondary";
     button.textContent = label;
     button.addEventListener("click", () => {
-      clearTrayError();
+      clearErrors();
       const { mark: _mark, ...order } = change;
       transport.send({ ...order, ...addition });
     });
@@ -160,7 +160,7 @@ function showWaysOut(change, error) {
   offer("Lay it all the same", { overrule: error.code });
 }
 
-function clearTrayError() {
+function clearErrors() {
   for (const panel of ["tray", ...PANELS]) {
     byId(panel).querySelector(".error").textContent = "";
     const box = byId(panel).querySelector(".ways-out");
@@ -218,7 +218,7 @@ function onFrame(event) {
 
 function lay(place) {
   settleKeys();
-  clearTrayError();
+  clearErrors();
   const order = Object.fromEntries(new FormData(byId("tray")));
   delete order.site;
   delete order.at;
@@ -327,11 +327,11 @@ byId("steps").addEventListener("click", (event) => {
 byId("pieces").addEventListener("click", (event) => {
   const button = event.target.closest("button");
   if (!button) return;
-  const { select: chosen, remove, useDensity, mend, overrule, code, of: piece } = button.dataset;
+  const { select: chosen, remove, useDensity, wayOut, overrule, code, of: piece } = button.dataset;
   if (chosen) {
     select(chosen);
     pieceShape(chosen)?.focus();
-  } else if (mend) transport.send({ action: "mend", piece, code, mend });
+  } else if (wayOut) transport.send({ action: "mend", piece, code, mend: wayOut });
   else if (overrule) transport.send({ action: "overrule", piece, code, value: overrule });
   else if (remove) transport.send({ action: "delete", piece: remove });
   else if (useDensity) transport.send({ action: "use_density", material: useDensity });
@@ -343,7 +343,7 @@ for (const panel of PANELS) {
     const amount = button?.closest(".further-row")?.querySelector("[data-amount]")?.value ?? "";
     if (!button) return;
     settleKeys();
-    clearTrayError();
+    clearErrors();
     const { complete, take, fitting } = button.dataset;
     const material = byId(panel).querySelector("select")?.value ?? "";
     if (complete) transport.send({ action: "complete", kind: complete, amount, material });
@@ -355,11 +355,10 @@ for (const panel of PANELS) {
 byId("nudge").addEventListener("click", (event) => {
   const button = event.target.closest("button");
   if (!button || !selected) return;
-  const { nudge, grow, act } = button.dataset;
+  const { nudge, grow } = button.dataset;
   if (nudge) press("nudge", nudge, 0.1);
   else if (grow) press("grow", grow, 1);
-  else if ("divide" in button.dataset) actOnSelected("divide", { parts: byId("parts").value });
-  else actOnSelected(act);
+  else useTool(button);
 });
 
 for (const [id, action] of [["axis", "axis"], ["plan-title", "rename"]]) {
@@ -390,10 +389,15 @@ function history(action) {
   transport.send({ action });
 }
 
-function actOnSelected(action, parameters = {}) {
+/** A tool of the selected piece: its action, with what stands in its field. */
+function useTool(button) {
   settleKeys();
-  transport.send({ action, piece: selected, ...parameters });
+  clearErrors();
+  const amount = button.parentElement.querySelector("[data-amount]")?.value;
+  transport.send({ action: button.dataset.act, piece: selected, ...(amount && { amount }) });
 }
+
+const toolFor = (key) => byId("nudge").querySelector(`[data-key="${CSS.escape(key)}"]`);
 
 // -- keys -----------------------------------------------------------------------------------
 
@@ -425,6 +429,7 @@ function settleKeys() {
 }
 window.addEventListener("pagehide", settleKeys);
 
+const GROWTH = { "+": "1", "=": "1", "-": "-1", "−": "-1" };
 const ARROWS = { ArrowRight: "tip", ArrowLeft: "butt", ArrowUp: "left", ArrowDown: "right" };
 
 function pressedKey(event) {
@@ -446,22 +451,11 @@ function keyAction(event) {
   if (!selected) return null;
   const step = event.shiftKey ? 1 : 0.1;
   if (ARROWS[event.key]) return () => press("nudge", ARROWS[event.key], step);
-  switch (event.key.toLowerCase()) {
-    case "+":
-    case "=":
-      return () => press("grow", "1", 1);
-    case "-":
-    case "−":
-      return () => press("grow", "-1", 1);
-    case "m":
-      return () => actOnSelected("mirror");
-    case "delete":
-      return () => actOnSelected("delete");
-    case "escape":
-      return () => select(null);
-    default:
-      return null;
-  }
+  if (GROWTH[event.key]) return () => press("grow", GROWTH[event.key], 1);
+  const key = event.key.toLowerCase();
+  if (key === "escape") return () => select(null);
+  const tool = /^[a-z]+$/.test(key) && toolFor(key);
+  return tool ? () => useTool(tool) : null;
 }
 document.addEventListener("keydown", (event) => {
   if (pressedKey(event)) event.preventDefault();

@@ -1,11 +1,12 @@
-// The reading grid by keyboard: Enter goes on, a paste fills boxes, a mend is one click, a device
-// types its reading. All numbers beside the boxes come from the server.
+// The reading grid by keyboard: Enter goes on, a paste fills boxes, a device types its reading. All numbers beside the boxes come from the server.
+
+import "./mend.js";
 
 const form = document.getElementById("grid");
 const rows = [...form.querySelectorAll(".grid-row")];
 const boxes = (row) => [...row.querySelectorAll(".cell input.form-control")];
 const shownBoxes = (row) => boxes(row).filter((box) => !box.parentElement.hidden);
-const look = () => form.dispatchEvent(new Event("mended"));
+const summarize = () => form.dispatchEvent(new Event("mended"));
 
 const showNext = (row) => {
   const hidden = boxes(row).find((box) => box.parentElement.hidden);
@@ -31,7 +32,7 @@ form.addEventListener("keydown", (event) => {
     form.requestSubmit(document.getElementById("save"));
   } else if (event.target.matches(".cell input, .axis-box input")) {
     event.preventDefault();
-    if (event.target.matches(".axis-box input")) return look();
+    if (event.target.matches(".axis-box input")) return summarize();
     goOn(event.target);
   }
 });
@@ -49,53 +50,19 @@ form.addEventListener("paste", (event) => {
     const all = shownBoxes(row);
     box = all[all.indexOf(box) + 1] ?? showNext(row);
   }
-  look();
+  summarize();
 });
-
-const put = (name, typed) => {
-  if (name === "axis") {
-    form.elements.axis.value = typed.text;
-    form.elements.axis_unit.value = typed.unit;
-    return;
-  }
-  const row = rows.find((each) => each.dataset.spec === name);
-  if (!row) return;
-  form.elements[`${name}_unit`].value = typed.unit;
-  if (typed.repeated) return;
-  const filled = boxes(row).find((box) => box.value.trim());
-  if (filled) filled.value = typed.text;
-};
-
-const exchange = (one, other) => {
-  const [first, second] = [one, other].map((name) => boxes(rows.find((r) => r.dataset.spec === name)));
-  first.forEach((box, i) => { [box.value, second[i].value] = [second[i].value, box.value]; });
-};
 
 form.addEventListener("click", (event) => {
   const button = event.target.closest("button");
   if (!button) return;
-  const { mend, set, text, leaveOut, number } = button.dataset;
-  if (mend) {
-    const { changes, build, plain } = JSON.parse(mend);
-    const names = Object.keys(changes);
-    if (names.length === 2) {
-      exchange(...names);
-      for (const name of names) form.elements[`${name}_unit`].value = changes[name].unit;
-    } else {
-      for (const name of names) put(name, changes[name]);
-    }
-    if (plain) form.elements[`${plain}_instrument`].value = "";
-    if (build) form.querySelector(`[name=build][value=${build}]`).checked = true;
-    look();
-  } else if (set) {
-    form.elements[set].value = text;
-    look();
-  } else if (leaveOut) {
+  const { leaveOut, number } = button.dataset;
+  if (leaveOut) {
     const mark = Object.assign(document.createElement("input"), { type: "hidden", name: leaveOut, value: number });
     const box = form.elements[leaveOut.replace("_out", `_${number}`)];
     box.classList.add("left-out");
     box.after(mark);
-    look();
+    summarize();
   } else if (button.classList.contains("more")) {
     showNext(button.closest(".grid-row"))?.focus();
   } else if (button.classList.contains("take")) {
@@ -131,18 +98,18 @@ async function takeReading(button) {
       method: "POST",
       headers: { "X-CSRFToken": form.elements.csrfmiddlewaretoken.value },
     });
-    const said = await answer.json().catch(() => ({ message: "The application gave no answer; try again." }));
+    const sent = await answer.json().catch(() => ({ message: "The application gave no answer; try again." }));
     if (!answer.ok) {
-      sentence.textContent = said.message;
+      sentence.textContent = sent.message;
       return;
     }
     const unit = row.querySelector(".cells > .unit");
     const isFirst = boxes(row).every((each) => !each.value.trim());
-    if (isFirst && [...unit.options].some((option) => option.value === said.unit)) unit.value = said.unit;
+    if (isFirst && [...unit.options].some((option) => option.value === sent.unit)) unit.value = sent.unit;
     const box = boxes(row).find((each) => !each.value.trim()) ?? boxes(row).at(-1);
     box.parentElement.hidden = false;
-    box.value = said.unit && said.unit !== unit.value ? `${said.text} ${said.unit}` : said.text;
-    look();
+    box.value = sent.unit && sent.unit !== unit.value ? `${sent.text} ${sent.unit}` : sent.text;
+    summarize();
   } catch {
     sentence.textContent = "There is no connection to Kentrobar; nothing was recorded. Try again.";
   } finally {
@@ -182,7 +149,7 @@ const restoreDraft = () => {
       if (value) field.closest(".cell")?.removeAttribute("hidden");
     }
   }
-  look();
+  summarize();
 };
 
 form.addEventListener("input", keepDraft);

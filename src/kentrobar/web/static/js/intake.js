@@ -1,5 +1,7 @@
 // The table of frames by keyboard and from a spreadsheet; a known model brings its outline along.
 
+import "./mend.js";
+
 const form = document.getElementById("intake");
 const body = document.querySelector("#rows tbody");
 const moreRows = document.getElementById("more-rows");
@@ -73,24 +75,4 @@ model.addEventListener("change", async () => {
   if (!answer?.ok) return;
   const page = new DOMParser().parseFromString(await answer.text(), "text/html");
   document.getElementById("of-model").replaceWith(page.getElementById("of-model"));
-});
-
-// A likely slip is put right in one click, in its row.
-body.addEventListener("click", (event) => {
-  const button = event.target.closest("[data-mend]");
-  if (!button) return;
-  for (const [name, [text, unit]] of Object.entries(JSON.parse(button.dataset.mend))) {
-    if (name === "axis") {
-      form.elements.axis_0.value = text;
-      form.elements.axis_1.value = unit;
-      continue;
-    }
-    const cell = form.elements[`${name}_${button.dataset.row}`];
-    if (cell) {
-      cell.value = `${text} ${unit}`;
-      cell.removeAttribute("aria-invalid");
-      cell.parentElement.querySelector(".error")?.remove();
-      cell.focus();
-    }
-  }
 });

@@ -1,12 +1,18 @@
-// A likely slip is put right in one click: the mend's texts and units go into their fields.
+// A likely slip is put right in one click: a button's order names fields of its form with their texts.
+
 document.addEventListener("click", (event) => {
   const button = event.target.closest("[data-mend]");
   if (!button) return;
-  for (const [name, [text, unit]] of Object.entries(JSON.parse(button.dataset.mend))) {
-    const field = document.querySelector(`[name=${name}_0]`);
-    if (!field) continue;
+  const { form } = button;
+  const fields = Object.entries(JSON.parse(button.dataset.mend)).map(([name, text]) => {
+    const field = form.elements[name];
+    if (!field) return null;
     field.value = text;
-    document.querySelector(`[name=${name}_1]`).value = unit;
-    field.focus();
-  }
+    if (field instanceof RadioNodeList) return null;
+    field.removeAttribute("aria-invalid");
+    field.parentElement.querySelector(".error")?.remove();
+    return field;
+  });
+  fields.find((field) => field && field.type !== "select-one")?.focus();
+  form.dispatchEvent(new Event("mended"));
 });

@@ -18,10 +18,10 @@ const drawFit = () => {
 async function look() {
   const mine = ++asking;
   form.elements.times.value = JSON.stringify(taps);
-  const answer = await fetch(form.dataset.look, { method: "POST", body: new FormData(form) }).catch(() => null);
+  const answer = await fetch(form.dataset.summary, { method: "POST", body: new FormData(form) }).catch(() => null);
   if (!answer?.ok || mine !== asking) return;
   const page = new DOMParser().parseFromString(await answer.text(), "text/html");
-  document.getElementById("swing-said").replaceWith(page.getElementById("swing-said"));
+  document.getElementById("swing-summary").replaceWith(page.getElementById("swing-summary"));
   drawFit();
 }
 

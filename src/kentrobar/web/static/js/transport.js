@@ -151,7 +151,7 @@ export class Transport {
   async #copy() {
     const answer = await post(`${this.#url}copy`, { revision: this.#kept.revision });
     const copy = await answer.json();
-    const key = `kentrobar-kept-${copy.url.match(/\d+/)[0]}`;
+    const key = `kentrobar-kept-${copy.plan}`;
     const kept = { base: copy.version, revision: copy.version, changes: this.#kept.changes };
     localStorage.setItem(key, JSON.stringify(kept));
     this.#kept.changes = [];

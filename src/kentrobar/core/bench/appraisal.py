@@ -1,0 +1,110 @@
+"""What a plan costs beside its weight: how much of it shows, what stays for good, time and money.
+
+Times are the project's own estimates of careful work by one practised hand; a shop's own will differ.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Final, NamedTuple
+
+from kentrobar.core.frame.outline import Outline
+from kentrobar.core.laying.objections import is_covered
+from kentrobar.core.laying.shelf import Stock
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
+from kentrobar.core.weight.laid import Laid
+from kentrobar.core.weight.materials import Form, MaterialKind, Undo
+from kentrobar.core.weight.pieces.piece import Cover, Piece
+
+MINUTES_A_STRIP: Final = 2.5  # clean, cut, lay, roll
+MINUTES_A_PIECE: Final = 1.5  # weigh and press on
+MINUTES_CAP: Final = 6.0  # cap off and on again
+MINUTES_GRIP: Final = 8.0  # grip off and on again
+MINUTES_BUMPER: Final = 25.0  # strings out, bumper off and on; stringing anew comes on top
+MINUTES_TAKE_OFF: Final = 3.0
+
+
+class Use(NamedTuple):
+    """A piece with the material it is cut from, where it is of one."""
+
+    piece: Piece
+    stock: Stock | None = None
+
+    @property
+    def laid(self) -> Laid:
+        return self.stock.laid(self.piece) if self.stock else Laid(self.piece)
+
+
+class Appraisal(NamedTuple):
+    """``visible`` counts strips and pieces in sight; ``money`` is not known where a price is missing."""
+
+    visible: int
+    lasting: int
+    trial: int
+    minutes: float
+    money: Amount
+    undo: str
+
+
+def appraise(uses: Sequence[Use], outline: Outline) -> Appraisal:
+    """What a plan of these pieces asks for."""
+    laid = [use.laid for use in uses]
+    undo = [each.facts.undo for each in laid if each.facts and not each.piece.removed]
+    lasting = undo.count(Undo.LASTING)
+    away = sum(each.piece.removed for each in laid)
+    return Appraisal(
+        visible=sum(each.piece.count for each in laid if is_seen(each, laid, outline)),
+        lasting=lasting,
+        trial=undo.count(Undo.TRIAL),
+        minutes=_minutes(laid, outline),
+        money=_money(uses),
+        undo=_undo_sentence(lasting, away),
+    )
+
+
+def is_seen(laid: Laid, all_laid: Sequence[Laid], outline: Outline) -> bool:
+    """Whether a piece shows on the finished frame."""
+    if laid.piece.removed:
+        return False
+    if laid.kind is MaterialKind.EDGE_TAPE:
+        return True
+    strip = laid.piece.as_strip
+    if strip is not None and is_covered(strip, all_laid, outline):
+        return False
+    return laid.piece.shows(outline, at_skin=bool(laid.facts and laid.facts.at_skin))
+
+
+def _minutes(laid: Sequence[Laid], outline: Outline) -> float:
+    added = [each for each in laid if not each.piece.removed]
+    tapes = [each for each in added if each.facts and each.facts.form is Form.TAPE]
+    strips = sum(each.piece.count for each in tapes)
+    minutes = MINUTES_A_STRIP * strips + MINUTES_A_PIECE * (len(added) - len(tapes))
+    minutes += MINUTES_TAKE_OFF * (len(laid) - len(added))
+    covers = {each.piece.cover(outline) for each in laid}
+    return minutes + sum(_OPENING.get(cover, 0.0) for cover in covers)
+
+
+_OPENING: Final = {
+    Cover.BUMPER: MINUTES_BUMPER, Cover.GRIP: MINUTES_GRIP, Cover.CAP: MINUTES_CAP,
+}  # fmt: skip
+
+
+def _money(uses: Sequence[Use]) -> Amount:
+    total = 0.0
+    for piece, stock in uses:
+        if piece.removed:
+            continue
+        if stock is None or isinstance(stock.unit_price, NotMeasured):
+            return NOT_MEASURED
+        total += stock.amount_of(piece) * stock.unit_price
+    return total
+
+
+def _undo_sentence(lasting: int, away: int) -> str:
+    if lasting and away:
+        return "Not wholly: something stays for good, something was taken away."
+    if lasting:
+        return "Not wholly: something stays for good."
+    if away:
+        return "Only with what was taken away put back: keep it."
+    return "Wholly: all of it comes off again."

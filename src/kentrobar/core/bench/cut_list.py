@@ -1,0 +1,90 @@
+"""What is cut for a plan from each tape of the shelf, and what it takes from every material."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Final, NamedTuple
+
+from kentrobar.core.bench.cutting import ROLL, SoldStrip, Wanted, cuts
+from kentrobar.core.laying.plan import LaidPiece, LaidPlan
+from kentrobar.core.laying.shelf import Shelf, Stock
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
+from kentrobar.core.weight.materials import Form
+
+SHORT_ROLL_CM: Final = 60.0  # what is sold shorter than this is strips, not a roll
+
+
+class CutGroup(NamedTuple):
+    """All that is cut from one tape: the strips as sold with their cuts, and what is used and left, cm."""
+
+    stock: Stock
+    strips: list[SoldStrip]
+    used_cm: float
+    strokes: int
+    left_cm: Amount
+
+
+class Strips(NamedTuple):
+    """The strips that one piece is cut as, cm, from a tape of the shelf where it is of one."""
+
+    laid: LaidPiece
+    tape: Stock | None
+    lengths_cm: list[float]
+
+
+def strips_of(plan: LaidPlan, shelf: Shelf) -> Iterator[Strips]:
+    """Every piece of tape, in the order of the plan."""
+    for laid in plan.laid:
+        stock = shelf.of(laid.piece)
+        tape = stock if stock and stock.form is Form.TAPE else None
+        if laid.piece.removed or not (tape or laid.piece.as_strip):
+            continue
+        density = tape.density.value if tape else 0.0
+        yield Strips(laid, tape, laid.piece.tape_lengths(density))
+
+
+def cut_groups(plan: LaidPlan, shelf: Shelf) -> list[CutGroup]:
+    """The cut list of a plan, a group a tape, in the order of the shelf."""
+    wanted: dict[int, list[Wanted]] = {}
+    for laid, tape, lengths in strips_of(plan, shelf):
+        if tape:
+            wanted.setdefault(tape.key, []).extend(Wanted(laid.number, each) for each in lengths)
+    return [_cut_group(stock, wanted[stock.key]) for stock in shelf if stock.key in wanted]
+
+
+def sold_strip_cm(tape: Stock) -> float:
+    """How long a strip of it is as sold, cm; ``ROLL`` for a roll."""
+    sold = tape.sold
+    return ROLL if isinstance(sold, NotMeasured) or sold > SHORT_ROLL_CM else sold
+
+
+def _cut_group(stock: Stock, wanted: list[Wanted]) -> CutGroup:
+    sold = sold_strip_cm(stock)
+    used = sum(each.length_cm for each in wanted)
+    strips = cuts(wanted, sold)
+    strokes = sum(strip.strokes for strip in strips)
+    left: Amount = NOT_MEASURED
+    if not isinstance(stock.left, NotMeasured):
+        left = stock.left - (used if sold == ROLL else sold * len(strips))
+    return CutGroup(stock, strips, used, strokes, left)
+
+
+def used_amounts(plan: LaidPlan, shelf: Shelf) -> list[tuple[Stock, float]]:
+    """How much a plan takes from each material: whole strips where it is sold in strips."""
+    groups = {group.stock.key: group for group in cut_groups(plan, shelf)}
+    found = [(stock, _used(plan, stock, groups.get(stock.key))) for stock in shelf]
+    return [(stock, amount) for stock, amount in found if amount]
+
+
+def _used(plan: LaidPlan, stock: Stock, group: CutGroup | None) -> float:
+    if (
+        group
+        and not isinstance(group.left_cm, NotMeasured)
+        and not isinstance(stock.left, NotMeasured)
+    ):
+        return stock.left - group.left_cm
+    return sum(
+        stock.amount_of(laid.piece)
+        for laid in plan.laid
+        if laid.piece.source.stock == stock.key and not laid.piece.removed
+    )

@@ -1,0 +1,122 @@
+"""What is cut for a plan: lengths from strips or rolls as they are sold, and marks along the rim.
+
+Cutting lengths from equal strips is the bin-packing problem; best fit in falling length fills strips to
+their end where it can, which saves strips and cuts alike (D. S. Johnson, 1974: at most 11/9 of the
+fewest strips and one more).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Sequence
+from typing import Final, NamedTuple
+
+from kentrobar.core.frame.outline import Outline
+from kentrobar.core.frame.rim import Face
+from kentrobar.core.weight.pieces import RimStrip
+
+_EXACT_CM: Final = 1e-6
+LEAST_PART_CM: Final = 2.0  # shorter parts hardly stick
+ROLL: Final = math.inf  # what a tape without strips is sold as
+
+
+def in_parts(length_cm: float, sold_cm: float) -> list[float]:
+    """A length as parts laid end to end, none longer than a strip as sold: whole strips and the rest.
+
+    A rest too short to hold shares the last strip with it.
+    """
+    if sold_cm == ROLL:
+        return [length_cm]
+    whole = int((length_cm + _EXACT_CM) // sold_cm)
+    rest = length_cm - whole * sold_cm
+    parts = [sold_cm] * whole
+    if rest > _EXACT_CM:
+        parts.append(rest)
+        if whole and rest < LEAST_PART_CM:
+            parts[-2:] = [(sold_cm + rest) / 2] * 2
+    return parts
+
+
+class Wanted(NamedTuple):
+    """One strip to cut: the number of its piece, and its length."""
+
+    piece: int
+    length_cm: float
+
+
+class SoldStrip(NamedTuple):
+    """One strip as sold with what is cut from it in turn, and what is left; infinite from a roll."""
+
+    cuts: tuple[Wanted, ...]
+    offcut_cm: float
+
+    @property
+    def is_roll(self) -> bool:
+        return self.offcut_cm == ROLL
+
+    @property
+    def strokes(self) -> int:
+        """Cuts of the blade: none at the end of a strip that is used up."""
+        return len(self.cuts) - (self.offcut_cm < _EXACT_CM)
+
+
+def cuts(wanted: Iterable[Wanted], sold_cm: float) -> list[SoldStrip]:
+    """How to cut all that is wanted from strips of one length, or from a ``ROLL``.
+
+    What is longer than a strip is cut in parts.
+    """
+    parts = [
+        each._replace(length_cm=part)
+        for each in wanted
+        for part in in_parts(each.length_cm, sold_cm)
+    ]
+    longest_first = sorted(parts, key=lambda part: (-part.length_cm, part.piece))
+    if sold_cm == ROLL:
+        return [SoldStrip(tuple(longest_first), ROLL)] if longest_first else []
+    strips: list[SoldStrip] = []
+    for each in longest_first:
+        fitting = [s for s in strips if s.offcut_cm + _EXACT_CM >= each.length_cm]
+        tightest = min(fitting, key=lambda strip: strip.offcut_cm, default=SoldStrip((), sold_cm))
+        if fitting:
+            strips.remove(tightest)
+        left = max(tightest.offcut_cm - each.length_cm, 0.0)
+        strips.append(SoldStrip((*tightest.cuts, each), left))
+    return sorted(strips, key=lambda strip: strip.offcut_cm)
+
+
+class StripEnd(NamedTuple):
+    """Where a strip starts or ends along the rim, from the middle of the tip.
+
+    ``side`` is "R" or "L" for a strip on one side alone, empty for a pair.
+    """
+
+    piece: int
+    at_cm: float
+    is_start: bool
+    side: str
+
+
+def rim_marks(
+    strips: Sequence[tuple[int, RimStrip]], outline: Outline, face: Face
+) -> list[StripEnd]:
+    """The ends of all strips on one face as distances along it from the middle of the tip.
+
+    A paper strip of that length, laid along the face from the tip down one side, shows each place.
+    """
+    line = outline.rim(face)
+    ends: list[StripEnd] = []
+    for number, strip in strips:
+        if strip.face is not face:
+            continue
+        first, last = sorted(map(line.wrap, strip.stretch(line)), key=abs)
+        if strip.mirrored:
+            sides = ("", "")
+        elif first == 0:
+            sides = ("L", "L") if last < 0 else ("R", "R")
+        else:
+            sides = ("L" if first < 0 else "R", "L" if last < 0 else "R")
+        ends += [
+            StripEnd(number, abs(first), True, sides[0]),
+            StripEnd(number, abs(last), False, sides[1]),
+        ]
+    return sorted(ends, key=lambda end: (end.at_cm, end.piece, end.side))

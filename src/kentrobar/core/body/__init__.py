@@ -1,0 +1,5 @@
+"""What a frame is to a physicist: five additive moments, and every spec that derives from them.
+
+- ``moments`` · ``specs`` (the one table of specs, and what was measured)
+- imports ``quantities``; nothing of ``frame`` beside it.
+"""

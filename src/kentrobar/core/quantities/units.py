@@ -1,0 +1,185 @@
+"""Units: the core works in g, cm, s and shows inertia in kg·cm²; all else is turned at the edge.
+
+A person may type a decimal comma, a common fraction ("8 3/8 oz") and a unit behind the number;
+a unit that is typed wins over the one that was chosen beside the field.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+from typing import Final, NamedTuple
+
+from kentrobar.core.quantities.errors import UnitError
+
+G_PER_OZ: Final = 28.349523125  # international avoirdupois ounce, exact by definition
+CM_PER_IN: Final = 2.54  # exact by definition
+MM_PER_CM: Final = 10.0
+CM_PER_POINT: Final = CM_PER_IN / 8  # 1 point of balance = 1/8 in
+GCM2_PER_KGCM2: Final = 1000.0
+KGCM2_PER_OZIN2: Final = G_PER_OZ * CM_PER_IN**2 / GCM2_PER_KGCM2
+CM2_PER_IN2: Final = CM_PER_IN**2
+
+LONGEST_INPUT = 60  # characters; no quantity a person means to type is longer
+
+
+@dataclass(frozen=True)
+class Dimension:
+    """A kind of quantity: its noun and its units, as factors to the base unit (the first)."""
+
+    noun: str
+    example: str
+    factors: Mapping[str, float]
+    aliases: Mapping[str, str]
+
+    def to_base(self, value: float, unit: str) -> float:
+        return value * self.factors[unit]
+
+    def from_base(self, value: float, unit: str) -> float:
+        return value / self.factors[unit]
+
+
+def _dimension(noun: str, example: str, factors: dict[str, float], **aliases: str) -> Dimension:
+    return Dimension(noun, example, MappingProxyType(factors), MappingProxyType(aliases))
+
+
+MASS: Final = _dimension(
+    "weight", "308.6 g or 10.9 oz", {"g": 1.0, "oz": G_PER_OZ, "kg": 1000.0},
+    gram="g", grams="g", gr="g", ounce="oz", ounces="oz",
+)  # fmt: skip
+LENGTH: Final = _dimension(
+    "length", "31.8 cm, 318 mm or 12.5 in", {"cm": 1.0, "mm": 0.1, "m": 100.0, "in": CM_PER_IN},
+    inch="in", inches="in",
+)  # fmt: skip
+INERTIA: Final = _dimension(
+    "inertia", "287 kg·cm²", {"kg·cm²": 1.0, "oz·in²": KGCM2_PER_OZIN2},
+    kgcm2="kg·cm²", ozin2="oz·in²", sw="kg·cm²", tw="kg·cm²",
+)  # fmt: skip
+AREA: Final = _dimension(
+    "area", "100 in² or 645 cm²", {"cm²": 1.0, "in²": CM2_PER_IN2},
+    cm2="cm²", in2="in²", sqin="in²", sqcm="cm²",
+)  # fmt: skip
+LINE_DENSITY: Final = _dimension(
+    "weight per length", "0.1 g/cm or 0.25 g/in",
+    {"g/cm": 1.0, "g/in": 1 / CM_PER_IN, "oz/in": G_PER_OZ / CM_PER_IN},
+)  # fmt: skip
+
+
+class Ruler(NamedTuple):
+    """How a person reads lengths: ``number`` writes one that is given in cm, without its ``unit``."""
+
+    number: Callable[[float], str]
+    unit: str
+
+    def told(self, cm: float) -> str:
+        """A length with its unit."""
+        return f"{self.number(cm)} {self.unit}"
+
+    def span(self, start_cm: float, end_cm: float) -> str:
+        """From where to where, with the unit; once where both are the same."""
+        if start_cm == end_cm:
+            return self.told(start_cm)
+        return f"{self.number(start_cm)} to {self.told(end_cm)}"
+
+
+_NUMBER = re.compile(
+    r"""\s*(?P<sign>[+\-−]?)\s*
+    (?:(?P<whole>\d+)\s+)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)   # 8 3/8
+    |\s*(?P<decimal>[+\-−]?\s*(?:\d+(?:[.,]\d*)?|[.,]\d+))      # 308.6 or 308,6
+    """,
+    re.VERBOSE,
+)
+
+
+def parse_number(text: str) -> tuple[float, str]:
+    """The number at the start of ``text`` and what stands behind it.
+
+    Raises:
+        UnitError: the text is too long, or does not begin with a number.
+    """
+    if len(text) > LONGEST_INPUT:
+        raise UnitError(
+            f"This is {len(text)} characters long; type one number of at most "
+            f"{LONGEST_INPUT} characters.",
+            code="too_long",
+        )
+    match = _NUMBER.match(text)
+    if not match:
+        raise UnitError(f"“{text.strip()}” is not a number; type digits.", code="not_a_number")
+    rest = text[match.end() :].strip()
+    if match["bottom"]:
+        if int(match["bottom"]) == 0:
+            raise UnitError("A fraction cannot have 0 below its line.", code="not_a_number")
+        value = int(match["whole"] or 0) + int(match["top"]) / int(match["bottom"])
+        return (-value if match["sign"] in ("-", "−") else value), rest
+    digits = match["decimal"].replace("−", "-").replace(",", ".").replace(" ", "")
+    return float(digits), rest
+
+
+def parse_quantity(text: str, dimension: Dimension, unit: str) -> tuple[float, str]:
+    """Read a typed quantity; returns its value *as typed* and the unit it was meant in.
+
+    ``unit`` is used where none is typed. Turn the pair with ``dimension.to_base``.
+
+    Raises:
+        UnitError: no number, a unit that is not one of ``dimension``, or a number out of all bounds.
+    """
+    value, rest = parse_number(text)
+    if not math.isfinite(value) or abs(value) > 1e9:
+        raise UnitError("This number is far too large.", code="too_large")
+    if not rest:
+        return value, unit
+    return value, _known_unit(rest, dimension)
+
+
+def _known_unit(typed: str, dimension: Dimension) -> str:
+    plain = typed.lower().strip(". ")
+    squeezed = plain.replace("²", "2").replace("·", "").replace("*", "").replace(" ", "")
+    for unit in dimension.factors:
+        if unit in (plain, typed):
+            return unit
+    if squeezed in dimension.aliases:
+        return dimension.aliases[squeezed]
+    if squeezed == '"' and "in" in dimension.factors:
+        return "in"
+    known = ", ".join(dimension.factors)
+    raise UnitError(
+        f"“{typed[:20]}” is not a unit of {dimension.noun}; use {known}, "
+        f"as in {dimension.example}.",
+        code="unknown_unit",
+    )
+
+
+def points_headlight(balance_cm: float, length_cm: float) -> float:
+    """Balance in points, positive head-light, negative head-heavy, from half the own length."""
+    return (length_cm / 2 - balance_cm) / CM_PER_POINT
+
+
+def balance_from_points(points: float, length_cm: float) -> float:
+    """Balance in cm from the butt; the inverse of :func:`points_headlight`."""
+    return length_cm / 2 - points * CM_PER_POINT
+
+
+_POINTS = re.compile(r"^(?:pts?|points?)?\s*(?P<side>hl|hh|head[- ]?light|head[- ]?heavy)?$")
+
+
+def parse_balance(text: str, unit: str, length_cm: float) -> tuple[float, str, float]:
+    """Read a typed balance; returns (value as typed, unit, balance in cm from the butt).
+
+    The unit may be that of a length or ``"pt"``: "6 HL", "2 pts HH" and, with ``unit="pt"``, a bare
+    number (positive head-light).
+
+    Raises:
+        UnitError: as :func:`parse_quantity`.
+    """
+    value, rest = parse_number(text)
+    points = _POINTS.match(rest.lower().strip(". "))
+    if (rest and points) or (not rest and unit == "pt"):
+        head_heavy = bool(points and points["side"] and points["side"].endswith(("hh", "heavy")))
+        value = -abs(value) if head_heavy else value
+        return value, "pt", balance_from_points(value, length_cm)
+    value, unit = parse_quantity(text, LENGTH, unit)
+    return value, unit, LENGTH.to_base(value, unit)

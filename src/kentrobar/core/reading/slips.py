@@ -1,0 +1,524 @@
+"""Slips of the hand in typed specs: noticing them, and offering the mend.
+
+Specs are judged together, in coordinates that are nearly independent from frame to frame: length,
+weight, balance, spread k (radius of gyration) and twist weight. With what is known beforehand (an
+earlier reading, siblings of the model, the maker's figures, or rackets and paddles at large) each has
+an expected value with ±; the sum of the squared deviations follows a χ² distribution for correct
+entries, so its 99.5 % quantile asks about one correct entry in two hundred.
+
+A mend is a single slip turned back: digits exchanged, doubled or dropped, a unit, two fields
+exchanged, another axis, another build. It is offered where the mended entry fits.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
+from types import MappingProxyType
+from typing import Final, NamedTuple
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.moments import swingweight_at_axis
+from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, NotMeasured, Quantity
+from kentrobar.core.quantities.units import (
+    GCM2_PER_KGCM2,
+    LENGTH,
+    Dimension,
+    parse_balance,
+    parse_quantity,
+)
+from kentrobar.core.reading.checks import Question, band_questions, require_possible
+from kentrobar.core.reading.series import Series
+
+# 99.5 % quantiles of χ² for 0 to 6 degrees of freedom.
+_CHI2_995: Final = (0.0, 7.88, 10.60, 12.84, 14.86, 16.75, 18.55)
+# Frames at large fill a range more evenly than a normal distribution and have thinner tails.
+_AT_LARGE: Final = 0.7
+_MUCH_BETTER: Final = 6.0  # by which a mend must lower the sum
+_MOST_MENDS: Final = 3
+
+DIMENSIONS: Final[Mapping[str, Dimension]] = MappingProxyType(
+    {"length": LENGTH, "axis": LENGTH} | {spec.field: spec.dimension for spec in READ}
+)
+NOUNS: Final[Mapping[str, str]] = MappingProxyType(
+    {"length": "length", "axis": "swing axis"} | {spec.field: spec.noun for spec in READ}
+)
+USUAL_AXES_CM: Final = (5.0, 10.0, 10.16)
+_FIELDS: Final = (
+    {"length_cm": "length"}
+    | {spec.key: spec.field for spec in READ}
+    | {name: name for name in (*DIMENSIONS, "build")}
+)  # a question names its quantity by key, or by field
+_EXCHANGES: Final = (
+    ("mass", "balance"), ("mass", "swingweight"), ("balance", "swingweight"),
+    ("swingweight", "twistweight"), ("length", "balance"), ("mass", "length"),
+)  # fmt: skip
+
+
+class TypedNumber(NamedTuple):
+    """What was typed and the unit meant. ``repeated``: other readings beside it say the same."""
+
+    text: str
+    unit: str
+    repeated: bool = False
+
+
+@dataclass(frozen=True)
+class Entry:
+    """Specs as typed, by field name, and the build they are said to be of."""
+
+    sport: Sport
+    typed: Mapping[str, TypedNumber]
+    build: str = ""
+
+    def values(self) -> Values:
+        """The specs meant, in base units; what cannot be read counts as not typed."""
+        length = self._base("length") or 0.0
+        balance = self.typed.get("balance")
+        cm: float | None = None
+        if balance:
+            try:
+                cm = parse_balance(balance.text, balance.unit, length)[2]
+            except KentrobarError:
+                cm = None
+        axis = self._base("axis")
+        return Values(
+            length or None,
+            self._base("mass"),
+            cm,
+            self._base("swingweight"),
+            10.0 if axis is None else axis,
+            self._base("twistweight"),
+        )
+
+    def _base(self, name: str) -> float | None:
+        typed = self.typed.get(name)
+        if typed is None:
+            return None
+        try:
+            value, unit = parse_quantity(typed.text, DIMENSIONS[name], typed.unit)
+        except KentrobarError:
+            return None
+        return DIMENSIONS[name].to_base(value, unit)
+
+
+class Values(NamedTuple):
+    length_cm: float | None
+    mass_g: float | None
+    balance_cm: float | None
+    swingweight_kgcm2: float | None
+    axis_cm: float
+    twistweight_kgcm2: float | None
+
+    def measured(self) -> MeasuredSpecs:
+        def known(value: float | None) -> Quantity:
+            return NOT_MEASURED if value is None else Estimate(value)
+
+        return MeasuredSpecs(
+            known(self.mass_g), known(self.balance_cm), known(self.swingweight_kgcm2), self.axis_cm,
+            known(self.twistweight_kgcm2),
+        )  # fmt: skip
+
+    def gyration_cm(self) -> float | None:
+        """Spread of the mass; 0 where the swing weight is below what the lever alone makes."""
+        if self.mass_g is None or self.balance_cm is None or self.swingweight_kgcm2 is None:
+            return None
+        if self.mass_g <= 0:
+            return 0.0
+        lever = self.mass_g * (self.balance_cm - self.axis_cm) ** 2
+        return math.sqrt(max(GCM2_PER_KGCM2 * self.swingweight_kgcm2 - lever, 0.0) / self.mass_g)
+
+
+@dataclass(frozen=True)
+class Mend:
+    """One slip turned back: new texts and units by field, or another build."""
+
+    sentence: str
+    changes: Mapping[str, TypedNumber] = field(default_factory=dict)
+    build: str = ""
+
+
+# -- what is known beforehand -------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Reference:
+    """Specs expected of a frame, with ± over all that may differ between it and the entry.
+
+    ``source`` ends the sentence "… does not fit …". ``swingweight`` is about ``axis_cm``.
+    ``builds`` are the same expectations for other builds, by name.
+    """
+
+    source: str
+    mass_g: Quantity
+    balance_cm: Quantity = NOT_MEASURED
+    swingweight_kgcm2: Quantity = NOT_MEASURED
+    axis_cm: float = 10.0
+    twistweight_kgcm2: Quantity = NOT_MEASURED
+    gyration_u_cm: float = 0.3
+    builds: Mapping[str, Reference] = field(default_factory=dict)
+
+    def deviations(self, values: Values) -> dict[str, float]:
+        """How far each coordinate of an entry is from what is expected, in its own ±."""
+        found: dict[str, float] = {}
+        for spec in (STATIC_WEIGHT, BALANCE, TWIST_WEIGHT):
+            expected, value = getattr(self, spec.key), getattr(values, spec.key)
+            if isinstance(expected, Estimate) and value is not None:
+                found[spec.field] = (value - expected.value) / expected.u
+        swing = self.swingweight_kgcm2
+        if isinstance(swing, NotMeasured) or values.swingweight_kgcm2 is None:
+            return found
+        k, of_frame = values.gyration_cm(), self._gyration_cm()
+        if k is not None and of_frame is not None:
+            found["swingweight"] = (k - of_frame) / self.gyration_u_cm
+        else:
+            found["swingweight"] = (values.swingweight_kgcm2 - swing.value) / max(swing.u, 5.0)
+        return found
+
+    def _gyration_cm(self) -> float | None:
+        quantities = (self.mass_g, self.balance_cm, self.swingweight_kgcm2)
+        known = [q.value for q in quantities if isinstance(q, Estimate)]
+        if len(known) < 3:
+            return None
+        return Values(None, known[0], known[1], known[2], self.axis_cm, None).gyration_cm()
+
+
+# What differs between two readings of one frame besides the instruments: a new overgrip, wear,
+# another hand; and between two frames of one model (makers' tolerances).
+SAME_FRAME_U: Final = MappingProxyType(
+    {"mass_g": 2.0, "balance_cm": 0.22, "swingweight_kgcm2": 2.5, "twistweight_kgcm2": 0.3}
+)
+SAME_MODEL_U: Final = MappingProxyType(
+    {"mass_g": 4.2, "balance_cm": 0.42, "swingweight_kgcm2": 6.0, "twistweight_kgcm2": 0.6}
+)
+_SAME_FRAME_K_CM, _SAME_MODEL_K_CM = 0.2, 0.32
+
+
+def expect_earlier(source: str, earlier: MeasuredSpecs) -> Reference:
+    """What an earlier reading of the same frame lets one expect."""
+    return _expect(source, earlier, SAME_FRAME_U, _SAME_FRAME_K_CM)
+
+
+def expect_model(source: str, figures: MeasuredSpecs) -> Reference:
+    """What the maker's figures, or the mean of its siblings, let one expect of a frame."""
+    return _expect(source, figures, SAME_MODEL_U, _SAME_MODEL_K_CM)
+
+
+def _expect(
+    source: str, known: MeasuredSpecs, variation: Mapping[str, float], gyration_u_cm: float
+) -> Reference:
+    widened = {
+        name: Estimate(quantity.value, math.hypot(quantity.u, u))
+        for name, u in variation.items()
+        if isinstance(quantity := getattr(known, name), Estimate)
+    }
+    values = {"mass_g": NOT_MEASURED} | widened
+    return Reference(source, axis_cm=known.axis_cm, gyration_u_cm=gyration_u_cm, **values)  # type: ignore[arg-type]
+
+
+def mean_of_siblings(siblings: Sequence[MeasuredSpecs], axis_cm: float) -> MeasuredSpecs:
+    """The mean specs of frames of one model; a spec that none has stays unknown."""
+
+    def mean(values: list[float]) -> Quantity:
+        return Estimate(sum(values) / len(values), 0.0) if values else NOT_MEASURED
+
+    def of(name: str) -> list[float]:
+        found = (getattr(s, name) for s in siblings)
+        return [q.value for q in found if isinstance(q, Estimate)]
+
+    swings = [
+        swingweight_at_axis(
+            s.swingweight_kgcm2.value, s.axis_cm, s.mass_g.value, s.balance_cm.value, axis_cm
+        )
+        for s in siblings
+        if isinstance(s.swingweight_kgcm2, Estimate)
+        and isinstance(s.mass_g, Estimate)
+        and isinstance(s.balance_cm, Estimate)
+    ]
+    return MeasuredSpecs(
+        mean(of("mass_g")), mean(of("balance_cm")), mean(swings), axis_cm,
+        mean(of("twistweight_kgcm2")),
+    )  # fmt: skip
+
+
+# Weight by length, as (cm, g, ± g), from juniors to long bodies; straight lines between.
+_WEIGHT_BY_LENGTH: Final[Mapping[Sport, tuple[tuple[float, float, float], ...]]] = MappingProxyType(
+    {
+        Sport.TENNIS: (
+            (43, 165, 22), (53, 205, 22), (58.5, 222, 20), (63.5, 240, 18), (66, 255, 20),
+            (67.5, 300, 24), (68.6, 307, 22), (71, 305, 22), (74, 305, 24),
+        ),
+        Sport.PICKLEBALL: ((33, 200, 25), (39, 222, 16), (43.2, 226, 14), (46, 228, 20)),
+    }
+)  # fmt: skip
+
+
+class _Usual(NamedTuple):
+    """Balance and spread as parts of the length, how balance falls with weight, twist weight."""
+
+    balance: float
+    balance_u: float
+    balance_per_g: float
+    gyration: float
+    gyration_u: float
+    twist_per_g: float
+    twist_u: float
+
+
+_USUAL_FRAME: Final = MappingProxyType(
+    {
+        Sport.TENNIS: _Usual(0.474, 0.0155, -0.00050, 0.331, 0.0105, 0.0440, 1.9),
+        Sport.PICKLEBALL: _Usual(0.568, 0.0165, 0.0, 0.287, 0.0125, 0.0270, 1.1),
+    }
+)
+
+
+def _deviations_at_large(values: Values, sport: Sport) -> dict[str, float]:
+    """How unusual an entry is among rackets or paddles at large, in standard deviations."""
+    if values.length_cm is None or values.length_cm <= 0:
+        return {}
+    length, usual = values.length_cm, _USUAL_FRAME[sport]
+    weight, weight_u = _weight_for(length, sport)
+    found: dict[str, float] = {}
+    heavier = 0.0
+    if values.mass_g is not None:
+        heavier = values.mass_g - weight
+        found["mass"] = heavier / weight_u
+    if values.balance_cm is not None:
+        tied = usual.balance_per_g * max(-60.0, min(heavier, 60.0))
+        expected = usual.balance + tied
+        found["balance"] = (values.balance_cm / length - expected) / usual.balance_u
+    k = values.gyration_cm()
+    if k is not None:
+        found["swingweight"] = (k / length - usual.gyration) / usual.gyration_u
+    if values.twistweight_kgcm2 is not None:
+        of = values.mass_g if values.mass_g is not None else weight
+        found["twistweight"] = (values.twistweight_kgcm2 - usual.twist_per_g * of) / usual.twist_u
+    return found
+
+
+def _weight_for(length_cm: float, sport: Sport) -> tuple[float, float]:
+    table = _WEIGHT_BY_LENGTH[sport]
+    if length_cm <= table[0][0]:
+        return table[0][1:]
+    for (l0, m0, u0), (l1, m1, u1) in pairwise(table):
+        if length_cm <= l1:
+            part = (length_cm - l0) / (l1 - l0)
+            return m0 + part * (m1 - m0), u0 + part * (u1 - u0)
+    return table[-1][1:]
+
+
+# -- asking ---------------------------------------------------------------------------------
+
+
+class Judgement(NamedTuple):
+    """The sum of squared deviations, the degrees of freedom, and the worst coordinate."""
+
+    square: float
+    freedom: int
+    worst: str
+    strictness: float = 1.0
+
+    @property
+    def is_odd(self) -> bool:
+        limit = _CHI2_995[min(self.freedom, len(_CHI2_995) - 1)]
+        return self.square > self.strictness * limit
+
+
+def judge(entry: Entry, reference: Reference | None) -> Judgement:
+    """How well an entry fits what is known, or frames at large where nothing is."""
+    values, strictness = entry.values(), 1.0
+    deviations = reference.deviations(values) if reference is not None else {}
+    if not deviations:
+        deviations, strictness = _deviations_at_large(values, entry.sport), _AT_LARGE
+    if values.length_cm and not _possible(values):
+        deviations["swingweight"] = 99.0
+    if not deviations:
+        return Judgement(0.0, 0, "")
+    square = sum(d * d for d in deviations.values())
+    worst = max(deviations, key=lambda name: abs(deviations[name]))
+    return Judgement(square, len(deviations), worst, strictness)
+
+
+def _possible(values: Values) -> bool:
+    try:
+        require_possible(values.measured(), values.length_cm or 0.0)
+    except KentrobarError:
+        return False
+    return True
+
+
+def questions(entry: Entry, reference: Reference | None = None) -> list[Question]:
+    """What is unusual about an entry, each with its mends; nothing where all fits."""
+    judged = judge(entry, reference)
+    values = entry.values()
+    asked = band_questions(values.measured(), entry.sport, values.length_cm)
+    if not judged.is_odd and not asked:
+        return []
+    mends = tuple(find_mends(entry, reference))
+    if judged.is_odd:
+        # Where one mend makes all fit, its field is where the slip sits.
+        at = next(iter(mends[0].changes), "build") if mends else judged.worst
+        if not any(_FIELDS[q.field] == at for q in asked):
+            asked.insert(0, Question(at, _sentence(entry, reference, judged)))
+    return [replace(asked[0], mends=mends), *asked[1:]]
+
+
+def _sentence(entry: Entry, reference: Reference | None, judged: Judgement) -> str:
+    named = [spec.noun for spec in READ if spec.field in entry.typed]  # fmt: skip
+    together = " and ".join(filter(None, [", ".join(named[:-1]), named[-1]])) if named else "This"
+    fits = reference.source if reference is not None else (
+        "rackets" if entry.sport is Sport.TENNIS else "paddles"
+    )  # fmt: skip
+    verb = "does not fit" if len(named) == 1 else "together do not fit"
+    worst = NOUNS.get(judged.worst, judged.worst)
+    if len(named) < 2 or reference is None:
+        return f"{together[:1].upper()}{together[1:]} {verb} {fits}; check it, or keep it."
+    return f"{together[:1].upper()}{together[1:]} {verb} {fits}, the {worst} least of all. Check, or keep."
+
+
+def fits_as_shown(entry: Entry, name: str, shown: float, reference: Reference | None) -> bool:
+    """Whether an entry fits once one field, cm, is taken as its instrument showed it, uncorrected.
+
+    So a balance that was read from the butt is found out which a board's own offset was added to.
+    """
+    plain = {**entry.typed, name: TypedNumber(f"{shown:.4f}", "cm", True)}
+    return not judge(replace(entry, typed=plain), reference).is_odd
+
+
+# -- mending --------------------------------------------------------------------------------
+
+
+def find_mends(entry: Entry, reference: Reference | None = None) -> list[Mend]:
+    """The likeliest single slips that, turned back, make the entry fit; at most three."""
+    now = judge(entry, reference)
+    scored: list[tuple[float, Mend]] = []
+    for cost, mend in _candidates(entry, reference):
+        if mend.build and reference is not None:
+            judged = judge(entry, reference.builds[mend.build])
+        else:
+            judged = judge(replace(entry, typed={**entry.typed, **mend.changes}), reference)
+        fits = judged.freedom and not judged.is_odd and now.square - judged.square > _MUCH_BETTER
+        if fits and judged.freedom >= now.freedom:
+            scored.append((judged.square + 2 * cost, mend))
+    scored.sort(key=lambda pair: pair[0])
+    best: list[Mend] = []
+    for _, mend in scored:
+        if mend.sentence not in {m.sentence for m in best}:
+            best.append(mend)
+    return best[:_MOST_MENDS]
+
+
+def _candidates(entry: Entry, reference: Reference | None) -> Iterator[tuple[float, Mend]]:
+    """All single slips turned back, each with how unlikely it is."""
+    for name, typed in entry.typed.items():
+        for unit in _other_units(name, typed):
+            number = re.match(r"[\d\s.,/+−-]*", typed.text)
+            text = number.group().strip() if number else typed.text
+            yield 1.0, _one(name, TypedNumber(text, unit, typed.repeated), f"in {unit}")
+        if not typed.repeated and name != "axis":
+            for cost, text in edited_digits(typed.text, known=reference is not None):
+                yield cost, _one(name, TypedNumber(text, typed.unit), f"instead of {typed.text}")
+    for one, other in _EXCHANGES:
+        if one in entry.typed and other in entry.typed:
+            yield from _exchanged(entry, one, other)
+    if "swingweight" in entry.typed:
+        axis_now = entry.values().axis_cm
+        for axis in USUAL_AXES_CM:
+            if abs(axis - axis_now) > 1e-6:
+                meant = TypedNumber("4", "in") if axis == 10.16 else TypedNumber(f"{axis:g}", "cm")
+                yield 1.0, _one("axis", meant, "from the butt", f"{meant.text} {meant.unit}")
+    for build in reference.builds if reference is not None else ():
+        if build != entry.build:
+            yield 1.0, Mend(f"Read in another build: {build}", {}, build)
+
+
+def _exchanged(entry: Entry, one: str, other: str) -> Iterator[tuple[float, Mend]]:
+    """Two fields exchanged; a length may also have been meant in another unit than its box has."""
+    first, second = entry.typed[one], entry.typed[other]
+    sentence = f"Exchange {NOUNS[one]} and {NOUNS[other]}"
+    there = TypedNumber(first.text, second.unit, first.repeated)
+    back = TypedNumber(second.text, first.unit, second.repeated)
+    yield 0.5, Mend(sentence, {one: back, other: there})
+    for name, typed in ((one, back), (other, there)):
+        for unit in _other_units(name, typed) if DIMENSIONS[name] is LENGTH else ():
+            changed = {one: back, other: there} | {name: typed._replace(unit=unit)}
+            yield 1.0, Mend(f"{sentence}, in {unit}", changed)
+
+
+def _one(name: str, typed: TypedNumber, remark: str, shown: str = "") -> Mend:
+    noun = NOUNS[name]
+    return Mend(f"{noun[:1].upper()}{noun[1:]} {shown or typed.text} {remark}", {name: typed})
+
+
+def _other_units(name: str, typed: TypedNumber) -> list[str]:
+    if name == "axis":
+        return []
+    units = [u for u in DIMENSIONS[name].factors if u not in ("kg", typed.unit)]
+    return [*units, "pt"] if name == "balance" and typed.unit != "pt" else units
+
+
+def edited_digits(text: str, known: bool) -> Iterator[tuple[float, str]]:
+    """``text`` with one slip of the digits turned back: exchanged, doubled, point, dropped.
+
+    A dropped or mistaken digit may be any, so it is guessed only where something is ``known``.
+    """
+    number = re.match(r"\s*(\d*[.,]?\d*)", text)
+    digits = number.group(1) if number else ""
+    rest = text[number.end() :] if number else ""
+    if len(digits) < 2:
+        return
+    places = [i for i, digit in enumerate(digits) if digit.isdigit()]
+    for i, j in pairwise(places):  # neighbours, over the point too
+        if digits[i] != digits[j]:
+            yield (
+                0.5,
+                digits[:i] + digits[j] + digits[i + 1 : j] + digits[i] + digits[j + 1 :] + rest,
+            )
+    for i, digit in enumerate(digits):
+        if digit.isdigit() and i and digits[i - 1] == digit:
+            yield 0.5, digits[:i] + digits[i + 1 :] + rest
+    for moved in _moved_point(digits):
+        yield 1.0, moved + rest
+    if not known:
+        return
+    for i in range(len(digits) + 1):
+        for digit in "0123456789":
+            yield 2.5, digits[:i] + digit + digits[i:] + rest
+            if i < len(digits) and digits[i].isdigit() and digits[i] != digit:
+                yield 3.5, digits[:i] + digit + digits[i + 1 :] + rest
+
+
+def _moved_point(digits: str) -> Iterator[str]:
+    plain = digits.replace(",", ".")
+    at = plain.find(".")
+    bare = plain.replace(".", "")
+    end = len(bare) if at < 0 else at
+    for place in (end - 1, end + 1):
+        if 1 <= place <= len(bare):
+            yield (bare[:place] + "." + bare[place:]).rstrip(".")
+
+
+def mend_outlier(texts: Sequence[str], index: int, unit: str, dimension: Dimension, series: Series,
+                 u: float) -> str | None:  # fmt: skip
+    """The text that one reading likely meant, judged by the others beside it, or None."""
+    others = [v for i, v in enumerate(series.values) if i != index and i not in series.left_out]
+    if not others:
+        return None
+    expected = sum(others) / len(others)
+    best: tuple[float, str] | None = None
+    for cost, text in edited_digits(texts[index], known=True):
+        try:
+            value, meant = parse_quantity(text, dimension, unit)
+        except KentrobarError:
+            continue
+        off = abs(dimension.to_base(value, meant) - expected) / u
+        if off < 3 and (best is None or off + cost < best[0]):
+            best = (off + cost, text)
+    return best[1] if best else None

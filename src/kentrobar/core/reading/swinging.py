@@ -1,0 +1,154 @@
+"""A frame hung so that it can swing: what a timed period comes to, and whether that can be.
+
+``Rig`` is the frame with all that is measured but the period. A period of twice or half the true one is
+the usual slip (passes of one direction counted as both, or the other way round), so it is looked for by
+name where an answer does not fit what is known of the frame.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from dataclasses import dataclass, field
+from typing import Final
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.quantities.errors import KentrobarError, SpecError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.pendulum import (
+    NO_HOLDER,
+    Holder,
+    PendulumReading,
+    SidewaysReading,
+    TwoCordsReading,
+    pendulum,
+    twistweight,
+)
+from kentrobar.core.reading.slips import Entry, TypedNumber, expect_earlier, judge
+from kentrobar.core.reading.timing import Timing, swings_worth_it
+
+AMPLITUDE_U_DEG: Final = 1.0
+_STEP_S: Final = 1e-4  # for the slope of the answer by the period
+_MISCOUNTS: Final = (
+    (2.0, "Only half of each swing seems to be timed: choose “at every pass”."),
+    (0.5, "Two swings seem to be counted as one, or passes missed: choose “once a swing”."),
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rig(ABC):
+    """A frame of known weight hung so that it can swing; ``axis_cm`` is the axis of its swing weight."""
+
+    sport: Sport
+    length_cm: float
+    measured: MeasuredSpecs
+    gravity_cms2: Estimate
+    axis_cm: float
+    spec: ReadSpec = field(init=False, default=TWIST_WEIGHT)
+
+    @abstractmethod
+    def answer(self, period_s: Estimate) -> Estimate:
+        """Swing or twist weight that a period comes to, kg·cm². Raises SpecError for one that cannot be."""
+
+    def known(self, spec: ReadSpec, request: str) -> Estimate:
+        """What was read of a spec. Raises SpecError with a request where it was not."""
+        quantity = self.measured.of(spec)
+        if not isinstance(quantity, Estimate):
+            raise SpecError(request, code="not_measured", field=spec.key)
+        return quantity
+
+    @property
+    def mass_g(self) -> Estimate:
+        """The frame's weight, g."""
+        return self.known(STATIC_WEIGHT, "Weigh the frame first.")
+
+    def suspicion(self, answer: Estimate, period_s: Estimate) -> str:
+        """A sentence where an answer does not fit the frame, with the likely slip; empty where it fits."""
+        if not self._is_odd(answer.value):
+            return ""
+        return self.miscount(period_s) or (
+            f"This {self.spec.noun} does not fit the frame; check where it hangs, weight, balance and count."
+        )
+
+    def miscount(self, period_s: Estimate) -> str:
+        """The slip of counting, where twice or half the period fits the frame."""
+        for factor, slip in _MISCOUNTS:
+            try:
+                other = self.answer(Estimate(period_s.value * factor, period_s.u))
+            except KentrobarError:
+                continue
+            if not self._is_odd(other.value):
+                return slip
+        return ""
+
+    def more_swings(self, timing: Timing) -> int:
+        """How many swings more are worth their time, 0 where none are."""
+        at = self.answer(Estimate(timing.period_s.value))
+        shifted = self.answer(Estimate(timing.period_s.value + _STEP_S))
+        return swings_worth_it(timing, at.u, abs(shifted.value - at.value) / _STEP_S)
+
+    def _is_odd(self, value: float) -> bool:
+        """Whether a swing or twist weight, kg·cm², does not fit what is known of the frame."""
+        typed = {"length": TypedNumber(f"{self.length_cm}", "cm", True)}
+        for spec in (STATIC_WEIGHT, BALANCE):
+            quantity = self.measured.of(spec)
+            if isinstance(quantity, Estimate):
+                typed[spec.field] = TypedNumber(f"{quantity.value:.4f}", spec.unit, True)
+        typed[self.spec.field] = TypedNumber(f"{value:.4f}", self.spec.unit, True)
+        typed["axis"] = TypedNumber(f"{self.axis_cm}", "cm")
+        before = self.measured.of(self.spec)
+        reference = (
+            expect_earlier("the last reading", self.measured)
+            if isinstance(before, Estimate)
+            else None
+        )
+        return judge(Entry(self.sport, typed), reference).is_odd
+
+
+@dataclass(frozen=True, kw_only=True)
+class HangingRig(Rig):
+    """A frame hung at ``hang_cm`` from its butt, swinging by ``amplitude_deg`` to either side."""
+
+    hang_cm: Estimate
+    amplitude_deg: float = 0.0
+    holder: Holder = NO_HOLDER
+    spec: ReadSpec = field(init=False, default=SWING_WEIGHT)
+
+    def reading(self, period_s: Estimate) -> PendulumReading:
+        """The rig with its period."""
+        amplitude = Estimate(self.amplitude_deg, min(AMPLITUDE_U_DEG, self.amplitude_deg / 2))
+        balance = self.known(BALANCE, "Find the balance first.")
+        return PendulumReading(
+            self.mass_g, balance, self.hang_cm, period_s, self.gravity_cms2, amplitude, self.holder
+        )
+
+    def answer(self, period_s: Estimate) -> Estimate:
+        return pendulum(self.reading(period_s), self.axis_cm).swingweight_kgcm2
+
+    def recoil(self, period_s: Estimate) -> Estimate:
+        """The recoil weight that a period comes to, kg·cm²."""
+        return pendulum(self.reading(period_s), self.axis_cm).recoil_kgcm2
+
+
+@dataclass(frozen=True, kw_only=True)
+class SidewaysRig(Rig):
+    """A frame hung level, its long axis ``drop_cm`` below the line it turns about."""
+
+    drop_cm: Estimate
+
+    def answer(self, period_s: Estimate) -> Estimate:
+        return twistweight(SidewaysReading(self.mass_g, self.drop_cm, period_s, self.gravity_cms2))
+
+
+@dataclass(frozen=True, kw_only=True)
+class CordsRig(Rig):
+    """A frame hung upright from two cords, turning about its long axis."""
+
+    cord_cm: Estimate
+    apart_cm: Estimate
+
+    def answer(self, period_s: Estimate) -> Estimate:
+        return twistweight(
+            TwoCordsReading(self.mass_g, self.cord_cm, self.apart_cm, period_s, self.gravity_cms2)
+        )

@@ -1,0 +1,84 @@
+"""What a player wants, in words, as bounds on the specs: starting points that a person edits.
+
+Weight that is added never lowers the swing weight; "quicker" therefore means a balance nearer the
+hand at a swing weight that stays, which costs static weight.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from types import MappingProxyType
+from typing import Final, NamedTuple
+
+from kentrobar.core.body.specs import Specs
+from kentrobar.core.quantities.estimates import Estimate
+
+
+class Shift(NamedTuple):
+    """How far a spec is to move from where it is, and how near it is to come to that."""
+
+    by: float
+    tolerance: float
+
+
+@dataclass(frozen=True)
+class Goal:
+    """A wish: what it says, why these specs answer it, and by how much they move."""
+
+    key: str
+    label: str
+    reason: str
+    racket: Mapping[str, Shift]
+    paddle: Mapping[str, Shift]
+
+    def targets(self, specs: Specs, is_racket: bool) -> dict[str, tuple[float, float]]:
+        """Target and tolerance by spec, for those that are known."""
+        shifts = self.racket if is_racket else self.paddle
+        found = {}
+        for name, shift in shifts.items():
+            quantity = getattr(specs, name)
+            if isinstance(quantity, Estimate):
+                found[name] = (quantity.value + shift.by, shift.tolerance)
+        return found
+
+
+def _shifts(**shifts: tuple[float, float]) -> Mapping[str, Shift]:
+    return MappingProxyType({name: Shift(*pair) for name, pair in shifts.items()})
+
+
+GOALS: Final = {
+    goal.key: goal
+    for goal in (
+        Goal(
+            "steadier", "Steadier off centre",
+            "A higher twist weight turns less when the ball comes off centre.",
+            _shifts(twistweight_kgcm2=(0.8, 0.15), balance_cm=(0.0, 0.2)),
+            _shifts(twistweight_kgcm2=(0.6, 0.1), balance_cm=(0.0, 0.2)),
+        ),
+        Goal(
+            "power", "More power on serve",
+            "A higher swing weight carries more through the ball, and is harder to start.",
+            _shifts(swingweight_kgcm2=(8.0, 1.0)),
+            _shifts(swingweight_kgcm2=(5.0, 0.7)),
+        ),
+        Goal(
+            "quicker", "Quicker at the net",
+            "The balance nearer the hand is easier to hold and turn; the swing weight hardly moves.",
+            _shifts(balance_cm=(-0.6, 0.1), swingweight_kgcm2=(0.7, 0.7)),
+            _shifts(balance_cm=(-0.6, 0.1), swingweight_kgcm2=(0.5, 0.5)),
+        ),
+        Goal(
+            "heavier", "Heavier without feeling it",
+            "Static weight near the hand moves the swing weight least.",
+            _shifts(mass_g=(6.0, 0.5), swingweight_kgcm2=(1.0, 1.0)),
+            _shifts(mass_g=(6.0, 0.5), swingweight_kgcm2=(1.0, 1.0)),
+        ),
+        Goal(
+            "hold", "More swing weight, balance held",
+            "What goes into the head is counterbalanced in the handle, at the cost of static weight.",
+            _shifts(swingweight_kgcm2=(6.0, 1.0), balance_cm=(0.0, 0.05)),
+            _shifts(swingweight_kgcm2=(4.0, 0.7), balance_cm=(0.0, 0.05)),
+        ),
+    )
+}  # fmt: skip

@@ -1,0 +1,4 @@
+"""Frames or builds side by side, with the gap to the first of them.
+
+- ``table`` · ``views``
+"""

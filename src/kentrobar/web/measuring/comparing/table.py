@@ -1,0 +1,86 @@
+"""Frames side by side: in one build, about one axis, with the gap to the first of them."""
+
+from __future__ import annotations
+
+from typing import Any, NamedTuple
+
+from kentrobar.core.body.specs import Specs
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.reading.comparing import FeltRule, Gap, gap, gap_of
+from kentrobar.core.weight.builds import Build, Fitting, as_measured, change_build
+from kentrobar.web.frames.builds import fitted_at, fittings_in, in_build
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+
+AS_READ = "read"
+MOST_COMPARED = 8
+
+
+class Compared(NamedTuple):
+    """One frame in one build."""
+
+    frame: Frame
+    build: str
+    fitted: list[Fitting]
+    specs: Specs
+    converted: bool
+    note: str
+
+
+def compared(frame: Frame, build: str, axis_cm: float) -> Compared:
+    """The frame's specs in a build; as read where it cannot be converted, which the note says."""
+    read = str(frame.specs.build) if frame.specs else Build.PLAYING.value
+    fitted = fitted_at(frame, frame.specs) if frame.specs else []
+    wanted, note = fitted, ""
+    if build in (AS_READ, read):
+        build = read
+    elif frame.fittings.all():
+        wanted = fittings_in(frame, build)
+    else:
+        note, build = "What is fitted is not noted, so it stands as it was read.", read
+    try:
+        after = in_build(frame, wanted, axis_cm).prediction.after
+    except KentrobarError as error:
+        as_read = in_build(frame, fitted, axis_cm).prediction.before
+        return Compared(frame, read, fitted, as_read, False, error.message)
+    return Compared(frame, build, wanted, after, build != read, note)
+
+
+def table(columns: list[Compared], units: Units, rule: FeltRule) -> list[dict[str, Any]]:
+    """A row a spec: every frame's value and its gap to the first frame."""
+    rows = []
+    changes = [_change_of_build(columns[0], column) for column in columns]
+    for spec in shown_specs(units):
+        first = getattr(columns[0].specs, spec.key)
+        cells = []
+        for column, change in zip(columns, changes, strict=True):
+            quantity = getattr(column.specs, spec.key)
+            cell: dict[str, Any] = {"value": spec.value(quantity), "u": spec.spread(quantity)}
+            if column is not columns[0]:
+                found = (
+                    gap_of(spec.key, getattr(change, spec.key), rule) if change
+                    else gap(spec.key, first, quantity, rule)
+                )  # fmt: skip
+                cell |= _gap_cell(spec, found)
+            cells.append(cell)
+        rows.append({"name": spec.name, "unit": spec.unit, "cells": cells})
+    return rows
+
+
+def _change_of_build(first: Compared, other: Compared) -> Specs | None:
+    """Between two builds of one frame only the fittings differ, and only their ± counts."""
+    if first.frame.pk != other.frame.pk:
+        return None
+    start = as_measured(first.specs)
+    outline, axis_cm = first.frame.outline, first.specs.axis_cm
+    changed = change_build(start, first.fitted, other.fitted, outline=outline, axis_cm=axis_cm)
+    return changed.prediction.change
+
+
+def _gap_cell(spec: ShownSpec, found: Gap) -> dict[str, Any]:
+    return {
+        "gap": spec.change(found.difference),
+        "gap_u": spec.spread(found.difference),
+        "verdict": found.verdict.value,
+        "felt": found.likely_felt,
+    }

@@ -1,0 +1,83 @@
+"""Reading a frame: the grid, and one reading from a device."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from kentrobar.core.quantities.units import LENGTH, MASS
+from kentrobar.core.weight.builds import Build
+from kentrobar.instruments.lines import InstrumentError
+from kentrobar.instruments.taking import take_reading
+from kentrobar.web.frames.builds import builds_of
+from kentrobar.web.frames.models import SpecSheet
+from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.measuring import queries, services
+from kentrobar.web.measuring.grid import presenting
+from kentrobar.web.measuring.grid.readings import SHOWN_READINGS, ReadingGrid
+from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.shops.requests import SignedIn
+
+# How devices may write their units.
+_SENT_UNITS = {"kgcm2": "kg·cm²", "kg·cm2": "kg·cm²", "kg·cm²": "kg·cm²", "kgcm²": "kg·cm²"}
+
+
+def measure(request: SignedIn, pk: int) -> HttpResponse:
+    """The reading grid of one frame; saving makes a new sheet of specs."""
+    grid = _grid(request, pk)
+    if request.method == "POST" and grid.check():
+        services.record(grid.frame, grid.taking(), request.user)
+        messages.success(request, f"The readings of {grid.frame.label} are saved.")
+        return redirect("frames:detail", pk=pk)
+    status = 422 if request.method == "POST" else 200
+    return render(request, "measuring/grid.html", _context(grid), status=status)
+
+
+@require_POST
+def summary(request: SignedIn, pk: int) -> HttpResponse:
+    """What the readings typed so far come to; saves nothing."""
+    grid = _grid(request, pk)
+    if not grid.is_empty:
+        grid.check()
+    return render(request, "measuring/_summaries.html", _context(grid) | {"is_fragment": True})
+
+
+def _grid(request: SignedIn, pk: int) -> ReadingGrid:
+    frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
+    instruments = queries.in_use(request.user)
+    data = request.POST if request.method == "POST" else None
+    return ReadingGrid(frame, instruments, request.user.units, data)
+
+
+def _context(grid: ReadingGrid) -> dict[str, object]:
+    filled = [max((i for i, c in enumerate(r.cells, 1) if c.text), default=0) for r in grid.rows]
+    return {
+        "grid": grid,
+        "frame": grid.frame,
+        "rows": [(row, presenting.summary_of(row, grid)) for row in grid.rows],
+        "asked": presenting.questions_of(grid),
+        "added": presenting.added_text(grid),
+        "shown": max(SHOWN_READINGS, *filled),
+        "builds": [
+            (build, label)
+            for build, label in SpecSheet.Build.choices
+            if build == Build.MIX or build in builds_of(grid.frame)
+        ],
+        "axis_units": list(LENGTH.factors),
+        "fittings": [f for f in grid.frame.fittings.all() if f.is_on],
+    }
+
+
+@require_POST
+def take(request: SignedIn, pk: int) -> HttpResponse:
+    """One settled reading from a device; says plainly why there is none."""
+    instrument = get_object_or_404(Instrument, pk=pk, shop=request.user.shop_id)
+    try:
+        sent = take_reading(instrument.device)
+    except InstrumentError as error:
+        return JsonResponse({"message": error.message, "code": error.code}, status=503)
+    unit = _SENT_UNITS.get(sent.unit.lower(), sent.unit.lower())
+    known = {*MASS.factors, *LENGTH.factors, "kg·cm²"}
+    return JsonResponse({"text": f"{sent.value:g}", "unit": unit if unit in known else ""})

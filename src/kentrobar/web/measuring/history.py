@@ -1,0 +1,68 @@
+"""The readings of a frame so far, as they were typed or sent: a section of its page."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db.models import Prefetch
+
+from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.measuring.models import Reading
+from kentrobar.web.shops.models import User
+
+MOST_SHEETS = 20
+
+
+def readings_panel(frame: Frame, _user: User) -> dict[str, Any]:
+    """The newest sheets of readings, each spec as typed."""
+    rows = Prefetch("readings", Reading.objects.order_by("spec", "number"))
+    sheets = list(
+        frame.spec_sheets.select_related("taken_by").prefetch_related(rows)[: 2 * MOST_SHEETS]
+    )
+    by_pk = {sheet.pk: sheet for sheet in sheets}
+    shown = [
+        (sheet, [_cell(sheet, spec, by_pk) for spec in READ]) for sheet in sheets[:MOST_SHEETS]
+    ]
+    return {"sheets": shown, "nouns": [spec.title for spec in READ]}
+
+
+def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]) -> dict[str, Any]:
+    """One spec of a sheet: as typed, or the mean with the single readings where there were several."""
+    value = sheet.measured.of(spec)
+    if not isinstance(value, Estimate):
+        return {"text": "–", "several": []}
+    rows, is_carried = _rows_of(sheet, spec, by_pk)
+    standing = [row for row in rows if not row.left_out]
+    is_direct = len(standing) == 1 and standing[0].unit != "s"
+    text = _with_unit(standing[0]) if is_direct else _mean(value.value, spec)
+    axis = next((row.detail["axis"] for row in standing if "axis" in row.detail), None)
+    if spec is SWING_WEIGHT:
+        text += f" at {axis['text']} {axis['unit']}" if axis else f" at {sheet.axis_cm:g} cm"
+    several = [] if is_direct else [_with_unit(row) for row in standing]
+    return {"text": text, "several": several, "is_carried": is_carried}
+
+
+def _rows_of(
+    sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]
+) -> tuple[list[Reading], bool]:
+    """The rows that a spec of a sheet rests on: its own, or those of the sheet it was carried from."""
+    at: SpecSheet | None = sheet
+    while at is not None:
+        rows = [row for row in at.readings.all() if row.spec == spec.field]
+        if rows:
+            return rows, at is not sheet
+        at = by_pk.get(at.replaces_id or 0)
+    return [], False
+
+
+def _mean(value: float, spec: ReadSpec) -> str:
+    number = f"{value:.4g}" if value < 100 else f"{value:.1f}"
+    return f"{number} {spec.unit}"
+
+
+def _with_unit(row: Reading) -> str:
+    """The text with its unit, which a person may have typed already."""
+    has_unit = any(sign.isalpha() for sign in row.text)
+    return row.text if has_unit else f"{row.text} {row.unit}"

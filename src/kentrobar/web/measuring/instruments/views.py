@@ -1,0 +1,79 @@
+"""The shop's instruments: how finely they read, their devices, their calibrations."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+
+from kentrobar.web.measuring import queries, services
+from kentrobar.web.measuring.instruments.forms import CalibrationForm, InstrumentForm
+from kentrobar.web.measuring.instruments.starting import usual_steps
+from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.shops.requests import SignedIn
+
+CAN_BE_CALIBRATED = ("scale", "board", "machine", "twist")
+
+
+def instruments(request: SignedIn) -> HttpResponse:
+    """All instruments with the state of their calibration."""
+    found = list(queries.instruments_of(request.user))
+    context = {
+        "instruments": [i for i in found if not i.is_put_away],
+        "put_away": [i for i in found if i.is_put_away],
+        "kinds": Instrument.Kind.choices,
+        "can_be_calibrated": CAN_BE_CALIBRATED,
+    }
+    return render(request, "measuring/instruments.html", context)
+
+
+def new_instrument(request: SignedIn, kind: str) -> HttpResponse:
+    """Another instrument of a kind."""
+    if kind not in Instrument.Kind.values:
+        return redirect("measuring:instruments")
+    instrument = Instrument(shop=request.user.shop, kind=kind, **usual_steps(kind))
+    return _edit(request, instrument)
+
+
+def edit_instrument(request: SignedIn, pk: int) -> HttpResponse:
+    """Change what is known of an instrument; readings already taken stay as they are."""
+    return _edit(request, get_object_or_404(queries.instruments_of(request.user), pk=pk))
+
+
+def _edit(request: SignedIn, instrument: Instrument) -> HttpResponse:
+    form = InstrumentForm(request.POST or None, instance=instrument)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, f"{instrument.name} is saved.")
+        return redirect("measuring:instruments")
+    status = 422 if request.method == "POST" else 200
+    context = {"form": form, "instrument": instrument}
+    return render(request, "measuring/instrument.html", context, status=status)
+
+
+def calibrate(request: SignedIn, pk: int) -> HttpResponse:
+    """Calibrate with a plain rod or known weights; the history and the drift so far."""
+    found = queries.instruments_of(request.user).filter(kind__in=CAN_BE_CALIBRATED)
+    instrument = get_object_or_404(found, pk=pk)
+    form = CalibrationForm(instrument, request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        services.record_calibration(instrument, form.found, form.typed, request.user)
+        messages.success(
+            request, f"{instrument.name} is calibrated; its readings use it from now on."
+        )
+        return redirect("measuring:calibrate", pk=pk)
+    history = list(instrument.calibrations.all())
+    oldest_first = history[::-1]
+    # What the instrument would show too much or too little at a usual reading.
+    usual = {"scale": 310.0, "board": 32.0, "machine": 300.0, "twist": 13.0}[instrument.kind]
+    drift = {
+        "days": [f"{c.taken_at:%-d %b %Y}" for c in oldest_first],
+        "off": [round(c.found.truth(usual) - usual, 4) for c in oldest_first],
+    }
+    context = {
+        "instrument": instrument, "form": form, "history": history, "usual": usual,
+        "drift": drift if len(history) > 1 else None,
+        "headings": [heading for heading, _, _ in form.columns.values()],
+    }  # fmt: skip
+    status = 422 if request.method == "POST" else 200
+    return render(request, "measuring/calibrate.html", context, status=status)

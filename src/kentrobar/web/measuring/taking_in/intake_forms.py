@@ -1,0 +1,366 @@
+"""Taking frames in: one client, one model, one or several frames of it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from django import forms
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import (
+    BALANCE,
+    READ_BY_FIELD,
+    READ_BY_KEY,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    ReadSpec,
+)
+from kentrobar.core.frame.blocked import parse_blocked
+from kentrobar.core.frame.outline import Dimensions, outline_of
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS, parse_balance, parse_quantity
+from kentrobar.core.reading.checks import require_possible
+from kentrobar.core.reading.slips import (
+    Entry,
+    Mend,
+    Reference,
+    TypedNumber,
+    expect_model,
+    find_mends,
+    questions,
+)
+from kentrobar.core.weight.strings import STRING_DENSITIES
+from kentrobar.web.frames.builds import builds_for
+from kentrobar.web.frames.forms import (
+    HandedIn,
+    PaddleOutline,
+    RacketOutline,
+    require_one_client,
+    require_one_model,
+    typed_dimensions_of,
+)
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.kit.quantities import BalanceField, QuantityField, style_fields
+from kentrobar.web.materials.models import Accessory
+from kentrobar.web.measuring.mends import Fill, MendButton, buttons, quantity_fill
+from kentrobar.web.measuring.services import TakenReading, Taking
+from kentrobar.web.shops.models import User
+
+MOST_FRAMES = 24
+SHOWN_ROWS = 3
+ROW_FIELDS = ("mark", "colour", "used", "mass", "balance", "swingweight")
+_FITTED = {
+    "tennis": ("bumper", "butt_cap", "grip", "overgrip", "dampener"),
+    "pickleball": ("butt_cap", "grip", "overgrip", "edge_tape"),
+}
+
+
+@dataclass
+class FrameRow:
+    """One frame of the table as typed, and what it was read as."""
+
+    number: int
+    texts: dict[str, str]
+    errors: dict[str, str] = field(default_factory=dict)
+    unusual: str = ""
+    mends: list[MendButton] = field(default_factory=list)
+    measured: MeasuredSpecs = field(default_factory=MeasuredSpecs)
+    typed: dict[str, TypedNumber] = field(default_factory=dict)
+
+    @property
+    def is_empty(self) -> bool:
+        return not any(text for name, text in self.texts.items() if name != "used")
+
+    def fill(self, mend: Mend) -> Fill:
+        """The boxes of this row that a mend fills; a shared axis has its own."""
+        fill: dict[str, str] = {}
+        for name, typed in mend.changes.items():
+            if name == "axis":
+                fill |= quantity_fill({name: typed})
+            elif name in ROW_FIELDS:
+                fill[f"{name}_{self.number}"] = f"{typed.text} {typed.unit}"
+        return fill
+
+    def cells(self) -> list[tuple[str, str, str]]:
+        return [(name, self.texts[name], self.errors.get(name, "")) for name in ROW_FIELDS]
+
+
+class IntakeForm(HandedIn):
+    """What several frames of one model share; the frames themselves are rows of a table."""
+
+    sport: Any
+    dimension_keys: dict[str, str] = {}
+    starting_dimensions: dict[str, tuple[str, str]] = {}
+
+    player = forms.CharField(max_length=80, required=False, label="Client")
+    model_name = forms.CharField(max_length=80, label="Model")
+    string_material = forms.ChoiceField(
+        choices=[("", "none or not known"), *((m, m) for m in STRING_DENSITIES)],
+        required=False, label="Strings",
+    )  # fmt: skip
+    gauge = QuantityField(LENGTH, ["mm"], required=False, label="Gauge")
+    fitted = forms.MultipleChoiceField(
+        required=False, widget=forms.CheckboxSelectMultiple, label="Also fitted"
+    )
+    build = forms.ChoiceField(
+        choices=SpecSheet.Build.choices[:3], initial="playing", label="Read in"
+    )
+    axis = QuantityField(LENGTH, ["cm", "mm", "in"], positive=False, label="Swing axis")
+    stated_mass = QuantityField(MASS, ["g", "oz"], required=False, label="Stated weight")
+    stated_balance = BalanceField(required=False, label="Stated balance")
+    stated_swingweight = QuantityField(INERTIA, ["kg·cm²"], required=False,
+                                       label="Stated swing weight")  # fmt: skip
+    stated_build = forms.ChoiceField(
+        choices=SpecSheet.Build.choices[:3], initial="bare", label="Stated for"
+    )
+    keep = forms.BooleanField(required=False, widget=forms.HiddenInput)
+
+    def __init__(
+        self,
+        data: Any = None,
+        *,
+        user: User,
+        accessories: Sequence[Accessory],
+        like: Frame | None = None,
+        model_name: str = "",
+    ) -> None:
+        super().__init__(data)
+        self.user, self.units = user, user.units
+        kinds = _FITTED[self.sport.value]
+        offered = [each for kind in kinds for each in accessories if each.kind == kind]
+        self.accessories = {str(each.pk): each for each in offered}
+        self.fields["fitted"].choices = [(pk, each.name) for pk, each in self.accessories.items()]
+        self.initial |= dict(self.starting_dimensions)
+        self.initial |= {
+            "axis": ("10" if self.sport.value == "tennis" else "5", "cm"),
+            "gauge": ("1.25", "mm"),
+            "fitted": self._usually_fitted(),
+            "model_name": model_name,
+            "pattern": "16 x 19",
+        }
+        if like:
+            self.initial |= typed_dimensions_of(like, self.dimension_keys)
+            self.initial |= {
+                "handle_build": like.handle_build,
+                "post_hold": like.post_hold,
+                "blocked": like.blocked,
+                "pattern": f"{like.mains} x {like.crosses}" if like.mains else "",
+            }
+        labels = dict(SpecSheet.Build.choices)
+        choices = [(b.value, labels[b]) for b in builds_for(self.sport.value)]
+        self.fields["build"].choices = self.fields["stated_build"].choices = choices
+        self.rows = self._rows()
+        style_fields(self)
+
+    def _usually_fitted(self) -> list[str]:
+        """The first of each kind that is on most frames."""
+        first: dict[str, str] = {}
+        for pk, each in self.accessories.items():
+            first.setdefault(each.kind, pk)
+        return [pk for kind, pk in first.items() if kind not in ("dampener", "edge_tape")]
+
+    def clean_player(self) -> str:
+        return require_one_client(self.user, self.cleaned_data["player"])
+
+    def clean_model_name(self) -> str:
+        return require_one_model(self.user, self.sport.value, self.cleaned_data["model_name"])
+
+    def clean_fitted(self) -> list[Accessory]:
+        return [self.accessories[pk] for pk in self.cleaned_data["fitted"]]
+
+    def _rows(self) -> list[FrameRow]:
+        count = MOST_FRAMES if self.is_bound else SHOWN_ROWS
+        rows = [
+            FrameRow(i, {n: str(self.data.get(f"{n}_{i}", "")).strip() for n in ROW_FIELDS})
+            for i in range(1, count + 1)
+        ]
+        last = max([SHOWN_ROWS, *(row.number for row in rows if not row.is_empty)])
+        return rows[:last]
+
+    @property
+    def filled(self) -> list[FrameRow]:
+        """The frames that are taken in: the rows with anything in them, or one without marks."""
+        return [row for row in self.rows if not row.is_empty] or self.rows[:1]
+
+    def dimension_rows(self) -> list[Any]:
+        return [self[name] for name in self.dimension_keys]
+
+    like: Frame | None = None  # the frame that the dimensions were taken from
+
+    def _named(self, *names: str) -> list[Any]:
+        return [self[name] for name in names]
+
+    @property
+    def named_read(self) -> list[Any]:
+        return self._named("build", "axis")
+
+    @property
+    def named_built(self) -> list[Any]:
+        racket = ("pattern", "string_material", "gauge", "post_hold")
+        only = racket if self.sport.value == "tennis" else ()
+        return self._named(*only, "handle_build", "blocked", "fitted")
+
+    @property
+    def named_wishes(self) -> list[Any]:
+        return self._named("complaint", "wishes", "must_keep")
+
+    @property
+    def named_stated(self) -> list[Any]:
+        return self._named("stated_mass", "stated_balance", "stated_swingweight", "stated_build")
+
+    # -- cleaning ----------------------------------------------------------------------
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        if any(name in self.errors for name in self.dimension_keys):
+            return cleaned
+        try:
+            self.dimensions: Dimensions = self.read_dimensions(cleaned)
+            outline = outline_of(self.dimensions)
+            parse_blocked(
+                cleaned.get("blocked") or "", outline, (cleaned.get("pattern") or (0,))[0]
+            )
+        except KentrobarError as error:
+            by_key = {key: name for name, key in self.dimension_keys.items()}
+            name = by_key.get(error.field, error.field)
+            self.add_error(name if name in self.fields else None, error.message)
+            return cleaned
+        if "axis" in self.errors:
+            return cleaned
+        for row in self.filled:
+            self._clean_row(row, cleaned["axis"].base)
+        if any(row.errors for row in self.rows):
+            self.add_error(None, "Mend the marked boxes of the table.")
+        return cleaned
+
+    def read_dimensions(self, cleaned: dict[str, Any]) -> Dimensions:
+        raise NotImplementedError
+
+    def _clean_row(self, row: FrameRow, axis_cm: float) -> None:
+        if not row.texts["mark"] and len(self.filled) > 1:
+            row.errors["mark"] = "Give each frame its mark or last digits."
+        for name, most in (("mark", 40), ("colour", 40)):
+            if len(row.texts[name]) > most:
+                row.errors[name] = f"At most {most} characters."
+        mass, balance, swing = (
+            self._read(row, spec) for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)
+        )
+        if row.errors:
+            return
+        row.measured = MeasuredSpecs(mass, balance, swing, axis_cm)
+        try:
+            require_possible(row.measured, self.dimensions.length_cm)
+        except KentrobarError as error:
+            spec = READ_BY_KEY.get(error.field, STATIC_WEIGHT)
+            row.errors[spec.field] = error.message
+            row.mends = buttons(find_mends(self._entry(row)), row.fill)
+
+    def _read(self, row: FrameRow, spec: ReadSpec) -> Quantity:
+        name = spec.field
+        text = row.texts[name]
+        if not text:
+            return NOT_MEASURED
+        try:
+            if spec is BALANCE:
+                _, unit, base = parse_balance(text, self.units.balance, self.dimensions.length_cm)
+            else:
+                unit = self.units.mass if spec is STATIC_WEIGHT else spec.unit
+                value, unit = parse_quantity(text, spec.dimension, unit)
+                base = spec.dimension.to_base(value, unit)
+        except KentrobarError as error:
+            row.errors[name] = error.message
+            return NOT_MEASURED
+        row.typed[name] = TypedNumber(text, unit)
+        return Estimate(base, spec.usual_u)
+
+    # -- slips ----------------------------------------------------------------------------
+
+    def ask(self, known: MeasuredSpecs | None) -> bool:
+        """Mark rows whose readings look like slips; whether there are any that are not kept."""
+        if self.cleaned_data.get("keep"):
+            return False
+        for row in self.filled:
+            if row.typed and not row.errors:
+                asked = questions(self._entry(row), self._reference(known))
+                if asked:
+                    row.unusual = asked[0].message
+                    row.mends = buttons(asked[0].mends, row.fill)
+        return any(row.unusual for row in self.filled)
+
+    def _entry(self, row: FrameRow) -> Entry:
+        axis = self.cleaned_data["axis"]
+        typed = {**row.typed, "axis": TypedNumber(axis.text, axis.unit)}
+        typed["length"] = TypedNumber(f"{self.dimensions.length_cm:g}", "cm", True)
+        return Entry(self.sport, typed, self.cleaned_data.get("build", ""))
+
+    def _reference(self, known: MeasuredSpecs | None) -> Reference | None:
+        if known is None or not known.knows_mass:
+            return None
+        return expect_model("the other frames of this model", known)
+
+    # -- what is kept ----------------------------------------------------------------------
+
+    def taking(self, row: FrameRow, fitted: list[int]) -> Taking:
+        """What is to be recorded of one frame of the table."""
+        readings = [self._reading(row, READ_BY_FIELD[name]) for name in row.typed]
+        return Taking(row.measured, self.cleaned_data["build"], readings, fitted)
+
+    def _reading(self, row: FrameRow, spec: ReadSpec) -> TakenReading:
+        typed, quantity = row.typed[spec.field], row.measured.of(spec)
+        value = quantity.value if isinstance(quantity, Estimate) else 0.0
+        axis = {"axis": self.cleaned_data["axis"].record()} if spec is SWING_WEIGHT else {}
+        return TakenReading(spec.field, typed.text, typed.unit, value, detail=axis)
+
+    def about(self, row: FrameRow) -> dict[str, Any]:
+        cleaned = self.cleaned_data
+        mains, crosses = cleaned["pattern"] or (None, None)
+        shared = ("player", "blocked", "complaint", "wishes", "must_keep")
+        label = " ".join(filter(None, [cleaned["model_name"], row.texts["mark"]]))[:80]
+        return {name: cleaned[name] for name in shared} | {
+            "label": label,
+            "mark": row.texts["mark"],
+            "colour": row.texts["colour"],
+            "is_used": row.texts["used"].lower() in ("used", "yes", "y", "x", "1", "on"),
+            "handle_build": cleaned["handle_build"] or "unknown",
+            "post_hold": cleaned["post_hold"] or "unknown",
+            "mains": mains if self.sport.value == "tennis" else None,
+            "crosses": crosses if self.sport.value == "tennis" else None,
+            "notes": "",
+        }
+
+    def typed_dimensions(self) -> dict[str, Any]:
+        typed = {name: self.cleaned_data.get(name) for name in self.dimension_keys}
+        return {name: value.record() for name, value in typed.items() if value}
+
+    def stated(self) -> MeasuredSpecs | None:
+        """The maker's figures, where any were typed."""
+        cleaned = self.cleaned_data
+
+        def of(name: str) -> Quantity:
+            return Estimate(cleaned[name].base) if cleaned[name] else NOT_MEASURED
+
+        balance: Quantity = NOT_MEASURED
+        if cleaned["stated_balance"]:
+            field_ = self.fields["stated_balance"]
+            balance = Estimate(field_.in_cm(cleaned["stated_balance"], self.dimensions.length_cm))
+        found = MeasuredSpecs(of("stated_mass"), balance, of("stated_swingweight"),
+                              cleaned["axis"].base)  # fmt: skip
+        return None if len(found.missing()) == 4 else found
+
+    def typed_figures(self) -> dict[str, Any]:
+        names = ("stated_mass", "stated_balance", "stated_swingweight")
+        return {n: self.cleaned_data[n].record() for n in names if self.cleaned_data[n]}
+
+
+class RacketIntake(RacketOutline, IntakeForm):
+    pass
+
+
+class PaddleIntake(PaddleOutline, IntakeForm):
+    pass
+
+
+INTAKE_OF: dict[str, type[IntakeForm]] = {"tennis": RacketIntake, "pickleball": PaddleIntake}

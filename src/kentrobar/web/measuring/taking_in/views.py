@@ -1,0 +1,134 @@
+"""Taking frames in: a short form for what they share, a table with a row a frame."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.reading.slips import mean_of_siblings
+from kentrobar.web.frames import queries
+from kentrobar.web.frames import services as frames
+from kentrobar.web.frames.builds import fittings_in
+from kentrobar.web.frames.models import Frame, FrameModel
+from kentrobar.web.measuring.services import record
+from kentrobar.web.measuring.taking_in.forms import NEW_FORM_OF, NewFrameForm
+from kentrobar.web.measuring.taking_in.intake_forms import (
+    INTAKE_OF,
+    MOST_FRAMES,
+    FrameRow,
+    IntakeForm,
+)
+from kentrobar.web.shops.requests import SignedIn
+
+
+def create(request: SignedIn, sport: str) -> HttpResponse:
+    """One new frame, with what was read of it."""
+    form = NEW_FORM_OF[sport](request.POST or None, user=request.user)
+    if request.method == "POST" and form.is_valid():
+        frame = _create(request, form)
+        messages.success(request, f"{frame.label} is saved.")
+        return redirect("frames:detail", pk=frame.pk)
+    status = 422 if request.method == "POST" else 200
+    context = {"form": form, "sport": sport}
+    return render(request, "frames/form.html", context, status=status)
+
+
+@transaction.atomic
+def _create(request: SignedIn, form: NewFrameForm) -> Frame:
+    frame = frames.create_frame(
+        request.user.shop,
+        about=form.about,
+        dimensions=form.dimensions,
+        typed=form.typed_dimensions(),
+    )
+    record(frame, form.taking(), request.user)
+    return frame
+
+
+def take_in(request: SignedIn, sport: str) -> HttpResponse:
+    """One frame or several of one model, with what is fitted and what was read."""
+    form = _form(request, sport)
+    if request.method == "POST" and form.is_valid() and not form.ask(_known(request, form)):
+        taken = _take_in(request, form)
+        if len(taken) == 1:
+            messages.success(request, f"{taken[0].label} is taken in.")
+            return redirect("frames:detail", pk=taken[0].pk)
+        messages.success(
+            request, f"{len(taken)} frames of {form.cleaned_data['model_name']} are in."
+        )
+        return redirect("frames:list")
+    context = {
+        "form": form,
+        "sport": sport,
+        "clients": queries.client_names(request.user),
+        "models": queries.model_names(request.user, sport),
+        "most": MOST_FRAMES,
+        "only_asks": not form.errors and any(row.unusual for row in form.rows),
+    }
+    return render(
+        request, "measuring/take_in.html", context, status=422 if request.method == "POST" else 200
+    )
+
+
+def _form(request: SignedIn, sport: str) -> IntakeForm:
+    """The form; for a known model it starts with what the last frame of it had."""
+    about: dict[str, Any] = {
+        "user": request.user,
+        "accessories": list(queries.shelf_of_accessories(request.user)),
+    }
+    if request.method == "POST":
+        return INTAKE_OF[sport](request.POST, **about)
+    name = request.GET.get("model_name", "")[:80]
+    like = queries.last_of_model(request.user, sport, name) if name else None
+    form = INTAKE_OF[sport](**about, like=like, model_name=name)
+    form.initial["player"] = request.GET.get("player", "")[:80]
+    form.like = like
+    return form
+
+
+def _known(request: SignedIn, form: IntakeForm) -> MeasuredSpecs | None:
+    """What other frames of the model, or its maker, let one expect."""
+    sport, name = form.sport.value, form.cleaned_data["model_name"]
+    axis_cm = form.cleaned_data["axis"].base
+    siblings = queries.specs_of_model(request.user, sport, name, form.cleaned_data["build"])
+    mean = mean_of_siblings(siblings, axis_cm)
+    if mean.knows_mass:
+        return mean
+    stated = form.stated()
+    return (
+        stated
+        if stated and form.cleaned_data["stated_build"] == form.cleaned_data["build"]
+        else None
+    )
+
+
+@transaction.atomic
+def _take_in(request: SignedIn, form: IntakeForm) -> list[Frame]:
+    shop, cleaned = request.user.shop, form.cleaned_data
+    model = frames.model_named(shop, form.sport.value, cleaned["model_name"])
+    stated = form.stated()
+    if model and stated:
+        frames.state_figures(model, stated, cleaned["stated_build"], form.typed_figures())
+    return [_one(request, form, row, model) for row in form.filled]
+
+
+def _one(request: SignedIn, form: IntakeForm, row: FrameRow, model: FrameModel | None) -> Frame:
+    cleaned = form.cleaned_data
+    frame = frames.create_frame(
+        request.user.shop,
+        about=form.about(row) | {"model": model},
+        dimensions=form.dimensions,
+        typed=form.typed_dimensions(),
+    )
+    frames.fit_accessories(frame, cleaned["fitted"])
+    if cleaned["string_material"] and cleaned["gauge"]:
+        frames.string_with(frame, cleaned["string_material"], cleaned["gauge"])
+    if row.typed:
+        keys = [fitting.key for fitting in fittings_in(frame, cleaned["build"])]
+        record(frame, form.taking(row, keys), request.user)
+    return frame

@@ -1,0 +1,205 @@
+"""A timed swing of one frame: from taps, a gate or a recording to swing weight or twist weight."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from typing import Any
+
+from django import forms
+
+from kentrobar.core.body.specs import TWIST_WEIGHT
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import LENGTH, parse_number
+from kentrobar.core.reading.pendulum import GRAVITY_U_CMS2, HANG_U_CM, NO_HOLDER
+from kentrobar.core.reading.recordings import (
+    GATE_SCATTER_S,
+    LARGEST_RECORDING_BYTES,
+    SwingFit,
+    read_recording,
+    swing_in,
+)
+from kentrobar.core.reading.swinging import CordsRig, HangingRig, Rig, SidewaysRig
+from kentrobar.core.reading.timing import TAP_SCATTER_S, Timing, period_of
+from kentrobar.web.frames.builds import fitted_at
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, style_fields
+from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.measuring.services import TakenReading, Taking
+
+MOST_PASSES = 400
+METHODS = {"pendulum": "Swing weight by pendulum", "sideways": "Twist weight by pendulum",
+           "cords": "Twist weight by two cords"}  # fmt: skip
+
+
+def _length(label: str, help_text: str = "") -> QuantityField:
+    return QuantityField(LENGTH, LENGTH_UNITS, with_spread=True, label=label, help_text=help_text)
+
+
+class SwingForm(forms.Form):
+    """Where the frame hangs and how its swings were timed; the fields depend on the method."""
+
+    hang = _length("Axle or string from the butt")
+    amplitude = forms.CharField(
+        max_length=20, required=False, initial="5", label="Swings to either side, degrees"
+    )
+    drop = _length("Long axis below the line it hangs from")
+    cord = _length("Length of the cords")
+    apart = _length("Distance of the cords")
+    axis = QuantityField(LENGTH, LENGTH_UNITS, positive=False, label="Swing axis of the answer")
+    passes = forms.TypedChoiceField(
+        choices=[(1, "once a swing, always in the same direction"), (2, "at every pass, both ways")],
+        coerce=int, initial=1, label="You tap",
+    )  # fmt: skip
+    times = forms.CharField(required=False, max_length=20_000, widget=forms.HiddenInput)
+    timed_by = forms.CharField(required=False, max_length=10, widget=forms.HiddenInput)
+    recording = forms.FileField(
+        required=False, label="A recording (CSV)",
+        help_text="Of a phone's motion sensor, or the times of passes from a light gate or a video.",
+        widget=forms.FileInput({"class": "form-control", "accept": ".csv,text/csv,text/plain,.txt"}),
+    )  # fmt: skip
+
+    of_method = {
+        "pendulum": ("hang", "amplitude", "axis"),
+        "sideways": ("drop",),
+        "cords": ("cord", "apart"),
+    }
+
+    def __init__(self, data: Any, files: Any, method: str, frame: Frame,
+                 instrument: Instrument | None) -> None:  # fmt: skip
+        super().__init__(data, files)
+        for other, names in self.of_method.items():
+            if other != method:
+                for name in names:
+                    self.fields.pop(name, None)
+        self.initial["axis"] = (f"{frame.measured.axis_cm:g}", "cm")
+        if instrument:
+            for name in ("hang", "drop", "cord", "apart"):
+                value = getattr(instrument, f"{name}_cm")
+                if value is not None:
+                    self.initial[name] = (f"{value:g}", "cm", f"{HANG_U_CM:g}")
+        style_fields(self)
+
+    def rig(self, method: str, frame: Frame, instrument: Instrument | None) -> Rig:
+        """The frame hung as typed, for the rules."""
+        axis = self.cleaned_data.get("axis")
+        about: dict[str, Any] = {
+            "sport": Sport(frame.sport),
+            "length_cm": frame.length_cm,
+            "measured": frame.measured,
+            "gravity_cms2": Estimate(frame.shop.gravity_cms2, GRAVITY_U_CMS2),
+            "axis_cm": axis.base if axis else frame.measured.axis_cm,
+        }
+        if method == "sideways":
+            return SidewaysRig(drop_cm=self._of("drop"), **about)
+        if method == "cords":
+            return CordsRig(cord_cm=self._of("cord"), apart_cm=self._of("apart"), **about)
+        return HangingRig(
+            hang_cm=self._of("hang"),
+            amplitude_deg=self.cleaned_data["amplitude"],
+            holder=instrument.holder if instrument else NO_HOLDER,
+            **about,
+        )
+
+    def _of(self, name: str) -> Estimate:
+        typed = self.cleaned_data[name]
+        return Estimate(typed.base, HANG_U_CM if typed.u_base is None else typed.u_base)
+
+    def clean_amplitude(self) -> float:
+        text = self.cleaned_data["amplitude"].strip()
+        try:
+            return parse_number(text)[0] if text else 0.0
+        except KentrobarError as error:
+            raise forms.ValidationError(error.message, error.code) from None
+
+    def clean_times(self) -> list[float]:
+        text = self.cleaned_data["times"]
+        try:
+            times = json.loads(text) if text else []
+            return [float(t) for t in times[:MOST_PASSES]]
+        except (ValueError, TypeError):
+            raise forms.ValidationError("The taps could not be read; tap anew.", "times") from None
+
+
+class Swing:
+    """What a valid form comes to; ``error`` says why it comes to nothing."""
+
+    def __init__(self, frame: Frame, method: str, form: SwingForm, instrument: Instrument | None):
+        self.frame, self.form, self.instrument = frame, form, instrument
+        self.cleaned = form.cleaned_data
+        self.rig = form.rig(method, frame, instrument)
+        self.method, self.error, self.suspicion = method, "", ""
+        self.timing: Timing | None = None
+        self.fit: SwingFit | None = None
+        self.answer: Estimate | None = None
+        self.recoil: Estimate | None = None
+        self.more_swings = 0
+        try:
+            self._time()
+            if self.period is not None:
+                self._judge(self.period)
+        except KentrobarError as error:
+            self.error = error.message
+            if error.code == "period_too_short" and self.period is not None:
+                self.error = f"{error.message} {self.rig.miscount(self.period)}".strip()
+
+    @property
+    def noun(self) -> str:
+        return self.rig.spec.noun
+
+    @property
+    def is_twist(self) -> bool:
+        return self.rig.spec is TWIST_WEIGHT
+
+    @property
+    def period(self) -> Estimate | None:
+        found = self.timing or self.fit
+        return found.period_s if found else None
+
+    def _time(self) -> None:
+        """The period from the recording, or from the taps."""
+        if self.cleaned.get("recording"):
+            data = self.cleaned["recording"].read(LARGEST_RECORDING_BYTES + 1)
+            found = swing_in(read_recording(data), self.cleaned["passes"])
+            self.fit, self.timing = (found, None) if isinstance(found, SwingFit) else (None, found)
+        elif self.cleaned["times"]:
+            by_gate = self.cleaned["timed_by"] == "gate"
+            passes = 2 if by_gate else self.cleaned["passes"]
+            usual = GATE_SCATTER_S if by_gate else TAP_SCATTER_S
+            scatter = self.instrument.repeatability if self.instrument else usual
+            self.timing = period_of(self.cleaned["times"], passes, scatter)
+
+    def _judge(self, period: Estimate) -> None:
+        self.answer = self.rig.answer(period)
+        if isinstance(self.rig, HangingRig):
+            self.recoil = self.rig.recoil(period)
+        self.suspicion = self.rig.suspicion(self.answer, period)
+        if self.timing:
+            self.more_swings = self.rig.more_swings(self.timing)
+
+    # -- what is kept -----------------------------------------------------------------------
+
+    def taking(self) -> Taking:
+        """The answer beside what else was read of the frame, to be recorded. Only where there is one."""
+        assert self.answer is not None and self.frame.specs is not None  # noqa: S101, PT018
+        changes: dict[str, Any] = {self.rig.spec.key: self.answer}
+        if not self.is_twist:
+            changes["axis_cm"] = self.rig.axis_cm
+        measured = replace(self.frame.measured, **changes)
+        keys = [fitting.key for fitting in fitted_at(self.frame, self.frame.specs)]
+        return Taking(measured, self.frame.specs.build, [self._reading(self.answer)], keys)
+
+    def _reading(self, answer: Estimate) -> TakenReading:
+        assert self.period is not None  # noqa: S101 - there is an answer
+        detail: dict[str, Any] = {"method": self.method, "period_u_s": self.period.u}
+        for name in SwingForm.of_method[self.method]:
+            value = self.cleaned[name]
+            detail[name] = value if isinstance(value, float) else value.record()
+        if self.timing:
+            detail |= {"times_s": self.cleaned["times"], "left_out": list(self.timing.left_out)}
+        text = f"{self.period.value:.5f}"
+        return TakenReading(
+            self.rig.spec.field, text, "s", answer.value, instrument=self.instrument, detail=detail
+        )

@@ -1,0 +1,107 @@
+"""Timing the swings of a frame, step by step."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.instruments.lines import InstrumentError
+from kentrobar.instruments.taking import take_passes
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.measuring import queries, services
+from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.measuring.timing.swing import METHODS, Swing, SwingForm
+from kentrobar.web.shops.requests import SignedIn
+
+GATE_PASSES = 11
+
+
+def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
+    """The timer; saving adds the answer to what was read of the frame in the same build."""
+    frame, instrument, context = _page(request, pk, method)
+    form = SwingForm(request.POST or None, request.FILES or None, method, frame, instrument)
+    context |= {"form": form}
+    status = 200
+    if request.method == "POST":
+        found = Swing(frame, method, form, instrument) if form.is_valid() else None
+        if found and found.answer and (not found.suspicion or request.POST.get("keep")):
+            return _save(request, found)
+        status = 422
+        context |= _shown(found)
+        context["unsaved"] = True
+    return render(request, "measuring/swing.html", context, status=status)
+
+
+@require_POST
+def swing_summary(request: SignedIn, pk: int, method: str) -> HttpResponse:
+    """What the taps or the recording come to so far; saves nothing."""
+    frame, instrument, context = _page(request, pk, method)
+    form = SwingForm(request.POST, request.FILES, method, frame, instrument)
+    found = Swing(frame, method, form, instrument) if form.is_valid() else None
+    context |= {"form": form} | _shown(found)
+    return render(request, "measuring/_swing.html", context)
+
+
+@require_POST
+def take_gate(request: SignedIn, pk: int) -> HttpResponse:
+    """The times of some passes from a light gate."""
+    instrument = get_object_or_404(Instrument, pk=pk, shop=request.user.shop_id)
+    try:
+        times = take_passes(instrument.device, GATE_PASSES)
+    except InstrumentError as error:
+        return JsonResponse({"message": error.message, "code": error.code}, status=503)
+    return JsonResponse({"times": times})
+
+
+def _page(
+    request: SignedIn, pk: int, method: str
+) -> tuple[Frame, Instrument | None, dict[str, Any]]:
+    if method not in METHODS:
+        raise Http404
+    frame = get_object_or_404(frames_with_fittings(request.user).select_related("shop"), pk=pk)
+    instruments = [i for i in queries.in_use(request.user) if i.kind == method]
+    chosen = request.POST.get("instrument", request.GET.get("instrument", ""))
+    instrument = next((i for i in instruments if str(i.pk) == chosen), None)
+    if instrument is None and not chosen:
+        instrument = next(iter(instruments), None)
+    measured = frame.measured
+    missing = [
+        noun for noun, known in (("weight", measured.knows_mass), ("balance", measured.knows_balance))
+        if not known and (noun == "weight" or method == "pendulum")
+    ]  # fmt: skip
+    context = {
+        "frame": frame, "method": method, "title": METHODS[method], "methods": METHODS.items(),
+        "instruments": instruments, "instrument": instrument, "missing": missing,
+        "gravity": frame.shop.gravity_cms2,
+    }  # fmt: skip
+    return frame, instrument, context
+
+
+def _shown(found: Swing | None) -> dict[str, Any]:
+    if found is None:
+        return {}
+    shown: dict[str, Any] = {"found": found}
+    if found.fit:
+        shown["drawn"] = {
+            "t": [round(t, 4) for t, _, _ in found.fit.drawn],
+            "signal": [y for _, y, _ in found.fit.drawn],
+            "fit": [f for _, _, f in found.fit.drawn],
+            "name": found.fit.signal,
+        }
+    for name in ("answer", "recoil", "period"):
+        value = getattr(found, name)
+        if isinstance(value, Estimate):
+            shown[name] = value
+    return shown
+
+
+def _save(request: SignedIn, found: Swing) -> HttpResponse:
+    services.record(found.frame, found.taking(), request.user)
+    messages.success(request, f"The {found.noun} of {found.frame.label} is saved.")
+    return redirect("frames:detail", pk=found.frame.pk)

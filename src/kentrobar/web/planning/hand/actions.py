@@ -1,0 +1,152 @@
+"""The table of what a person can do on the board: an action of the rules, and how its values are read.
+
+One more action is one function in ``core.laying.actions`` and one row here; a ``Tool`` puts it into the
+bar of the selected piece, with its key.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import NamedTuple
+
+from kentrobar.core.laying import actions
+from kentrobar.core.laying.actions import Done
+from kentrobar.core.quantities.errors import KentrobarError, PieceError
+from kentrobar.web.planning.hand import parameters as read
+from kentrobar.web.planning.hand.parameters import Asked, Reader
+
+
+class Tool(NamedTuple):
+    """A button for the selected piece; ``asks`` is what its field is called, where it has one."""
+
+    label: str
+    title: str
+    icon: str
+    key: str = ""
+    asks: str = ""
+    start: str = ""
+
+
+class Row(NamedTuple):
+    """One action: what carries it out, how each of its values is read, the field an error is told at."""
+
+    do: Callable[..., Done]
+    values: Mapping[str, Reader]
+    field: str = ""
+    tool: Tool | None = None
+
+
+def row(
+    do: Callable[..., Done], *, at: str = "", tool: Tool | None = None, **values: Reader
+) -> Row:
+    """A row of the table, its readers by the names of the action's values."""
+    return Row(do, values, at, tool)
+
+
+_piece = read.number("piece")
+_settled = {"shelf": read.shelf, "settling": read.settling}
+_completed = _settled | {"material": read.number("material")}
+
+
+def _typed(do: Callable[..., Done], at: str, **values: Reader) -> Row:
+    """An action of one field of the table of pieces."""
+    return row(do, at=at, number=_piece, **values)
+
+
+def _flag(column: str) -> Row:
+    values = {"field": read.constant(column), "value": read.flag("value")}
+    return _typed(actions.set_field, column, **values)
+
+
+ACTIONS: dict[str, Row] = {
+    "add": row(actions.add, order=read.order, spot=read.spot, **_settled),
+    "drag": row(actions.drag, number=_piece, x_cm=read.coordinate("x"), y_cm=read.coordinate("y")),
+    "nudge": row(
+        actions.nudge, number=_piece, toward=read.toward, by_cm=read.coordinate("by_cm")
+    ),
+    "grow": row(actions.grow, number=_piece, steps=read.steps),
+    "divide": row(
+        actions.divide, number=_piece, parts=read.number("amount"), at="parts",
+        tool=Tool("Divide into", "Cut the strip into equal parts", "scissors", asks="Number of parts",
+                  start="2"),
+    ),
+    "apart": row(
+        actions.move_apart, number=_piece, gap_cm=read.length("amount", "gap"), at="gap",
+        tool=Tool("Gap", "Move the pair so far from the centre line", "arrows-expand",
+                  asks="Gap from the centre line", start="1 cm"),
+    ),
+    "other_face": row(
+        actions.lay_on_other_face, number=_piece, at="face",
+        tool=Tool("Other face", "Lay the strip on the next face (F)", "layers", "f"),
+    ),
+    "mirror": row(
+        actions.mirror, number=_piece,
+        tool=Tool("Mirror", "Both sides (M)", "symmetry-horizontal", "m"),
+    ),
+    "delete": row(
+        actions.delete, number=_piece, tool=Tool("Remove", "Remove (Delete)", "trash", "delete"),
+    ),
+    "complete_hold": row(actions.hold_balance, **_completed),
+    "complete_shift": row(actions.shift_balance, by_cm=read.length("amount"), **_completed),
+    "complete_heft": row(actions.add_heft, mass_g=read.mass("amount"), **_completed),
+    "take_away_whole": row(actions.take_off, fitting=read.number("fitting")),
+    "take_away_trim": row(
+        actions.trim, fitting=read.number("fitting"), each_end_cm=read.length("amount")
+    ),
+    "take_away_lighter": row(
+        actions.make_lighter, fitting=read.number("fitting"), mass_g=read.mass("amount")
+    ),
+    "mend": row(
+        actions.take_mend, shelf=read.shelf, number=_piece, code=read.code,
+        way_out=read.choice("mend"),
+    ),
+    "overrule": row(
+        actions.overrule, number=_piece, code=read.code, is_overruled=read.flag("value")
+    ),
+    "round": row(actions.round_strips, step_cm=read.length("amount")),
+    "use_density": row(
+        actions.use_density, shelf=read.shelf, material=read.number("material")
+    ),
+    "axis": row(actions.set_axis, axis_cm=read.length("value", "axis")),
+    "rename": row(actions.rename, name=read.text("value")),
+    "edit_place": _typed(actions.set_place, "place", place=read.place),
+    "edit_length": _typed(actions.set_length, "length", length_cm=read.length("value")),
+    "edit_mass": _typed(actions.set_mass, "mass", mass_g=read.mass("value")),
+    "edit_density": _typed(actions.set_density, "density", g_per_cm=read.density("value")),
+    "edit_face": _typed(actions.set_face, "face", face=read.face("value")),
+    "edit_gap": _typed(
+        actions.set_field, "gap", field=read.constant("gap_cm"), value=read.length("value")
+    ),
+    "edit_layers": _typed(
+        actions.set_field, "layers", field=read.constant("layers"), value=read.layers("value")
+    ),
+    "edit_mirrored": _flag("mirrored"),
+    "edit_both_faces": _flag("both_faces"),
+    "edit_removed": _flag("removed"),
+}  # fmt: skip
+
+# Some actions come with what they do it to, in a parameter of its own.
+_IN_PARTS = {"edit": "field", "complete": "kind", "take_away": "how"}
+
+TOOLS = {name: each.tool for name, each in ACTIONS.items() if each.tool}
+
+
+def act(name: str, asked: Asked) -> Done:
+    """Carry out the action ``name``.
+
+    Raises:
+        KentrobarError: an unknown action, a parameter that cannot be read, an impossible piece.
+    """
+    if name in _IN_PARTS:
+        name = f"{name}_{asked.text(_IN_PARTS[name])}"
+    chosen = ACTIONS.get(name)
+    if chosen is None:
+        raise PieceError("The page asked for something unknown; reload it.", code="unknown_action")
+    try:
+        values = {each: reader(asked) for each, reader in chosen.values.items()}
+        done = chosen.do(asked.plan, **values)
+        _ = done.plan.prediction  # raises where a piece cannot lie where it is put
+    except KentrobarError as error:
+        error.field = chosen.field or error.field
+        raise
+    return done

@@ -1,0 +1,236 @@
+"""Reading what the page sends with an action: places, amounts, flags, in the person's units.
+
+What cannot be read raises an error of the rules with the field's name and a sentence for the person.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from kentrobar.core.frame.clock import parse_clock
+from kentrobar.core.frame.places import ClockPlace, Toward
+from kentrobar.core.frame.rim import Face
+from kentrobar.core.laying.placing import AtClock, AtPoint, AtSite, Order, Spot
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.laying.settling import Settling
+from kentrobar.core.laying.shelf import Shelf, Stock
+from kentrobar.core.quantities.errors import PieceError, UnitError
+from kentrobar.core.quantities.estimates import NotMeasured
+from kentrobar.core.quantities.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
+from kentrobar.core.weight.materials import Form
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.requests import read_count
+
+LONGEST_CODE = 30
+FARTHEST_CM = 200.0  # of a place that a page works out itself
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What was asked for: of which plan, with which parameters, by whom.
+
+    ``units`` are those the person types in; the shelf is asked for only when it is needed.
+    """
+
+    plan: LaidPlan
+    parameters: Mapping[str, str]
+    units: Units
+    take_shelf: Callable[[], Shelf]
+
+    @cached_property
+    def shelf(self) -> Shelf:
+        return self.take_shelf()
+
+    def text(self, name: str) -> str:
+        return self.parameters.get(name, "").strip()
+
+
+Reader = Callable[[Asked], Any]
+
+
+def shelf(asked: Asked) -> Shelf:
+    """The shop's shelf."""
+    return asked.shelf
+
+
+def number(name: str) -> Reader:
+    """A key or a piece's number; 0, which nothing has, where there is none."""
+    return lambda asked: read_count(asked.text(name))
+
+
+def choice(name: str) -> Reader:
+    """Which of several; -1 where none is chosen."""
+    return lambda asked: read_count(asked.text(name), without=-1)
+
+
+def coordinate(name: str) -> Callable[[Asked], float]:
+    """A number that the page worked out itself, such as a place in cm."""
+
+    def read(asked: Asked) -> float:
+        try:
+            value = float(asked.text(name))
+        except ValueError:
+            value = float("nan")
+        if not abs(value) <= FARTHEST_CM:
+            raise PieceError("The page sent a place that is not one; reload it.", code="bad_place")
+        return value
+
+    return read
+
+
+def steps(asked: Asked) -> int:
+    """How many steps to grow by, to either side of 0."""
+    return round(coordinate("steps")(asked))
+
+
+def toward(asked: Asked) -> Toward:
+    """The direction of an arrow key."""
+    try:
+        return Toward(asked.text("toward"))
+    except ValueError:
+        raise PieceError(
+            "The page sent a direction that is not one; reload it.", code="bad_direction"
+        ) from None
+
+
+def text(name: str) -> Reader:
+    """What was typed, without the blanks round it."""
+    return lambda asked: asked.text(name)
+
+
+def code(asked: Asked) -> str:
+    """The code of a rule."""
+    return asked.text("code")[:LONGEST_CODE]
+
+
+def flag(name: str) -> Reader:
+    """Whether a box was ticked."""
+    return lambda asked: asked.text(name) in ("1", "true", "on")
+
+
+def constant(value: Any) -> Reader:
+    """Not read at all: the same each time."""
+    return lambda _asked: value
+
+
+# -- typed quantities -----------------------------------------------------------------------
+
+
+def _quantity(typed: str, dimension: Dimension, unit: str, field: str) -> float:
+    """A typed quantity in the base unit; errors name ``field``."""
+    try:
+        value, unit = parse_quantity(typed, dimension, unit)
+    except UnitError as error:
+        raise UnitError(error.message, code=error.code, field=field) from None
+    return dimension.to_base(value, unit)
+
+
+def length(name: str, field: str = "") -> Callable[[Asked], float]:
+    """A typed length, cm."""
+    return lambda asked: _quantity(asked.text(name), LENGTH, asked.units.length, field or name)
+
+
+def mass(name: str, field: str = "") -> Callable[[Asked], float]:
+    """A typed weight, g."""
+    return lambda asked: _quantity(asked.text(name), MASS, asked.units.mass, field or name)
+
+
+def density(name: str, field: str = "") -> Callable[[Asked], float]:
+    """A typed weight per length, g/cm."""
+    return lambda asked: _quantity(
+        asked.text(name), LINE_DENSITY, asked.units.line_density, field or name
+    )
+
+
+def layers(name: str) -> Callable[[Asked], int]:
+    """How many layers: one unless another number is typed; 0, which no strip has, where it is none."""
+    return lambda asked: read_count(asked.text(name) or "1")
+
+
+def face(name: str) -> Callable[[Asked], Face]:
+    """A face that the frame has; the usual one where none is named."""
+
+    def read(asked: Asked) -> Face:
+        outline = asked.plan.outline
+        named = asked.text(name)
+        if named and named not in outline.faces:
+            if named in set(Face):
+                outline.rim(Face(named))  # says which faces there are
+            raise PieceError("Choose a face of the list.", code="no_such_face", field="face")
+        return Face(named) if named else outline.usual_face
+
+    return read
+
+
+def place(asked: Asked) -> ClockPlace | float:
+    """A typed place: a clock position, or a distance from the butt, cm."""
+    if ":" in asked.text("value"):
+        return ClockPlace(parse_clock(asked.text("value")))
+    return length("value", "place")(asked)
+
+
+# -- an order ---------------------------------------------------------------------------------
+
+_PARTS = re.compile(r"^(?P<whole>[^/]*[a-z\"])\s*/\s*(?P<parts>\d{1,2})$", re.IGNORECASE)
+LONGEST_AMOUNT = 60
+
+
+def order(asked: Asked) -> Order:
+    """What is to be laid."""
+    key = read_count(asked.text("material"))
+    if not key:
+        raise PieceError("Choose a material first.", code="no_material", field="material")
+    stock = asked.shelf.find(key)
+    is_tape = stock.form is Form.TAPE
+    return Order(
+        stock,
+        _tape_length(asked, stock) if is_tape else mass("amount")(asked),
+        face("face")(asked),
+        flag("mirrored")(asked),
+        flag("removed")(asked),
+        flag("both_faces")(asked),
+        layers("layers")(asked),
+    )
+
+
+def _tape_length(asked: Asked, stock: Stock) -> float:
+    """A typed length of tape, cm; "8 in / 4" and "strip / 4" are parts of it."""
+    typed = asked.text("amount")
+    divided = _PARTS.match(typed) if len(typed) <= LONGEST_AMOUNT else None
+    whole, parts = (divided["whole"], int(divided["parts"]) or 1) if divided else (typed, 1)
+    if whole.strip().lower() != "strip":
+        return _quantity(whole, LENGTH, asked.units.length, "amount") / parts
+    if isinstance(stock.sold, NotMeasured):
+        raise PieceError(
+            f"Nobody has said how long {stock.name} is sold; type the length in cm or in.",
+            code="no_strip_length",
+            field="amount",
+        )
+    return stock.sold / parts
+
+
+def spot(asked: Asked) -> Spot:
+    """Where to lay: a typed place, a named site, or where the hand points."""
+    typed = asked.text("at")
+    if typed:
+        return AtClock(_rim_minutes(typed, asked), typed)
+    if asked.text("site"):
+        return AtSite(asked.text("site"))
+    return AtPoint(coordinate("x")(asked), coordinate("y")(asked))
+
+
+def _rim_minutes(typed: str, asked: Asked) -> float:
+    """A typed place on the rim as clock minutes: "2:30", or a height on the right side."""
+    if ":" in typed:
+        return parse_clock(typed)
+    line = asked.plan.outline.rim(Face.OUTER)
+    return line.clock_at(line.at_y(length("at")(asked)))
+
+
+def settling(asked: Asked) -> Settling:
+    """What is said beforehand of pieces that are refused."""
+    return Settling(asked.text("overrule")[:LONGEST_CODE], choice("mend")(asked))

@@ -1,0 +1,122 @@
+"""What the board's page asks while a hand works: a preview, a change, the parts as they are now."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404, JsonResponse
+from django.shortcuts import get_object_or_404
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.laying.settling import ObjectedError
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.web.kit.requests import read_count
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning import services
+from kentrobar.web.planning.hand.actions import act
+from kentrobar.web.planning.hand.parameters import Asked
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.queries import plan_in_hand, plans_in_full
+from kentrobar.web.planning.showing import presenting
+from kentrobar.web.planning.showing.context import board_context
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.requests import SignedIn
+
+FRAGMENTS = ("laid", "pieces", "specs", "cautions", "hold", "steps")
+
+
+@require_POST
+def preview(request: SignedIn, pk: int) -> JsonResponse:
+    """What an action would make of the plan: numbers and shapes, nothing saved."""
+    held = plan_in_hand(request.user, pk)
+    if held is None:
+        raise Http404
+    try:
+        shown = act(request.POST.get("action", ""), _asked(request, held)).plan
+    except KentrobarError as error:
+        return _refusal(error)
+    moved = read_count(request.POST.get("piece", ""))
+    texts = presenting.numbers(shown, request.user.units, moved)
+    return JsonResponse({"numbers": texts, **presenting.shapes(shown, moved)})
+
+
+@require_POST
+def change(request: SignedIn, pk: int) -> JsonResponse:
+    """Carry out an action, undo or redo, save it and answer with the changed parts of the page."""
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
+    mark = request.POST.get("mark", "")[:40]
+    if mark and mark == plan.last_change:
+        return JsonResponse(_parts(request, plan))  # its answer was lost on the way
+    try:
+        _change(request, plan, mark)
+    except services.ConflictError as error:
+        return _conflict(plan, error)
+    except KentrobarError as error:
+        return _refusal(error)
+    answer = _parts(request, plan)
+    if request.POST.get("action") == "add":
+        answer["laid"] = plan.pieces[-1]["id"]
+    return JsonResponse(answer)
+
+
+def _change(request: SignedIn, plan: Plan, mark: str) -> None:
+    base, name = read_count(request.POST.get("base", "")), request.POST.get("action", "")
+    if base != plan.version:
+        raise services.ConflictError(plan)
+    walk = {"undo": services.undo, "redo": services.redo}.get(name)
+    if walk:
+        walk(plan, base, mark)
+        return
+    done = act(name, _asked(request, laid_plan(plan)))
+    services.save_plan(plan, done, base, request.user, mark)
+
+
+@require_GET
+def parts(request: SignedIn, pk: int) -> JsonResponse:
+    """The changing parts of the page as they are now, for a page that fell behind."""
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
+    if request.GET.get("version") == str(plan.version):
+        return JsonResponse({"version": plan.version})
+    return JsonResponse(_parts(request, plan))
+
+
+def _asked(request: SignedIn, plan: LaidPlan) -> Asked:
+    user = request.user
+    return Asked(plan, request.POST.dict(), user.units, lambda: shelf_of(user))
+
+
+def _parts(request: SignedIn, plan: Plan) -> dict[str, Any]:
+    context = board_context(plan, request.user)
+    return {
+        "version": plan.version,
+        "revision": plan.at,
+        "name": plan.name,
+        "undo": plan.undo_to is not None,
+        "redo": bool(plan.redo),
+        "height": context["height"],
+        "axis": context["axis"]["text"],
+        "fulcrum": context["fulcrum_after"],
+        "html": {
+            name: render_to_string(f"planning/_{name}.html", context, request) for name in FRAGMENTS
+        },
+    }
+
+
+def _refusal(error: KentrobarError) -> JsonResponse:
+    answer: dict[str, Any] = {"message": error.message, "field": error.field}
+    if isinstance(error, ObjectedError):
+        answer |= {"code": error.code, "ways_out": error.ways_out}
+    return JsonResponse(answer, status=422)
+
+
+def _conflict(plan: Plan, error: services.ConflictError) -> JsonResponse:
+    latest = error.latest
+    who = latest.made_by.username if latest.made_by else "somebody"
+    answer = {
+        "message": error.message,
+        "theirs": f"{who} {latest.summary}",
+        "version": plan.version,
+    }
+    return JsonResponse(answer, status=409)

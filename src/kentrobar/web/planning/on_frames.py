@@ -1,0 +1,28 @@
+"""What plans have to do with a frame's page: a section of it, and a say before the frame changes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from kentrobar.core.laying.plan import Baseline
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.planning.queries import plans_of
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.models import User
+
+
+def plans_panel(frame: Frame, user: User) -> dict[str, Any]:
+    """The frame's plans, the one changed last first."""
+    return {"plans": plans_of(user).filter(frame=frame)}
+
+
+def require_plans_fit(frame: Frame, changed: Baseline) -> None:
+    """Refuse a change of a frame that would leave a piece without its place.
+
+    Raises:
+        PieceError: it names the plan, and what would no longer fit.
+    """
+    for plan in frame.plans.select_related("frame__specs").prefetch_related("frame__fittings"):
+        laid = laid_plan(plan)
+        laid.on(replace(laid.baseline, outline=changed.outline, measured=changed.measured))

@@ -1,0 +1,4 @@
+"""What a plan hands out: the bench sheet with its true-size strips, its drawing, its exchange file.
+
+- ``sheet`` · ``true_size`` · ``files`` · ``views``
+"""

@@ -1,0 +1,74 @@
+"""What is printed: the bench sheet of a plan with its true-size strips, and the card of a gram."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from django.template.loader import render_to_string
+
+from kentrobar.core.bench.cut_list import CutGroup, cut_groups
+from kentrobar.core.bench.steps import tools_of
+from kentrobar.core.quantities.estimates import NotMeasured
+from kentrobar.web.planning.paper.true_size import rim_rulers, templates
+
+STATIC = Path(__file__).resolve().parents[2] / "static"
+PAPERS = {"a4": "A4", "letter": "Letter"}
+
+
+def sheet_pdf(context: dict[str, Any], files: Mapping[str, str]) -> bytes:
+    """The PDF of a plan's bench sheet, with files inside it by name.
+
+    ``context`` is that of the board with ``paper``.
+    """
+    return _pdf("planning/sheet.html", context, files)
+
+
+def card_pdf(context: dict[str, Any]) -> bytes:
+    """The PDF of what a gram does on one frame."""
+    return _pdf("planning/gram_card.html", context)
+
+
+def drawing_style() -> str:
+    """The style that a drawing carries inside itself where no page gives it one."""
+    return (STATIC / "css" / "sheet-drawing.css").read_text()
+
+
+def _pdf(template: str, context: dict[str, Any], files: Mapping[str, str] | None = None) -> bytes:
+    # Imported at the first sheet: it takes longer to load than all the rest of the application.
+    from weasyprint import CSS, HTML, Attachment
+    from weasyprint.text.fonts import FontConfiguration
+
+    fonts = FontConfiguration()
+    html = render_to_string(template, context | {"drawing_style": drawing_style()})
+    size = CSS(string=f"@page {{ size: {PAPERS[context['paper']]} portrait }}", font_config=fonts)
+    style = CSS(filename=STATIC / "css" / "sheet.css", font_config=fonts)
+    return HTML(string=html, base_url=STATIC.as_uri()).write_pdf(
+        stylesheets=[style, size],
+        font_config=fonts,
+        attachments=[Attachment(string=text, name=name) for name, text in (files or {}).items()],
+    )
+
+
+def paper_of(query: Mapping[str, Any]) -> str:
+    """The paper that is asked for: A4 unless it is Letter."""
+    return "letter" if query.get("paper") == "letter" else "a4"
+
+
+def sheet_parts(context: Mapping[str, Any]) -> dict[str, Any]:
+    """All of a bench sheet that the board's page does not have; ``context`` is that page's."""
+    plan, shelf = context["laid"], context["shelf"]
+    return {
+        "tools": tools_of(plan.cut_from(shelf), plan.outline) if plan.laid else [],
+        "cut_groups": [_group_shown(group) for group in cut_groups(plan, shelf)],
+        "templates": templates(plan, shelf),
+        "rulers": rim_rulers(plan, context["units"]),
+        "paper_name": PAPERS[context["paper"]],
+    }
+
+
+def _group_shown(group: CutGroup) -> dict[str, Any]:
+    """A group of the cut list; what is left of the tape only where it was counted."""
+    left = None if isinstance(group.left_cm, NotMeasured) else group.left_cm
+    return group._asdict() | {"left_cm": left}

@@ -1,0 +1,126 @@
+"""Strips and marks along the rim at their true size, as the bench sheet prints them."""
+
+from __future__ import annotations
+
+import math
+from typing import Any, NamedTuple
+
+from kentrobar.core.bench.cut_list import sold_strip_cm, strips_of
+from kentrobar.core.bench.cutting import ROLL, StripEnd, in_parts, rim_marks
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.quantities.estimates import NotMeasured
+from kentrobar.core.quantities.units import CM_PER_IN
+from kentrobar.web.kit.numbers import Units
+
+SEGMENT_MM = 170.0  # of a true-size strip: fits both papers between their margins
+USUAL_WIDTH_MM = 6.35
+MARGIN_MM = 1.0  # round a template, for the thickness of its outline
+MM_PER_IN = 10 * CM_PER_IN
+
+
+class Template(NamedTuple):
+    """One strip at its true size, in mm; a long one comes in several parts."""
+
+    number: int
+    count: int
+    name: str
+    width_mm: float
+    parts_mm: list[float]
+
+    @property
+    def total_cm(self) -> float:
+        return sum(self.parts_mm) / 10
+
+    @property
+    def boxes(self) -> list[tuple[float, float]]:
+        """The length of each part, and that of its drawing with a margin for the outline."""
+        return [(part, part + 2 * MARGIN_MM) for part in self.parts_mm]
+
+    @property
+    def height(self) -> float:
+        return self.width_mm + 2 * MARGIN_MM
+
+
+def templates(plan: LaidPlan, shelf: Shelf) -> list[Template]:
+    """The strips of a plan as they are cut, each length of a piece once."""
+    found = []
+    for laid, tape, lengths in strips_of(plan, shelf):
+        cut = in_parts(lengths[0], sold_strip_cm(tape) if tape else ROLL)
+        width = (
+            USUAL_WIDTH_MM
+            if tape is None or isinstance(tape.width_mm, NotMeasured)
+            else tape.width_mm
+        )
+        name = laid.piece.material or laid.piece.label
+        for length in dict.fromkeys(cut):
+            count = len(lengths) * cut.count(length)
+            found.append(Template(laid.number, count, name, width, _on_paper(10 * length)))
+    return found
+
+
+def _on_paper(length_mm: float) -> list[float]:
+    """A length as parts that fit between the margins."""
+    whole, rest = divmod(length_mm, SEGMENT_MM)
+    return [SEGMENT_MM] * int(whole) + ([rest] if rest > 1e-6 else [])
+
+
+class RimSegment(NamedTuple):
+    """A stretch of the paper strip along one face, from ``start_mm``; marks by mm from its start."""
+
+    start_mm: float
+    length_mm: float
+    marks: list[tuple[float, StripEnd]]
+    inches: bool
+
+    @property
+    def ticks(self) -> list[dict[str, Any]]:
+        """Every 5 mm with a number every 10 mm, or every eighth of an inch with a number every inch."""
+        step, labelled = (MM_PER_IN / 8, 8) if self.inches else (5.0, 2)
+        first = math.ceil(self.start_mm / step - 1e-9)
+        last = math.floor((self.start_mm + self.length_mm) / step + 1e-9)
+        return [
+            {"x": i * step - self.start_mm, "label": self._label(i, labelled)}
+            for i in range(first, last + 1)
+        ]
+
+    def _label(self, i: int, labelled: int) -> str:
+        if i % labelled:
+            return ""
+        return str(i // labelled) if self.inches else str(5 * i)
+
+
+class RimRuler(NamedTuple):
+    face: str
+    segments: list[RimSegment]
+
+
+def rim_rulers(plan: LaidPlan, units: Units) -> list[RimRuler]:
+    """A true-size strip for each face that carries tape, from the middle of the tip down one side."""
+    strips = [
+        (laid.number, strip)
+        for laid in plan.laid
+        if (strip := laid.piece.as_strip) is not None and not strip.removed
+    ]
+    rulers = []
+    for face in plan.outline.faces:
+        marks = rim_marks(strips, plan.outline, face)
+        if not marks:
+            continue
+        reach = 10 * max(mark.at_cm for mark in marks) + 5
+        count = int(reach // SEGMENT_MM) + 1
+        segments = [
+            RimSegment(
+                i * SEGMENT_MM,
+                SEGMENT_MM if i < count - 1 else reach - i * SEGMENT_MM,
+                [
+                    (10 * mark.at_cm - i * SEGMENT_MM, mark)
+                    for mark in marks
+                    if i * SEGMENT_MM <= 10 * mark.at_cm < (i + 1) * SEGMENT_MM
+                ],
+                units.ruler == "in",
+            )
+            for i in range(count)
+        ]
+        rulers.append(RimRuler(plan.outline.face_name(face), segments))
+    return rulers

@@ -1,0 +1,78 @@
+"""What a plan hands out: the bench sheet, its drawing, its exchange file."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404
+from django.template.loader import render_to_string
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET
+
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.paper import sheet
+from kentrobar.web.planning.paper.files import export_plan
+from kentrobar.web.planning.queries import plans_in_full
+from kentrobar.web.planning.showing.context import board_context
+from kentrobar.web.planning.showing.gram import gram_context
+from kentrobar.web.shops.requests import SignedIn
+
+
+@require_GET
+def bench_sheet(request: SignedIn, pk: int) -> HttpResponse:
+    """The bench sheet as a PDF, on A4 or US Letter; drawing and exchange file lie inside it."""
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
+    paper = sheet.paper_of(request.GET)
+    context = board_context(plan, request.user) | {"paper": paper, "made_by": request.user}
+    context |= sheet.sheet_parts(context)
+    name = _file_name(plan)
+    files = {f"{name}.svg": _drawn(context), f"{name}.json": _exported(plan)}
+    response = HttpResponse(sheet.sheet_pdf(context, files), content_type="application/pdf")
+    response["Content-Disposition"] = f'inline; filename="{name}-{paper}.pdf"'
+    return response
+
+
+@require_GET
+def gram_card(request: SignedIn, frame_pk: int) -> HttpResponse:
+    """What a gram does on one frame, as a card on one page of paper."""
+    paper = sheet.paper_of(request.GET)
+    context = gram_context(request, frame_pk) | {"paper": paper, "made_by": request.user}
+    response = HttpResponse(sheet.card_pdf(context), content_type="application/pdf")
+    name = slugify(f"{context['frame'].label} a gram")
+    response["Content-Disposition"] = f'inline; filename="{name}-{paper}.pdf"'
+    return response
+
+
+@require_GET
+def picture(request: SignedIn, pk: int) -> HttpResponse:
+    """The drawing of the plan as an SVG file."""
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
+    drawn = _drawn(board_context(plan, request.user))
+    response = HttpResponse(drawn, content_type="image/svg+xml")
+    response["Content-Disposition"] = f'attachment; filename="{_file_name(plan)}.svg"'
+    return response
+
+
+@require_GET
+def export(request: SignedIn, pk: int) -> HttpResponse:
+    """The plan as a kentrobar/1 file."""
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
+    response = HttpResponse(_exported(plan), content_type="application/json")
+    response["Content-Disposition"] = f'attachment; filename="{_file_name(plan)}.json"'
+    return response
+
+
+def _drawn(context: dict[str, Any]) -> str:
+    """The drawing with its own style inside."""
+    return render_to_string(
+        "planning/_drawing.html", context | {"drawing_style": sheet.drawing_style()}
+    )
+
+
+def _exported(plan: Plan) -> str:
+    return export_plan(plan).model_dump_json(indent=2, exclude_none=True)
+
+
+def _file_name(plan: Plan) -> str:
+    return slugify(f"{plan.frame.label} {plan.name}")[:80] or "plan"

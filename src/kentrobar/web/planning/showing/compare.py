@@ -1,0 +1,86 @@
+"""Up to four plans side by side."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET
+
+from kentrobar.core.bench.appraisal import Use, appraise
+from kentrobar.core.body.specs import Specs
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.quantities.estimates import NotMeasured
+from kentrobar.web.kit.numbers import Units, shown_specs
+from kentrobar.web.kit.requests import read_count
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.queries import plans_in_full
+from kentrobar.web.planning.showing import drawing, presenting
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.requests import SignedIn
+
+MOST_COMPARED = 4
+
+
+@require_GET
+def compare(request: SignedIn) -> HttpResponse:
+    """Drawing, specs, change and cost of each chosen plan; the first is what the rest stand beside."""
+    plans, asked = _chosen(request)
+    if asked > MOST_COMPARED:
+        messages.error(request, f"Four plans fit side by side; these are the first of {asked}.")
+    if len(plans) < 2:
+        messages.error(request, "Mark two to four plans to see them side by side.")
+        return redirect("planning:list")
+    shelf, units = shelf_of(request.user), request.user.units
+    columns = [_column(plan, shelf, units) for plan in plans]
+    axis_cm = plans[0].axis_cm
+    context = {
+        "columns": columns, "units": units,
+        "rows": _spec_rows([_about(column["laid"], axis_cm) for column in columns], units),
+        "axis": units.axis_text(axis_cm),
+    }  # fmt: skip
+    return render(request, "planning/compare.html", context)
+
+
+def _chosen(request: SignedIn) -> tuple[list[Plan], int]:
+    """The first plans of those marked, in their order, and how many were marked."""
+    asked = list(dict.fromkeys(map(read_count, request.GET.getlist("plan"))))
+    by_pk = {plan.pk: plan for plan in plans_in_full(request.user).filter(pk__in=asked[:50])}
+    return [by_pk[pk] for pk in asked if pk in by_pk][:MOST_COMPARED], len(asked)
+
+
+def _about(plan: LaidPlan, axis_cm: float) -> tuple[Specs, Specs]:
+    """Specs after and their change, all plans about one axis."""
+    prediction = replace(plan, axis_cm=axis_cm).prediction
+    return prediction.after, prediction.change
+
+
+def _spec_rows(plans: list[tuple[Specs, Specs]], units: Units) -> list[dict[str, Any]]:
+    return [
+        {"spec": spec, "cells": [spec.told(after, change) for after, change in plans]}
+        for spec in shown_specs(units)
+    ]
+
+
+def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:
+    laid = laid_plan(plan)
+    texts = presenting.numbers(laid, units)
+    found = appraise([Use(piece, shelf.of(piece)) for piece in laid.pieces], laid.outline)
+    unpriced = isinstance(found.money, NotMeasured)
+    return {
+        "plan": plan, "laid": laid, "frame": plan.frame,
+        "drawing": drawing.small_drawing(
+            laid.pieces, laid.outline, laid.prediction.after.balance_cm,
+            f"{plan.name} on {plan.frame.label}",
+        ),
+        "rows": presenting.rows(laid, units, texts, shelf),
+        "appraisal": found,
+        "minutes": f"{found.minutes:.0f} min",
+        "money": "a price is missing" if unpriced else f"{found.money:.2f}",
+        "open": sum(not each.is_overruled for each in laid.objections(shelf)),
+    }  # fmt: skip

@@ -1,0 +1,97 @@
+"""What every page, fragment and print of one plan is given."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+from urllib.parse import urlencode
+
+from kentrobar.core.bench.cautions import cautions_for, hazards_of
+from kentrobar.core.bench.steps import ORDERS
+from kentrobar.core.frame.sites import site_choices
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.laying.shelf import Shelf
+from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.materials.queries import materials_of
+from kentrobar.web.planning.hand.actions import TOOLS
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.queries import plans_of
+from kentrobar.web.planning.showing import drawing, presenting
+from kentrobar.web.planning.showing.compare import MOST_COMPARED
+from kentrobar.web.planning.showing.steps import order_shown, steps_shown
+from kentrobar.web.planning.showing.wording import face_choices
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.models import User
+
+MOST_FRAMES_OFFERED = 200  # to move a plan to; more are found by searching the list of frames
+
+
+def board_context(plan: Plan, user: User) -> dict[str, Any]:
+    """The plan as it lies, with its drawing, numbers, rows, objections, steps and cautions."""
+    shown, units = laid_plan(plan), user.units
+    materials = list(materials_of(user))
+    shelf = Shelf(material.stock for material in materials)
+    texts = presenting.numbers(shown, units)
+    rows = presenting.rows(shown, units, texts, shelf)
+    objections = presenting.objections_shown(shown.objections(shelf))
+    return {
+        "plan": plan,
+        "frame": plan.frame,
+        "laid": shown,
+        "units": units,
+        "materials": materials,
+        "shelf": shelf,
+        **_drawn(shown, units),
+        "cards": presenting.specs_shown(shown, units, texts),
+        "rows": rows,
+        "objections": objections,
+        "steps": steps_shown(shown, plan.order_of_work, units, rows, shelf),
+        "order": order_shown(plan.order_of_work),
+        "hold": presenting.hold_text(shown, units),
+        "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
+        "cautions": cautions_for(hazards_of(shown, shelf)),
+    }
+
+
+def _drawn(plan: LaidPlan, units: Units) -> dict[str, Any]:
+    """The drawing behind the pieces: frame, swing axis, fulcrum before and after."""
+    backdrop = drawing.backdrop_of(plan.outline)
+    before_x = drawing.fulcrum_x(plan.prediction.before.balance_cm)
+    return {
+        "backdrop": backdrop,
+        "keep_outs": drawing.keep_outs_shown(plan.outline, plan.baseline.circumstances),
+        "height": backdrop.height(len(plan.laid)),
+        "axis": {
+            "x": drawing.x_mm(plan.axis_cm),
+            "top": backdrop.middle - drawing.AXIS_HALF_MM,
+            "text": units.axis_text(plan.axis_cm),
+        },
+        "fulcrum_before": before_x and drawing.fulcrum_points(before_x, backdrop.fulcrum_y),
+        "fulcrum_after": presenting.fulcrum(plan),
+    }
+
+
+def board_page_context(plan: Plan, user: User) -> dict[str, Any]:
+    """The same with what only the board's page has: tray, panels, other frames, other plans."""
+    context, units = board_context(plan, user), user.units
+    laid: LaidPlan = context["laid"]
+    others = plans_of(user).filter(frame=plan.frame_id, archived_at=None).exclude(pk=plan.pk)
+    alike = frames_of(user).filter(sport=plan.frame.sport).exclude(pk=plan.frame_id)
+    return context | {
+        "sites": site_choices(laid.outline, laid.measured.balance_cm),
+        "offered": presenting.offered(context["materials"], units),
+        "orders": [(order.value, procedure.label) for order, procedure in ORDERS.items()],
+        "frames": alike[:MOST_FRAMES_OFFERED],
+        "siblings": _compared(plan, others.values_list("pk", flat=True)[: MOST_COMPARED - 1]),
+        "removals": presenting.removals(laid.baseline.fitted, units),
+        "starts": presenting.completion_starts(units),
+        "faces": face_choices(laid.outline),
+        "tools": TOOLS,
+    }
+
+
+def _compared(plan: Plan, others: Iterable[int]) -> str:
+    """The query that compares a plan with the frame's other plans; empty where it has none."""
+    keys = [plan.pk, *others]
+    return urlencode([("plan", key) for key in keys]) if len(keys) > 1 else ""

@@ -1,0 +1,89 @@
+"""What one gram does here: the frame coloured by it, and a card for the wall."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Any, NamedTuple
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.views.decorators.http import require_GET
+
+from kentrobar.core.quantities.estimates import Estimate, Quantity
+from kentrobar.core.quantities.units import G_PER_OZ
+from kentrobar.core.weight.gram import Place, gram_map, site_grams
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.kit.numbers import ShownSpec, shown_specs
+from kentrobar.web.planning.showing import drawing
+from kentrobar.web.shops.requests import SignedIn
+
+SHADES = 6
+# What the map is told for, by the unit of a person: in words, and in grams.
+DOSES = {"g": ("a gram", 1.0), "oz": ("a tenth of an ounce", G_PER_OZ / 10)}
+
+
+class Swatch(NamedTuple):
+    """One colour of the map: 0 (least) to 5 (most), from what to what it stands, and where it lies."""
+
+    shade: int
+    lowers: bool
+    text: str
+    d: str
+
+
+@require_GET
+def gram(request: SignedIn, frame_pk: int) -> HttpResponse:
+    """The map by one spec, with the table of all named places."""
+    return render(request, "planning/gram.html", gram_context(request, frame_pk))
+
+
+def gram_context(request: SignedIn, frame_pk: int) -> dict[str, Any]:
+    frame: Frame = get_object_or_404(frames_of(request.user), pk=frame_pk)
+    outline, measured, units = frame.outline, frame.measured, request.user.units
+    axis_cm = measured.axis_cm
+    dose, dose_g = DOSES[units.mass]
+    specs = [spec.finer() for spec in shown_specs(units) if spec.key != "mass_g"]
+    places = gram_map(measured, outline, axis_cm, dose_g)
+    shown = [s for s in specs if isinstance(getattr(places[0].change, s.key), Estimate)]
+    asked = request.GET.get("spec", "swingweight_kgcm2")
+    chosen = next((s for s in shown if s.key == asked), shown[0])
+    backdrop = drawing.backdrop_of(outline)
+    return {
+        "frame": frame, "units": units, "axis": units.axis_text(axis_cm), "dose": dose,
+        "backdrop": backdrop, "specs": specs, "shown": shown, "chosen": chosen,
+        "height": backdrop.fulcrum_y + 6,
+        "swatches": list(_swatches(places, chosen, backdrop.middle)),
+        "rows": [
+            (site, units.length_text(y_cm),
+             [spec.change(getattr(change, spec.key)) for spec in specs])
+            for site, y_cm, change in site_grams(measured, outline, axis_cm, dose_g)
+        ],
+        "range": _range(places, chosen),
+    }  # fmt: skip
+
+
+def _value(quantity: Quantity) -> float:
+    return quantity.value if isinstance(quantity, Estimate) else 0.0
+
+
+def _swatches(places: list[Place], spec: ShownSpec, middle: float) -> Iterator[Swatch]:
+    """The colours that occur, from the lowest change to the highest."""
+    values = [_value(getattr(place.change, spec.key)) for place in places]
+    step = (max(map(abs, values)) or 1.0) / SHADES
+    shapes: dict[tuple[int, int], list[str]] = {}
+    for place, value in zip(places, values, strict=True):
+        sign, shade = (-1 if value < 0 else 1), min(int(abs(value) / step), SHADES - 1)
+        shapes.setdefault((sign, shade), []).extend(drawing.both_sides(place.shape, middle))
+    for (sign, shade), paths in sorted(
+        shapes.items(), key=lambda item: item[0][0] * (item[0][1] + 1)
+    ):
+        ends = sorted((sign * step * shade, sign * step * (shade + 1)))
+        text = " to ".join(spec.change(Estimate(end)) for end in ends)
+        yield Swatch(shade, sign < 0, text, " ".join(paths))
+
+
+def _range(places: list[Place], spec: ShownSpec) -> tuple[str, str]:
+    quantities = [getattr(place.change, spec.key) for place in places]
+    least, most = (pick(quantities, key=_value) for pick in (min, max))
+    return spec.change(least), spec.change(most)

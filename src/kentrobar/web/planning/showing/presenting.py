@@ -1,0 +1,316 @@
+"""A plan as a page shows it: every number as text, every shape as a path.
+
+``numbers`` and ``shapes`` are what moves while a hand drags; the page keeps the rest.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from typing import Any
+
+from kentrobar.core.frame.clock import clock_text
+from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.rim import RimLine
+from kentrobar.core.laying import taking_away
+from kentrobar.core.laying.completing import hold_balance
+from kentrobar.core.laying.plan import LaidPiece, LaidPlan, Standing
+from kentrobar.core.laying.shelf import Shelf, Stock
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import Estimate, NotMeasured, Quantity
+from kentrobar.core.weight.builds import Fitting, FittingKind
+from kentrobar.core.weight.materials import Form
+from kentrobar.core.weight.pieces import Piece, RimStrip
+from kentrobar.web.kit.numbers import (
+    ShownSpec,
+    Units,
+    beside_balance,
+    further_specs,
+    shown_specs,
+    written,
+)
+from kentrobar.web.materials.models import Material
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.showing import drawing
+from kentrobar.web.planning.showing.wording import cut_words, face_choices
+from kentrobar.web.planning.stored import laid_plan
+
+STARTING_STRIP = {"cm": "10 cm", "mm": "100 mm", "in": "4 in"}
+STARTING_PUTTY = {"g": "3 g", "oz": "0.1 oz"}
+CUTTING_STEPS = {"cm": ("0.5", "cm"), "mm": ("5", "mm"), "in": ("0.25", "in")}
+_PARTS = ("before", "after", "change")
+
+
+def numbers(plan: LaidPlan, units: Units, moved: int = 0) -> dict[str, str]:
+    """Every number of the board by the name of its place on the page.
+
+    Where one piece alone has ``moved``, what stays as it was of the others is left out.
+    """
+    shown: dict[str, str] = {}
+    for spec, quantities in _specs_of(plan, units):
+        shown |= _spec_numbers(spec, quantities)
+    prediction = plan.prediction
+    shown["beside-before"] = beside_balance(prediction.before, units)
+    shown["beside-after"] = beside_balance(prediction.after, units)
+    shown["beside-change"] = beside_balance(prediction.change, units, change=True)
+    for laid, share in zip(plan.laid, plan.shares, strict=True):
+        n = laid.number
+        shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
+        if moved in (0, n):
+            shown[f"lever-{n}"] = units.lengths.told(share.lever_cm)
+            shown[f"share-{n}"] = written(share.swingweight_kgcm2, 2, signed=True)
+            shown[f"mass-{n}"] = units.piece_mass_text(laid.piece.total_mass_g)
+            shown[f"place-{n}"] = laid.piece.place(plan.outline, units.lengths)
+    return shown
+
+
+def _specs_of(plan: LaidPlan, units: Units) -> Iterator[tuple[ShownSpec, list[Quantity]]]:
+    """Each spec that the person sees, with its values before, after and their change."""
+    for spec in shown_specs(units):
+        yield spec, [getattr(getattr(plan.prediction, part), spec.key) for part in _PARTS]
+    for spec in further_specs(units):
+        yield spec, [getattr(getattr(plan.further, part), spec.key) for part in _PARTS]
+
+
+def _spec_numbers(spec: ShownSpec, quantities: list[Quantity]) -> dict[str, str]:
+    before, after, change = quantities
+    return {
+        f"{spec.key}-before": spec.value(before),
+        f"{spec.key}-before-u": spec.spread(before),
+        f"{spec.key}-after": spec.value(after),
+        f"{spec.key}-after-u": spec.spread(after),
+        f"{spec.key}-change": spec.change(change),
+        f"{spec.key}-change-u": spec.spread(change),
+        f"{spec.key}-missing": _missing(after, change),
+    }
+
+
+def _missing(after: Quantity, change: Quantity) -> str:
+    """What would make an unknown spec known; the change may be exact all the same."""
+    if not isinstance(after, NotMeasured):
+        return ""
+    exact = "" if isinstance(change, NotMeasured) else "The change is exact. "
+    return f"{exact}Measure {after.missing} to see before and after."
+
+
+def shapes(plan: LaidPlan, only: int = 0) -> dict[str, Any]:
+    """Paths of the pieces (or of one), fulcrum, and lever ends, by the name of their place."""
+    levers = {
+        str(laid.number): drawing.x_mm(share.y_cm)
+        for laid, share in zip(plan.laid, plan.shares, strict=True)
+    }
+    paths = {
+        str(laid.number): drawing.drawn_paths(laid.piece, plan.outline)
+        for laid in plan.laid
+        if only in (0, laid.number)
+    }
+    return {"paths": paths, "levers": levers, "fulcrum": fulcrum(plan)}
+
+
+def fulcrum(plan: LaidPlan) -> str:
+    """The fulcrum's corners under the balance point with the pieces; empty where that is unknown."""
+    x = drawing.fulcrum_x(plan.prediction.after.balance_cm)
+    y = drawing.backdrop_of(plan.outline).fulcrum_y
+    return "" if x is None else drawing.fulcrum_points(x, y)
+
+
+def specs_shown(plan: LaidPlan, units: Units, texts: dict[str, str]) -> list[dict[str, str]]:
+    """The cards of the specs, in the order of the work."""
+    cards = []
+    for spec in (*shown_specs(units), *further_specs(units)):
+        card = {"key": spec.key, "name": spec.name, "unit": spec.unit}
+        for part in ("before", "before-u", "after", "after-u", "change", "change-u", "missing"):
+            card[part.replace("-", "_")] = texts[f"{spec.key}-{part}"]
+        if spec.key == "swingweight_kgcm2":
+            card["axis"] = units.axis_text(plan.axis_cm)
+        if spec.is_balance:
+            card |= {f"beside_{part}": texts[f"beside-{part}"] for part in _PARTS}
+        cards.append(card)
+    return cards
+
+
+def listed(plan: Plan, units: Units) -> dict[str, Any]:
+    """One plan's row in the list: what it adds."""
+    change = laid_plan(plan).prediction.change
+    mass, swing = change.mass_g, change.swingweight_kgcm2
+    return {
+        "plan": plan,
+        "mass": units.mass_text(mass.value, signed=True) if isinstance(mass, Estimate) else "",
+        "swing": written(swing.value, 1, signed=True) if isinstance(swing, Estimate) else "",
+    }
+
+
+def taken_text(count: int) -> str:
+    """What was taken off the shelf, by the number of materials."""
+    if not count:
+        return "Nothing this plan uses is counted on the shelf; count it to keep what is left."
+    return f"Taken off the shelf: {count} material{'s' if count != 1 else ''}."
+
+
+# -- the tray and the panels ----------------------------------------------------------------
+
+
+def offered(materials: Iterable[Material], units: Units) -> list[dict[str, Any]]:
+    """The materials of the tray, each with an amount to start from: small steps first."""
+    return [
+        {
+            "pk": material.pk,
+            "name": material.name,
+            "form": material.form.value,
+            "amount_text": _starting_amount(material, units),
+            "caution": material.caution,
+        }
+        for material in materials
+    ]
+
+
+def _starting_amount(material: Material, units: Units) -> str:
+    if material.form is Form.TAPE:
+        return STARTING_STRIP[units.length]
+    if material.each_g:
+        return f"{units.mass_text(material.each_g)} {units.mass}"
+    return STARTING_PUTTY[units.mass]
+
+
+def objections_shown(standings: Iterable[Standing]) -> list[dict[str, Any]]:
+    """What speaks against the pieces, refusals first; what was set aside last."""
+    order = sorted(standings, key=lambda s: (s.is_overruled, not s.objection.is_refusal, s.number))
+    return [
+        {
+            "number": standing.number,
+            "code": standing.objection.code,
+            "message": standing.objection.message,
+            "is_refusal": standing.objection.is_refusal,
+            "is_overruled": standing.is_overruled,
+            "ways_out": [way.label for way in standing.objection.ways_out],
+        }
+        for standing in order
+    ]
+
+
+def hold_text(plan: LaidPlan, units: Units) -> str:
+    """What it costs to hold the balance, before anybody asks for it."""
+    try:
+        found = hold_balance(plan)
+    except KentrobarError as error:
+        return error.message
+    before = plan.prediction.after.mass_g
+    after = before.value + found.mass_g if isinstance(before, Estimate) else found.mass_g
+    return (
+        f"It takes {units.mass_text(found.mass_g)} {units.mass} {found.where}: static weight "
+        f"{units.mass_text(after)} {units.mass}."
+    )
+
+
+def completion_starts(units: Units) -> dict[str, str]:
+    """What stands in the fields of the completions to start with."""
+    return {
+        "shift": {"cm": "−0.3 cm", "mm": "−3 mm", "in": "−0.1 in"}[units.length],
+        "heft": {"g": "5 g", "oz": "0.2 oz"}[units.mass],
+        "step": " ".join(CUTTING_STEPS[units.length]),
+        "trim": {"cm": "2 cm", "mm": "20 mm", "in": "0.75 in"}[units.length],
+    }
+
+
+def removals(fittings: Iterable[Fitting], units: Units) -> list[dict[str, Any]]:
+    """What is fitted and could go, with what that costs."""
+    return [
+        {
+            "key": fitting.key,
+            "label": fitting.label,
+            "mass": f"{units.mass_text(fitting.mass_g.value)} {units.mass}",
+            "cost": taking_away.COSTS.get(fitting.kind, ""),
+            "is_bumper": fitting.kind is FittingKind.BUMPER,
+            "can_be_lighter": taking_away.can_be_lighter(fitting),
+            "can_come_off": taking_away.can_come_off(fitting),
+            "lighter": f"{units.mass_text(0.8 * fitting.mass_g.value)} {units.mass}",
+        }
+        for fitting in fittings
+    ]
+
+
+# -- the table of pieces --------------------------------------------------------------------
+
+
+def rows(plan: LaidPlan, units: Units, texts: dict[str, str], shelf: Shelf) -> list[dict[str, Any]]:
+    """The rows of the table of pieces, with what can be typed in each."""
+    heights = drawing.lever_rows(drawing.backdrop_of(plan.outline), len(plan.laid))
+    ends = shapes(plan)
+    return [
+        _row(plan.outline, units, texts, laid)
+        | _of_stock(laid.piece, shelf.of(laid.piece), units)
+        | {
+            "row_y": y,
+            "paths": ends["paths"][str(laid.number)],
+            "lever_x": ends["levers"][str(laid.number)],
+            "anchor": laid.piece.anchor(plan.outline),
+        }
+        for laid, y in zip(plan.laid, heights, strict=True)
+    ]
+
+
+def _row(outline: Outline, units: Units, texts: dict[str, str], laid: LaidPiece) -> dict[str, Any]:
+    n, piece, strip = laid.number, laid.piece, laid.piece.as_strip
+    return {
+        "number": n,
+        "piece": piece,
+        "name": piece.material or piece.label or "piece",
+        "is_strip": strip is not None,
+        "can_mirror": piece.can_be_pair,
+        "mirrored": piece.sides > 1,
+        "faces": face_choices(outline),
+        "lever": texts[f"lever-{n}"],
+        "share": texts[f"share-{n}"],
+        "percent": texts[f"percent-{n}"],
+        "total": texts[f"mass-{n}"],
+        "place": texts[f"place-{n}"],
+        "place_value": _place_value(piece, outline, units),
+        "length_value": units.length_text(piece.extent_cm) if piece.extent_cm else "",
+        "mass_value": units.piece_mass_text(piece.one_mass_g),
+        **cut_words(piece, outline, units),
+        **(_strip_fields(strip, outline, units) if strip else {}),
+    }
+
+
+def _strip_fields(strip: RimStrip, outline: Outline, units: Units) -> dict[str, Any]:
+    return {
+        "at_centre_line": strip.starts_at_centre_line(outline),
+        "gap_value": units.length_text(strip.gap_cm),
+        "layers": strip.layers,
+        "can_be_on_both_faces": outline.sport is Sport.TENNIS,
+    }
+
+
+def _place_value(piece: Piece, outline: Outline, units: Units) -> str:
+    """What stands in the place's field: nothing where nobody chooses it."""
+    if not piece.has_place:
+        return ""
+    strip = piece.as_strip
+    if strip is not None:
+        line = outline.rim(strip.face)
+        return _rim_place(outline, units, line, line.wrap(strip.at.arc_length(line)))
+    start, end = piece.ends(outline)
+    return units.length_text((start + end) / 2)
+
+
+def _rim_place(outline: Outline, units: Units, line: RimLine, s: float) -> str:
+    """The clock, or on a paddle's side the distance from the butt.
+
+    Along a paddle's top edge the distance says nothing, so the clock stands there too.
+    """
+    is_top = abs(line.point(abs(s)).y - line.point(0.0).y) < 0.1
+    if outline.sport is Sport.TENNIS or is_top:
+        return clock_text(line.clock_at(s))
+    return units.lengths.told(line.point(s).y)
+
+
+def _of_stock(piece: Piece, stock: Stock | None, units: Units) -> dict[str, Any]:
+    """What the shelf says of a piece's material: a present weight that differs, a caution."""
+    shown: dict[str, Any] = {"is_lead": bool(stock and stock.facts.is_lead)}
+    density = piece.density
+    if not isinstance(density, Estimate):
+        return shown
+    shown["density_value"] = units.line_density_text(density.value)
+    if stock and stock.density.value and abs(stock.density.value - density.value) > 1e-6:
+        shown["shelf_density"] = units.line_density_text(stock.density.value)
+        shown["material_id"] = stock.key
+    return shown

@@ -1,0 +1,27 @@
+"""A piece in a person's words and units: where it lies, and what the hand at the bench needs."""
+
+from __future__ import annotations
+
+from kentrobar.core.frame.outline import FACE_NAMES, Outline
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.web.kit.numbers import Units
+
+
+def cut_words(piece: Piece, outline: Outline, units: Units) -> dict[str, str | int]:
+    """What the hand at the bench needs: where in words, how far from the butt, length, how many."""
+    ruler = units.bench_lengths
+    start, end = piece.ends(outline)
+    reach = ruler.number(start)
+    if end != start:
+        reach += f" to {ruler.number(end)}"
+    return {
+        "where": piece.where(outline, ruler),
+        "from_butt": reach if piece.has_place else "",
+        "cut_length": ruler.told(piece.extent_cm) if piece.extent_cm else "–",
+        "count": piece.count,
+    }
+
+
+def face_choices(outline: Outline) -> list[tuple[str, str]]:
+    """The faces of a frame with their names, the usual one first."""
+    return [(face.value, words) for face, words in FACE_NAMES[outline.sport].items()]

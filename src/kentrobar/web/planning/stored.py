@@ -1,0 +1,60 @@
+"""Plans between the database and the rules."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import replace
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from kentrobar.core.laying.plan import LaidPiece, LaidPlan
+from kentrobar.core.weight.pieces import Piece, Source
+from kentrobar.exchange import convert, models
+from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.planning.models import Plan
+
+_DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(models.AnyPiece)
+
+
+def laid_plan(plan: Plan) -> LaidPlan:
+    """The plan as the rules know it, on its frame as it is read now."""
+    return LaidPlan(baseline_of(plan.frame), plan.name, plan.axis_cm, read_pieces(plan.pieces))
+
+
+def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[LaidPiece, ...]:
+    """The pieces of a plan from the database."""
+    return tuple(
+        LaidPiece(item["id"], _read_piece(item), frozenset(item.get("overruled", ())))
+        for item in stored
+    )
+
+
+def _read_piece(item: dict[str, Any]) -> Piece:
+    piece = convert.piece(_DOCUMENT.validate_python(item["piece"]))
+    source = Source(item.get("material") or 0, item.get("fitting") or 0)
+    return replace(piece, source=source)
+
+
+def stored_pieces(laid: Iterable[LaidPiece]) -> list[dict[str, Any]]:
+    """What is kept in the database; the inverse of :func:`read_pieces`."""
+    return [_stored(each) for each in laid]
+
+
+def _stored(laid: LaidPiece) -> dict[str, Any]:
+    piece = laid.piece
+    kept: dict[str, Any] = {
+        "id": laid.number,
+        "material": piece.source.stock or None,
+        "piece": convert.piece_document(piece).model_dump(exclude_none=True),
+    }
+    if piece.source.fitting:
+        kept["fitting"] = piece.source.fitting
+    if laid.overruled:
+        kept["overruled"] = sorted(laid.overruled)
+    return kept
+
+
+def numbered(pieces: Iterable[Piece]) -> tuple[LaidPiece, ...]:
+    """Pieces that are new on a plan, numbered from 1."""
+    return tuple(LaidPiece(number, piece) for number, piece in enumerate(pieces, 1))

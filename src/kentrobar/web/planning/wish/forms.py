@@ -1,0 +1,143 @@
+"""What a person types to have plans proposed: targets with tolerances, what to lay."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from kentrobar.core.body.specs import READ_BY_FIELD, READ_BY_KEY, Specs
+from kentrobar.core.laying.shelf import Shelf, Stock
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
+from kentrobar.core.solving.goals import Goal
+from kentrobar.core.solving.matching import Aim
+from kentrobar.core.solving.supply import Workpiece, supply_for
+from kentrobar.core.weight.materials import Form
+from kentrobar.core.weight.prediction import predict
+from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, style_fields
+from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
+
+_FORMS = {"tape": Form.TAPE, "putty": Form.PUTTY}
+
+
+class AimForm(forms.Form):
+    """Targets by spec, each with its tolerance; what is left empty is free."""
+
+    mass = QuantityField(MASS, ["g", "oz"], with_spread=True, required=False, label="Static weight")
+    balance = BalanceField(required=False, label="Balance")
+    swingweight = QuantityField(
+        INERTIA, ["kg·cm²", "oz·in²"], with_spread=True, required=False, label="Swing weight"
+    )
+    twistweight = QuantityField(
+        INERTIA, ["kg·cm²", "oz·in²"], with_spread=True, required=False, label="Twist weight"
+    )
+    ceiling = QuantityField(MASS, ["g", "oz"], required=False, label="Total at most")
+    tape = forms.ChoiceField(label="Tape for rim, throat and bevels")
+    putty = forms.ChoiceField(label="Putty for cavity and cap")
+    step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
+    layers = forms.TypedChoiceField(
+        choices=[("1", "one layer"), ("2", "up to two layers"), ("3", "up to three layers")],
+        coerce=int, empty_value=1, required=False, initial="2", label="Tape in",
+    )  # fmt: skip
+
+    keep_balance = forms.BooleanField(required=False, label="Keep the balance")
+    keep_swingweight = forms.BooleanField(required=False, label="Keep the swing weight")
+    keep_grip = forms.BooleanField(required=False, label="Keep the grip size")
+
+    def __init__(self, data: Any, *, frame: Frame, shelf: Shelf, units: Units) -> None:
+        super().__init__(data)
+        self.frame, self.shelf, self.units = frame, shelf, units
+        self.baseline = baseline_of(frame)
+        self.axis_cm = frame.measured.axis_cm
+        self.now = predict(
+            frame.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm
+        ).before
+        for name, form in _FORMS.items():
+            of_form = [(str(stock.key), stock.name) for stock in shelf if stock.form is form]
+            self.fields[name].choices = of_form
+        self.initial |= {
+            "step": CUTTING_STEPS[units.length], "mass": ("", units.mass, ""),
+            "ceiling": ("", units.mass), "balance": ("", units.balance, ""),
+        }  # fmt: skip
+        style_fields(self)
+
+    def wish(self, goal: Goal, now: Specs) -> None:
+        """Start with what answers a wish."""
+        for name, (value, tolerance) in goal.targets(now, self.frame.is_racket).items():
+            unit, shown, give = "kg·cm²", value, tolerance
+            if name == "mass_g":
+                unit = self.units.mass
+                shown, give = (MASS.from_base(each, unit) for each in (value, tolerance))
+            elif name == "balance_cm":
+                unit, shown, give = self._balance_shown(value, tolerance)
+            self.initial[READ_BY_KEY[name].field] = f"{shown:.2f}", unit, f"{give:.3g}"
+
+    def _balance_shown(self, balance_cm: float, tolerance_cm: float) -> tuple[str, float, float]:
+        unit = self.units.balance
+        if unit == "pt":
+            points = points_headlight(balance_cm, self.frame.length_cm)
+            return unit, points, tolerance_cm / CM_PER_POINT
+        return unit, LENGTH.from_base(balance_cm, unit), LENGTH.from_base(tolerance_cm, unit)
+
+    def clean_tape(self) -> Stock:
+        return self.shelf.find(int(self.cleaned_data["tape"]))
+
+    def clean_putty(self) -> Stock:
+        return self.shelf.find(int(self.cleaned_data["putty"]))
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        asked = (*READ_BY_FIELD, "ceiling", "keep_balance", "keep_swingweight")
+        if not self.errors and not any(cleaned[name] for name in asked):
+            raise forms.ValidationError("Choose a wish, or type one target at least.", "no_target")
+        return cleaned
+
+    def aim(self) -> Aim:
+        """The bounds that were typed, or that keep a spec where it is."""
+        bounds: dict[str, tuple[float, float]] = {}
+        kept = set()
+        for name, spec in READ_BY_KEY.items():
+            field = spec.field
+            typed: Typed | None = self.cleaned_data[field]
+            if typed is None:
+                now = getattr(self.now, name)
+                if self.cleaned_data.get(f"keep_{field}") and isinstance(now, Estimate):
+                    give = READ_BY_KEY[name].tolerance
+                    bounds[name] = (now.value - give, now.value + give)
+                    kept.add(name)
+                continue
+            value = typed.base
+            if field == "balance":
+                value = self.fields["balance"].in_cm(typed, self.frame.length_cm)
+            give = READ_BY_KEY[name].tolerance if typed.u_base is None else typed.u_base
+            bounds[name] = (value - give, value + give)
+        ceiling = self.cleaned_data["ceiling"]
+        if ceiling:
+            low, high = bounds.get("mass_g", (0.0, ceiling.base))
+            bounds["mass_g"] = (min(low, ceiling.base), min(high, ceiling.base))
+            kept.add("mass_g")
+        return Aim(bounds, self.axis_cm, frozenset(kept))
+
+    def workpiece(self) -> Workpiece:
+        """The frame with what there is to lay; the usual of the shelf where the form was not filled in."""
+        if not self.is_valid():
+            return Workpiece(self.baseline, supply_for(self.shelf, self.baseline))
+        typed = self.cleaned_data
+        supply = supply_for(
+            self.shelf, self.baseline, tape=typed["tape"], putty=typed["putty"],
+            step_cm=typed["step"].base, layers=typed["layers"], keeps_grip=typed["keep_grip"],
+        )  # fmt: skip
+        return Workpiece(self.baseline, supply, typed["keep_grip"])
+
+    def target_rows(self) -> list[Any]:
+        return [self[name] for name in (*READ_BY_FIELD, "ceiling")]
+
+    def keep_rows(self) -> list[Any]:
+        return [self[name] for name in ("keep_balance", "keep_swingweight", "keep_grip")]
+
+    def means_rows(self) -> list[Any]:
+        return [self[name] for name in ("tape", "layers", "putty", "step")]

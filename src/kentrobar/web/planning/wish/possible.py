@@ -1,0 +1,134 @@
+"""What is possible: the region of balance and swing or twist weight a frame can come to."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.views.decorators.http import require_GET
+
+from kentrobar.core.body.specs import BALANCE, POINTS
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import MASS, parse_quantity, points_headlight
+from kentrobar.core.solving.reach import SECOND_SPECS, Reach, reach
+from kentrobar.core.solving.supply import slots_to_use
+from kentrobar.core.weight.prediction import predict
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.queries import frames_of, frames_with_fittings
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.wish.forms import AimForm
+from kentrobar.web.shops.requests import SignedIn
+
+USUAL_MOST_G = 20.0
+MOST_OTHERS = 100
+
+
+@require_GET
+def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
+    """The region reached by up to so many grams, with the target and the shop's other frames in it."""
+    frame = get_object_or_404(frames_with_fittings(request.user), pk=frame_pk)
+    units = request.user.units
+    most_g, problem = _most(request.GET.get("most", ""), units)
+    second = request.GET.get("second")
+    second = second if second in SECOND_SPECS else SECOND_SPECS[0]
+    form = AimForm(request.GET, frame=frame, shelf=shelf_of(request.user), units=units)
+    work = form.workpiece()
+    specs = {spec.key: spec for spec in shown_specs(units)}
+    across, up = specs.get(BALANCE.key) or specs[POINTS.key], specs[second]
+    context: dict[str, Any] = {
+        "frame": frame, "units": units, "second": second, "seconds": [specs[s] for s in SECOND_SPECS],
+        "most": request.GET.get("most") or f"{units.mass_text(USUAL_MOST_G)} {units.mass}",
+        "across": across, "up": up, "problem": problem,
+        "typed": [(k, v) for k, v in request.GET.items() if k not in ("most", "second")],
+    }  # fmt: skip
+    slots = list(slots_to_use(work, layers=work.supply.most_layers).values())
+    try:
+        found = reach(
+            frame.measured, slots, frame.outline, most_g=most_g, axis_cm=frame.measured.axis_cm,
+            second=second,
+        )  # fmt: skip
+    except KentrobarError as error:
+        context["problem"] = error.message
+    else:
+        bounds = form.aim().bounds if form.is_valid() else {}
+        context |= _shown(
+            frame, found, bounds, (across, up), list(frames_of(request.user)[:MOST_OTHERS])
+        )
+    return render(request, "planning/possible.html", context)
+
+
+def _most(text: str, units: Units) -> tuple[float, str]:
+    """The grams typed; the usual ones, with a sentence, where they cannot be read."""
+    try:
+        most = MASS.to_base(*parse_quantity(text, MASS, units.mass)) if text else USUAL_MOST_G
+    except KentrobarError as error:
+        return USUAL_MOST_G, error.message
+    if not 0.1 <= most <= 200:
+        return USUAL_MOST_G, "Type 0.1 to 200 g of added weight."
+    return most, ""
+
+
+def _shown(
+    frame: Frame,
+    found: Reach,
+    bounds: dict[str, tuple[float, float]],
+    specs: tuple[ShownSpec, ShownSpec],
+    frames: list[Frame],
+) -> dict[str, Any]:
+    across, up = specs
+
+    def x(balance_cm: float, length_cm: float = frame.length_cm) -> float:
+        if across.key == POINTS.key:
+            return round(points_headlight(balance_cm, length_cm), 2)
+        return round(balance_cm * across.factor, 3)
+
+    low, high = ([{"x": x(b), "y": round(v, 2)} for b, v in zip(found.balance_cm, edge, strict=True)]
+                 for edge in (found.least, found.most))  # fmt: skip
+    others = []
+    now = None
+    for other in frames:
+        pair = _pair(other, up.key, frame.measured.axis_cm)
+        if pair and other.sport == frame.sport:
+            point = {"x": x(pair[0], other.length_cm), "y": round(pair[1], 2), "name": other.label,
+                     "within": found.holds(*pair)}  # fmt: skip
+            if other.pk == frame.pk:
+                now = point
+            else:
+                others.append(point)
+    target = None
+    if BALANCE.key in bounds and up.key in bounds:
+        (b0, b1), (v0, v1) = bounds[BALANCE.key], bounds[up.key]
+        target = [
+            {"x": x(b), "y": round(v, 2)}
+            for b, v in ((b0, v0), (b1, v0), (b1, v1), (b0, v1), (b0, v0))
+        ]
+        middle = ((b0 + b1) / 2, (v0 + v1) / 2)
+    drawn = {"low": low, "high": high, "now": now, "others": others, "target": target,
+             "across": f"Balance, {across.unit}", "up": f"{up.name}, {up.unit}"}  # fmt: skip
+    return {
+        "drawn": drawn,
+        "others": others,
+        "is_target_within": found.holds(*middle) if target else None,
+        "ends": [
+            across.value(_estimate(frame, across, b))
+            for b in (found.balance_cm[0], found.balance_cm[-1])
+        ],
+        "highest": up.value(Estimate(max(found.most))),
+    }
+
+
+def _estimate(frame: Frame, across: ShownSpec, balance_cm: float) -> Estimate:
+    is_points = across.key == POINTS.key
+    return Estimate(points_headlight(balance_cm, frame.length_cm) if is_points else balance_cm)
+
+
+def _pair(frame: Frame, second: str, axis_cm: float) -> tuple[float, float] | None:
+    """Balance and second spec of a frame about one axis, where both are known."""
+    now = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis_cm).before
+    balance, value = now.balance_cm, getattr(now, second)
+    if isinstance(balance, Estimate) and isinstance(value, Estimate):
+        return balance.value, value.value
+    return None

@@ -1,0 +1,85 @@
+"""A proposal as its card shows it, and why there is none, in a person's units."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from kentrobar.core.bench.appraisal import Use, appraise
+from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.quantities.estimates import Estimate, NotMeasured
+from kentrobar.core.quantities.units import points_headlight
+from kentrobar.core.solving.matching import Match
+from kentrobar.core.solving.proposals import LEAST, Proposal
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.prediction import Prediction, predict
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import Units, points_text, shown_specs
+from kentrobar.web.planning.showing.drawing import small_drawing
+from kentrobar.web.planning.wish.carried import carry
+
+
+def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units) -> dict[str, Any]:
+    """What a plan lays, what it comes to, what it costs, and the plan itself to be laid."""
+    found = appraise([Use(piece, shelf.of(piece)) for piece in proposal.pieces], frame.outline)
+    title = proposal.school.title
+    return {
+        "key": proposal.key, "title": title, "reason": proposal.school.reason,
+        "added": units.piece_mass_text(proposal.found.added_g), "unit": units.mass,
+        "order": proposal.found.added_g, "places": repr(proposal.places),
+        "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,
+        "minutes": f"{found.minutes:.0f}",
+        "money": "" if isinstance(found.money, NotMeasured) else f"{found.money:.2f}",
+        "drawing": small_drawing(
+            proposal.pieces, frame.outline, proposal.prediction.after.balance_cm,
+            f"{title} on {frame.label}",
+        ),
+        "pieces": [piece_text(piece, frame, units) for piece in proposal.pieces],
+        "specs": specs(proposal.prediction, units),
+        "carried": carry(frame, title, proposal.pieces),
+    }  # fmt: skip
+
+
+def no_plan(found: Match, frame: Frame, units: Units) -> dict[str, Any]:
+    """Why there is none, and the nearest that can be had, to be laid."""
+    context: dict[str, Any] = {"reasons": reasons(found, frame, units), "found": found}
+    if not found.nearest:
+        return context
+    prediction = predict(
+        frame.measured, found.nearest, length_cm=frame.length_cm, axis_cm=frame.measured.axis_cm,
+        outline=frame.outline,
+    )  # fmt: skip
+    return context | {
+        "nearest": [piece_text(piece, frame, units) for piece in found.nearest],
+        "nearest_specs": specs(prediction, units),
+        "carried": carry(frame, "The nearest", found.nearest),
+    }
+
+
+def reasons(found: Match, frame: Frame, units: Units) -> list[str]:
+    """Why no plan reaches the target, in the person's units."""
+    shown = {spec.key: spec for spec in shown_specs(units)}
+
+    def written(name: str, value: float) -> str:
+        spec = shown.get(name)
+        if spec is None:  # the balance is told in points
+            return points_text(points_headlight(value, frame.length_cm))
+        return f"{spec.value(Estimate(value))} {spec.unit}"
+
+    return [found.reason.sentence(written)] if found.reason else []
+
+
+def specs(prediction: Prediction, units: Units) -> list[dict[str, str]]:
+    """Each spec with its ± and its change."""
+    return [spec.told(prediction.after, prediction.change) for spec in shown_specs(units)]
+
+
+def piece_text(piece: Piece, frame: Frame, units: Units) -> str:
+    """A piece as it is cut and where it goes."""
+    weight = f"{units.piece_mass_text(piece.total_mass_g)} {units.mass}"
+    if piece.removed:
+        return f"{piece.label} off: {weight} less"
+    where = piece.where(frame.outline, units.bench_lengths)
+    if piece.as_strip:
+        return f"{piece.count} × {units.lengths.told(piece.extent_cm)}, {where}: {weight}"
+    sides = ", half on either side" if piece.sides > 1 else ""
+    return f"{piece.material}, {where}: {weight}{sides}"

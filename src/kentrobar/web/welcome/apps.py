@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class WelcomeConfig(AppConfig):
+    name = "kentrobar.web.welcome"
+    label = "welcome"

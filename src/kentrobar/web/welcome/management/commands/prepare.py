@@ -1,0 +1,61 @@
+"""Brings database, static files and demo up to date; cheap where nothing is to be done."""
+
+from __future__ import annotations
+
+import hashlib
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management import BaseCommand, call_command
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+
+from kentrobar.web.materials.services import stock_starting_accessories
+from kentrobar.web.measuring.instruments.starting import (
+    point_to_simulated_bench,
+    stock_starting_instruments,
+)
+from kentrobar.web.shops.models import Shop, User
+
+
+class Command(BaseCommand):
+    help = __doc__
+    requires_system_checks = ()  # they load every page; the tests run them
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        self._migrate()
+        self._collect_static_files()
+        if settings.DEMO and not User.objects.exists():
+            self.stdout.write("Loading the demo: the Saltmarsh Rackets Club.")
+            from kentrobar.web.welcome.demo import load_demo
+
+            load_demo()
+        self._stock_older_shops()
+        if settings.SIMULATED_BENCH:
+            point_to_simulated_bench(settings.SIMULATED_BENCH)
+
+    def _stock_older_shops(self) -> None:
+        """Shops from before fittings and instruments get the usual ones."""
+        for shop in Shop.objects.filter(instruments=None):
+            stock_starting_instruments(shop)
+        for shop in Shop.objects.filter(accessories=None):
+            stock_starting_accessories(shop)
+
+    def _migrate(self) -> None:
+        executor = MigrationExecutor(connection)
+        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+            self.stdout.write("Preparing the database.")
+            call_command("migrate", verbosity=0)
+            call_command("createcachetable", verbosity=0)
+
+    def _collect_static_files(self) -> None:
+        digest = hashlib.sha256()
+        for path in sorted(Path(settings.WEB / "static").rglob("*")):
+            if path.is_file():
+                digest.update(f"{path.name} {path.stat().st_size}".encode() + path.read_bytes())
+        stamp = Path(settings.STATIC_ROOT) / "stamp"
+        if stamp.exists() and stamp.read_text() == digest.hexdigest():
+            return
+        call_command("collectstatic", interactive=False, verbosity=0)
+        stamp.write_text(digest.hexdigest())

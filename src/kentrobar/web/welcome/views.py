@@ -1,0 +1,29 @@
+"""Bringing a file in."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.exchange.documents import LARGEST_DOCUMENT_BYTES
+from kentrobar.web.shops.requests import SignedIn
+from kentrobar.web.welcome.forms import ImportForm
+from kentrobar.web.welcome.importing import import_plan
+
+
+def import_file(request: SignedIn) -> HttpResponse:
+    """Read a kentrobar/1 file into a frame with a plan."""
+    form = ImportForm(request.POST or None, request.FILES or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            data = form.cleaned_data["file"].read(LARGEST_DOCUMENT_BYTES + 1)
+            plan = import_plan(request.user, data)
+        except KentrobarError as error:
+            form.add_error("file", error.message)
+        else:
+            messages.success(request, f"{plan.frame.label} is read in, with its plan.")
+            return redirect("planning:board", pk=plan.pk)
+    status = 422 if request.method == "POST" else 200
+    return render(request, "welcome/import.html", {"form": form}, status=status)

@@ -1,0 +1,250 @@
+"""Swings timed by hand, gate or sensor: the numbers, the ± that is claimed, and what is refused."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from kentrobar.core.quantities.errors import SpecError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.pendulum import (
+    Holder,
+    PendulumReading,
+    SidewaysReading,
+    TwoCordsReading,
+    local_gravity_cms2,
+    pendulum,
+    small_swing_period_s,
+    swing_period_s,
+    twistweight,
+)
+from kentrobar.core.reading.recordings import SwingFit, read_recording, swing_in
+from kentrobar.core.reading.timing import NoSwingError, Timing, period_of, swings_worth_it
+
+HUNG = PendulumReading(
+    Estimate(300.0, 0.1), Estimate(32.0, 0.05), Estimate(65.0, 0.1), Estimate(1.37, 0.001)
+)
+
+
+def test_worked_number():
+    """300 g balanced at 32.0 cm, hung at 65.0 cm, swinging in 1.3700 s."""
+    answer = pendulum(HUNG, 10.0)
+    assert answer.recoil_kgcm2.value == pytest.approx(134.8697, abs=5e-5)
+    assert answer.swingweight_kgcm2.value == pytest.approx(280.0697, abs=5e-5)
+
+
+@given(
+    st.floats(150, 400), st.floats(25, 38), st.floats(100, 200), st.floats(0, 80),
+    st.floats(0, 6), st.floats(0, 2), st.floats(0, 25),
+)  # fmt: skip
+def test_a_known_frame_is_found_again(mass, balance, recoil, jig_g, jig_cm, jig_inertia, amplitude):
+    """Whatever holds it and however wide it swings, the recoil weight comes back."""
+    hung = replace(
+        HUNG,
+        mass_g=Estimate(mass),
+        balance_cm=Estimate(balance),
+        holder=Holder(jig_g, jig_cm, jig_inertia),
+        amplitude_deg=Estimate(amplitude),
+    )
+    small = swing_period_s(recoil, hung)
+    wide = small / small_swing_period_s(1.0, amplitude)
+    found = pendulum(replace(hung, period_s=Estimate(wide)), 10.0)
+    assert found.recoil_kgcm2.value == pytest.approx(recoil, rel=1e-9)
+    assert found.period_s.value == pytest.approx(small, rel=1e-12)
+
+
+def test_gravity_by_place():
+    assert local_gravity_cms2(0) == pytest.approx(978.0325, abs=1e-3)
+    assert local_gravity_cms2(45) == pytest.approx(980.6198, abs=1e-3)
+    assert local_gravity_cms2(90) == pytest.approx(983.2185, abs=1e-3)
+    assert local_gravity_cms2(45, 1000) == pytest.approx(980.6198 - 0.3086, abs=2e-3)
+    assert local_gravity_cms2(60) / local_gravity_cms2(0) == pytest.approx(1.004, abs=5e-4)
+    with pytest.raises(SpecError, match="Latitude"):
+        local_gravity_cms2(91)
+
+
+@pytest.mark.parametrize(
+    ("change", "field"),
+    [
+        ({"period_s": Estimate(1.0)}, "period_s"),
+        ({"period_s": Estimate(-1.0)}, "period_s"),
+        ({"hang_cm": Estimate(32.2)}, "hang_cm"),
+        ({"mass_g": Estimate(0.0)}, "mass_g"),
+        ({"amplitude_deg": Estimate(75.0)}, "amplitude_deg"),
+        ({"holder": Holder(900, -20)}, "holder"),
+    ],
+)
+def test_what_cannot_swing_is_refused_by_name(change, field):
+    with pytest.raises(SpecError) as refused:
+        pendulum(replace(HUNG, **change), 10.0)
+    assert refused.value.field == field
+
+
+def coverage(truth, estimates):
+    """The share of 95 % intervals that hold the truth."""
+    return np.mean([abs(e.value - truth) <= 1.96 * e.u for e in estimates])
+
+
+def test_stated_spread_of_pendulum_and_twist_holds():
+    """5,000 simulated readings: every input off by its own ±, the truth within the 95 % interval."""
+    random = np.random.default_rng(5)
+    recoil, twist = 160.0, 13.6
+
+    def noisy(reading):
+        return replace(reading, **{
+            name: Estimate(random.normal(q.value, q.u), q.u)
+            for name, q in vars(reading).items() if isinstance(q, Estimate)
+        })  # fmt: skip
+
+    true = replace(HUNG, gravity_cms2=Estimate(980.6, 0.1), amplitude_deg=Estimate(6, 1))
+    wide = swing_period_s(recoil, true) / small_swing_period_s(1.0, 6)
+    true = replace(true, period_s=Estimate(wide, 0.0015))
+    swing = recoil + 300 * 22**2 / 1000
+    found = [pendulum(noisy(true), 10.0).swingweight_kgcm2 for _ in range(5000)]
+    assert 0.93 <= coverage(swing, found) <= 0.97
+
+    lever = SidewaysReading(
+        Estimate(310, 0.1), Estimate(6, 0.05), Estimate(1.0), Estimate(980.6, 0.1)
+    )
+    period = 2 * math.pi * math.sqrt((twist * 1000 + 310 * 36) / (310 * 980.6 * 6))
+    found = [
+        twistweight(noisy(replace(lever, period_s=Estimate(period, 0.002)))) for _ in range(5000)
+    ]
+    assert 0.93 <= coverage(twist, found) <= 0.97
+
+    cords = TwoCordsReading(
+        Estimate(310, 0.1), Estimate(80, 0.2), Estimate(10, 0.05), Estimate(1.0)
+    )
+    period = math.sqrt(16 * math.pi**2 * 80 * twist * 1000 / (310 * 980.665 * 100))
+    found = [
+        twistweight(noisy(replace(cords, period_s=Estimate(period, 0.004)))) for _ in range(5000)
+    ]
+    assert 0.93 <= coverage(twist, found) <= 0.97
+
+
+# -- taps ---------------------------------------------------------------------------------
+
+
+def taps(random, period=1.37, count=17, scatter=0.03, per_swing=1):
+    return 3.0 + np.arange(count) * period / per_swing + random.normal(0, scatter, count)
+
+
+def test_taps_of_a_hand_give_the_swing_weight():
+    """30 ms scatter over 16 periods: within ±2 units at 95 %, and the ± claimed is true."""
+    random = np.random.default_rng(7)
+    exact = replace(HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0))
+    truth = pendulum(exact, 10.0).swingweight_kgcm2.value
+    found = []
+    for _ in range(5000):
+        period = period_of(sorted(taps(random))).period_s
+        found.append(pendulum(replace(exact, period_s=period), 10.0).swingweight_kgcm2)
+    errors = np.abs([e.value - truth for e in found])
+    assert np.quantile(errors, 0.95) <= 2.0
+    assert 0.93 <= coverage(truth, found) <= 0.97
+
+
+@given(
+    st.floats(0.8, 2.5), st.integers(12, 40), st.sets(st.integers(2, 11), max_size=2),
+    st.sampled_from([1, 2]), st.floats(-0.1, 0.1), st.integers(0, 1_000_000),
+)  # fmt: skip
+def test_missed_and_double_taps_do_no_harm(period, count, missed, per_swing, aside, seed):
+    """Passes left out, one tapped twice, a mark beside the middle: the period stays."""
+    random, step = np.random.default_rng(seed), period / per_swing
+    times = [i * step + (aside * step if i % 2 and per_swing == 2 else 0) for i in range(count)]
+    times = [t + random.normal(0, 0.005) for i, t in enumerate(times) if i not in missed]
+    twice = int(random.integers(1, len(times)))
+    times.insert(twice + 1, times[twice] + 0.1 * step)
+    timing = period_of(times, per_swing)
+    assert timing.period_s.value == pytest.approx(period, abs=6 * timing.period_s.u)
+    assert len(timing.left_out) == 1
+
+
+@pytest.mark.parametrize(
+    ("times", "sentence"),
+    [
+        ([1, 2, 3], "too few"),
+        ([1, 2, 3, 2.5, 4, 5], "run forward"),
+        ([0, 1, 2, 3, 30, 31, 32], "gap"),
+        ([0, 0.01, 0.02, 0.03, 0.04, 0.05], "no swing"),
+        ([0, 0.9, 1.5, 3.3, 3.9, 5.6, 6.1, 8.0, 8.9, 10.7, 11.1], "steady beat"),
+    ],
+)
+def test_taps_without_a_beat_are_refused(times, sentence):
+    with pytest.raises(NoSwingError, match=sentence):
+        period_of(times)
+
+
+def test_more_swings_are_asked_for_only_while_they_help():
+    timing = period_of(sorted(taps(np.random.default_rng(1), count=6)))
+    assert swings_worth_it(timing, rest_u=0.5, per_second=670) > 5
+    assert swings_worth_it(timing, rest_u=30.0, per_second=670) == 0
+
+
+# -- recordings -----------------------------------------------------------------------------
+
+
+def recording(random, period=1.37, seconds=25.0, rate=50, noise=0.05, damping=0.02, unit=1.0):
+    t = np.arange(0, seconds, 1 / rate)
+    omega = math.sqrt((2 * math.pi / period) ** 2 - damping**2)
+    wave = np.exp(-damping * t) * np.cos(omega * t + 0.7)
+    still = random.normal(0, 0.3, len(t))
+    x = wave + random.normal(0, noise, len(t)) + 0.2 + 0.002 * t
+    rows = [f"{a * unit:.9g},{b:.6g},{c:.6g}" for a, b, c in zip(t, still, x, strict=True)]
+    return "\n".join(rows)
+
+
+def test_a_damped_noisy_recording_gives_the_swing_weight():
+    """±0.5 units at 95 %, with the noise of a phone; the ± claimed is true."""
+    random = np.random.default_rng(11)
+    exact = replace(HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0))
+    truth = pendulum(exact, 10.0).swingweight_kgcm2.value
+    found = []
+    for _ in range(200):
+        fit = swing_in(read_recording(recording(random).encode()))
+        assert isinstance(fit, SwingFit)
+        assert fit.signal == "column 3"
+        found.append(pendulum(replace(exact, period_s=fit.period_s), 10.0).swingweight_kgcm2)
+    assert np.quantile(np.abs([e.value - truth for e in found]), 0.95) <= 0.5
+    assert coverage(truth, found) > 0.9
+
+
+@pytest.mark.parametrize(
+    "header", ["time (ms),gyro x,gyro y\n", "t;a;b\n", "# made\nZeit\tx\ty\n", ""]
+)
+def test_recordings_of_many_kinds_are_read(header):
+    text = recording(np.random.default_rng(2), unit=1000 if "ms" in header else 1)
+    for mark, other in ((";", ";"), ("\t", "\t")):
+        if mark in header:
+            text = text.replace(",", other).replace(".", ",")
+    fit = swing_in(read_recording((header + text).encode()))
+    assert fit.period_s.value == pytest.approx(1.37, abs=0.002)
+
+
+def test_passes_of_a_gate_are_read():
+    random = np.random.default_rng(3)
+    times = taps(random, count=31, scatter=0.001, per_swing=2) * 1000
+    timing = swing_in(read_recording("\n".join(map(str, times)).encode()), 2)
+    assert isinstance(timing, Timing)
+    assert timing.period_s.value == pytest.approx(1.37, abs=0.001)
+
+
+@pytest.mark.parametrize(
+    ("data", "sentence"),
+    [
+        (b"", "No rows of numbers"),
+        (b"\xff\xfe\x00\x01", "not a text file"),
+        (b"hello,world\nfoo,bar\n" * 40, "No rows of numbers"),
+        ("\n".join(f"{100 - i},{i}" for i in range(90)).encode(), "run forward"),
+        ("\n".join(f"{i / 50},{1.0}" for i in range(900)).encode(), "No column swings"),
+        ("\n".join(f"{i / 50},{(i * 7919) % 101}" for i in range(900)).encode(), "No column swings"),
+        ("\n".join(f"{i / 50},{math.cos(i / 12):.4f}" for i in range(150)).encode(), "swings are in"),
+        (b"0,1\n" * 30, "run forward"),
+        (b"1" * 4_000_000, "larger than"),
+    ],
+)  # fmt: skip
+def test_garbage_says_why_no_swing_was_found(data, sentence):
+    with pytest.raises(NoSwingError, match=sentence):
+        swing_in(read_recording(data))
