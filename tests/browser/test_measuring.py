@@ -6,7 +6,7 @@ from selenium.webdriver.common.keys import Keys
 
 from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.measuring.instruments.starting import connect_simulated_bench
+from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.measuring.models import Instrument
 from tests.instruments.bench import running_bench
 
@@ -82,7 +82,7 @@ def test_a_slip_is_mended_in_one_click(page):
     for name, text in (("mass_1", "318"), ("balance_1", "308.6")):
         page.find(f"[name={name}]").clear()
         page.find(f"[name={name}]").send_keys(text, Keys.TAB)
-    page.wait(lambda: mend(page, "Exchange weight and balance"))
+    page.wait(lambda: mend(page, "Exchange static weight and balance"))
     page.wait(lambda: not page.all("#asked .question"))
     assert (values(page, "mass"), values(page, "balance")) == (["308.6"], ["318"])
 
@@ -131,7 +131,7 @@ def bench():
 
 def test_readings_are_taken_from_the_bench(page, bench):
     """Scale and board type by themselves; a machine that is unplugged says so and records nothing."""
-    connect_simulated_bench(bench)
+    point_to_simulated_bench(bench)
     Instrument.objects.filter(name="Bench machine").update(address="socket://127.0.0.1:9")
     frame = frame_named("Reed 100 A5")
     page.open(f"/measure/frames/{frame.pk}/")
@@ -151,18 +151,19 @@ def test_readings_are_taken_from_the_bench(page, bench):
 
 
 def test_the_gate_times_the_pendulum(page, bench):
-    connect_simulated_bench(bench)
+    point_to_simulated_bench(bench)
     frame = frame_named("Reed 100 A1")
     gate = Instrument.objects.get(name="Bench pendulum with light gate")
     page.open(f"/measure/frames/{frame.pk}/swing/pendulum?instrument={gate.pk}")
     page.find("#gate").click()
     page.wait(
         lambda: (
-            "5 10 passes" in page.text("#swing-said") or "11 passes" in page.text("#swing-said")
+            "5 10 passes" in page.text("#swing-summary")
+            or "11 passes" in page.text("#swing-summary")
         ),
         30,
     )
-    assert f"{FrameOnBench().period_s:.2f}" in page.text("#swing-said")
+    assert f"{FrameOnBench().period_s:.2f}" in page.text("#swing-summary")
 
 
 def test_swings_are_tapped_with_the_space_bar(page):
@@ -178,11 +179,13 @@ def test_swings_are_tapped_with_the_space_bar(page):
         "  Object.defineProperty(key, 'timeStamp', {value: 1000 + i * 1388});"
         "  document.body.dispatchEvent(key); }"
     )
-    page.wait(lambda: "1.3880" in page.text("#swing-said"))
+    page.wait(lambda: "1.3880" in page.text("#swing-summary"))
     assert page.text("#tap-count") == "9 taps"
     page.find("#untap").click()
-    page.wait(lambda: "8 passes" in page.text("#swing-said"))
-    assert "more swing" in page.text("#swing-said") or "Enough swings" in page.text("#swing-said")
+    page.wait(lambda: "8 passes" in page.text("#swing-summary"))
+    assert "more swing" in page.text("#swing-summary") or "Enough swings" in page.text(
+        "#swing-summary"
+    )
 
 
 def test_six_frames_are_pasted_from_a_spreadsheet(page):

@@ -1,0 +1,123 @@
+"""Databases of earlier versions, stored as dumps, come up to date with every number as it was."""
+
+import json
+import subprocess
+from pathlib import Path
+from urllib.parse import urlsplit
+
+import pytest
+from django.apps import apps
+from django.core.management import call_command
+from django.db import connection
+
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.ops.cluster import binary
+from kentrobar.web.frames.models import Frame, FrameFitting
+from kentrobar.web.measuring.history import readings_panel
+from kentrobar.web.planning.models import Plan, PlanRevision
+from kentrobar.web.planning.paper.files import export_plan
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.models import User
+
+DUMPS = Path(__file__).parent / "dumps"
+BEFORE = json.loads((DUMPS / "before_rooms.json").read_text())
+
+
+@pytest.fixture(scope="module")
+def restored(django_db_setup, django_db_blocker):
+    """The connection, moved to a database made from the dump and migrated."""
+    usual = connection.settings_dict["NAME"]
+    name = f"{usual}_before_rooms"
+    with django_db_blocker.unblock():
+        with connection.cursor() as cursor:
+            cursor.execute(f'DROP DATABASE IF EXISTS "{name}"')
+            cursor.execute(f'CREATE DATABASE "{name}" TEMPLATE template0')
+        _restore(DUMPS / "before_rooms.dump", name)
+        connection.close()
+        connection.settings_dict["NAME"] = name
+        try:
+            call_command("migrate", verbosity=0)
+            yield
+        finally:
+            connection.close()
+            connection.settings_dict["NAME"] = usual
+            with connection.cursor() as cursor:
+                cursor.execute(f'DROP DATABASE "{name}"')
+
+
+def _restore(dump, name):
+    where = connection.settings_dict
+    url = urlsplit(f"postgresql://{where['USER']}@{where['HOST']}:{where['PORT']}/{name}")
+    command = [
+        binary("pg_restore"),
+        "--no-owner",
+        "--exit-on-error",
+        f"--dbname={url.geturl()}",
+        dump,
+    ]
+    subprocess.run(command, check=True, env={"PGPASSWORD": where["PASSWORD"]})
+
+
+pytestmark = pytest.mark.usefixtures("restored")
+
+
+def test_no_row_is_lost():
+    for label, count in BEFORE["counts"].items():
+        rows = apps.get_model(label).objects.count()
+        assert rows >= count if label == "measuring.Reading" else rows == count, label
+
+
+def as_told(value):
+    return [float(part) for part in value] if isinstance(value, list) else None
+
+
+def test_every_plan_predicts_what_it_did():
+    """To the last digit that is shown and ten digits beyond."""
+    plans = {str(plan.pk): laid_plan(plan) for plan in Plan.objects.all()}
+    assert plans.keys() == BEFORE["plans"].keys()
+    for pk, told in BEFORE["plans"].items():
+        for moment in ("before", "after", "change"):
+            now = getattr(plans[pk].prediction, moment)
+            for key, then in told[moment].items():
+                quantity = getattr(now, key)
+                if as_told(then) is None:
+                    assert not isinstance(quantity, Estimate), (pk, key)
+                else:
+                    assert list(quantity) == pytest.approx(as_told(then), rel=1e-11, abs=1e-12), key
+
+
+def test_every_plan_exports_what_it_did():
+    for plan in Plan.objects.all():
+        told = BEFORE["exports"].get(str(plan.pk))
+        if told:
+            assert export_plan(plan).model_dump(mode="json", exclude_none=True) == told
+
+
+def test_what_was_typed_is_told_as_it_was():
+    person = User.objects.order_by("pk").first()
+    for frame in Frame.objects.all():
+        now = {sheet.pk: cells for sheet, cells in readings_panel(frame, person)["sheets"]}
+        then = {pk: (texts, several) for pk, texts, several in BEFORE["typed"][str(frame.pk)]}
+        assert now.keys() == then.keys()
+        for pk, (texts, several) in then.items():
+            assert [cell["text"] for cell in now[pk]] == texts
+            for cell, singles in zip(now[pk], several, strict=True):
+                # Single readings that stood beside the copy unread are told too.
+                assert cell["several"] == singles or not singles
+
+
+def test_what_a_piece_takes_away_is_known_by_its_key():
+    """Whatever its label says: the fitting named weighs what goes, or more where it is trimmed."""
+    states = [*Plan.objects.all(), *PlanRevision.objects.select_related("plan")]
+    found = 0
+    for state in states:
+        frame = state.frame_id if isinstance(state, Plan) else state.plan.frame_id
+        for item in state.pieces:
+            if not item["piece"].get("removed"):
+                continue
+            fitting = FrameFitting.objects.filter(frame=frame, pk=item.get("fitting")).first()
+            named = [f.label for f in FrameFitting.objects.filter(frame=frame)]
+            label = item["piece"]["label"].removesuffix(", trimmed").removesuffix(", lighter")
+            assert (fitting.label if fitting else None) == (label if label in named else None)
+            found += fitting is not None
+    assert found
