@@ -98,10 +98,14 @@ def test_every_plan_exports_what_it_did():
             assert export_plan(plan).model_dump(mode="json", exclude_none=True) == told
 
 
-def words(text):
-    """A text word by word, its numbers as numbers: “225 g” and “225.0 g” say the same."""
-    return [float(word) if word[0].isdigit() and word.count(".") < 2 and "," not in word else word
-            for word in text.split()]  # fmt: skip
+def meant(text):
+    """What a text says: “225 g” and “225.0 g”, “320 mm” and “32 cm” say the same."""
+    number, _, unit = text.partition(" ")
+    try:
+        value = float(number)
+    except ValueError:
+        return text
+    return (round(value / 10, 6), "cm") if unit == "mm" else (value, unit)
 
 
 def test_what_was_typed_is_told_as_it_was():
@@ -111,10 +115,10 @@ def test_what_was_typed_is_told_as_it_was():
         then = {pk: (texts, several) for pk, texts, several in BEFORE["typed"][str(frame.pk)]}
         assert now.keys() == then.keys()
         for pk, (texts, several) in then.items():
-            assert [words(cell["text"]) for cell in now[pk]] == [words(text) for text in texts]
+            assert [meant(cell["text"]) for cell in now[pk]] == [meant(text) for text in texts]
             for cell, singles in zip(now[pk], several, strict=True):
                 # Single readings that stood beside the copy unread are told too.
-                assert not singles or [*map(words, cell["several"])] == [*map(words, singles)]
+                assert not singles or [*map(meant, cell["several"])] == [*map(meant, singles)]
 
 
 def test_what_a_piece_takes_away_is_known_by_its_key():
