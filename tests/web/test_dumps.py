@@ -116,6 +116,8 @@ def test_what_was_typed_is_told_as_it_was():
         assert now.keys() == then.keys()
         for pk, (texts, several) in then.items():
             assert [meant(cell["text"]) for cell in now[pk]] == [meant(text) for text in texts]
+            for cell, text in zip(now[pk], texts, strict=True):
+                assert cell["text"].partition(" at ")[2] == text.partition(" at ")[2]
             for cell, singles in zip(now[pk], several, strict=True):
                 # Single readings that stood beside the copy unread are told too.
                 told = cell["several"] or [cell["text"]]
