@@ -77,5 +77,5 @@ def edit(request: SignedIn, pk: int) -> HttpResponse:
         messages.success(request, f"{frame.label} is saved.")
         return redirect("frames:detail", pk=frame.pk)
     status = 422 if request.method == "POST" else 200
-    context = {"form": form, "frame": frame, "sport": frame.sport}
+    context = {"form": form, "frame": frame, "title": f"Edit {frame.label}"}
     return render(request, "frames/form.html", context, status=status)

@@ -34,7 +34,7 @@ def create(request: SignedIn, sport: str) -> HttpResponse:
         messages.success(request, f"{frame.label} is saved.")
         return redirect("frames:detail", pk=frame.pk)
     status = 422 if request.method == "POST" else 200
-    context = {"form": form, "sport": sport}
+    context = {"form": form, "sport": sport, "title": f"New {Frame.SportChoice(sport).label}"}
     return render(request, "frames/form.html", context, status=status)
 
 

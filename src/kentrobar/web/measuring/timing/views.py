@@ -86,7 +86,7 @@ def _page(
 def _shown(found: Swing | None) -> dict[str, Any]:
     if found is None:
         return {}
-    shown: dict[str, Any] = {"found": found}
+    shown: dict[str, Any] = {"found": found, "decimals": 2 if found.is_twist else 1}
     if found.fit:
         shown["drawn"] = {
             "t": [round(t, 4) for t, _, _ in found.fit.drawn],

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -14,6 +16,7 @@ from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.web.planning.paper.true_size import rim_rulers, templates
 
 STATIC = Path(__file__).resolve().parents[2] / "static"
+STYLES = STATIC / "css"
 PAPERS = {"a4": "A4", "letter": "Letter"}
 
 
@@ -30,9 +33,21 @@ def card_pdf(context: dict[str, Any]) -> bytes:
     return _pdf("planning/gram_card.html", context)
 
 
+@cache
+def paper_palette() -> dict[str, str]:
+    """The colours of the palette on paper, by name."""
+    on_paper = (STYLES / "palette.css").read_text().partition("@media print")[2]
+    return {
+        name.replace("-", "_"): colour for name, colour in re.findall(r"--([\w-]+): (.+);", on_paper)
+    }
+
+
+@cache
 def drawing_style() -> str:
-    """The style that a drawing carries inside itself where no page gives it one."""
-    return (STATIC / "css" / "sheet-drawing.css").read_text()
+    """The style that a drawing carries inside itself where no page gives it one, in colours of paper."""
+    style = (STYLES / "sheet-drawing.css").read_text()
+    colours = paper_palette()
+    return re.sub(r"var\(--([\w-]+)\)", lambda m: colours[m[1].replace("-", "_")], style)
 
 
 def _pdf(template: str, context: dict[str, Any], files: Mapping[str, str] | None = None) -> bytes:
@@ -41,11 +56,12 @@ def _pdf(template: str, context: dict[str, Any], files: Mapping[str, str] | None
     from weasyprint.text.fonts import FontConfiguration
 
     fonts = FontConfiguration()
-    html = render_to_string(template, context | {"drawing_style": drawing_style()})
+    drawn = {"drawing_style": drawing_style(), "palette": paper_palette()}
+    html = render_to_string(template, context | drawn)
     size = CSS(string=f"@page {{ size: {PAPERS[context['paper']]} portrait }}", font_config=fonts)
-    style = CSS(filename=STATIC / "css" / "sheet.css", font_config=fonts)
+    styles = [CSS(STYLES / name, font_config=fonts) for name in ("palette.css", "sheet.css")]
     return HTML(string=html, base_url=STATIC.as_uri()).write_pdf(
-        stylesheets=[style, size],
+        stylesheets=[*styles, size],
         font_config=fonts,
         attachments=[Attachment(string=text, name=name) for name, text in (files or {}).items()],
     )

@@ -49,7 +49,10 @@ function showNumbers(entries, index) {
 function showPreview(answer) {
   const ofOthers = ([name]) => (OF_A_PIECE.exec(name)?.[1] ?? selected) !== selected;
   const entries = Object.entries(answer.numbers);
-  showNumbers(entries.filter((entry) => !ofOthers(entry)), numbers.live);
+  showNumbers(
+    entries.filter((entry) => !ofOthers(entry)),
+    numbers.live,
+  );
   clearTimeout(rest);
   rest = setTimeout(() => {
     showNumbers(entries.filter(ofOthers), numbers.live);
@@ -59,7 +62,7 @@ function showPreview(answer) {
     const shapes = pieceShape(piece)?.querySelectorAll("path");
     // A pair that joins or parts on the way has another number of shapes: wait for the drop.
     if (shapes?.length === 2 * paths.length) {
-      shapes.forEach((shape, i) => attribute(shape, "d", paths[i % paths.length]));
+      for (const [i, shape] of shapes.entries()) attribute(shape, "d", paths[i % paths.length]);
     }
   }
   for (const [piece, x] of Object.entries(answer.levers)) {
@@ -75,7 +78,8 @@ function showSaved(parts) {
   const focusedPiece = document.activeElement?.closest?.("[data-piece]")?.dataset.piece;
   typing.around(() => {
     byId("laid").innerHTML = parts.html.laid;
-    for (const name of ["pieces", "specs", "cautions", "hold", "steps"]) byId(name).innerHTML = parts.html[name];
+    for (const name of ["pieces", "specs", "cautions", "hold", "steps"])
+      byId(name).innerHTML = parts.html[name];
   });
   svg.setAttribute("viewBox", `0 0 ${svg.dataset.width} ${parts.height}`);
   if (parts.fulcrum) byId("fulcrum")?.setAttribute("points", parts.fulcrum);
@@ -107,7 +111,8 @@ function showState(state, waiting) {
     offline: waiting
       ? `No connection. ${changes} kept on this device and will be saved when it is back; you can go on.`
       : "No connection. What you see was saved; new changes will be kept on this device.",
-    "signed-out": `You were signed out. ${changes} kept on this device: sign in again in another tab, then come back here.`,
+    "signed-out": `You were signed out. ${changes} kept on this device: sign in again in another tab, \
+then come back here.`,
   };
   byId("notice").textContent = notices[state] ?? "";
   byId("notice").hidden = !notices[state];
@@ -135,7 +140,7 @@ const PANELS = ["holding", "completing", "taking-away"];
 const panelOf = ({ action, kind }) =>
   kind === "hold"
     ? "holding"
-    : ({ complete: "completing", round: "completing", take_away: "taking-away" })[action] ?? "tray";
+    : ({ complete: "completing", round: "completing", take_away: "taking-away" }[action] ?? "tray");
 
 /** Buttons that lay a refused piece otherwise, or as it is all the same. */
 function showWaysOut(change, error) {
@@ -156,7 +161,7 @@ function showWaysOut(change, error) {
     });
     box.append(button);
   };
-  error.ways_out.forEach((label, i) => offer(label, { mend: i }));
+  for (const [i, label] of error.ways_out.entries()) offer(label, { mend: i });
   offer("Lay it all the same", { overrule: error.code });
 }
 
@@ -207,9 +212,7 @@ function select(number) {
 
 /** Frame coordinates in cm of a point of the screen. */
 function onFrame(event) {
-  const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(
-    svg.getScreenCTM().inverse(),
-  );
+  const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
   return {
     x: (point.y - Number(root.dataset.middle)) / 10,
     y: (point.x - Number(root.dataset.margin)) / 10,
@@ -361,7 +364,10 @@ byId("nudge").addEventListener("click", (event) => {
   else useTool(button);
 });
 
-for (const [id, action] of [["axis", "axis"], ["plan-title", "rename"]]) {
+for (const [id, action] of [
+  ["axis", "axis"],
+  ["plan-title", "rename"],
+]) {
   byId(id).addEventListener("change", (event) => {
     event.target.removeAttribute("aria-invalid");
     byId("notice").hidden = true;

@@ -1,4 +1,5 @@
-// The reading grid by keyboard: Enter goes on, a paste fills boxes, a device types its reading. All numbers beside the boxes come from the server.
+// The reading grid by keyboard: Enter goes on, a paste fills boxes, a device types its reading.
+// All numbers beside the boxes come from the server.
 
 import "./mend.js";
 
@@ -39,7 +40,11 @@ form.addEventListener("keydown", (event) => {
 
 form.addEventListener("paste", (event) => {
   if (!event.target.matches(".cell input")) return;
-  const words = event.clipboardData.getData("text").split(/[\t\n;]+/).map((w) => w.trim()).filter(Boolean);
+  const words = event.clipboardData
+    .getData("text")
+    .split(/[\t\n;]+/)
+    .map((w) => w.trim())
+    .filter(Boolean);
   if (words.length < 2) return;
   event.preventDefault();
   const row = event.target.closest(".grid-row");
@@ -58,7 +63,11 @@ form.addEventListener("click", (event) => {
   if (!button) return;
   const { leaveOut, number } = button.dataset;
   if (leaveOut) {
-    const mark = Object.assign(document.createElement("input"), { type: "hidden", name: leaveOut, value: number });
+    const mark = Object.assign(document.createElement("input"), {
+      type: "hidden",
+      name: leaveOut,
+      value: number,
+    });
     const box = form.elements[leaveOut.replace("_out", `_${number}`)];
     box.classList.add("left-out");
     box.after(mark);
@@ -123,7 +132,7 @@ async function takeReading(button) {
 const markOutliers = () => {
   for (const row of rows) {
     const places = [...row.querySelectorAll(".odd")].map((odd) => Number(odd.dataset.place));
-    boxes(row).forEach((box, i) => box.classList.toggle("stands-out", places.includes(i + 1)));
+    for (const [i, box] of boxes(row).entries()) box.classList.toggle("stands-out", places.includes(i + 1));
   }
 };
 

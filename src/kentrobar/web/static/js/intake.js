@@ -47,7 +47,11 @@ form.addEventListener("keydown", (event) => {
 });
 
 body.addEventListener("paste", (event) => {
-  const lines = event.clipboardData.getData("text").replace(/\r/g, "").split("\n").filter((line) => line.trim());
+  const lines = event.clipboardData
+    .getData("text")
+    .replace(/\r/g, "")
+    .split("\n")
+    .filter((line) => line.trim());
   if (!event.target.matches("input") || (lines.length < 2 && !lines[0]?.includes("\t"))) return;
   event.preventDefault();
   const all = frames();
@@ -66,7 +70,8 @@ body.addEventListener("paste", (event) => {
 });
 
 const model = document.getElementById("id_model_name");
-const known = () => [...document.querySelectorAll("#models option")].map((option) => option.value.toLowerCase());
+const known = () =>
+  [...document.querySelectorAll("#models option")].map((option) => option.value.toLowerCase());
 
 model.addEventListener("change", async () => {
   if (!known().includes(model.value.trim().toLowerCase())) return;

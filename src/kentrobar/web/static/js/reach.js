@@ -25,7 +25,12 @@ function draw() {
   const line = { showLine: true, pointRadius: 0, borderWidth: 2, tension: 0 };
   const region = { ...line, borderColor: style("--teal"), backgroundColor: style("--teal-soft") };
   const point = (label, points, colour, pointStyle, radius) => ({
-    label, data: points, backgroundColor: colour, borderColor: colour, pointStyle, pointRadius: radius,
+    label,
+    data: points,
+    backgroundColor: colour,
+    borderColor: colour,
+    pointStyle,
+    pointRadius: radius,
   });
   // The first lies on top.
   const datasets = [
@@ -34,7 +39,13 @@ function draw() {
   ];
   if (now) datasets.unshift(point("this frame now", [now], style("--ink"), "triangle", 8));
   if (target) {
-    datasets.unshift({ label: "target", data: target, ...line, borderColor: style("--brass"), borderDash: [5, 3] });
+    datasets.unshift({
+      label: "target",
+      data: target,
+      ...line,
+      borderColor: style("--brass"),
+      borderDash: [5, 3],
+    });
   }
   new window.Chart(canvas, {
     type: "scatter",

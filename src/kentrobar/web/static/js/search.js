@@ -11,7 +11,8 @@ function show(place, html) {
   place.remove();
   const answers = document.getElementById("answers");
   const shown = [...answers.querySelectorAll("[data-order]")];
-  if (!answer || shown.some(({ dataset }) => dataset.places && dataset.places === answer.dataset.places)) return;
+  if (!answer || shown.some(({ dataset }) => dataset.places && dataset.places === answer.dataset.places))
+    return;
   const after = shown.find(({ dataset }) => Number(dataset.order) > Number(answer.dataset.order));
   const first = answers.querySelector("[data-search]");
   answers.insertBefore(answer, after ?? first);

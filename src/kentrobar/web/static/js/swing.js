@@ -12,13 +12,23 @@ const drawFit = () => {
   const data = document.getElementById("drawn");
   if (!data) return;
   const { t, signal, fit, name } = JSON.parse(data.textContent);
-  drawLines("fit", t, [{ name, values: signal, isPoints: true }, { name: "fit", values: fit }], "s");
+  drawLines(
+    "fit",
+    t,
+    [
+      { name, values: signal, isPoints: true },
+      { name: "fit", values: fit },
+    ],
+    "s",
+  );
 };
 
 async function look() {
   const mine = ++asking;
   form.elements.times.value = JSON.stringify(taps);
-  const answer = await fetch(form.dataset.summary, { method: "POST", body: new FormData(form) }).catch(() => null);
+  const answer = await fetch(form.dataset.summary, { method: "POST", body: new FormData(form) }).catch(
+    () => null,
+  );
   if (!answer?.ok || mine !== asking) return;
   const page = new DOMParser().parseFromString(await answer.text(), "text/html");
   document.getElementById("swing-summary").replaceWith(page.getElementById("swing-summary"));
@@ -49,7 +59,11 @@ document.addEventListener("keydown", (event) => {
   tap(event);
 });
 
-document.getElementById("untap").addEventListener("click", () => { taps.pop(); show(); look(); });
+document.getElementById("untap").addEventListener("click", () => {
+  taps.pop();
+  show();
+  look();
+});
 document.getElementById("anew").addEventListener("click", () => {
   taps = [];
   form.elements.recording.value = "";
@@ -65,7 +79,9 @@ form.addEventListener("change", (event) => {
 });
 
 const gateOf = () => instrument.selectedOptions[0]?.dataset.gate;
-const offerGate = () => { gate.hidden = !gateOf(); };
+const offerGate = () => {
+  gate.hidden = !gateOf();
+};
 
 gate.addEventListener("click", async () => {
   const sentence = document.getElementById("gate-error");
@@ -95,7 +111,9 @@ gate.addEventListener("click", async () => {
   }
 });
 
-form.addEventListener("submit", () => { form.elements.times.value = JSON.stringify(taps); });
+form.addEventListener("submit", () => {
+  form.elements.times.value = JSON.stringify(taps);
+});
 show();
 offerGate();
 drawFit();
