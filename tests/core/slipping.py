@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import replace
 
 import numpy as np
@@ -19,67 +18,62 @@ from kentrobar.core.reading.slips import (
     expect_model,
     judge,
 )
+from tests.core.population import Built, Reading, paddle, racket
 
 MATTERS = 0.03  # a slip that changes any spec by more than this part
-_STRUNG_G, _GRIP_G = 16.8, 5.5
+
+
+def usual_axis_cm(frame: Built) -> float:
+    return 10.0 if frame.sport is Sport.TENNIS else 5.0
+
+
+def _measured(read: Reading) -> MeasuredSpecs:
+    """With the ± that a person would give it."""
+    return MeasuredSpecs(
+        Estimate(read.mass_g, 0.1), Estimate(read.balance_cm, 0.05),
+        Estimate(read.swingweight_kgcm2, 0.8), read.axis_cm, Estimate(read.twistweight_kgcm2, 0.1),
+    )  # fmt: skip
 
 
 class Bench:
-    """Frames at large, drawn afresh: adults, juniors, long bodies and paddles."""
+    """Frames at large, drawn afresh: adults, juniors, long bodies and paddles, and how they are read."""
 
     def __init__(self, seed: int) -> None:
         self.random = np.random.default_rng(seed)
 
-    def frame(self) -> tuple[Sport, float, MeasuredSpecs]:
-        """Sport, length and true specs of a frame in playing form."""
-        u, kind = self.random.uniform, self.random.uniform()
+    def frame(self) -> Built:
+        """A frame in playing form."""
+        kind = self.random.uniform()
         if kind < 0.2:
-            length = u(39.5, 43.0)
-            mass, b, k = u(205, 248), length * u(0.548, 0.588), length * u(0.272, 0.303)
-            return (
-                Sport.PICKLEBALL,
-                length,
-                self._specs(mass, b, k, 5.0, 0.027 * mass + u(-1.2, 1.2)),
-            )
-        length = 68.58 if kind < 0.85 else (69.2 if kind < 0.9 else u(62, 67))
-        if length > 68:
-            mass = u(268, 348)
-            b = 32.5 - 0.03 * (mass - 307) + u(-1.0, 1.0)
-        else:
-            mass, b = u(225, 275), length * u(0.462, 0.495)
-        k = length * u(0.318, 0.345)
-        return Sport.TENNIS, length, self._specs(mass, b, k, 10.0, 0.044 * mass + u(-2, 2))
+            return paddle(self.random, self.random.uniform(39.5, 43.0))
+        length = 68.58 if kind < 0.85 else (69.2 if kind < 0.9 else self.random.uniform(62, 67))
+        return racket(self.random, length)
 
-    def _specs(self, mass: float, b: float, k: float, p: float, twist: float) -> MeasuredSpecs:
-        swing = mass * (k**2 + (b - p) ** 2) / 1000
-        return MeasuredSpecs(Estimate(mass), Estimate(b), Estimate(swing), p, Estimate(twist))
-
-    def reading(self, true: MeasuredSpecs, *, wear: float = 1.0) -> MeasuredSpecs:
-        """The frame read on another day: instruments, a new overgrip, wear."""
+    def reading(self, frame: Built) -> MeasuredSpecs:
+        """The frame read on another day: a new overgrip, some wear at the tip, the instruments."""
         normal = self.random.normal
-        mass = true.mass_g.value + normal(0, 1.2 * wear)
-        b = true.balance_cm.value + normal(0, 0.12 * wear)
-        # Swing weight follows weight and balance; the rest is the machine and the new grip.
-        k = math.sqrt(true.moments().recoil_kgcm2 * 1000 / true.mass_g.value)
-        swing = mass * (k**2 + (b - true.axis_cm) ** 2) / 1000 + normal(0, 1.0 * wear)
-        twist = true.twistweight_kgcm2.value + normal(0, 0.15)
-        return MeasuredSpecs(
-            Estimate(mass, 0.1), Estimate(b, 0.05), Estimate(swing, 0.8), true.axis_cm,
-            Estimate(twist, 0.1),
-        )  # fmt: skip
+        tip = frame.length_cm - 0.5
+        read = frame.with_grains((normal(0, 0.8), 9.0, 1.3), (normal(0, 0.4), tip, 0.0))
+        found = read.read(usual_axis_cm(frame))
+        return _measured(
+            found._replace(
+                mass_g=found.mass_g + normal(0, 0.1),
+                balance_cm=found.balance_cm + normal(0, 0.05),
+                swingweight_kgcm2=found.swingweight_kgcm2 + normal(0, 0.8),
+                twistweight_kgcm2=found.twistweight_kgcm2 + normal(0, 0.12),
+            )
+        )
 
-    def sibling(self, true: MeasuredSpecs) -> MeasuredSpecs:
-        """What the maker states of the model: the frame lies within ±7 g and ±7 mm of it."""
-        u = self.random.uniform
-        mass, b = true.mass_g.value + u(-7, 7), true.balance_cm.value + u(-0.7, 0.7)
-        k = math.sqrt(true.moments().recoil_kgcm2 * 1000 / true.mass_g.value) + u(-0.35, 0.35)
-        return self._specs(mass, b, k, true.axis_cm, true.twistweight_kgcm2.value + u(-0.6, 0.6))
+    def stated(self, frame: Built) -> MeasuredSpecs:
+        """What the maker states of the model, whose frames differ by some grams here and there."""
+        u, length = self.random.uniform, frame.length_cm
+        strayed = [(u(-3, 3), part * length, 1.2) for part in (0.08, 0.35, 0.75, 0.97)]
+        return _measured(frame.with_grains(*strayed).read(usual_axis_cm(frame)))
 
-    def entry(
-        self, sport: Sport, length: float, read: MeasuredSpecs, build: str = "playing"
-    ) -> Entry:
+    def entry(self, frame: Built, read: MeasuredSpecs) -> Entry:
+        """A reading as a person types it."""
         typed = {
-            "length": TypedNumber(f"{length:g}", "cm"),
+            "length": TypedNumber(f"{frame.length_cm:g}", "cm"),
             "mass": TypedNumber(f"{read.mass_g.value:.1f}", "g"),
             "balance": TypedNumber(f"{read.balance_cm.value:.2f}", "cm"),
             "swingweight": TypedNumber(f"{read.swingweight_kgcm2.value:.1f}", "kg·cm²"),
@@ -87,7 +81,7 @@ class Bench:
         }
         if self.random.uniform() < 0.4:
             typed["twistweight"] = TypedNumber(f"{read.twistweight_kgcm2.value:.2f}", "kg·cm²")
-        return Entry(sport, typed, build)
+        return Entry(frame.sport, typed, "playing")
 
     def slipped(self, entry: Entry, read: MeasuredSpecs) -> Entry:
         """The entry with one slip of a size that matters."""
@@ -139,7 +133,12 @@ class Bench:
     def _other_build(self, entry: Entry, read: MeasuredSpecs) -> Entry | None:
         """Read bare, called playing form (or a paddle without its grip and tape)."""
         tennis = entry.sport is Sport.TENNIS
-        off = [(_STRUNG_G, 51.5), (_GRIP_G, 9.0)] if tennis else [(14.0, 6.8), (3.5, 28.0)]
+        u = self.random.uniform
+        off = (
+            [(u(15.5, 18.0), u(50.5, 52.5)), (u(4.5, 7.0), u(8.0, 11.0))]
+            if tennis
+            else [(u(10, 16), u(6, 8)), (u(2.5, 4.5), u(26, 30))]
+        )
         m, b, p = read.mass_g.value, read.balance_cm.value, read.axis_cm
         mass = m - sum(g for g, _ in off)
         balance = (m * b - sum(g * y for g, y in off)) / mass
@@ -171,10 +170,10 @@ def matters(right: Entry, wrong: Entry) -> bool:
     return any(b is None or abs(b - a) > MATTERS * abs(a) for a, b in pairs)
 
 
-def references(bench: Bench, true: MeasuredSpecs) -> dict[str, Reference | None]:
+def references(bench: Bench, frame: Built) -> dict[str, Reference | None]:
     return {
-        "an earlier reading": expect_earlier("the reading of last month", bench.reading(true)),
-        "a stated spec": expect_model("the maker's figures", bench.sibling(true)),
+        "an earlier reading": expect_earlier("the reading of last month", bench.reading(frame)),
+        "a stated spec": expect_model("the maker's figures", bench.stated(frame)),
         "nothing": None,
     }
 
@@ -185,10 +184,9 @@ def rates(seed: int, slips: int, correct: int) -> dict[str, tuple[float, float]]
     caught: dict[str, int] = {}
     alarms: dict[str, int] = {}
     for i in range(max(slips, correct)):
-        sport, length, true = bench.frame()
-        known = references(bench, true)
-        read = bench.reading(true)
-        right = bench.entry(sport, length, read)
+        frame = bench.frame()
+        known, read = references(bench, frame), bench.reading(frame)
+        right = bench.entry(frame, read)
         wrong = bench.slipped(right, read) if i < slips else None
         for name, reference in known.items():
             if wrong is not None:

@@ -72,7 +72,7 @@ ACTIONS: dict[str, Row] = {
     ),
     "apart": row(
         actions.move_apart, number=_piece, gap_cm=read.length("amount", "gap"), at="gap",
-        tool=Tool("Gap", "Move the pair so far from the centre line", "arrows-expand",
+        tool=Tool("Gap to", "Move both of the pair so far from the middle between them", "arrows-expand",
                   asks="Gap from the centre line", start="1 cm"),
     ),
     "other_face": row(

@@ -38,7 +38,8 @@ def paper_palette() -> dict[str, str]:
     """The colours of the palette on paper, by name."""
     on_paper = (STYLES / "palette.css").read_text().partition("@media print")[2]
     return {
-        name.replace("-", "_"): colour for name, colour in re.findall(r"--([\w-]+): (.+);", on_paper)
+        name.replace("-", "_"): colour
+        for name, colour in re.findall(r"--([\w-]+): (.+);", on_paper)
     }
 
 
