@@ -15,6 +15,7 @@ import time
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 ROLE = "kentrobar"
 UNPRIVILEGED_ACCOUNT = "postgres"  # made by Debian's package; PostgreSQL refuses to run as root
@@ -49,7 +50,7 @@ class Account:
         """Run ``command`` under this account, with its output captured."""
         return subprocess.run(command, text=True, capture_output=True, cwd="/", **self.switch())
 
-    def switch(self) -> dict:
+    def switch(self) -> dict[str, Any]:
         """The keyword arguments that make ``subprocess`` change to this account."""
         if os.geteuid() != 0:
             return {}

@@ -15,7 +15,8 @@ from kentrobar.core.weight.pieces import effect_of
 from kentrobar.core.weight.strings import STRING_DENSITIES, package_less_offcuts_g
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.services import strings_in
-from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, style_fields
+from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, offer, style_fields
+from kentrobar.web.kit.requests import Sent
 from kentrobar.web.materials.models import Accessory
 
 MASS_UNITS = ["g", "oz"]
@@ -35,14 +36,14 @@ class FittingForm(forms.Form):
     start = _length("Along the handle, from")
     end = _length("to")
 
-    def __init__(self, data: Any, *, frame: Frame, fitting: FrameFitting | None = None) -> None:
+    def __init__(self, data: Sent, *, frame: Frame, fitting: FrameFitting | None = None) -> None:
         super().__init__(data)
         self.frame, self.fitting = frame, fitting
         if fitting:
             self.initial["mass"] = (f"{fitting.mass_g:.4g}", "g", f"{fitting.mass_u_g:.2g}")
             places = {"y": fitting.y_cm, "x": fitting.x_cm or None, "start": fitting.from_cm,
                       "end": fitting.to_cm}  # fmt: skip
-            self.initial |= {n: (f"{v:g}", "cm") for n, v in places.items() if v is not None}
+            self.initial.update({n: (f"{v:g}", "cm") for n, v in places.items() if v is not None})
         style_fields(self)
 
     def clean(self) -> dict[str, Any]:
@@ -96,7 +97,7 @@ class NewFittingForm(FittingForm):
     field_order = ("accessory", "label", "mass", "material", "gauge", "package", "offcuts",
                    "y", "x", "start", "end")  # fmt: skip
 
-    def __init__(self, data: Any, *, frame: Frame, shelf: list[Accessory]) -> None:
+    def __init__(self, data: Sent, *, frame: Frame, shelf: list[Accessory]) -> None:
         sport = Sport(frame.sport)
         self.shelf = {
             str(a.pk): a for a in shelf if sport in USUAL_FITTINGS[FittingKind(a.kind)].sports
@@ -107,7 +108,7 @@ class NewFittingForm(FittingForm):
             for pk, a in self.shelf.items()
         ]
         earlier = [(FittingKind.EARLIER.value, "Earlier weight")]
-        self.fields["accessory"].choices = choices + earlier
+        offer(self, "accessory", choices + earlier)
         self.fields["gauge"].widget.widgets[0].attrs["placeholder"] = "1.25"
 
     def values(self) -> dict[str, Any]:

@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from django import forms
+from django.forms.boundfield import BoundField
 
 from kentrobar.core.frame.blocked import parse_blocked
 from kentrobar.core.frame.outline import (
@@ -32,6 +33,7 @@ from kentrobar.web.kit.quantities import (
     Typed,
     style_fields,
 )
+from kentrobar.web.kit.requests import Sent
 from kentrobar.web.shops.models import User
 from kentrobar.web.shops.services import the_one_named
 
@@ -123,10 +125,10 @@ class FrameForm(HandedIn):
         "complaint", "wishes", "must_keep", "notes",
     )  # fmt: skip
 
-    def __init__(self, data: Any = None, *, user: User, frame: Frame | None = None) -> None:
+    def __init__(self, data: Sent = None, *, user: User, frame: Frame | None = None) -> None:
         super().__init__(data)
         self.user, self.units, self.frame = user, user.units, frame
-        self.initial |= self.starting_values() if frame is None else self._values_of(frame)
+        self.initial.update(self.starting_values() if frame is None else self._values_of(frame))
         style_fields(self)
 
     def starting_values(self) -> dict[str, Any]:
@@ -197,7 +199,7 @@ class FrameForm(HandedIn):
         typed = {name: self.cleaned_data.get(name) for name in self.dimension_keys}
         return {name: value.record() for name, value in typed.items() if isinstance(value, Typed)}
 
-    def dimension_rows(self) -> list[Any]:
+    def dimension_rows(self) -> list[BoundField]:
         return [self[name] for name in self.dimension_keys]
 
 

@@ -76,7 +76,9 @@ def model_named(shop: Shop, sport: str, name: str) -> FrameModel | None:
     )
 
 
-def state_figures(model: FrameModel, stated: MeasuredSpecs, build: str, typed: dict) -> None:
+def state_figures(
+    model: FrameModel, stated: MeasuredSpecs, build: str, typed: dict[str, Any]
+) -> None:
     """Note what the maker states of a model."""
     for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT):
         quantity = stated.of(spec)

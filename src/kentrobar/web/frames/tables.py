@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import django_tables2 as tables
-from django.http import HttpRequest
 from django.utils.html import format_html
 
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import points_headlight
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, shown_specs
+from kentrobar.web.shops.requests import SignedIn
 
 _NUMBER = {"td": {"class": "number"}, "th": {"class": "number"}}
 
@@ -42,7 +42,7 @@ class FrameTable(tables.Table):
         attrs = {"class": "table align-middle"}
         per_page = 50
 
-    def __init__(self, *args: object, request: HttpRequest, **options: object) -> None:
+    def __init__(self, *args: object, request: SignedIn, **options: object) -> None:
         self.units: Units = request.user.units
         super().__init__(*args, **options)
         self.shown = {spec.key: spec for spec in shown_specs(self.units)}
@@ -56,7 +56,7 @@ class FrameTable(tables.Table):
         )
 
     def render_build(self, record: Frame) -> str:
-        return record.specs.get_build_display()
+        return record.specs.get_build_display() if record.specs else ""
 
     def render_mass(self, value: float) -> str:
         return f"{self.shown['mass_g'].value(Estimate(value))} {self.units.mass}"
@@ -69,7 +69,7 @@ class FrameTable(tables.Table):
         return f"{shown} {self.units.balance} ({points})"
 
     def render_swingweight(self, value: float, record: Frame) -> str:
-        return f"{value:.1f} at {record.specs.axis_cm:g} cm"
+        return f"{value:.1f} at {record.measured.axis_cm:g} cm"
 
     def render_twistweight(self, value: float) -> str:
         return f"{value:.2f}"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any, NamedTuple
 
 from django import forms
@@ -136,19 +136,30 @@ class BalanceField(QuantityField):
             u_base *= CM_PER_POINT
         return Typed(text, unit, base, u_base)
 
-    def in_cm(self, typed: Typed, length_cm: float) -> float:
+    @staticmethod
+    def in_cm(typed: Typed, length_cm: float) -> float:
+        """A balance from the butt, which points tell from the middle of a length."""
         return parse_balance(typed.text, typed.unit, length_cm)[2]
 
 
 def spec_field(spec: ReadSpec, **options: Any) -> QuantityField:
     """The field of a spec that is typed with its ±; never required."""
-    options = {"required": False, "label": spec.title} | options
+    options.setdefault("label", spec.title)
     if spec is BALANCE:
-        return BalanceField(**options)
-    return QuantityField(spec.dimension, spec.typed_units, with_spread=True, **options)
+        return BalanceField(required=False, **options)
+    units = spec.typed_units
+    return QuantityField(spec.dimension, units, with_spread=True, required=False, **options)
 
 
-def style_fields(form: forms.Form) -> None:
+def offer(form: forms.BaseForm, name: str, choices: Iterable[tuple[str, str]]) -> None:
+    """Let a person choose of these in a form's field."""
+    field = form.fields[name]
+    if not isinstance(field, forms.ChoiceField):
+        raise TypeError(f"{name} offers no choice.")
+    field.choices = list(choices)
+
+
+def style_fields(form: forms.BaseForm) -> None:
     """Give plain fields the look of the house."""
     for field in form.fields.values():
         if isinstance(field.widget, forms.Select):

@@ -2,6 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from typing import Any
+
+Sent = Mapping[str, Any] | None  # what a form was sent, None where it is shown first
+
 LARGEST_KEY = 2**63 - 1  # what a database column holds
 
 

@@ -11,8 +11,10 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
 from kentrobar.core.weight.materials import KINDS, Cut, Form, MaterialKind
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import QuantityField, style_fields
+from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
+from kentrobar.web.kit.requests import Sent
 from kentrobar.web.materials.models import Accessory, FittingKinds, Material
+from kentrobar.web.shops.models import Shop
 
 VOLUME_DENSITY = Dimension("density", "8 g/cm³", {"g/cm³": 1.0}, {"gcm3": "g/cm³"})
 COUNT = Dimension("count", "2", {"pieces": 1.0}, {"piece": "pieces", "pcs": "pieces"})
@@ -58,7 +60,12 @@ class MaterialForm(forms.Form):
     note = forms.CharField(max_length=200, required=False, label="What to mind, in your words")
 
     def __init__(
-        self, data: Any, *, shop: Any, kind: MaterialKind, material: Material | None = None
+        self,
+        data: Sent,
+        *,
+        shop: Shop,
+        kind: MaterialKind,
+        material: Material | None = None,
     ):
         super().__init__(data)
         self.shop, self.kind, self.material = shop, kind, material
@@ -95,7 +102,7 @@ class MaterialForm(forms.Form):
     def clean_name(self) -> str:
         name = " ".join(self.cleaned_data["name"].split())
         taken = Material.objects.filter(shop=self.shop, name=name)
-        if taken.exclude(pk=self.material and self.material.pk).exists():
+        if taken.exclude(pk=self.material.pk if self.material else 0).exists():
             raise forms.ValidationError("This name is taken; choose another.", "name_taken")
         return name
 
@@ -119,7 +126,7 @@ class CutsForm(forms.Form):
         widget=forms.Textarea({"rows": 3, "class": "form-control"}),
     )
 
-    def __init__(self, data: Any, units: Units) -> None:
+    def __init__(self, data: Sent, units: Units) -> None:
         super().__init__(data)
         self.units = units
         example = "8 in 2.05 g" if units.length == "in" else "20 cm 2.05 g"
@@ -153,7 +160,7 @@ class StockForm(forms.Form):
     )
     note = forms.CharField(max_length=120, required=False, label="For what")
 
-    def __init__(self, data: Any, material: Material, units: Units) -> None:
+    def __init__(self, data: Sent, material: Material, units: Units) -> None:
         super().__init__(data)
         self.fields["amount"] = amount_field(material.form, "Amount", required=True, positive=False)
         usual = {Form.TAPE: units.tape, Form.PUTTY: units.mass}
@@ -161,8 +168,8 @@ class StockForm(forms.Form):
         self.order_fields(["why", "amount", "note"])
         style_fields(self)
 
-    def clean_amount(self) -> Any:
-        typed = self.cleaned_data["amount"]
+    def clean_amount(self) -> Typed:
+        typed: Typed = self.cleaned_data["amount"]
         if typed and typed.base < 0:
             raise forms.ValidationError(
                 "An amount is 0 or more; choose “used” to take some.", "negative"
@@ -195,7 +202,7 @@ class WeighForm(forms.Form):
         widget=forms.TextInput({"class": "form-control", "placeholder": "5.2 5.4 5.1 g"}),
     )
 
-    def __init__(self, accessory: Accessory, data: Any = None) -> None:
+    def __init__(self, accessory: Accessory, data: Sent = None) -> None:
         super().__init__(data, prefix=f"a{accessory.pk}", auto_id="id_%s")
         self.accessory = accessory
         self.initial["weighings"] = " ".join(accessory.typed.get("texts", []))

@@ -13,7 +13,7 @@ from kentrobar.core.weight.materials import KINDS, Form, Hardness, KindFacts, Ma
 from kentrobar.web.kit.records import WrittenOnce
 
 AMOUNT_UNITS = {Form.TAPE: "cm", Form.PUTTY: "g", Form.SLEEVE: "pieces", Form.ITEM: "pieces"}
-MaterialKinds = models.TextChoices(
+MaterialKinds = models.TextChoices(  # type: ignore[call-overload]  # Django makes it from a mapping
     "MaterialKinds", {kind.name: (kind.value, facts.label) for kind, facts in KINDS.items()}
 )
 
@@ -86,8 +86,8 @@ class Material(models.Model):
     @property
     def facts(self) -> KindFacts:
         """What holds of its kind, with what the shop says of this one."""
-        own = {"hardness": Hardness(self.hardness), "undo": Undo(self.undo)}
-        return KINDS[MaterialKind(self.kind)]._replace(**own)
+        of_kind = KINDS[MaterialKind(self.kind)]
+        return of_kind._replace(hardness=Hardness(self.hardness), undo=Undo(self.undo))
 
     @property
     def form(self) -> Form:
@@ -160,7 +160,7 @@ class StockChange(WrittenOnce):
         return f"{self.material_id}: {self.amount:+g}"
 
 
-FittingKinds = models.TextChoices(
+FittingKinds = models.TextChoices(  # type: ignore[call-overload]
     "FittingKinds",
     {kind.name: (kind.value, usual.label) for kind, usual in USUAL_FITTINGS.items()},
 )

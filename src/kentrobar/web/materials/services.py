@@ -19,25 +19,29 @@ from kentrobar.core.weight.materials import (
     density_of_cuts,
 )
 from kentrobar.core.weight.pieces import DENSITY_U_RELATIVE, WEIGHED_U_G
+from kentrobar.web.kit.quantities import Typed
 from kentrobar.web.materials.models import Accessory, Material, StockChange, kinds_of
+from kentrobar.web.shops.models import Shop, User
 
 
 @transaction.atomic
-def stock_starting_materials(shop: Any) -> None:
+def stock_starting_materials(shop: Shop) -> None:
     """Put the starting materials on a new shop's shelf."""
     for order, material in enumerate(STARTING_SHELF):
         _put_on_shelf(shop, material, order)
     stock_starting_accessories(shop)
 
 
-def _put_on_shelf(shop: Any, material: StartingMaterial, order: int) -> Material:
+def _put_on_shelf(shop: Shop, material: StartingMaterial, order: int) -> Material:
     return add_material(
         shop, material.kind, material.name, material.weight,
         order=order, width_mm=material.width_mm, sold_amount=material.sold,
     )  # fmt: skip
 
 
-def add_material(shop: Any, kind: MaterialKind, name: str, weight: float, **about: Any) -> Material:
+def add_material(
+    shop: Shop, kind: MaterialKind, name: str, weight: float, **about: Any
+) -> Material:
     """Another material; ``weight`` is per length, per volume or of one, by the kind's form."""
     facts = KINDS[kind]
     values = {"hardness": facts.hardness.value, "undo": facts.undo.value} | about
@@ -59,7 +63,7 @@ def _weight_columns(form: Form, weight: float, u: float | None = None) -> dict[s
             return {"each_g": weight, "each_u_g": WEIGHED_U_G if u is None else u}
 
 
-def stock_starting_accessories(shop: Any) -> None:
+def stock_starting_accessories(shop: Shop) -> None:
     """Put strings, grips, caps and tapes at their usual weights on a shop's shelf."""
     Accessory.objects.bulk_create(
         Accessory(
@@ -92,7 +96,7 @@ def _weigh_its_material(accessory: Accessory) -> None:
     single.update(each_g=accessory.mass_g, each_u_g=accessory.mass_u_g)
 
 
-def add_accessory(shop: Any, kind: str, name: str) -> Accessory:
+def add_accessory(shop: Shop, kind: str, name: str) -> Accessory:
     """Another sort of a kind of fitting, at the kind's usual weight until it is weighed."""
     usual = USUAL_FITTINGS[FittingKind(kind)]
     return Accessory.objects.create(
@@ -107,7 +111,7 @@ def change_about(material: Material, about: dict[str, Any]) -> None:
     material.save()
 
 
-def change_weight(material: Material, typed: Any) -> None:
+def change_weight(material: Material, typed: Typed) -> None:
     """Set what a material weighs: per length of a tape, per volume of a putty, each of the rest."""
     for name, value in _weight_columns(material.form, typed.base, typed.u_base).items():
         setattr(material, name, value)
@@ -129,7 +133,7 @@ def weigh_cuts(material: Material, cuts: Sequence[Cut]) -> None:
 
 @transaction.atomic
 def change_stock(
-    material: Material, why: str, amount: float, by: Any, note: str = ""
+    material: Material, why: str, amount: float, by: User | None, note: str = ""
 ) -> StockChange:
     """Count, buy or use some of a material; ``amount`` is what is left, came or was cut.
 

@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -19,10 +19,11 @@ from kentrobar.web.materials.forms import (
 )
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.materials.presenting import amount_text, weight_text
+from kentrobar.web.shops.requests import SignedIn
 
 
 @require_GET
-def shelf(request: HttpRequest) -> HttpResponse:
+def shelf(request: SignedIn) -> HttpResponse:
     """All materials of the shop: what they weigh, how they behave, what is left."""
     context = {
         "materials": Material.objects.filter(shop=request.user.shop_id),
@@ -31,23 +32,23 @@ def shelf(request: HttpRequest) -> HttpResponse:
     return render(request, "materials/shelf.html", context)
 
 
-def _mine(request: HttpRequest, pk: int) -> Material:
+def _mine(request: SignedIn, pk: int) -> Material:
     return get_object_or_404(Material, pk=pk, shop=request.user.shop_id)
 
 
-def add(request: HttpRequest) -> HttpResponse:
+def add(request: SignedIn) -> HttpResponse:
     """Another material of a kind."""
     try:
         kind = MaterialKind(request.GET.get("kind", ""))
     except ValueError:
         messages.error(request, "Choose the kind of the new material first.")
         return redirect("materials:shelf")
-    form = MaterialForm(request.POST or None, shop=request.user.shop, kind=kind)
+    form = MaterialForm(request.POST or None, shop=request.user.own_shop, kind=kind)
     if form.is_valid():
         about, typed = form.about(), form.cleaned_data["weight"]
         order = Material.objects.filter(shop=request.user.shop_id).count()
         material = services.add_material(
-            request.user.shop, kind, about.pop("name"), typed.base, order=order, **about
+            request.user.own_shop, kind, about.pop("name"), typed.base, order=order, **about
         )
         services.change_weight(material, typed)
         messages.success(request, f"{material.name} is on the shelf.")
@@ -56,12 +57,12 @@ def add(request: HttpRequest) -> HttpResponse:
     return render(request, "materials/add.html", context, status=422 if form.is_bound else 200)
 
 
-def material(request: HttpRequest, pk: int) -> HttpResponse:
+def material(request: SignedIn, pk: int) -> HttpResponse:
     """One material: its figures, cuts that were weighed, what is left of it."""
     chosen = _mine(request, pk)
     form = MaterialForm(
         request.POST or None,
-        shop=request.user.shop,
+        shop=request.user.own_shop,
         kind=MaterialKind(chosen.kind),
         material=chosen,
     )
@@ -74,13 +75,13 @@ def material(request: HttpRequest, pk: int) -> HttpResponse:
     return _material_page(request, chosen, form=form)
 
 
-def _material_page(request: HttpRequest, chosen: Material, **forms: Any) -> HttpResponse:
+def _material_page(request: SignedIn, chosen: Material, **forms: Any) -> HttpResponse:
     """The page with those of its forms that were typed in."""
     kind = MaterialKind(chosen.kind)
     context = {
         "material": chosen,
         "changes": chosen.stock_changes.select_related("made_by")[:20],
-        "form": MaterialForm(None, shop=request.user.shop, kind=kind, material=chosen),
+        "form": MaterialForm(None, shop=request.user.own_shop, kind=kind, material=chosen),
         "stock": StockForm(None, chosen, request.user.units),
         "cuts": CutsForm(None, request.user.units) if chosen.form is Form.TAPE else None,
     } | forms
@@ -89,7 +90,7 @@ def _material_page(request: HttpRequest, chosen: Material, **forms: Any) -> Http
 
 
 @require_POST
-def weigh_cuts(request: HttpRequest, pk: int) -> HttpResponse:
+def weigh_cuts(request: SignedIn, pk: int) -> HttpResponse:
     """Take weighed cuts of a tape: its weight per length with ±."""
     chosen = _mine(request, pk)
     form = CutsForm(request.POST, request.user.units)
@@ -109,7 +110,7 @@ def weigh_cuts(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def change_stock(request: HttpRequest, pk: int) -> HttpResponse:
+def change_stock(request: SignedIn, pk: int) -> HttpResponse:
     """Count, buy or use some of a material."""
     chosen = _mine(request, pk)
     form = StockForm(request.POST, chosen, request.user.units)
@@ -128,7 +129,7 @@ def change_stock(request: HttpRequest, pk: int) -> HttpResponse:
     return _material_page(request, chosen, stock=form)
 
 
-def fittings(request: HttpRequest) -> HttpResponse:
+def fittings(request: SignedIn) -> HttpResponse:
     """What strings, grips, caps and tapes weigh in this shop; another sort of one of them."""
     form = NewAccessoryForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
@@ -136,14 +137,14 @@ def fittings(request: HttpRequest) -> HttpResponse:
         if Accessory.objects.filter(shop=request.user.shop_id, name=name).exists():
             form.add_error("name", "This name is taken; choose another.")
         else:
-            services.add_accessory(request.user.shop, form.cleaned_data["kind"], name)
+            services.add_accessory(request.user.own_shop, form.cleaned_data["kind"], name)
             messages.success(request, f"{name} is on the shelf; weigh it when you can.")
             return redirect("materials:fittings")
     return _render_fittings(request, {}, form, 422 if request.method == "POST" else 200)
 
 
 @require_POST
-def weigh(request: HttpRequest, pk: int) -> HttpResponse:
+def weigh(request: SignedIn, pk: int) -> HttpResponse:
     """Take the shop's own weighings of one kind of fitting."""
     accessory = get_object_or_404(Accessory, pk=pk, shop=request.user.shop_id)
     form = WeighForm(accessory, request.POST)
@@ -155,7 +156,7 @@ def weigh(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def _render_fittings(
-    request: HttpRequest, forms: dict[int, WeighForm], new: NewAccessoryForm, status: int
+    request: SignedIn, forms: dict[int, WeighForm], new: NewAccessoryForm, status: int
 ) -> HttpResponse:
     accessories = Accessory.objects.filter(shop=request.user.shop_id)
     rows = [forms.get(accessory.pk) or WeighForm(accessory) for accessory in accessories]

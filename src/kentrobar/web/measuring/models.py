@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
-from typing import Any
+from datetime import datetime, timedelta
 
 from django.db import models
 from django.db.models import Q
@@ -92,7 +91,7 @@ class Instrument(models.Model):
         return Precision(self.resolution, self.repeatability).after(self.correction, reading)
 
     @property
-    def due_at(self) -> Any:
+    def due_at(self) -> datetime | None:
         latest = self.latest
         return latest.taken_at + timedelta(days=self.due_after_days) if latest else None
 

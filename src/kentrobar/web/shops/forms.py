@@ -17,8 +17,8 @@ class SignInForm(LoginForm):
         super().__init__(*args, **kwargs)
         self.fields["login"].label = "User name or e-mail"
 
-    def user_credentials(self) -> dict:
-        return super().user_credentials() | {"login": self.cleaned_data["login"]}
+    def user_credentials(self) -> dict[str, Any]:
+        return {**super().user_credentials(), "login": self.cleaned_data["login"]}
 
 
 class PreferencesForm(forms.ModelForm):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import ClassVar
+
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 
@@ -65,7 +67,7 @@ class Client(models.Model):
         return self.name
 
 
-class PeopleManager(UserManager):
+class PeopleManager(UserManager["User"]):
     """Every page names the person's shop: it is fetched with the person."""
 
     use_in_migrations = False
@@ -108,7 +110,14 @@ class User(AbstractUser):
     wants_further_specs = models.BooleanField("show spin weight and MgR/I too", default=False)
     theme = models.CharField(max_length=5, choices=Theme, default=Theme.AUTO)
 
-    objects = PeopleManager()
+    objects: ClassVar[PeopleManager] = PeopleManager()
+
+    @property
+    def own_shop(self) -> Shop:
+        """The shop of somebody who works in one, as all do who may see its pages."""
+        if self.shop is None:
+            raise Shop.DoesNotExist
+        return self.shop
 
     @property
     def units(self) -> Units:

@@ -51,7 +51,7 @@ def _taken_in(by: User, document: models.Frame) -> Frame:
         "mark": "",
         "notes": "",
     }
-    frame = create_frame(by.shop, about=about, dimensions=dimensions, typed={})
+    frame = create_frame(by.own_shop, about=about, dimensions=dimensions, typed={})
     measured = convert.measured_specs(document.measured)
     record(frame, Taking(measured, document.measured.build, as_readings(measured)), by)
     return frame

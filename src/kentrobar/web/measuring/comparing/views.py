@@ -44,7 +44,7 @@ def _compared(request: SignedIn, frames: list[Frame], build: str) -> dict[str, o
         for each in (builds_of(frame) if build == "all" else (build,))
     ][:MOST_COMPARED]
     read = {str(c.frame.specs.build) for c in columns if c.frame.specs}
-    rule = request.user.shop.felt_rule
+    rule = request.user.own_shop.felt_rule
     return {
         "columns": [(c, BUILD_NAMES[c.build]) for c in columns],
         "rows": table(columns, request.user.units, rule),

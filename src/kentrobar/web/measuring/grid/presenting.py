@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from kentrobar.core.quantities.estimates import Estimate
@@ -70,7 +71,7 @@ def _calibrated(row: Row, factor: float, decimals: int, unit: str) -> str:
     return f"What it shows times {found.scale:.4f}, {sign} {zero}."
 
 
-def _advice(row: Row, text: Any) -> str:
+def _advice(row: Row, text: Callable[[float], str]) -> str:
     series = row.series
     assert series is not None  # noqa: S101 - asked by the caller
     if row.two_disagree:
@@ -90,7 +91,7 @@ def _advice(row: Row, text: Any) -> str:
 
 def questions_of(grid: ReadingGrid) -> list[dict[str, Any]]:
     """What is odd, each with its mends as buttons."""
-    asked = [
+    asked: list[dict[str, Any]] = [
         {"message": question.message, "mends": buttons(question.mends, lambda m: _fill(m, grid))}
         for question in grid.asked
     ]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, NamedTuple
@@ -42,7 +42,7 @@ from kentrobar.core.weight.builds import Build, Fitting
 from kentrobar.web.frames.builds import fittings_in, same_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.requests import read_count
+from kentrobar.web.kit.requests import Sent, read_count
 from kentrobar.web.measuring.expecting import expectation
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking
@@ -152,7 +152,7 @@ class ReadingGrid:
         frame: Frame,
         instruments: Sequence[Instrument],
         units: Units,
-        data: Mapping[str, Any] | None = None,
+        data: Sent = None,
     ) -> None:
         self.frame, self.units = frame, units
         self.data = data or {}

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from django import forms
+from django.forms.boundfield import BoundField
 
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.quantities.errors import KentrobarError
@@ -20,6 +22,7 @@ from kentrobar.core.reading.calibration import (
 from kentrobar.instruments.lines import compile_pattern
 from kentrobar.instruments.taking import require_address
 from kentrobar.web.kit.quantities import style_fields
+from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.models import Instrument
 
 _KIND = Instrument.Kind
@@ -85,24 +88,25 @@ class InstrumentForm(forms.ModelForm):
         return cleaned
 
     def clean_name(self) -> str:
-        name = self.cleaned_data["name"]
+        name = str(self.cleaned_data["name"])
         same = Instrument.objects.filter(shop=self.instance.shop_id, name=name)
         if same.exclude(pk=self.instance.pk).exists():
             raise forms.ValidationError("Another instrument has this name.", "taken")
         return name
 
     def clean_address(self) -> str:
-        address = self.cleaned_data["address"].strip()
+        address = str(self.cleaned_data["address"]).strip()
         if address:
             _checked(require_address, address)
         return address
 
     def clean_pattern(self) -> str:
-        _checked(compile_pattern, self.cleaned_data["pattern"])
-        return self.cleaned_data["pattern"]
+        pattern = str(self.cleaned_data["pattern"])
+        _checked(compile_pattern, pattern)
+        return pattern
 
 
-def _checked(check: Any, value: str) -> None:
+def _checked(check: Callable[[str], object], value: str) -> None:
     try:
         check(value)
     except KentrobarError as error:
@@ -112,7 +116,7 @@ def _checked(check: Any, value: str) -> None:
 class CalibrationForm(forms.Form):
     """KnownBody bodies, a row each, with what the instrument showed for them."""
 
-    def __init__(self, instrument: Instrument, data: Any = None) -> None:
+    def __init__(self, instrument: Instrument, data: Sent = None) -> None:
         super().__init__(data)
         self.instrument = instrument
         for i in range(1, CALIBRATION_ROWS + 1):
@@ -145,7 +149,7 @@ class CalibrationForm(forms.Form):
                     "reading": ("Shown, g", MASS, "g"),
                 }
 
-    def table(self) -> list[list[Any]]:
+    def table(self) -> list[list[BoundField]]:
         return [
             [self[f"{name}_{i}"] for name in self.columns] for i in range(1, CALIBRATION_ROWS + 1)
         ]

@@ -8,6 +8,7 @@ from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIS
 from kentrobar.core.reading.series import usual_precision
 from kentrobar.core.reading.timing import TAP_SCATTER_S
 from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.shops.models import Shop
 
 _KIND = Instrument.Kind
 
@@ -39,7 +40,7 @@ STARTING_INSTRUMENTS: list[dict[str, Any]] = [
 ]
 
 
-def stock_starting_instruments(shop: Any) -> None:
+def stock_starting_instruments(shop: Shop) -> None:
     """Put a usual bench into a new shop."""
     Instrument.objects.bulk_create(
         Instrument(shop=shop, **usual_steps(values["kind"]) | values)
@@ -57,7 +58,7 @@ SIMULATED = [
 ]
 
 
-def connect_simulated_bench(shop: Any) -> None:
+def connect_simulated_bench(shop: Shop) -> None:
     """Put the instruments of the simulated bench before the shop's own."""
     for kind, name, resolution, repeatability in SIMULATED:
         special = {"offset_cm": 5.0} if kind == _KIND.BOARD else {}

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from django import forms
+from django.forms.boundfield import BoundField
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, READ, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
@@ -18,7 +19,13 @@ from kentrobar.core.reading.checks import Question, require_possible
 from kentrobar.core.reading.slips import Entry, Mend, TypedNumber, find_mends, questions
 from kentrobar.web.frames.forms import FrameForm, PaddleOutline, RacketOutline
 from kentrobar.web.frames.models import SpecSheet
-from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, spec_field
+from kentrobar.web.kit.quantities import (
+    LENGTH_UNITS,
+    BalanceField,
+    QuantityField,
+    Typed,
+    spec_field,
+)
 from kentrobar.web.measuring.mends import Fill, MendButton, buttons, quantity_fill
 from kentrobar.web.measuring.services import TakenReading, Taking
 
@@ -95,7 +102,7 @@ class NewFrameForm(FrameForm):
     def _base(self, spec: ReadSpec, typed: Typed) -> float:
         if spec is not BALANCE:
             return typed.base
-        return self.fields["balance"].in_cm(typed, self.dimensions.length_cm)
+        return BalanceField.in_cm(typed, self.dimensions.length_cm)
 
     def _entry(self, cleaned: dict[str, Any]) -> Entry:
         typed = {name: cleaned[name] for name in ("length", *self.read_fields) if cleaned[name]}
@@ -146,7 +153,7 @@ class NewFrameForm(FrameForm):
             detail["axis"] = axis.record()
         return detail
 
-    def spec_rows(self) -> list[Any]:
+    def spec_rows(self) -> list[BoundField]:
         return [self[name] for name in self.read_fields]
 
 

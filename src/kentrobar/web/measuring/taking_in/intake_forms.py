@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from django import forms
+from django.forms.boundfield import BoundField
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import (
@@ -18,7 +19,7 @@ from kentrobar.core.body.specs import (
     ReadSpec,
 )
 from kentrobar.core.frame.blocked import parse_blocked
-from kentrobar.core.frame.outline import Dimensions, outline_of
+from kentrobar.core.frame.outline import Dimensions, Sport, outline_of
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS, parse_balance, parse_quantity
@@ -43,7 +44,8 @@ from kentrobar.web.frames.forms import (
     typed_dimensions_of,
 )
 from kentrobar.web.frames.models import Frame, SpecSheet
-from kentrobar.web.kit.quantities import BalanceField, QuantityField, style_fields
+from kentrobar.web.kit.quantities import BalanceField, QuantityField, offer, style_fields
+from kentrobar.web.kit.requests import Sent
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.mends import Fill, MendButton, buttons, quantity_fill
 from kentrobar.web.measuring.services import TakenReading, Taking
@@ -91,7 +93,7 @@ class FrameRow:
 class IntakeForm(HandedIn):
     """What several frames of one model share; the frames themselves are rows of a table."""
 
-    sport: Any
+    sport: Sport
     dimension_keys: dict[str, str] = {}
     starting_dimensions: dict[str, tuple[str, str]] = {}
 
@@ -120,7 +122,7 @@ class IntakeForm(HandedIn):
 
     def __init__(
         self,
-        data: Any = None,
+        data: Sent = None,
         *,
         user: User,
         accessories: Sequence[Accessory],
@@ -132,26 +134,31 @@ class IntakeForm(HandedIn):
         kinds = _FITTED[self.sport.value]
         offered = [each for kind in kinds for each in accessories if each.kind == kind]
         self.accessories = {str(each.pk): each for each in offered}
-        self.fields["fitted"].choices = [(pk, each.name) for pk, each in self.accessories.items()]
-        self.initial |= dict(self.starting_dimensions)
-        self.initial |= {
-            "axis": ("10" if self.sport.value == "tennis" else "5", "cm"),
-            "gauge": ("1.25", "mm"),
-            "fitted": self._usually_fitted(),
-            "model_name": model_name,
-            "pattern": "16 x 19",
-        }
-        if like:
-            self.initial |= typed_dimensions_of(like, self.dimension_keys)
-            self.initial |= {
-                "handle_build": like.handle_build,
-                "post_hold": like.post_hold,
-                "blocked": like.blocked,
-                "pattern": f"{like.mains} x {like.crosses}" if like.mains else "",
+        offer(self, "fitted", [(pk, each.name) for pk, each in self.accessories.items()])
+        self.initial.update(dict(self.starting_dimensions))
+        self.initial.update(
+            {
+                "axis": ("10" if self.sport.value == "tennis" else "5", "cm"),
+                "gauge": ("1.25", "mm"),
+                "fitted": self._usually_fitted(),
+                "model_name": model_name,
+                "pattern": "16 x 19",
             }
+        )
+        if like:
+            self.initial.update(typed_dimensions_of(like, self.dimension_keys))
+            self.initial.update(
+                {
+                    "handle_build": like.handle_build,
+                    "post_hold": like.post_hold,
+                    "blocked": like.blocked,
+                    "pattern": f"{like.mains} x {like.crosses}" if like.mains else "",
+                }
+            )
         labels = dict(SpecSheet.Build.choices)
         choices = [(b.value, labels[b]) for b in builds_for(self.sport.value)]
-        self.fields["build"].choices = self.fields["stated_build"].choices = choices
+        offer(self, "build", choices)
+        offer(self, "stated_build", choices)
         self.rows = self._rows()
         style_fields(self)
 
@@ -185,30 +192,30 @@ class IntakeForm(HandedIn):
         """The frames that are taken in: the rows with anything in them, or one without marks."""
         return [row for row in self.rows if not row.is_empty] or self.rows[:1]
 
-    def dimension_rows(self) -> list[Any]:
+    def dimension_rows(self) -> list[BoundField]:
         return [self[name] for name in self.dimension_keys]
 
     like: Frame | None = None  # the frame that the dimensions were taken from
 
-    def _named(self, *names: str) -> list[Any]:
+    def _named(self, *names: str) -> list[BoundField]:
         return [self[name] for name in names]
 
     @property
-    def named_read(self) -> list[Any]:
+    def named_read(self) -> list[BoundField]:
         return self._named("build", "axis")
 
     @property
-    def named_built(self) -> list[Any]:
+    def named_built(self) -> list[BoundField]:
         racket = ("pattern", "string_material", "gauge", "post_hold")
         only = racket if self.sport.value == "tennis" else ()
         return self._named(*only, "handle_build", "blocked", "fitted")
 
     @property
-    def named_wishes(self) -> list[Any]:
+    def named_wishes(self) -> list[BoundField]:
         return self._named("complaint", "wishes", "must_keep")
 
     @property
-    def named_stated(self) -> list[Any]:
+    def named_stated(self) -> list[BoundField]:
         return self._named("stated_mass", "stated_balance", "stated_swingweight", "stated_build")
 
     # -- cleaning ----------------------------------------------------------------------
@@ -344,8 +351,8 @@ class IntakeForm(HandedIn):
 
         balance: Quantity = NOT_MEASURED
         if cleaned["stated_balance"]:
-            field_ = self.fields["stated_balance"]
-            balance = Estimate(field_.in_cm(cleaned["stated_balance"], self.dimensions.length_cm))
+            stated = BalanceField.in_cm(cleaned["stated_balance"], self.dimensions.length_cm)
+            balance = Estimate(stated)
         found = MeasuredSpecs(of("stated_mass"), balance, of("stated_swingweight"),
                               cleaned["axis"].base)  # fmt: skip
         return None if len(found.missing()) == 4 else found

@@ -41,7 +41,7 @@ def create(request: SignedIn, sport: str) -> HttpResponse:
 @transaction.atomic
 def _create(request: SignedIn, form: NewFrameForm) -> Frame:
     frame = frames.create_frame(
-        request.user.shop,
+        request.user.own_shop,
         about=form.about,
         dimensions=form.dimensions,
         typed=form.typed_dimensions(),
@@ -109,7 +109,7 @@ def _known(request: SignedIn, form: IntakeForm) -> MeasuredSpecs | None:
 
 @transaction.atomic
 def _take_in(request: SignedIn, form: IntakeForm) -> list[Frame]:
-    shop, cleaned = request.user.shop, form.cleaned_data
+    shop, cleaned = request.user.own_shop, form.cleaned_data
     model = frames.model_named(shop, form.sport.value, cleaned["model_name"])
     stated = form.stated()
     if model and stated:
@@ -120,7 +120,7 @@ def _take_in(request: SignedIn, form: IntakeForm) -> list[Frame]:
 def _one(request: SignedIn, form: IntakeForm, row: FrameRow, model: FrameModel | None) -> Frame:
     cleaned = form.cleaned_data
     frame = frames.create_frame(
-        request.user.shop,
+        request.user.own_shop,
         about=form.about(row) | {"model": model},
         dimensions=form.dimensions,
         typed=form.typed_dimensions(),

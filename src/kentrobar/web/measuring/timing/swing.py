@@ -26,6 +26,7 @@ from kentrobar.core.reading.timing import TAP_SCATTER_S, Timing, period_of
 from kentrobar.web.frames.builds import fitted_at
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, style_fields
+from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking
 
@@ -67,7 +68,7 @@ class SwingForm(forms.Form):
         "cords": ("cord", "apart"),
     }
 
-    def __init__(self, data: Any, files: Any, method: str, frame: Frame,
+    def __init__(self, data: Sent, files: Any, method: str, frame: Frame,
                  instrument: Instrument | None) -> None:  # fmt: skip
         super().__init__(data, files)
         for other, names in self.of_method.items():

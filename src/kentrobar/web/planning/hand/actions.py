@@ -37,24 +37,24 @@ class Row(NamedTuple):
 
 
 def row(
-    do: Callable[..., Done], *, at: str = "", tool: Tool | None = None, **values: Reader
+    do: Callable[..., Done], at: str = "", tool: Tool | None = None, /, **values: Reader
 ) -> Row:
     """A row of the table, its readers by the names of the action's values."""
     return Row(do, values, at, tool)
 
 
 _piece = read.number("piece")
-_settled = {"shelf": read.shelf, "settling": read.settling}
-_completed = _settled | {"material": read.number("material")}
+_settled: dict[str, Reader] = {"shelf": read.shelf, "settling": read.settling}
+_completed: dict[str, Reader] = _settled | {"material": read.number("material")}
 
 
-def _typed(do: Callable[..., Done], at: str, **values: Reader) -> Row:
+def _typed(do: Callable[..., Done], at: str, /, **values: Reader) -> Row:
     """An action of one field of the table of pieces."""
-    return row(do, at=at, number=_piece, **values)
+    return row(do, at, number=_piece, **values)
 
 
 def _flag(column: str) -> Row:
-    values = {"field": read.constant(column), "value": read.flag("value")}
+    values: dict[str, Reader] = {"field": read.constant(column), "value": read.flag("value")}
     return _typed(actions.set_field, column, **values)
 
 
@@ -66,25 +66,27 @@ ACTIONS: dict[str, Row] = {
     ),
     "grow": row(actions.grow, number=_piece, steps=read.steps),
     "divide": row(
-        actions.divide, number=_piece, parts=read.number("amount"), at="parts",
-        tool=Tool("Divide into", "Cut the strip into equal parts", "scissors", asks="Number of parts",
-                  start="2"),
+        actions.divide, "parts",
+        Tool("Divide into", "Cut the strip into equal parts", "scissors", asks="Number of parts", start="2"),
+        number=_piece, parts=read.number("amount"),
     ),
     "apart": row(
-        actions.move_apart, number=_piece, gap_cm=read.length("amount", "gap"), at="gap",
-        tool=Tool("Gap to", "Move both of the pair so far from the middle between them", "arrows-expand",
-                  asks="Gap from the centre line", start="1 cm"),
+        actions.move_apart, "gap",
+        Tool("Gap to", "Move both of the pair so far from the middle between them", "arrows-expand",
+             asks="Gap from the middle", start="1 cm"),
+        number=_piece, gap_cm=read.length("amount", "gap"),
     ),
     "other_face": row(
-        actions.lay_on_other_face, number=_piece, at="face",
-        tool=Tool("Other face", "Lay the strip on the next face (F)", "layers", "f"),
+        actions.lay_on_other_face, "face",
+        Tool("Other face", "Lay the strip on the next face (F)", "layers", "f"),
+        number=_piece,
     ),
     "mirror": row(
-        actions.mirror, number=_piece,
-        tool=Tool("Mirror", "Both sides (M)", "symmetry-horizontal", "m"),
+        actions.mirror, "", Tool("Mirror", "Both sides (M)", "symmetry-horizontal", "m"),
+        number=_piece,
     ),
     "delete": row(
-        actions.delete, number=_piece, tool=Tool("Remove", "Remove (Delete)", "trash", "delete"),
+        actions.delete, "", Tool("Remove", "Remove (Delete)", "trash", "delete"), number=_piece,
     ),
     "complete_hold": row(actions.hold_balance, **_completed),
     "complete_shift": row(actions.shift_balance, by_cm=read.length("amount"), **_completed),

@@ -61,11 +61,12 @@ def _pdf(template: str, context: dict[str, Any], files: Mapping[str, str] | None
     html = render_to_string(template, context | drawn)
     size = CSS(string=f"@page {{ size: {PAPERS[context['paper']]} portrait }}", font_config=fonts)
     styles = [CSS(STYLES / name, font_config=fonts) for name in ("palette.css", "sheet.css")]
-    return HTML(string=html, base_url=STATIC.as_uri()).write_pdf(
+    made: bytes = HTML(string=html, base_url=STATIC.as_uri()).write_pdf(
         stylesheets=[*styles, size],
         font_config=fonts,
         attachments=[Attachment(string=text, name=name) for name, text in (files or {}).items()],
     )
+    return made
 
 
 def paper_of(query: Mapping[str, Any]) -> str:

@@ -23,7 +23,7 @@ class Template(NamedTuple):
     """One strip at its true size, in mm; a long one comes in several parts."""
 
     number: int
-    count: int
+    copies: int
     name: str
     width_mm: float
     parts_mm: list[float]

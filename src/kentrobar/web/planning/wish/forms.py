@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.forms.boundfield import BoundField
 
 from kentrobar.core.body.specs import READ_BY_FIELD, READ_BY_KEY, Specs
 from kentrobar.core.laying.shelf import Shelf, Stock
@@ -18,7 +19,8 @@ from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, style_fields
+from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, style_fields
+from kentrobar.web.kit.requests import Sent
 from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
 
 _FORMS = {"tape": Form.TAPE, "putty": Form.PUTTY}
@@ -41,14 +43,14 @@ class AimForm(forms.Form):
     step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
     layers = forms.TypedChoiceField(
         choices=[("1", "one layer"), ("2", "up to two layers"), ("3", "up to three layers")],
-        coerce=int, empty_value=1, required=False, initial="2", label="Tape in",
+        coerce=int, empty_value="1", required=False, initial="2", label="Tape in",
     )  # fmt: skip
 
     keep_balance = forms.BooleanField(required=False, label="Keep the balance")
     keep_swingweight = forms.BooleanField(required=False, label="Keep the swing weight")
     keep_grip = forms.BooleanField(required=False, label="Keep the grip size")
 
-    def __init__(self, data: Any, *, frame: Frame, shelf: Shelf, units: Units) -> None:
+    def __init__(self, data: Sent, *, frame: Frame, shelf: Shelf, units: Units) -> None:
         super().__init__(data)
         self.frame, self.shelf, self.units = frame, shelf, units
         self.baseline = baseline_of(frame)
@@ -58,11 +60,11 @@ class AimForm(forms.Form):
         ).before
         for name, form in _FORMS.items():
             of_form = [(str(stock.key), stock.name) for stock in shelf if stock.form is form]
-            self.fields[name].choices = of_form
-        self.initial |= {
+            offer(self, name, of_form)
+        self.initial.update({
             "step": CUTTING_STEPS[units.length], "mass": ("", units.mass, ""),
             "ceiling": ("", units.mass), "balance": ("", units.balance, ""),
-        }  # fmt: skip
+        })  # fmt: skip
         style_fields(self)
 
     def wish(self, goal: Goal, now: Specs) -> None:
@@ -112,7 +114,7 @@ class AimForm(forms.Form):
                 continue
             value = typed.base
             if field == "balance":
-                value = self.fields["balance"].in_cm(typed, self.frame.length_cm)
+                value = BalanceField.in_cm(typed, self.frame.length_cm)
             give = READ_BY_KEY[name].tolerance if typed.u_base is None else typed.u_base
             bounds[name] = (value - give, value + give)
         ceiling = self.cleaned_data["ceiling"]
@@ -133,11 +135,11 @@ class AimForm(forms.Form):
         )  # fmt: skip
         return Workpiece(self.baseline, supply, typed["keep_grip"])
 
-    def target_rows(self) -> list[Any]:
+    def target_rows(self) -> list[BoundField]:
         return [self[name] for name in (*READ_BY_FIELD, "ceiling")]
 
-    def keep_rows(self) -> list[Any]:
+    def keep_rows(self) -> list[BoundField]:
         return [self[name] for name in ("keep_balance", "keep_swingweight", "keep_grip")]
 
-    def means_rows(self) -> list[Any]:
+    def means_rows(self) -> list[BoundField]:
         return [self[name] for name in ("tape", "layers", "putty", "step")]

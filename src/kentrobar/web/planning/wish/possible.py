@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.http import HttpResponse
@@ -74,7 +75,7 @@ def _most(text: str, units: Units) -> tuple[float, str]:
 def _shown(
     frame: Frame,
     found: Reach,
-    bounds: dict[str, tuple[float, float]],
+    bounds: Mapping[str, tuple[float, float]],
     specs: tuple[ShownSpec, ShownSpec],
     frames: list[Frame],
 ) -> dict[str, Any]:
