@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 
 from kentrobar import cli
 from kentrobar.core.weight.pieces import effect_of
@@ -77,7 +77,11 @@ def test_missing_swing_weight_gives_changes_only():
 
 @given(pieces)
 def test_pieces_survive_the_format(piece):
-    """Written and read back, a piece moves no moment by more than the clock's rounding."""
+    """Written and read back, a piece moves no moment by more than the clock's rounding.
+
+    But for a pair whose strips lie on each other: the rounding may part it, and it is objected to.
+    """
+    assume(not effect_of(piece, RACKET).overlaps)
     document = convert.piece_document(piece).model_dump_json(exclude_none=True)
     again = convert.piece(models.PredictRequest.model_validate(
         request(pieces=[json.loads(document)])

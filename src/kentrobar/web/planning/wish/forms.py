@@ -43,7 +43,7 @@ class AimForm(forms.Form):
     step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
     layers = forms.TypedChoiceField(
         choices=[("1", "one layer"), ("2", "up to two layers"), ("3", "up to three layers")],
-        coerce=int, empty_value="1", required=False, initial="2", label="Tape in",
+        coerce=int, empty_value=1, required=False, initial="2", label="Tape in",  # type: ignore[arg-type]
     )  # fmt: skip
 
     keep_balance = forms.BooleanField(required=False, label="Keep the balance")
