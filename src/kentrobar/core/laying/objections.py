@@ -91,15 +91,19 @@ class _Strip:
         if not self.line.closed:
             low, high = max(low, -self.line.half_length), self.line.half_length
         for i in range(1, int(SEARCH_CM / _STEP_CM)):
-            for way in (1, -1):
-                first = start + way * i * _STEP_CM
-                if (
-                    low <= first
-                    and first + length <= high
-                    and self._is_clear(self.outs, first, first + length)
-                ):
-                    return self.piece.part(self.outline, first, first + length)
+            for first in (start + i * _STEP_CM, start - i * _STEP_CM):
+                if low <= first and first + length <= high:
+                    moved = self._clear_part(first, first + length)
+                    if moved is not None:
+                        return moved
         return None
+
+    def _clear_part(self, start: float, end: float) -> RimStrip | None:
+        """The strip on this stretch, if it is clear there: as told and cut, which rounds it."""
+        if not self._is_clear(self.outs, start, end):
+            return None
+        part = self.piece.part(self.outline, start, end)
+        return part if self._is_clear(self.outs, *part.stretch(self.line)) else None
 
     def parted(self) -> tuple[RimStrip, ...]:
         """The strip cut where it should stay clear; what is cut off goes on at its lower end."""
