@@ -14,6 +14,7 @@ settings.load_profile("kentrobar")
 
 
 @pytest.fixture(autouse=True)
-def _quick_passwords(settings):
-    """Hashing well takes its time by design; no test is about that."""
+def _quick_settings(settings):
+    """Hashing well takes its time by design, and files are looked up only when they are asked for."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    settings.WHITENOISE_AUTOREFRESH = True

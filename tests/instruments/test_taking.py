@@ -119,5 +119,5 @@ def test_the_bench_reads_what_lies_on_it_within_its_noise(bench):
     assert take_reading(board).value == pytest.approx(10 * truth.balance_cm - 50, abs=2)
     assert take_reading(machine).value == pytest.approx(truth.swingweight(10) / 1.012, abs=4)
     assert take_reading(twist).value == pytest.approx(truth.twist_kgcm2, abs=0.4)
-    timing = period_of(take_passes(gate, 9), 2, 0.002)
+    timing = period_of(take_passes(gate, 6), 2, 0.002)
     assert timing.period_s.value == pytest.approx(truth.period_s, abs=0.005)

@@ -1,8 +1,6 @@
 """Taking frames in, what is fitted on them, and one build turned into another."""
 
 import pytest
-from django.db import connection
-from django.db.migrations.executor import MigrationExecutor
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
@@ -244,26 +242,3 @@ def test_a_frame_without_a_reading_still_has_its_fittings(client, technician):
     page = client.get(f"/frames/{frame.pk}/fittings?build=playing").content.decode()
     assert "unknown" in page
     assert "Nothing goes on or comes off" in page
-
-
-@pytest.mark.django_db(transaction=True)
-def test_players_of_older_frames_become_clients():
-    """A database from before clients keeps every player, once a shop."""
-    executor = MigrationExecutor(connection)
-    newest = executor.loader.graph.leaf_nodes()
-    before = [(app, "0001_start") for app in ("frames", "shops", "planning", "materials")]
-    try:
-        executor.migrate(before)
-        old = executor.loader.project_state(before).apps
-        shop = old.get_model("shops", "Shop").objects.create(name="Old bench")
-        size = {"length_cm": 68.58, "handle_length_cm": 18, "head_length_cm": 34, "head_width_cm": 26,
-                "beam_mm": 23}  # fmt: skip
-        for label, player in (("A", "Ines"), ("B", "Ines"), ("C", "")):
-            old.get_model("frames", "Frame").objects.create(
-                shop=shop, sport="tennis", label=label, player=player, **size
-            )
-    finally:
-        executor = MigrationExecutor(connection)
-        executor.migrate(newest)
-    assert [f.player for f in Frame.objects.order_by("label")] == ["Ines", "Ines", ""]
-    assert Client.objects.count() == 1

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from django.db import transaction
+from simple_history.utils import bulk_create_with_history
 
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind, weighed
@@ -15,7 +16,6 @@ from kentrobar.core.weight.materials import (
     Cut,
     Form,
     MaterialKind,
-    StartingMaterial,
     density_of_cuts,
 )
 from kentrobar.core.weight.pieces import DENSITY_U_RELATIVE, WEIGHED_U_G
@@ -27,25 +27,28 @@ from kentrobar.web.shops.models import Shop, User
 @transaction.atomic
 def stock_starting_materials(shop: Shop) -> None:
     """Put the starting materials on a new shop's shelf."""
-    for order, material in enumerate(STARTING_SHELF):
-        _put_on_shelf(shop, material, order)
+    shelf = [
+        _material(shop, starting.kind, starting.name, starting.weight, order=order,
+                  width_mm=starting.width_mm, sold_amount=starting.sold)
+        for order, starting in enumerate(STARTING_SHELF)
+    ]  # fmt: skip
+    bulk_create_with_history(shelf, Material)
     stock_starting_accessories(shop)
-
-
-def _put_on_shelf(shop: Shop, material: StartingMaterial, order: int) -> Material:
-    return add_material(
-        shop, material.kind, material.name, material.weight,
-        order=order, width_mm=material.width_mm, sold_amount=material.sold,
-    )  # fmt: skip
 
 
 def add_material(
     shop: Shop, kind: MaterialKind, name: str, weight: float, **about: Any
 ) -> Material:
     """Another material; ``weight`` is per length, per volume or of one, by the kind's form."""
+    material = _material(shop, kind, name, weight, **about)
+    material.save()
+    return material
+
+
+def _material(shop: Shop, kind: MaterialKind, name: str, weight: float, **about: Any) -> Material:
     facts = KINDS[kind]
     values = {"hardness": facts.hardness.value, "undo": facts.undo.value} | about
-    return Material.objects.create(
+    return Material(
         shop=shop, kind=kind.value, name=name, **_weight_columns(facts.form, weight), **values
     )
 
