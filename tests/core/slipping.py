@@ -9,7 +9,7 @@ import numpy as np
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.frame.outline import Sport
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import Estimate, NotMeasured
 from kentrobar.core.reading.slips import (
     Entry,
     Reference,
@@ -167,7 +167,7 @@ def matters(right: Entry, wrong: Entry) -> bool:
     pairs = [(getattr(one, n), getattr(other, n))
              for n in ("mass_g", "balance_cm", "twistweight_kgcm2") if getattr(one, n)]  # fmt: skip
     pairs.append((at(one, one.axis_cm), at(other, one.axis_cm)))
-    return any(b is None or abs(b - a) > MATTERS * abs(a) for a, b in pairs)
+    return any(isinstance(b, NotMeasured) or abs(b - a) > MATTERS * abs(a) for a, b in pairs)
 
 
 def references(bench: Bench, frame: Built) -> dict[str, Reference | None]:

@@ -165,10 +165,6 @@ def horner(c: Sequence[float], u: float) -> float:
     return ((((c[5] * u + c[4]) * u + c[3]) * u + c[2]) * u + c[1]) * u + c[0]
 
 
-def slope(c: Sequence[float], u: float) -> float:
-    return (((5 * c[5] * u + 4 * c[4]) * u + 3 * c[3]) * u + 2 * c[2]) * u + c[1]
-
-
 def root(rising: Callable[[float], float], low: float, high: float) -> float:
     """Where a rising function crosses 0, by bisection to the last bits: no start-up, no surprise."""
     while True:

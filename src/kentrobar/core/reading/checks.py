@@ -13,7 +13,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import Amount, Estimate, NotMeasured
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 
 
@@ -105,12 +105,10 @@ def _require_possible_spread(measured: MeasuredSpecs, length_cm: float) -> None:
     )
 
 
-def band_questions(
-    measured: MeasuredSpecs, sport: Sport, length_cm: float | None
-) -> list[Question]:
+def band_questions(measured: MeasuredSpecs, sport: Sport, length_cm: Amount) -> list[Question]:
     """What is outside the usual band of its field, one question a field."""
     usual = USUAL[sport]
-    values = {} if length_cm is None else {"length_cm": length_cm}
+    values = {} if isinstance(length_cm, NotMeasured) else {"length_cm": length_cm}
     values |= {
         field: quantity.value
         for field in _ASKED

@@ -25,7 +25,13 @@ from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, NotMeasured, Quantity
+from kentrobar.core.quantities.estimates import (
+    NOT_MEASURED,
+    Amount,
+    Estimate,
+    NotMeasured,
+    Quantity,
+)
 from kentrobar.core.quantities.units import (
     GCM2_PER_KGCM2,
     LENGTH,
@@ -79,60 +85,73 @@ class Entry:
 
     def values(self) -> Values:
         """The specs meant, in base units; what cannot be read counts as not typed."""
-        length = self._base("length") or 0.0
-        balance = self.typed.get("balance")
-        cm: float | None = None
-        if balance:
-            try:
-                cm = parse_balance(balance.text, balance.unit, length)[2]
-            except KentrobarError:
-                cm = None
         axis = self._base("axis")
         return Values(
-            length or None,
+            self._base("length") or NOT_MEASURED,
             self._base("mass"),
-            cm,
+            self._balance_cm(),
             self._base("swingweight"),
-            10.0 if axis is None else axis,
+            10.0 if isinstance(axis, NotMeasured) else axis,
             self._base("twistweight"),
         )
 
-    def _base(self, name: str) -> float | None:
+    def _base(self, name: str) -> Amount:
+        """What was typed into a field, in its base unit."""
         typed = self.typed.get(name)
         if typed is None:
-            return None
+            return NOT_MEASURED
         try:
             value, unit = parse_quantity(typed.text, DIMENSIONS[name], typed.unit)
         except KentrobarError:
-            return None
+            return NOT_MEASURED
         return DIMENSIONS[name].to_base(value, unit)
+
+    def _balance_cm(self) -> Amount:
+        typed = self.typed.get("balance")
+        if typed is None:
+            return NOT_MEASURED
+        length = self._base("length")
+        length_cm = 0.0 if isinstance(length, NotMeasured) else length
+        try:
+            return parse_balance(typed.text, typed.unit, length_cm)[2]
+        except KentrobarError:
+            return NOT_MEASURED
 
 
 class Values(NamedTuple):
-    length_cm: float | None
-    mass_g: float | None
-    balance_cm: float | None
-    swingweight_kgcm2: float | None
+    """The specs of an entry as bare numbers in base units."""
+
+    length_cm: Amount
+    mass_g: Amount
+    balance_cm: Amount
+    swingweight_kgcm2: Amount
     axis_cm: float
-    twistweight_kgcm2: float | None
+    twistweight_kgcm2: Amount
 
     def measured(self) -> MeasuredSpecs:
-        def known(value: float | None) -> Quantity:
-            return NOT_MEASURED if value is None else Estimate(value)
+        """The same as measured specs without ±."""
+
+        def known(value: Amount) -> Quantity:
+            return value if isinstance(value, NotMeasured) else Estimate(value)
 
         return MeasuredSpecs(
             known(self.mass_g), known(self.balance_cm), known(self.swingweight_kgcm2), self.axis_cm,
             known(self.twistweight_kgcm2),
         )  # fmt: skip
 
-    def gyration_cm(self) -> float | None:
-        """Spread of the mass; 0 where the swing weight is below what the lever alone makes."""
-        if self.mass_g is None or self.balance_cm is None or self.swingweight_kgcm2 is None:
-            return None
-        if self.mass_g <= 0:
+    def gyration_cm(self) -> Amount:
+        """Spread of the mass, cm; 0 where the swing weight is below what the lever alone makes."""
+        mass, balance, swing = self.mass_g, self.balance_cm, self.swingweight_kgcm2
+        if (
+            isinstance(mass, NotMeasured)
+            or isinstance(balance, NotMeasured)
+            or isinstance(swing, NotMeasured)
+        ):
+            return NOT_MEASURED
+        if mass <= 0:
             return 0.0
-        lever = self.mass_g * (self.balance_cm - self.axis_cm) ** 2
-        return math.sqrt(max(GCM2_PER_KGCM2 * self.swingweight_kgcm2 - lever, 0.0) / self.mass_g)
+        lever = mass * (balance - self.axis_cm) ** 2
+        return math.sqrt(max(GCM2_PER_KGCM2 * swing - lever, 0.0) / mass)
 
 
 @dataclass(frozen=True)
@@ -169,24 +188,25 @@ class Reference:
         found: dict[str, float] = {}
         for spec in (STATIC_WEIGHT, BALANCE, TWIST_WEIGHT):
             expected, value = getattr(self, spec.key), getattr(values, spec.key)
-            if isinstance(expected, Estimate) and value is not None:
+            if isinstance(expected, Estimate) and not isinstance(value, NotMeasured):
                 found[spec.field] = (value - expected.value) / expected.u
-        swing = self.swingweight_kgcm2
-        if isinstance(swing, NotMeasured) or values.swingweight_kgcm2 is None:
+        swing, typed = self.swingweight_kgcm2, values.swingweight_kgcm2
+        if isinstance(swing, NotMeasured) or isinstance(typed, NotMeasured):
             return found
         k, of_frame = values.gyration_cm(), self._gyration_cm()
-        if k is not None and of_frame is not None:
-            found["swingweight"] = (k - of_frame) / self.gyration_u_cm
+        if isinstance(k, NotMeasured) or isinstance(of_frame, NotMeasured):
+            found["swingweight"] = (typed - swing.value) / max(swing.u, 5.0)
         else:
-            found["swingweight"] = (values.swingweight_kgcm2 - swing.value) / max(swing.u, 5.0)
+            found["swingweight"] = (k - of_frame) / self.gyration_u_cm
         return found
 
-    def _gyration_cm(self) -> float | None:
-        quantities = (self.mass_g, self.balance_cm, self.swingweight_kgcm2)
-        known = [q.value for q in quantities if isinstance(q, Estimate)]
-        if len(known) < 3:
-            return None
-        return Values(None, known[0], known[1], known[2], self.axis_cm, None).gyration_cm()
+    def _gyration_cm(self) -> Amount:
+        mass, balance, swing = (
+            quantity.value if isinstance(quantity, Estimate) else NOT_MEASURED
+            for quantity in (self.mass_g, self.balance_cm, self.swingweight_kgcm2)
+        )
+        unknown = NOT_MEASURED
+        return Values(unknown, mass, balance, swing, self.axis_cm, unknown).gyration_cm()
 
 
 # What differs between two readings of one frame besides the instruments: a new overgrip, wear,
@@ -281,24 +301,24 @@ _USUAL_FRAME: Final = MappingProxyType(
 
 def _deviations_at_large(values: Values, sport: Sport) -> dict[str, float]:
     """How unusual an entry is among rackets or paddles at large, in standard deviations."""
-    if values.length_cm is None or values.length_cm <= 0:
-        return {}
     length, usual = values.length_cm, _USUAL_FRAME[sport]
+    if isinstance(length, NotMeasured) or length <= 0:
+        return {}
     weight, weight_u = _weight_for(length, sport)
     found: dict[str, float] = {}
     heavier = 0.0
-    if values.mass_g is not None:
+    if not isinstance(values.mass_g, NotMeasured):
         heavier = values.mass_g - weight
         found["mass"] = heavier / weight_u
-    if values.balance_cm is not None:
+    if not isinstance(values.balance_cm, NotMeasured):
         tied = usual.balance_per_g * max(-60.0, min(heavier, 60.0))
         expected = usual.balance + tied
         found["balance"] = (values.balance_cm / length - expected) / usual.balance_u
     k = values.gyration_cm()
-    if k is not None:
+    if not isinstance(k, NotMeasured):
         found["swingweight"] = (k / length - usual.gyration) / usual.gyration_u
-    if values.twistweight_kgcm2 is not None:
-        of = values.mass_g if values.mass_g is not None else weight
+    if not isinstance(values.twistweight_kgcm2, NotMeasured):
+        of = weight if isinstance(values.mass_g, NotMeasured) else values.mass_g
         found["twistweight"] = (values.twistweight_kgcm2 - usual.twist_per_g * of) / usual.twist_u
     return found
 
@@ -337,7 +357,7 @@ def judge(entry: Entry, reference: Reference | None) -> Judgement:
     deviations = reference.deviations(values) if reference is not None else {}
     if not deviations:
         deviations, strictness = _deviations_at_large(values, entry.sport), _AT_LARGE
-    if values.length_cm and not _possible(values):
+    if not _is_possible(values):
         deviations["swingweight"] = 99.0
     if not deviations:
         return Judgement(0.0, 0, "")
@@ -346,9 +366,12 @@ def judge(entry: Entry, reference: Reference | None) -> Judgement:
     return Judgement(square, len(deviations), worst, strictness)
 
 
-def _possible(values: Values) -> bool:
+def _is_possible(values: Values) -> bool:
+    """Whether such a frame can be; without its length nothing speaks against it."""
+    if isinstance(values.length_cm, NotMeasured):
+        return True
     try:
-        require_possible(values.measured(), values.length_cm or 0.0)
+        require_possible(values.measured(), values.length_cm)
     except KentrobarError:
         return False
     return True
@@ -371,7 +394,7 @@ def questions(entry: Entry, reference: Reference | None = None) -> list[Question
 
 
 def _sentence(entry: Entry, reference: Reference | None, judged: Judgement) -> str:
-    named = [spec.noun for spec in READ if spec.field in entry.typed]  # fmt: skip
+    named = [spec.noun for spec in READ if spec.field in entry.typed]
     together = " and ".join(filter(None, [", ".join(named[:-1]), named[-1]])) if named else "This"
     fits = reference.source if reference is not None else (
         "rackets" if entry.sport is Sport.TENNIS else "paddles"

@@ -23,7 +23,7 @@ const drawFit = () => {
   );
 };
 
-async function look() {
+async function summarize() {
   const mine = ++asking;
   form.elements.times.value = JSON.stringify(taps);
   const answer = await fetch(form.dataset.summary, { method: "POST", body: new FormData(form) }).catch(
@@ -47,7 +47,7 @@ const tap = (event) => {
   taps.push(Math.round(event.timeStamp * 10) / 10000);
   tapButton.classList.toggle("beat");
   show();
-  if (taps.length > 3) look();
+  if (taps.length > 3) summarize();
 };
 
 tapButton.addEventListener("pointerdown", tap);
@@ -62,20 +62,20 @@ document.addEventListener("keydown", (event) => {
 document.getElementById("untap").addEventListener("click", () => {
   taps.pop();
   show();
-  look();
+  summarize();
 });
 document.getElementById("anew").addEventListener("click", () => {
   taps = [];
   form.elements.recording.value = "";
   show();
-  look();
+  summarize();
 });
 
 form.addEventListener("change", (event) => {
   if (event.target === form.elements.recording && form.elements.recording.files.length) taps = [];
   show();
   offerGate();
-  look();
+  summarize();
 });
 
 const gateOf = () => instrument.selectedOptions[0]?.dataset.gate;
@@ -93,15 +93,15 @@ gate.addEventListener("click", async () => {
       method: "POST",
       headers: { "X-CSRFToken": form.elements.csrfmiddlewaretoken.value },
     });
-    const said = await answer.json();
+    const passes = await answer.json();
     if (!answer.ok) {
-      sentence.textContent = said.message;
+      sentence.textContent = passes.message;
     } else {
-      taps = said.times;
+      taps = passes.times;
       form.elements.timed_by.value = "gate";
       form.elements.recording.value = "";
       show();
-      await look();
+      await summarize();
     }
   } catch {
     sentence.textContent = "There is no connection to Kentrobar; nothing was recorded. Try again.";
