@@ -1,5 +1,5 @@
 """What a frame is to a physicist: five additive moments, and every spec that derives from them.
 
-- ``moments`` · ``specs`` (the one table of specs, and what was measured)
+- ``moments`` · ``specs`` (the one table of them) · ``measured``
 - imports ``quantities``; nothing of ``frame`` beside it.
 """
