@@ -32,6 +32,7 @@ class Use(NamedTuple):
 
     @property
     def laid(self) -> Laid:
+        """The piece as it lies, with the kind of its material."""
         return self.stock.laid(self.piece) if self.stock else Laid(self.piece)
 
 

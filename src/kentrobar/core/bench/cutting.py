@@ -52,6 +52,7 @@ class SoldStrip(NamedTuple):
 
     @property
     def is_roll(self) -> bool:
+        """Whether it is a roll of any length rather than strips."""
         return self.offcut_cm == ROLL
 
     @property

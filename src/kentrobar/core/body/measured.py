@@ -28,6 +28,7 @@ class MeasuredSpecs:
 
     @property
     def knows_mass(self) -> bool:
+        """Whether static weight was measured."""
         return isinstance(self.mass_g, Estimate)
 
     @property
@@ -43,10 +44,12 @@ class MeasuredSpecs:
 
     @property
     def knows_recoil(self) -> bool:
+        """Whether recoil weight follows from what was measured."""
         return self.knows_balance and isinstance(self.swingweight_kgcm2, Estimate)
 
     @property
     def knows_twistweight(self) -> bool:
+        """Whether twist weight was measured."""
         return isinstance(self.twistweight_kgcm2, Estimate)
 
     def missing(self) -> tuple[str, ...]:

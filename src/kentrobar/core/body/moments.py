@@ -31,6 +31,7 @@ class Moments(NamedTuple):
     first_x: float = 0.0
 
     def plus(self, other: Moments) -> Moments:
+        """The moments of both bodies together."""
         return Moments(
             self.mass + other.mass,
             self.first_y + other.first_y,
@@ -40,6 +41,7 @@ class Moments(NamedTuple):
         )
 
     def times(self, factor: float) -> Moments:
+        """The moments of so many such bodies."""
         return Moments(
             self.mass * factor,
             self.first_y * factor,

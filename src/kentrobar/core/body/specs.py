@@ -48,6 +48,7 @@ class Spec:
 
     @property
     def title(self) -> str:
+        """Its noun as a heading."""
         return self.noun[:1].upper() + self.noun[1:]
 
 

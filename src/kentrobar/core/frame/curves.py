@@ -34,6 +34,7 @@ class Run(NamedTuple):
 
 
 def hoop_run(a: float, b: float, c: float, centre_y: float) -> Run:
+    """A hoop from its tip down the right side to its bottom: half axes a and b, fullness c, cm."""
     k = math.pi
     a, b = a / (1 - c), b / (1 - c)
 
@@ -83,6 +84,7 @@ def arc_run(
 
 
 def line_run(start: tuple[float, float], end: tuple[float, float]) -> Run:
+    """A straight run from start to end, cm."""
     dx, dy = end[0] - start[0], end[1] - start[1]
     return Run(
         lambda t: (start[0] + dx * t, start[1] + dy * t),
@@ -103,6 +105,11 @@ class Samples(NamedTuple):
 
 
 def sample(run: Run, t: Array, offset: float) -> Samples:
+    """Points ``offset`` cm beside a run at the parameters t.
+
+    Raises:
+        OutlineError: the run bends more sharply than that.
+    """
     (x, y), (dx, dy), (ddx, ddy) = run.position(t), run.first(t), run.second(t)
     speed = np.hypot(dx, dy)
     tx, ty = dx / speed, dy / speed
@@ -162,11 +169,13 @@ def hermite(arc: Array, data: Array) -> Array:
 
 
 def horner(c: Sequence[float], u: float) -> float:
+    """The value of a polynomial in its own unit, coefficients from the lowest power up."""
     return ((((c[5] * u + c[4]) * u + c[3]) * u + c[2]) * u + c[1]) * u + c[0]
 
 
 def root(rising: Callable[[float], float], low: float, high: float) -> float:
-    """Where a rising function crosses 0, by bisection to the last bits: no start-up, no surprise."""
+    """Where a rising function crosses 0, by bisection to the last bits: no start-up, no
+    surprise. In the unit of its argument."""
     while True:
         middle = (low + high) / 2
         if not low < middle < high:

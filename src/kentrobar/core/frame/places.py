@@ -50,6 +50,7 @@ class ClockPlace(NamedTuple):
     minutes: float
 
     def arc_length(self, line: RimLine) -> float:
+        """Its distance from the tip along a line of the rim, cm."""
         return line.at_clock(self.minutes)
 
     def __str__(self) -> str:
@@ -62,6 +63,7 @@ class HeightPlace(NamedTuple):
     y_cm: float
 
     def arc_length(self, line: RimLine) -> float:
+        """Its distance from the tip along a line of the rim, cm."""
         return line.at_y(self.y_cm)
 
     def __str__(self) -> str:

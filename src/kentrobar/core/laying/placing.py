@@ -58,6 +58,7 @@ class Order:
 
     @property
     def mass(self) -> Estimate:
+        """Mass of one body, g."""
         return Estimate(self.amount, WEIGHED_U_G)
 
 

@@ -67,10 +67,12 @@ class LaidPlan:
 
     @property
     def outline(self) -> Outline:
+        """The frame's outline."""
         return self.baseline.outline
 
     @property
     def measured(self) -> MeasuredSpecs:
+        """What was measured of the frame."""
         return self.baseline.measured
 
     @property

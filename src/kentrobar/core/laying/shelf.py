@@ -38,6 +38,7 @@ class Stock:
 
     @property
     def form(self) -> Form:
+        """In which form it comes: tape, putty, sleeve or item."""
         return self.facts.form
 
     @property

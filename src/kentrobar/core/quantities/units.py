@@ -36,9 +36,11 @@ class Dimension:
     aliases: Mapping[str, str]
 
     def to_base(self, value: float, unit: str) -> float:
+        """A number of ``unit`` in the base unit."""
         return value * self.factors[unit]
 
     def from_base(self, value: float, unit: str) -> float:
+        """A number of the base unit in ``unit``."""
         return value / self.factors[unit]
 
 

@@ -42,14 +42,15 @@ class Correction:
     covariance: float = 0.0
 
     def truth(self, reading: float) -> float:
+        """The true value, in the instrument's unit, of what it shows."""
         return self.scale * reading + self.zero
 
     def shown(self, truth: float) -> float:
-        """What the instrument shows for a truth; the inverse of :meth:`truth`."""
+        """What the instrument shows for a truth; the inverse of :meth:`truth`, in the same unit."""
         return (truth - self.zero) / self.scale
 
     def u_at(self, reading: float) -> float:
-        """Standard uncertainty that all readings near this one share."""
+        """Standard uncertainty that all readings near this one share, in the instrument's unit."""
         variance = (
             self.scale_variance * reading**2
             + 2 * self.covariance * reading

@@ -25,6 +25,7 @@ class Band:
     high: float
 
     def holds(self, value: float) -> bool:
+        """Whether a value, in the band's unit, lies within."""
         return self.low <= value <= self.high
 
 

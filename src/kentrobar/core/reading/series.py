@@ -47,6 +47,7 @@ class Precision:
 
     @property
     def one_reading_u(self) -> float:
+        """± of one reading, in its unit."""
         return math.hypot(self.repeatability, self.step_u, self.systematic)
 
 
@@ -71,14 +72,17 @@ class Series:
 
     @property
     def count(self) -> int:
+        """How many readings count."""
         return len(self.values) - len(self.left_out)
 
     @property
     def estimate(self) -> Estimate:
+        """The mean with its ±, in the readings' unit."""
         return Estimate(self.mean, self.u)
 
     @property
     def one_more_helps(self) -> bool:
+        """Whether one more reading would narrow the ± worth the while."""
         return bool(self.outliers) or self.count < 2 or self.next_u < WORTH_A_READING * self.u
 
     def interval_95(self) -> tuple[float, float]:

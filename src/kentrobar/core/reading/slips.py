@@ -347,6 +347,7 @@ class Judgement(NamedTuple):
 
     @property
     def is_odd(self) -> bool:
+        """Whether it fits worse than one right entry in two hundred does."""
         limit = _CHI2_995[min(self.freedom, len(_CHI2_995) - 1)]
         return self.square > self.strictness * limit
 

@@ -52,7 +52,7 @@ class Rig(ABC):
         """Swing or twist weight that a period comes to, kg·cm². Raises SpecError for one that cannot be."""
 
     def known(self, spec: ReadSpec, request: str) -> Estimate:
-        """What was read of a spec. Raises SpecError with a request where it was not."""
+        """What was read of a spec, in its base unit. Raises SpecError with a request where it was not."""
         quantity = self.measured.of(spec)
         if not isinstance(quantity, Estimate):
             raise SpecError(request, code="not_measured", field=spec.key)

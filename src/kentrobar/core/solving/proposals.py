@@ -107,6 +107,7 @@ class Proposal:
 
     @property
     def pieces(self) -> tuple[Piece, ...]:
+        """The pieces to lay."""
         return self.found.pieces
 
     @property

@@ -134,14 +134,17 @@ class Workpiece:
 
     @property
     def outline(self) -> Outline:
+        """The frame's outline."""
         return self.baseline.outline
 
     @property
     def measured(self) -> MeasuredSpecs:
+        """What was measured of the frame."""
         return self.baseline.measured
 
     @property
     def circumstances(self) -> Circumstances:
+        """What is in the way on the frame."""
         return self.baseline.circumstances
 
     @property

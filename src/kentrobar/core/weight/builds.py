@@ -252,7 +252,7 @@ def as_measured(specs: Specs) -> MeasuredSpecs:
 
 
 def weighed(values_g: Sequence[float], scale_u_g: float = 0.1) -> Estimate:
-    """What one fitting of a kind weighs, from weighings of one or several of that kind.
+    """What one fitting of a kind weighs, g, from weighings of one or several of that kind.
 
     Several differ among themselves; the ± is that of one more of them, not of their mean.
     """
