@@ -6,7 +6,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
@@ -18,6 +18,7 @@ from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.quantities import read_axis
+from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -36,9 +37,8 @@ def fittings(request: SignedIn, pk: int) -> HttpResponse:
             services.fit(frame, **values)
         messages.success(request, f"{values['label']} is noted on {frame.label}.")
         return redirect("frames:fittings", pk=pk)
-    status = 422 if request.method == "POST" else 200
     context = {"form": form, **_page(request, frame)}
-    return render(request, "frames/fittings.html", context, status=status)
+    return page(request, "frames/fittings.html", context)
 
 
 def edit_fitting(request: SignedIn, pk: int, fitting_pk: int) -> HttpResponse:
@@ -50,9 +50,8 @@ def edit_fitting(request: SignedIn, pk: int, fitting_pk: int) -> HttpResponse:
         services.reweigh(fitting, **form.values())
         messages.success(request, f"{fitting.label} is saved.")
         return redirect("frames:fittings", pk=pk)
-    status = 422 if request.method == "POST" else 200
     context = {"frame": frame, "fitting": fitting, "form": form}
-    return render(request, "frames/fitting.html", context, status=status)
+    return page(request, "frames/fitting.html", context)
 
 
 @require_POST

@@ -13,6 +13,7 @@ from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import FrameTable
 from kentrobar.web.kit.numbers import beside_balance, shown_specs
+from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -76,6 +77,5 @@ def edit(request: SignedIn, pk: int) -> HttpResponse:
         )
         messages.success(request, f"{frame.label} is saved.")
         return redirect("frames:detail", pk=frame.pk)
-    status = 422 if request.method == "POST" else 200
     context = {"form": form, "frame": frame, "title": f"Edit {frame.label}"}
-    return render(request, "frames/form.html", context, status=status)
+    return page(request, "frames/form.html", context)

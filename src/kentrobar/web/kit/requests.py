@@ -1,9 +1,12 @@
-"""Typed reading of what a request brings: numbers that are numbers, keys that can be keys."""
+"""What a request brings, read with its type, and the page that answers a form."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
 
 Sent = Mapping[str, Any] | None  # what a form was sent, None where it is shown first
 
@@ -17,3 +20,9 @@ def read_count(text: str, without: int = 0) -> int:
         return without
     value = int(plain)
     return value if value <= LARGEST_KEY else without
+
+
+def page(request: HttpRequest, template: str, context: Mapping[str, Any]) -> HttpResponse:
+    """A page; where it answers a form that could not be taken, its status says so."""
+    status = 422 if request.method == "POST" else 200
+    return render(request, template, context, status=status)

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind
+from kentrobar.web.kit.requests import page
 from kentrobar.web.materials import services
 from kentrobar.web.materials.forms import (
     CutsForm,
@@ -54,7 +55,7 @@ def add(request: SignedIn) -> HttpResponse:
         messages.success(request, f"{material.name} is on the shelf.")
         return redirect("materials:material", pk=material.pk)
     context = {"form": form, "kind": KINDS[kind]}
-    return render(request, "materials/add.html", context, status=422 if form.is_bound else 200)
+    return page(request, "materials/add.html", context)
 
 
 def material(request: SignedIn, pk: int) -> HttpResponse:

@@ -5,6 +5,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 
+from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.forms import PreferencesForm, ShopForm
 from kentrobar.web.shops.requests import SignedIn
 
@@ -28,6 +29,5 @@ def shop(request: SignedIn) -> HttpResponse:
         form.save()
         messages.success(request, "Your bench is saved.")
         return redirect("shops:shop")
-    status = 422 if request.method == "POST" else 200
     context = {"form": form, "place": list(form)[:3], "felt": list(form)[3:]}
-    return render(request, "shops/shop.html", context, status=status)
+    return page(request, "shops/shop.html", context)

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.exchange.documents import LARGEST_DOCUMENT_BYTES
+from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.requests import SignedIn
 from kentrobar.web.welcome.forms import ImportForm
 from kentrobar.web.welcome.importing import import_plan
@@ -25,5 +26,4 @@ def import_file(request: SignedIn) -> HttpResponse:
         else:
             messages.success(request, f"{plan.frame.label} is read in, with its plan.")
             return redirect("planning:board", pk=plan.pk)
-    status = 422 if request.method == "POST" else 200
-    return render(request, "welcome/import.html", {"form": form}, status=status)
+    return page(request, "welcome/import.html", {"form": form})

@@ -14,6 +14,7 @@ from kentrobar.instruments.taking import take_reading
 from kentrobar.web.frames.builds import builds_of
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.kit.requests import page
 from kentrobar.web.measuring import queries, services
 from kentrobar.web.measuring.grid import presenting
 from kentrobar.web.measuring.grid.readings import SHOWN_READINGS, ReadingGrid
@@ -31,8 +32,7 @@ def measure(request: SignedIn, pk: int) -> HttpResponse:
         services.record(grid.frame, grid.taking(), request.user)
         messages.success(request, f"The readings of {grid.frame.label} are saved.")
         return redirect("frames:detail", pk=pk)
-    status = 422 if request.method == "POST" else 200
-    return render(request, "measuring/grid.html", _context(grid), status=status)
+    return page(request, "measuring/grid.html", _context(grid))
 
 
 @require_POST

@@ -6,6 +6,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
+from kentrobar.web.kit.requests import page
 from kentrobar.web.measuring import queries, services
 from kentrobar.web.measuring.instruments.forms import CalibrationForm, InstrumentForm
 from kentrobar.web.measuring.instruments.starting import usual_steps
@@ -46,9 +47,8 @@ def _edit(request: SignedIn, instrument: Instrument) -> HttpResponse:
         form.save()
         messages.success(request, f"{instrument.name} is saved.")
         return redirect("measuring:instruments")
-    status = 422 if request.method == "POST" else 200
     context = {"form": form, "instrument": instrument}
-    return render(request, "measuring/instrument.html", context, status=status)
+    return page(request, "measuring/instrument.html", context)
 
 
 def calibrate(request: SignedIn, pk: int) -> HttpResponse:
@@ -62,18 +62,23 @@ def calibrate(request: SignedIn, pk: int) -> HttpResponse:
             request, f"{instrument.name} is calibrated; its readings use it from now on."
         )
         return redirect("measuring:calibrate", pk=pk)
-    history = list(instrument.calibrations.all())
-    oldest_first = history[::-1]
-    # What the instrument would show too much or too little at a usual reading.
-    usual = {"scale": 310.0, "board": 32.0, "machine": 300.0, "twist": 13.0}[instrument.kind]
-    drift = {
-        "days": [f"{c.taken_at:%-d %b %Y}" for c in oldest_first],
-        "off": [round(c.found.truth(usual) - usual, 4) for c in oldest_first],
-    }
     context = {
-        "instrument": instrument, "form": form, "history": history, "usual": usual,
-        "drift": drift if len(history) > 1 else None,
+        "instrument": instrument, "form": form,
         "headings": [heading for heading, _, _ in form.columns.values()],
     }  # fmt: skip
-    status = 422 if request.method == "POST" else 200
-    return render(request, "measuring/calibrate.html", context, status=status)
+    return page(request, "measuring/calibrate.html", context | _history(instrument))
+
+
+# About what an instrument reads, in its base unit: its drift is told there.
+_USUAL_READING = {"scale": 310.0, "board": 32.0, "machine": 300.0, "twist": 13.0}
+
+
+def _history(instrument: Instrument) -> dict[str, object]:
+    """The calibrations so far, and what it showed too much or too little at a usual reading."""
+    history = list(instrument.calibrations.all())
+    usual = _USUAL_READING[instrument.kind]
+    drift = {
+        "days": [f"{c.taken_at:%-d %b %Y}" for c in reversed(history)],
+        "off": [round(c.found.truth(usual) - usual, 4) for c in reversed(history)],
+    }
+    return {"history": history, "usual": usual, "drift": drift if len(history) > 1 else None}

@@ -7,7 +7,7 @@ from typing import Any
 from django.contrib import messages
 from django.db import transaction
 from django.http import HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import redirect
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.reading.slips import mean_of_siblings
@@ -15,6 +15,7 @@ from kentrobar.web.frames import queries
 from kentrobar.web.frames import services as frames
 from kentrobar.web.frames.builds import fittings_in
 from kentrobar.web.frames.models import Frame, FrameModel
+from kentrobar.web.kit.requests import page
 from kentrobar.web.measuring.services import record
 from kentrobar.web.measuring.taking_in.forms import NEW_FORM_OF, NewFrameForm
 from kentrobar.web.measuring.taking_in.intake_forms import (
@@ -33,9 +34,8 @@ def create(request: SignedIn, sport: str) -> HttpResponse:
         frame = _create(request, form)
         messages.success(request, f"{frame.label} is saved.")
         return redirect("frames:detail", pk=frame.pk)
-    status = 422 if request.method == "POST" else 200
     context = {"form": form, "sport": sport, "title": f"New {Frame.SportChoice(sport).label}"}
-    return render(request, "frames/form.html", context, status=status)
+    return page(request, "frames/form.html", context)
 
 
 @transaction.atomic
@@ -70,9 +70,7 @@ def take_in(request: SignedIn, sport: str) -> HttpResponse:
         "most": MOST_FRAMES,
         "only_asks": not form.errors and any(row.unusual for row in form.rows),
     }
-    return render(
-        request, "measuring/take_in.html", context, status=422 if request.method == "POST" else 200
-    )
+    return page(request, "measuring/take_in.html", context)
 
 
 def _form(request: SignedIn, sport: str) -> IntakeForm:
