@@ -192,6 +192,30 @@ def test_reload_and_back_come_to_the_same_state(board):
     board.wait(lambda: board.rows() == 2)
 
 
+def test_a_pair_moves_apart_and_turns_to_the_other_face(board):
+    """Both are rows of the table of actions: the bar has their buttons, F its key, a refusal its sentence."""
+    pair = next(i for i, piece in enumerate(pieces_of(board), 1) if piece.get("mirrored"))
+    select(board, pair)
+    board.wait(lambda: board.find("[data-act=apart]").is_displayed())
+    field = board.find(".tool:has([data-act=apart]) [data-amount]")
+    field.clear()
+    field.send_keys("4 cm")
+    board.find("[data-act=apart]").click()
+    board.saved()
+    assert pieces_of(board)[pair - 1]["gap_cm"] == 4 or "12:" in place(board, pair)
+    face = pieces_of(board)[pair - 1]["face"]
+    ActionChains(board.driver).send_keys(Keys.ESCAPE).perform()
+    select(board, pair)
+    board.press("f")
+    board.wait(lambda: pieces_of(board)[pair - 1]["face"] != face)
+    agrees(board)
+    field = board.find(".tool:has([data-act=apart]) [data-amount]")
+    field.clear()
+    field.send_keys("far")
+    board.find("[data-act=apart]").click()
+    board.wait(lambda: "not a number" in board.text("#tray-error"))
+
+
 def somebody_else_lays_a_piece(board):
     """The plan moves on without this page."""
     plan = Plan.objects.get(pk=board.plan.pk)

@@ -8,18 +8,18 @@ from django.http import HttpRequest
 from django.urls import reverse
 
 
-class Place(NamedTuple):
-    """One place: its name, the page it leads to, the pages that belong to it by app or by view name."""
+class Tab(NamedTuple):
+    """One place of the navigation: its name, the page it leads to, the pages that belong to it by app or by view name."""
 
     name: str
     view: str
     belongs: frozenset[str]
 
 
-PLACES = (
-    Place("Frames", "frames:list", frozenset({"frames", "taking_in", "welcome", "measuring"})),
-    Place("Plans", "planning:list", frozenset({"planning"})),
-    Place(
+TABS = (
+    Tab("Frames", "frames:list", frozenset({"frames", "taking_in", "welcome", "measuring"})),
+    Tab("Plans", "planning:list", frozenset({"planning"})),
+    Tab(
         "Instruments",
         "measuring:instruments",
         frozenset(
@@ -27,7 +27,7 @@ PLACES = (
             for view in ("instruments", "new_instrument", "edit_instrument", "calibrate")
         ),
     ),
-    Place("Materials", "materials:shelf", frozenset({"materials"})),
+    Tab("Materials", "materials:shelf", frozenset({"materials"})),
 )
 
 
@@ -35,5 +35,5 @@ def navigation(request: HttpRequest) -> dict[str, object]:
     """The places with their addresses, and which of them this page belongs to."""
     match = request.resolver_match
     names = [match.view_name, match.app_name] if match else []
-    here = next((p for name in names for p in PLACES if name in p.belongs), None)
-    return {"navigation": [(p.name, reverse(p.view), p is here) for p in PLACES]}
+    here = next((tab for name in names for tab in TABS if name in tab.belongs), None)
+    return {"navigation": [(tab.name, reverse(tab.view), tab is here) for tab in TABS]}
