@@ -5,8 +5,8 @@ period P of a compound pendulum: I_h = M·g·d·P²/(4π²). What holds the fram
 taken off: its moment of mass m_j·d_j helps gravity, its inertia I_j is part of what turns. All in g,
 cm and s, so that inertia comes out in g·cm² and is answered in kg·cm².
 
-Source: R. Cross, C. Lindsey and H. Brody, The Physics and Technology of Tennis; gravity from the
-World Geodetic System 1984 (NIMA TR8350.2, Somigliana's formula with the free-air term).
+Source: The Physics and Technology of Tennis (2005); gravity from the World Geodetic System 1984
+(NIMA TR8350.2, Somigliana's formula with the free-air term).
 """
 
 from __future__ import annotations
