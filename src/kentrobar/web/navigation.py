@@ -9,7 +9,7 @@ from django.urls import reverse
 
 
 class Tab(NamedTuple):
-    """One place of the navigation: its name, the page it leads to, the pages that belong to it by app or by view name."""
+    """One place of the navigation: its name, the page it leads to, and its pages by app or by view."""
 
     name: str
     view: str
