@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
+from enum import Enum
+from typing import Any, TypeVar
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 
 Sent = Mapping[str, Any] | None  # what a form was sent, None where it is shown first
+
+Choice = TypeVar("Choice", bound=Enum)
 
 LARGEST_KEY = 2**63 - 1  # what a database column holds
 
@@ -20,6 +23,14 @@ def read_count(text: str, without: int = 0) -> int:
         return without
     value = int(plain)
     return value if value <= LARGEST_KEY else without
+
+
+def one_of(kind: type[Choice], text: str) -> Choice:
+    """The member of ``kind`` that ``text`` names. Raises Http404 for one that no page of ours sends."""
+    try:
+        return kind(text)
+    except ValueError:
+        raise Http404 from None
 
 
 def page(request: HttpRequest, template: str, context: Mapping[str, Any]) -> HttpResponse:

@@ -81,13 +81,16 @@ def stock_starting_accessories(shop: Shop) -> None:
     )
 
 
-def weigh_accessory(accessory: Accessory, texts: Sequence[str], weighings_g: list[float]) -> None:
+def weigh_accessory(
+    accessory: Accessory, texts: Sequence[str], weighings_g: list[float]
+) -> Accessory:
     """Take the shop's own weighings of one kind of fitting; they replace the usual weight."""
     found = weighed(weighings_g)
     accessory.mass_g, accessory.mass_u_g = found
     accessory.weighings_g, accessory.typed = weighings_g, {"texts": list(texts)}
     accessory.save()
     _weigh_its_material(accessory)
+    return accessory
 
 
 def _weigh_its_material(accessory: Accessory) -> None:

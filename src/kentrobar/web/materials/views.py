@@ -147,13 +147,16 @@ def fittings(request: SignedIn) -> HttpResponse:
 @require_POST
 def weigh(request: SignedIn, pk: int) -> HttpResponse:
     """Take the shop's own weighings of one kind of fitting."""
-    accessory = get_object_or_404(Accessory, pk=pk, shop=request.user.shop_id)
-    form = WeighForm(accessory, request.POST)
+    form = WeighForm(_accessory(request, pk), request.POST)
     if not form.is_valid():
         return _render_fittings(request, {pk: form}, NewAccessoryForm(), 422)
-    services.weigh_accessory(accessory, *form.cleaned_data["weighings"])
+    accessory = services.weigh_accessory(form.accessory, *form.cleaned_data["weighings"])
     messages.success(request, f"{accessory.name} weighs {accessory.mass_g:.2f} g from now on.")
     return redirect("materials:fittings")
+
+
+def _accessory(request: SignedIn, pk: int) -> Accessory:
+    return get_object_or_404(Accessory, pk=pk, shop=request.user.shop_id)
 
 
 def _render_fittings(

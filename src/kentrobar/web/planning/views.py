@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import Http404, HttpResponse, HttpResponseRedirect, JsonResponse
+from django.http import HttpResponse, HttpResponseRedirect, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import frames_of
-from kentrobar.web.kit.requests import read_count
+from kentrobar.web.kit.requests import one_of, read_count
 from kentrobar.web.planning import services
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plans_in_full
@@ -71,12 +71,8 @@ def duplicate(request: SignedIn, pk: int) -> HttpResponse:
 @require_POST
 def order_of_work(request: SignedIn, pk: int) -> HttpResponse:
     """Choose the order in which the steps are told."""
-    plan = _mine(request, pk)
-    try:
-        order = OrderOfWork(request.POST.get("order", ""))
-    except ValueError:
-        raise Http404 from None
-    services.set_order_of_work(plan, order)
+    order = one_of(OrderOfWork, request.POST.get("order", ""))
+    services.set_order_of_work(_mine(request, pk), order)
     return HttpResponseRedirect(f"{reverse('planning:board', args=[pk])}#steps")
 
 
@@ -85,10 +81,9 @@ def cut(request: SignedIn, pk: int) -> HttpResponse:
     """Take what the plan uses off the shelf."""
     try:
         count = services.take_from_stock(_mine(request, pk), request.user)
+        messages.success(request, presenting.taken_text(count))
     except KentrobarError as error:
         messages.error(request, error.message)
-    else:
-        messages.success(request, presenting.taken_text(count))
     return redirect("planning:board", pk=pk)
 
 

@@ -45,6 +45,14 @@ class ShopForm(forms.ModelForm):
         for field in self.fields.values():
             field.widget.attrs |= {"class": "form-control", "step": "any"}
 
+    def place(self) -> list[forms.BoundField]:
+        """The fields of where the bench stands."""
+        return [field for field in self if not field.name.startswith("felt_")]
+
+    def felt(self) -> list[forms.BoundField]:
+        """The fields of the gaps that are felt."""
+        return [field for field in self if field.name.startswith("felt_")]
+
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data
         latitude, altitude = cleaned.get("latitude_deg"), cleaned.get("altitude_m")
@@ -52,8 +60,8 @@ class ShopForm(forms.ModelForm):
             self.add_error("latitude_deg", "Latitude is from -90 to 90 degrees.")
         if altitude is not None and not -500 <= altitude <= 9000:
             self.add_error("altitude_m", "Height is from -500 to 9000 m.")
-        for name in self.fields:
-            value = cleaned.get(name)
-            if name.startswith("felt_") and value is not None and value <= 0:
-                self.add_error(name, "A gap that is felt is above 0.")
+        for field in self.felt():
+            value = cleaned.get(field.name)
+            if value is not None and value <= 0:
+                self.add_error(field.name, "A gap that is felt is above 0.")
         return cleaned

@@ -12,14 +12,18 @@ from kentrobar.web.shops.requests import SignedIn
 
 def preferences(request: SignedIn) -> HttpResponse:
     """Units and theme; goes back to where the person came from."""
-    back = request.POST.get("next") or request.GET.get("next") or ""
-    if not url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()}):
-        back = ""
+    back = _back(request)
     form = PreferencesForm(request.POST or None, instance=request.user)
     if request.method == "POST" and form.is_valid():
         form.save()
         return redirect(back or "frames:list")
     return render(request, "shops/preferences.html", {"form": form, "next": back})
+
+
+def _back(request: SignedIn) -> str:
+    """Where the person came from, "" where that is not a page of ours."""
+    back = request.POST.get("next") or request.GET.get("next") or ""
+    return back if url_has_allowed_host_and_scheme(back, {request.get_host()}) else ""
 
 
 def shop(request: SignedIn) -> HttpResponse:
@@ -29,5 +33,4 @@ def shop(request: SignedIn) -> HttpResponse:
         form.save()
         messages.success(request, "Your bench is saved.")
         return redirect("shops:shop")
-    context = {"form": form, "place": list(form)[:3], "felt": list(form)[3:]}
-    return page(request, "shops/shop.html", context)
+    return page(request, "shops/shop.html", {"form": form})

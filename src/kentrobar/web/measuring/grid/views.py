@@ -7,7 +7,7 @@ from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from kentrobar.core.quantities.units import LENGTH, MASS
+from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.weight.builds import Build
 from kentrobar.instruments.lines import InstrumentError
 from kentrobar.instruments.taking import take_reading
@@ -20,9 +20,6 @@ from kentrobar.web.measuring.grid import presenting
 from kentrobar.web.measuring.grid.readings import SHOWN_READINGS, ReadingGrid
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.shops.requests import SignedIn
-
-# How devices may write their units.
-_SENT_UNITS = {"kgcm2": "kg·cm²", "kg·cm2": "kg·cm²", "kg·cm²": "kg·cm²", "kgcm²": "kg·cm²"}
 
 
 def measure(request: SignedIn, pk: int) -> HttpResponse:
@@ -78,6 +75,4 @@ def take(request: SignedIn, pk: int) -> HttpResponse:
         sent = take_reading(instrument.device)
     except InstrumentError as error:
         return JsonResponse({"message": error.message, "code": error.code}, status=503)
-    unit = _SENT_UNITS.get(sent.unit.lower(), sent.unit.lower())
-    known = {*MASS.factors, *LENGTH.factors, "kg·cm²"}
-    return JsonResponse({"text": f"{sent.value:g}", "unit": unit if unit in known else ""})
+    return JsonResponse(presenting.as_typed(sent))
