@@ -15,7 +15,8 @@ Text = Annotated[str, Field(max_length=200)]
 
 
 class _Document(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
+    # A model is built when it is first read: most starts of the command line and the web never read one.
+    model_config = ConfigDict(extra="forbid", frozen=True, defer_build=True)
 
 
 class Measured(_Document):
@@ -295,7 +296,7 @@ class PointSiteDocument(_Document):
 class RimSiteDocument(_Document):
     """A stretch of rim, clockwise, where one strip may lie, cut in steps of ``step_cm``."""
 
-    model_config = ConfigDict(extra="forbid", frozen=True, populate_by_name=True)
+    model_config = ConfigDict(populate_by_name=True)
 
     label: Text
     kind: Literal["rim"]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import NamedTuple
 
 from django.http import HttpRequest
@@ -32,8 +33,13 @@ TABS = (
 
 
 def navigation(request: HttpRequest) -> dict[str, object]:
-    """The places with their addresses, and which of them this page belongs to."""
+    """The places for a template that shows them; the parts of a page that htmx swaps do not."""
+    return {"navigation": partial(_places, request)}
+
+
+def _places(request: HttpRequest) -> list[tuple[str, str, bool]]:
+    """The places with their addresses, and whether the page belongs to them."""
     match = request.resolver_match
     names = [match.view_name, match.app_name] if match else []
     here = next((tab for name in names for tab in TABS if name in tab.belongs), None)
-    return {"navigation": [(tab.name, reverse(tab.view), tab is here) for tab in TABS]}
+    return [(tab.name, reverse(tab.view), tab is here) for tab in TABS]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import Prefetch
+from django.db.models import F, Prefetch
 
 from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
@@ -18,9 +18,8 @@ MOST_SHEETS = 20
 def readings_panel(frame: Frame, _user: User) -> dict[str, Any]:
     """The newest sheets of readings, each spec as typed."""
     rows = Prefetch("readings", Reading.objects.order_by("spec", "number"))
-    sheets = list(
-        frame.spec_sheets.select_related("taken_by").prefetch_related(rows)[: 2 * MOST_SHEETS]
-    )
+    taken = frame.spec_sheets.annotate(by=F("taken_by__username")).prefetch_related(rows)
+    sheets = list(taken[: 2 * MOST_SHEETS])
     by_pk = {sheet.pk: sheet for sheet in sheets}
     shown = [
         (sheet, [_cell(sheet, spec, by_pk) for spec in READ]) for sheet in sheets[:MOST_SHEETS]

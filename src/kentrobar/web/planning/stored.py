@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
-from pydantic import TypeAdapter
+from pydantic import ConfigDict, TypeAdapter
 
 from kentrobar.core.laying.plan import LaidPiece, LaidPlan
 from kentrobar.core.weight.pieces import Piece, Source
@@ -14,7 +14,9 @@ from kentrobar.exchange import convert, models
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.planning.models import Plan
 
-_DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(models.AnyPiece)
+_DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(
+    models.AnyPiece, config=ConfigDict(defer_build=True)
+)
 
 
 def laid_plan(plan: Plan) -> LaidPlan:
