@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from operator import mul
+from operator import add
 from typing import Final, NamedTuple
 
 
@@ -47,17 +47,14 @@ NO_COVARIANCE: Final[Covariance] = (0.0,) * len(PAIRS)
 
 def covariance_of(deviations: Sequence[Vector]) -> Covariance:
     """Covariance of independent deviations: the sum of their outer products."""
-    # One to three are what a piece has, and these lines are what dragging one costs.
-    if len(deviations) == 3:
-        v, w, x = deviations
-        return tuple([v[i] * v[j] + w[i] * w[j] + x[i] * x[j] for i, j in PAIRS])
-    if len(deviations) == 2:
-        v, w = deviations
-        return tuple([v[i] * v[j] + w[i] * w[j] for i, j in PAIRS])
-    if len(deviations) == 1:
-        a, b, c, d, e = deviations[0]
-        return (a*a, a*b, a*c, a*d, a*e, b*b, b*c, b*d, b*e, c*c, c*d, c*e, d*d, d*e, e*e)  # fmt: skip
     if not deviations:
         return NO_COVARIANCE
-    columns = tuple(zip(*deviations, strict=True))
-    return tuple([sum(map(mul, columns[i], columns[j])) for i, j in PAIRS])
+    covariance, *others = map(_outer, deviations)
+    for other in others:  # one to three are what a piece has: adding them in turn is quickest
+        covariance = tuple(map(add, covariance, other))
+    return covariance
+
+
+def _outer(v: Vector) -> Covariance:
+    a, b, c, d, e = v
+    return (a*a, a*b, a*c, a*d, a*e, b*b, b*c, b*d, b*e, c*c, c*d, c*e, d*d, d*e, e*e)  # fmt: skip

@@ -19,7 +19,7 @@ def readings_panel(frame: Frame, _user: User) -> dict[str, Any]:
     """The newest sheets of readings, each spec as typed."""
     rows = Prefetch("readings", Reading.objects.order_by("spec", "number"))
     taken = frame.spec_sheets.annotate(by=F("taken_by__username")).prefetch_related(rows)
-    sheets = list(taken[: 2 * MOST_SHEETS])
+    sheets: list[SpecSheet] = list(taken[: 2 * MOST_SHEETS])
     by_pk = {sheet.pk: sheet for sheet in sheets}
     shown = [
         (sheet, [_cell(sheet, spec, by_pk) for spec in READ]) for sheet in sheets[:MOST_SHEETS]
