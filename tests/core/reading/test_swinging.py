@@ -202,7 +202,7 @@ def test_a_damped_noisy_recording_gives_the_swing_weight():
     exact = replace(HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0))
     truth = pendulum(exact, 10.0).swingweight_kgcm2.value
     found = []
-    for _ in range(200):
+    for _ in range(120):
         fit = swing_in(read_recording(recording(random).encode()))
         assert isinstance(fit, SwingFit)
         assert fit.signal == "column 3"

@@ -52,19 +52,23 @@ def drawing_style() -> str:
 
 
 def _pdf(template: str, context: dict[str, Any], files: Mapping[str, str] | None = None) -> bytes:
+    drawn = {"drawing_style": drawing_style(), "palette": paper_palette()}
+    html = render_to_string(template, context | drawn)
+    return _typeset(html, PAPERS[context["paper"]], files or {})
+
+
+def _typeset(html: str, paper: str, files: Mapping[str, str]) -> bytes:
     # Imported at the first sheet: it takes longer to load than all the rest of the application.
     from weasyprint import CSS, HTML, Attachment
     from weasyprint.text.fonts import FontConfiguration
 
     fonts = FontConfiguration()
-    drawn = {"drawing_style": drawing_style(), "palette": paper_palette()}
-    html = render_to_string(template, context | drawn)
-    size = CSS(string=f"@page {{ size: {PAPERS[context['paper']]} portrait }}", font_config=fonts)
+    size = CSS(string=f"@page {{ size: {paper} portrait }}", font_config=fonts)
     styles = [CSS(STYLES / name, font_config=fonts) for name in ("palette.css", "sheet.css")]
     made: bytes = HTML(string=html, base_url=STATIC.as_uri()).write_pdf(
         stylesheets=[*styles, size],
         font_config=fonts,
-        attachments=[Attachment(string=text, name=name) for name, text in (files or {}).items()],
+        attachments=[Attachment(string=text, name=name) for name, text in files.items()],
     )
     return made
 
