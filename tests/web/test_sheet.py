@@ -1,5 +1,6 @@
 """The bench sheet in full: steps, cut list, true-size strips to a fifth of a millimetre, SVG."""
 
+import json
 import xml.etree.ElementTree as ElementTree
 from html import unescape
 from io import BytesIO
@@ -13,13 +14,16 @@ from pypdf import PdfReader
 from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.exchange import models
 from kentrobar.exchange.documents import answer_predict, read_document
+from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
+from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper import sheet
 from kentrobar.web.planning.paper.true_size import rim_rulers
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.welcome.demo import lay_plan
+from kentrobar.web.welcome.importing import import_plan
 
 DPI = 300
 MM = DPI / 25.4
@@ -186,3 +190,17 @@ def test_steps_tell_the_change_where_a_spec_was_never_read(told, paddle, technic
     assert "unknown ±" not in text
     assert "edge guard" in text
     assert "Along the edge guard" in text
+
+
+@pytest.mark.parametrize("build", SpecSheet.Build.values)
+def test_a_frame_read_in_any_build_is_printed_and_handed_on(
+    racket, plan, client, told, build, technician
+):
+    """In another mix of fittings too; what is handed on comes back as it went."""
+    fitted = [] if build == "mix" else None
+    record(racket, Taking(racket.measured, build, as_readings(racket.measured), fitted), technician)
+    assert "Reed 100" in told(plan)
+    document = client.get(f"/plans/{plan.pk}/plan.json").content
+    assert json.loads(document)["frame"]["measured"]["build"] == build
+    again = import_plan(technician, document).frame
+    assert (again.specs.build, again.measured) == (build, racket.measured)

@@ -38,7 +38,7 @@ Quantity = Number | Measured
 class MeasuredBlock(_Document):
     """Readings of one frame in one build; what was not measured is left out."""
 
-    build: Literal["bare", "strung", "playing"] = "playing"
+    build: Literal["bare", "strung", "playing", "mix"] = "playing"
     mass_g: Quantity | None = None
     balance_cm: Quantity | None = None
     swingweight_kgcm2: MeasuredAtAxis | None = None
