@@ -18,6 +18,7 @@ from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.strings import strings_weight
 from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel
 from kentrobar.web.kit.quantities import Typed
+from kentrobar.web.kit.records import write
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.shops.models import Shop
 from kentrobar.web.shops.services import client_named, the_one_named
@@ -52,12 +53,7 @@ def change_frame(
     frame: Frame, *, about: dict[str, Any], dimensions: Dimensions, typed: dict[str, Any]
 ) -> None:
     """Correct what is known of a frame; its readings stay, and its history keeps how it was."""
-    values = {**_with_client(frame.shop, about), **asdict(dimensions), "typed": typed}
-    kept = Frame.objects.select_for_update().get(pk=frame.pk)
-    for name, value in values.items():
-        setattr(kept, name, value)
-        setattr(frame, name, value)
-    kept.save(update_fields=[*values, "changed_at"])
+    write(frame, **_with_client(frame.shop, about), **asdict(dimensions), typed=typed)
 
 
 # -- models and fittings ------------------------------------------------------------------
@@ -80,19 +76,19 @@ def state_figures(
     model: FrameModel, stated: MeasuredSpecs, build: str, typed: dict[str, Any]
 ) -> None:
     """Note what the maker states of a model."""
+    figures = {}
     for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT):
         quantity = stated.of(spec)
-        value = quantity.value if isinstance(quantity, Estimate) else None
-        setattr(model, f"stated_{spec.key}", value)
-    model.stated_axis_cm, model.stated_build, model.typed = stated.axis_cm, build, typed
-    model.save()
+        figures[f"stated_{spec.key}"] = quantity.value if isinstance(quantity, Estimate) else None
+    write(model, stated_axis_cm=stated.axis_cm, stated_build=build, typed=typed, **figures)
 
 
 def _touch(frame: Frame) -> None:
-    """What is fitted is part of what a frame is known as."""
+    """What is fitted is part of what a frame is known as; takes the frame's row until the change is whole."""
     Frame.objects.filter(pk=frame.pk).update(changed_at=timezone.now())
 
 
+@transaction.atomic
 def fit_accessories(frame: Frame, accessories: Iterable[Accessory]) -> list[FrameFitting]:
     """Put things of the shop's shelf on a frame, each at what the shop knows it to weigh."""
     _touch(frame)
@@ -109,26 +105,25 @@ def fit_accessories(frame: Frame, accessories: Iterable[Accessory]) -> list[Fram
     )
 
 
+@transaction.atomic
 def fit(frame: Frame, **values: Any) -> FrameFitting:
     """Put one thing on a frame."""
     _touch(frame)
     return FrameFitting.objects.create(frame=frame, **values)
 
 
+@transaction.atomic
 def take_off(fitting: FrameFitting) -> None:
     """Take a fitting off; readings taken with it still know it."""
-    fitting.is_on, fitting.taken_off_at = False, timezone.now()
-    fitting.save(update_fields=["is_on", "taken_off_at"])
     _touch(fitting.frame)
+    write(fitting, is_on=False, taken_off_at=timezone.now())
 
 
 @transaction.atomic
 def reweigh(fitting: FrameFitting, **values: Any) -> FrameFitting:
     """Correct weight or place of a fitting that stays on: older readings turn with it."""
-    for name, value in values.items():
-        setattr(fitting, name, value)
-    fitting.save(update_fields=list(values))
     _touch(fitting.frame)
+    write(fitting, **values)
     return fitting
 
 
@@ -154,6 +149,7 @@ def strings_in(frame: Frame, gauge_mm: float, material: str) -> Estimate:
 @transaction.atomic
 def restring(frame: Frame, **values: Any) -> FrameFitting:
     """New strings: the old ones come off and stay known to the readings taken with them."""
+    _touch(frame)
     for old in frame.fittings.filter(kind=FittingKind.STRINGS, is_on=True):
         take_off(old)
     return fit(frame, kind=FittingKind.STRINGS, **values)

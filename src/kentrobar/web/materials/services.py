@@ -20,6 +20,7 @@ from kentrobar.core.weight.materials import (
 )
 from kentrobar.core.weight.pieces import DENSITY_U_RELATIVE, WEIGHED_U_G
 from kentrobar.web.kit.quantities import Typed
+from kentrobar.web.kit.records import write
 from kentrobar.web.materials.models import Accessory, Material, StockChange, kinds_of
 from kentrobar.web.shops.models import Shop, User
 
@@ -81,14 +82,14 @@ def stock_starting_accessories(shop: Shop) -> None:
     )
 
 
+@transaction.atomic
 def weigh_accessory(
     accessory: Accessory, texts: Sequence[str], weighings_g: list[float]
 ) -> Accessory:
     """Take the shop's own weighings of one kind of fitting; they replace the usual weight."""
-    found = weighed(weighings_g)
-    accessory.mass_g, accessory.mass_u_g = found
-    accessory.weighings_g, accessory.typed = weighings_g, {"texts": list(texts)}
-    accessory.save()
+    mass = weighed(weighings_g)
+    write(accessory, mass_g=mass.value, mass_u_g=mass.u, weighings_g=weighings_g,
+          typed={"texts": list(texts)})  # fmt: skip
     _weigh_its_material(accessory)
     return accessory
 
@@ -112,17 +113,13 @@ def add_accessory(shop: Shop, kind: str, name: str) -> Accessory:
 
 def change_about(material: Material, about: dict[str, Any]) -> None:
     """Correct what is said of a material, other than its weight."""
-    for name, value in about.items():
-        setattr(material, name, value)
-    material.save()
+    write(material, **about)
 
 
 def change_weight(material: Material, typed: Typed) -> None:
     """Set what a material weighs: per length of a tape, per volume of a putty, each of the rest."""
-    for name, value in _weight_columns(material.form, typed.base, typed.u_base).items():
-        setattr(material, name, value)
-    material.typed_density, material.cuts = typed.record(), []
-    material.save()
+    columns = _weight_columns(material.form, typed.base, typed.u_base)
+    write(material, **columns, typed_density=typed.record(), cuts=[])
 
 
 def weigh_cuts(material: Material, cuts: Sequence[Cut]) -> None:
@@ -132,9 +129,8 @@ def weigh_cuts(material: Material, cuts: Sequence[Cut]) -> None:
         PieceError: no cut, or one without length or weight.
     """
     density = density_of_cuts(cuts)
-    material.g_per_cm, material.g_per_cm_u = density
-    material.cuts, material.typed_density = [list(cut) for cut in cuts], {}
-    material.save()
+    kept = [list(cut) for cut in cuts]
+    write(material, g_per_cm=density.value, g_per_cm_u=density.u, cuts=kept, typed_density={})
 
 
 @transaction.atomic

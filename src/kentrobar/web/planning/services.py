@@ -16,6 +16,7 @@ from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.records import write
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.materials.services import change_stock
 from kentrobar.web.planning.models import Plan, PlanRevision
@@ -122,14 +123,12 @@ def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -
 
 def set_order_of_work(plan: Plan, order: OrderOfWork) -> None:
     """Choose the order in which the plan's steps are told."""
-    plan.order_of_work = order.value
-    plan.save(update_fields=["order_of_work"])
+    write(plan, order_of_work=order.value)
 
 
 def archive(plan: Plan, is_archived: bool) -> None:
     """Put a plan out of sight, or back."""
-    plan.archived_at = timezone.now() if is_archived else None
-    plan.save(update_fields=["archived_at"])
+    write(plan, archived_at=timezone.now() if is_archived else None)
 
 
 @transaction.atomic
@@ -151,8 +150,7 @@ def take_from_stock(plan: Plan, by: User) -> int:
     used = used_amounts(laid_plan(kept), Shelf(each.stock for each in by_key.values()))
     for stock, amount in used:
         change_stock(by_key[stock.key], StockChange.Why.CUT, amount, by, note=plan.name)
-    plan.cut_revision = kept.at
-    plan.save(update_fields=["cut_revision"])
+    write(plan, cut_revision=kept.at)
     return len(used)
 
 

@@ -5,6 +5,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 
+from kentrobar.web.kit.records import save_form
 from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.forms import PreferencesForm, ShopForm
 from kentrobar.web.shops.requests import SignedIn
@@ -15,7 +16,7 @@ def preferences(request: SignedIn) -> HttpResponse:
     back = _back(request)
     form = PreferencesForm(request.POST or None, instance=request.user)
     if request.method == "POST" and form.is_valid():
-        form.save()
+        save_form(form)
         return redirect(back or "frames:list")
     return render(request, "shops/preferences.html", {"form": form, "next": back})
 
@@ -30,7 +31,7 @@ def shop(request: SignedIn) -> HttpResponse:
     """The shop's name, place and rule of what is felt."""
     form = ShopForm(request.POST or None, instance=request.user.shop)
     if request.method == "POST" and form.is_valid():
-        form.save()
+        save_form(form)
         messages.success(request, "Your bench is saved.")
         return redirect("shops:shop")
     return page(request, "shops/shop.html", {"form": form})

@@ -6,6 +6,7 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
+from kentrobar.web.kit.records import save_form
 from kentrobar.web.kit.requests import page
 from kentrobar.web.measuring import queries, services
 from kentrobar.web.measuring.instruments.forms import CalibrationForm, InstrumentForm
@@ -44,7 +45,7 @@ def edit_instrument(request: SignedIn, pk: int) -> HttpResponse:
 def _edit(request: SignedIn, instrument: Instrument) -> HttpResponse:
     form = InstrumentForm(request.POST or None, instance=instrument)
     if request.method == "POST" and form.is_valid():
-        form.save()
+        save_form(form)
         messages.success(request, f"{instrument.name} is saved.")
         return redirect("measuring:instruments")
     context = {"form": form, "instrument": instrument}
