@@ -18,9 +18,6 @@ from kentrobar.ops.cluster import Cluster, OperationError, free_port
 ROOT = Path(__file__).resolve().parents[2]
 
 
-pytestmark = pytest.mark.xdist_group("clusters")  # they share one folder
-
-
 @pytest.fixture(scope="module")
 def local(tmp_path_factory):
     """A folder that PostgreSQL's account can reach, as a checkout usually is."""

@@ -60,11 +60,9 @@ def _restore(dump, name):
     subprocess.run(command, check=True, env={"PGPASSWORD": where["PASSWORD"]})
 
 
-# One worker restores once.
 pytestmark = [
     pytest.mark.django_db,
     pytest.mark.usefixtures("restored"),
-    pytest.mark.xdist_group("before_rooms"),
 ]
 
 

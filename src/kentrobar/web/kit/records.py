@@ -29,7 +29,7 @@ def write(row: models.Model, **values: Any) -> None:
 
     ``row`` is brought up to date in these fields; the kept history tells the row as it then is.
     """
-    kept = type(row)._base_manager.select_for_update().get(pk=row.pk)
+    kept = row._meta.model._base_manager.select_for_update().get(pk=row.pk)
     for name, value in values.items():
         setattr(kept, name, value)
         setattr(row, name, value)
