@@ -60,6 +60,7 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
+    "kentrobar.web.shops.once.TakenOnce",  # last: it calls the view
 ]
 
 ROOT_URLCONF = "kentrobar.web.urls"

@@ -122,3 +122,20 @@ class User(AbstractUser):
     @property
     def units(self) -> Units:
         return Units(self.mass_unit, self.length_unit, self.balance_unit, self.wants_further_specs)
+
+
+class Submission(models.Model):
+    """A form that was taken: sent once more, it leads where it led then."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="+")
+    mark = models.CharField(max_length=64)
+    led_to = models.TextField()
+    taken_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["user", "mark"], name="submission_taken_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.mark[:8]} to {self.led_to}"

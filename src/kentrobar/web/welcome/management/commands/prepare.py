@@ -17,6 +17,7 @@ from kentrobar.web.measuring.instruments.starting import (
     stock_starting_instruments,
 )
 from kentrobar.web.shops.models import Shop, User
+from kentrobar.web.shops.once import forget_old_submissions
 
 
 class Command(BaseCommand):
@@ -32,6 +33,7 @@ class Command(BaseCommand):
 
             load_demo()
         self._stock_older_shops()
+        forget_old_submissions()
         if settings.SIMULATED_BENCH:
             point_to_simulated_bench(settings.SIMULATED_BENCH)
 
