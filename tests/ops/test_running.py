@@ -6,6 +6,7 @@ import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import urllib.request
 from pathlib import Path
 
@@ -19,12 +20,11 @@ ROOT = Path(__file__).resolve().parents[2]
 
 
 @pytest.fixture(scope="module")
-def local(tmp_path_factory):
+def local():
     """A folder that PostgreSQL's account can reach, as a checkout usually is."""
-    folder = tmp_path_factory.mktemp("local")
-    for parent in (folder, *folder.parents[:3]):
-        parent.chmod(0o755)
-    return folder
+    with tempfile.TemporaryDirectory(prefix="kentrobar-") as folder:
+        Path(folder).chmod(0o755)
+        yield Path(folder)
 
 
 @pytest.fixture(scope="module")
@@ -164,3 +164,14 @@ def test_a_closed_checkout_keeps_its_cluster_elsewhere(tmp_path):
         assert cluster.password_file.is_relative_to(closed)
     finally:
         shutil.rmtree(cluster.data.parent)
+
+
+@pytest.mark.skipif(
+    os.geteuid() != 0, reason="only root can make a folder that postgres cannot reach"
+)
+def test_a_checkout_closed_later_is_told_not_replaced_by_an_empty_one(tmp_path):
+    closed = tmp_path / "closed"
+    (closed / ".local" / "postgres").mkdir(parents=True)
+    closed.chmod(0o700)
+    with pytest.raises(OperationError, match="can no longer pass"):
+        Cluster(closed / ".local")

@@ -72,15 +72,24 @@ class Cluster:
         self.durable = durable
         local.mkdir(parents=True, exist_ok=True)
         self.password_file = local / f"{name}.password"
-        self.data = self._reachable_home(local) / name
+        self.data = self._reachable_home(local, name) / name
         self.log = self.data.with_name(f"{name}.log")
         self.port = 0
         self.started_here = False
 
-    def _reachable_home(self, local: Path) -> Path:
-        """``local`` itself, or a folder of this checkout's own where ``local`` is closed."""
+    def _reachable_home(self, local: Path, name: str) -> Path:
+        """``local`` itself, or a folder of this checkout's own where ``local`` is closed.
+
+        Raises:
+            OperationError: the cluster lies in ``local``, which was closed since; another would be empty.
+        """
         if self.account.can_reach(local):
             return local
+        if (local / name).exists():
+            raise OperationError(
+                f"The database lies in {local / name}, but PostgreSQL's account can no longer pass "
+                f"through {local}; open that folder and those above it again (chmod a+x)."
+            )
         digest = hashlib.sha256(str(local).encode()).hexdigest()[:12]
         home = Path("/var/lib/kentrobar") / digest
         home.mkdir(parents=True, exist_ok=True)
