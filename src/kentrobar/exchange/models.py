@@ -4,14 +4,22 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 FORMAT = "kentrobar/1"
 
 Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6)]
 Positive = Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)]
 Spread = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e6)]
-Text = Annotated[str, Field(max_length=200)]
+
+
+def _without_nul(text: str) -> str:
+    if "\x00" in text:
+        raise ValueError("This holds a character that no text has; type it anew")
+    return text
+
+
+Text = Annotated[str, Field(max_length=200), AfterValidator(_without_nul)]
 
 
 class _Document(BaseModel):

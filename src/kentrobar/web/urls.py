@@ -4,10 +4,12 @@ from django.urls import include, path
 from django.views.generic import RedirectView
 
 from kentrobar.web.kit.views import health
+from kentrobar.web.welcome.views import sign_up
 
 urlpatterns = [
     path("", RedirectView.as_view(pattern_name="frames:list"), name="home"),
     path("health", health, name="health"),
+    path("accounts/signup/", sign_up, name="account_signup"),
     path("accounts/", include("allauth.account.urls")),
     path("you/", include("kentrobar.web.shops.urls")),
     path("frames/", include("kentrobar.web.welcome.urls")),

@@ -24,7 +24,8 @@ def preferences(request: SignedIn) -> HttpResponse:
 def _back(request: SignedIn) -> str:
     """Where the person came from, "" where that is not a page of ours."""
     back = request.POST.get("next") or request.GET.get("next") or ""
-    return back if url_has_allowed_host_and_scheme(back, {request.get_host()}) else ""
+    is_ours = back.startswith("/") and url_has_allowed_host_and_scheme(back, {request.get_host()})
+    return back if is_ours else ""
 
 
 def shop(request: SignedIn) -> HttpResponse:

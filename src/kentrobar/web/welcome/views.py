@@ -1,9 +1,14 @@
-"""Bringing a file in."""
+"""First steps: opening a shop of one's own, bringing a file in."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
+from allauth.account.views import signup
 from django.contrib import messages
-from django.http import HttpResponse
+from django.contrib.auth.decorators import login_not_required
+from django.db import IntegrityError, transaction
+from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import redirect
 
 from kentrobar.core.quantities.errors import KentrobarError
@@ -27,3 +32,15 @@ def import_file(request: SignedIn) -> HttpResponse:
             messages.success(request, f"{plan.frame.label} is read in, with its plan.")
             return redirect("planning:board", pk=plan.pk)
     return page(request, "welcome/import.html", {"form": form})
+
+
+@login_not_required
+def sign_up(request: HttpRequest) -> HttpResponseBase:
+    """Open a shop of one's own, whole or not at all."""
+    view: Callable[[HttpRequest], HttpResponseBase] = signup
+    try:
+        with transaction.atomic():
+            return view(request)
+    except IntegrityError:
+        # Somebody took the name at the same moment; asked again, the form says so.
+        return view(request)

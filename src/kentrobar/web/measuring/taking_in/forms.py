@@ -105,8 +105,8 @@ class NewFrameForm(FrameForm):
         return BalanceField.in_cm(typed, self.dimensions.length_cm)
 
     def _entry(self, cleaned: dict[str, Any]) -> Entry:
-        typed = {name: cleaned[name] for name in ("length", *self.read_fields) if cleaned[name]}
-        return Entry(self.sport, {n: TypedNumber(t.text, t.unit) for n, t in typed.items()})
+        typed = {name: cleaned.get(name) for name in ("length", *self.read_fields)}
+        return Entry(self.sport, {n: TypedNumber(t.text, t.unit) for n, t in typed.items() if t})
 
     def _ask(self, asked: list[Question]) -> None:
         self.asked = asked
