@@ -60,7 +60,14 @@ def test_lines_are_read_by_their_pattern(line, pattern, said):
     assert (found and (found.value, found.unit, found.settled)) == said
 
 
-@pytest.mark.parametrize("pattern", ["(", r"\d+", "x" * 500])
+def test_no_pattern_takes_for_ever():
+    """Nested repetition over a long line: an engine that backtracks would need 2 to the 200th steps."""
+    assert read_line(b"9" * 199 + b"x", compile_pattern(r"(?P<value>(\d+)+)$")) is None
+
+
+@pytest.mark.parametrize(
+    "pattern", ["(", r"\d+", "x" * 500, r"(?P<value>\d+)(?<=5)", r"(?P<value>(\d)\2)"]
+)
 def test_a_bad_pattern_is_refused(pattern):
     with pytest.raises(InstrumentError) as refused:
         compile_pattern(pattern)

@@ -137,19 +137,34 @@ class CutsForm(forms.Form):
         return [self._cut(line) for line in lines]
 
     def _cut(self, line: str) -> Cut:
-        parts = re.match(
-            r"^\s*([\d.,/ ]+\s*[a-zäµ\"]*)[\s;,]+([\d.,/ ]+\s*[a-z]*)\s*$", line.lower()
-        )
         try:
-            if not parts:
-                raise KentrobarError("", code="no_cut")
-            length = LENGTH.to_base(*parse_quantity(parts[1], LENGTH, self.units.length))
-            return Cut(length, MASS.to_base(*parse_quantity(parts[2], MASS, self.units.mass)))
-        except KentrobarError:
+            length, mass = _quantities_in(line.lower())
+            return Cut(
+                LENGTH.to_base(*parse_quantity(length, LENGTH, self.units.length)),
+                MASS.to_base(*parse_quantity(mass, MASS, self.units.mass)),
+            )
+        except (KentrobarError, ValueError):
             raise forms.ValidationError(
                 f"“{line.strip()[:40]}” is no length with a weight; write it as 20 cm 2.05 g.",
                 "no_cut",
             ) from None
+
+
+_WORD = re.compile(r"\d[\d.,]*(?:/\d+)?|[^\d\s;,]+")
+
+
+def _quantities_in(line: str) -> list[str]:
+    """The quantities of a line, each a number (and its part: 8 1/2) with what stands behind it."""
+    found: list[str] = []
+    for word in _WORD.findall(line):
+        is_part = "/" in word and found and found[-1].isdecimal()
+        if word[0].isdecimal() and not is_part:
+            found.append(word.rstrip(".,"))
+        elif found:
+            found[-1] += f" {word}"
+        else:
+            raise ValueError(line)
+    return found
 
 
 class StockForm(forms.Form):
