@@ -1,6 +1,8 @@
 """Starting and stopping on one machine: whole, interrupted, twice, and with things in the way."""
 
+import http.client
 import os
+import re
 import shutil
 import signal
 import socket
@@ -105,10 +107,10 @@ def outside(local, **changes):
     return environment | {"KENTROBAR_LOCAL": str(local), "PYTHONUNBUFFERED": "1"} | changes
 
 
-def start_server(local, port):
+def start_server(local, port, **changes):
     process = subprocess.Popen(
         [sys.executable, "-m", "kentrobar.ops.server"], text=True, cwd=ROOT,
-        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, env=outside(local, PORT=str(port)),
+        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, env=outside(local, PORT=str(port), **changes),
     )  # fmt: skip
     said = []
     for line in process.stdout:
@@ -136,6 +138,30 @@ def test_the_server_starts_serves_and_stops_with_all_it_started(local):
         process.wait(30)
     with pytest.raises(OSError, match="refused"):
         urllib.request.urlopen(f"http://127.0.0.1:{port}/health")
+
+
+def test_the_documented_start_for_others_comes_up(local):
+    """Behind a proxy with TLS, under a name of its own; asked any other way it leads to https or refuses."""
+    documented = (ROOT / "docs" / "operations.md").read_text()
+    (line,) = re.findall(r"^(HTTPS=1 .*) script/server$", documented, re.MULTILINE)
+    changes = dict(part.split("=", 1) for part in line.split())
+    port = free_port()
+    process, said = start_server(local, port, **changes)
+    try:
+        assert "Demo sign-in" not in said
+        proxied = {"Host": changes["ALLOWED_HOSTS"], "X-Forwarded-Proto": "https"}
+        for path, headers, status in (
+            ("/accounts/login/", proxied, 200),
+            ("/accounts/login/", proxied | {"X-Forwarded-Proto": "http"}, 301),
+            ("/accounts/login/", proxied | {"Host": "elsewhere.example.org"}, 400),
+            ("/health", {"Host": changes["ALLOWED_HOSTS"]}, 200),
+        ):
+            asked = http.client.HTTPConnection("127.0.0.1", port)
+            asked.request("GET", path, headers=headers)
+            assert asked.getresponse().status == status, path
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(30)
 
 
 def test_a_backup_brings_everything_back(local, made, tmp_path):

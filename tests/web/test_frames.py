@@ -9,7 +9,7 @@ from kentrobar.core.quantities.errors import SpecError
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
-from tests.web.conftest import new_person, words
+from tests.web.conftest import new_frame, new_person, words
 
 RACKET = {
     "label": "Sedge 98", "player": "Tobias", "mark": "", "notes": "", "build": "playing",
@@ -195,3 +195,12 @@ def test_exported_plan_comes_back_and_predicts_the_same(client, hand, plan, tmp_
     again = Plan.objects.latest("pk")
     assert response.url == f"/plans/{again.pk}/"
     assert again.pieces == hand.pieces
+
+
+def test_no_page_is_longer_than_it_is(client, technician):
+    """However many rows are asked for; a page that there is not is the nearest there is."""
+    for number in range(55):
+        new_frame(technician, f"Reed {number}")
+    assert len(client.get("/frames/?per_page=10000").context["table"].page) == 50
+    assert len(client.get("/frames/?page=2").context["table"].page) == 5
+    assert len(client.get("/frames/?page=999999").context["table"].page) == 5

@@ -171,6 +171,18 @@ def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, p
     )
 
 
+def test_the_search_for_a_platform_goes_through_all_frames(client, racket, technician):
+    for number in range(44):
+        new_frame(technician, f"Reed {number}")
+    data = typed(client, racket, search="platform")
+    page = client.get(f"/plans/aim/{racket.pk}", data)
+    assert len(page.context["platforms"]) == 40
+    assert "Frames 1 to 40 of 45." in words(page)
+    rest = client.get(f"/plans/aim/{racket.pk}?{page.context['further']}")
+    assert len(rest.context["platforms"]) == 5
+    assert not rest.context["further"]
+
+
 @pytest.mark.parametrize("query", ["", "most=5+g", "most=0.5+oz&second=twistweight_kgcm2", "most=lots",
                                    "most=900", "second=moon"])  # fmt: skip
 def test_what_is_possible_is_drawn_with_target_and_others(client, racket, technician, query):

@@ -144,7 +144,7 @@ def run_web_server(port: int, environment: dict[str, str]) -> None:
         start_new_session=True,
     )  # fmt: skip
     try:
-        wait_for_answer(f"http://{HOST}:{port}/health", web)
+        wait_for_answer(f"http://{HOST}:{port}/health", web, environment.get("ALLOWED_HOSTS", ""))
         print(f"\n  Kentrobar is at http://{HOST}:{port}/")
         if environment["DEMO"] == "1":
             print("  Demo sign-in: technician, password saltmarsh")
@@ -158,11 +158,14 @@ def run_web_server(port: int, environment: dict[str, str]) -> None:
                 web.wait(10)
 
 
-def wait_for_answer(address: str, web: subprocess.Popen[bytes]) -> None:
+def wait_for_answer(address: str, web: subprocess.Popen[bytes], allowed_hosts: str) -> None:
+    """Until the web server answers, asked by a name that it answers to."""
+    name = allowed_hosts.split(",")[0].strip().lstrip("*.")
+    asked = urllib.request.Request(address, headers={"Host": name} if name else {})  # noqa: S310 - our own
     deadline = time.monotonic() + ANSWER_TIMEOUT_S
     while True:
         try:
-            urllib.request.urlopen(address, timeout=5)  # noqa: S310 - our own address
+            urllib.request.urlopen(asked, timeout=5)  # noqa: S310 - our own address
         except OSError:
             if web.poll() is not None or time.monotonic() > deadline:
                 raise OperationError(

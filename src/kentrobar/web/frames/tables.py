@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import django_tables2 as tables
+from django.core.paginator import Paginator
 from django.utils.html import format_html
 
 from kentrobar.core.quantities.estimates import Estimate
@@ -46,6 +47,11 @@ class FrameTable(tables.Table):
         self.units: Units = request.user.units
         super().__init__(*args, **options)
         self.shown = {spec.key: spec for spec in shown_specs(self.units)}
+
+    def show(self, page: str) -> None:
+        """The page of rows that is asked for, the nearest where there is none of that number."""
+        self.paginator = Paginator(self.rows, self.Meta.per_page)
+        self.page = self.paginator.get_page(page)
 
     def render_mark_it(self, value: int, record: Frame) -> str:
         return format_html(

@@ -9,6 +9,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -28,7 +29,7 @@ from kentrobar.web.planning.wish.forms import AimForm
 from kentrobar.web.planning.wish.presenting import card, no_plan, reasons, specs
 from kentrobar.web.shops.requests import SignedIn
 
-MOST_PLATFORMS = 40
+PLATFORMS_AT_ONCE = 40
 
 
 def _frame(request: SignedIn, pk: int) -> Frame:
@@ -63,17 +64,26 @@ def _searches(request: SignedIn, frame: Frame) -> dict[str, Any]:
     query = request.GET.urlencode()
     if request.GET["search"] == "platform":
         frames = frames_with_fittings(request.user).filter(sport=frame.sport, specs__isnull=False)
+        page = Paginator(frames, PLATFORMS_AT_ONCE).get_page(request.GET.get("page"))
         return {
             "platforms": [
-                (each, f"{reverse('planning:platform', args=[each.pk])}?{query}")
-                for each in frames[:MOST_PLATFORMS]
-            ]
+                (each, f"{reverse('planning:platform', args=[each.pk])}?{query}") for each in page
+            ],
+            "page": page,
+            "further": _at_page(request.GET, page.number + 1) if page.has_next() else "",
         }
     return {
         "schools": [
             (key, f"{reverse('planning:school', args=[frame.pk, key])}?{query}") for key in SCHOOLS
         ]
     }
+
+
+def _at_page(asked: QueryDict, number: int) -> str:
+    """What was asked, of another page."""
+    other = asked.copy()
+    other["page"] = str(number)
+    return other.urlencode()
 
 
 def _answer(request: SignedIn, frame: Frame, key: str) -> tuple[AimForm, Proposal | None, Match]:
