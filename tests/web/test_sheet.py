@@ -21,6 +21,7 @@ from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper import sheet
 from kentrobar.web.planning.paper.true_size import rim_rulers
+from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.welcome.demo import lay_plan
 from kentrobar.web.welcome.importing import import_plan
@@ -194,11 +195,12 @@ def test_steps_tell_the_change_where_a_spec_was_never_read(told, paddle, technic
 
 @pytest.mark.parametrize("build", SpecSheet.Build.values)
 def test_a_frame_read_in_any_build_is_printed_and_handed_on(
-    racket, plan, client, told, build, technician
+    racket, client, told, build, technician
 ):
     """In another mix of fittings too; what is handed on comes back as it went."""
     fitted = [] if build == "mix" else None
     record(racket, Taking(racket.measured, build, as_readings(racket.measured), fitted), technician)
+    plan = create_plan(racket, technician, name="First")
     assert "Reed 100" in told(plan)
     document = client.get(f"/plans/{plan.pk}/plan.json").content
     assert json.loads(document)["frame"]["measured"]["build"] == build

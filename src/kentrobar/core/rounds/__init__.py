@@ -1,5 +1,6 @@
-"""What the last reading taught, and what comes next. The room of work in rounds; nothing stands in it yet.
+"""What the last reading taught, and what comes next.
 
-- meant for ``estimation`` · ``trimming`` · ``evidence``
-- may import ``solving`` and below; nothing of ``court`` beside it.
+- ``rereading``: a frame read again, beside what a plan on it predicted. Meant to join it: ``estimation`` ·
+  ``trimming`` · ``evidence``
+- may import ``reading``, ``solving`` and below; nothing of ``court`` beside it.
 """

@@ -1,30 +1,34 @@
-"""A frame as a plan starts from it: outline, readings that count, circumstances, what was fitted."""
+"""A frame as a plan starts from it: outline, one sheet of readings, circumstances, what was fitted then."""
 
 from __future__ import annotations
 
 from datetime import datetime
 from functools import lru_cache
 
+from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.laying.plan import Baseline
-from kentrobar.web.frames.builds import fitted_when_read
-from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.builds import fitted_at, fittings_now
+from kentrobar.web.frames.models import Frame, SpecSheet
 
 
-def baseline_of(frame: Frame) -> Baseline:
-    """The frame with its present readings; asks its fittings, which may be fetched before."""
+def baseline_of(frame: Frame, sheet: SpecSheet | None) -> Baseline:
+    """The frame as it was read then; asks its fittings, which may be fetched before.
+
+    Dimensions and circumstances are what is known of the frame today: correcting them is no new reading.
+    """
     return Baseline(
         outline=frame.outline,
-        measured=frame.measured,
+        measured=sheet.measured if sheet else MeasuredSpecs(),
         circumstances=frame.circumstances,
-        fitted=tuple(fitted_when_read(frame)),
+        fitted=tuple(fitted_at(frame, sheet) if sheet else fittings_now(frame)),
     )
 
 
 @lru_cache(maxsize=512)
-def baseline_as_of(pk: int, _specs: int | None, _changed: datetime) -> Baseline:
-    """The same, kept in memory for as long as neither readings nor the frame change.
+def baseline_as_of(pk: int, specs: int | None, _changed: datetime) -> Baseline:
+    """The same by key, kept in memory for as long as the frame does not change.
 
-    ``_specs`` and ``_changed`` are the state the caller saw; fittings count as a change of the frame.
+    ``_changed`` is the state the caller saw; fittings count as a change of the frame.
     """
-    with_all = Frame.objects.select_related("specs").prefetch_related("fittings")
-    return baseline_of(with_all.get(pk=pk))
+    frame = Frame.objects.prefetch_related("fittings").get(pk=pk)
+    return baseline_of(frame, SpecSheet.objects.get(pk=specs) if specs else None)

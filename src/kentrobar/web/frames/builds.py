@@ -45,11 +45,6 @@ def fitted_at(frame: Frame, sheet: SpecSheet) -> list[Fitting]:
     return [fitting for fitting in all_fittings(frame) if fitting.key in sheet.fitting_ids]
 
 
-def fitted_when_read(frame: Frame) -> list[Fitting]:
-    """What was on the frame when the readings that count were taken."""
-    return fitted_at(frame, frame.specs) if frame.specs else fittings_now(frame)
-
-
 def in_build(
     frame: Frame, wanted: Sequence[Fitting], axis_cm: float, sheet: SpecSheet | None = None
 ) -> BuildChange:

@@ -18,10 +18,16 @@ class Plan(models.Model):
     lost the answer may send that change again, and it is not taken twice. ``order_of_work`` is the
     school by which its steps are told; an archived plan is kept out of sight. ``cut_revision``
     is the state whose material was last taken off the shelf.
+
+    ``specs`` are the readings that it starts from, none where the frame had none. A plan stays on them: a
+    newer reading is offered as a new start, and taking it is a change like any other.
     """
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="plans")
     frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="plans")
+    specs = models.ForeignKey(
+        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="plans"
+    )
     name = models.CharField(max_length=80)
     axis_cm = models.FloatField()
     pieces = models.JSONField(default=list)
@@ -49,6 +55,9 @@ class PlanRevision(models.Model):
     plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
     parent = models.PositiveIntegerField(null=True)
+    specs = models.ForeignKey(
+        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
+    )
     name = models.CharField(max_length=80)
     axis_cm = models.FloatField()
     pieces = models.JSONField()

@@ -22,6 +22,6 @@ def require_plans_fit(frame: Frame, changed: Baseline) -> None:
     Raises:
         PieceError: it names the plan, and what would no longer fit.
     """
-    for plan in frame.plans.select_related("frame__specs").prefetch_related("frame__fittings"):
+    for plan in frame.plans.select_related("frame", "specs").prefetch_related("frame__fittings"):
         laid = laid_plan(plan)
-        laid.on(replace(laid.baseline, outline=changed.outline, measured=changed.measured))
+        laid.on(replace(laid.baseline, outline=changed.outline))

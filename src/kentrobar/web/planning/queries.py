@@ -13,8 +13,9 @@ from kentrobar.web.shops.models import User
 
 
 def plans_of(user: User) -> QuerySet[Plan]:
-    """All plans of the person's shop, each with its frame and the readings that count."""
-    return Plan.objects.filter(shop=user.shop_id).select_related("frame__specs", "frame__client")
+    """All plans of the person's shop, each with its frame, its start and the readings that count now."""
+    together = ("specs", "frame__specs", "frame__client")
+    return Plan.objects.filter(shop=user.shop_id).select_related(*together)
 
 
 def plans_in_full(user: User) -> QuerySet[Plan]:
@@ -26,7 +27,7 @@ def plans_in_full(user: User) -> QuerySet[Plan]:
 def plan_in_hand(user: User, pk: int) -> LaidPlan | None:
     """A plan for the hand that drags: one light query, asked many times a second."""
     found = Plan.objects.filter(shop=user.shop_id, pk=pk).values_list(
-        "name", "axis_cm", "pieces", "frame", "frame__specs", "frame__changed_at"
+        "name", "axis_cm", "pieces", "frame", "specs", "frame__changed_at"
     )
     for name, axis_cm, pieces, frame, specs, changed in found:
         return LaidPlan(baseline_as_of(frame, specs, changed), name, axis_cm, read_pieces(pieces))

@@ -15,7 +15,7 @@ from kentrobar.core.laying.plan import LaidPiece, LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.web.frames.baselines import baseline_of
-from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.records import write
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.materials.services import change_stock
@@ -45,12 +45,18 @@ def create_plan(
     name: str,
     axis_cm: float | None = None,
     pieces: tuple[LaidPiece, ...] = (),
+    start: SpecSheet | None = None,
 ) -> Plan:
-    """Start a plan on a frame, at the axis of its readings unless another is named."""
+    """Start a plan on a frame, at the axis of its readings unless another is named.
+
+    It starts from the readings ``start``, or from those that count now.
+    """
+    sheet = start or frame.specs
     axis = frame.measured.axis_cm if axis_cm is None else axis_cm
     plan = Plan.objects.create(
-        shop_id=frame.shop_id, frame=frame, name=name, axis_cm=axis, pieces=stored_pieces(pieces)
-    )
+        shop_id=frame.shop_id, frame=frame, specs=sheet, name=name, axis_cm=axis,
+        pieces=stored_pieces(pieces),
+    )  # fmt: skip
     _keep_revision(plan, by, "started the plan", parent=None)
     return plan
 
@@ -77,6 +83,22 @@ def save_plan(plan: Plan, done: Done, base: int, by: User | None, mark: str = ""
         last_change=mark,
     )
     _keep_revision(plan, by, done.summary, parent)
+
+
+@transaction.atomic
+def take_new_start(plan: Plan, base: int, by: User | None) -> None:
+    """Lay the plan on the readings that count now; its pieces stay, and undo brings the old start back.
+
+    Raises:
+        ConflictError: the plan is no longer at ``base``.
+        PieceError: the pieces cannot be laid on that reading.
+    """
+    sheet, parent = plan.frame.specs, plan.at
+    if sheet is None or sheet.pk == plan.specs_id:
+        return
+    laid_plan(plan).on(baseline_of(plan.frame, sheet))
+    _write(plan, base, specs_id=sheet.pk, at=base + 1, undo_to=parent, redo=[])
+    _keep_revision(plan, by, f"took the reading of {sheet.taken_at:%-d %B %Y} as its start", parent)
 
 
 @transaction.atomic
@@ -113,10 +135,11 @@ def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -
             code="other_sport",
         )
     pieces = read_pieces(state.pieces)
-    here = LaidPlan(baseline_of(plan.frame), state.name, state.axis_cm, pieces)
-    moved = here.on(baseline_of(onto))
+    start = state.specs if frame is None else onto.specs
+    here = LaidPlan(baseline_of(plan.frame, state.specs), state.name, state.axis_cm, pieces)
+    moved = here.on(baseline_of(onto, start))
     name = f"{state.name[:70]} ({'copy' if frame is None else 'moved'})"
-    made = create_plan(onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.laid)
+    made = create_plan(onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.laid, start=start)
     set_order_of_work(made, OrderOfWork(plan.order_of_work))
     return made
 
@@ -161,6 +184,7 @@ def _show(plan: Plan, base: int, state: PlanRevision, **values: Any) -> None:
         name=state.name,
         axis_cm=state.axis_cm,
         pieces=state.pieces,
+        specs_id=state.specs_id,
         at=state.number,
         undo_to=state.parent,
         **values,
@@ -186,6 +210,7 @@ def _keep_revision(plan: Plan, by: User | None, summary: str, parent: int | None
         name=plan.name,
         axis_cm=plan.axis_cm,
         pieces=plan.pieces,
+        specs_id=plan.specs_id,
         summary=summary[:200],
         made_by=by,
     )

@@ -20,8 +20,9 @@ _DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(
 
 
 def laid_plan(plan: Plan) -> LaidPlan:
-    """The plan as the rules know it, on its frame as it is read now."""
-    return LaidPlan(baseline_of(plan.frame), plan.name, plan.axis_cm, read_pieces(plan.pieces))
+    """The plan as the rules know it, on the readings that it starts from."""
+    baseline = baseline_of(plan.frame, plan.specs)
+    return LaidPlan(baseline, plan.name, plan.axis_cm, read_pieces(plan.pieces))
 
 
 def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[LaidPiece, ...]:

@@ -27,6 +27,7 @@ urlpatterns = [
     path("<int:pk>/duplicate", views.duplicate, name="duplicate"),
     path("<int:pk>/order", views.order_of_work, name="order"),
     path("<int:pk>/cut", views.cut, name="cut"),
+    path("<int:pk>/start", views.take_new_start, name="new_start"),
     path("<int:pk>/archive", views.archive, name="archive"),
     path("<int:pk>/move", views.move, name="move"),
     path("<int:pk>/sheet.pdf", paper.bench_sheet, name="sheet"),

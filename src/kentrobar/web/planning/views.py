@@ -88,6 +88,18 @@ def cut(request: SignedIn, pk: int) -> HttpResponse:
 
 
 @require_POST
+def take_new_start(request: SignedIn, pk: int) -> HttpResponse:
+    """Lay the plan on what was read of its frame since."""
+    try:
+        services.take_new_start(
+            _mine(request, pk), read_count(request.POST.get("base", "")), request.user
+        )
+    except KentrobarError as error:
+        messages.error(request, error.message)
+    return redirect("planning:board", pk=pk)
+
+
+@require_POST
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a plan out of sight, or back."""
     plan = _mine(request, pk)

@@ -24,7 +24,7 @@ from kentrobar.web.planning.showing.context import board_context
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.requests import SignedIn
 
-FRAGMENTS = ("laid", "pieces", "specs", "cautions", "hold", "steps")
+FRAGMENTS = ("start", "laid", "pieces", "specs", "cautions", "hold", "steps")
 
 
 @require_POST

@@ -18,7 +18,7 @@ def export_plan(plan: Plan) -> models.PredictRequest:
             length_cm=plan.frame.length_cm,
             outline=convert.outline_document(plan.frame.dimensions),
             measured=convert.measured_block(
-                laid.measured, plan.frame.specs.build if plan.frame.specs else "playing"
+                laid.measured, plan.specs.build if plan.specs else "playing"
             ),
         ),
         pieces=[convert.piece_document(piece) for piece in laid.pieces],

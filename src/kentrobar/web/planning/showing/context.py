@@ -18,6 +18,7 @@ from kentrobar.web.planning.hand.actions import TOOLS
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.planning.showing import drawing, presenting
+from kentrobar.web.planning.showing.again import read_again
 from kentrobar.web.planning.showing.compare import MOST_COMPARED
 from kentrobar.web.planning.showing.steps import order_shown, steps_shown
 from kentrobar.web.planning.showing.wording import face_choices
@@ -46,6 +47,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "cards": presenting.specs_shown(shown, units, texts),
         "rows": rows,
         "objections": objections,
+        "again": read_again(plan, shown, units),
         "steps": steps_shown(shown, plan.order_of_work, units, rows, shelf),
         "order": order_shown(plan.order_of_work),
         "hold": presenting.hold_text(shown, units),

@@ -53,7 +53,7 @@ class AimForm(forms.Form):
     def __init__(self, data: Sent, *, frame: Frame, shelf: Shelf, units: Units) -> None:
         super().__init__(data)
         self.frame, self.shelf, self.units = frame, shelf, units
-        self.baseline = baseline_of(frame)
+        self.baseline = baseline_of(frame, frame.specs)
         self.axis_cm = frame.measured.axis_cm
         self.now = predict(
             frame.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm

@@ -78,7 +78,7 @@ function showSaved(parts) {
   const focusedPiece = document.activeElement?.closest?.("[data-piece]")?.dataset.piece;
   typing.around(() => {
     byId("laid").innerHTML = parts.html.laid;
-    for (const name of ["pieces", "specs", "cautions", "hold", "steps"])
+    for (const name of ["start", "pieces", "specs", "cautions", "hold", "steps"])
       byId(name).innerHTML = parts.html[name];
   });
   svg.setAttribute("viewBox", `0 0 ${svg.dataset.width} ${parts.height}`);

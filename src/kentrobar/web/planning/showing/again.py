@@ -1,0 +1,57 @@
+"""A frame that was read again since a plan was laid on it, beside what the plan predicted."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.reading.comparing import Gap, Verdict
+from kentrobar.core.rounds.rereading import Found, reread
+from kentrobar.web.frames.builds import in_build, same_build
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.planning.models import Plan
+
+SENTENCES = {
+    Found.AS_PREDICTED: "It reads as this plan predicts, within the ± of both: the pieces are on.",
+    Found.AS_BEFORE: "It reads as before, within the ± of both: the pieces are not on it yet.",
+    Found.EITHER: "The pieces change less than these readings can tell.",
+    Found.NEITHER: "It reads neither as before nor as predicted: look at the specs that differ.",
+    Found.UNKNOWN: "Nothing was read that this plan predicts.",
+}
+
+
+def read_again(plan: Plan, laid: LaidPlan, units: Units) -> dict[str, Any] | None:
+    """What was read since, spec by spec; None where nothing was."""
+    sheet = plan.frame.specs
+    if sheet is None or sheet.pk == plan.specs_id:
+        return None
+    try:
+        read = in_build(plan.frame, laid.baseline.fitted, plan.axis_cm, sheet).prediction.after
+    except KentrobarError as error:
+        return {"sheet": sheet, "sentence": error.message, "rows": []}
+    found = reread(laid.prediction, read)
+    after, gaps = laid.prediction.after, {each.key: each.from_predicted for each in found.specs}
+    rows = [
+        _row(spec, getattr(after, spec.key), getattr(read, spec.key), gaps[spec.key])
+        for spec in shown_specs(units)
+        if spec.key in gaps
+    ]
+    return {
+        "sheet": sheet,
+        "is_converted": not same_build(plan.frame, sheet, laid.baseline.fitted),
+        "sentence": SENTENCES[found.found],
+        "is_odd": found.found is Found.NEITHER,
+        "rows": rows,
+    }
+
+
+def _row(spec: ShownSpec, predicted: Any, read: Any, away: Gap) -> dict[str, str]:
+    return {
+        "name": spec.name,
+        "unit": spec.unit,
+        "predicted": f"{spec.value(predicted)} {spec.spread(predicted)}",
+        "read": f"{spec.value(read)} {spec.spread(read)}",
+        "difference": f"{spec.change(away.difference)} {spec.spread(away.difference)}",
+        "verdict": "differs" if away.verdict is Verdict.REAL else "",
+    }

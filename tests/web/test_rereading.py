@@ -1,0 +1,130 @@
+"""A plan stays on the readings it was laid on; a newer one is offered, compared, taken, given back."""
+
+import pytest
+
+from kentrobar.web.frames import services as frames
+from kentrobar.web.frames.builds import fittings_in
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.measuring.services import Taking, as_readings, record
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.services import create_plan
+from kentrobar.web.planning.stored import laid_plan
+from tests.web.conftest import words
+from tests.web.test_sheet import told  # noqa: F401 - a fixture
+
+FIELDS = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
+
+
+@pytest.fixture
+def laid(hand, plan):
+    hand.lay(amount="8 cm", site="twelve")
+    hand.lay("Removable putty", "6 g", site="butt_cap")
+    plan.refresh_from_db()
+    return laid_plan(plan)
+
+
+def read(frame, specs, by, build="playing", fitted=None):
+    """The frame read again as having these specs, each ± as of the reading before."""
+    frame = Frame.objects.get(pk=frame.pk)
+    before = frame.measured
+    again = {n: getattr(before, n)._replace(value=getattr(specs, n).value) for n in FIELDS}
+    measured = type(before)(**again, axis_cm=specs.axis_cm)
+    return record(frame, Taking(measured, build, as_readings(measured), fitted), by)
+
+
+def board(client, plan):
+    return client.get(f"/plans/{plan.pk}/")
+
+
+def test_a_plan_does_not_move_when_its_frame_is_read_again(
+    laid, hand, plan, racket, client, technician, told  # noqa: F811
+):  # fmt: skip
+    """On screen, while dragging, in the list, in the file, on paper."""
+
+    def all_of_it():
+        page = board(client, plan).context
+        dragged = hand.preview("drag", piece=1, x=9, y=60).json()["numbers"]
+        listed = [(row["mass"], row["swing"]) for row in client.get("/plans/").context["rows"]]
+        document = client.get(f"/plans/{plan.pk}/plan.json").content
+        return page["cards"], dragged, listed, document
+
+    before, printed = all_of_it(), told(plan)
+    read(racket, laid.prediction.after, technician)
+    assert all_of_it() == before
+    again = told(plan)
+    assert "this plan stays on the reading above" in again
+    tables = [
+        text.partition("Read at the bench")[2].partition("Pieces")[0] for text in (printed, again)
+    ]
+    assert tables[0] == tables[1] != ""
+
+
+def test_the_newer_reading_stands_beside_what_was_predicted(laid, plan, racket, client, technician):
+    assert board(client, plan).context["again"] is None
+    for specs, sentence in (
+        (laid.prediction.before, "as before, within the ± of both: the pieces are not on it yet"),
+        (laid.prediction.after, "as this plan predicts, within the ± of both: the pieces are on"),
+    ):
+        read(racket, specs, technician)
+        page = words(board(client, plan))
+        assert sentence in page
+        assert "This plan stays where it started." in page
+    mass = laid.prediction.after.mass_g._replace(value=330.0)
+    read(racket, laid.prediction.after._replace(mass_g=mass), technician)
+    again = board(client, plan).context["again"]
+    assert "neither as before nor as predicted" in again["sentence"]
+    assert [row["name"] for row in again["rows"] if row["verdict"]] == ["Static weight"]
+
+
+def test_a_reading_in_another_build_is_converted_first(racket, client, technician):
+    """Read without the grip, the frame is what it was less the grip."""
+    frames.fit(racket, kind="grip", label="Grip", mass_g=15.0, mass_u_g=0.05)
+    keys = [fitting.key for fitting in fittings_in(racket, "playing")]
+    whole = laid_plan(create_plan(racket, technician, name="Before")).prediction.before
+    sheet = read(racket, whole, technician, fitted=keys)
+    plan = create_plan(Frame.objects.get(pk=racket.pk), technician, name="With the grip")
+    assert plan.specs == sheet
+    light = whole._replace(mass_g=whole.mass_g._replace(value=whole.mass_g.value - 15.0))
+    read(racket, light, technician, "bare", [])
+    again = board(client, plan).context["again"]
+    assert again["is_converted"]
+    (mass,) = [row for row in again["rows"] if row["name"] == "Static weight"]
+    assert mass["difference"].split()[0].lstrip("+-−±") == "0.0"
+
+
+def test_a_newer_reading_is_taken_as_start_and_given_back(
+    laid, hand, plan, racket, client, technician
+):
+    first, address = plan.specs_id, f"/plans/{plan.pk}/start"
+    sheet = read(racket, laid.prediction.after, technician)
+    late = client.post(address, {"base": plan.version - 1}, follow=True)
+    assert "changed in another tab" in words(late)
+    page = client.post(address, {"base": plan.version}, follow=True)
+    assert page.context["again"] is None
+    plan.refresh_from_db()
+    assert plan.specs_id == sheet.pk
+    moved = laid_plan(plan).prediction
+    assert moved.before.mass_g.value == pytest.approx(laid.prediction.after.mass_g.value)
+    gained = laid.prediction.change.mass_g.value
+    assert moved.change.mass_g.value == pytest.approx(gained)
+    copied = client.post(f"/plans/{plan.pk}/copy", {"revision": "2"}).json()["plan"]
+    assert Plan.objects.get(pk=copied).specs_id == first
+    hand.version = plan.version
+    assert "Read again" in hand.do("undo").json()["html"]["start"]
+    plan.refresh_from_db()
+    assert plan.specs_id == first
+    assert "Read again" not in hand.do("redo").json()["html"]["start"]
+    plan.refresh_from_db()
+    assert plan.specs_id == sheet.pk
+
+
+def test_a_plan_laid_before_any_reading_is_offered_the_first(client, technician, racket):
+    read_then = racket.specs
+    racket.specs = None
+    plan = create_plan(racket, technician, name="Blind", axis_cm=10.0)
+    page = words(board(client, plan))
+    assert "Starts from no reading" in page
+    assert "Read since, on" in page
+    client.post(f"/plans/{plan.pk}/start", {"base": plan.version})
+    plan.refresh_from_db()
+    assert plan.specs == read_then
