@@ -13,10 +13,12 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.reading.pendulum import PendulumReading, swing_period_s
+from kentrobar.web.frames.builds import fittings_in, in_build
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.frames.services import fit_accessories, model_named, state_figures
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading
 from kentrobar.web.measuring.services import Taking, record
+from kentrobar.web.planning.stored import laid_plan
 from tests.instruments.test_taking import speaking
 from tests.web.conftest import new_frame, new_person, words
 
@@ -160,6 +162,45 @@ def test_before_and_after_are_cross_checked(bench, racket):
     assert "where it does most" in bench.look(changed, **wrong)
     assert bench.save(changed, **wrong).status_code == 422
     assert bench.save(changed, **honest).status_code == 302
+
+
+def test_what_is_not_read_anew_is_carried_by_the_plan_that_was_laid(
+    bench, racket, plan, hand, client, technician
+):
+    """A swing weight alone, after weight was laid by a plan, forgets neither weight nor balance."""
+    hand.lay(amount="10 cm", site="twelve")
+    plan.refresh_from_db()
+    predicted = laid_plan(plan).prediction.after
+    changed = {"was_changed": "1", "laid": plan.pk}
+    page = bench.look(changed, swingweight=["296"])
+    assert f"{predicted.mass_g.value:.2f} ±" in page
+    assert "as “First” predicts" in page
+    assert bench.save(changed, swingweight=["296"]).status_code == 302
+    racket.refresh_from_db()
+    sheet = racket.specs
+    assert sheet.swingweight_kgcm2 == 296
+    assert sheet.measured.mass_g == pytest.approx(predicted.mass_g)
+    assert sheet.measured.balance_cm == pytest.approx(predicted.balance_cm)
+    assert [reading.spec for reading in sheet.readings.all()] == ["swingweight"]
+    shown = words(client.get(f"/frames/{racket.pk}/"))
+    assert shown.count("predicted, not read") == 3
+    # Where nobody noted what was laid, weight and balance have to be read again.
+    unknown = {"was_changed": "1", "laid": ""}
+    assert bench.save(unknown, swingweight=["301"]).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.mass_g is None
+
+
+def test_a_partial_reading_in_another_build_keeps_the_rest_converted(bench, racket):
+    """Static weight alone, read bare: the balance is what the fittings taken off leave of it."""
+    bare = in_build(racket, fittings_in(racket, "bare"), 10.0).measured
+    mass = f"{bare.mass_g.value:.1f}"
+    assert "converted from “playing form”" in bench.look(build="bare", mass=[mass])
+    assert bench.save(build="bare", mass=[mass]).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.mass_g == float(mass)
+    assert racket.specs.measured.balance_cm == pytest.approx(bare.balance_cm)
+    assert racket.specs.measured.swingweight_kgcm2 == pytest.approx(bare.swingweight_kgcm2)
 
 
 def test_impossible_and_empty_are_refused_at_their_place(bench, racket):

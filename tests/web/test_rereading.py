@@ -9,7 +9,7 @@ from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import laid_plan
-from tests.web.conftest import words
+from tests.web.conftest import new_frame, new_person, words
 from tests.web.test_sheet import told  # noqa: F401 - a fixture
 
 FIELDS = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
@@ -128,3 +128,48 @@ def test_a_plan_laid_before_any_reading_is_offered_the_first(client, technician,
     client.post(f"/plans/{plan.pk}/start", {"base": plan.version})
     plan.refresh_from_db()
     assert plan.specs == read_then
+
+
+def test_a_reading_is_set_aside_with_a_reason_and_counts_again(client, racket, technician):
+    first = racket.specs
+    whole = laid_plan(create_plan(racket, technician, name="First")).prediction.before
+    second = read(racket, whole._replace(mass_g=whole.mass_g._replace(value=320.0)), technician)
+
+    def counting():
+        return Frame.objects.get(pk=racket.pk).specs
+
+    for reason, counts in (("  ", second), ("The scale stood on the towel.", first)):
+        client.post(f"/measure/sheets/{second.pk}/aside", {"reason": reason})
+        assert counting() == counts
+    page = words(client.get(f"/frames/{racket.pk}/"))
+    assert "Set aside: The scale stood on the towel." in page
+    assert "320" in page, "nothing is deleted"
+    # What is read next follows on the reading that counts.
+    third = read(racket, whole, technician)
+    assert third.replaces == first
+    assert counting() == third
+    client.post(f"/measure/sheets/{third.pk}/aside", {"reason": "Wrong frame."})
+    client.post(f"/measure/sheets/{second.pk}/count")
+    assert counting() == second
+    client.post(f"/measure/sheets/{third.pk}/count")
+    assert counting() == third
+    for sheet in (first, second, third):
+        client.post(f"/measure/sheets/{sheet.pk}/aside", {"reason": "All wrong."})
+    assert counting() is None
+    assert client.get(f"/frames/{racket.pk}/").status_code == 200
+
+
+def test_a_plan_tells_that_its_start_was_set_aside(laid, plan, racket, client, technician):
+    second = read(racket, laid.prediction.before, technician)
+    client.post(f"/plans/{plan.pk}/start", {"base": plan.version})
+    client.post(f"/measure/sheets/{second.pk}/aside", {"reason": "Wrong frame."})
+    page = words(board(client, plan))
+    assert "The reading that this plan starts from was set aside" in page
+
+
+def test_only_the_own_shop_sets_aside(client, racket):
+    stranger = new_person("stranger")
+    sheet = new_frame(stranger, "Not yours").specs
+    for way in ("aside", "count"):
+        answer = client.post(f"/measure/sheets/{sheet.pk}/{way}", {"reason": "x"})
+        assert answer.status_code == 404

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, NamedTuple
 
-from kentrobar.core.laying.plan import Baseline
+from kentrobar.core.laying.plan import Baseline, LaidPlan
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.shops.models import User
 
@@ -24,7 +24,15 @@ class Panel(NamedTuple):
     order: int
 
 
+class LaidSince(NamedTuple):
+    """Weight that may have been laid since the readings that count now: a plan that starts from them."""
+
+    key: int
+    plan: LaidPlan
+
+
 _panels: list[Panel] = []
+_laid: list[Callable[[Frame], list[LaidSince]]] = []
 _actions: list[tuple[int, str]] = []
 _checks: list[Callable[[Frame, Baseline], None]] = []
 
@@ -37,6 +45,16 @@ def offer_panel(template: str, context: Context, order: int) -> None:
 def offer_actions(template: str, order: int) -> None:
     """Add buttons to the head of every frame's page."""
     _actions.append((order, template))
+
+
+def tell_what_is_laid(plans: Callable[[Frame], list[LaidSince]]) -> None:
+    """Have the plans that start from a frame's present readings told, the likeliest first."""
+    _laid.append(plans)
+
+
+def laid_since(frame: Frame) -> list[LaidSince]:
+    """What may have been laid on the frame since it was read."""
+    return [each for plans in _laid for each in plans(frame)]
 
 
 def ask_before_change(check: Callable[[Frame, Baseline], None]) -> None:

@@ -298,7 +298,7 @@ class SpecSheet(WrittenOnce):
     twistweight_kgcm2 = models.FloatField(null=True)
     twistweight_u_kgcm2 = models.FloatField(null=True)
     fitting_ids = ArrayField(models.BigIntegerField(), null=True)
-    replaces = models.OneToOneField("self", null=True, on_delete=models.PROTECT)
+    replaces = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="+")
     taken_at = models.DateTimeField(auto_now_add=True)
     taken_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT)
 
@@ -316,6 +316,27 @@ class SpecSheet(WrittenOnce):
             for spec in READ
         }
         return MeasuredSpecs(axis_cm=self.axis_cm, **known)
+
+
+class SetAside(models.Model):
+    """A sheet of readings that does not count, and why; lifted, it counts again. Nothing is deleted."""
+
+    sheet = models.ForeignKey(SpecSheet, on_delete=models.PROTECT, related_name="set_asides")
+    reason = models.CharField(max_length=200)
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
+    lifted_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-made_at"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["sheet"], condition=Q(lifted_at=None), name="set_aside_once_at_a_time"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return self.reason
 
 
 def _quantity(value: float | None, u: float | None) -> Quantity:

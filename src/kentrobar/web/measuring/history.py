@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db.models import F, Prefetch
+from django.db.models import F, OuterRef, Prefetch, Subquery
 
 from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.frames.models import Frame, SetAside, SpecSheet
 from kentrobar.web.measuring.models import Reading
 from kentrobar.web.shops.models import User
 
@@ -18,7 +18,9 @@ MOST_SHEETS = 20
 def readings_panel(frame: Frame, _user: User) -> dict[str, Any]:
     """The newest sheets of readings, each spec as typed."""
     rows = Prefetch("readings", Reading.objects.order_by("spec", "number"))
-    taken = frame.spec_sheets.annotate(by=F("taken_by__username")).prefetch_related(rows)
+    why = SetAside.objects.filter(sheet=OuterRef("pk"), lifted_at=None).values("reason")
+    taken = frame.spec_sheets.annotate(by=F("taken_by__username"), set_aside=Subquery(why))
+    taken = taken.prefetch_related(rows)
     sheets: list[SpecSheet] = list(taken[: 2 * MOST_SHEETS])
     by_pk = {sheet.pk: sheet for sheet in sheets}
     shown = [
@@ -32,7 +34,7 @@ def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]) -> dict
     value = sheet.measured.of(spec)
     if not isinstance(value, Estimate):
         return {"text": "–", "several": []}
-    rows, is_carried = _rows_of(sheet, spec, by_pk)
+    rows, not_read = _rows_of(sheet, spec, by_pk)
     standing = [row for row in rows if not row.left_out]
     is_direct = len(standing) == 1 and standing[0].unit != "s"
     text = _with_unit(standing[0]) if is_direct else _mean(value.value, spec)
@@ -40,20 +42,24 @@ def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]) -> dict
     if spec is SWING_WEIGHT:
         text += f" at {axis['text']} {axis['unit']}" if axis else f" at {sheet.axis_cm:g} cm"
     several = [] if is_direct else [_with_unit(row) for row in standing]
-    return {"text": text, "several": several, "is_carried": is_carried}
+    return {"text": text, "several": several, "not_read": not_read}
 
 
 def _rows_of(
     sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]
-) -> tuple[list[Reading], bool]:
-    """The rows that a spec of a sheet rests on: its own, or those of the sheet it was carried from."""
-    at: SpecSheet | None = sheet
-    while at is not None:
+) -> tuple[list[Reading], str]:
+    """The rows that a spec of a sheet rests on, and how it came from them where it was not read itself."""
+    at = sheet
+    while True:
         rows = [row for row in at.readings.all() if row.spec == spec.field]
         if rows:
-            return rows, at is not sheet
-        at = by_pk.get(at.replaces_id or 0)
-    return [], False
+            return rows, "" if at is sheet else "carried over"
+        before = by_pk.get(at.replaces_id or 0)
+        if before is None:
+            return [], ""
+        if before.measured.of(spec) != at.measured.of(spec):
+            return [], "predicted, not read"
+        at = before
 
 
 def _mean(value: float, spec: ReadSpec) -> str:

@@ -11,12 +11,15 @@ from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
 from django.db import transaction
+from django.utils import timezone
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
+from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.calibration import Correction
-from kentrobar.web.frames.models import Frame, SpecSheet, spread_columns
+from kentrobar.web.frames.models import Frame, SetAside, SpecSheet, spread_columns
+from kentrobar.web.kit.records import write
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading
 from kentrobar.web.shops.models import User
 
@@ -68,6 +71,35 @@ def record(frame: Frame, taking: Taking, by: User | None) -> SpecSheet:
     locked.save(update_fields=["specs"])
     Reading.objects.bulk_create(_rows(sheet, taking.readings))
     return sheet
+
+
+@transaction.atomic
+def set_aside(sheet: SpecSheet, reason: str, by: User | None) -> None:
+    """Let a sheet of readings count no longer; the newest of the others counts. Nothing is deleted.
+
+    Raises:
+        SpecError: no reason is given.
+    """
+    if not reason.strip():
+        raise SpecError("Say why, such as “the scale stood on the towel”.", code="no_reason")
+    frame = Frame.objects.select_for_update().get(pk=sheet.frame_id)
+    SetAside.objects.get_or_create(
+        sheet=sheet, lifted_at=None, defaults={"reason": reason.strip()[:200], "made_by": by}
+    )
+    _let_newest_count(frame)
+
+
+@transaction.atomic
+def count_again(sheet: SpecSheet) -> None:
+    """Let a sheet that was set aside count again, if it is the newest that does."""
+    frame = Frame.objects.select_for_update().get(pk=sheet.frame_id)
+    sheet.set_asides.filter(lifted_at=None).update(lifted_at=timezone.now())
+    _let_newest_count(frame)
+
+
+def _let_newest_count(frame: Frame) -> None:
+    aside = SetAside.objects.filter(lifted_at=None).values("sheet")
+    write(frame, specs=frame.spec_sheets.exclude(pk__in=aside).order_by("-taken_at", "-pk").first())
 
 
 def _columns(measured: MeasuredSpecs) -> dict[str, float | None]:

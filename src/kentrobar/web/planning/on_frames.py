@@ -6,6 +6,7 @@ from dataclasses import replace
 from typing import Any
 
 from kentrobar.core.laying.plan import Baseline
+from kentrobar.web.frames.above import LaidSince
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import User
@@ -14,6 +15,16 @@ from kentrobar.web.shops.models import User
 def plans_panel(frame: Frame, _user: User) -> dict[str, Any]:
     """The frame's plans, the one changed last first."""
     return {"plans": frame.plans.only("name", "pieces", "changed_at")}
+
+
+def laid_on(frame: Frame) -> list[LaidSince]:
+    """The frame's plans that start from its present readings and lay something, the latest first."""
+    plans = frame.plans.filter(specs=frame.specs_id, archived_at=None).exclude(pieces=[])
+    if not frame.specs_id:
+        return []
+    for plan in plans:
+        plan.frame, plan.specs = frame, frame.specs  # known already
+    return [LaidSince(plan.pk, laid_plan(plan)) for plan in plans]
 
 
 def require_plans_fit(frame: Frame, changed: Baseline) -> None:

@@ -44,9 +44,10 @@ def summary_of(row: Row, grid: ReadingGrid) -> dict[str, Any]:
 
     series = row.series
     if series is None:
-        before = grid.quantity_before(row.spec) if row.spec in grid.carried else None
-        if isinstance(before, Estimate):
-            summary["carried"] = f"{text(before.value)} {unit}"
+        carried = grid.carried(row.spec)
+        if isinstance(carried, Estimate) and grid.known:
+            summary["carried"] = f"{text(carried.value)} ±{text(carried.u)} {unit}"
+            summary["source"] = grid.known.source
         return summary
     summary |= {
         "mean": text(series.mean),

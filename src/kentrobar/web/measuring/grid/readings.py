@@ -20,7 +20,7 @@ from kentrobar.core.body.specs import (
 )
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError, UnitError
-from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Quantity
 from kentrobar.core.quantities.units import (
     LENGTH,
     parse_balance,
@@ -39,11 +39,13 @@ from kentrobar.core.reading.slips import (
     questions,
 )
 from kentrobar.core.weight.builds import Build, Fitting
+from kentrobar.web.frames.above import laid_since
 from kentrobar.web.frames.builds import fittings_in, same_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.requests import Sent, read_count
 from kentrobar.web.measuring.expecting import expectation
+from kentrobar.web.measuring.grid.carrying import Carried, Since, carried_over
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking
 
@@ -159,7 +161,8 @@ class ReadingGrid:
         self.is_typed = data is not None
         self.build = self._build()
         self.chosen = set(map(read_count, self._list("fitted")))
-        self.was_changed = bool(self.data.get("was_changed"))
+        self.offered = laid_since(frame)
+        self.since = self._since()
         self.keep = bool(self.data.get("keep"))
         self.rows = [self._row(kind, instruments) for kind in READ]
         self.axis_error = ""
@@ -174,6 +177,12 @@ class ReadingGrid:
     def _list(self, name: str) -> list[str]:
         getlist = getattr(self.data, "getlist", None)
         return getlist(name) if getlist else list(self.data.get(name, []))
+
+    def _since(self) -> Since:
+        key = read_count(str(self.data.get("laid", "")))
+        usual = next(iter(self.offered), None) if "laid" not in self.data else None
+        laid = next((each for each in self.offered if each.key == key), usual)
+        return Since(bool(self.data.get("was_changed")), laid)
 
     def _build(self) -> str:
         typed = str(self.data.get("build", ""))
@@ -244,38 +253,29 @@ class ReadingGrid:
         return fittings_in(self.frame, self.build, self.chosen)
 
     @cached_property
-    def carried(self) -> tuple[str, ...]:
-        """Specs that are not read anew and stay as they were read in the same build."""
-        sheet = self.frame.specs
-        if sheet is None or self.was_changed or sheet.build != self.build:
-            return ()
-        if not same_build(self.frame, sheet, self.fitted):
-            return ()
-        return tuple(
-            row.spec
-            for row in self.rows
-            if row.series is None and isinstance(self.quantity_before(row.spec), Estimate)
-        )
+    def known(self) -> Carried | None:
+        """What is known of the frame in this build before it is read."""
+        return carried_over(self.frame, self.since, self.build, self.fitted, self.axis_cm)
 
-    def quantity_before(self, spec: str) -> Quantity:
-        """What the readings that count now say of a spec."""
-        return self.frame.measured.of(READ_BY_FIELD[spec])
+    def carried(self, spec: str) -> Quantity:
+        """A spec that is not read anew, as far as it is known; not measured where it is read."""
+        if self.known is None or self.row(spec).series is not None:
+            return NOT_MEASURED
+        return self.known.measured.of(READ_BY_FIELD[spec])
 
     @cached_property
     def measured(self) -> MeasuredSpecs:
         """What the readings come to, with what is carried over."""
-        old = self.frame.measured if self.carried else MeasuredSpecs()
+        specs = {row.kind.key: self.carried(row.spec) or row.quantity for row in self.rows}
+        swing = self.carried("swingweight")
+        axis_cm = self.known.measured.axis_cm if swing and self.known else self.axis_cm
+        return MeasuredSpecs(axis_cm=axis_cm, **specs)
 
-        def of(spec: str, quantity: Quantity) -> Quantity:
-            return quantity if spec in self.carried else self.row(spec).quantity
-
-        swing_carried = "swingweight" in self.carried
+    @cached_property
+    def read_anew(self) -> MeasuredSpecs:
+        """What the readings come to by themselves."""
         return MeasuredSpecs(
-            of("mass", old.mass_g),
-            of("balance", old.balance_cm),
-            of("swingweight", old.swingweight_kgcm2),
-            old.axis_cm if swing_carried else self.axis_cm,
-            of("twistweight", old.twistweight_kgcm2),
+            axis_cm=self.axis_cm, **{row.kind.key: row.quantity for row in self.rows}
         )
 
     @property
@@ -291,7 +291,7 @@ class ReadingGrid:
     @cached_property
     def reference(self) -> Reference | None:
         return expectation(
-            self.frame, self.build, self.fitted, self.axis_cm, was_changed=self.was_changed
+            self.frame, self.build, self.fitted, self.axis_cm, was_changed=self.since.was_changed
         )
 
     def entry(self) -> Entry:
@@ -328,9 +328,10 @@ class ReadingGrid:
     def checked(self) -> CrossCheck:
         """Where weight was added since the last reading: what it was, and whether it can be."""
         sheet = self.frame.specs
-        if not self.was_changed or sheet is None or not same_build(self.frame, sheet, self.fitted):
+        was_changed = self.since.was_changed
+        if not was_changed or sheet is None or not same_build(self.frame, sheet, self.fitted):
             return CrossCheck()
-        return cross_check(sheet.measured, self.measured, self.frame.length_cm)
+        return cross_check(sheet.measured, self.read_anew, self.frame.length_cm)
 
     def check(self) -> bool:
         """Whether it can be saved: all is read, nothing impossible, what is odd is kept or gone."""

@@ -7,6 +7,7 @@ from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.weight.builds import Build
 from kentrobar.instruments.lines import InstrumentError
@@ -65,6 +66,25 @@ def _context(grid: ReadingGrid) -> dict[str, object]:
         "axis_units": list(LENGTH.factors),
         "fittings": [f for f in grid.frame.fittings.all() if f.is_on],
     }
+
+
+@require_POST
+def set_aside(request: SignedIn, pk: int) -> HttpResponse:
+    """Let a sheet of readings count no longer, for a reason."""
+    sheet = get_object_or_404(SpecSheet, pk=pk, frame__shop=request.user.shop_id)
+    try:
+        services.set_aside(sheet, request.POST.get("reason", ""), request.user)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+    return redirect("frames:detail", pk=sheet.frame_id)
+
+
+@require_POST
+def count_again(request: SignedIn, pk: int) -> HttpResponse:
+    """Let a sheet that was set aside count again."""
+    sheet = get_object_or_404(SpecSheet, pk=pk, frame__shop=request.user.shop_id)
+    services.count_again(sheet)
+    return redirect("frames:detail", pk=sheet.frame_id)
 
 
 @require_POST

@@ -26,10 +26,11 @@ def read_again(plan: Plan, laid: LaidPlan, units: Units) -> dict[str, Any] | Non
     sheet = plan.frame.specs
     if sheet is None or sheet.pk == plan.specs_id:
         return None
+    is_older = plan.specs is not None and sheet.taken_at < plan.specs.taken_at
     try:
         read = in_build(plan.frame, laid.baseline.fitted, plan.axis_cm, sheet).prediction.after
     except KentrobarError as error:
-        return {"sheet": sheet, "sentence": error.message, "rows": []}
+        return {"sheet": sheet, "is_older": is_older, "sentence": error.message, "rows": []}
     found = reread(laid.prediction, read)
     after, gaps = laid.prediction.after, {each.key: each.from_predicted for each in found.specs}
     rows = [
@@ -39,6 +40,7 @@ def read_again(plan: Plan, laid: LaidPlan, units: Units) -> dict[str, Any] | Non
     ]
     return {
         "sheet": sheet,
+        "is_older": is_older,
         "is_converted": not same_build(plan.frame, sheet, laid.baseline.fitted),
         "sentence": SENTENCES[found.found],
         "is_odd": found.found is Found.NEITHER,
