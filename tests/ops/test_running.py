@@ -173,6 +173,7 @@ def test_a_backup_brings_everything_back(local, made, tmp_path):
         connection.execute("CREATE TABLE kept (word text)")
         connection.execute("INSERT INTO kept VALUES ('reed')")
         script("backup", tmp_path / "all.dump")
+        assert (tmp_path / "all.dump").stat().st_mode & 0o077 == 0
         connection.execute("DROP TABLE kept")
         script("restore", tmp_path / "all.dump")
         assert connection.execute("SELECT word FROM kept").fetchone() == ("reed",)

@@ -203,6 +203,23 @@ def test_a_partial_reading_in_another_build_keeps_the_rest_converted(bench, rack
     assert racket.specs.measured.swingweight_kgcm2 == pytest.approx(bare.swingweight_kgcm2)
 
 
+def test_bare_and_strung_are_told_apart_only_where_strings_are_noted(bench, racket, client):
+    """Nobody noted strings: no equal numbers for bare and strung, no doubt of a right bare reading."""
+    racket.fittings.filter(kind="strings").delete()
+    address = f"/frames/{racket.pk}/fittings?build=bare"
+    page = client.get(address)
+    assert "Nobody noted the strings" in words(page)
+    assert "converted" not in page.context
+    compared = client.get(f"/measure/compare?frame={racket.pk}&frame={racket.pk}&build=bare")
+    assert "Nobody noted the strings" in words(compared)
+    assert "does not fit" not in bench.look(build="bare", mass=["270"])
+    strings = racket.shop.accessories.get(kind="strings").pk
+    typed = {"accessory": strings, "material": "polyester", "gauge_0": "1.25", "gauge_1": "mm"}
+    assert client.post(f"/frames/{racket.pk}/fittings", typed).status_code == 302
+    converted = client.get(address).context["converted"]
+    assert converted[0]["before"] != converted[0]["after"]
+
+
 def test_impossible_and_empty_are_refused_at_their_place(bench, racket):
     page = bench.save(mass=["308.6"], balance=["318"], swingweight=["1287"]).content.decode()
     assert "is above what" in page

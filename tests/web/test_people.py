@@ -46,6 +46,19 @@ def test_guessing_passwords_is_locked(visitor, technician, settings):
     assert visitor.post("/accounts/login/", right).status_code != 302
 
 
+def test_a_lockout_counts_by_account_whatever_the_spelling(visitor, technician, settings):
+    technician.email = "Bench@Saltmarsh.example"
+    technician.save()
+    names = ["technician", "TECHNICIAN", " Technician ", "bench@saltmarsh.example"]
+    for number in range(settings.AXES_FAILURE_LIMIT):
+        wrong = {"login": names[number % len(names)], "password": "no"}
+        answer = visitor.post("/accounts/login/", wrong)
+    assert "locked for 15 minutes" in answer.content.decode()
+    for name in names:
+        right = {"login": name, "password": "a-long-password"}
+        assert visitor.post("/accounts/login/", right).status_code != 302
+
+
 def test_units_and_theme_are_kept_and_lead_back(client, technician, plan):
     typed = {"mass_unit": "oz", "length_unit": "in", "balance_unit": "pt", "theme": "dark"}
     answer = client.post("/you/", typed | {"next": f"/plans/{plan.pk}/"})

@@ -77,14 +77,15 @@ def test_the_newer_reading_stands_beside_what_was_predicted(laid, plan, racket, 
 
 
 def test_a_reading_in_another_build_is_converted_first(racket, client, technician):
-    """Read without the grip, the frame is what it was less the grip."""
+    """Read bare, the frame is what it was less strings and grip."""
+    frames.fit(racket, kind="strings", label="Strings", mass_g=16.0, mass_u_g=0.5)
     frames.fit(racket, kind="grip", label="Grip", mass_g=15.0, mass_u_g=0.05)
     keys = [fitting.key for fitting in fittings_in(racket, "playing")]
     whole = laid_plan(create_plan(racket, technician, name="Before")).prediction.before
     sheet = read(racket, whole, technician, fitted=keys)
     plan = create_plan(Frame.objects.get(pk=racket.pk), technician, name="With the grip")
     assert plan.specs == sheet
-    light = whole._replace(mass_g=whole.mass_g._replace(value=whole.mass_g.value - 15.0))
+    light = whole._replace(mass_g=whole.mass_g._replace(value=whole.mass_g.value - 15.0 - 16.0))
     read(racket, light, technician, "bare", [])
     again = board(client, plan).context["again"]
     assert again["is_converted"]

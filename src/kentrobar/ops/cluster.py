@@ -243,10 +243,12 @@ class Cluster:
             self._psql(f"CREATE DATABASE {ROLE}")
 
     def _psql(self, sql: str) -> str:
-        address = self.url.rsplit("/", 1)[0] + "/postgres"
+        where = ["-h", "127.0.0.1", "-p", str(self.port), "-U", ROLE, "-d", "postgres"]
+        password = {"PGPASSWORD": self.password_file.read_text().strip()}
         ran = subprocess.run(
-            [str(binary("psql")), "-XAtq", "-c", sql, address], text=True, capture_output=True
-        )
+            [str(binary("psql")), "-XAtq", *where, "-c", sql], text=True, capture_output=True,
+            env=os.environ | password,
+        )  # fmt: skip
         if ran.returncode != 0:
             raise OperationError(f"The database refused a command: {last_line(ran.stderr)}")
         return ran.stdout

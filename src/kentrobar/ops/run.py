@@ -12,6 +12,7 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from urllib.parse import unquote, urlsplit
 
 from kentrobar.ops.cluster import Cluster, OperationError, complain_and_exit
 
@@ -36,6 +37,16 @@ def database_url(name: str = "postgres", durable: bool = True) -> Iterator[str]:
             cluster.stop()
 
 
+def libpq(url: str) -> dict[str, str]:
+    """What PostgreSQL's own programs read from the environment, so that no password stands in a command."""
+    parts = urlsplit(url)
+    named = {
+        "PGHOST": parts.hostname, "PGPORT": parts.port, "PGUSER": parts.username,
+        "PGPASSWORD": parts.password and unquote(parts.password), "PGDATABASE": parts.path.lstrip("/"),
+    }  # fmt: skip
+    return {name: str(value) for name, value in named.items() if value}
+
+
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("--cluster", default="postgres", help="which private cluster to use")
@@ -45,7 +56,7 @@ def main() -> None:
     command = arguments.command[1:] if arguments.command[:1] == ["--"] else arguments.command
     try:
         with database_url(arguments.cluster, durable=not arguments.scratch) as url:
-            done = subprocess.run(command, env=os.environ | {"DATABASE_URL": url})
+            done = subprocess.run(command, env=os.environ | {"DATABASE_URL": url} | libpq(url))
     except OperationError as error:
         complain_and_exit(error)
     except KeyboardInterrupt:

@@ -128,6 +128,7 @@ AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_USERNAME_FORM_FIELD = "login"
+AXES_USERNAME_CALLABLE = "kentrobar.web.shops.doors.account_meant"
 AXES_LOCKOUT_TEMPLATE = "account/locked_out.html"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False

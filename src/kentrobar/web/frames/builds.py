@@ -4,7 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Collection, Sequence
 
-from kentrobar.core.weight.builds import Build, BuildChange, Fitting, change_build, fitted_in
+from kentrobar.core.quantities.errors import PieceError
+from kentrobar.core.weight.builds import (
+    Build,
+    BuildChange,
+    Fitting,
+    FittingKind,
+    change_build,
+    fitted_in,
+)
 from kentrobar.web.frames.models import Frame, SpecSheet
 
 NAMED_BUILDS = (Build.BARE, Build.STRUNG, Build.PLAYING)
@@ -57,6 +65,33 @@ def in_build(
     fitted = fitted_at(frame, sheet) if sheet else list(wanted)
     measured = sheet.measured if sheet else frame.measured
     return change_build(measured, fitted, wanted, outline=frame.outline, axis_cm=axis_cm)
+
+
+def in_named_build(frame: Frame, build: str, axis_cm: float) -> BuildChange:
+    """The frame's readings converted into a named build.
+
+    Raises:
+        PieceError, OutlineError: as :func:`in_build`; nobody noted what tells the two builds apart.
+    """
+    if frame.specs:
+        require_told_apart(frame, frame.specs.build, build)
+    return in_build(frame, fittings_in(frame, build), axis_cm)
+
+
+def require_told_apart(frame: Frame, one: str, other: str) -> None:
+    """Refuse to convert a racket between bare and strung where nobody noted its strings.
+
+    Raises:
+        PieceError: without strings the two would come out equal, which no strung racket is.
+    """
+    is_over_strings = (one == Build.BARE) != (other == Build.BARE)
+    has_strings = any(fitting.kind == FittingKind.STRINGS for fitting in frame.fittings.all())
+    if frame.is_racket and is_over_strings and Build.MIX not in (one, other) and not has_strings:
+        raise PieceError(
+            "Nobody noted the strings of this racket, so bare and strung cannot be told apart; note them "
+            "(gauge and material will do), and it is converted.",
+            code="strings_unknown",
+        )
 
 
 def same_build(frame: Frame, sheet: SpecSheet, wanted: Sequence[Fitting]) -> bool:
