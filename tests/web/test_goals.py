@@ -196,6 +196,20 @@ def test_what_is_possible_is_drawn_with_target_and_others(client, racket, techni
     assert drawn["target"] is None
 
 
+def test_what_is_possible_names_the_chosen_tape_and_uses_it_without_a_target(
+    client, racket, technician
+):
+    """A heavier tape reaches farther at the same places; no target has to be typed for that."""
+    stock = {m.name: m.pk for m in technician.shop.materials.all()}
+    highest = {}
+    for name in ("Lead tape, quarter inch", "Lead tape, half inch"):
+        asked = {"tape": stock[name], "layers": "1", "most": "60 g"}
+        page = client.get(f"/plans/possible/{racket.pk}", asked)
+        assert f"With {name} in 1 layer and" in words(page)
+        highest[name] = max(point["y"] for point in page.context["drawn"]["high"])
+    assert highest["Lead tape, half inch"] > highest["Lead tape, quarter inch"] + 1
+
+
 @pytest.mark.parametrize(("swing", "is_within"), [("292", True), ("360", False)])
 def test_a_target_lies_within_or_without(client, racket, swing, is_within):
     data = typed(client, racket, "hold", swingweight_0=swing)

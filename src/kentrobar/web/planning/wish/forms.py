@@ -125,15 +125,18 @@ class AimForm(forms.Form):
         return Aim(bounds, self.axis_cm, frozenset(kept))
 
     def workpiece(self) -> Workpiece:
-        """The frame with what there is to lay; the usual of the shelf where the form was not filled in."""
-        if not self.is_valid():
-            return Workpiece(self.baseline, supply_for(self.shelf, self.baseline))
-        typed = self.cleaned_data
-        supply = supply_for(
-            self.shelf, self.baseline, tape=typed["tape"], putty=typed["putty"],
-            step_cm=typed["step"].base, layers=typed["layers"], keeps_grip=typed["keep_grip"],
-        )  # fmt: skip
-        return Workpiece(self.baseline, supply, typed["keep_grip"])
+        """The frame with what there is to lay: what was chosen, and the usual where nothing was.
+
+        What was chosen counts even where a target is missing or cannot be read.
+        """
+        self.is_valid()
+        chosen = {name: self.cleaned_data.get(name) for name in ("tape", "putty", "layers")}
+        step, keeps_grip = self.cleaned_data.get("step"), bool(self.cleaned_data.get("keep_grip"))
+        if step:
+            chosen["step_cm"] = step.base
+        known = {name: value for name, value in chosen.items() if value}
+        supply = supply_for(self.shelf, self.baseline, keeps_grip=keeps_grip, **known)
+        return Workpiece(self.baseline, supply, keeps_grip)
 
     def target_rows(self) -> list[BoundField]:
         return [self[name] for name in (*READ_BY_FIELD, "ceiling")]

@@ -23,6 +23,7 @@ from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.wish.forms import AimForm
 from kentrobar.web.shops.requests import SignedIn
 
+_ASKED_HERE = ("most", "second", "tape", "putty", "layers")
 USUAL_MOST_G = 20.0
 MOST_OTHERS = 100
 
@@ -42,8 +43,9 @@ def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
     context: dict[str, Any] = {
         "frame": frame, "units": units, "second": second, "seconds": [specs[s] for s in SECOND_SPECS],
         "most": request.GET.get("most") or f"{units.mass_text(USUAL_MOST_G)} {units.mass}",
-        "across": across, "up": up, "problem": problem,
-        "typed": [(k, v) for k, v in request.GET.items() if k not in ("most", "second")],
+        "across": across, "up": up, "problem": problem, "supply": work.supply,
+        "means": [form["tape"], form["putty"], form["layers"]],
+        "typed": [(k, v) for k, v in request.GET.items() if k not in _ASKED_HERE],
     }  # fmt: skip
     slots = list(slots_to_use(work, layers=work.supply.most_layers).values())
     try:
