@@ -10,8 +10,9 @@ import pytest
 from hypothesis import assume, given
 
 from kentrobar import cli
+from kentrobar.core.solving.matching import Match, Reason
 from kentrobar.core.weight.pieces import effect_of
-from kentrobar.exchange import convert, models
+from kentrobar.exchange import convert, matches, models
 from kentrobar.exchange.documents import DocumentError, answer_predict, read_document
 from tests.core.frames import RACKET, pieces
 
@@ -289,6 +290,20 @@ def test_match_to_a_frame_by_its_label_or_to_another_axis(monkeypatch, capsys):
     assert (alone["status"], alone["added_mass_g"]) == ("optimal", 0)
 
 
+def test_what_time_ran_out_on_is_not_called_infeasible(monkeypatch, capsys):
+    """Neither plan nor proof is undecided; a plan without its proof is feasible."""
+    for answer, status in (
+        (Match(False, reason=Reason(()), is_proven=False), "undecided"),
+        (Match(True, added_g=1.0, lower_bound_g=0.5, is_proven=False), "feasible"),
+        (Match(False, reason=Reason(("mass_g",))), "infeasible"),
+    ):
+        with monkeypatch.context() as patched:
+            patched.setattr(matches, "match", lambda *_, answer=answer, **__: answer)
+            printed = json.loads(matched(monkeypatch, capsys)[1].out)
+        assert printed["status"] == status
+        assert status == "feasible" or printed["reasons"]
+
+
 def test_match_says_why_not(monkeypatch, capsys):
     light = {"mass_g": 290}
     status, printed = matched(monkeypatch, capsys, target=light)
@@ -303,6 +318,14 @@ def test_match_says_why_not(monkeypatch, capsys):
         ({"target": {"label": "B"}}, "target.label: no frame"),
         ({"target": None, "frames": [FAVOURITE, SPARE]}, "target: give the label"),
         ({"frames": []}, "frames: "),
+        (
+            {"frames": [FAVOURITE, FAVOURITE]},
+            "frames.1.label: “A1” is the label of an earlier frame",
+        ),
+        (
+            {"frames": [FAVOURITE, SPARE | {"label": " "}]},
+            "frames.1.label: this frame has no label",
+        ),
         ({"tolerance": {"mass_g": -1}}, "tolerance.mass_g: "),
         (
             {"target": {"swingweight_kgcm2": {"value": 300, "axis_cm": 5}}},

@@ -69,7 +69,7 @@ def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
 
 
 def test_a_clash_is_named_with_the_nearest(client, racket):
-    tight = typed(client, racket, "power", ceiling_0="309", ceiling_1="g")
+    tight = typed(client, racket, "power", ceiling_0="308.6", ceiling_1="g")
     found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | tight))
     assert "Nothing that can be laid comes nearer" in found["least"]
     data = typed(client, racket, "power", ceiling_0="310", ceiling_1="g")

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from typing import NamedTuple
+from collections.abc import Iterator, Sequence
+from typing import Literal, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import swingweight_at_axis
@@ -18,6 +18,8 @@ from kentrobar.core.weight.prediction import predict
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.documents import DocumentError
 
+Status = Literal["optimal", "feasible", "infeasible", "undecided"]
+
 
 class _Frame(NamedTuple):
     document: models.Frame
@@ -31,6 +33,7 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     Raises:
         DocumentError: frames, sites or a target that cannot be; the path says which.
     """
+    _require_labels(request.frames)
     frames = [_frame(document, f"frames.{i}") for i, document in enumerate(request.frames)]
     sites = [convert.site(document) for document in request.sites]
     targets = _targets(request, frames)
@@ -45,9 +48,8 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
         if each.reason
         for sentence in [each.reason.sentence()]
     ]
-    feasible = all(each.is_feasible for each in found)
     return models.MatchAnswer(
-        status="optimal" if feasible else "infeasible",
+        status=_status(found),
         reasons=reasons,
         target=_target_document(wanted, request.axis_cm),
         added_mass_g=round(sum(each.added_g for each in found), convert.DECIMALS),
@@ -57,6 +59,30 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
             for frame, each in zip(frames, found, strict=True)
         ],
     )
+
+
+def _require_labels(frames: Sequence[models.Frame]) -> None:
+    """Labels tell the frames of a set apart. Raises DocumentError where one is empty or stands twice."""
+    seen: set[str] = set()
+    for i, frame in enumerate(frames):
+        path = f"frames.{i}.label"
+        if len(frames) > 1 and not frame.label.strip():
+            raise DocumentError(path, "this frame has no label; give each frame of a set its own.")
+        if frame.label in seen:
+            problem = (
+                f"“{frame.label[:40]}” is the label of an earlier frame too; give each its own."
+            )
+            raise DocumentError(path, problem)
+        seen.add(frame.label)
+
+
+def _status(found: Sequence[Match]) -> Status:
+    """How much is proven: of all frames the worst."""
+    if all(each.is_feasible for each in found):
+        return "optimal" if all(each.is_proven for each in found) else "feasible"
+    # One frame that is proven out of reach decides for the set.
+    is_ruled_out = any(not each.is_feasible and each.is_proven for each in found)
+    return "infeasible" if is_ruled_out else "undecided"
 
 
 def _frame(document: models.Frame, path: str) -> _Frame:

@@ -352,10 +352,14 @@ class TargetAnswer(_Document):
 
 
 class MatchAnswer(_Document):
-    """What ``match`` prints. Where it is infeasible the pieces are those that come nearest."""
+    """What ``match`` prints. Where it is infeasible the pieces are those that come nearest.
+
+    ``optimal``: proven; ``feasible``: time ran out with a plan, its bound beside it; ``undecided``: time ran
+    out with neither plan nor proof.
+    """
 
     format: Literal["kentrobar/1"] = "kentrobar/1"
-    status: Literal["optimal", "infeasible"]
+    status: Literal["optimal", "feasible", "infeasible", "undecided"]
     reasons: list[str]
     target: TargetAnswer
     added_mass_g: float

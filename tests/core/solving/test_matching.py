@@ -79,6 +79,46 @@ def test_nothing_lighter_exists_by_trying_everything():
             assert found.added_g == pytest.approx(min(tried), abs=1e-6)
 
 
+def test_an_edge_of_the_band_belongs_to_it():
+    """60 aims with an edge on a plan's very specs: the optimum is that of all plans, tried one by one."""
+    random, steps = np.random.default_rng(60), np.array([0.5, 0.5, 0.5])
+    sites = [PointSlot(label="tip", y_cm=66, step_g=0.5, max_g=3),
+             PointSlot(label="sides", y_cm=52, x_cm=12, mirrored=True, step_g=0.5, max_g=2),
+             PointSlot(label="cap", y_cm=1, step_g=0.5, max_g=4)]  # fmt: skip
+    counts = np.array(list(product(range(7), range(5), range(9))))
+    grams = counts * steps * np.array([1, 2, 1])  # a pair weighs twice
+    y = np.array([66.0, 52.0, 1.0])
+    mass = REED.mass_g.value + grams.sum(axis=1)
+    first = REED.mass_g.value * REED.balance_cm.value + grams @ y
+    specs = {
+        "mass_g": mass,
+        "balance_cm": first / mass,
+        "swingweight_kgcm2": REED.swingweight_kgcm2.value + grams @ (y - 10.0) ** 2 / 1000,
+    }
+    for _ in range(60):
+        plan = random.integers(len(counts))
+        names = random.choice(list(specs), size=random.integers(1, 4), replace=False)
+        bounds, is_met = {}, np.ones(len(counts), bool)
+        for name in names:
+            edge, width = specs[name][plan], random.choice([0.0, 0.2, 1.0, 2.0])
+            low, high = (edge, edge + width) if random.random() < 0.5 else (edge - width, edge)
+            bounds[name] = (low, high)
+            is_met &= (specs[name] >= low - 1e-9) & (specs[name] <= high + 1e-9)
+        found = solve(Aim(bounds, 10.0), sites)
+        least = grams.sum(axis=1)[is_met].min()
+        assert found.is_feasible, bounds
+        assert found.is_proven
+        assert found.added_g == pytest.approx(least, abs=1e-9)
+        assert least - 1e-3 <= found.lower_bound_g <= least + 1e-9
+
+
+@pytest.mark.parametrize(("mass", "is_there"), [(310.5, True), (316.0, False)])
+def test_without_a_site_a_frame_is_there_already_or_never(mass, is_there):
+    found = solve(Aim.at({"mass_g": mass}, TOLERANCES, 10.0), [])
+    assert (found.is_feasible, found.added_g) == (is_there, 0.0)
+    assert is_there or found.reason.sentence()
+
+
 def test_reasons_say_what_is_beyond_and_the_nearest_comes_near():
     found = solve(Aim.at({"mass_g": 300.0}, TOLERANCES, 10.0))
     assert "310.00 g already" in found.reason.sentence()

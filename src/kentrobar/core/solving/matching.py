@@ -35,7 +35,7 @@ _PIECE_COUNTS_G: Final = (
 )
 _MOST_TRIES: Final = 8
 _TIME_RAN_OUT: Final = 1  # scipy.optimize.milp's status
-_SLACK: Final = 1e-7  # relative; by which bounds are drawn in, so that rounding stays within them
+_ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
 
 
 @dataclass(frozen=True)
@@ -303,8 +303,8 @@ class _Problem:
             if name not in self.aim.bounds:
                 continue
             low, high = self.aim.bounds[name]
-            give = _SLACK * max(abs(low), abs(high))
-            low, high = low + give, high - give
+            give = _ROUNDING * max(abs(low), abs(high))
+            low, high = low - give, high + give
             match name:
                 case "mass_g":
                     yield self.masses, low - frame.mass, high - frame.mass
@@ -345,9 +345,16 @@ class _Problem:
         small pieces count as none are charged for it.
         """
         # scipy takes half a second to load, which every start of the application would pay.
-        from scipy.optimize import Bounds, LinearConstraint, milp
+        from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
         from scipy.sparse import csr_array
 
+        if not len(
+            cost
+        ):  # nowhere to lay anything: either the frame meets the demands as it is, or not
+            is_met = all(low <= 0 <= high for _, low, high in rows)
+            x = np.zeros(0) if is_met else None
+            answer: Any = {"x": x, "fun": 0.0, "mip_dual_bound": 0.0, "status": 0}
+            return OptimizeResult(**answer)
         n = len(self.candidates.columns)
         is_charged = per_piece_g > _PER_PIECE_G
         helped = [
