@@ -120,6 +120,7 @@ def start_server(local, port, **changes):
     return process, "".join(said)
 
 
+@pytest.mark.browser
 def test_the_server_starts_serves_and_stops_with_all_it_started(local):
     port = free_port()
     process, said = start_server(local, port)
@@ -140,6 +141,7 @@ def test_the_server_starts_serves_and_stops_with_all_it_started(local):
         urllib.request.urlopen(f"http://127.0.0.1:{port}/health")
 
 
+@pytest.mark.browser
 def test_the_documented_start_for_others_comes_up(local):
     """Behind a proxy with TLS, under a name of its own; asked any other way it leads to https or refuses."""
     documented = (ROOT / "docs" / "operations.md").read_text()

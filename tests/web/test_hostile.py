@@ -16,7 +16,7 @@ from tests.web.conftest import new_frame
 from tests.web.test_frames import RACKET, SPECS
 from tests.web.test_intake import SHARED, SIX, rows
 
-COUNT = 4  # over some fifty addresses and all actions; 60 was tried: 3,300 bodies
+COUNT = 2  # over some fifty addresses and all actions; 60 was tried: 3,300 bodies
 
 NASTY = [
     "", " ", "\x00", "a\x00b", "²", "٣", "½", "-1", "0", "1e999", "-1e999", "nan", "inf", "1e-320", "9" * 30,
@@ -141,10 +141,9 @@ def answers(send, address, usual, random, count):
             yield send.__name__, address, repr(changed)[:120]
 
 
-@pytest.mark.parametrize("seed", range(2))
-def test_no_mutated_body_breaks_a_page(client, house, seed):
+def test_no_mutated_body_breaks_a_page(client, house):
     client.raise_request_exception = False
-    random, broken = np.random.default_rng(seed), []
+    random, broken = np.random.default_rng(0), []
     for send, addresses in zip((client.get, client.post), house, strict=True):
         for address, usual in addresses.items():
             broken += answers(send, address, usual, random, COUNT)

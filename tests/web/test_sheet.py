@@ -75,11 +75,11 @@ def longest_runs(dark):
     return longest.tolist()
 
 
-@pytest.mark.parametrize("paper", ["a4", "letter"])
-def test_true_size_measures_true_at_300_dpi(laid, client, plan, paper):
+def test_true_size_measures_true_at_300_dpi(laid, client, plan):
     """Control bars of 100 mm, strips, and marks along the rim, each within 0.2 mm."""
     bars, strips, across = [], [], []
-    for picture in rendered(pages(client, plan, paper)):
+    for picture in rendered(pages(client, plan)):
+        assert picture.shape[:2] == pytest.approx((297 * MM, 210 * MM), abs=2)
         dark = picture.sum(axis=2) < 200
         bars += longest_runs(dark) + longest_runs(dark.T)
         brass = np.abs(picture - BRASS).sum(axis=2) < 120

@@ -28,7 +28,7 @@ from kentrobar.web.shops.models import User
 from kentrobar.web.welcome.demo import lay_plan
 from tests.web.conftest import new_frame, new_person
 
-PAIRS = 25
+PAIRS = 12
 
 
 def fresh(row):

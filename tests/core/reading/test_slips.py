@@ -35,7 +35,7 @@ def entry(sport=Sport.TENNIS, **texts):
 
 
 def test_slips_are_caught_and_right_entries_let_alone():
-    found = rates(seed=17, slips=400, correct=1500)
+    found = rates(seed=17, slips=300, correct=1000)
     for known in ("an earlier reading", "a stated spec"):
         assert found[known][0] >= 0.95
     assert found["nothing"][0] >= 0.75
@@ -70,7 +70,7 @@ def test_the_likely_slip_is_named_with_its_mend(slip, mended, known):
 def test_mends_put_right_what_slipped():
     """Of slips with an earlier reading, the first mend gives back nearly what was meant."""
     bench, right, offered = Bench(4), 0, 0
-    for _ in range(100):
+    for _ in range(80):
         frame = bench.frame()
         read = bench.reading(frame)
         meant = bench.entry(frame, read)
@@ -84,7 +84,7 @@ def test_mends_put_right_what_slipped():
             isinstance(a, NotMeasured) or isinstance(b, NotMeasured) or abs(a - b) <= 0.05 * abs(a)
             for a, b in zip(meant.values(), mended.values(), strict=True)
         )
-    assert offered > 60
+    assert offered > 48
     assert right / offered > 0.85
 
 

@@ -138,7 +138,7 @@ def test_taps_of_a_hand_give_the_swing_weight():
     exact = replace(HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0))
     truth = pendulum(exact, 10.0).swingweight_kgcm2.value
     found = []
-    for _ in range(5000):
+    for _ in range(2500):
         period = period_of(sorted(taps(random))).period_s
         found.append(pendulum(replace(exact, period_s=period), 10.0).swingweight_kgcm2)
     errors = np.abs([e.value - truth for e in found])
@@ -202,7 +202,7 @@ def test_a_damped_noisy_recording_gives_the_swing_weight():
     exact = replace(HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0))
     truth = pendulum(exact, 10.0).swingweight_kgcm2.value
     found = []
-    for _ in range(120):
+    for _ in range(80):
         fit = swing_in(read_recording(recording(random).encode()))
         assert isinstance(fit, SwingFit)
         assert fit.signal == "column 3"

@@ -75,7 +75,7 @@ def test_swing_weight_alone_is_known_at_its_own_axis_only():
 
 @pytest.mark.parametrize("one_sided", [False, True])
 def test_uncertainty_is_that_of_simulated_frames_and_cuts(one_sided):
-    """20,000 frames and cuts drawn at random scatter as the stated ± say."""
+    """8,000 frames and cuts drawn at random scatter as the stated ± say."""
     random = np.random.default_rng(7)
     tape = [
         strip(60, 10, mirrored=not one_sided, material="roll"),
@@ -84,7 +84,7 @@ def test_uncertainty_is_that_of_simulated_frames_and_cuts(one_sided):
     laid = [*tape, point(4, 1.8)]
     stated = lay(REED, laid)
     drawn = []
-    for _ in range(20_000):
+    for _ in range(8_000):
         frame = moments_from_specs(
             random.normal(310, 0.1), random.normal(32.4, 0.1), random.normal(318, 1), 10.0,
             random.normal(13.6, 0.2),
