@@ -25,10 +25,14 @@ class Panel(NamedTuple):
 
 
 class LaidSince(NamedTuple):
-    """Weight that may have been laid since the readings that count now: a plan that starts from them."""
+    """Weight that may have been laid since the readings that count now: a plan that starts from them.
+
+    ``laid`` reads its pieces, which most pages that name it never need.
+    """
 
     key: int
-    plan: LaidPlan
+    name: str
+    laid: Callable[[], LaidPlan]
 
 
 _panels: list[Panel] = []

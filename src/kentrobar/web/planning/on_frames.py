@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 from kentrobar.core.laying.plan import Baseline
@@ -24,7 +25,7 @@ def laid_on(frame: Frame) -> list[LaidSince]:
         return []
     for plan in plans:
         plan.frame, plan.specs = frame, frame.specs  # known already
-    return [LaidSince(plan.pk, laid_plan(plan)) for plan in plans]
+    return [LaidSince(plan.pk, plan.name, partial(laid_plan, plan)) for plan in plans]
 
 
 def require_plans_fit(frame: Frame, changed: Baseline) -> None:

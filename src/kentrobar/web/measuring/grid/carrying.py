@@ -41,8 +41,8 @@ def carried_over(
         return None
     start, source = sheet.measured, ""
     if since.was_changed and since.laid:
-        start = as_measured(since.laid.plan.prediction.after)
-        source = f"as “{since.laid.plan.name}” predicts"
+        start = as_measured(since.laid.laid().prediction.after)
+        source = f"as “{since.laid.name}” predicts"
     if same_build(frame, sheet, fitted):
         # Builds of different names with the same things on: nobody noted what tells them apart.
         return Carried(start, source) if sheet.build == build else None
