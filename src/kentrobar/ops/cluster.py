@@ -16,6 +16,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
+from urllib.parse import unquote, urlsplit
 
 ROLE = "kentrobar"
 UNPRIVILEGED_ACCOUNT = "postgres"  # made by Debian's package; PostgreSQL refuses to run as root
@@ -243,15 +244,24 @@ class Cluster:
             self._psql(f"CREATE DATABASE {ROLE}")
 
     def _psql(self, sql: str) -> str:
-        where = ["-h", "127.0.0.1", "-p", str(self.port), "-U", ROLE, "-d", "postgres"]
-        password = {"PGPASSWORD": self.password_file.read_text().strip()}
+        where = libpq(self.url) | {"PGDATABASE": "postgres"}
         ran = subprocess.run(
-            [str(binary("psql")), "-XAtq", *where, "-c", sql], text=True, capture_output=True,
-            env=os.environ | password,
+            [str(binary("psql")), "-XAtq", "-c", sql], text=True, capture_output=True,
+            env=os.environ | where,
         )  # fmt: skip
         if ran.returncode != 0:
             raise OperationError(f"The database refused a command: {last_line(ran.stderr)}")
         return ran.stdout
+
+
+def libpq(url: str) -> dict[str, str]:
+    """What PostgreSQL's own programs read from the environment, so that no password stands in a command."""
+    parts = urlsplit(url)
+    named = {
+        "PGHOST": parts.hostname, "PGPORT": parts.port, "PGUSER": parts.username,
+        "PGPASSWORD": parts.password and unquote(parts.password), "PGDATABASE": parts.path.lstrip("/"),
+    }  # fmt: skip
+    return {name: str(value) for name, value in named.items() if value}
 
 
 def binary(name: str) -> Path:

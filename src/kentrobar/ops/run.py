@@ -12,9 +12,8 @@ import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from urllib.parse import unquote, urlsplit
 
-from kentrobar.ops.cluster import Cluster, OperationError, complain_and_exit
+from kentrobar.ops.cluster import Cluster, OperationError, complain_and_exit, libpq
 
 ROOT = Path(__file__).resolve().parents[3]
 LOCAL = Path(os.environ.get("KENTROBAR_LOCAL", ROOT / ".local"))
@@ -35,16 +34,6 @@ def database_url(name: str = "postgres", durable: bool = True) -> Iterator[str]:
     finally:
         if cluster.started_here:
             cluster.stop()
-
-
-def libpq(url: str) -> dict[str, str]:
-    """What PostgreSQL's own programs read from the environment, so that no password stands in a command."""
-    parts = urlsplit(url)
-    named = {
-        "PGHOST": parts.hostname, "PGPORT": parts.port, "PGUSER": parts.username,
-        "PGPASSWORD": parts.password and unquote(parts.password), "PGDATABASE": parts.path.lstrip("/"),
-    }  # fmt: skip
-    return {name: str(value) for name, value in named.items() if value}
 
 
 def main() -> None:
