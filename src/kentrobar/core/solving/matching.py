@@ -348,9 +348,8 @@ class _Problem:
         from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
         from scipy.sparse import csr_array
 
-        if not len(
-            cost
-        ):  # nowhere to lay anything: either the frame meets the demands as it is, or not
+        if not len(cost):
+            # Nowhere to lay anything: either the frame meets the demands as it is, or not.
             is_met = all(low <= 0 <= high for _, low, high in rows)
             x = np.zeros(0) if is_met else None
             answer: Any = {"x": x, "fun": 0.0, "mip_dual_bound": 0.0, "status": 0}

@@ -21,9 +21,8 @@ def frame_list(request: SignedIn) -> HttpResponse:
     """All frames, searched as one types."""
     found = queries.FrameFilter(request.GET, queryset=queries.listed(request.user))
     table = FrameTable(found.qs, request=request)
-    RequestConfig(request, paginate=False).configure(
-        table
-    )  # sorted as asked, never longer than a page
+    # Sorted as asked, never longer than a page.
+    RequestConfig(request, paginate=False).configure(table)
     table.show(request.GET.get("page", ""))
     whole_page = not request.htmx or request.htmx.boosted
     template = "frames/list.html" if whole_page else "frames/_table.html"

@@ -9,6 +9,8 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse, QueryDict
 from django.shortcuts import render
 
+from kentrobar.web.kit.requests import read_count
+
 LARGEST_BODY: Final = 3_200_000  # bytes: the largest document, with what a form adds to it
 LARGEST_OF_A_STRANGER: Final = 64_000  # a sign-in is a few hundred
 
@@ -24,21 +26,13 @@ class BoundedBody:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         is_known = settings.SESSION_COOKIE_NAME in request.COOKIES
         largest = LARGEST_BODY if is_known else LARGEST_OF_A_STRANGER
-        if _stated_length(request) <= largest:
+        stated = read_count(request.META.get("CONTENT_LENGTH") or "0", without=LARGEST_BODY + 1)
+        if stated <= largest:
             return self.get_response(request)
         why = (
             f"A file has at most {LARGEST_BODY / 1e6:.0f} MB here; check that it is the right one."
         )
         return HttpResponse(why, status=413, content_type="text/plain")
-
-
-def _stated_length(request: HttpRequest) -> int:
-    stated = request.META.get("CONTENT_LENGTH") or "0"
-    return (
-        int(stated)
-        if stated.isascii() and stated.isdigit() and len(stated) < 19
-        else LARGEST_BODY + 1
-    )
 
 
 class OrdinaryText:

@@ -20,9 +20,9 @@ def plans_panel(frame: Frame, _user: User) -> dict[str, Any]:
 
 def laid_on(frame: Frame) -> list[LaidSince]:
     """The frame's plans that start from its present readings and lay something, the latest first."""
-    plans = frame.plans.filter(specs=frame.specs_id, archived_at=None).exclude(pieces=[])
     if not frame.specs_id:
         return []
+    plans = frame.plans.filter(specs=frame.specs_id, archived_at=None).exclude(pieces=[])
     for plan in plans:
         plan.frame, plan.specs = frame, frame.specs  # known already
     return [LaidSince(plan.pk, plan.name, partial(laid_plan, plan)) for plan in plans]

@@ -70,19 +70,17 @@ def save_plan(plan: Plan, done: Done, base: int, by: User | None, mark: str = ""
     Raises:
         ConflictError: the plan is no longer at ``base``.
     """
-    parent, laid = plan.at, done.plan
-    _write(
+    laid = done.plan
+    _change(
         plan,
         base,
+        by,
+        done.summary,
         name=laid.name,
         axis_cm=laid.axis_cm,
         pieces=stored_pieces(laid.laid),
-        at=base + 1,
-        undo_to=parent,
-        redo=[],
         last_change=mark,
     )
-    _keep_revision(plan, by, done.summary, parent)
 
 
 @transaction.atomic
@@ -93,12 +91,12 @@ def take_new_start(plan: Plan, base: int, by: User | None) -> None:
         ConflictError: the plan is no longer at ``base``.
         PieceError: the pieces cannot be laid on that reading.
     """
-    sheet, parent = plan.frame.specs, plan.at
+    sheet = plan.frame.specs
     if sheet is None or sheet.pk == plan.specs_id:
         return
     laid_plan(plan).on(baseline_of(plan.frame, sheet))
-    _write(plan, base, specs_id=sheet.pk, at=base + 1, undo_to=parent, redo=[])
-    _keep_revision(plan, by, f"took the reading of {sheet.taken_at:%-d %B %Y} as its start", parent)
+    summary = f"took the reading of {sheet.taken_at:%-d %B %Y} as its start"
+    _change(plan, base, by, summary, specs_id=sheet.pk)
 
 
 @transaction.atomic
@@ -175,6 +173,13 @@ def take_from_stock(plan: Plan, by: User) -> int:
         change_stock(by_key[stock.key], StockChange.Why.CUT, amount, by, note=plan.name)
     write(plan, cut_revision=kept.at)
     return len(used)
+
+
+def _change(plan: Plan, base: int, by: User | None, summary: str, **values: Any) -> None:
+    """Make a new state on top of version ``base``, which undo leaves again."""
+    parent = plan.at
+    _write(plan, base, at=base + 1, undo_to=parent, redo=[], **values)
+    _keep_revision(plan, by, summary, parent)
 
 
 def _show(plan: Plan, base: int, state: PlanRevision, **values: Any) -> None:
