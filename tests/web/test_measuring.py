@@ -193,7 +193,7 @@ def test_what_is_not_read_anew_is_carried_by_the_plan_that_was_laid(
 
 def test_a_partial_reading_in_another_build_keeps_the_rest_converted(bench, racket):
     """Static weight alone, read bare: the balance is what the fittings taken off leave of it."""
-    bare = in_build(racket, fittings_in(racket, "bare"), 10.0).measured
+    bare = in_build(racket, "bare", fittings_in(racket, "bare"), 10.0).measured
     mass = f"{bare.mass_g.value:.1f}"
     assert "converted from “playing form”" in bench.look(build="bare", mass=[mass])
     assert bench.save(build="bare", mass=[mass]).status_code == 302
@@ -212,7 +212,9 @@ def test_bare_and_strung_are_told_apart_only_where_strings_are_noted(bench, rack
     assert "converted" not in page.context
     compared = client.get(f"/measure/compare?frame={racket.pk}&frame={racket.pk}&build=bare")
     assert "Nobody noted the strings" in words(compared)
-    assert "does not fit" not in bench.look(build="bare", mass=["270"])
+    looked = bench.look(build="bare", mass=["270"])
+    assert "does not fit" not in looked
+    assert "Carried over" not in looked, "with the overgrip off, strings would still be missing"
     strings = racket.shop.accessories.get(kind="strings").pk
     typed = {"accessory": strings, "material": "polyester", "gauge_0": "1.25", "gauge_1": "mm"}
     assert client.post(f"/frames/{racket.pk}/fittings", typed).status_code == 302

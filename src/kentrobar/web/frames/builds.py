@@ -54,28 +54,23 @@ def fitted_at(frame: Frame, sheet: SpecSheet) -> list[Fitting]:
 
 
 def in_build(
-    frame: Frame, wanted: Sequence[Fitting], axis_cm: float, sheet: SpecSheet | None = None
+    frame: Frame,
+    build: str,
+    wanted: Sequence[Fitting],
+    axis_cm: float,
+    sheet: SpecSheet | None = None,
 ) -> BuildChange:
-    """The frame's readings converted into the build with ``wanted`` fitted.
+    """The frame's readings, or those of ``sheet``, converted into ``build``, with ``wanted`` fitted in it.
 
     Raises:
-        PieceError, OutlineError: a fitting that cannot be on this frame.
+        PieceError, OutlineError: a fitting that cannot be on this frame; builds that nobody told apart.
     """
     sheet = sheet or frame.specs
+    if sheet:
+        require_told_apart(frame, sheet.build, build)
     fitted = fitted_at(frame, sheet) if sheet else list(wanted)
     measured = sheet.measured if sheet else frame.measured
     return change_build(measured, fitted, wanted, outline=frame.outline, axis_cm=axis_cm)
-
-
-def in_named_build(frame: Frame, build: str, axis_cm: float) -> BuildChange:
-    """The frame's readings converted into a named build.
-
-    Raises:
-        PieceError, OutlineError: as :func:`in_build`; nobody noted what tells the two builds apart.
-    """
-    if frame.specs:
-        require_told_apart(frame, frame.specs.build, build)
-    return in_build(frame, fittings_in(frame, build), axis_cm)
 
 
 def require_told_apart(frame: Frame, one: str, other: str) -> None:

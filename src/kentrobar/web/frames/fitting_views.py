@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Build, LedgerLine
 from kentrobar.web.frames import services
-from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, in_named_build
+from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, fittings_in, in_build
 from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
@@ -85,7 +85,7 @@ def _page(request: SignedIn, frame: Frame) -> dict[str, Any]:
     if not frame.specs:
         return context
     try:
-        changed = in_named_build(frame, build, axis_cm)
+        changed = in_build(frame, build, fittings_in(frame, build), axis_cm)
     except KentrobarError as error:
         return context | {"cannot": error.message}
     units = request.user.units

@@ -9,7 +9,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.slips import Reference, expect_earlier, expect_model, mean_of_siblings
 from kentrobar.core.weight.builds import Build, Fitting, change_build, fitted_in
-from kentrobar.web.frames.builds import builds_of, fittings_in, in_build, require_told_apart
+from kentrobar.web.frames.builds import builds_of, fittings_in, in_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.queries import sibling_specs
 
@@ -38,9 +38,8 @@ def _from_earlier(
     day = f"{frame.specs.taken_at:%-d %B}"
     source = f"the reading of {day}"
     expected = _converted(frame, build, wanted, axis_cm)
-    if (
-        expected is None
-    ):  # a reading of another build that cannot be converted tells nothing of this one
+    if expected is None:
+        # A reading of another build that cannot be converted tells nothing of this one.
         same = frame.specs.build == build
         return expect_earlier(source, frame.measured) if same else None
     if frame.specs.build != build:
@@ -60,9 +59,7 @@ def _converted(
     frame: Frame, build: str, wanted: Sequence[Fitting], axis_cm: float
 ) -> MeasuredSpecs | None:
     try:
-        if frame.specs:
-            require_told_apart(frame, frame.specs.build, build)
-        return in_build(frame, wanted, axis_cm).measured
+        return in_build(frame, build, wanted, axis_cm).measured
     except KentrobarError:
         return None
 

@@ -8,7 +8,7 @@ from kentrobar.core.body.specs import Specs
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.comparing import FeltRule, Gap, gap, gap_of
 from kentrobar.core.weight.builds import Build, Fitting, as_measured, change_build
-from kentrobar.web.frames.builds import fitted_at, fittings_in, in_build, require_told_apart
+from kentrobar.web.frames.builds import fitted_at, fittings_in, in_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 
@@ -39,10 +39,9 @@ def compared(frame: Frame, build: str, axis_cm: float) -> Compared:
     else:
         note, build = "What is fitted is not noted, so it stands as it was read.", read
     try:
-        require_told_apart(frame, read, build)
-        after = in_build(frame, wanted, axis_cm).prediction.after
+        after = in_build(frame, build, wanted, axis_cm).prediction.after
     except KentrobarError as error:
-        as_read = in_build(frame, fitted, axis_cm).prediction.before
+        as_read = in_build(frame, read, fitted, axis_cm).prediction.before
         return Compared(frame, read, fitted, as_read, False, error.message)
     return Compared(frame, build, wanted, after, build != read, note)
 

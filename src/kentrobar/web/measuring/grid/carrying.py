@@ -12,7 +12,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Fitting, as_measured, change_build
 from kentrobar.web.frames.above import LaidSince
-from kentrobar.web.frames.builds import fitted_at, same_build
+from kentrobar.web.frames.builds import fitted_at, require_told_apart, same_build
 from kentrobar.web.frames.models import Frame
 
 
@@ -47,6 +47,7 @@ def carried_over(
         # Builds of different names with the same things on: nobody noted what tells them apart.
         return Carried(start, source) if sheet.build == build else None
     try:
+        require_told_apart(frame, sheet.build, build)
         changed = change_build(
             start, fitted_at(frame, sheet), fitted, outline=frame.outline, axis_cm=axis_cm
         )

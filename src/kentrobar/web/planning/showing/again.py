@@ -8,7 +8,7 @@ from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.comparing import Gap, Verdict
 from kentrobar.core.rounds.rereading import Found, reread
-from kentrobar.web.frames.builds import in_build, require_told_apart, same_build
+from kentrobar.web.frames.builds import in_build, same_build
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.planning.models import Plan
 
@@ -27,9 +27,11 @@ def read_again(plan: Plan, laid: LaidPlan, units: Units) -> dict[str, Any] | Non
     if sheet is None or sheet.pk == plan.specs_id:
         return None
     is_older = plan.specs is not None and sheet.taken_at < plan.specs.taken_at
+    build = plan.specs.build if plan.specs else sheet.build
     try:
-        require_told_apart(plan.frame, plan.specs.build if plan.specs else sheet.build, sheet.build)
-        read = in_build(plan.frame, laid.baseline.fitted, plan.axis_cm, sheet).prediction.after
+        read = in_build(
+            plan.frame, build, laid.baseline.fitted, plan.axis_cm, sheet
+        ).prediction.after
     except KentrobarError as error:
         return {"sheet": sheet, "is_older": is_older, "sentence": error.message, "rows": []}
     found = reread(laid.prediction, read)
