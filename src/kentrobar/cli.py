@@ -15,7 +15,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.exchange import documents, matches, models
+from kentrobar.exchange import documents, matches, models, reading
 
 BAD_INPUT = 2
 
@@ -55,7 +55,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return 0
     try:
         kind, answer_to, _ = COMMANDS[chosen.command]
-        request = documents.read_document(_read(chosen.file), kind)
+        request = reading.read_document(_read(chosen.file), kind)
         with silent_libraries():
             answer = answer_to(request)
     except (KentrobarError, OSError) as error:
@@ -98,7 +98,7 @@ def schema() -> dict[str, object]:
 
 def _read(name: str) -> bytes:
     """The file's bytes, one more than allowed at most, so that a huge file is never held."""
-    limit = documents.LARGEST_DOCUMENT_BYTES + 1
+    limit = reading.LARGEST_DOCUMENT_BYTES + 1
     if name == "-":
         return sys.stdin.buffer.read(limit)
     with Path(name).open("rb") as file:

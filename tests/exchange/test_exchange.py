@@ -13,7 +13,8 @@ from kentrobar import cli
 from kentrobar.core.solving.matching import Match, Reason
 from kentrobar.core.weight.pieces import effect_of
 from kentrobar.exchange import convert, matches, models
-from kentrobar.exchange.documents import DocumentError, answer_predict, read_document
+from kentrobar.exchange.documents import answer_predict
+from kentrobar.exchange.reading import DocumentError, read_document
 from tests.core.frames import RACKET, pieces
 
 DOCS = Path(__file__).resolve().parents[2] / "docs"

@@ -13,7 +13,8 @@ from pypdf import PdfReader
 
 from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.exchange import models
-from kentrobar.exchange.documents import answer_predict, read_document
+from kentrobar.exchange.documents import answer_predict
+from kentrobar.exchange.reading import read_document
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material

@@ -191,6 +191,7 @@ def site(document: models.SiteDocument) -> Slot:
         mirrored=document.mirrored,
         face=Face(document.face),
         step_cm=document.step_cm,
+        layers=document.layers,
     )
 
 
@@ -227,7 +228,7 @@ def _gravity(request: models.PendulumRequest) -> Estimate:
     return Estimate(STANDARD_GRAVITY_CMS2, GRAVITY_U_CMS2)
 
 
-def pendulum_document(answer: CorePendulumAnswer) -> models.PendulumAnswer:
+def pendulum_document(answer: CorePendulumAnswer, warnings: list[str]) -> models.PendulumAnswer:
     swing = answer.swingweight_kgcm2
     return models.PendulumAnswer(
         swingweight_kgcm2=models.ValueAtAxis(
@@ -235,6 +236,7 @@ def pendulum_document(answer: CorePendulumAnswer) -> models.PendulumAnswer:
         ),
         recoil_kgcm2=_written_value(answer.recoil_kgcm2),
         period_s=_written_value(answer.period_s),
+        warnings=warnings,
     )
 
 

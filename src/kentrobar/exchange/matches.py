@@ -2,29 +2,33 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
-from typing import Literal, NamedTuple
+import time
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import Final, Literal, NamedTuple
 
-from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.body.specs import READ_BY_KEY
-from kentrobar.core.frame.outline import Outline, outline_of
-from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.reading.checks import require_possible
-from kentrobar.core.solving.candidates import Slot
+from kentrobar.core.reading.checks import USUAL, require_possible
+from kentrobar.core.solving.candidates import Choice, PointSlot, Slot, candidates
 from kentrobar.core.solving.matching import Aim, Match, match
-from kentrobar.core.weight.prediction import predict
+from kentrobar.core.weight.pieces import PointPiece
 from kentrobar.exchange import convert, models
-from kentrobar.exchange.documents import DocumentError
+from kentrobar.exchange.frames import ReadFrame, read_frame, read_pieces, require_axis
+from kentrobar.exchange.reading import DocumentError, at_path
 
 Status = Literal["optimal", "feasible", "infeasible", "undecided"]
+LEAST_SECONDS: Final = 0.05  # for a frame whose turn comes when the time is over
 
 
-class _Frame(NamedTuple):
-    document: models.Frame
-    measured: MeasuredSpecs
-    outline: Outline | None
+class _Match(NamedTuple):
+    """One frame of a set, what may be laid on it and taken off it, and what was found."""
+
+    frame: ReadFrame
+    slots: list[Slot]
+    is_target: bool = False
+    found: Match = Match(True)
 
 
 def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
@@ -34,31 +38,28 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
         DocumentError: frames, sites or a target that cannot be; the path says which.
     """
     _require_labels(request.frames)
-    frames = [_frame(document, f"frames.{i}") for i, document in enumerate(request.frames)]
-    sites = [convert.site(document) for document in request.sites]
+    frames = [read_frame(document, f"frames.{i}") for i, document in enumerate(request.frames)]
+    for frame in frames:
+        require_axis(request.axis_cm, frame)
     targets = _targets(request, frames)
-    tolerances = request.tolerance.model_dump()
-    wanted = {n: v for n, v in targets.items() if tolerances[n] is not None}
-    aim = Aim.at(wanted, tolerances, request.axis_cm)
-    found = [_match(frame, i, sites, aim, request) for i, frame in enumerate(frames)]
-    several = len(frames) > 1
-    reasons = [
-        f"{frame.document.label or 'A frame'}: {sentence}" if several else sentence
-        for frame, each in zip(frames, found, strict=True)
-        if each.reason
-        for sentence in [each.reason.sentence()]
-    ]
+    tolerances = _tolerances(request, targets)
+    wanted = {name: targets[name] for name in targets if tolerances[name] is not None}
+    within = {name: value for name, value in tolerances.items() if value is not None}
+    aim = Aim.at(wanted, within, request.axis_cm)
+    matches = _solved(request, frames, aim)
     return models.MatchAnswer(
-        status=_status(found),
-        reasons=reasons,
+        status=_status([each.found for each in matches]),
+        reasons=[sentence for each in matches for sentence in _reasons(each, len(frames) > 1)],
         target=_target_document(wanted, request.axis_cm),
-        added_mass_g=round(sum(each.added_g for each in found), convert.DECIMALS),
-        proven_lower_bound_g=round(sum(each.lower_bound_g for each in found), convert.DECIMALS),
-        frames=[
-            _matched(frame, each, request.axis_cm)
-            for frame, each in zip(frames, found, strict=True)
-        ],
+        added_mass_g=_sum(each.found.added_g for each in matches),
+        proven_lower_bound_g=_sum(each.found.lower_bound_g for each in matches),
+        frames=[_matched(each, request.axis_cm) for each in matches],
+        warnings=[warning for frame in frames for warning in frame.warnings()],
     )
+
+
+def _sum(masses_g: Iterable[float]) -> float:
+    return round(sum(masses_g), convert.DECIMALS)
 
 
 def _require_labels(frames: Sequence[models.Frame]) -> None:
@@ -85,18 +86,10 @@ def _status(found: Sequence[Match]) -> Status:
     return "infeasible" if is_ruled_out else "undecided"
 
 
-def _frame(document: models.Frame, path: str) -> _Frame:
-    try:
-        dimensions = convert.dimensions(document)
-        outline = outline_of(dimensions) if dimensions is not None else None
-        measured = convert.measured_specs(document.measured)
-        require_possible(measured, document.length_cm)
-    except KentrobarError as error:
-        raise DocumentError(f"{path}.{error.field}", error.message) from None
-    return _Frame(document, measured, outline)
+# -- the target -------------------------------------------------------------------------
 
 
-def _targets(request: models.MatchRequest, frames: list[_Frame]) -> dict[str, float]:
+def _targets(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> dict[str, float]:
     """The target's specs by name, the swing weight about the request's axis."""
     target = request.target
     if target is None:
@@ -106,15 +99,64 @@ def _targets(request: models.MatchRequest, frames: list[_Frame]) -> dict[str, fl
             )
         return _specs_of(frames[0], request.axis_cm)
     if isinstance(target, models.TargetFrame):
-        named = [frame for frame in frames if frame.document.label == target.label]
+        named = [frame for frame in frames if frame.label == target.label]
         if not named:
             raise DocumentError("target.label", f"no frame is labelled “{target.label[:40]}”.")
         return _specs_of(named[0], request.axis_cm)
+    _require_real_target(target, frames)
     return dict(_typed_targets(target, request.axis_cm))
 
 
-def _specs_of(frame: _Frame, axis_cm: float) -> dict[str, float]:
-    specs = predict(frame.measured, [], length_cm=frame.document.length_cm, axis_cm=axis_cm).before
+def _require_real_target(target: models.TargetSpecs, frames: Sequence[ReadFrame]) -> None:
+    """Refuse a target that no frame of these lengths can have."""
+    block = models.MeasuredBlock(**target.model_dump())
+    with at_path("target"):
+        if block == models.MeasuredBlock():
+            raise SpecError("give at least one spec to match to.", code="no_target")
+        require_possible(convert.measured_specs(block), max(each.length_cm for each in frames))
+
+
+def _tolerances(
+    request: models.MatchRequest, targets: Mapping[str, float]
+) -> dict[str, float | None]:
+    """How far each spec may lie from the target, None where it is free.
+
+    A spec that the target gives is never dropped without a word, and neither is a tolerance asked for.
+    """
+    found: dict[str, float | None] = request.tolerance.model_dump()
+    is_typed = isinstance(request.target, models.TargetSpecs)
+    for name, tolerance in found.items():
+        path = f"tolerance.{name}"
+        if is_typed and name in targets and tolerance is None:
+            raise DocumentError(
+                path,
+                f"the target gives a {READ_BY_KEY[name].noun}; say within what, or leave it out.",
+            )
+        if tolerance is not None:
+            with at_path("tolerance"):
+                _require_tolerance(name, tolerance)
+        is_asked = name in request.tolerance.model_fields_set and tolerance is not None
+        if is_asked and not is_typed and name not in targets:
+            raise DocumentError(
+                path,
+                f"the {READ_BY_KEY[name].noun} of the target frame is not known; read it, or make this null.",
+            )
+    return found
+
+
+def _require_tolerance(name: str, tolerance: float) -> None:
+    spec = READ_BY_KEY[name]
+    most = max(usual[name].high for usual in USUAL.values())
+    if tolerance > most:
+        raise SpecError(
+            f"within {tolerance:g} {spec.unit} is more than any frame's {spec.noun}; check it.",
+            code="inconceivable",
+            field=name,
+        )
+
+
+def _specs_of(frame: ReadFrame, axis_cm: float) -> dict[str, float]:
+    specs = frame.predict([], axis_cm).before
     quantities = ((name, getattr(specs, name)) for name in READ_BY_KEY)
     return {name: q.value for name, q in quantities if isinstance(q, Estimate)}
 
@@ -141,31 +183,81 @@ def _typed_targets(target: models.TargetSpecs, axis_cm: float) -> Iterator[tuple
     )
 
 
-def _match(
-    frame: _Frame, index: int, sites: list[Slot], aim: Aim, request: models.MatchRequest
-) -> Match:
+# -- the search -------------------------------------------------------------------------
+
+
+def _solved(request: models.MatchRequest, frames: Sequence[ReadFrame], aim: Aim) -> list[_Match]:
+    """The plan of each frame; what one frame leaves of the time is the next one's."""
+    until = time.monotonic() + request.seconds
+    solved = []
+    for i, frame in enumerate(frames):
+        each = _to_match(request, i, frame)
+        if not each.is_target:
+            seconds = max((until - time.monotonic()) / (len(frames) - i), LEAST_SECONDS)
+            each = each._replace(found=_match(each, i, aim, seconds))
+        solved.append(each)
+    return solved
+
+
+def _to_match(request: models.MatchRequest, index: int, frame: ReadFrame) -> _Match:
+    own = request.frames[index]
+    place = f"frames.{index}."
+    sites, at_sites = (request.sites, "") if own.sites is None else (own.sites, place)
+    removals, at_removals = (
+        (request.removals, "") if own.removals is None else (own.removals, place)
+    )
+    slots: list[Slot] = []
+    for i, document in enumerate(sites):
+        with at_path(f"{at_sites}sites.{i}"):
+            slots.append(convert.site(document))
+            _require_site(slots[-1], frame)
+    pieces = read_pieces(
+        [each.model_copy(update={"removed": True}) for each in removals], frame, request.axis_cm,
+        f"{at_removals}removals",
+    )  # fmt: skip
+    slots += [Choice(piece.name, (piece,)) for piece in pieces]
     target = request.target
-    if isinstance(target, models.TargetFrame) and frame.document.label == target.label:
-        return Match(True)
+    is_target = isinstance(target, models.TargetFrame) and frame.label == target.label
+    return _Match(frame, slots, is_target)
+
+
+def _require_site(slot: Slot, frame: ReadFrame) -> None:
+    """Refuse a site that is off the frame. Raises KentrobarError."""
+    candidates([slot], frame.outline)
+    if isinstance(slot, PointSlot):
+        probe = PointPiece(mass_g=Estimate(1.0), y_cm=slot.y_cm, x_cm=slot.x_cm)
+        probe.require_within(frame.room)
+
+
+def _match(each: _Match, index: int, aim: Aim, seconds: float) -> Match:
+    frame = each.frame
     try:
         return match(
-            frame.measured, sites, aim, length_cm=frame.document.length_cm, outline=frame.outline
-        )
+            frame.measured, each.slots, aim, length_cm=frame.length_cm, outline=frame.outline,
+            seconds=seconds,
+        )  # fmt: skip
     except KentrobarError as error:
         measured = error.code == "not_measured"
         path = f"frames.{index}.measured.{error.field}" if measured else "sites"
         raise DocumentError(path, error.message) from None
 
 
-def _matched(frame: _Frame, found: Match, axis_cm: float) -> models.MatchedFrame:
-    pieces = found.pieces if found.is_feasible else found.nearest
-    prediction = predict(
-        frame.measured, pieces, length_cm=frame.document.length_cm, axis_cm=axis_cm,
-        outline=frame.outline,
-    )  # fmt: skip
+def _reasons(each: _Match, is_one_of_several: bool) -> Iterator[str]:
+    if each.found.reason:
+        sentence = each.found.reason.sentence()
+        yield f"{each.frame.label}: {sentence}" if is_one_of_several else sentence
+
+
+def _matched(each: _Match, axis_cm: float) -> models.MatchedFrame:
+    pieces = each.found.pieces if each.found.is_feasible else each.found.nearest
+    try:
+        prediction = each.frame.predict(pieces, axis_cm)
+    except KentrobarError as error:
+        raise DocumentError("removals", error.message) from None
     return models.MatchedFrame(
-        label=frame.document.label,
-        pieces=[convert.piece_document(piece) for piece in pieces],
+        label=each.frame.label,
+        pieces=[convert.piece_document(piece) for piece in pieces if not piece.removed],
+        removed=[convert.piece_document(piece) for piece in pieces if piece.removed],
         before=convert.specs_document(prediction.before),
         after=convert.specs_document(prediction.after),
     )

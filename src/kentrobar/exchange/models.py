@@ -8,9 +8,13 @@ from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validat
 
 FORMAT = "kentrobar/1"
 
-Number = Annotated[float, Field(allow_inf_nan=False, ge=-1e6, le=1e6)]
-Positive = Annotated[float, Field(allow_inf_nan=False, gt=0, le=1e6)]
-Spread = Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e6)]
+# Strict: a text or a boolean is no number, and no number is a boolean. What is outside of all that a frame
+# can be is refused by the rules of ``core``, which say why; these bounds only keep arithmetic in its range.
+Number = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=-1e4, le=1e4)]
+Positive = Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=1e4)]
+Spread = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1e4)]
+Layers = Annotated[int, Field(strict=True, ge=1, le=6)]
+Flag = Annotated[bool, Field(strict=True)]
 
 
 def _without_nul(text: str) -> str:
@@ -78,7 +82,7 @@ class Frame(_Document):
 
     label: Text = ""
     sport: Literal["tennis", "pickleball"]
-    length_cm: Annotated[float, Field(allow_inf_nan=False, ge=20, le=100)]
+    length_cm: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=20, le=100)]
     outline: RacketOutline | PaddleOutline | None = None
     measured: MeasuredBlock = MeasuredBlock()
 
@@ -106,7 +110,7 @@ class AtHeight(_Document):
 class _PieceDocument(_Document):
     label: Text = ""
     material: Text = ""
-    removed: bool = False
+    removed: Flag = False
 
 
 class Point(_PieceDocument):
@@ -117,7 +121,7 @@ class Point(_PieceDocument):
     y_cm: Number
     x_cm: Number = 0.0
     z_cm: Number = 0.0
-    mirrored: bool = False
+    mirrored: Flag = False
 
 
 class Rim(_PieceDocument):
@@ -128,11 +132,11 @@ class Rim(_PieceDocument):
     length_cm: Quantity
     g_per_cm: Quantity | None = None
     mass_g: Quantity | None = None
-    mirrored: bool = False
-    both_faces: bool = False
+    mirrored: Flag = False
+    both_faces: Flag = False
     face: Literal["inner", "outer", "bumper"] = "inner"
-    gap_cm: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e3)] = 0.0
-    layers: Annotated[int, Field(ge=1, le=6)] = 1
+    gap_cm: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1e3)] = 0.0
+    layers: Layers = 1
 
 
 class _SpanDocument(_PieceDocument):
@@ -160,8 +164,8 @@ class Strings(_PieceDocument):
 
     kind: Literal["strings"] = "strings"
     mass_g: Quantity
-    mains: Annotated[int, Field(ge=0, le=40)] = 0
-    crosses: Annotated[int, Field(ge=0, le=40)] = 0
+    mains: Annotated[int, Field(strict=True, ge=0, le=40)] = 0
+    crosses: Annotated[int, Field(strict=True, ge=0, le=40)] = 0
 
 
 AnyPiece = Annotated[Point | Rim | SleevePiece | PlugPiece | Strings, Field(discriminator="kind")]
@@ -217,16 +221,16 @@ class PredictAnswer(_Document):
 class HolderBlock(_Document):
     """What swings with the frame; its centre counts from the axle toward the balance point."""
 
-    mass_g: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e5)]
+    mass_g: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1e5)]
     centre_cm: Number
-    inertia_kgcm2: Annotated[float, Field(allow_inf_nan=False, ge=0, le=1e5)]
+    inertia_kgcm2: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1e5)]
 
 
 class PendulumRequest(_Document):
     """What ``pendulum`` reads: a frame that hung at ``hang_cm`` from its butt, and its period.
 
     Give ``periods_s`` (several readings) or ``period_s``, and at most one of ``gravity_cms2`` and
-    ``latitude_deg``; without either, standard gravity is taken.
+    ``latitude_deg``; without either, that of sea level at any latitude is taken, with its ±.
     """
 
     format: Literal["kentrobar/1"]
@@ -260,6 +264,7 @@ class PendulumAnswer(_Document):
     swingweight_kgcm2: ValueAtAxis
     recoil_kgcm2: Value
     period_s: Value
+    warnings: list[str] = []
 
 
 # -- matching ---------------------------------------------------------------------------
@@ -281,7 +286,7 @@ class TargetSpecs(_Document):
 
 
 class Tolerance(_Document):
-    """How far from the target each spec may lie, to either side; null leaves it free."""
+    """How far from the target each spec may lie, to either side; null where the target leaves it free."""
 
     mass_g: Spread | None = 1.0
     balance_cm: Spread | None = 0.1
@@ -296,9 +301,9 @@ class PointSiteDocument(_Document):
     kind: Literal["point"]
     y_cm: Number
     x_cm: Number = 0.0
-    mirrored: bool = False
+    mirrored: Flag = False
     step_g: Spread = 0.1
-    max_g: Annotated[float, Field(allow_inf_nan=False, gt=0, le=200)] = 15.0
+    max_g: Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=200)] = 15.0
 
 
 class RimSiteDocument(_Document):
@@ -311,28 +316,46 @@ class RimSiteDocument(_Document):
     start: Annotated[AtClock | AtHeight, Field(alias="from")]
     end: Annotated[AtClock | AtHeight, Field(alias="to")]
     g_per_cm: Positive
-    mirrored: bool = False
+    mirrored: Flag = False
     face: Literal["inner", "outer", "bumper"] = "inner"
     step_cm: Positive = 0.5
+    layers: Layers = 1
 
 
 SiteDocument = Annotated[PointSiteDocument | RimSiteDocument, Field(discriminator="kind")]
+Sites = Annotated[list[SiteDocument], Field(max_length=50)]
+Removals = Annotated[list[AnyPiece], Field(max_length=50)]
+
+
+class FrameToMatch(Frame):
+    """A frame that is to meet a target; its own ``sites`` and ``removals`` replace the common ones."""
+
+    sites: Sites | None = None
+    removals: Removals | None = None
 
 
 class MatchRequest(_Document):
-    """What ``match`` reads: frames, the target they are to meet, and where weight may go."""
+    """What ``match`` reads: frames, the target they are to meet, where weight may go and what may come off.
+
+    ``removals`` are taken away wholly or left; ``seconds`` is what the whole search may take.
+    """
 
     format: Literal["kentrobar/1"]
-    frames: Annotated[list[Frame], Field(min_length=1, max_length=50)]
+    frames: Annotated[list[FrameToMatch], Field(min_length=1, max_length=50)]
     target: TargetFrame | TargetSpecs | None = None
     tolerance: Tolerance = Tolerance()
-    sites: Annotated[list[SiteDocument], Field(max_length=50)] = []
+    sites: Sites = []
+    removals: Removals = []
     axis_cm: Number = 10.0
+    seconds: Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=3600)] = 60.0
 
 
 class MatchedFrame(_Document):
+    """What one frame comes to: ``pieces`` are laid, ``removed`` are taken away."""
+
     label: str
     pieces: list[AnyPiece]
+    removed: list[AnyPiece]
     before: SpecsDocument
     after: SpecsDocument
 
@@ -365,3 +388,4 @@ class MatchAnswer(_Document):
     added_mass_g: float
     proven_lower_bound_g: float
     frames: list[MatchedFrame]
+    warnings: list[str] = []

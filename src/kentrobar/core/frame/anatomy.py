@@ -14,6 +14,8 @@ HOOP_FULLNESS: Final = 0.035  # c of a usual hoop, used where no head size is gi
 FULLNESS_RANGE: Final = (-0.06, 0.1)  # beyond 1/9 the rim would be hollow at 3:00
 HEAD_ASPECT: Final = 1.31  # length : width of a usual head, where only its size is given
 PADDLE_GUARD_CM: Final = 0.8  # how far an edge guard reaches over the face
+WIDEST_CM: Final = 30.0  # of any frame, where nobody measured its width
+THICKEST_CM: Final = 4.5  # likewise its beam
 ON_RIM_CM: Final = 0.8  # how near the rim a compact piece counts as lying on it
 ON_AXIS_CM: Final = 0.05  # how near the long axis it counts as lying on it
 
@@ -56,5 +58,6 @@ GRIP_TOP_CM: Final = 7.0  # of the handle: there the hand hardly lies
 FINISHING_TAPE_CM: Final = 1.5  # at the top of the handle
 FACTORY_TAPE_CM: Final = (6.0, 1.0)  # from, to, below the top of the handle
 GRIP_STARTS_CM: Final = 0.5
+HANDLE_SHARE: Final = 0.4  # of the length: no handle is longer, where nobody measured it
 
 EARLIER_BELOW_TIP_CM: Final = 1.0  # earlier weight, where nobody noted its place

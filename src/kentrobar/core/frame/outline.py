@@ -54,6 +54,16 @@ class RacketDimensions:
     handle_length_cm: float = 18.0
     head_size_cm2: float | None = None
 
+    @property
+    def width_cm(self) -> float:
+        """Width over all, cm."""
+        return self.head_width_cm
+
+    @property
+    def depth_cm(self) -> float:
+        """Thickness over all, cm."""
+        return self.beam_mm / 10
+
 
 @dataclass(frozen=True)
 class PaddleDimensions:
@@ -68,6 +78,11 @@ class PaddleDimensions:
     shoulder_cm: float = 5.0
     handle_length_cm: float = 13.0
     thickness_mm: float = 16.0
+
+    @property
+    def depth_cm(self) -> float:
+        """Thickness over all, cm."""
+        return self.thickness_mm / 10
 
 
 Dimensions = RacketDimensions | PaddleDimensions

@@ -9,11 +9,19 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Final
 
+from kentrobar.core.body.limits import most_recoil_kgcm2, most_twist_kgcm2
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import READ, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.body.specs import READ, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
+from kentrobar.core.frame.anatomy import WIDEST_CM
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.quantities.estimates import Amount, Estimate, NotMeasured
+from kentrobar.core.quantities.estimates import (
+    NOT_MEASURED,
+    Amount,
+    Estimate,
+    NotMeasured,
+    Quantity,
+)
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 
 
@@ -48,6 +56,9 @@ USUAL: Final[dict[Sport, dict[str, Band]]] = {
 }
 
 
+TENFOLD: Final = 10.0  # so far beyond what is usual in any sport, no frame is
+
+
 _ASKED: Final = {"length_cm": ("length", "cm")} | {s.key: (s.noun, s.unit) for s in READ}
 
 
@@ -60,8 +71,10 @@ class Question:
     mends: tuple[Any, ...] = ()
 
 
-def require_possible(measured: MeasuredSpecs, length_cm: float) -> None:
-    """Refuse specs that no real frame of this length can have.
+def require_possible(
+    measured: MeasuredSpecs, length_cm: float, width_cm: float = WIDEST_CM
+) -> None:
+    """Refuse specs that no real frame of this length and width can have.
 
     Raises:
         SpecError: ``field`` names the quantity at fault.
@@ -70,6 +83,8 @@ def require_possible(measured: MeasuredSpecs, length_cm: float) -> None:
         quantity = measured.of(spec)
         if isinstance(quantity, Estimate) and not quantity.value > 0:
             raise SpecError(f"A {spec.noun} is above 0.", code="not_positive", field=spec.key)
+    for spec in READ:
+        require_conceivable(spec, measured.of(spec))
     balance = measured.balance_cm
     if isinstance(balance, Estimate) and not 0 < balance.value < length_cm:
         raise SpecError(
@@ -86,13 +101,39 @@ def require_possible(measured: MeasuredSpecs, length_cm: float) -> None:
         )
     if measured.knows_recoil:
         _require_possible_spread(measured, length_cm)
+    _require_possible_twist(measured, width_cm)
+
+
+def require_conceivable(spec: ReadSpec, quantity: Quantity) -> None:
+    """Refuse what is outside ten times of what any racket or paddle is, and a ± that says nothing.
+
+    Raises:
+        SpecError: ``field`` is the spec's key.
+    """
+    if not isinstance(quantity, Estimate):
+        return
+    bands = [usual[spec.key] for usual in USUAL.values()]
+    low, high = min(b.low for b in bands) / TENFOLD, max(b.high for b in bands) * TENFOLD
+    if not low <= quantity.value <= high:
+        raise SpecError(
+            f"No frame has a {spec.noun} of {quantity.value:g} {spec.unit}; check the number and its unit.",
+            code="inconceivable",
+            field=spec.key,
+        )
+    if quantity.u > quantity.value:
+        raise SpecError(
+            f"A ± of {quantity.u:g} {spec.unit} on a {spec.noun} of {quantity.value:g} {spec.unit} says "
+            "nothing; check it, or leave the reading out.",
+            code="says_nothing",
+            field=spec.key,
+        )
 
 
 def _require_possible_spread(measured: MeasuredSpecs, length_cm: float) -> None:
     moments = measured.moments()
     b, recoil = moments.balance_cm, moments.recoil_kgcm2
     lever = moments.mass * (b - measured.axis_cm) ** 2 / GCM2_PER_KGCM2
-    most = lever + moments.mass * b * (length_cm - b) / GCM2_PER_KGCM2
+    most = lever + most_recoil_kgcm2(moments.mass, b, length_cm)
     shown = moments.swingweight_kgcm2(measured.axis_cm)
     if lever < shown <= most:
         return
@@ -104,6 +145,20 @@ def _require_possible_spread(measured: MeasuredSpecs, length_cm: float) -> None:
         code="impossible_swingweight",
         field="swingweight_kgcm2",
     )
+
+
+def _require_possible_twist(measured: MeasuredSpecs, width_cm: float) -> None:
+    mass, twist = measured.mass_g, measured.twistweight_kgcm2
+    if not (isinstance(mass, Estimate) and isinstance(twist, Estimate)):
+        return
+    most = most_twist_kgcm2(mass.value, width_cm)
+    if twist.value > most:
+        raise SpecError(
+            f"A twist weight of {twist.value:.1f} is above what {mass.value:.1f} g within {width_cm:.1f} cm "
+            f"of width can have ({most:.1f}); check it and its unit.",
+            code="impossible_twistweight",
+            field="twistweight_kgcm2",
+        )
 
 
 def band_questions(measured: MeasuredSpecs, sport: Sport, length_cm: Amount) -> list[Question]:
@@ -124,6 +179,13 @@ def band_questions(measured: MeasuredSpecs, sport: Sport, length_cm: Amount) -> 
         for field, (noun, unit) in _ASKED.items()
         if field in values and not usual[field].holds(values[field])
     ]
+
+
+def unusual_anywhere(measured: MeasuredSpecs) -> list[Question]:
+    """What is outside the usual band of every sport, for readings whose sport nobody said."""
+    rackets, paddles = (band_questions(measured, sport, NOT_MEASURED) for sport in Sport)
+    odd = {question.field for question in paddles}
+    return [question for question in rackets if question.field in odd]
 
 
 def _article(sport: Sport) -> str:

@@ -12,10 +12,11 @@ Source: The Physics and Technology of Tennis (2005); gravity from the World Geod
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Final, TypeVar
 
+from kentrobar.core.body.limits import most_recoil_kgcm2
 from kentrobar.core.body.moments import STANDARD_GRAVITY_CMS2
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
@@ -24,6 +25,15 @@ from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 HANG_U_CM: Final = 0.1  # a ruler's reading of where the frame hangs
 GRAVITY_U_CMS2: Final = 0.05
 LARGEST_AMPLITUDE_DEG: Final = 60.0
+GRAVITY_ON_EARTH_CMS2: Final = (
+    976.0,
+    984.0,
+)  # sea level at a pole to the highest towns at the equator
+LONGEST_CM: Final = 75.0  # of any frame, with its ±
+SHORTEST_PERIOD_S, LONGEST_PERIOD_S = 0.3, 15.0  # of anything of a frame's size
+ODD_RATIO: Final = (
+    1.3  # of two periods of one swing: a hand scatters by a tenth, a miscount is twice or half
+)
 STANDARD_GRAVITY: Final = Estimate(STANDARD_GRAVITY_CMS2)
 NO_AMPLITUDE: Final = Estimate(0.0)
 _FOUR_PI_SQUARED: Final = 4 * math.pi**2
@@ -119,6 +129,15 @@ def pendulum(reading: PendulumReading, axis_cm: float) -> PendulumAnswer:
             code="period_too_short",
             field="period_s",
         )
+    most = most_recoil_kgcm2(reading.mass_g.value, reading.balance_cm.value, LONGEST_CM)
+    if recoil.value > most:
+        raise SpecError(
+            f"A period of {reading.period_s.value:.4f} s is too long for a frame so heavy and so balanced: "
+            f"it takes at most {swing_period_s(most, reading) / widened:.4f} s. Check weight, balance, where "
+            "it hangs, and that one swing is there and back.",
+            code="period_too_long",
+            field="period_s",
+        )
 
     def swingweight(of: PendulumReading) -> float:
         lever = of.balance_cm.value - axis_cm
@@ -142,6 +161,60 @@ def _recoil(reading: PendulumReading) -> float:
     return (inertia - mass * d**2) / GCM2_PER_KGCM2 - holder.inertia_kgcm2
 
 
+def require_one_swing(periods_s: Sequence[float]) -> None:
+    """Refuse periods that cannot all be of one frame on one axle, whoever timed them.
+
+    Raises:
+        SpecError: the longest is more than ``ODD_RATIO`` times the shortest.
+    """
+    shortest, longest = min(periods_s), max(periods_s)
+    if longest > ODD_RATIO * shortest:
+        raise SpecError(
+            f"Periods of {shortest:.3f} and {longest:.3f} s are not of one swing; leave out the one that was "
+            "counted wrongly.",
+            code="not_one_swing",
+            field="period_s",
+        )
+
+
+def _require_on_frame(reading: PendulumReading) -> None:
+    """Refuse an axle or a balance that lies off any frame, and what swings faster or slower than any."""
+    for field, noun in (("balance_cm", "balance"), ("hang_cm", "place where it hangs")):
+        value = getattr(reading, field).value
+        if not 0 <= value <= LONGEST_CM:
+            raise SpecError(
+                f"A {noun} {value:g} cm from the butt is off any frame; measure from the butt end, in cm.",
+                code="off_frame",
+                field=field,
+            )
+    if not SHORTEST_PERIOD_S <= reading.period_s.value <= LONGEST_PERIOD_S:
+        raise SpecError(
+            f"No frame swings once in {reading.period_s.value:g} s; give the time of one whole swing, "
+            "there and back.",
+            code="not_a_period",
+            field="period_s",
+        )
+    low, high = GRAVITY_ON_EARTH_CMS2
+    if not low <= reading.gravity_cms2.value <= high:
+        raise SpecError(
+            f"Gravity on earth is {low:.0f} to {high:.0f} cm/s², not {reading.gravity_cms2.value:g}.",
+            code="not_on_earth",
+            field="gravity_cms2",
+        )
+
+
+def _require_holder(holder: Holder) -> None:
+    least = holder.mass_g * holder.centre_cm**2 / GCM2_PER_KGCM2
+    if holder.inertia_kgcm2 < least * (1 - 1e-9):
+        raise SpecError(
+            f"A holder of {holder.mass_g:g} g centred {abs(holder.centre_cm):g} cm from the axle has at "
+            f"least {least:.3f} kg·cm² about it, not {holder.inertia_kgcm2:g}; check its weight, centre "
+            "and inertia.",
+            code="holder_too_light",
+            field="holder",
+        )
+
+
 def _require_swinging(reading: PendulumReading) -> None:
     _require_positive(
         mass_g=reading.mass_g, period_s=reading.period_s, gravity_cms2=reading.gravity_cms2
@@ -152,6 +225,8 @@ def _require_swinging(reading: PendulumReading) -> None:
             code="amplitude_too_large",
             field="amplitude_deg",
         )
+    _require_on_frame(reading)
+    _require_holder(reading.holder)
     d = abs(reading.balance_cm.value - reading.hang_cm.value)
     if d < 1.0:
         raise SpecError(

@@ -43,12 +43,18 @@ _as_estimate = partial(tuple.__new__, Estimate)
 
 
 class Prediction(NamedTuple):
-    """What a plan makes of a frame. ``warnings`` are sentences for the person."""
+    """What a plan makes of a frame. ``warnings`` are sentences for the person.
+
+    ``moments`` and their ``covariance`` are those of the frame with the pieces on it; what was never read
+    counts as 0 in them.
+    """
 
     before: Specs
     after: Specs
     change: Specs
-    warnings: tuple[str, ...] = ()
+    warnings: tuple[str, ...]
+    moments: Moments
+    covariance: Covariance
 
 
 @dataclass(frozen=True)
@@ -154,6 +160,8 @@ def _predict(
             start.axis_cm,
         ),
         warnings + start.impossible(whole),
+        whole,
+        tuple(map(add, start.covariance, of_pieces)),
     )
 
 

@@ -10,7 +10,8 @@ from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import OutlineError
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.exchange import convert, models
-from kentrobar.exchange.documents import answer_predict, read_document
+from kentrobar.exchange.documents import answer_predict
+from kentrobar.exchange.reading import read_document
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import create_frame
 from kentrobar.web.materials.queries import shelf_of

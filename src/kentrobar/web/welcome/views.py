@@ -12,7 +12,7 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import redirect
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.exchange.documents import LARGEST_DOCUMENT_BYTES
+from kentrobar.exchange.reading import LARGEST_DOCUMENT_BYTES
 from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.requests import SignedIn
 from kentrobar.web.welcome.forms import ImportForm

@@ -16,6 +16,7 @@ from kentrobar.core.weight.pieces.piece import (
     WEIGHED_U_G,
     Cover,
     Piece,
+    Room,
     Source,
     effect_of,
 )
@@ -35,6 +36,7 @@ __all__ = [
     "Plug",
     "PointPiece",
     "RimStrip",
+    "Room",
     "Sleeve",
     "Source",
     "StringBed",

@@ -17,7 +17,7 @@ from kentrobar.core.frame.sites import region_at, shaft_at
 from kentrobar.core.quantities.estimates import Estimate, covariance_of
 from kentrobar.core.quantities.units import Ruler
 from kentrobar.core.weight.pieces.effects import Effect, scaled
-from kentrobar.core.weight.pieces.piece import PLACE_U_CM, Cover, Piece, require_mass
+from kentrobar.core.weight.pieces.piece import PLACE_U_CM, Cover, Piece, Room, require_mass
 
 DRAWN_WIDTH_CM: Final = 0.64
 DRAWN_HALF_LENGTH_CM: Final = 0.5
@@ -60,6 +60,12 @@ class PointPiece(Piece):
 
     def ends(self, outline: Outline) -> tuple[float, float]:
         return self.y_cm, self.y_cm
+
+    def require_within(self, room: Room) -> None:
+        half, deep = room.width_cm / 2, room.depth_cm / 2
+        room.require("y_cm", self.y_cm, 0.0, room.length_cm, "it")
+        room.require("x_cm", self.x_cm, -half, half, "its width")
+        room.require("z_cm", self.z_cm, -deep, deep, "its depth")
 
     def anchor(self, outline: Outline) -> RimPoint:
         return RimPoint(self.x_cm, self.y_cm)

@@ -9,6 +9,7 @@ from enum import StrEnum
 from functools import lru_cache
 from typing import TYPE_CHECKING, ClassVar, Final, NamedTuple, Self
 
+from kentrobar.core.frame.anatomy import HANDLE_SHARE, THICKEST_CM, WIDEST_CM
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import Toward
 from kentrobar.core.frame.rim import RimPoint
@@ -50,6 +51,33 @@ class Source(NamedTuple):
 
 
 NO_SOURCE: Final = Source()
+SLACK_CM: Final = 1.0  # by which a piece may reach beyond what was measured of a frame
+
+
+class Room(NamedTuple):
+    """How far a piece can reach on a frame, cm: its length, width, depth and the top of its handle."""
+
+    length_cm: float
+    width_cm: float
+    depth_cm: float
+    handle_cm: float
+
+    @classmethod
+    def of(cls, length_cm: float, outline: Outline | None) -> Room:
+        """The room on a frame; where nobody gave its outline, that of the largest of its length."""
+        if outline is None:
+            return cls(length_cm, WIDEST_CM, THICKEST_CM, HANDLE_SHARE * length_cm)
+        d = outline.dimensions
+        return cls(length_cm, d.width_cm, d.depth_cm, outline.handle_length_cm)
+
+    def require(self, field: str, value: float, low: float, high: float, what: str) -> None:
+        """Refuse a value beyond ``low`` to ``high``, with some slack. Raises PieceError."""
+        if not low - SLACK_CM <= value <= high + SLACK_CM:
+            raise PieceError(
+                f"{value:g} cm lies off the frame; {what} reaches from {low:.1f} to {high:.1f} cm.",
+                code="off_frame",
+                field=field,
+            )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -148,6 +176,15 @@ class Piece(ABC):
     @abstractmethod
     def ends(self, outline: Outline) -> tuple[float, float]:
         """Distances from the butt at which it starts and ends, cm; the same for what is compact."""
+
+    def require_within(self, room: Room) -> None:  # noqa: B027 - most kinds have no say in it
+        """Refuse a place off the frame, as a file may claim one; a hand is kept on it anyway.
+
+        What follows the rim or fills the head cannot be off it.
+
+        Raises:
+            PieceError: ``field`` names what to mend.
+        """
 
     @abstractmethod
     def anchor(self, outline: Outline) -> RimPoint:

@@ -21,7 +21,7 @@ from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import Estimate, covariance_of
 from kentrobar.core.quantities.units import Ruler
 from kentrobar.core.weight.pieces.effects import Effect, scaled
-from kentrobar.core.weight.pieces.piece import PLACE_U_CM, Cover, Piece, require_mass
+from kentrobar.core.weight.pieces.piece import PLACE_U_CM, Cover, Piece, Room, require_mass
 
 LARGEST_RADIUS_CM: Final = 5.0
 _FITS_CM: Final = 1e-6  # so much longer a strip counts as fitting
@@ -63,6 +63,11 @@ class _Span(Piece):
 
     def ends(self, outline: Outline) -> tuple[float, float]:
         return self.from_cm, self.to_cm
+
+    def require_within(self, room: Room) -> None:
+        for field, value in (("from_cm", self.from_cm), ("to_cm", self.to_cm)):
+            room.require(field, value, 0.0, room.handle_cm, "the handle")
+        room.require("radius_cm", self.radius_cm, 0.0, HANDLE_RADIUS_CM, "the handle's radius")
 
     def anchor(self, outline: Outline) -> RimPoint:
         return RimPoint(0.0, (self.from_cm + self.to_cm) / 2)
