@@ -241,9 +241,9 @@ def lay_on_paddle(client, technician, paddle, **options):
     return client.post(f"/plans/{plan.pk}/change", order | options)
 
 
-def test_unknown_swing_weight_shows_the_exact_change(client, technician, paddle):
+def test_unknown_swing_weight_shows_the_change(client, technician, paddle):
     html = lay_on_paddle(client, technician, paddle, mirrored="1").json()["html"]["specs"]
-    assert "The change is exact. Measure swing weight to see before and after." in html
+    assert "The change needs no reading. Measure swing weight to see before and after." in html
     assert "unknown" in html
 
 

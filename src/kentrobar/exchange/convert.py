@@ -6,7 +6,6 @@ from dataclasses import fields
 from typing import Any
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.moments import STANDARD_GRAVITY_CMS2
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, Specs
 from kentrobar.core.frame.clock import clock_text, parse_clock
 from kentrobar.core.frame.outline import Dimensions, PaddleDimensions, RacketDimensions
@@ -20,7 +19,7 @@ from kentrobar.core.reading.pendulum import (
     NO_HOLDER,
     Holder,
     PendulumReading,
-    local_gravity_cms2,
+    gravity_at,
 )
 from kentrobar.core.reading.pendulum import PendulumAnswer as CorePendulumAnswer
 from kentrobar.core.reading.series import Precision, summarize
@@ -222,10 +221,7 @@ def pendulum_reading(request: models.PendulumRequest) -> PendulumReading:
 def _gravity(request: models.PendulumRequest) -> Estimate:
     if request.gravity_cms2 is not None:
         return estimate(request.gravity_cms2, GRAVITY_U_CMS2)
-    if request.latitude_deg is not None:
-        local = local_gravity_cms2(request.latitude_deg, request.altitude_m or 0.0)
-        return Estimate(local, GRAVITY_U_CMS2)
-    return Estimate(STANDARD_GRAVITY_CMS2, GRAVITY_U_CMS2)
+    return gravity_at(request.latitude_deg, request.altitude_m)
 
 
 def pendulum_document(answer: CorePendulumAnswer, warnings: list[str]) -> models.PendulumAnswer:

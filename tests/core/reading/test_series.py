@@ -21,28 +21,40 @@ from kentrobar.core.reading.series import Precision, disagree, summarize
 SCALE = Precision(0.1, 0.1)
 
 
-@pytest.mark.parametrize(
-    ("truth", "precision", "count"),
-    [
-        (308.63, SCALE, 1),
-        (308.63, SCALE, 3),
-        (31.87, Precision(0.05, 0.05), 3),
-        (305.4, Precision(0.1, 0.5), 3),
-        (305.4, Precision(1.0, 0.8), 2),
-        (13.62, Precision(0.01, 0.08), 5),
-    ],
-)
-def test_stated_spread_holds(truth, precision, count):
-    """5,000 simulated sets of a scale, a board and a machine: 93–97 % of the intervals hold."""
+FINE = Precision(0.01, 0.1)
+# how many readings · scatter in parts of what the instrument is known for · least and most coverage of 95 %
+COVERAGE = [
+    (1, 1.0, 0.93, 0.97),
+    *[(2, 1.0, 0.93, 0.97), (2, 2.0, 0.88, 0.97), (2, 5.0, 0.85, 0.97)],  # two cannot tell their scatter
+    *[(n, scatter, 0.93, 0.975) for n in (3, 4, 6, 10) for scatter in (1.0, 1.5, 3.0, 5.0)],
+]  # fmt: skip
+
+
+def held(truth, precision, count, scatter, tries=4000):
+    """The part of simulated sets of readings whose 95 % interval holds the truth."""
     random = np.random.default_rng(3)
-    held = 0
-    for _ in range(5000):
+    found = 0
+    for _ in range(tries):
         shown = truth + random.uniform(-0.5, 0.5) * precision.resolution
-        raw = random.normal(shown, precision.repeatability, count)
+        raw = random.normal(shown, precision.repeatability * scatter, count)
         series = summarize(np.round(raw / precision.resolution) * precision.resolution, precision)
         low, high = series.interval_95()
-        held += low <= shown <= high
-    assert 0.93 <= held / 5000 <= 0.97
+        found += low <= shown <= high
+    return found / tries
+
+
+@pytest.mark.parametrize(("count", "scatter", "least", "most"), COVERAGE)
+def test_stated_spread_holds(count, scatter, least, most):
+    """Also where the readings scatter up to five times as much as the instrument is known for."""
+    assert least <= held(308.63, FINE, count, scatter) <= most
+
+
+@pytest.mark.parametrize("precision", [SCALE, Precision(0.05, 0.05), Precision(1.0, 0.8)])
+@pytest.mark.parametrize("count", [1, 3, 5])
+def test_coarse_steps_claim_no_more_than_they_can(precision, count):
+    """Where the step is as large as the scatter, its r/√12 makes the ± wider than need be, never narrower."""
+    assert held(308.63, precision, count, 1.0, 2000) >= 0.93
+    assert count == 1 or held(308.63, precision, count, 5.0, 2000) >= 0.93
 
 
 def test_whole_grams_are_never_claimed_too_finely():
@@ -50,9 +62,9 @@ def test_whole_grams_are_never_claimed_too_finely():
     coarse = Precision(1.0, 0.1)
     series = summarize([309, 309, 309], coarse)
     assert series.u > 0.28
-    assert not series.one_more_helps
-    assert summarize([309], coarse).one_more_helps, "a second reading catches a slip"
-    assert summarize([305, 306.4], Precision(0.1, 1.0)).one_more_helps
+    assert not series.more_help
+    assert summarize([309], coarse).more_help, "a second reading catches a slip"
+    assert summarize([305, 306.4], Precision(0.1, 1.0)).more_help
 
 
 @given(st.lists(st.floats(300, 301), min_size=3, max_size=8), st.integers(0, 7), st.floats(5, 300))

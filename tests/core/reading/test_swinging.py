@@ -135,7 +135,10 @@ def taps(random, period=1.37, count=17, scatter=0.03, per_swing=1):
 def test_taps_of_a_hand_give_the_swing_weight():
     """30 ms scatter over 16 periods: within ±2 units at 95 %, and the ± claimed is true."""
     random = np.random.default_rng(7)
-    exact = replace(HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0))
+    exact = replace(
+        HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0),
+        gravity_cms2=Estimate(980.665),
+    )  # fmt: skip
     truth = pendulum(exact, 10.0).swingweight_kgcm2.value
     found = []
     for _ in range(2500):
@@ -199,7 +202,10 @@ def recording(random, period=1.37, seconds=25.0, rate=50, noise=0.05, damping=0.
 def test_a_damped_noisy_recording_gives_the_swing_weight():
     """±0.5 units at 95 %, with the noise of a phone; the ± claimed is true."""
     random = np.random.default_rng(11)
-    exact = replace(HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0))
+    exact = replace(
+        HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0),
+        gravity_cms2=Estimate(980.665),
+    )  # fmt: skip
     truth = pendulum(exact, 10.0).swingweight_kgcm2.value
     found = []
     for _ in range(80):

@@ -1,19 +1,35 @@
-"""What was measured of a frame, and the moments that follow from it."""
+"""What was measured of a frame, and the moments that follow from it.
+
+Readings taken apart are independent. What was found from others (a swing weight timed with the frame's own
+weight and balance, specs converted into another build) is not: its correlations with them are kept, so that
+nothing that came from one measurement later counts as independent of itself.
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from itertools import combinations
+from types import MappingProxyType
+from typing import Any, Final
 
 from kentrobar.core.body.moments import Moments, moments_from_specs
-from kentrobar.core.body.specs import READ, ReadSpec
+from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
 from kentrobar.core.quantities.estimates import (
     NOT_MEASURED,
+    Covariance,
     Estimate,
     NotMeasured,
     Quantity,
     Vector,
+    covariance_of,
+    covariance_of_pair,
 )
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
+
+Correlations = tuple[float, ...]  # -1 to 1, of each two specs of READ, in the order of their pairs
+SPEC_PAIRS: Final = tuple(combinations(range(len(READ)), 2))
+INDEPENDENT: Final[Correlations] = (0.0,) * len(SPEC_PAIRS)
 
 
 @dataclass(frozen=True)
@@ -25,6 +41,13 @@ class MeasuredSpecs:
     swingweight_kgcm2: Quantity = NOT_MEASURED
     axis_cm: float = 10.0
     twistweight_kgcm2: Quantity = NOT_MEASURED
+    correlations: Correlations = INDEPENDENT
+
+    @classmethod
+    def read_apart(cls, quantities: Mapping[str, Quantity], axis_cm: float) -> MeasuredSpecs:
+        """Independent readings by the keys of their specs; what is left out was not measured."""
+        known: dict[str, Any] = dict(quantities)
+        return cls(axis_cm=axis_cm, **known)
 
     @property
     def knows_mass(self) -> bool:
@@ -71,22 +94,67 @@ class MeasuredSpecs:
             _value(self.twistweight_kgcm2),
         )
 
-    def deviations(self) -> list[Vector]:
-        """What one standard deviation of each reading does to the moments (first order)."""
-        vectors: list[Vector] = []
-        p = self.axis_cm
-        if isinstance(self.mass_g, Estimate):
-            b = _value(self.balance_cm) if self.knows_balance else 0.0
-            u = self.mass_g.u
-            vectors.append((u, b * u, (2 * p * b - p * p) * u, 0.0, 0.0))
-            if isinstance(self.balance_cm, Estimate):
-                first_y = self.mass_g.value * self.balance_cm.u
-                vectors.append((0.0, first_y, 2 * p * first_y, 0.0, 0.0))
-        if isinstance(self.swingweight_kgcm2, Estimate):
-            vectors.append((0.0, 0.0, GCM2_PER_KGCM2 * self.swingweight_kgcm2.u, 0.0, 0.0))
-        if isinstance(self.twistweight_kgcm2, Estimate):
-            vectors.append((0.0, 0.0, 0.0, GCM2_PER_KGCM2 * self.twistweight_kgcm2.u, 0.0))
-        return vectors
+    def covariance(self) -> Covariance:
+        """Covariance of the moments (first order)."""
+        deviations = self._deviations()
+        covariance = covariance_of(deviations)
+        for (i, j), r in zip(SPEC_PAIRS, self.correlations, strict=True):
+            if r:
+                both = covariance_of_pair(deviations[i], deviations[j])
+                covariance = tuple(c + r * each for c, each in zip(covariance, both, strict=True))
+        return covariance
+
+    def _deviations(self) -> list[Vector]:
+        """What one standard deviation of each spec of READ does to the moments."""
+        p, (mass_u, balance_u, swing_u, twist_u) = self.axis_cm, map(_u, map(self.of, READ))
+        b = _value(self.balance_cm) if self.knows_balance else 0.0
+        first_y = _value(self.mass_g) * balance_u
+        return [
+            (mass_u, b * mass_u, (2 * p * b - p * p) * mass_u, 0.0, 0.0),
+            (0.0, first_y, 2 * p * first_y, 0.0, 0.0),
+            (0.0, 0.0, GCM2_PER_KGCM2 * swing_u, 0.0, 0.0),
+            (0.0, 0.0, 0.0, GCM2_PER_KGCM2 * twist_u, 0.0),
+        ]
+
+    def with_reading(
+        self,
+        spec: ReadSpec,
+        quantity: Quantity,
+        *,
+        axis_cm: float | None = None,
+        slopes: Mapping[str, float] = MappingProxyType({}),
+    ) -> MeasuredSpecs:
+        """With one spec read anew, about ``axis_cm`` where it is the swing weight.
+
+        ``slopes`` tell how far it follows from specs known already, by their keys: its derivatives, each in
+        the new spec's unit for one unit of that spec. Without, it is independent of all of them.
+        """
+        position = READ.index(spec)
+        us = [_u(self.of(each)) for each in READ]
+        own = {READ.index(each): slopes[each.key] for each in READ if each.key in slopes}
+        correlations = list(self.correlations)
+        for index, pair in enumerate(SPEC_PAIRS):
+            if position not in pair:
+                continue
+            other = pair[0] if pair[1] == position else pair[1]
+            shared = sum(slope * us[i] * self._correlation(i, other) for i, slope in own.items())
+            spread = _u(quantity)
+            correlations[index] = shared / spread if spread else 0.0
+        changes: dict[str, Any] = {spec.key: quantity, "correlations": tuple(correlations)}
+        if spec is SWING_WEIGHT and axis_cm is not None:
+            changes["axis_cm"] = axis_cm
+        return replace(self, **changes)
+
+    def _correlation(self, i: int, j: int) -> float:
+        return 1.0 if i == j else self.correlations[SPEC_PAIRS.index((min(i, j), max(i, j)))]
+
+    def correlation(self, one: ReadSpec, other: ReadSpec) -> float:
+        """How far two specs err together, -1 to 1."""
+        return self._correlation(READ.index(one), READ.index(other))
+
+
+def _u(quantity: Quantity) -> float:
+    return quantity.u if isinstance(quantity, Estimate) else 0.0
 
 
 def _value(quantity: Quantity) -> float:

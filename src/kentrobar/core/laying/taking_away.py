@@ -12,7 +12,7 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.pieces import CUT_LENGTH_U_CM, Piece
 from kentrobar.core.weight.pieces.piece import Source
@@ -57,7 +57,11 @@ def trim_bumper(fitting: Fitting, outline: Outline, each_end_cm: float) -> Piece
         raise PieceError(
             f"Trim 0.1 to {longest:.0f} cm at each end.", code="bad_trim", field="amount"
         )
-    named = replace(whole, label=f"{fitting.label}, trimmed")
+    # Told by its density: what is cut off is a part of it, and as little sure as that part is large.
+    per_cm = Estimate(
+        whole.one_mass_g / whole.length_cm.value, fitting.mass_g.u / whole.length_cm.value
+    )
+    named = replace(whole, label=f"{fitting.label}, trimmed", mass_g=NOT_MEASURED, g_per_cm=per_cm)
     part = named.part(outline, end - each_end_cm, end)
     length = part.length_cm._replace(u=CUT_LENGTH_U_CM)
     return _taken(replace(part, length_cm=length, mirrored=True), fitting)

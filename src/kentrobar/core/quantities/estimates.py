@@ -55,6 +55,11 @@ def covariance_of(deviations: Sequence[Vector]) -> Covariance:
     return covariance
 
 
+def covariance_of_pair(v: Vector, w: Vector) -> Covariance:
+    """What two deviations that are wholly correlated have more than two independent ones: v·wᵀ + w·vᵀ."""
+    return tuple(v[i] * w[j] + w[i] * v[j] for i, j in PAIRS)
+
+
 def _outer(v: Vector) -> Covariance:
     a, b, c, d, e = v
     return (a*a, a*b, a*c, a*d, a*e, b*b, b*c, b*d, b*e, c*c, c*d, c*e, d*d, d*e, e*e)  # fmt: skip

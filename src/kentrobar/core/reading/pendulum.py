@@ -12,7 +12,7 @@ Source: The Physics and Technology of Tennis (2005); gravity from the World Geod
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Final, TypeVar
 
@@ -21,20 +21,22 @@ from kentrobar.core.body.moments import STANDARD_GRAVITY_CMS2
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
+from kentrobar.core.reading.timing import LONGEST_PERIOD_S, SHORTEST_PERIOD_S
 
 HANG_U_CM: Final = 0.1  # a ruler's reading of where the frame hangs
-GRAVITY_U_CMS2: Final = 0.05
+GRAVITY_U_CMS2: Final = 0.05  # of gravity by latitude and height, or as somebody gave it
 LARGEST_AMPLITUDE_DEG: Final = 60.0
 GRAVITY_ON_EARTH_CMS2: Final = (
     976.0,
     984.0,
 )  # sea level at a pole to the highest towns at the equator
 LONGEST_CM: Final = 75.0  # of any frame, with its ±
-SHORTEST_PERIOD_S, LONGEST_PERIOD_S = 0.3, 15.0  # of anything of a frame's size
 ODD_RATIO: Final = (
     1.3  # of two periods of one swing: a hand scatters by a tenth, a miscount is twice or half
 )
-STANDARD_GRAVITY: Final = Estimate(STANDARD_GRAVITY_CMS2)
+SOMEWHERE_CMS2: Final = Estimate(
+    STANDARD_GRAVITY_CMS2, 2.5
+)  # sea level at any latitude: nobody said where
 NO_AMPLITUDE: Final = Estimate(0.0)
 _FOUR_PI_SQUARED: Final = 4 * math.pi**2
 
@@ -62,19 +64,24 @@ class PendulumReading:
     balance_cm: Estimate
     hang_cm: Estimate
     period_s: Estimate
-    gravity_cms2: Estimate = STANDARD_GRAVITY
+    gravity_cms2: Estimate = SOMEWHERE_CMS2
     amplitude_deg: Estimate = NO_AMPLITUDE
     holder: Holder = NO_HOLDER
+    mass_and_balance: float = 0.0  # their correlation, where one was not read apart from the other
 
 
 @dataclass(frozen=True)
 class PendulumAnswer:
-    """Inertia in kg·cm²; ``swingweight_kgcm2`` is about the axis at ``axis_cm``."""
+    """Inertia in kg·cm²; ``swingweight_kgcm2`` is about the axis at ``axis_cm``.
+
+    ``slopes`` tell how far it follows from weight and balance, by their keys: kg·cm² for a g and for a cm.
+    """
 
     swingweight_kgcm2: Estimate
     recoil_kgcm2: Estimate
     axis_cm: float
     period_s: Estimate
+    slopes: Mapping[str, float]
 
 
 def local_gravity_cms2(latitude_deg: float, altitude_m: float = 0.0) -> float:
@@ -92,6 +99,17 @@ def local_gravity_cms2(latitude_deg: float, altitude_m: float = 0.0) -> float:
     )  # fmt: skip
     free_air = (3.0877e-6 - 4.4e-9 * sine_squared) * altitude_m - 7.2e-13 * altitude_m**2
     return (on_ellipsoid - free_air) * 100
+
+
+def gravity_at(latitude_deg: float | None, altitude_m: float | None = None) -> Estimate:
+    """Gravity where somebody works, cm/s²; where nobody said where that is, with the ± of that.
+
+    Raises:
+        SpecError: a place that is not on earth.
+    """
+    if latitude_deg is None:
+        return SOMEWHERE_CMS2
+    return Estimate(local_gravity_cms2(latitude_deg, altitude_m or 0.0), GRAVITY_U_CMS2)
 
 
 def small_swing_period_s(period_s: float, amplitude_deg: float) -> float:
@@ -148,6 +166,7 @@ def pendulum(reading: PendulumReading, axis_cm: float) -> PendulumAnswer:
         recoil,
         axis_cm,
         Estimate(small, reading.period_s.u * widened),
+        {name: _slope(reading, name, swingweight) for name in ("mass_g", "balance_cm")},
     )
 
 
@@ -254,7 +273,7 @@ class SidewaysReading:
     mass_g: Estimate
     drop_cm: Estimate
     period_s: Estimate
-    gravity_cms2: Estimate = STANDARD_GRAVITY
+    gravity_cms2: Estimate = SOMEWHERE_CMS2
 
     def twistweight(self) -> float:
         """M·g·h·P²/(4π²) - M·h², kg·cm²."""
@@ -271,7 +290,7 @@ class TwoCordsReading:
     cord_cm: Estimate
     apart_cm: Estimate
     period_s: Estimate
-    gravity_cms2: Estimate = STANDARD_GRAVITY
+    gravity_cms2: Estimate = SOMEWHERE_CMS2
 
     def twistweight(self) -> float:
         """M·g·D²·P²/(16π²·ℓ), kg·cm²."""
@@ -311,7 +330,7 @@ def _require_positive(**quantities: Estimate) -> None:
             raise SpecError(f"The {noun} is above 0.", code="not_positive", field=field)
 
 
-_STEP: Final = 1e-3  # of one standard deviation: the functions are smooth, so a difference serves
+_STEP: Final = 1e-5  # of a value: the functions are smooth, so a difference serves
 
 
 _Reading = TypeVar("_Reading", bound=PendulumReading | SidewaysReading | TwoCordsReading)
@@ -319,15 +338,25 @@ _Reading = TypeVar("_Reading", bound=PendulumReading | SidewaysReading | TwoCord
 
 def _with_spread(reading: _Reading, function: Callable[[_Reading], float]) -> Estimate:
     """The function of a reading with its ± by first derivatives over all that was measured."""
-    variance = 0.0
-    for name, quantity in vars(reading).items():
-        if isinstance(quantity, Estimate) and quantity.u > 0:
-            step = _STEP * quantity.u
-            above, below = (
-                function(_with(reading, name, quantity.value + sign * step)) for sign in (1, -1)
-            )
-            variance += ((above - below) / (2 * _STEP)) ** 2
-    return Estimate(function(reading), math.sqrt(variance))
+    parts = {
+        name: _slope(reading, name, function) * quantity.u
+        for name, quantity in vars(reading).items()
+        if isinstance(quantity, Estimate) and quantity.u > 0
+    }
+    variance = sum(part**2 for part in parts.values())
+    if isinstance(reading, PendulumReading):
+        together = parts.get("mass_g", 0.0) * parts.get("balance_cm", 0.0)
+        variance += 2 * reading.mass_and_balance * together
+    return Estimate(function(reading), math.sqrt(max(variance, 0.0)))
+
+
+def _slope(reading: _Reading, name: str, function: Callable[[_Reading], float]) -> float:
+    """The first derivative of a function of a reading by one of its quantities."""
+    value: float = getattr(reading, name).value
+    step = _STEP * max(abs(value), 1.0)
+    above = function(_with(reading, name, value + step))
+    below = function(_with(reading, name, value - step))
+    return (above - below) / (2 * step)
 
 
 def _with(reading: _Reading, name: str, value: float) -> _Reading:

@@ -8,6 +8,7 @@ name where an answer does not fit what is known of the frame.
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Final
 
@@ -62,6 +63,16 @@ class Rig(ABC):
     def mass_g(self) -> Estimate:
         """The frame's weight, g."""
         return self.known(STATIC_WEIGHT, "Weigh the frame first.")
+
+    def slopes(self, period_s: Estimate) -> Mapping[str, float]:
+        """How far the answer follows from what was read of the frame: twist weight from its weight alone."""
+        return {STATIC_WEIGHT.key: self.answer(period_s).value / self.mass_g.value}
+
+    def measured_with(self, period_s: Estimate) -> MeasuredSpecs:
+        """What is known of the frame with the answer, which hangs together with its weight and balance."""
+        return self.measured.with_reading(
+            self.spec, self.answer(period_s), axis_cm=self.axis_cm, slopes=self.slopes(period_s)
+        )
 
     def suspicion(self, answer: Estimate, period_s: Estimate) -> str:
         """A sentence where an answer does not fit the frame, with the likely slip; empty where it fits."""
@@ -120,11 +131,21 @@ class HangingRig(Rig):
         amplitude = Estimate(self.amplitude_deg, min(AMPLITUDE_U_DEG, self.amplitude_deg / 2))
         balance = self.known(BALANCE, "Find the balance first.")
         return PendulumReading(
-            self.mass_g, balance, self.hang_cm, period_s, self.gravity_cms2, amplitude, self.holder
+            self.mass_g,
+            balance,
+            self.hang_cm,
+            period_s,
+            self.gravity_cms2,
+            amplitude,
+            self.holder,
+            self.measured.correlation(STATIC_WEIGHT, BALANCE),
         )
 
     def answer(self, period_s: Estimate) -> Estimate:
         return pendulum(self.reading(period_s), self.axis_cm).swingweight_kgcm2
+
+    def slopes(self, period_s: Estimate) -> Mapping[str, float]:
+        return pendulum(self.reading(period_s), self.axis_cm).slopes
 
     def recoil(self, period_s: Estimate) -> Estimate:
         """The recoil weight that a period comes to, kg·cm²."""

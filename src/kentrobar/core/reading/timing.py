@@ -21,6 +21,7 @@ from numpy.typing import NDArray
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.series import scatter_of
 
 TAP_SCATTER_S: Final = 0.03  # of a hand's tap at a pass
 LEAST_PASSES: Final = 4
@@ -29,7 +30,6 @@ MISTAP_SIGMAS: Final = 4.0
 SHORTEST_PERIOD_S: Final = 0.2
 LONGEST_PERIOD_S: Final = 20.0
 _DOUBLE = 0.55  # two passes closer than this part of a step cannot both be passes
-_PRIOR_PASSES = 6
 
 
 class NoSwingError(KentrobarError):
@@ -146,7 +146,7 @@ def _fitted(times: NDArray[np.float64], numbers: dict[int, int], q: int, usual_s
             raise _no_beat()
         del kept[worst]
     seen = float(residuals @ residuals)
-    scatter = math.sqrt((seen + _PRIOR_PASSES * usual_s**2) / (freedom + _PRIOR_PASSES))
+    scatter = scatter_of(seen, freedom, usual_s)
     if seen / freedom > (0.12 * float(solution[0]) / q) ** 2:
         raise _no_beat()
     covariance = np.linalg.inv(design.T @ design) * scatter**2

@@ -6,6 +6,7 @@ fitted there and not here is laid, what is fitted here and not there is taken aw
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
@@ -39,7 +40,7 @@ from kentrobar.core.weight.pieces import (
     StringBed,
     effect_of,
 )
-from kentrobar.core.weight.prediction import Prediction, piece_changes, predict
+from kentrobar.core.weight.prediction import Prediction, as_measured, piece_changes, predict
 
 
 class Build(StrEnum):
@@ -131,7 +132,8 @@ class Fitting:
             )
         if self.y_cm is not None:
             share = 2 if self.mirrored else 1
-            each = Estimate(self.mass_g.value / share, self.mass_g.u / share)
+            # Two that err apart are together as sure as both were weighed.
+            each = Estimate(self.mass_g.value / share, self.mass_g.u / math.sqrt(share))
             return PointPiece(
                 label=self.label,
                 mass_g=each,
@@ -210,7 +212,7 @@ class BuildChange(NamedTuple):
     @property
     def measured(self) -> MeasuredSpecs:
         """The converted specs as if they had been read so."""
-        return as_measured(self.prediction.after)
+        return as_measured(self.prediction)
 
 
 def change_build(
@@ -238,17 +240,6 @@ def change_build(
         centre_cm = effect_of(piece, outline).centre_cm
         lines.append(LedgerLine(fitting, removed, centre_cm, change))
     return BuildChange(prediction, tuple(lines))
-
-
-def as_measured(specs: Specs) -> MeasuredSpecs:
-    """Specs taken as readings, their ± as independent."""
-    return MeasuredSpecs(
-        specs.mass_g,
-        specs.balance_cm,
-        specs.swingweight_kgcm2,
-        specs.axis_cm,
-        specs.twistweight_kgcm2,
-    )
 
 
 def weighed(values_g: Sequence[float], scale_u_g: float = 0.1) -> Estimate:

@@ -21,7 +21,6 @@ from kentrobar.core.quantities.estimates import (
     NotMeasured,
     Quantity,
     Vector,
-    covariance_of,
 )
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.weight.pieces import Piece, effect_of
@@ -53,7 +52,7 @@ def further(
     Raises:
         PieceError, OutlineError: a piece that cannot lie where it is put.
     """
-    frame, of_frame = measured.moments(), covariance_of(measured.deviations())
+    frame, of_frame = measured.moments(), measured.covariance()
     laid, of_pieces = sum_of([effect_of(piece, outline) for piece in pieces])
     whole = frame.plus(laid)
     known = (

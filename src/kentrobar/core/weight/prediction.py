@@ -9,19 +9,20 @@ after and before, on the pieces through the gradient after.
 from __future__ import annotations
 
 import math
-from collections.abc import Hashable, Iterable, Sequence
+from collections.abc import Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache, partial
 from operator import add, sub
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple
 
-from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.measured import SPEC_PAIRS, MeasuredSpecs
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.body.specs import Specs
+from kentrobar.core.body.specs import READ, Specs
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import (
     NO_COVARIANCE,
+    PAIRS,
     Covariance,
     Estimate,
     NotMeasured,
@@ -83,7 +84,7 @@ def predict(
     """Specs before and after laying ``pieces`` on a frame, and their change, with ±.
 
     Specs that the readings do not give stay ``NotMeasured``; the changes that need nothing of the
-    frame are exact all the same.
+    frame are known all the same, as surely as the pieces are.
 
     Args:
         measured: the frame's readings; ``measured.axis_cm`` is the axis they were taken at.
@@ -103,6 +104,34 @@ def predict(
     )
     warnings = tuple(_warnings(pieces, effects, length_cm)) if is_odd else ()
     return _predict(_start(measured, length_cm, axis_cm), effects, length_cm, warnings)
+
+
+def as_measured(prediction: Prediction) -> MeasuredSpecs:
+    """Specs after a plan taken as what is known of the frame, with how they err together."""
+    after = prediction.after
+    rows = _gradients(prediction.moments, after.axis_cm, isinstance(after.mass_g, Estimate))
+    gradients = [
+        [rows.mass, 0.0, 0.0, 0.0, 0.0],
+        [*rows.balance, 0.0, 0.0],
+        [*rows.swing, 0.0, 0.0],
+        [rows.twist[0], 0.0, 0.0, *rows.twist[1:]],
+    ]
+    full = dict(zip(PAIRS, prediction.covariance, strict=True))
+    us = [q.u if isinstance(q := after.of(spec), Estimate) else 0.0 for spec in READ]
+    correlations = tuple(
+        _bilinear(gradients[i], full, gradients[j]) / (us[i] * us[j]) if us[i] and us[j] else 0.0
+        for i, j in SPEC_PAIRS
+    )
+    known: dict[str, Any] = {spec.key: after.of(spec) for spec in READ}
+    return MeasuredSpecs(**known, axis_cm=after.axis_cm, correlations=correlations)
+
+
+def _bilinear(
+    g: Sequence[float], covariance: Mapping[tuple[int, int], float], h: Sequence[float]
+) -> float:
+    return sum(
+        c * (g[i] * h[j] + (g[j] * h[i] if i != j else 0.0)) for (i, j), c in covariance.items()
+    )
 
 
 def piece_changes(
@@ -195,7 +224,7 @@ class _Start:
 
 @lru_cache(maxsize=1024)  # the frame stays as it is while pieces move on it
 def _start(measured: MeasuredSpecs, length_cm: float, axis_cm: float) -> _Start:
-    frame, covariance = measured.moments(), covariance_of(measured.deviations())
+    frame, covariance = measured.moments(), measured.covariance()
     rows = _gradients(frame, axis_cm, measured.knows_mass)
     values = _values(frame, length_cm, axis_cm, measured.knows_mass)
     us = _roots(_variances(rows, covariance), _NO_VARIANCES)

@@ -7,7 +7,7 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
-from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.measured import INDEPENDENT, SPEC_PAIRS, MeasuredSpecs
 from kentrobar.core.body.specs import READ, ReadSpec
 from kentrobar.core.frame.blocked import parse_blocked
 from kentrobar.core.frame.circumstances import Circumstances, HandleBuild, PostHold
@@ -273,6 +273,11 @@ class FrameFitting(models.Model):
         )
 
 
+def independent() -> list[float]:
+    """Correlations of readings that were taken apart."""
+    return list(INDEPENDENT)
+
+
 class SpecSheet(WrittenOnce):
     """Readings of one frame in one build. Never changed: a correction is a new sheet.
 
@@ -297,6 +302,7 @@ class SpecSheet(WrittenOnce):
     axis_cm = models.FloatField(default=10.0)
     twistweight_kgcm2 = models.FloatField(null=True)
     twistweight_u_kgcm2 = models.FloatField(null=True)
+    correlations = ArrayField(models.FloatField(), size=len(SPEC_PAIRS), default=independent)
     fitting_ids = ArrayField(models.BigIntegerField(), null=True)
     replaces = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="+")
     taken_at = models.DateTimeField(auto_now_add=True)
@@ -315,7 +321,7 @@ class SpecSheet(WrittenOnce):
             spec.key: _quantity(*(getattr(self, column) for column in spread_columns(spec)))
             for spec in READ
         }
-        return MeasuredSpecs(axis_cm=self.axis_cm, **known)
+        return MeasuredSpecs(axis_cm=self.axis_cm, correlations=tuple(self.correlations), **known)
 
 
 class SetAside(models.Model):

@@ -62,6 +62,7 @@ def record(frame: Frame, taking: Taking, by: User | None) -> SpecSheet:
         frame=locked,
         build=taking.build,
         axis_cm=taking.measured.axis_cm,
+        correlations=list(taking.measured.correlations),
         fitting_ids=None if taking.fitted is None else list(taking.fitted),
         replaces_id=locked.specs_id,
         taken_by=by,

@@ -7,9 +7,9 @@ from typing import ClassVar
 from django.contrib.auth.models import AbstractUser, UserManager
 from django.db import models
 
-from kentrobar.core.body.moments import STANDARD_GRAVITY_CMS2
+from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule
-from kentrobar.core.reading.pendulum import local_gravity_cms2
+from kentrobar.core.reading.pendulum import gravity_at
 from kentrobar.web.kit.numbers import Units
 
 
@@ -42,11 +42,9 @@ class Shop(models.Model):
         )
 
     @property
-    def gravity_cms2(self) -> float:
-        """Local gravity, standard where the place is not known."""
-        if self.latitude_deg is None:
-            return STANDARD_GRAVITY_CMS2
-        return local_gravity_cms2(self.latitude_deg, self.altitude_m or 0.0)
+    def gravity_cms2(self) -> Estimate:
+        """Gravity at its bench; with a wide ± where nobody said where that stands."""
+        return gravity_at(self.latitude_deg, self.altitude_m)
 
 
 class Client(models.Model):

@@ -262,7 +262,7 @@ def _record(frame: Frame, specs: _Specs | None, axis_cm: float, build: str, by: 
             text = f"{value + step * apart[spec.field]:.2f}"
             readings.append(TakenReading(spec.field, text, spec.unit, float(text)))
     keys = [fitting.key for fitting in fittings_in(frame, build)]
-    record(frame, Taking(MeasuredSpecs(axis_cm=axis_cm, **known), build, readings, keys), by)
+    record(frame, Taking(MeasuredSpecs.read_apart(known, axis_cm), build, readings, keys), by)
     frame.refresh_from_db()
 
 

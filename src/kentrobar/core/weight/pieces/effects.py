@@ -8,14 +8,17 @@ what one standard deviation does, so that they add up before they are squared.
 from __future__ import annotations
 
 from collections.abc import Hashable
-from operator import mul
+from operator import add, mul
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.quantities.estimates import PAIRS, Covariance, Vector
+from kentrobar.core.quantities.estimates import PAIRS, Covariance, Vector, covariance_of
 
 # Factors of the covariances of a body with its mirror image: those of X with the rest cancel.
 _WITH_IMAGE: Final = tuple(0.0 if (i == 4) != (j == 4) else 2.0 for i, j in PAIRS)
+
+
+OF_ITSELF: Final = "of itself"  # key of what the strips of one piece share, and no other piece
 
 
 class Effect(NamedTuple):
@@ -52,6 +55,14 @@ class Effect(NamedTuple):
             },
             self.overlaps,
         )
+
+    def settled(self) -> Effect:
+        """With what only its own strips share counted, now that all of them are there."""
+        if OF_ITSELF not in self.shared:
+            return self
+        others = dict(self.shared)
+        own = covariance_of([others.pop(OF_ITSELF)])
+        return self._replace(covariance=tuple(map(add, self.covariance, own)), shared=others)
 
     def taken_away(self) -> Effect:
         """The same body, taken off a frame."""

@@ -84,8 +84,8 @@ class Room(NamedTuple):
 class Piece(ABC):
     """A piece of weight on a frame, or taken off it. Immutable; every change is a new piece.
 
-    ``source`` tells by key what it comes from. Pieces of one roll err together; where no roll is named
-    the material's name stands for it.
+    ``source`` tells by key what it comes from. Pieces of one roll, or cut off one fitting, err together;
+    where neither is named the material's name stands for it.
     """
 
     can_be_pair: ClassVar[bool] = False  # whether it may lie on both sides
@@ -110,6 +110,7 @@ class Piece(ABC):
             effect = effect.several(self.at_each_side)
         if self.sides > 1:
             effect = effect.with_image()
+        effect = effect.settled()
         return effect.taken_away() if self.removed else effect
 
     @property
@@ -140,7 +141,7 @@ class Piece(ABC):
     @property
     def shared_key(self) -> Hashable:
         """Under which its density's error is shared; empty: with nothing."""
-        return self.source if self.source.stock else self.material
+        return self.source if any(self.source) else self.material
 
     @property
     def name(self) -> str:

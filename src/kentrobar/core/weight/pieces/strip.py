@@ -30,7 +30,7 @@ from kentrobar.core.quantities.estimates import (
     covariance_of,
 )
 from kentrobar.core.quantities.units import Ruler
-from kentrobar.core.weight.pieces.effects import Effect, combined, scaled
+from kentrobar.core.weight.pieces.effects import OF_ITSELF, Effect, combined, scaled
 from kentrobar.core.weight.pieces.piece import PLACE_U_CM, Cover, Piece, require_mass
 
 MOST_LAYERS: Final = 6
@@ -114,10 +114,7 @@ class RimStrip(Piece):
         if isinstance(self.g_per_cm, Estimate):
             own.append(longer)
             spread = scaled(moments, self.g_per_cm.u / self.g_per_cm.value)
-            if self.shared_key:
-                shared[self.shared_key] = spread
-            else:
-                own.append(spread)
+            shared[self.shared_key or OF_ITSELF] = spread
         else:
             assert isinstance(self.mass_g, Estimate)  # noqa: S101 - held by __post_init__
             thinner = -self.length_cm.u / length  # the same mass over a greater length
@@ -247,7 +244,8 @@ class RimStrip(Piece):
         sized = replace(self, length_cm=self.length_cm._replace(value=length), gap_cm=0.0)
         if isinstance(self.mass_g, Estimate):
             share = length / self.length_cm.value
-            sized = replace(sized, mass_g=Estimate(self.mass_g.value * share, self.mass_g.u))
+            mass_g = Estimate(self.mass_g.value * share, self.mass_g.u * share)
+            sized = replace(sized, mass_g=mass_g)
         line = outline.rim(self.face)
         if self.mirrored and 0 <= start < GAP_AT_TIP_CM:
             return replace(sized, at=ClockPlace(_TIP), gap_cm=round(start, 2))

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 from kentrobar.core.body.specs import Specs
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.comparing import FeltRule, Gap, gap, gap_of
-from kentrobar.core.weight.builds import Build, Fitting, as_measured, change_build
+from kentrobar.core.weight.builds import Build, BuildChange, Fitting, change_build
 from kentrobar.web.frames.builds import fitted_at, fittings_in, in_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
@@ -22,9 +22,14 @@ class Compared(NamedTuple):
     frame: Frame
     build: str
     fitted: list[Fitting]
-    specs: Specs
+    change: BuildChange
     converted: bool
     note: str
+
+    @property
+    def specs(self) -> Specs:
+        """Its specs in this build."""
+        return self.change.prediction.after
 
 
 def compared(frame: Frame, build: str, axis_cm: float) -> Compared:
@@ -39,11 +44,11 @@ def compared(frame: Frame, build: str, axis_cm: float) -> Compared:
     else:
         note, build = "What is fitted is not noted, so it stands as it was read.", read
     try:
-        after = in_build(frame, build, wanted, axis_cm).prediction.after
+        change = in_build(frame, build, wanted, axis_cm)
     except KentrobarError as error:
-        as_read = in_build(frame, read, fitted, axis_cm).prediction.before
+        as_read = in_build(frame, read, fitted, axis_cm)
         return Compared(frame, read, fitted, as_read, False, error.message)
-    return Compared(frame, build, wanted, after, build != read, note)
+    return Compared(frame, build, wanted, change, build != read, note)
 
 
 def table(columns: list[Compared], units: Units, rule: FeltRule) -> list[dict[str, Any]]:
@@ -71,7 +76,7 @@ def _change_of_build(first: Compared, other: Compared) -> Specs | None:
     """Between two builds of one frame only the fittings differ, and only their ± counts."""
     if first.frame.pk != other.frame.pk:
         return None
-    start = as_measured(first.specs)
+    start = first.change.measured
     outline, axis_cm = first.frame.outline, first.specs.axis_cm
     changed = change_build(start, first.fitted, other.fitted, outline=outline, axis_cm=axis_cm)
     return changed.prediction.change

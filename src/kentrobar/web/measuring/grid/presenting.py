@@ -57,7 +57,7 @@ def summary_of(row: Row, grid: ReadingGrid) -> dict[str, Any]:
         "spread": text(series.deviation),
         "standard_error": text(series.standard_error),
         "advice": _advice(row, text),
-        "helps": series.one_more_helps,
+        "helps": series.more_help,
         "outliers": [
             {
                 "place": place + 1,
@@ -91,10 +91,16 @@ def _advice(row: Row, text: Callable[[float], str]) -> str:
         return "The two differ by more than this instrument does; read a third."
     if series.outliers:
         return "Mend the reading that stands out, or leave it out."
+    if row.scatters_more:
+        return (
+            "They scatter far more than this instrument is known for, and count with their own scatter; look "
+            "for the cause."
+        )
     if series.count == 1:
         return "A second reading would catch a slip."
-    if series.one_more_helps:
-        return f"One more would bring ± from {text(series.u)} to {text(series.next_u)}."
+    if series.more_help:
+        more = {1: "One", 2: "Two"}.get(series.more, "Three")
+        return f"{more} more would bring ± from {text(series.u)} to {text(series.next_u)}."
     if row.precision.step_u > 0.7 * series.u:
         return "More would not help: the instrument's own step sets the ±."
     if row.precision.systematic > 0.7 * series.u:

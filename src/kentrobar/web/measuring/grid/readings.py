@@ -29,7 +29,14 @@ from kentrobar.core.quantities.units import (
 from kentrobar.core.reading.calibration import NO_CORRECTION, Correction
 from kentrobar.core.reading.checks import Question, require_possible
 from kentrobar.core.reading.crosscheck import CrossCheck, cross_check
-from kentrobar.core.reading.series import Precision, Series, disagree, summarize, usual_precision
+from kentrobar.core.reading.series import (
+    Precision,
+    Series,
+    disagree,
+    scatters_more_than_known,
+    summarize,
+    usual_precision,
+)
 from kentrobar.core.reading.slips import (
     Entry,
     Reference,
@@ -128,6 +135,10 @@ class Row:
     @property
     def two_disagree(self) -> bool:
         return self.series is not None and disagree(self.series, self.precision)
+
+    @property
+    def scatters_more(self) -> bool:
+        return self.series is not None and scatters_more_than_known(self.series, self.precision)
 
     def outlier_mends(self) -> list[tuple[int, str, str | None]]:
         """Those that stand out: place among the cells, text, and the text likely meant."""
@@ -266,17 +277,17 @@ class ReadingGrid:
     @cached_property
     def measured(self) -> MeasuredSpecs:
         """What the readings come to, with what is carried over."""
-        specs = {row.kind.key: self.carried(row.spec) or row.quantity for row in self.rows}
-        swing = self.carried("swingweight")
-        axis_cm = self.known.measured.axis_cm if swing and self.known else self.axis_cm
-        return MeasuredSpecs(axis_cm=axis_cm, **specs)
+        measured = self.known.measured if self.known else MeasuredSpecs(axis_cm=self.axis_cm)
+        for row in self.rows:
+            if row.series is not None:
+                measured = measured.with_reading(row.kind, row.quantity, axis_cm=self.axis_cm)
+        return measured
 
     @cached_property
     def read_anew(self) -> MeasuredSpecs:
         """What the readings come to by themselves."""
-        return MeasuredSpecs(
-            axis_cm=self.axis_cm, **{row.kind.key: row.quantity for row in self.rows}
-        )
+        read = {row.kind.key: row.quantity for row in self.rows}
+        return MeasuredSpecs.read_apart(read, self.axis_cm)
 
     @property
     def is_empty(self) -> bool:

@@ -82,7 +82,7 @@ class NewFrameForm(FrameForm):
             )
             return
         known = {spec.key: self._quantity(spec, cleaned[spec.field]) for spec in READ}
-        self.measured = MeasuredSpecs(axis_cm=axis.base if axis else 10.0, **known)
+        self.measured = MeasuredSpecs.read_apart(known, axis.base if axis else 10.0)
         entry = self._entry(cleaned)
         try:
             require_possible(self.measured, self.dimensions.length_cm)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
 from typing import Any
 
 from django import forms
@@ -13,7 +12,7 @@ from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LENGTH, parse_number
-from kentrobar.core.reading.pendulum import GRAVITY_U_CMS2, HANG_U_CM, NO_HOLDER
+from kentrobar.core.reading.pendulum import HANG_U_CM, NO_HOLDER
 from kentrobar.core.reading.recordings import (
     GATE_SCATTER_S,
     LARGEST_RECORDING_BYTES,
@@ -90,7 +89,7 @@ class SwingForm(forms.Form):
             "sport": Sport(frame.sport),
             "length_cm": frame.length_cm,
             "measured": frame.measured,
-            "gravity_cms2": Estimate(frame.shop.gravity_cms2, GRAVITY_U_CMS2),
+            "gravity_cms2": frame.shop.gravity_cms2,
             "axis_cm": axis.base if axis else frame.measured.axis_cm,
         }
         if method == "sideways":
@@ -184,11 +183,9 @@ class Swing:
 
     def taking(self) -> Taking:
         """The answer beside what else was read of the frame, to be recorded. Only where there is one."""
-        assert self.answer is not None and self.frame.specs is not None  # noqa: S101, PT018
-        changes: dict[str, Any] = {self.rig.spec.key: self.answer}
-        if not self.is_twist:
-            changes["axis_cm"] = self.rig.axis_cm
-        measured = replace(self.frame.measured, **changes)
+        assert self.answer is not None and self.period is not None  # noqa: S101, PT018
+        assert self.frame.specs is not None  # noqa: S101 - its weight is known
+        measured = self.rig.measured_with(self.period)
         keys = [fitting.key for fitting in fitted_at(self.frame, self.frame.specs)]
         return Taking(measured, self.frame.specs.build, [self._reading(self.answer)], keys)
 

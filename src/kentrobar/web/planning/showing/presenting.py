@@ -85,11 +85,11 @@ def _spec_numbers(spec: ShownSpec, quantities: list[Quantity]) -> dict[str, str]
 
 
 def _missing(after: Quantity, change: Quantity) -> str:
-    """What would make an unknown spec known; the change may be exact all the same."""
+    """What would make an unknown spec known; its change may be known all the same."""
     if not isinstance(after, NotMeasured):
         return ""
-    exact = "" if isinstance(change, NotMeasured) else "The change is exact. "
-    return f"{exact}Measure {after.missing} to see before and after."
+    known = "" if isinstance(change, NotMeasured) else "The change needs no reading. "
+    return f"{known}Measure {after.missing} to see before and after."
 
 
 def shapes(plan: LaidPlan, only: int = 0) -> dict[str, Any]:
