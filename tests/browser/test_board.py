@@ -278,7 +278,7 @@ def test_a_lost_connection_says_so_and_loses_nothing(board):
 def test_a_paddle_works_the_same(page):
     page.plan = plan_on("Mudlark 16")
     page.open(f"/plans/{page.plan.pk}/")
-    page.lay_at("top_edge", 4).lay_at("shoulders", 5)
+    page.lay_at("top_edge", 4).lay_at("bottom_corners", 5)
     agrees(page)
     piece = page.find("[data-piece='1'] .reach")
     old = place(page)

@@ -13,6 +13,7 @@ HOOP_WALL_CM: Final = 1.1  # radial thickness of a usual hoop; the offsets of it
 HOOP_FULLNESS: Final = 0.035  # c of a usual hoop, used where no head size is given
 FULLNESS_RANGE: Final = (-0.06, 0.1)  # beyond 1/9 the rim would be hollow at 3:00
 HEAD_ASPECT: Final = 1.31  # length : width of a usual head, where only its size is given
+ABOVE_SHOULDER_CM: Final = 2.0  # a paddle's bottom corners, above where the face reaches its width
 PADDLE_GUARD_CM: Final = 0.8  # how far an edge guard reaches over the face
 WIDEST_CM: Final = 30.0  # of any frame, where nobody measured its width
 THICKEST_CM: Final = 4.5  # likewise its beam

@@ -10,6 +10,7 @@ from types import MappingProxyType
 from typing import Any, Final, NamedTuple
 
 from kentrobar.core.frame.anatomy import (
+    ABOVE_SHOULDER_CM,
     BEVELS_BELOW_TOP_CM,
     IN_CAP_CM,
     IN_CAVITY_CM,
@@ -81,7 +82,7 @@ class SiteGroup(NamedTuple):
 
 FULL_EDGE: Final = "full_edge"
 SITE_GROUPS: Final = MappingProxyType({
-    "all_corners": SiteGroup("all four corners", ("top_corners", "shoulders")),
+    "all_corners": SiteGroup("all four corners", ("top_corners", "bottom_corners")),
     FULL_EDGE: SiteGroup("full edge", ("top_edge",)),
 })  # fmt: skip
 
@@ -89,10 +90,11 @@ SITE_GROUPS: Final = MappingProxyType({
 def site_choices(outline: Outline, balance_cm: Quantity = NOT_MEASURED) -> list[tuple[str, str]]:
     """Key and label of all that can be chosen as a place, from the tip to the butt."""
     single = [(site.key, site.label) for site in sites_of(outline, balance_cm)]
-    if outline.sport is Sport.TENNIS:
+    if not isinstance(outline.dimensions, PaddleDimensions):
         return single
     groups = [(key, group.label) for key, group in SITE_GROUPS.items()]
-    return single[:4] + groups + single[4:]
+    rim = sum(site.zone is Zone.RIM for site in _paddle_sites(outline, outline.dimensions))
+    return single[:rim] + groups + single[rim:]
 
 
 def _balance_site(outline: Outline, balance_cm: Quantity) -> list[Site]:
@@ -153,18 +155,17 @@ def _paddle_sites(outline: Outline, d: PaddleDimensions) -> list[Site]:
     line = outline.rim(Face.OUTER)
     corner_s = d.width_cm / 2 - d.corner_radius_cm + d.corner_radius_cm * math.pi / 4
     side_y = (d.length_cm - d.corner_radius_cm + d.handle_length_cm + d.shoulder_cm) / 2
-    shoulder_y = d.handle_length_cm + 0.3 * d.shoulder_cm
+    full_width_y = d.handle_length_cm + d.shoulder_cm
+    bottom_y = min(full_width_y + ABOVE_SHOULDER_CM, (full_width_y + side_y) / 2)
+    throat_y = d.handle_length_cm + 0.3 * d.shoulder_cm
     return [
         _rim_site(outline, "top_edge", "top edge", 0.0, False),
         _rim_site(outline, "top_corners", "top corners", line.clock_at(corner_s), True),
         _rim_site(outline, "sides", "sides", line.clock_at(line.at_y(side_y)), True),
         _rim_site(
-            outline,
-            "shoulders",
-            "bottom corners, shoulders",
-            line.clock_at(line.at_y(shoulder_y)),
-            True,
+            outline, "bottom_corners", "bottom corners", line.clock_at(line.at_y(bottom_y)), True
         ),
+        _rim_site(outline, "throat_edge", "throat edge", line.clock_at(line.at_y(throat_y)), True),
     ]
 
 

@@ -41,13 +41,17 @@ class School(NamedTuple):
 
 
 _HOOP = frozenset(
-    {"twelve", "ten_two", "three_nine", "top_edge", "top_corners", "sides", "shoulders"}
-)
+    {"twelve", "ten_two", "three_nine", "top_edge", "top_corners", "sides", "bottom_corners",
+     "throat_edge"}
+)  # fmt: skip
 _HANDLE = frozenset({"handle_top", "handle_middle", "cavity", "butt_cap"})
 _USUAL = _HOOP | _HANDLE | {"throat"}
 
 SCHOOLS: Final = MappingProxyType({
-    LEAST: School("Least weight", "Nothing lighter at these sites reaches the target."),
+    LEAST: School(
+        "Least weight at open sites", "With this tape and putty, in as few layers as will do, at hoop, throat "
+        "and handle; nothing is lifted, exchanged or taken off for it.",
+    ),
     "counter": School(
         "Counterbalanced", "Weight in the hoop, held in balance from inside the butt cap.",
         _HOOP | {"butt_cap"},

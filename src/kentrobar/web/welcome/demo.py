@@ -135,7 +135,7 @@ PLANS: list[tuple[str, str, list[_Step]]] = [
     ]),
     ("Plover 14 Elongated", "A little less head", [
         ("Grip sleeve", "16 g", "handle_middle", False),
-        ("Lead tape, quarter inch", "5 cm", "shoulders", True),
+        ("Lead tape, quarter inch", "5 cm", "bottom_corners", True),
     ]),
     ("Glasswort 100", "Changes only, no machine", [
         ("Lead tape, quarter inch", "6 cm", "ten_two", True),
