@@ -275,7 +275,7 @@ def test_a_device_types_its_reading_or_says_why_not(client, bench):
 
 # -- the swing timer ----------------------------------------------------------------------------
 
-HANGING = {"hang_0": "65", "hang_1": "cm", "hang_2": "0.05", "amplitude": "0", "axis_0": "10",
+HANGING = {"way": "face", "hang_0": "65", "hang_1": "cm", "hang_2": "0.05", "amplitude": "0", "axis_0": "10",
            "axis_1": "cm", "passes": "1"}  # fmt: skip
 PERIOD = swing_period_s(  # of the racket of the fixture
     287 - 308.6 * 21.8**2 / 1000,
@@ -299,6 +299,24 @@ def test_taps_become_a_swing_weight(client, racket):
     reading = racket.specs.readings.get()
     assert (reading.unit, reading.spec) == ("s", "swingweight")
     assert len(reading.detail["times_s"]) == 17
+
+
+def test_which_way_it_swings_is_asked_and_heeded(client, racket):
+    """Edge on the twist weight is taken off; told the wrong way, the slip is named and nothing is saved."""
+    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    page = client.get(address).content.decode()
+    assert 'name="way" value="face"' in page
+    hanging = PendulumReading(Estimate(308.6), Estimate(31.8), Estimate(65.0), Estimate(1.0))
+    edge_on = taps(swing_period_s(287 + 13.6 - 308.6 * 21.8**2 / 1000, hanging))
+    wrong = client.post(address, HANGING | {"times": edge_on})
+    assert wrong.status_code == 422
+    assert "swung edge on" in wrong.content.decode()
+    right = HANGING | {"way": "edge", "times": edge_on}
+    assert client.post(address, right).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.swingweight_kgcm2 == pytest.approx(287, abs=1)
+    assert racket.specs.readings.get().detail["way"] == "edge"
+    assert client.post(address, right | {"way": "sideways"}).status_code == 422
 
 
 def test_half_swings_are_noticed_and_named(client, racket):

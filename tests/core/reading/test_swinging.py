@@ -8,8 +8,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.reading.air import carried_air_kgcm2
 from kentrobar.core.reading.pendulum import (
     Holder,
     PendulumReading,
@@ -22,7 +26,10 @@ from kentrobar.core.reading.pendulum import (
     twistweight,
 )
 from kentrobar.core.reading.recordings import SwingFit, read_recording, swing_in
+from kentrobar.core.reading.swinging import HangingRig, Way
 from kentrobar.core.reading.timing import NoSwingError, Timing, period_of, swings_worth_it
+from tests.core.frames import PADDLE, RACKET
+from tests.core.population import paddle, racket
 
 HUNG = PendulumReading(
     Estimate(300.0, 0.1), Estimate(32.0, 0.05), Estimate(65.0, 0.1), Estimate(1.37, 0.001)
@@ -254,3 +261,106 @@ def test_passes_of_a_gate_are_read():
 def test_garbage_says_why_no_swing_was_found(data, sentence):
     with pytest.raises(NoSwingError, match=sentence):
         swing_in(read_recording(data))
+
+
+# -- which way it swings --------------------------------------------------------------------------
+
+
+def swung(frame, way, hang_cm):
+    """The period of a built frame, by the sum over its grains about the axle that it swings on."""
+    mass, y, x = frame.grains.T
+    square = (y - hang_cm) ** 2 + (x**2 if way is Way.EDGE_ON else 0.0)
+    pull = abs(mass @ (y - hang_cm)) * 980.665
+    return Estimate(2 * np.pi * np.sqrt(mass @ square / pull), 0.0005)
+
+
+def rig(read, way, sport=Sport.TENNIS, **options):
+    measured = MeasuredSpecs(
+        Estimate(read.mass_g, 0.1), Estimate(read.balance_cm, 0.1),
+        twistweight_kgcm2=Estimate(read.twistweight_kgcm2, 0.2),
+    )  # fmt: skip
+    about = {
+        "sport": sport, "length_cm": 68.58, "measured": measured, "axis_cm": 10.0, "way": way,
+        "gravity_cms2": Estimate(980.665, 0.05), "hang_cm": Estimate(65.0, 0.1),
+    }  # fmt: skip
+    return HangingRig(**about | options)
+
+
+@pytest.mark.parametrize("way", Way)
+def test_a_frame_swung_either_way_has_one_swing_weight(way):
+    frame = racket(np.random.default_rng(3), 68.58)
+    read = frame.read(10.0)
+    found = rig(read, way).measured_with(swung(frame, way, 65.0))
+    assert found.swingweight_kgcm2.value == pytest.approx(read.swingweight_kgcm2, abs=1e-6)
+    assert found.correlation(TWIST_WEIGHT, SWING_WEIGHT) == pytest.approx(
+        -0.2 / found.swingweight_kgcm2.u if way is Way.EDGE_ON else 0.0
+    )
+
+
+def test_a_swing_told_the_wrong_way_is_too_high_by_the_twist_weight_and_named():
+    frame = racket(np.random.default_rng(3), 68.58)
+    read = frame.read(10.0)
+    known = rig(read, Way.FACE_ON)
+    known = replace(known, measured=known.measured.with_reading(
+        SWING_WEIGHT, Estimate(read.swingweight_kgcm2, 1.0), axis_cm=10.0
+    ))  # fmt: skip
+    for told, true, sentence in (
+        (Way.FACE_ON, Way.EDGE_ON, "swung edge on"), (Way.EDGE_ON, Way.FACE_ON, "swung face on"),
+    ):  # fmt: skip
+        wrong = replace(known, way=told)
+        period = swung(frame, true, 65.0)
+        answer = wrong.answer(period)
+        away = read.twistweight_kgcm2 if true is Way.EDGE_ON else -read.twistweight_kgcm2
+        assert answer.value - read.swingweight_kgcm2 == pytest.approx(away, abs=1e-6)
+        assert sentence in wrong.suspicion(answer, period)
+        right = replace(known, way=true)
+        assert right.suspicion(right.answer(period), period) == ""
+    unread = replace(known.measured, twistweight_kgcm2=NOT_MEASURED)
+    with pytest.raises(SpecError, match="holds the twist weight"):
+        replace(known, way=Way.EDGE_ON, measured=unread).answer(swung(frame, Way.EDGE_ON, 65.0))
+    period = swung(frame, Way.EDGE_ON, 65.0)
+    unsaid = replace(known, measured=unread)
+    assert "swung edge on" in unsaid.suspicion(unsaid.answer(period), period)
+
+
+def test_a_paddle_carries_some_air_and_a_racket_none():
+    """Six grams or so over the face: some three units about an axis near the butt (strips of a plate)."""
+    assert carried_air_kgcm2(RACKET, 10.0) == (0.0, 0.0)
+    air = carried_air_kgcm2(PADDLE, 5.0)
+    a, b = 19.0, 41.9 - 13.0
+    coefficient = 0.69 + (0.76 - 0.69) * (b / a - 1.5) / 0.5
+    grams = coefficient * 0.0012 * np.pi / 4 * a * a * b
+    assert 6.0 < grams < 7.5
+    y = np.linspace(-1, 1, 20001)[1:-1]
+    ellipse = np.sqrt(1 - y * y)
+    strips = grams * ellipse / ellipse.sum()
+    by_strips = strips @ (27.45 + y * b / 2 - 5.0) ** 2 / 1000
+    assert air.value == pytest.approx(by_strips, rel=0.01)
+    assert 3 < air.value < 4.5
+    assert air.u == pytest.approx(0.25 * air.value)
+
+
+def test_air_that_was_not_carried_is_added_with_its_spread():
+    """Edge on a paddle carries none, hung by its tip less than about the axis it is told for."""
+    read = paddle(np.random.default_rng(5), 41.9).read(5.0)
+    about = {
+        "sport": Sport.PICKLEBALL,
+        "length_cm": 41.9,
+        "axis_cm": 5.0,
+        "hang_cm": Estimate(40.0, 0.1),
+    }
+    without, edge, face, at_axis = (
+        rig(read, way, outline=outline, **about | more)
+        for way, outline, more in (
+            (Way.FACE_ON, None, {}), (Way.EDGE_ON, PADDLE, {}), (Way.FACE_ON, PADDLE, {}),
+            (Way.FACE_ON, PADDLE, {"hang_cm": Estimate(5.0, 0.1)}),
+        )
+    )  # fmt: skip
+    whole = carried_air_kgcm2(PADDLE, 5.0)
+    assert edge.air_kgcm2() == pytest.approx(whole)
+    assert 0 < face.air_kgcm2().value < whole.value
+    assert at_axis.air_kgcm2().value == 0
+    period = Estimate(1.0, 0.0005)
+    plain, told = without.answer(period), face.answer(period)
+    assert told.value - plain.value == pytest.approx(face.air_kgcm2().value)
+    assert told.u == pytest.approx(np.hypot(plain.u, face.air_kgcm2().u))

@@ -55,7 +55,7 @@ NO_HOLDER: Final = Holder()
 
 @dataclass(frozen=True)
 class PendulumReading:
-    """One frame swinging about an axle at ``hang_cm`` from its butt, across the face.
+    """One frame swinging about an axle at ``hang_cm`` from its butt; the axle lies across the frame.
 
     ``amplitude_deg`` is how far it swings to either side of the middle.
     """

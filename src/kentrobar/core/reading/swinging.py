@@ -7,16 +7,21 @@ name where an answer does not fit what is known of the frame.
 
 from __future__ import annotations
 
+import math
 from abc import ABC, abstractmethod
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from types import MappingProxyType
 from typing import Final
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.air import AIR_U_RELATIVE, carried_air_kgcm2
+from kentrobar.core.reading.checks import USUAL
 from kentrobar.core.reading.pendulum import (
     NO_HOLDER,
     Holder,
@@ -85,13 +90,16 @@ class Rig(ABC):
     def miscount(self, period_s: Estimate) -> str:
         """The slip of counting, where twice or half the period fits the frame."""
         for factor, slip in _MISCOUNTS:
-            try:
-                other = self.answer(Estimate(period_s.value * factor, period_s.u))
-            except KentrobarError:
-                continue
-            if not self._is_odd(other.value):
+            if self.fits(Estimate(period_s.value * factor, period_s.u)):
                 return slip
         return ""
+
+    def fits(self, period_s: Estimate) -> bool:
+        """Whether a period comes to something that fits what is known of the frame."""
+        try:
+            return not self._is_odd(self.answer(period_s).value)
+        except KentrobarError:
+            return False
 
     def more_swings(self, timing: Timing) -> int:
         """How many swings more are worth their time, 0 where none are."""
@@ -117,13 +125,35 @@ class Rig(ABC):
         return judge(Entry(self.sport, typed), reference).is_odd
 
 
+class Way(StrEnum):
+    """Which way a hanging frame swings."""
+
+    FACE_ON = "face"  # front to back, its axle across the face: the way of a drive
+    EDGE_ON = "edge"  # side to side, its axle square to the face
+
+
+DEPTH_U_KGCM2: Final = (
+    0.3  # by which twist and swing weight of a frame with a beam miss its inertia edge on
+)
+_TOLD_THE_OTHER_WAY: Final = MappingProxyType({
+    Way.FACE_ON: "It fits a frame that swung edge on, side to side: choose that, or let it swing face on.",
+    Way.EDGE_ON: "It fits a frame that swung face on, front to back: choose that, or let it swing edge on.",
+})  # fmt: skip
+
+
 @dataclass(frozen=True, kw_only=True)
 class HangingRig(Rig):
-    """A frame hung at ``hang_cm`` from its butt, swinging by ``amplitude_deg`` to either side."""
+    """A frame hung at ``hang_cm`` from its butt, swinging by ``amplitude_deg`` to either side.
+
+    Edge on the swing is about the axis parallel to z, whose inertia is larger by the twist weight. With an
+    ``outline`` the air that the face carries is told about the axis of the answer, as a machine reads it.
+    """
 
     hang_cm: Estimate
     amplitude_deg: float = 0.0
     holder: Holder = NO_HOLDER
+    way: Way = Way.FACE_ON
+    outline: Outline | None = None
     spec: ReadSpec = field(init=False, default=SWING_WEIGHT)
 
     def reading(self, period_s: Estimate) -> PendulumReading:
@@ -142,14 +172,46 @@ class HangingRig(Rig):
         )
 
     def answer(self, period_s: Estimate) -> Estimate:
-        return pendulum(self.reading(period_s), self.axis_cm).swingweight_kgcm2
+        return self._turned(pendulum(self.reading(period_s), self.axis_cm).swingweight_kgcm2)
 
     def slopes(self, period_s: Estimate) -> Mapping[str, float]:
-        return pendulum(self.reading(period_s), self.axis_cm).slopes
+        slopes = pendulum(self.reading(period_s), self.axis_cm).slopes
+        return {**slopes, TWIST_WEIGHT.key: -1.0} if self.way is Way.EDGE_ON else slopes
 
     def recoil(self, period_s: Estimate) -> Estimate:
         """The recoil weight that a period comes to, kg·cm²."""
-        return pendulum(self.reading(period_s), self.axis_cm).recoil_kgcm2
+        return self._turned(pendulum(self.reading(period_s), self.axis_cm).recoil_kgcm2)
+
+    def air_kgcm2(self) -> Estimate:
+        """The air about the axis of the answer that this swing did not carry, kg·cm²."""
+        if self.outline is None:
+            return Estimate(0.0)
+        told = carried_air_kgcm2(self.outline, self.axis_cm)
+        swung = carried_air_kgcm2(self.outline, self.hang_cm.value)
+        missing = told.value - (swung.value if self.way is Way.FACE_ON else 0.0)
+        return Estimate(missing, abs(missing) * AIR_U_RELATIVE)
+
+    def _turned(self, inertia: Estimate) -> Estimate:
+        """An inertia of this swing as that of a swing face on about the axis of the answer."""
+        air = self.air_kgcm2()
+        value, us = inertia.value + air.value, [inertia.u, air.u]
+        if self.way is Way.EDGE_ON:
+            twist = self.known(
+                TWIST_WEIGHT,
+                "A swing edge on holds the twist weight too: read that first, or swing face on.",
+            )
+            value, us = value - twist.value, [*us, twist.u, DEPTH_U_KGCM2]
+        return Estimate(value, math.hypot(*us))
+
+    def miscount(self, period_s: Estimate) -> str:
+        """The slip of the way it swung, else that of counting."""
+        ways = {Way.FACE_ON: Way.EDGE_ON, Way.EDGE_ON: Way.FACE_ON}
+        other = replace(self, way=ways[self.way])
+        if other.way is Way.EDGE_ON and not self.measured.knows_twistweight:
+            usual = USUAL[self.sport][TWIST_WEIGHT.key]
+            twist = Estimate((usual.low + usual.high) / 2)
+            other = replace(other, measured=self.measured.with_reading(TWIST_WEIGHT, twist))
+        return _TOLD_THE_OTHER_WAY[self.way] if other.fits(period_s) else super().miscount(period_s)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -49,8 +49,8 @@ _USUAL = _HOOP | _HANDLE | {"throat"}
 
 SCHOOLS: Final = MappingProxyType({
     LEAST: School(
-        "Least weight at open sites", "With this tape and putty, in as few layers as will do, at hoop, throat "
-        "and handle; nothing is lifted, exchanged or taken off for it.",
+        "Least weight at open sites", "With this tape and putty, in as few layers as will do, at hoop, throat"
+        " and handle; nothing is lifted, exchanged or taken off for it.",
     ),
     "counter": School(
         "Counterbalanced", "Weight in the hoop, held in balance from inside the butt cap.",

@@ -20,16 +20,17 @@ from kentrobar.core.reading.recordings import (
     read_recording,
     swing_in,
 )
-from kentrobar.core.reading.swinging import CordsRig, HangingRig, Rig, SidewaysRig
+from kentrobar.core.reading.swinging import CordsRig, HangingRig, Rig, SidewaysRig, Way
 from kentrobar.core.reading.timing import TAP_SCATTER_S, Timing, period_of
 from kentrobar.web.frames.builds import fitted_at
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, style_fields
+from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking
 
 MOST_PASSES = 400
+LEAST_AIR_KGCM2 = 0.05  # less does not show in a swing weight
 METHODS = {"pendulum": "Swing weight by pendulum", "sideways": "Twist weight by pendulum",
            "cords": "Twist weight by two cords"}  # fmt: skip
 
@@ -45,6 +46,12 @@ class SwingForm(forms.Form):
     amplitude = forms.CharField(
         max_length=20, required=False, initial="5", label="Swings to either side, degrees"
     )
+    way = forms.TypedChoiceField(
+        choices=[(Way.FACE_ON.value, "face on: front to back, as it hangs by its top string"),
+                 (Way.EDGE_ON.value, "edge on: side to side")],
+        coerce=Way, initial=Way.FACE_ON.value, label="Which way it swings",
+        widget=forms.RadioSelect({"class": "form-check-input"}),
+    )  # fmt: skip
     drop = _length("Long axis below the line it hangs from")
     cord = _length("Length of the cords")
     apart = _length("Distance of the cords")
@@ -62,7 +69,7 @@ class SwingForm(forms.Form):
     )  # fmt: skip
 
     of_method = {
-        "pendulum": ("hang", "amplitude", "axis"),
+        "pendulum": ("way", "hang", "amplitude", "axis"),
         "sideways": ("drop",),
         "cords": ("cord", "apart"),
     }
@@ -98,6 +105,8 @@ class SwingForm(forms.Form):
             return CordsRig(cord_cm=self._of("cord"), apart_cm=self._of("apart"), **about)
         return HangingRig(
             hang_cm=self._of("hang"),
+            way=self.cleaned_data["way"],
+            outline=frame.outline,
             amplitude_deg=self.cleaned_data["amplitude"],
             holder=instrument.holder if instrument else NO_HOLDER,
             **about,
@@ -158,6 +167,12 @@ class Swing:
         found = self.timing or self.fit
         return found.period_s if found else None
 
+    @property
+    def air(self) -> Estimate | None:
+        """The air that is added to what was swung, where there is any to speak of."""
+        air = self.rig.air_kgcm2() if isinstance(self.rig, HangingRig) else Estimate(0.0)
+        return air if abs(air.value) >= LEAST_AIR_KGCM2 else None
+
     def _time(self) -> None:
         """The period from the recording, or from the taps."""
         if self.cleaned.get("recording"):
@@ -194,7 +209,7 @@ class Swing:
         detail: dict[str, Any] = {"method": self.method, "period_u_s": self.period.u}
         for name in SwingForm.of_method[self.method]:
             value = self.cleaned[name]
-            detail[name] = value if isinstance(value, float) else value.record()
+            detail[name] = value.record() if isinstance(value, Typed) else value
         if self.timing:
             detail |= {"times_s": self.cleaned["times"], "left_out": list(self.timing.left_out)}
         text = f"{self.period.value:.5f}"
