@@ -81,6 +81,48 @@ def racket(random: np.random.Generator, length: float) -> Built:
     return Built(Sport.TENNIS, length, np.concatenate(parts))
 
 
+def junior(random: np.random.Generator) -> Built:
+    """From 17 in for small children up to 26 in, hoop and handle cut down together."""
+    return racket(random, random.choice([43.2, 48.3, 53.3, 58.4, 63.5, 66.0]))
+
+
+def tail_weighted(random: np.random.Generator) -> Built:
+    """A racket with much lead and putty in its handle, and some at the tip to go with it."""
+    u, frame = random.uniform, racket(random, 68.58)
+    tail = [(u(20, 36), u(2, 9), 1.0), (u(8, 20), u(10, 16), 1.4)]
+    return frame.with_grains(*tail, (u(0, 6), 67.5, 0.0))
+
+
+def old_heavy(random: np.random.Generator) -> Built:
+    """Of wood, with a small thick hoop, solid shafts and a solid handle."""
+    u, length = random.uniform, 68.58
+    turn = np.linspace(0, 2 * np.pi, 121)[:-1]
+    half_high, half_wide = u(13.5, 14.5), u(10.5, 11.5)
+    middle = length - half_high
+    down = np.linspace(30.0, middle - half_high, 14)
+    handle = np.linspace(0.5, 30.0, 20)
+    bed = np.linspace(-0.6, 0.6, 8)
+    parts = [
+        _along(u(132, 146), middle + half_high * np.cos(turn), half_wide * np.sin(turn)),
+        _along(u(42, 55), down, np.full(14, 1.6)),
+        _along(u(178, 200), handle, np.full(20, 1.3), u(-0.5, -0.1)),
+        _along(u(12, 16), middle + half_high * np.repeat(bed, 8), half_wide * np.tile(bed, 8)),
+    ]
+    return Built(Sport.TENNIS, length, np.concatenate(parts))
+
+
+def oversize(random: np.random.Generator) -> Built:
+    """A light game-improvement racket: a large hoop that holds most of its weight, a hollow handle."""
+    u, length = random.uniform, random.choice([68.58, 69.9, 71.1])
+    frame = racket(random, length)
+    grip = frame.grains[:, 1] < 0.26 * length
+    light = frame.grains.copy()
+    light[grip, 0] *= u(0.58, 0.72)
+    light[~grip, 0] *= u(0.88, 0.95)
+    light[~grip, 2] *= u(1.03, 1.10)
+    return frame._replace(grains=light)
+
+
 def paddle(random: np.random.Generator, length: float) -> Built:
     """Face plate and core with its edge guard, handle core, grip and cap."""
     u = random.uniform

@@ -130,22 +130,38 @@ class Bench:
             return None
         return text[:at] + text[at + 1] + text[at] + text[at + 2 :]
 
-    def _other_build(self, entry: Entry, read: MeasuredSpecs) -> Entry | None:
-        """Read bare, called playing form (or a paddle without its grip and tape)."""
-        tennis = entry.sport is Sport.TENNIS
+    def _fitted(self, sport: Sport) -> list[tuple[float, float]]:
+        """What comes off to read a frame bare, g at cm: strings and overgrip, or a paddle's grip and tape."""
         u = self.random.uniform
-        off = (
-            [(u(15.5, 18.0), u(50.5, 52.5)), (u(4.5, 7.0), u(8.0, 11.0))]
-            if tennis
-            else [(u(10, 16), u(6, 8)), (u(2.5, 4.5), u(26, 30))]
-        )
-        m, b, p = read.mass_g.value, read.balance_cm.value, read.axis_cm
-        mass = m - sum(g for g, _ in off)
-        balance = (m * b - sum(g * y for g, y in off)) / mass
-        swing = read.swingweight_kgcm2.value - sum(g * (y - p) ** 2 for g, y in off) / 1000
-        texts = {"mass": f"{mass:.1f}", "balance": f"{balance:.2f}", "swingweight": f"{swing:.1f}"}
+        if sport is Sport.TENNIS:
+            return [(u(15.5, 18.0), u(50.5, 52.5)), (u(4.5, 7.0), u(8.0, 11.0))]
+        return [(u(10, 16), u(6, 8)), (u(2.5, 4.5), u(26, 30))]
+
+    def bare(self, frame: Built) -> MeasuredSpecs:
+        """What a shop expects of the frame read bare: its own fittings are of the usual weight, not these."""
+        return _without(self.reading(frame), self._fitted(frame.sport))
+
+    def _other_build(self, entry: Entry, read: MeasuredSpecs) -> Entry | None:
+        """Read bare, called playing form."""
+        bare = _without(read, self._fitted(entry.sport))
+        texts = {
+            "mass": f"{bare.mass_g.value:.1f}",
+            "balance": f"{bare.balance_cm.value:.2f}",
+            "swingweight": f"{bare.swingweight_kgcm2.value:.1f}",
+        }
         typed = {n: replace_text(entry.typed[n], text) for n, text in texts.items()}
         return replace(entry, typed={**entry.typed, **typed})
+
+
+def _without(read: MeasuredSpecs, off: list[tuple[float, float]]) -> MeasuredSpecs:
+    m, b, p = read.mass_g.value, read.balance_cm.value, read.axis_cm
+    mass = m - sum(g for g, _ in off)
+    balance = (m * b - sum(g * y for g, y in off)) / mass
+    swing = read.swingweight_kgcm2.value - sum(g * (y - p) ** 2 for g, y in off) / 1000
+    return replace(
+        read, mass_g=Estimate(mass, 0.1), balance_cm=Estimate(balance, 0.05),
+        swingweight_kgcm2=Estimate(swing, 0.8),
+    )  # fmt: skip
 
 
 def replace_text(number: TypedNumber, text: str) -> TypedNumber:

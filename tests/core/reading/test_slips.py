@@ -2,12 +2,15 @@
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import READ
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured
 from kentrobar.core.quantities.units import MASS
+from kentrobar.core.reading.calibration import Correction
 from kentrobar.core.reading.crosscheck import cross_check
 from kentrobar.core.reading.series import Precision, summarize
 from kentrobar.core.reading.slips import (
@@ -16,13 +19,15 @@ from kentrobar.core.reading.slips import (
     expect_earlier,
     expect_model,
     find_mends,
+    judge,
     mean_of_siblings,
     mend_outlier,
     questions,
 )
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED, point
-from tests.core.slipping import Bench, rates
+from tests.core.population import junior, old_heavy, oversize, paddle, racket, tail_weighted
+from tests.core.slipping import Bench, rates, usual_axis_cm
 
 UNITS = {"length": "cm", "mass": "g", "balance": "cm", "swingweight": "kg·cm²", "axis": "cm"}
 RIGHT = {"length": "68.58", "mass": "310.0", "balance": "32.4", "swingweight": "318", "axis": "10"}
@@ -35,9 +40,10 @@ def entry(sport=Sport.TENNIS, **texts):
 
 
 def test_slips_are_caught_and_right_entries_let_alone():
+    """Of frames at large, one in five of a rare kind."""
     found = rates(seed=17, slips=300, correct=1000)
-    for known in ("an earlier reading", "a stated spec"):
-        assert found[known][0] >= 0.95
+    assert found["an earlier reading"][0] >= 0.97
+    assert found["a stated spec"][0] >= 0.95
     assert found["nothing"][0] >= 0.75
     assert all(alarms <= 0.01 for _, alarms in found.values())
 
@@ -68,24 +74,36 @@ def test_the_likely_slip_is_named_with_its_mend(slip, mended, known):
 
 
 def test_mends_put_right_what_slipped():
-    """Of slips with an earlier reading, the first mend gives back nearly what was meant."""
-    bench, right, offered = Bench(4), 0, 0
-    for _ in range(80):
+    """Of slips that an earlier reading questions, nine in ten are put right by the first mend."""
+    bench, right, asked = Bench(4), 0, 0
+    for _ in range(120):
         frame = bench.frame()
         read = bench.reading(frame)
         meant = bench.entry(frame, read)
         wrong = bench.slipped(meant, read)
-        mends = find_mends(wrong, expect_earlier("the last reading", bench.reading(frame)))
-        if not mends or mends[0].build:
+        known = expect_earlier("the last reading", bench.reading(frame))
+        known = replace(known, builds={"bare": expect_earlier("it", bench.bare(frame))})
+        if not judge(wrong, known).is_odd:
             continue
-        offered += 1
-        mended = replace(wrong, typed={**wrong.typed, **mends[0].changes})
-        right += all(
-            isinstance(a, NotMeasured) or isinstance(b, NotMeasured) or abs(a - b) <= 0.05 * abs(a)
-            for a, b in zip(meant.values(), mended.values(), strict=True)
+        asked += 1
+        right += is_put_right(meant, wrong, find_mends(wrong, known))
+    assert asked >= 0.97 * 120
+    assert right / asked >= 0.9
+
+
+def is_put_right(meant, wrong, mends):
+    """Whether the first mend gives back nearly what was meant, or names the build it was read in."""
+    if not mends:
+        return False
+    if mends[0].build:
+        return (
+            wrong.typed.keys() == meant.typed.keys() and wrong.typed["axis"] == meant.typed["axis"]
         )
-    assert offered > 48
-    assert right / offered > 0.85
+    mended = replace(wrong, typed={**wrong.typed, **mends[0].changes})
+    return all(
+        isinstance(a, NotMeasured) or isinstance(b, NotMeasured) or abs(a - b) <= 0.05 * abs(a)
+        for a, b in zip(meant.values(), mended.values(), strict=True)
+    )
 
 
 def test_another_build_is_recognised():
@@ -142,7 +160,7 @@ def test_honest_readings_name_the_piece():
     ("wrong", "culprit"),
     [
         ({"swingweight_kgcm2": 12}, "swingweight"),
-        ({"swingweight_kgcm2": -12}, "swingweight"),
+        ({"swingweight_kgcm2": -40}, "swingweight"),
         ({"balance_cm": 0.6}, "balance"),
         ({"mass_g": -3.0}, "mass"),
     ],
@@ -156,5 +174,127 @@ def test_contradicting_readings_name_the_culprit(wrong, culprit):
 def test_nothing_added_moves_nothing():
     assert cross_check(SURE, SURE, 68.58).message == ""
     moved = MeasuredSpecs(SURE.mass_g, SURE.balance_cm, Estimate(330, 0.3), 10.0)
-    assert "0.0 g only" in cross_check(SURE, moved, 68.58).message
+    found = cross_check(SURE, moved, 68.58)
+    assert found.culprit == "swingweight"
+    assert "Static weight +0.0 g" in found.message
+    assert "+12.0 kg·cm²" in found.message
     assert cross_check(MeasuredSpecs(), SURE, 68.58).message == ""
+
+
+US = (0.1, 0.05, 0.8)  # of weight, balance and swing weight
+
+
+def read(random, frame):
+    axis_cm = usual_axis_cm(frame)
+    found = frame.read(axis_cm)
+    return [round(random.normal(v, u), d) for v, u, d in zip(found[:3], US, (1, 2, 1), strict=True)]
+
+
+def told(values, frame):
+    return MeasuredSpecs(*map(Estimate, values, US), usual_axis_cm(frame))
+
+
+def slipped(random, value, position):
+    """A digit exchanged with its neighbour, a place read for the next, or a frame laid askew."""
+    text = f"{value:.2f}" if position == 1 else f"{value:.1f}"
+    match random.integers(3):
+        case 0:
+            i = random.integers(0, 2)
+            return float(text[:i] + text[i + 1] + text[i] + text[i + 2 :])
+        case 1:
+            return value + (10.0, 1.0, 10.0)[position] * random.choice([-1, 1])
+    low, high = ((3, 8), (0.5, 1.5), (8, 25))[position]
+    return value + random.uniform(low, high) * random.choice([-1, 1])
+
+
+def test_the_reading_that_slipped_is_named_by_likelihood():
+    """Frames at large, one to three pieces: right readings are let alone, the wrong one of six is named."""
+    random, alarms, noticed, named, among = np.random.default_rng(8), 0, 0, 0, 0
+    for _ in range(60):
+        frame = racket(random, 68.58) if random.uniform() < 0.7 else paddle(random, 41.0)
+        part = (random.uniform(0, 0.25), random.uniform(0.7, 1.0))
+        pieces = [
+            (random.uniform(1, 5), part[i % 2] * frame.length_cm, 0.0)
+            for i in range(random.integers(1, 4))
+        ]
+        sides = read(random, frame), read(random, frame.with_grains(*pieces))
+        alarms += bool(cross_check(*(told(s, frame) for s in sides), frame.length_cm).message)
+        position = int(random.integers(3))
+        side = sides[random.integers(2)]
+        wrong = slipped(random, side[position], position)
+        if abs(wrong - side[position]) < 10 * US[position]:
+            continue
+        side[position] = wrong
+        found = cross_check(*(told(s, frame) for s in sides), frame.length_cm)
+        if found.message:
+            spec = READ[position]
+            noticed += 1
+            named += found.culprit == spec.field
+            among += spec.noun in found.message.partition("off it.")[2]
+    assert alarms <= 1
+    assert noticed > 30
+    assert named / noticed > 0.8
+    assert among / noticed > 0.85
+
+
+BY_HAND = [
+    ({"balance": "3214"}, {"balance": "32.14"}, EARLIER),
+    ({"balance": "3240"}, {"balance": "32.40"}, EARLIER),
+    ({"mass": "3.100"}, {"mass": "310.0"}, EARLIER),
+    ({"balance": "36.18"}, {"balance": "32.40"}, EARLIER),  # from the tip
+]
+
+
+@pytest.mark.parametrize(("slip", "mended", "known"), BY_HAND)
+def test_points_gone_astray_and_balances_from_the_tip_are_mended_first(slip, mended, known):
+    (first, *_) = questions(entry(**slip), known)[0].mends
+    assert {n: t.text for n, t in first.changes.items()} == mended
+
+
+def test_a_swing_weight_in_the_field_of_the_balance_is_moved():
+    (first, *_) = questions(entry(balance="318", swingweight=""), None)[0].mends
+    assert {n: t.text for n, t in first.changes.items()} == {"balance": "", "swingweight": "318"}
+    assert first.sentence == "318 is the swing weight: move it there"
+
+
+def test_mends_are_of_what_was_typed_not_of_what_the_board_makes_of_it():
+    """A board whose edge lies 1.20 cm beyond its zero: 312 typed in cm was 312 mm, and never points."""
+    board = Correction(zero=1.2)
+    typed = entry().typed | {"balance": TypedNumber("312", "cm", correction=board)}
+    mends = find_mends(Entry(Sport.TENNIS, typed, "playing"), EARLIER)
+    assert next(
+        (name, each.text, each.unit)
+        for m in mends
+        for name, each in m.changes.items()
+        if each.unit == "mm"
+    ) == ("balance", "312", "mm")
+    assert all(each.unit != "pt" for m in mends for each in m.changes.values())
+    assert questions(Entry(Sport.TENNIS, entry().typed | {
+        "balance": TypedNumber("31.20", "cm", correction=board)}, "playing"), EARLIER) == []  # fmt: skip
+
+
+UNLIKE = {
+    "junior": junior,
+    "tail-weighted": tail_weighted,
+    "of wood": old_heavy,
+    "large and light": oversize,
+}
+
+
+@pytest.mark.parametrize("kind", UNLIKE)
+def test_right_frames_of_rare_kinds_are_let_alone(kind):
+    """At most one in a hundred is asked about, by its specs together or by the band of one of them."""
+    bench, asked = Bench(21), 0
+    for _ in range(300):
+        frame = UNLIKE[kind](bench.random)
+        asked += bool(questions(bench.entry(frame, bench.reading(frame))))
+    assert asked <= 3
+
+
+def test_a_racket_for_a_small_child_is_no_question():
+    typed = {
+        "length": TypedNumber("19", "in"),
+        "mass": TypedNumber("185", "g"),
+        "balance": TypedNumber("22.8", "cm"),
+    }
+    assert questions(Entry(Sport.TENNIS, typed)) == []

@@ -6,7 +6,9 @@ k² ≤ b(L - b). What is merely unusual is asked about and may be kept.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Any, Final
 
 from kentrobar.core.body.limits import most_recoil_kgcm2, most_twist_kgcm2
@@ -57,6 +59,30 @@ USUAL: Final[dict[Sport, dict[str, Band]]] = {
 
 
 TENFOLD: Final = 10.0  # so far beyond what is usual in any sport, no frame is
+
+
+# Where the length is known, balance and the rest go with it: a junior's balance is no adult's.
+BALANCE_BY_LENGTH: Final[Mapping[Sport, Band]] = MappingProxyType(
+    {Sport.TENNIS: Band(0.39, 0.58), Sport.PICKLEBALL: Band(0.46, 0.68)}
+)
+_SHORT_CM: Final = 66.0  # a racket shorter than that is a junior's
+_JUNIOR: Final = MappingProxyType(
+    {
+        "mass_g": Band(120, 330),
+        "swingweight_kgcm2": Band(30, 300),
+        "twistweight_kgcm2": Band(2.5, 16),
+    }
+)
+
+
+def usual_bands(sport: Sport, length_cm: Amount) -> Mapping[str, Band]:
+    """The usual range of each spec, by its key; by the frame's length where that is known."""
+    if isinstance(length_cm, NotMeasured):
+        return USUAL[sport]
+    part = BALANCE_BY_LENGTH[sport]
+    by_length = {"balance_cm": Band(part.low * length_cm, part.high * length_cm)}
+    is_junior = sport is Sport.TENNIS and length_cm < _SHORT_CM
+    return {**USUAL[sport], **(_JUNIOR if is_junior else {}), **by_length}
 
 
 _ASKED: Final = {"length_cm": ("length", "cm")} | {s.key: (s.noun, s.unit) for s in READ}
@@ -163,7 +189,7 @@ def _require_possible_twist(measured: MeasuredSpecs, width_cm: float) -> None:
 
 def band_questions(measured: MeasuredSpecs, sport: Sport, length_cm: Amount) -> list[Question]:
     """What is outside the usual band of its field, one question a field."""
-    usual = USUAL[sport]
+    usual = usual_bands(sport, length_cm)
     values = {} if isinstance(length_cm, NotMeasured) else {"length_cm": length_cm}
     values |= {
         field: quantity.value
@@ -174,7 +200,7 @@ def band_questions(measured: MeasuredSpecs, sport: Sport, length_cm: Amount) -> 
         Question(
             field,
             f"A {noun} of {values[field]:g} {unit} is unusual for {_article(sport)}; "
-            f"{usual[field].low:g} to {usual[field].high:g} {unit} is usual. Check it, or keep it.",
+            f"{usual[field].low:.4g} to {usual[field].high:.4g} {unit} is usual. Check it, or keep it.",
         )
         for field, (noun, unit) in _ASKED.items()
         if field in values and not usual[field].holds(values[field])

@@ -1,22 +1,42 @@
 """Readings before and after weight was laid: what was added, and whether they can all be right.
 
-Three differences name the added piece: Δm = ΔM, its place ȳ = ΔS/Δm, its spread ΔA/Δm - ȳ². The place
-lies on the frame and the spread is between 0 and ȳ(L - ȳ), whatever was laid; readings that say
-otherwise beyond their ± contradict each other.
+Three differences name the added piece: Δm = ΔM, its place ȳ = ΔS/Δm, its spread ΔA/Δm - ȳ². Whatever was
+laid is a sum of bodies on the frame, each with (1, y, y²) times its mass, so the differences lie in the
+cone of such sums; how far they lie outside of it, in their own ±, is a non-negative least-squares problem.
+Where they lie too far, one reading has slipped: each is taken as wrong in turn, by a slip of its own
+instrument, and the likeliest is named.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import GCM2_PER_KGCM2
+from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, ReadSpec
+from kentrobar.core.quantities.estimates import PAIRS, Estimate
+from kentrobar.core.reading.slips import edited_digits
 
-LEAST_ADDED_SIGMAS = 3.0  # below this nothing was surely added or taken away
-_SIGMAS = 2.5
+LEAST_ADDED_SIGMAS: Final = 3.0  # below this nothing was surely added or taken away
+ODD_SQUARE: Final = 10.6  # right readings lie so far outside less than once in two hundred times
+_BODY_STEP_CM: Final = 2.0  # between the places that a body is tried at
+# What a slip costs that no digit explains: a scale hardly errs by itself, a frame on a board or in a cradle
+# is soon laid askew.
+_ANY_SLIP: Final = {STATIC_WEIGHT: 6.0, BALANCE: 4.5, SWING_WEIGHT: 4.5}
+_NEXT_DIGIT: Final = 2.0  # what it costs to read one place for the next: 304 for 314, 299 for 309
+AS_LIKELY: Final = 0.3  # another reading that is so likely beside the likeliest is named too
+_USUALLY_LAID_G: Final = 6.0  # less is likelier than more
+_AGREE_IN_NOTHING: Final = 2.5
+_MOST_CHANGED: Final = (60.0, 5.0, 90.0)  # g, cm, kg·cm², by all that is ever laid at once
+_READ: Final = (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)
+_LEAST_U: Final = (0.05, 0.02, 0.3)  # g, cm, kg·cm²: claimed surer, they are held to this
+
+_Vector = NDArray[np.float64]
 
 
 class Added(NamedTuple):
@@ -38,113 +58,155 @@ class CrossCheck:
     message: str = ""
 
 
-class _Readings(NamedTuple):
-    mass: Estimate
-    balance: Estimate
-    swing: Estimate
-    axis_cm: float
+class _Slip(NamedTuple):
+    """One reading taken as wrong: how likely that is, which it is, and what it would have been."""
+
+    likelihood: float
+    spec: ReadSpec
+    is_after: bool
+    typed: float
+    meant: float | None = None  # None where no slip of the digits explains it
 
 
 def cross_check(before: MeasuredSpecs, after: MeasuredSpecs, length_cm: float) -> CrossCheck:
     """Check readings before and after weight was only added, or only taken away."""
-    one, other = _known(before), _known(after)
-    if one is None or other is None:
+    if not (before.knows_recoil and after.knows_recoil):
         return CrossCheck()
-    dm = Estimate(other.mass.value - one.mass.value, math.hypot(one.mass.u, other.mass.u))
-    if abs(dm.value) < LEAST_ADDED_SIGMAS * max(dm.u, 0.05):
-        return _nothing_added(one, other, dm)
-    added = Added(dm, _place(one, other, dm))
-    swing = _swing_change(one, other)
-    p = other.axis_cm
-    most = max((length_cm - p) ** 2, p * p) / GCM2_PER_KGCM2
-    off_frame = _beyond(added.place_cm, 0.0, length_cm)
-    toward = swing.value * math.copysign(1.0, dm.value)
-    reach = Estimate(toward, math.hypot(swing.u, most * dm.u))
-    too_far = _beyond(reach, 0.0, most * abs(dm.value))
-    if too_far and off_frame:
-        return CrossCheck(
-            added, "mass",
-            f"Balance and swing weight both changed by more than {_grams(dm)} could anywhere on the"
-            " frame: the weight before or after is likely wrong.",
-        )  # fmt: skip
-    if too_far:
-        return CrossCheck(
-            added, "swingweight",
-            f"{_grams(dm)} changed the swing weight by {swing.value:+.1f} kg·cm²; at the tip, where it"
-            f" does most, it makes {math.copysign(most * abs(dm.value), dm.value):+.1f}. The swing"
-            " weight before or after, or its axis, is likely wrong.",
-        )  # fmt: skip
-    if off_frame:
-        return CrossCheck(
-            added, "balance",
-            f"The balance says that {_grams(dm)} lie at {added.place_cm.value:.0f} cm, off the frame of"
-            f" {length_cm:.1f} cm; the balance before or after is likely wrong.",
-        )  # fmt: skip
-    return _check_spread(added, swing, p, length_cm)
-
-
-def _check_spread(added: Added, swing: Estimate, axis_cm: float, length_cm: float) -> CrossCheck:
-    """Whether the place that the balance tells agrees with the swing weight's change."""
-    grams, place = abs(added.mass_g.value), added.place_cm
-    y = min(max(place.value, 0.0), length_cm)
-    toward = swing.value * math.copysign(1.0, added.mass_g.value)
-    least = grams * (y - axis_cm) ** 2 / GCM2_PER_KGCM2
-    most = least + grams * y * (length_cm - y) / GCM2_PER_KGCM2
-    of_place = grams * abs(2 * (y - axis_cm)) * place.u / GCM2_PER_KGCM2
-    u = math.hypot(swing.u, of_place, (y - axis_cm) ** 2 * added.mass_g.u / GCM2_PER_KGCM2)
-    if not _beyond(Estimate(toward, u), least, most):
+    pair = _Pair(before, after, length_cm)
+    added = pair.added()
+    if pair.outside() <= ODD_SQUARE:
         return CrossCheck(added)
-    nearer = "less" if toward < least else "more"
-    return CrossCheck(
-        added,
-        "swingweight",
-        f"By the balance {_grams(added.mass_g)} lie at {y:.0f} cm and change the swing weight by "
-        f"{math.copysign(least, added.mass_g.value):+.1f} kg·cm² or so; it changed by "
-        f"{swing.value:+.1f}, which is {nearer}. Read swing weight and balance once more.",
+    slips = list(pair.slips())
+    shares = {spec: sum(s.likelihood for s in slips if s.spec is spec) for spec in _READ}
+    culprit, *others = sorted(_READ, key=lambda spec: -shares[spec])
+    likeliest = max((s for s in slips if s.spec is culprit), key=lambda s: s.likelihood)
+    also = [spec.noun for spec in others if shares[spec] > AS_LIKELY * shares[culprit]]
+    return CrossCheck(added, culprit.field, _sentence(before, after, likeliest, also))
+
+
+@dataclass(frozen=True)
+class _Pair:
+    """Two sets of readings of one frame, each of weight, balance and swing weight."""
+
+    before: MeasuredSpecs
+    after: MeasuredSpecs
+    length_cm: float
+
+    def difference(self) -> _Vector:
+        """Δ of (M, S, A)."""
+        one, other = self.before.moments(), self.after.moments()
+        return np.array([b - a for a, b in zip(one[:3], other[:3], strict=True)])
+
+    def covariance(self) -> _Vector:
+        """Covariance of the difference, never surer than an instrument is."""
+        whole = np.zeros((3, 3))
+        for each in (self.before, self.after):
+            for (i, j), c in zip(PAIRS, _held(each).covariance(), strict=True):
+                if j < 3:
+                    whole[i, j] += c
+                    whole[j, i] += c if i != j else 0.0
+        return whole
+
+    def added(self) -> Added | None:
+        """The body that the difference tells of, where enough was laid to tell."""
+        (dm, ds, _), c = self.difference(), self.covariance()
+        u = math.sqrt(c[0, 0])
+        if abs(dm) < LEAST_ADDED_SIGMAS * u:
+            return None
+        place = ds / dm
+        variance = c[1, 1] - 2 * place * c[0, 1] + place**2 * c[0, 0]
+        return Added(Estimate(dm, u), Estimate(place, math.sqrt(max(variance, 0.0)) / abs(dm)))
+
+    def outside(self) -> float:
+        """How far the difference lies from all that bodies on the frame make, squared, in its ±."""
+        from scipy.optimize import nnls  # loaded late: no start of the application needs it
+
+        y = np.linspace(0.0, self.length_cm, math.ceil(self.length_cm / _BODY_STEP_CM) + 1)
+        whiten = np.linalg.inv(np.linalg.cholesky(self.covariance()))
+        bodies = whiten @ np.array([np.ones_like(y), y, y * y])
+        seen = whiten @ self.difference()
+        return min(float(nnls(bodies, sign * seen)[1]) ** 2 for sign in (1.0, -1.0))
+
+    def slips(self) -> Iterator[_Slip]:
+        """Each reading taken as wrong, by a slip of its digits or by anything at all."""
+        for is_after in (True, False):
+            side = self.after if is_after else self.before
+            for spec, least_u, most in zip(_READ, _LEAST_U, _MOST_CHANGED, strict=True):
+                read = side.of(spec)
+                assert isinstance(read, Estimate)  # noqa: S101 - asked by cross_check
+                text = f"{read.value:.{1 if spec is STATIC_WEIGHT else 2}f}"
+                other = (self.before if is_after else self.after).of(spec)
+                assert isinstance(other, Estimate)  # noqa: S101 - asked by cross_check
+                for cost, edited in _meant(text):
+                    if abs(float(edited) - other.value) > most:
+                        continue  # no weight that is laid makes so much
+                    mended = self._with(spec, float(edited), is_after)
+                    found = mended.likelihood(cost)
+                    yield _Slip(found, spec, is_after, read.value, float(edited))
+                off = max(read.u, least_u)
+                for wide in (5.0, 20.0, 80.0):  # times its ±: such a reading counts for little
+                    loose = self._with(spec, read.value, is_after, wide * off)
+                    yield _Slip(loose.likelihood(_ANY_SLIP[spec]), spec, is_after, read.value)
+
+    def likelihood(self, cost: float) -> float:
+        """Of readings with a slip of this cost turned back: do they tell of a body, and of a usual one?"""
+        cost += abs(float(self.difference()[0])) / _USUALLY_LAID_G
+        if self.is_same():  # that all three agree in "nothing" is no accident
+            cost -= _AGREE_IN_NOTHING
+        return math.exp(-cost - self.outside() / 2)
+
+    def is_same(self) -> bool:
+        """Whether both sides tell of one and the same frame."""
+        d = self.difference()
+        return float(d @ np.linalg.solve(self.covariance(), d)) <= ODD_SQUARE
+
+    def _with(self, spec: ReadSpec, value: float, is_after: bool, u: float | None = None) -> _Pair:
+        side = self.after if is_after else self.before
+        read = side.of(spec)
+        assert isinstance(read, Estimate)  # noqa: S101 - asked by cross_check
+        changed = side.with_reading(spec, Estimate(value, read.u if u is None else u))
+        return _Pair(self.before, changed, self.length_cm) if is_after else _Pair(
+            changed, self.after, self.length_cm
+        )  # fmt: skip
+
+
+def _meant(text: str) -> Iterator[tuple[float, str]]:
+    """What was likely meant by a number as it is shown, to the same decimals."""
+    decimals = len(text.partition(".")[2])
+    for cost, edited in edited_digits(text, known=True):
+        if len(edited.partition(".")[2]) == decimals:
+            yield cost, edited
+    whole = len(text) - decimals - 1
+    for place in range(whole - 1, -decimals, -1):
+        for step in (-(10.0**place), 10.0**place):
+            yield _NEXT_DIGIT, f"{float(text) + step:.{decimals}f}"
+
+
+def _held(measured: MeasuredSpecs) -> MeasuredSpecs:
+    """The same, no reading surer than its instrument can be."""
+    for spec, least_u in zip(_READ, _LEAST_U, strict=True):
+        read = measured.of(spec)
+        if isinstance(read, Estimate) and read.u < least_u:
+            measured = measured.with_reading(spec, Estimate(read.value, least_u))
+    return measured
+
+
+def _sentence(before: MeasuredSpecs, after: MeasuredSpecs, slip: _Slip, also: Sequence[str]) -> str:
+    changes = []
+    for spec in _READ:
+        one, other = before.of(spec), after.of(spec)
+        assert isinstance(one, Estimate)  # noqa: S101 - asked by cross_check
+        assert isinstance(other, Estimate)  # noqa: S101 - likewise
+        changes.append(f"{other.value - one.value:+.{spec.decimals}f} {spec.unit}")
+    when = "after" if slip.is_after else "before"
+    doubt = f", then the {' or the '.join(also)}" if also else ""
+    likely = f"The {slip.spec.noun} {when} is the likeliest slip{doubt}"
+    mend = (
+        "; read it once more."
+        if slip.meant is None
+        else f": {slip.meant:g} instead of {slip.typed:g} {slip.spec.unit} would fit. Read it once more."
     )
-
-
-def _nothing_added(one: _Readings, other: _Readings, dm: Estimate) -> CrossCheck:
-    """The weight says that nothing was added; then balance and swing weight stay too."""
-    swing = _swing_change(one, other)
-    if abs(swing.value) <= 2 * _SIGMAS * max(swing.u, 0.5):
-        return CrossCheck()
-    return CrossCheck(
-        None,
-        "swingweight",
-        f"The weight changed by {dm.value:+.1f} g only, but the swing weight by {swing.value:+.1f}; "
-        "one of the two is likely wrong.",
+    return (
+        f"Static weight {changes[0]}, balance {changes[1]} and swing weight {changes[2]} together are of no "
+        f"weight that is laid on this frame or taken off it. {likely}{mend}"
     )
-
-
-def _known(measured: MeasuredSpecs) -> _Readings | None:
-    m, b, s = measured.mass_g, measured.balance_cm, measured.swingweight_kgcm2
-    if isinstance(m, Estimate) and isinstance(b, Estimate) and isinstance(s, Estimate):
-        return _Readings(m, b, s, measured.axis_cm)
-    return None
-
-
-def _place(one: _Readings, other: _Readings, dm: Estimate) -> Estimate:
-    place = (other.mass.value * other.balance.value - one.mass.value * one.balance.value) / dm.value
-    of_mass = math.hypot(
-        (other.balance.value - place) * other.mass.u, (one.balance.value - place) * one.mass.u
-    )
-    of_balance = math.hypot(other.mass.value * other.balance.u, one.mass.value * one.balance.u)
-    return Estimate(place, math.hypot(of_mass, of_balance) / abs(dm.value))
-
-
-def _swing_change(one: _Readings, other: _Readings) -> Estimate:
-    """Change of the swing weight about the axis of the later reading."""
-    m, b, p = one.mass.value, one.balance.value, other.axis_cm
-    about_axis = one.swing.value + m * ((b - p) ** 2 - (b - one.axis_cm) ** 2) / GCM2_PER_KGCM2
-    of_balance = m * 2 * abs(one.axis_cm - p) * one.balance.u / GCM2_PER_KGCM2
-    u = math.hypot(one.swing.u, other.swing.u, of_balance)
-    return Estimate(other.swing.value - about_axis, u)
-
-
-def _beyond(value: Estimate, low: float, high: float) -> bool:
-    return value.value < low - _SIGMAS * value.u or value.value > high + _SIGMAS * value.u
-
-
-def _grams(dm: Estimate) -> str:
-    return f"{abs(dm.value):.1f} g {'added' if dm.value > 0 else 'taken away'}"

@@ -37,9 +37,12 @@ from kentrobar.core.quantities.units import (
     LENGTH,
     Dimension,
     parse_balance,
+    parse_number,
     parse_quantity,
 )
-from kentrobar.core.reading.checks import Question, band_questions, require_possible
+from kentrobar.core.reading.at_large import nearest_kind
+from kentrobar.core.reading.calibration import NO_CORRECTION, Correction
+from kentrobar.core.reading.checks import Question, band_questions, require_possible, usual_bands
 from kentrobar.core.reading.series import Series
 
 # 99.5 % quantiles of χ² for 0 to 6 degrees of freedom.
@@ -55,6 +58,7 @@ DIMENSIONS: Final[Mapping[str, Dimension]] = MappingProxyType(
 NOUNS: Final[Mapping[str, str]] = MappingProxyType(
     {"length": "length", "axis": "swing axis"} | {spec.field: spec.noun for spec in READ}
 )
+MOST_POINTS: Final = 20.0  # head-light or head-heavy
 USUAL_AXES_CM: Final = (5.0, 10.0, 10.16)
 _FIELDS: Final = (
     {"length_cm": "length"}
@@ -68,11 +72,15 @@ _EXCHANGES: Final = (
 
 
 class TypedNumber(NamedTuple):
-    """What was typed and the unit meant. ``repeated``: other readings beside it say the same."""
+    """What was typed and the unit meant. ``repeated``: other readings beside it say the same.
+
+    ``correction`` makes of what the instrument shows, in the base unit, what it measures.
+    """
 
     text: str
     unit: str
     repeated: bool = False
+    correction: Correction = NO_CORRECTION
 
 
 @dataclass(frozen=True)
@@ -104,7 +112,7 @@ class Entry:
             value, unit = parse_quantity(typed.text, DIMENSIONS[name], typed.unit)
         except KentrobarError:
             return NOT_MEASURED
-        return DIMENSIONS[name].to_base(value, unit)
+        return typed.correction.truth(DIMENSIONS[name].to_base(value, unit))
 
     def _balance_cm(self) -> Amount:
         typed = self.typed.get("balance")
@@ -113,7 +121,7 @@ class Entry:
         length = self._base("length")
         length_cm = 0.0 if isinstance(length, NotMeasured) else length
         try:
-            return parse_balance(typed.text, typed.unit, length_cm)[2]
+            return typed.correction.truth(parse_balance(typed.text, typed.unit, length_cm)[2])
         except KentrobarError:
             return NOT_MEASURED
 
@@ -267,73 +275,6 @@ def mean_of_siblings(siblings: Sequence[MeasuredSpecs], axis_cm: float) -> Measu
     )  # fmt: skip
 
 
-# Weight by length, as (cm, g, ± g), from juniors to long bodies; straight lines between.
-_WEIGHT_BY_LENGTH: Final[Mapping[Sport, tuple[tuple[float, float, float], ...]]] = MappingProxyType(
-    {
-        Sport.TENNIS: (
-            (43, 165, 22), (53, 205, 22), (58.5, 222, 20), (63.5, 240, 18), (66, 255, 20),
-            (67.5, 300, 24), (68.6, 307, 22), (71, 305, 22), (74, 305, 24),
-        ),
-        Sport.PICKLEBALL: ((33, 200, 25), (39, 222, 16), (43.2, 226, 14), (46, 228, 20)),
-    }
-)  # fmt: skip
-
-
-class _Usual(NamedTuple):
-    """Balance and spread as parts of the length, how balance falls with weight, twist weight."""
-
-    balance: float
-    balance_u: float
-    balance_per_g: float
-    gyration: float
-    gyration_u: float
-    twist_per_g: float
-    twist_u: float
-
-
-_USUAL_FRAME: Final = MappingProxyType(
-    {
-        Sport.TENNIS: _Usual(0.474, 0.0155, -0.00050, 0.331, 0.0105, 0.0440, 1.9),
-        Sport.PICKLEBALL: _Usual(0.568, 0.0165, 0.0, 0.287, 0.0125, 0.0270, 1.1),
-    }
-)
-
-
-def _deviations_at_large(values: Values, sport: Sport) -> dict[str, float]:
-    """How unusual an entry is among rackets or paddles at large, in standard deviations."""
-    length, usual = values.length_cm, _USUAL_FRAME[sport]
-    if isinstance(length, NotMeasured) or length <= 0:
-        return {}
-    weight, weight_u = _weight_for(length, sport)
-    found: dict[str, float] = {}
-    heavier = 0.0
-    if not isinstance(values.mass_g, NotMeasured):
-        heavier = values.mass_g - weight
-        found["mass"] = heavier / weight_u
-    if not isinstance(values.balance_cm, NotMeasured):
-        tied = usual.balance_per_g * max(-60.0, min(heavier, 60.0))
-        expected = usual.balance + tied
-        found["balance"] = (values.balance_cm / length - expected) / usual.balance_u
-    k = values.gyration_cm()
-    if not isinstance(k, NotMeasured):
-        found["swingweight"] = (k / length - usual.gyration) / usual.gyration_u
-    if not isinstance(values.twistweight_kgcm2, NotMeasured):
-        of = weight if isinstance(values.mass_g, NotMeasured) else values.mass_g
-        found["twistweight"] = (values.twistweight_kgcm2 - usual.twist_per_g * of) / usual.twist_u
-    return found
-
-
-def _weight_for(length_cm: float, sport: Sport) -> tuple[float, float]:
-    table = _WEIGHT_BY_LENGTH[sport]
-    if length_cm <= table[0][0]:
-        return table[0][1:]
-    for (l0, m0, u0), (l1, m1, u1) in pairwise(table):
-        if length_cm <= l1:
-            part = (length_cm - l0) / (l1 - l0)
-            return m0 + part * (m1 - m0), u0 + part * (u1 - u0)
-    return table[-1][1:]
-
-
 # -- asking ---------------------------------------------------------------------------------
 
 
@@ -354,15 +295,19 @@ class Judgement(NamedTuple):
 
 def judge(entry: Entry, reference: Reference | None) -> Judgement:
     """How well an entry fits what is known, or frames at large where nothing is."""
-    values, strictness = entry.values(), 1.0
+    values, strictness, rarity = entry.values(), 1.0, 0.0
     deviations = reference.deviations(values) if reference is not None else {}
     if not deviations:
-        deviations, strictness = _deviations_at_large(values, entry.sport), _AT_LARGE
+        strictness = _AT_LARGE
+        rarity, deviations = nearest_kind(
+            entry.sport, values.length_cm, values.mass_g, values.balance_cm, values.gyration_cm(),
+            values.twistweight_kgcm2,
+        )  # fmt: skip
     if not _is_possible(values):
         deviations["swingweight"] = 99.0
     if not deviations:
         return Judgement(0.0, 0, "")
-    square = sum(d * d for d in deviations.values())
+    square = rarity + sum(d * d for d in deviations.values())
     worst = max(deviations, key=lambda name: abs(deviations[name]))
     return Judgement(square, len(deviations), worst, strictness)
 
@@ -428,8 +373,10 @@ def find_mends(entry: Entry, reference: Reference | None = None) -> list[Mend]:
             judged = judge(entry, reference.builds[mend.build])
         else:
             judged = judge(replace(entry, typed={**entry.typed, **mend.changes}), reference)
-        fits = judged.freedom and not judged.is_odd and now.square - judged.square > _MUCH_BETTER
-        if fits and judged.freedom >= now.freedom:
+        fits = not judged.is_odd and now.square - judged.square > _MUCH_BETTER
+        # What moves to its own field says less of a frame than what stood in the wrong one seemed to.
+        is_moved = any(not typed.text for typed in mend.changes.values())
+        if fits and (is_moved or judged.freedom >= max(now.freedom, 1)):
             scored.append((judged.square + 2 * cost, mend))
     scored.sort(key=lambda pair: pair[0])
     best: list[Mend] = []
@@ -445,13 +392,15 @@ def _candidates(entry: Entry, reference: Reference | None) -> Iterator[tuple[flo
         for unit in _other_units(name, typed):
             number = re.match(r"[\d\s.,/+−-]*", typed.text)
             text = number.group().strip() if number else typed.text
-            yield 1.0, _one(name, TypedNumber(text, unit, typed.repeated), f"in {unit}")
+            yield 1.0, _one(name, typed._replace(text=text, unit=unit), f"in {unit}")
         if not typed.repeated and name != "axis":
             for cost, text in edited_digits(typed.text, known=reference is not None):
-                yield cost, _one(name, TypedNumber(text, typed.unit), f"instead of {typed.text}")
+                yield cost, _one(name, typed._replace(text=text), f"instead of {typed.text}")
     for one, other in _EXCHANGES:
         if one in entry.typed and other in entry.typed:
             yield from _exchanged(entry, one, other)
+    yield from _from_the_tip(entry)
+    yield from _moved_field(entry)
     if "swingweight" in entry.typed:
         axis_now = entry.values().axis_cm
         for axis in USUAL_AXES_CM:
@@ -467,13 +416,50 @@ def _exchanged(entry: Entry, one: str, other: str) -> Iterator[tuple[float, Mend
     """Two fields exchanged; a length may also have been meant in another unit than its box has."""
     first, second = entry.typed[one], entry.typed[other]
     sentence = f"Exchange {NOUNS[one]} and {NOUNS[other]}"
-    there = TypedNumber(first.text, second.unit, first.repeated)
-    back = TypedNumber(second.text, first.unit, second.repeated)
+    there = second._replace(text=first.text, repeated=first.repeated)
+    back = first._replace(text=second.text, repeated=second.repeated)
     yield 0.5, Mend(sentence, {one: back, other: there})
     for name, typed in ((one, back), (other, there)):
         for unit in _other_units(name, typed) if DIMENSIONS[name] is LENGTH else ():
             changed = {one: back, other: there} | {name: typed._replace(unit=unit)}
             yield 1.0, Mend(f"{sentence}, in {unit}", changed)
+
+
+def _from_the_tip(entry: Entry) -> Iterator[tuple[float, Mend]]:
+    """A balance that was measured from the tip instead of the butt."""
+    values, typed = entry.values(), entry.typed.get("balance")
+    if typed is None or typed.unit == "pt" or typed.repeated:
+        return
+    if isinstance(values.length_cm, NotMeasured) or isinstance(values.balance_cm, NotMeasured):
+        return
+    shown_cm = typed.correction.shown(values.length_cm - values.balance_cm)
+    shown = LENGTH.from_base(shown_cm, typed.unit)
+    text = f"{shown:.{0 if typed.unit == 'mm' else 2}f}"
+    yield (
+        1.5,
+        _one(
+            "balance", typed._replace(text=text), "from the butt, if it was measured from the tip"
+        ),
+    )
+
+
+def _moved_field(entry: Entry) -> Iterator[tuple[float, Mend]]:
+    """A number typed into the field of another spec that was left empty."""
+    specs = {spec.field: spec for spec in READ}
+    bands = usual_bands(entry.sport, entry.values().length_cm)
+    for name in specs:
+        typed = entry.typed.get(name)
+        if typed is None:
+            continue
+        for other, spec in specs.items():
+            if other in entry.typed:
+                continue
+            moved = TypedNumber(typed.text, spec.unit, typed.repeated)
+            value = replace(entry, typed={other: moved}).values()
+            meant = getattr(value, spec.key)
+            if not isinstance(meant, NotMeasured) and bands[spec.key].holds(meant):
+                sentence = f"{typed.text} is the {spec.noun}: move it there"
+                yield 0.5, Mend(sentence, {name: typed._replace(text=""), other: moved})
 
 
 def _one(name: str, typed: TypedNumber, remark: str, shown: str = "") -> Mend:
@@ -485,7 +471,16 @@ def _other_units(name: str, typed: TypedNumber) -> list[str]:
     if name == "axis":
         return []
     units = [u for u in DIMENSIONS[name].factors if u not in ("kg", typed.unit)]
-    return [*units, "pt"] if name == "balance" and typed.unit != "pt" else units
+    is_of_points = name == "balance" and typed.unit != "pt" and _is_of_points(typed.text)
+    return [*units, "pt"] if is_of_points else units
+
+
+def _is_of_points(text: str) -> bool:
+    """Whether a number may be a balance in points at all."""
+    try:
+        return abs(parse_number(text)[0]) <= MOST_POINTS
+    except KentrobarError:
+        return False
 
 
 def edited_digits(text: str, known: bool) -> Iterator[tuple[float, str]]:
@@ -508,8 +503,8 @@ def edited_digits(text: str, known: bool) -> Iterator[tuple[float, str]]:
     for i, digit in enumerate(digits):
         if digit.isdigit() and i and digits[i - 1] == digit:
             yield 0.5, digits[:i] + digits[i + 1 :] + rest
-    for moved in _moved_point(digits):
-        yield 1.0, moved + rest
+    for cost, moved in _moved_point(digits):
+        yield cost, moved + rest
     if not known:
         return
     for i in range(len(digits) + 1):
@@ -519,14 +514,16 @@ def edited_digits(text: str, known: bool) -> Iterator[tuple[float, str]]:
                 yield 3.5, digits[:i] + digit + digits[i + 1 :] + rest
 
 
-def _moved_point(digits: str) -> Iterator[str]:
+def _moved_point(digits: str) -> Iterator[tuple[float, str]]:
+    """The point moved or put in; where there was none it may have stood anywhere."""
     plain = digits.replace(",", ".")
     at = plain.find(".")
     bare = plain.replace(".", "")
     end = len(bare) if at < 0 else at
-    for place in (end - 1, end + 1):
-        if 1 <= place <= len(bare):
-            yield (bare[:place] + "." + bare[place:]).rstrip(".")
+    for place in range(1, len(bare) + 1):
+        if place != end:
+            cost = 1.0 if at < 0 or abs(place - end) == 1 else 1.5
+            yield cost, (bare[:place] + "." + bare[place:]).rstrip(".")
 
 
 def mend_outlier(texts: Sequence[str], index: int, unit: str, dimension: Dimension, series: Series,

@@ -123,6 +123,18 @@ class Row:
         out = self.series.left_out | frozenset(self.series.outliers)
         return summarize(self.series.values, self.precision, out).mean
 
+    def as_typed(self) -> TypedNumber:
+        """What was typed, as the instrument showed it; of several readings the middle, which they all say."""
+        standing = [cell for cell in self.standing if not cell.left_out]
+        first = standing[0]
+        if len(standing) == 1:
+            return TypedNumber(first.text, first.unit, correction=self.correction)
+        shown, unit = self.correction.shown(self.typical), first.unit
+        if unit not in self.kind.dimension.factors:  # points count from half of the length
+            unit = self.kind.unit
+        text = f"{self.kind.dimension.from_base(shown, unit):.4f}"
+        return TypedNumber(text, unit, True, self.correction)
+
     @property
     def is_calibrated(self) -> bool:
         """Whether what the instrument shows is not yet the spec."""
@@ -311,11 +323,7 @@ class ReadingGrid:
         for row in self.rows:
             if row.series is None:
                 continue
-            standing = [c for c in row.standing if not c.left_out]
-            if len(standing) == 1 and not row.is_calibrated:
-                typed[row.spec] = TypedNumber(standing[0].text, standing[0].unit)
-            else:
-                typed[row.spec] = TypedNumber(f"{row.typical:.4f}", row.kind.unit, True)
+            typed[row.spec] = row.as_typed()
         if "swingweight" in typed:
             typed["axis"] = TypedNumber(f"{self.axis_cm:g}", "cm")
         sport = Sport(self.frame.sport)
