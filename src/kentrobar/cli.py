@@ -15,12 +15,13 @@ from typing import Any
 from pydantic import BaseModel
 
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.reading.columns import LARGEST_RECORDING_BYTES
 from kentrobar.exchange import documents, matches, models, reading
 
 BAD_INPUT = 2
 
-# name: (what it reads, what answers it, what it is for)
-COMMANDS: dict[str, tuple[type[BaseModel], Callable[[Any], BaseModel], str]] = {
+# name: (the document it reads, what answers it, what it is for)
+DOCUMENTS: dict[str, tuple[type[BaseModel], Callable[[Any], BaseModel], str]] = {
     "predict": (
         models.PredictRequest,
         documents.answer_predict,
@@ -39,25 +40,41 @@ COMMANDS: dict[str, tuple[type[BaseModel], Callable[[Any], BaseModel], str]] = {
 }
 
 
+def _of_document(kind: type[BaseModel], answer_to: Callable[[Any], BaseModel]) -> Answer:
+    return lambda data: answer_to(reading.read_document(data, kind))
+
+
+Answer = Callable[[bytes], BaseModel]
+# name: (what answers the bytes of a file, what it reads, what it is for)
+COMMANDS: dict[str, tuple[Answer, str, str]] = {
+    name: (_of_document(kind, answer_to), "a kentrobar/1 document", what)
+    for name, (kind, answer_to, what) in DOCUMENTS.items()
+} | {
+    "recording": (
+        documents.answer_recording,
+        "a CSV file of a sensor, a camera or a light gate",
+        "the period of a recorded swing",
+    ),
+}
+
+
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run one command; returns 0, or 2 with one line on standard error for bad input."""
     parser = argparse.ArgumentParser(prog="kentrobar", description=__doc__)
     commands = parser.add_subparsers(dest="command", required=True)
-    for name, (_, _, what) in COMMANDS.items():
+    for name, (_, read, what) in COMMANDS.items():
         command = commands.add_parser(name, help=what)
-        command.add_argument(
-            "file", metavar="FILE", help="a kentrobar/1 document; - is standard input"
-        )
+        command.add_argument("file", metavar="FILE", help=f"{read}; - is standard input")
     commands.add_parser("schema", help="print the JSON Schema of the format")
     chosen = parser.parse_args(arguments)
     if chosen.command == "schema":
         print(json.dumps(schema(), indent=2, ensure_ascii=False))
         return 0
     try:
-        kind, answer_to, _ = COMMANDS[chosen.command]
-        request = reading.read_document(_read(chosen.file), kind)
+        answer_to, _, _ = COMMANDS[chosen.command]
+        data = _read(chosen.file)
         with silent_libraries():
-            answer = answer_to(request)
+            answer = answer_to(data)
     except (KentrobarError, OSError) as error:
         print(_one_line(error), file=sys.stderr)
         return BAD_INPUT
@@ -87,6 +104,7 @@ def schema() -> dict[str, object]:
         "predict_answer": models.PredictAnswer,
         "pendulum_request": models.PendulumRequest,
         "pendulum_answer": models.PendulumAnswer,
+        "recording_answer": models.RecordingAnswer,
         "match_request": models.MatchRequest,
         "match_answer": models.MatchAnswer,
     }
@@ -98,7 +116,7 @@ def schema() -> dict[str, object]:
 
 def _read(name: str) -> bytes:
     """The file's bytes, one more than allowed at most, so that a huge file is never held."""
-    limit = reading.LARGEST_DOCUMENT_BYTES + 1
+    limit = max(reading.LARGEST_DOCUMENT_BYTES, LARGEST_RECORDING_BYTES) + 1
     if name == "-":
         return sys.stdin.buffer.read(limit)
     with Path(name).open("rb") as file:

@@ -5,7 +5,7 @@ import json
 
 import pytest
 
-from kentrobar.cli import COMMANDS
+from kentrobar.cli import DOCUMENTS as VERBS
 from kentrobar.exchange.reading import DocumentError, read_document
 
 RACKET = {
@@ -181,7 +181,7 @@ def changed(name, path, value):
 
 def answer(name, document):
     verb = "predict" if name == "paddle" else name
-    kind, answer_to, _ = COMMANDS[verb]
+    kind, answer_to, _ = VERBS[verb]
     data = document if isinstance(document, bytes) else json.dumps(document).encode()
     return answer_to(read_document(data, kind))
 

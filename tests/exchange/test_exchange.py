@@ -3,6 +3,7 @@
 import ctypes
 import io
 import json
+import math
 import sys
 from pathlib import Path
 
@@ -235,6 +236,26 @@ def test_pendulum_refuses_in_one_line(monkeypatch, capsys, changes, line):
     status, printed = swing(monkeypatch, capsys, **changes)
     assert (status, printed.out, printed.err.count("\n")) == (2, "", 1)
     assert printed.err.startswith(line)
+
+
+def test_a_recording_is_answered_or_refused_with_its_reason(monkeypatch, capsys):
+    t = [i / 50 for i in range(1000)]
+    rows = "\n".join(f"{at:.2f};{math.sin(4.5 * at):.4f}".replace(".", ",") for at in t)
+    status, printed = run(
+        monkeypatch, capsys, f"time;gyro (rad/s)\n{rows}".encode(), "recording", "-"
+    )
+    answer = json.loads(printed.out)
+    assert status == 0
+    assert answer["period_s"]["value"] == pytest.approx(2 * math.pi / 4.5, abs=1e-3)
+    assert answer["amplitude_deg"]["value"] == pytest.approx(math.degrees(1 / 4.5), rel=0.01)
+    assert (answer["signal"], answer["notes"]) == ("gyro (rad/s)", [])
+    passes = "\n".join(f"{0.7 * i:.3f}" for i in range(20)).encode()
+    gate = json.loads(run(monkeypatch, capsys, passes, "recording", "-")[1].out)
+    assert gate["period_s"]["value"] == pytest.approx(1.4)
+    assert (gate["signal"], gate["amplitude_deg"]) == ("passes", None)
+    assert "there and back" in gate["notes"][-1]
+    status, printed = run(monkeypatch, capsys, b"one\ntwo\n", "recording", "-")
+    assert (status, printed.out, printed.err.count("\n")) == (2, "", 1)
 
 
 SPARE = {

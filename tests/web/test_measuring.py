@@ -319,6 +319,15 @@ def test_which_way_it_swings_is_asked_and_heeded(client, racket):
     assert client.post(address, right | {"way": "sideways"}).status_code == 422
 
 
+def test_a_phone_tied_on_is_asked_for_with_its_place(client, racket):
+    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    phone = HANGING | {"times": taps(), "phone_mass_0": "190", "phone_mass_1": "g"}
+    assert "how far from the butt its middle is" in client.post(address, phone).content.decode()
+    at = phone | {"phone_at_0": "9", "phone_at_1": "cm"}
+    answer = client.post(f"{address}/summary", at).content.decode()
+    assert "<strong>287.0</strong>" not in answer
+
+
 def test_half_swings_are_noticed_and_named(client, racket):
     address = f"/measure/frames/{racket.pk}/swing/pendulum"
     said = client.post(f"{address}/summary", HANGING | {"times": taps(PERIOD / 2)}).content.decode()

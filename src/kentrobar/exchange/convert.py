@@ -227,11 +227,9 @@ def _gravity(request: models.PendulumRequest) -> Estimate:
 def pendulum_document(answer: CorePendulumAnswer, warnings: list[str]) -> models.PendulumAnswer:
     swing = answer.swingweight_kgcm2
     return models.PendulumAnswer(
-        swingweight_kgcm2=models.ValueAtAxis(
-            **_written_value(swing).model_dump(), axis_cm=answer.axis_cm
-        ),
-        recoil_kgcm2=_written_value(answer.recoil_kgcm2),
-        period_s=_written_value(answer.period_s),
+        swingweight_kgcm2=models.ValueAtAxis(**value(swing).model_dump(), axis_cm=answer.axis_cm),
+        recoil_kgcm2=value(answer.recoil_kgcm2),
+        period_s=value(answer.period_s),
         warnings=warnings,
     )
 
@@ -257,8 +255,9 @@ def specs_document(specs: Specs) -> models.SpecsDocument:
 
 
 def _value(quantity: CoreQuantity) -> models.Value | None:
-    return _written_value(quantity) if isinstance(quantity, Estimate) else None
+    return value(quantity) if isinstance(quantity, Estimate) else None
 
 
-def _written_value(quantity: Estimate) -> models.Value:
+def value(quantity: Estimate) -> models.Value:
+    """A number with its ± as documents write it."""
     return models.Value(value=round(quantity.value, DECIMALS), u=round(quantity.u, DECIMALS))

@@ -1,4 +1,4 @@
-"""Answering ``predict`` and ``pendulum``."""
+"""Answering ``predict``, ``pendulum`` and ``recording``."""
 
 from __future__ import annotations
 
@@ -7,8 +7,12 @@ from typing import Any
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.checks import require_conceivable, unusual_anywhere
+from kentrobar.core.reading.columns import read_recording
 from kentrobar.core.reading.pendulum import pendulum, require_one_swing
+from kentrobar.core.reading.recordings import swing_in
+from kentrobar.core.reading.timing import Timing
 from kentrobar.core.weight.prediction import piece_changes
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.frames import read_frame, read_pieces, require_axis
@@ -43,6 +47,31 @@ def answer_predict(request: models.PredictRequest) -> models.PredictAnswer:
             for piece, change in zip(pieces, changes, strict=True)
         ],
         warnings=[*frame.warnings(), *prediction.warnings],
+    )
+
+
+def answer_recording(data: bytes) -> models.RecordingAnswer:
+    """What ``recording`` prints of a file of a sensor, a camera or a light gate.
+
+    Raises:
+        NoSwingError: the file holds no swing; says why.
+    """
+    recording = read_recording(data)
+    found = swing_in(recording)
+    if isinstance(found, Timing):
+        both_ways = "Two passes are taken as one swing, there and back."
+        return models.RecordingAnswer(
+            period_s=convert.value(found.period_s), amplitude_deg=None, damping_per_s=None,
+            swings=found.swings, signal="passes", notes=[*recording.notes, both_ways],
+        )  # fmt: skip
+    amplitude = found.amplitude_deg
+    return models.RecordingAnswer(
+        period_s=convert.value(found.period_s),
+        amplitude_deg=convert.value(amplitude) if isinstance(amplitude, Estimate) else None,
+        damping_per_s=found.damping_per_s,
+        swings=found.swings,
+        signal=found.signal,
+        notes=list(found.notes),
     )
 
 

@@ -267,6 +267,18 @@ class PendulumAnswer(_Document):
     warnings: list[str] = []
 
 
+class RecordingAnswer(_Document):
+    """What ``recording`` prints; ``signal`` is the column that the swing was found in, or "passes"."""
+
+    format: Literal["kentrobar/1"] = "kentrobar/1"
+    period_s: Value
+    amplitude_deg: Value | None
+    damping_per_s: float | None
+    swings: float
+    signal: str
+    notes: list[str]
+
+
 # -- matching ---------------------------------------------------------------------------
 
 

@@ -14,6 +14,7 @@ from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.reading.air import carried_air_kgcm2
+from kentrobar.core.reading.columns import read_recording
 from kentrobar.core.reading.pendulum import (
     Holder,
     PendulumReading,
@@ -25,7 +26,7 @@ from kentrobar.core.reading.pendulum import (
     swing_period_s,
     twistweight,
 )
-from kentrobar.core.reading.recordings import SwingFit, read_recording, swing_in
+from kentrobar.core.reading.recordings import SwingFit, swing_in
 from kentrobar.core.reading.swinging import HangingRig, Way
 from kentrobar.core.reading.timing import NoSwingError, Timing, period_of, swings_worth_it
 from tests.core.frames import PADDLE, RACKET
@@ -248,13 +249,14 @@ def test_passes_of_a_gate_are_read():
     ("data", "sentence"),
     [
         (b"", "No rows of numbers"),
-        (b"\xff\xfe\x00\x01", "not a text file"),
+        (b"\xff\xfe\x00\x01", "No rows of numbers"),
+        (bytes(range(256)) * 9, "not a text file"),
         (b"hello,world\nfoo,bar\n" * 40, "No rows of numbers"),
-        ("\n".join(f"{100 - i},{i}" for i in range(90)).encode(), "run forward"),
+        ("\n".join(f"{100 - i},{i}" for i in range(90)).encode(), "mere count of rows"),
         ("\n".join(f"{i / 50},{1.0}" for i in range(900)).encode(), "No column swings"),
         ("\n".join(f"{i / 50},{(i * 7919) % 101}" for i in range(900)).encode(), "No column swings"),
         ("\n".join(f"{i / 50},{math.cos(i / 12):.4f}" for i in range(150)).encode(), "swings are in"),
-        (b"0,1\n" * 30, "run forward"),
+        (b"0,1\n" * 30, "No column of times"),
         (b"1" * 4_000_000, "larger than"),
     ],
 )  # fmt: skip
@@ -364,3 +366,15 @@ def test_air_that_was_not_carried_is_added_with_its_spread():
     plain, told = without.answer(period), face.answer(period)
     assert told.value - plain.value == pytest.approx(face.air_kgcm2().value)
     assert told.u == pytest.approx(np.hypot(plain.u, face.air_kgcm2().u))
+
+
+@pytest.mark.parametrize(("hang_cm", "at_cm"), [(65.0, 6.0), (65.0, 67.0), (2.0, 9.0)])
+def test_a_phone_tied_on_is_taken_off_again(hang_cm, at_cm):
+    """190 g over 15 cm, grain by grain, wherever it is tied."""
+    frame = racket(np.random.default_rng(3), 68.58)
+    read = frame.read(10.0)
+    along = at_cm + np.linspace(-7.5, 7.5, 501)
+    with_phone = frame.with_grains(*[(190 / 501, y, 0.0) for y in along])
+    hung = rig(read, Way.FACE_ON, hang_cm=Estimate(hang_cm, 0.1)).with_phone(190.0, at_cm)
+    found = hung.answer(swung(with_phone, Way.FACE_ON, hang_cm)).value
+    assert found == pytest.approx(read.swingweight_kgcm2, abs=0.02)

@@ -49,8 +49,16 @@ class Holder:
     centre_cm: float = 0.0
     inertia_kgcm2: float = 0.0
 
+    def with_body(self, mass_g: float, at_cm: float, length_cm: float) -> Holder:
+        """With a body so long tied on along the frame, ``at_cm`` from the axle toward the balance."""
+        mass = self.mass_g + mass_g
+        moment = self.mass_g * self.centre_cm + mass_g * at_cm
+        inertia = mass_g * (at_cm**2 + length_cm**2 / 12) / GCM2_PER_KGCM2
+        return Holder(mass, moment / mass if mass else 0.0, self.inertia_kgcm2 + inertia)
+
 
 NO_HOLDER: Final = Holder()
+PHONE_LENGTH_CM: Final = 15.0
 
 
 @dataclass(frozen=True)

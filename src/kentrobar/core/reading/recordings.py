@@ -1,22 +1,25 @@
-"""A recording of a swing: its text as columns of numbers, and the damped sine that fits it.
+"""The swing in a recording: a damped sine that fits a signal, or the beat of its passes.
 
-A phone tied to the frame, or a sensor, gives a signal over time; a light gate or a video gives the
-times of passes alone. A signal is fitted with ``a·exp(-γt)·cos(ωt + φ) + drift``; the swing without
-damping has ``ω0² = ω² + γ²``.
+A phone tied to the frame, or a sensor, gives a signal over time; a camera gives a brightness that leaps at
+each pass, a light gate the times of passes alone. A signal is fitted with ``a·exp(-γt)·cos(ωt + φ) + drift``;
+the swing without damping has ``ω0² = ω² + γ²``. Some signals beat twice a swing: what pulls along the frame
+is as strong on either side.
 """
 
 from __future__ import annotations
 
-import csv
-import io
 import math
-from dataclasses import dataclass
+import re
+from collections.abc import Iterator, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.reading.columns import Recording, no_swing
 from kentrobar.core.reading.timing import (
     LONGEST_PERIOD_S,
     SHORTEST_PERIOD_S,
@@ -25,28 +28,33 @@ from kentrobar.core.reading.timing import (
     period_of,
 )
 
-LARGEST_RECORDING_BYTES: Final = 3_000_000
-MOST_ROWS: Final = 60_000
 LEAST_SWINGS: Final = 5
 GATE_SCATTER_S: Final = 0.002
 DRAWN_POINTS: Final = 400
+CLOCK_U_RELATIVE: Final = (
+    1e-4  # of a phone's or sensor's own clock: no recording is surer than that
+)
+AMPLITUDE_U_RELATIVE: Final = 0.05  # of a sensor's scale, and of how straight it is tied on
+TWICE: Final = 0.06  # how near to two the ratio of two periods of one swing is
+CLEAR_ENOUGH: Final = 0.6  # what a slower signal explains of itself, to be taken for the swing
+_BEATS_TWICE: Final = re.compile(r"acc|abs|magnitude|norm|total|\bg\b|force")
+# Units of an angle and of its rate as headers write them, and what one is in degrees.
+_ANGLE_UNITS: Final = (
+    (r"rad/s|rad\s?s|rad·s", math.degrees(1.0)), (r"(°|deg|dps)\w*/s|dps", 1.0),
+    (r"\brad\b|\(rad", math.degrees(1.0)), (r"°|\bdeg", 1.0),
+)  # fmt: skip
 _LEAST_SHARE: Final = 0.5  # of the signal's energy that the damped sine must explain
-_TIME_FACTORS: Final = (1.0, 1e-3, 1e-6, 1e-9)
 
 Array = NDArray[np.float64]
 
 
 @dataclass(frozen=True)
-class Recording:
-    """Columns of equal length: ``times_s`` and, unless only passes were noted, named signals."""
-
-    times_s: Array
-    signals: dict[str, Array]
-
-
-@dataclass(frozen=True)
 class SwingFit:
-    """The swing found in one signal. ``drawn`` holds (t, signal, fit) for a picture."""
+    """The swing found in one signal. ``drawn`` holds (t, signal, fit) for a picture.
+
+    ``amplitude_deg`` is how far it swung to either side, as the root of the mean square over the recording;
+    not measured where the signal's unit does not tell. ``notes`` say how it was read.
+    """
 
     period_s: Estimate
     signal: str
@@ -54,123 +62,99 @@ class SwingFit:
     damping_per_s: float
     explained: float
     drawn: tuple[tuple[float, float, float], ...]
+    amplitude_deg: Quantity = NOT_MEASURED
+    notes: tuple[str, ...] = ()
+
+    def doubled(self) -> SwingFit:
+        """The same of a signal that beats twice a swing."""
+        period = Estimate(2 * self.period_s.value, 2 * self.period_s.u)
+        return replace(self, period_s=period, swings=self.swings / 2, amplitude_deg=NOT_MEASURED)
 
 
-def read_recording(data: bytes) -> Recording:
-    """The columns of a CSV file: comma, semicolon or tab; decimal comma; with or without a header.
-
-    Raises:
-        NoSwingError: too large, no numbers, rows of different length, times that do not run forward.
-    """
-    if len(data) > LARGEST_RECORDING_BYTES:
-        raise _no_swing(
-            "recording_too_large",
-            f"The file is larger than {LARGEST_RECORDING_BYTES / 1e6:.0f} MB; cut it to the swing.",
-        )
-    try:
-        text = data.decode("utf-8-sig")
-    except UnicodeDecodeError:
-        raise _no_swing("not_text", "This is not a text file; save the recording as CSV.") from None
-    header, rows = _rows(text)
-    if len(rows) < 4:
-        raise _no_swing(
-            "no_numbers",
-            "No rows of numbers were found; the file needs a column of times, with a column of "
-            "what was recorded beside it unless the times are passes.",
-        )
-    table = np.array(rows)
-    times = table[:, 0]
-    if np.any(np.diff(times) < 0) or times[-1] <= times[0]:
-        raise _no_swing(
-            "times_run_back", "The first column does not run forward; put the times there."
-        )
-    names = [
-        header[i].strip() if i < len(header) and header[i].strip() else f"column {i + 1}"
-        for i in range(table.shape[1])
-    ]
-    times = (times - times[0]) * _time_factor(names[0], times)
-    return Recording(times, {names[i]: table[:, i] for i in range(1, table.shape[1])})
-
-
-def _rows(text: str) -> tuple[list[str], list[list[float]]]:
-    lines = [line for line in text.splitlines() if line.strip() and not line.startswith("#")]
-    sample = "\n".join(lines[:20])
-    delimiter = next((d for d in (";", "\t") if d in sample), ",")
-    header: list[str] = []
-    rows: list[list[float]] = []
-    for cells in csv.reader(io.StringIO("\n".join(lines[: MOST_ROWS + 5])), delimiter=delimiter):
-        numbers = _numbers(cells, comma=delimiter != ",")
-        if numbers and (not rows or len(numbers) == len(rows[0])):
-            rows.append(numbers)
-        elif not rows:
-            header = cells
-    return header, rows
-
-
-def _numbers(cells: list[str], comma: bool) -> list[float]:
-    """The cells as finite numbers, or nothing where one is not."""
-    filled = [cell.strip() for cell in cells]
-    while filled and not filled[-1]:
-        filled.pop()
-    try:
-        numbers = [float(cell.replace(",", ".") if comma else cell) for cell in filled]
-    except ValueError:
-        return []
-    return numbers if all(map(math.isfinite, numbers)) else []
-
-
-def _time_factor(name: str, times: Array) -> float:
-    """Seconds, unless the header or the size of the steps says milli-, micro- or nanoseconds."""
-    lowered = name.lower()
-    for mark, factor in (("ns", 1e-9), ("nano", 1e-9), ("µs", 1e-6), ("us)", 1e-6), ("ms", 1e-3),
-                         ("milli", 1e-3)):  # fmt: skip
-        if mark in lowered:
-            return factor
-    if "(s)" in lowered or "second" in lowered:
-        return 1.0
-    span = float(times[-1] - times[0])
-    # A swing is timed over seconds to a few minutes.
-    return next((factor for factor in _TIME_FACTORS if span * factor <= 900), 1e-9)
-
-
-def swing_in(recording: Recording, passes_per_swing: int = 2) -> SwingFit | Timing:
+def swing_in(recording: Recording, passes_per_swing: int | None = None) -> SwingFit | Timing:
     """The swing in a recording: a fit of its clearest signal, or of its passes where it has none.
+
+    ``passes_per_swing`` of 2 takes a signal that beats twice a swing, and passes both ways; where nobody
+    says, a wave is taken as it is and passes as both ways.
 
     Raises:
         NoSwingError: says why no swing was found.
     """
     if not recording.signals:
-        return period_of(recording.times_s.tolist(), passes_per_swing, GATE_SCATTER_S)
+        return _passes(recording.times_s.tolist(), passes_per_swing, GATE_SCATTER_S)
     t = recording.times_s
     _require_samples(t)
-    fits = []
-    for name, signal in recording.signals.items():
-        fit = _fit(t, signal, name)
-        if fit is not None:
-            fits.append(fit)
+    fits = [fit for name, each in recording.signals.items() if (fit := _fit(t, each, name))]
     if not fits:
-        raise _no_swing(
+        for leaps in _leaps(recording):
+            with suppress(NoSwingError):
+                return _passes(leaps, passes_per_swing, float(np.median(np.diff(t))) / 2)
+        raise no_swing(
             "no_swing",
             "No column swings steadily: there is no wave that keeps its beat. Tie the phone or "
             "sensor fast, let the frame swing freely, and record at least "
             f"{LEAST_SWINGS} swings.",
         )
-    best = max(fits, key=lambda fit: fit.explained)
+    best = _slowest_of_one_swing(fits)
+    if passes_per_swing == 2:
+        best = best.doubled()
     if best.swings < LEAST_SWINGS:
-        raise _no_swing(
+        raise no_swing(
             "too_few_swings",
             f"Only {best.swings:.1f} swings are in the recording; {LEAST_SWINGS} are needed.",
         )
+    return replace(best, notes=(*recording.notes, *best.notes))
+
+
+def _slowest_of_one_swing(fits: Sequence[SwingFit]) -> SwingFit:
+    """The clearest signal; where another beats half as fast, that one, which tells the swing itself."""
+    best = max(fits, key=lambda fit: fit.explained)
+    slower = [
+        fit for fit in fits
+        if abs(fit.period_s.value / best.period_s.value - 2) < TWICE and fit.explained > CLEAR_ENOUGH
+    ]  # fmt: skip
+    if slower:
+        swing = max(slower, key=lambda fit: fit.explained)
+        note = f"“{best.signal}” beats twice a swing, “{swing.signal}” once: that one was taken."
+        return replace(swing, notes=(note,))
+    if _BEATS_TWICE.search(best.signal.lower()):
+        note = (
+            f"“{best.signal}” may beat twice a swing, since what pulls along the frame is as strong on "
+            "either side; then the period is twice as long: choose “at every pass”."
+        )
+        return replace(best, notes=(note,))
     return best
+
+
+def _passes(times_s: list[float], passes_per_swing: int | None, scatter_s: float) -> Timing:
+    """The beat of recorded passes, no surer than the recorder's clock."""
+    found = period_of(times_s, passes_per_swing or 2, scatter_s)
+    period = found.period_s
+    u = math.hypot(period.u, CLOCK_U_RELATIVE * period.value)
+    return replace(found, period_s=Estimate(period.value, u))
+
+
+def _leaps(recording: Recording) -> Iterator[list[float]]:
+    """The moments at which a signal leaps and falls back, as a camera's brightness does at each pass."""
+    for signal in recording.signals.values():
+        away = np.abs(signal - np.median(signal))
+        above = away > 0.5 * np.quantile(away, 0.995)
+        if not 0.005 < above.mean() < 0.4:
+            continue
+        edges = np.flatnonzero(np.diff(above.astype(int)))
+        runs = np.split(np.arange(len(above)), edges + 1)
+        leaps = [run for run in runs if above[run[0]]]
+        if len(leaps) >= 2 * LEAST_SWINGS:
+            yield [float(np.average(recording.times_s[run], weights=away[run])) for run in leaps]
 
 
 def _require_samples(t: Array) -> None:
     if len(t) < 40:
-        raise _no_swing(
+        raise no_swing(
             "too_few_samples", f"{len(t)} samples are too few to find a swing; record longer."
         )
     if np.median(np.diff(t)) > LONGEST_PERIOD_S / 4:
-        raise _no_swing("too_slow", "The samples lie too far apart to show a swing.")
+        raise no_swing("too_slow", "The samples lie too far apart to show a swing.")
 
 
 def _fit(t: Array, signal: Array, name: str) -> SwingFit | None:
@@ -212,8 +196,29 @@ def _fit(t: Array, signal: Array, name: str) -> SwingFit | None:
         zip(t[::every].tolist(), signal[::every].tolist(),
             (fitted[::every] * size + float(np.mean(signal))).tolist(), strict=True)
     )  # fmt: skip
-    kept_beat = _correlation_factor(residuals)
-    return SwingFit(Estimate(period, u * kept_beat), name, span / period, damping, explained, drawn)
+    u = math.hypot(u * _correlation_factor(residuals), CLOCK_U_RELATIVE * period)
+    size *= math.hypot(float(found[0]), float(found[1]))
+    amplitude = _amplitude(name, size, damping, span, whole)
+    return SwingFit(Estimate(period, u), name, span / period, damping, explained, drawn, amplitude)
+
+
+def _amplitude(name: str, size: float, damping: float, span: float, rate: float) -> Quantity:
+    """How far it swung to either side, degrees, where the signal is an angle or its rate in a known unit.
+
+    ``size`` is that of the wave at the start; over the recording it fades.
+    """
+    faded = (
+        math.sqrt((1 - math.exp(-2 * damping * span)) / (2 * damping * span))
+        if damping > 0
+        else 1.0
+    )
+    lowered = name.lower()
+    for pattern, degrees in _ANGLE_UNITS:
+        if re.search(pattern, lowered):
+            is_rate = "/s" in pattern
+            found = size * faded * degrees / (rate if is_rate else 1.0)
+            return Estimate(found, AMPLITUDE_U_RELATIVE * found) if found < 90 else NOT_MEASURED
+    return NOT_MEASURED
 
 
 def _damped(
@@ -257,7 +262,3 @@ def _correlation_factor(residuals: Array) -> float:
         return 1.0
     together = min(max(float(rest[1:] @ rest[:-1]) / square, 0.0), 0.99)
     return math.sqrt((1 + together) / (1 - together))
-
-
-def _no_swing(code: str, message: str) -> NoSwingError:
-    return NoSwingError(message, code=code, field="recording")

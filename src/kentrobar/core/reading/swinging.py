@@ -24,6 +24,7 @@ from kentrobar.core.reading.air import AIR_U_RELATIVE, carried_air_kgcm2
 from kentrobar.core.reading.checks import USUAL
 from kentrobar.core.reading.pendulum import (
     NO_HOLDER,
+    PHONE_LENGTH_CM,
     Holder,
     PendulumReading,
     SidewaysReading,
@@ -155,6 +156,13 @@ class HangingRig(Rig):
     way: Way = Way.FACE_ON
     outline: Outline | None = None
     spec: ReadSpec = field(init=False, default=SWING_WEIGHT)
+
+    def with_phone(self, mass_g: float, from_butt_cm: float) -> HangingRig:
+        """With a phone or sensor tied on along the frame, its middle so far from the butt."""
+        balance = self.known(BALANCE, "Find the balance first.")
+        toward = 1.0 if balance.value > self.hang_cm.value else -1.0
+        at_cm = toward * (from_butt_cm - self.hang_cm.value)
+        return replace(self, holder=self.holder.with_body(mass_g, at_cm, PHONE_LENGTH_CM))
 
     def reading(self, period_s: Estimate) -> PendulumReading:
         """The rig with its period."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from typing import Any
 
 from django import forms
@@ -11,15 +12,10 @@ from kentrobar.core.body.specs import TWIST_WEIGHT
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import LENGTH, parse_number
+from kentrobar.core.quantities.units import LENGTH, MASS, parse_number
+from kentrobar.core.reading.columns import LARGEST_RECORDING_BYTES, read_recording
 from kentrobar.core.reading.pendulum import HANG_U_CM, NO_HOLDER
-from kentrobar.core.reading.recordings import (
-    GATE_SCATTER_S,
-    LARGEST_RECORDING_BYTES,
-    SwingFit,
-    read_recording,
-    swing_in,
-)
+from kentrobar.core.reading.recordings import GATE_SCATTER_S, SwingFit, swing_in
 from kentrobar.core.reading.swinging import CordsRig, HangingRig, Rig, SidewaysRig, Way
 from kentrobar.core.reading.timing import TAP_SCATTER_S, Timing, period_of
 from kentrobar.web.frames.builds import fitted_at
@@ -60,6 +56,11 @@ class SwingForm(forms.Form):
         choices=[(1, "once a swing, always in the same direction"), (2, "at every pass, both ways")],
         coerce=int, initial=1, label="You tap",
     )  # fmt: skip
+    phone_mass = QuantityField(
+        MASS, ("g", "oz"), required=False, label="A phone or sensor tied on weighs",
+        help_text="Leave it empty where nothing is tied on.",
+    )  # fmt: skip
+    phone_at = QuantityField(LENGTH, LENGTH_UNITS, required=False, label="Its middle from the butt")
     times = forms.CharField(required=False, max_length=20_000, widget=forms.HiddenInput)
     timed_by = forms.CharField(required=False, max_length=10, widget=forms.HiddenInput)
     recording = forms.FileField(
@@ -69,7 +70,7 @@ class SwingForm(forms.Form):
     )  # fmt: skip
 
     of_method = {
-        "pendulum": ("way", "hang", "amplitude", "axis"),
+        "pendulum": ("way", "hang", "amplitude", "axis", "phone_mass", "phone_at"),
         "sideways": ("drop",),
         "cords": ("cord", "apart"),
     }
@@ -103,7 +104,7 @@ class SwingForm(forms.Form):
             return SidewaysRig(drop_cm=self._of("drop"), **about)
         if method == "cords":
             return CordsRig(cord_cm=self._of("cord"), apart_cm=self._of("apart"), **about)
-        return HangingRig(
+        rig = HangingRig(
             hang_cm=self._of("hang"),
             way=self.cleaned_data["way"],
             outline=frame.outline,
@@ -111,10 +112,18 @@ class SwingForm(forms.Form):
             holder=instrument.holder if instrument else NO_HOLDER,
             **about,
         )
+        mass, at = self.cleaned_data["phone_mass"], self.cleaned_data["phone_at"]
+        return rig.with_phone(mass.base, at.base) if mass and at else rig
 
     def _of(self, name: str) -> Estimate:
         typed = self.cleaned_data[name]
         return Estimate(typed.base, HANG_U_CM if typed.u_base is None else typed.u_base)
+
+    def clean(self) -> dict[str, Any]:
+        cleaned: dict[str, Any] = super().clean() or {}
+        if cleaned.get("phone_mass") and not cleaned.get("phone_at"):
+            self.add_error("phone_at", "Type how far from the butt its middle is.")
+        return cleaned
 
     def clean_amplitude(self) -> float:
         text = self.cleaned_data["amplitude"].strip()
@@ -179,6 +188,9 @@ class Swing:
             data = self.cleaned["recording"].read(LARGEST_RECORDING_BYTES + 1)
             found = swing_in(read_recording(data), self.cleaned["passes"])
             self.fit, self.timing = (found, None) if isinstance(found, SwingFit) else (None, found)
+            amplitude = self.fit.amplitude_deg if self.fit else None
+            if isinstance(self.rig, HangingRig) and isinstance(amplitude, Estimate):
+                self.rig = replace(self.rig, amplitude_deg=amplitude.value)
         elif self.cleaned["times"]:
             by_gate = self.cleaned["timed_by"] == "gate"
             passes = 2 if by_gate else self.cleaned["passes"]
@@ -209,7 +221,8 @@ class Swing:
         detail: dict[str, Any] = {"method": self.method, "period_u_s": self.period.u}
         for name in SwingForm.of_method[self.method]:
             value = self.cleaned[name]
-            detail[name] = value.record() if isinstance(value, Typed) else value
+            if value is not None:
+                detail[name] = value.record() if isinstance(value, Typed) else value
         if self.timing:
             detail |= {"times_s": self.cleaned["times"], "left_out": list(self.timing.left_out)}
         text = f"{self.period.value:.5f}"
