@@ -9,24 +9,40 @@ import socket
 import subprocess
 import sys
 import tempfile
+import time
 import urllib.request
+from contextlib import contextmanager
 from pathlib import Path
 
 import psycopg
 import pytest
 
 from kentrobar.ops import server
-from kentrobar.ops.cluster import Cluster, OperationError, free_port
+from kentrobar.ops.cluster import APPLICATION, ROLE, Cluster, OperationError, free_port
 
 ROOT = Path(__file__).resolve().parents[2]
 
 
-@pytest.fixture(scope="module")
-def local():
+@contextmanager
+def open_folder():
     """A folder that PostgreSQL's account can reach, as a checkout usually is."""
     with tempfile.TemporaryDirectory(prefix="kentrobar-") as folder:
         Path(folder).chmod(0o755)
         yield Path(folder)
+
+
+@pytest.fixture(scope="module")
+def local():
+    """Where clusters are made and looked at one by one."""
+    with open_folder() as folder:
+        yield folder
+
+
+@pytest.fixture(scope="module")
+def bench():
+    """Where servers are started: they take over and stop whatever cluster they find."""
+    with open_folder() as folder:
+        yield folder
 
 
 @pytest.fixture(scope="module")
@@ -39,7 +55,7 @@ def made(local):
 
 
 def test_cluster_listens_on_loopback_with_password_and_checksums(made):
-    with psycopg.connect(made.url) as connection:
+    with psycopg.connect(made.url.replace(APPLICATION, ROLE)) as connection:
         settings = {
             name: connection.execute(f"SHOW {name}").fetchone()[0]
             for name in ("listen_addresses", "data_checksums", "unix_socket_directories")
@@ -121,16 +137,16 @@ def start_server(local, port, **changes):
 
 
 @pytest.mark.browser
-def test_the_server_starts_serves_and_stops_with_all_it_started(local):
+def test_the_server_starts_serves_and_stops_with_all_it_started(bench):
     port = free_port()
-    process, said = start_server(local, port)
+    process, said = start_server(bench, port)
     try:
         assert f"http://127.0.0.1:{port}/" in said
         page = urllib.request.urlopen(f"http://127.0.0.1:{port}/accounts/login/").read().decode()
         assert "saltmarsh" in page
         second = subprocess.run(
             [sys.executable, "-m", "kentrobar.ops.server"], text=True, capture_output=True,
-            env=outside(local, PORT=str(free_port())), cwd=ROOT,
+            env=outside(bench, PORT=str(free_port())), cwd=ROOT,
         )  # fmt: skip
         assert second.returncode == 1
         assert "already runs from this folder" in second.stderr
@@ -141,14 +157,80 @@ def test_the_server_starts_serves_and_stops_with_all_it_started(local):
         urllib.request.urlopen(f"http://127.0.0.1:{port}/health")
 
 
+def processes_of(local):
+    """What runs of this folder's server: the command by process number."""
+    found = {}
+    for folder in Path("/proc").glob("[0-9]*"):
+        try:
+            command = (
+                (folder / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
+            )
+            environment = (folder / "environ").read_bytes().decode(errors="replace")
+        except OSError:
+            continue
+        if f"-D {local}/" in command or f"KENTROBAR_LOCAL={local}\0" in environment:
+            found[int(folder.name)] = command
+    return found
+
+
+def the_one(local, part):
+    """The oldest process of the server with ``part`` in its command."""
+    return min(pid for pid, command in processes_of(local).items() if part in command)
+
+
+def healthy_again(port, within_s=10.0):
+    """Until the health page, which asks the database, answers well; fails after ``within_s``."""
+    deadline = time.monotonic() + within_s
+    while True:
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/health", timeout=2) as answer:
+                if answer.status == 200:
+                    return
+        except OSError:
+            pass
+        assert time.monotonic() < deadline, "not back in time"
+        time.sleep(0.1)
+
+
 @pytest.mark.browser
-def test_the_documented_start_for_others_comes_up(local):
+def test_whatever_is_killed_is_back_or_gone(bench):
+    """The database, the web server and the bench come back in ten seconds; without their server all go."""
+    port = free_port()
+    process, _ = start_server(bench, port)
+    try:
+        password = (bench / "postgres.password").read_text()
+        assert not any(password in command for command in processes_of(bench).values())
+        for part in ("/bin/postgres", "gunicorn", "instruments.simulated"):
+            killed = the_one(bench, part)
+            os.kill(killed, signal.SIGKILL)
+            deadline = time.monotonic() + 10
+            while killed in processes_of(bench) or part not in str(processes_of(bench)):
+                assert time.monotonic() < deadline, part
+                time.sleep(0.1)
+            healthy_again(port)
+        process.kill()
+        process.wait()
+        deadline = time.monotonic() + 10
+        while processes_of(bench):
+            assert time.monotonic() < deadline, processes_of(bench)
+            time.sleep(0.1)
+        process, said = start_server(bench, port)
+        assert f"http://127.0.0.1:{port}/" in said
+        healthy_again(port)
+    finally:
+        process.send_signal(signal.SIGINT)
+        process.wait(30)
+    assert not processes_of(bench)
+
+
+@pytest.mark.browser
+def test_the_documented_start_for_others_comes_up(bench):
     """Behind a proxy with TLS, under a name of its own; asked any other way it leads to https or refuses."""
     documented = (ROOT / "docs" / "operations.md").read_text()
     (line,) = re.findall(r"^(HTTPS=1 .*) script/server$", documented, re.MULTILINE)
     changes = dict(part.split("=", 1) for part in line.split())
     port = free_port()
-    process, said = start_server(local, port, **changes)
+    process, said = start_server(bench, port, **changes)
     try:
         assert "Demo sign-in" not in said
         proxied = {"Host": changes["ALLOWED_HOSTS"], "X-Forwarded-Proto": "https"}
@@ -179,6 +261,42 @@ def test_a_backup_brings_everything_back(local, made, tmp_path):
         connection.execute("DROP TABLE kept")
         script("restore", tmp_path / "all.dump")
         assert connection.execute("SELECT word FROM kept").fetchone() == ("reed",)
+        # Over a newer schema: a table that the backup does not know of holds on to one that it does.
+        connection.execute("ALTER TABLE kept ADD COLUMN id int PRIMARY KEY DEFAULT 1")
+        connection.execute("CREATE TABLE newer (kept int REFERENCES kept, word text)")
+        script("restore", tmp_path / "all.dump")
+        assert connection.execute("SELECT * FROM kept").fetchone() == ("reed",)
+        assert connection.execute("SELECT to_regclass('newer')").fetchone() == (None,)
+        (tmp_path / "torn.dump").write_bytes((tmp_path / "all.dump").read_bytes()[:-200])
+        with pytest.raises(subprocess.CalledProcessError) as refused:
+            script("restore", tmp_path / "torn.dump")
+        assert b"nothing is changed" in refused.value.stderr
+        assert connection.execute("SELECT * FROM kept").fetchone() == ("reed",)
+
+
+def test_the_application_signs_in_as_no_superuser(made):
+    with psycopg.connect(made.url) as connection:
+        asked = (
+            "SELECT rolsuper, rolcreaterole, rolcreatedb FROM pg_roles WHERE rolname = current_user"
+        )
+        assert connection.execute(asked).fetchone() == (False, False, False)
+
+
+def test_a_database_from_before_the_role_is_handed_over(local):
+    cluster = Cluster(local, "older")
+    cluster.start()
+    try:
+        cluster._psql("CREATE DATABASE kentrobar")
+        cluster._psql(
+            "CREATE TABLE kept (id bigint GENERATED BY DEFAULT AS IDENTITY, word text)", "kentrobar"
+        )
+        cluster.ensure_database()
+        with psycopg.connect(cluster.url) as connection:
+            connection.execute("ALTER TABLE kept ADD COLUMN more text")
+            connection.execute("INSERT INTO kept (word) VALUES ('reed')")
+            connection.execute("CREATE TABLE newer (id int)")
+    finally:
+        cluster.stop()
 
 
 @pytest.mark.skipif(

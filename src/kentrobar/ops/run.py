@@ -26,11 +26,17 @@ def database_url(name: str = "postgres", durable: bool = True) -> Iterator[str]:
     if outside:
         yield outside
         return
-    cluster = Cluster(LOCAL, name, durable)
-    try:
-        cluster.start()
-        cluster.ensure_database()
+    with private_cluster(Cluster(LOCAL, name, durable)) as cluster:
         yield cluster.url
+
+
+@contextmanager
+def private_cluster(cluster: Cluster, take_over: bool = False) -> Iterator[Cluster]:
+    """A cluster that runs for this while; stopped again by whoever started it, or took it over."""
+    try:
+        cluster.start(take_over)
+        cluster.ensure_database()
+        yield cluster
     finally:
         if cluster.started_here:
             cluster.stop()

@@ -10,20 +10,26 @@ import subprocess
 import sys
 import time
 import urllib.request
-from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from collections import deque
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from contextlib import ExitStack, contextmanager, suppress
 
 from kentrobar.ops.cluster import (
+    Cluster,
     OperationError,
     complain_and_exit,
+    ends_with_us,
     free_ports_in_a_row,
     is_free,
 )
-from kentrobar.ops.run import LOCAL, ROOT, database_url
+from kentrobar.ops.run import LOCAL, ROOT, private_cluster
 
 HOST = "127.0.0.1"
 ANSWER_TIMEOUT_S = 60
 BENCH_PORTS = 5
+WATCH_EVERY_S = 1.0
+MOST_STARTS = 6  # of anything within this time; then something is wrong with it
+WITHIN_S = 60.0
 
 
 def main() -> None:
@@ -43,11 +49,26 @@ def serve(port: int) -> None:
     """Run the application on ``port`` until it is interrupted."""
     with only_one_server():
         require_free(port)
-        with database_url() as url:
+        with ExitStack() as stack:
+            cluster = None
+            url = os.environ.get("DATABASE_URL", "")
+            if not url:
+                found = Cluster(LOCAL)
+                cluster = stack.enter_context(private_cluster(found, take_over=True))
+                url = cluster.url
             environment = os.environ | settings_for(url)
-            with simulated_bench(environment):
-                prepare(environment)
-                run_web_server(port, environment)
+            children = []
+            if environment["DEMO"] == "1":
+                children.append(simulated_bench(environment))
+            prepare(environment)
+            web = web_server(port, environment)
+            for child in (*children, web):
+                stack.enter_context(child.running())
+            wait_for_answer(
+                f"http://{HOST}:{port}/health", web, environment.get("ALLOWED_HOSTS", "")
+            )
+            welcome(port, environment["DEMO"] == "1")
+            watch(cluster, [*children, web])
 
 
 @contextmanager
@@ -94,23 +115,69 @@ def secret_key() -> str:
     return path.read_text().strip()
 
 
-@contextmanager
-def simulated_bench(environment: dict[str, str]) -> Iterator[None]:
-    """With the demo, the simulated bench beside it; its ports stay the same while they are free."""
-    if environment["DEMO"] != "1":
-        yield
-        return
+class Child:
+    """A program that runs beside this one: started, started again where it ends, and ended with us."""
+
+    def __init__(self, noun: str, command: list[str], environment: Mapping[str, str]) -> None:
+        self.noun, self.command, self.environment = noun, command, environment
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        self.process = subprocess.Popen(
+            self.command, env=dict(self.environment), cwd=ROOT, start_new_session=True,
+            preexec_fn=ends_with_us(signal.SIGTERM),
+        )  # fmt: skip
+
+    @property
+    def is_running(self) -> bool:
+        return self.process is not None and self.process.poll() is None
+
+    def stop(self) -> None:
+        if self.process is not None and self.is_running:
+            self.process.terminate()
+            with suppress(subprocess.TimeoutExpired):
+                self.process.wait(10)
+
+    @contextmanager
+    def running(self) -> Iterator[Child]:
+        self.start()
+        try:
+            yield self
+        finally:
+            self.stop()
+
+
+def watch(cluster: Cluster | None, children: Sequence[Child]) -> None:
+    """Start again whatever ends by itself, until we are interrupted.
+
+    Raises:
+        OperationError: something ends again and again.
+    """
+    ended: deque[float] = deque(maxlen=MOST_STARTS)
+    while True:
+        time.sleep(WATCH_EVERY_S)
+        for child in children:
+            if not child.is_running:
+                _start_again(child.noun, child.start, ended)
+        if cluster is not None and not cluster.is_running:
+            _start_again("database", cluster.start_again, ended)
+
+
+def _start_again(noun: str, start: Callable[[], None], ended: deque[float]) -> None:
+    now = time.monotonic()
+    if len(ended) == MOST_STARTS and now - ended[0] < WITHIN_S:
+        raise OperationError(f"The {noun} stops again and again; the lines above say why.")
+    ended.append(now)
+    print(f"The {noun} stopped by itself; starting it again.", flush=True)
+    start()
+
+
+def simulated_bench(environment: dict[str, str]) -> Child:
+    """The simulated bench beside the demo; its ports stay the same while they are free."""
     port = bench_port()
     environment["SIMULATED_BENCH"] = str(port)
-    bench = subprocess.Popen(
-        [python(), "-m", "kentrobar.instruments.simulated", str(port)], start_new_session=True
-    )
-    try:
-        yield
-    finally:
-        bench.terminate()
-        with suppress(subprocess.TimeoutExpired):
-            bench.wait(10)
+    command = [python(), "-m", "kentrobar.instruments.simulated", str(port)]
+    return Child("simulated bench", command, os.environ)
 
 
 def bench_port() -> int:
@@ -132,33 +199,25 @@ def prepare(environment: dict[str, str]) -> None:
         raise OperationError("The database could not be prepared; the lines above say why.")
 
 
-def run_web_server(port: int, environment: dict[str, str]) -> None:
-    web = subprocess.Popen(
-        [
-            python(), "-m", "gunicorn", "kentrobar.web.wsgi:application",
-            f"--bind={HOST}:{port}", "--workers=2", "--threads=4", "--keep-alive=75", "--preload",
-            "--log-level=warning",
-        ],
-        env=environment,
-        cwd=ROOT,
-        start_new_session=True,
-    )  # fmt: skip
-    try:
-        wait_for_answer(f"http://{HOST}:{port}/health", web, environment.get("ALLOWED_HOSTS", ""))
-        print(f"\n  Kentrobar is at http://{HOST}:{port}/")
-        if environment["DEMO"] == "1":
-            print("  Demo sign-in: technician, password saltmarsh")
-        print("  Ctrl-C stops it and its database.\n", flush=True)
-        if web.wait() != 0:
-            raise OperationError("The web server stopped by itself; the lines above say why.")
-    finally:
-        if web.poll() is None:
-            web.terminate()
-            with suppress(subprocess.TimeoutExpired):
-                web.wait(10)
+def web_server(port: int, environment: dict[str, str]) -> Child:
+    """The web processes, each a copy of one that has everything loaded."""
+    command = [
+        python(), "-m", "gunicorn", "kentrobar.web.wsgi:application",
+        f"--bind={HOST}:{port}", "--workers=2", "--threads=4", "--keep-alive=75", "--preload",
+        "--log-level=warning",
+    ]  # fmt: skip
+    return Child("web server", command, environment)
 
 
-def wait_for_answer(address: str, web: subprocess.Popen[bytes], allowed_hosts: str) -> None:
+def welcome(port: int, is_demo: bool) -> None:
+    """Say where it is, and how it is stopped."""
+    print(f"\n  Kentrobar is at http://{HOST}:{port}/")
+    if is_demo:
+        print("  Demo sign-in: technician, password saltmarsh")
+    print("  Ctrl-C stops it and its database.\n", flush=True)
+
+
+def wait_for_answer(address: str, web: Child, allowed_hosts: str) -> None:
     """Until the web server answers, asked by a name that it answers to."""
     name = allowed_hosts.split(",")[0].strip().lstrip("*.")
     asked = urllib.request.Request(address, headers={"Host": name} if name else {})  # noqa: S310 - our own
@@ -167,7 +226,7 @@ def wait_for_answer(address: str, web: subprocess.Popen[bytes], allowed_hosts: s
         try:
             urllib.request.urlopen(asked, timeout=5)  # noqa: S310 - our own address
         except OSError:
-            if web.poll() is not None or time.monotonic() > deadline:
+            if not web.is_running or time.monotonic() > deadline:
                 raise OperationError(
                     "The web server did not start; the lines above say why."
                 ) from None

@@ -64,7 +64,10 @@ def bring_along() -> None:
         return
     for edition in EDITIONS:
         ran = recorder.migration_qs.filter(app=edition.app)
-        if not ran.filter(name=edition.then).exists() or ran.filter(name=edition.following).exists():
+        if (
+            not ran.filter(name=edition.then).exists()
+            or ran.filter(name=edition.following).exists()
+        ):
             continue
         with connection.cursor() as cursor:
             for statement in edition.lacks:
