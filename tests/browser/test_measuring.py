@@ -4,6 +4,7 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
+from kentrobar.instruments.allowed import simulated_addresses
 from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
@@ -124,8 +125,9 @@ def test_pasted_readings_fill_their_row_and_one_is_left_out(page):
 
 
 @pytest.fixture
-def bench():
+def bench(settings):
     with running_bench() as first:
+        settings.DEVICE_ADDRESSES = [*simulated_addresses(first), "socket://127.0.0.1:9"]
         yield first
 
 

@@ -9,6 +9,7 @@ from contextlib import contextmanager, suppress
 import pytest
 
 from kentrobar.core.reading.timing import period_of
+from kentrobar.instruments.allowed import require_allowed
 from kentrobar.instruments.lines import USUAL_PATTERN, InstrumentError, compile_pattern, read_line
 from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.instruments.taking import Device, require_address, take_passes, take_reading
@@ -42,6 +43,39 @@ def speaking(*lines, pause=0.02, forever=True):
         stop.set()
         server.close()
         thread.join(3)
+
+
+@pytest.mark.parametrize(
+    ("address", "allowed", "code"),
+    [
+        ("/dev/ttyUSB0", ["/dev/ttyUSB*"], ""),
+        ("/dev/ttyS0", ["/dev/ttyUSB*"], "not_allowed"),
+        ("socket://192.0.2.7:4001", ["socket://192.0.2.*:4001"], ""),
+        ("socket://192.0.2.7:4002", ["socket://192.0.2.*:4001"], "not_allowed"),
+        ("socket://127.0.0.1:5432", ["socket://*:*"], "own_service"),
+        ("socket://localhost:5432", ["socket://*:*"], "own_service"),
+        ("socket://0.0.0.0:5432", ["socket://*:*"], "own_service"),
+        ("socket://2130706433:5432", ["socket://*:*"], "own_service"),
+        ("socket://127.0.0.1:4001", ["socket://127.0.0.1:4001"], ""),
+        ("COM3", [], "not_allowed"),
+    ],
+)
+def test_only_what_the_operator_named_is_asked(address, allowed, code):
+    """A pattern never reaches this machine itself, however it is spelled."""
+    if not code:
+        require_allowed(address, allowed)
+        return
+    with pytest.raises(InstrumentError) as refused:
+        require_allowed(address, allowed)
+    assert refused.value.code == code
+
+
+@pytest.mark.parametrize(
+    "address", ["/dev/../etc/shadow", "/dev/ttyUSB0\n", "file:///etc", "socket://h"]
+)
+def test_what_is_no_port_is_no_address(address):
+    with pytest.raises(InstrumentError):
+        require_address(address)
 
 
 @pytest.mark.parametrize(

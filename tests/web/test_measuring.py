@@ -258,17 +258,25 @@ def test_the_maker_and_siblings_tell_what_to_expect(client, technician):
 # -- devices ----------------------------------------------------------------------------------
 
 
-def test_a_device_types_its_reading_or_says_why_not(client, bench):
+def test_a_device_types_its_reading_or_says_why_not(client, bench, settings):
     scale, address = bench.scale, f"/measure/instruments/{bench.scale.pk}/take"
     with speaking(b"W +301.2 g moving", b"W +308.6 g settled") as device:
+        settings.DEVICE_ADDRESSES = [device.address]
         scale.address = device.address
         scale.save()
         assert client.post(address).json() == {"text": "308.6", "unit": "g"}
     refused = client.post(address)
     assert (refused.status_code, refused.json()["code"]) == (503, "unplugged")
-    with speaking(b"%%%") as device:
+    with speaking(b"secret of another service %%%") as device:
         Instrument.objects.filter(pk=scale.pk).update(address=device.address)
-        assert client.post(address).json()["code"] == "garbled"
+        settings.DEVICE_ADDRESSES = ["socket://*:*"]
+        assert client.post(address).json()["code"] == "own_service"
+        settings.DEVICE_ADDRESSES = []
+        assert client.post(address).json()["code"] == "not_allowed"
+        settings.DEVICE_ADDRESSES = [device.address]
+        told = client.post(address).json()
+        assert told["code"] == "garbled"
+        assert "secret" not in told["message"]
     assert client.get(address).status_code == 405
     assert not Reading.objects.filter(instrument=scale).exists()
 

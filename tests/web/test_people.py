@@ -1,5 +1,7 @@
 """Signing in and up, units, and the house's own settings."""
 
+import re
+
 import pytest
 from django.core.management import call_command
 from django.test import Client
@@ -35,6 +37,40 @@ def test_signing_up_opens_a_bench_with_a_shelf(visitor):
     assert wanda.shop.name == "Kitchen table"
     assert wanda.shop.materials.count() == len(STARTING_SHELF)
     assert "Removable putty" in visitor.get("/materials/").content.decode()
+
+
+def test_a_password_is_changed_or_set_anew_in_the_products_own_look(
+    client, technician, visitor, mailoutbox
+):
+    """Linked where a person looks for it; a link by mail works once."""
+    assert "/accounts/password/reset/" in visitor.get("/accounts/login/").content.decode()
+    assert "/accounts/password/change/" in client.get("/you/").content.decode()
+    page = client.get("/accounts/password/change/").content.decode()
+    assert "navigation" in page or "brand" in page
+    typed = {
+        "oldpassword": "a-long-password",
+        "password1": "reed-and-mud-7",
+        "password2": "reed-and-mud-7",
+    }
+    assert client.post("/accounts/password/change/", typed).status_code == 302
+    client.post("/accounts/email/", {"email": "tech@saltmarsh.example", "action_add": ""})
+    technician.refresh_from_db()
+    assert technician.emailaddress_set.get().email == "tech@saltmarsh.example"
+    assert (
+        visitor.post("/accounts/password/reset/", {"email": "tech@saltmarsh.example"}).status_code
+        == 302
+    )
+    (mail,) = [
+        each for each in mailoutbox if "password" in each.body.lower() and "/key/" in each.body
+    ]
+    link = re.search(r"http://\S+(/accounts/password/reset/key/\S+)", mail.body)[1]
+    form = visitor.get(link, follow=True)
+    new = {"password1": "silt-and-tide-8", "password2": "silt-and-tide-8"}
+    done = visitor.post(form.request["PATH_INFO"], new, follow=True)
+    assert "Your password is new" in done.content.decode()
+    assert "used up" in Client().get(link, follow=True).content.decode()
+    technician.refresh_from_db()
+    assert technician.check_password("silt-and-tide-8")
 
 
 def test_guessing_passwords_is_locked(visitor, technician, settings):

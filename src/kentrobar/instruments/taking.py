@@ -21,7 +21,7 @@ from kentrobar.instruments.lines import (
 SILENT_AFTER_S = 5.0
 SETTLES_WITHIN_S = 8.0
 ALIKE_LINES = 3  # where lines do not say so: as many alike in a row count as settled
-_ADDRESS = re.compile(r"^(socket://[\w.\-]+:\d{1,5}|/dev/[\w./\-]+|COM\d{1,3})$")
+_ADDRESS = re.compile(r"socket://[\w.\-]+:\d{1,5}|/dev/[\w./\-]+|COM\d{1,3}")
 
 
 @dataclass(frozen=True)
@@ -35,7 +35,7 @@ class Device:
 
 def require_address(address: str) -> None:
     """Refuse what is neither a serial port nor a socket. Raises InstrumentError."""
-    if not _ADDRESS.match(address):
+    if not _ADDRESS.fullmatch(address) or ".." in address:
         raise InstrumentError(
             "An address is a port such as /dev/ttyUSB0 or COM3, or socket://host:port.",
             code="bad_address",
@@ -91,10 +91,10 @@ def _lines_of(device: Device, silent_after_s: float) -> Iterator[Said]:
                 continue
             garbled += 1
             if garbled >= 5:
-                shown = line[:40].decode("utf-8", "replace").strip()
+                # What it sends is not shown: it may be no instrument at all.
                 raise InstrumentError(
-                    f"The instrument sends lines that do not fit its pattern, such as “{shown}”. "
-                    "Check its pattern and its speed.",
+                    f"The instrument sends lines (the last of {len(line.strip())} characters) that do not "
+                    "fit its pattern. Check its pattern and its speed.",
                     code="garbled",
                 )
 

@@ -5,6 +5,8 @@ from pathlib import Path
 import environ
 from csp.constants import NONE, SELF
 
+from kentrobar.instruments.allowed import simulated_addresses
+
 env = environ.Env()
 
 WEB = Path(__file__).resolve().parent
@@ -14,6 +16,10 @@ SECRET_KEY = env("SECRET_KEY")
 DEBUG = env.bool("DEBUG", False)
 DEMO = env.bool("DEMO", False)
 SIMULATED_BENCH = env.int("SIMULATED_BENCH", 0)  # first port of the simulated bench, 0 without
+# Devices that may be asked: addresses, or patterns such as /dev/ttyUSB* and socket://10.0.7.*:*
+DEVICE_ADDRESSES = env.list("DEVICE_ADDRESSES", default=[])
+if SIMULATED_BENCH:
+    DEVICE_ADDRESSES += simulated_addresses(SIMULATED_BENCH)
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS", default=["127.0.0.1", "localhost"])
 CSRF_TRUSTED_ORIGINS = env.list("CSRF_TRUSTED_ORIGINS", default=[])
 HTTPS = env.bool("HTTPS", False)  # behind a proxy that ends TLS and sets X-Forwarded-Proto

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime, timedelta
 
+from django.conf import settings
 from django.db import models
 from django.db.models import Q
 from django.utils import timezone
@@ -13,6 +14,7 @@ from kentrobar.core.body.specs import READ
 from kentrobar.core.reading.calibration import NO_CORRECTION, Correction
 from kentrobar.core.reading.pendulum import Holder
 from kentrobar.core.reading.series import Precision
+from kentrobar.instruments.allowed import require_allowed
 from kentrobar.instruments.lines import USUAL_PATTERN
 from kentrobar.instruments.taking import Device
 from kentrobar.web.kit.records import WrittenOnce
@@ -67,6 +69,8 @@ class Instrument(models.Model):
 
     @property
     def device(self) -> Device:
+        """Where to ask it; raises InstrumentError for an address that the operator has not allowed."""
+        require_allowed(self.address, settings.DEVICE_ADDRESSES)
         return Device(self.address, self.pattern, self.baud)
 
     @property

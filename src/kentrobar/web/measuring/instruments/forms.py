@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django import forms
+from django.conf import settings
 from django.forms.boundfield import BoundField
 
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
@@ -19,6 +20,7 @@ from kentrobar.core.reading.calibration import (
     mass_inertia_kgcm2,
     rod_inertia_kgcm2,
 )
+from kentrobar.instruments.allowed import require_allowed
 from kentrobar.instruments.lines import compile_pattern
 from kentrobar.instruments.taking import require_address
 from kentrobar.web.kit.quantities import style_fields
@@ -98,6 +100,7 @@ class InstrumentForm(forms.ModelForm):
         address = str(self.cleaned_data["address"]).strip()
         if address:
             _checked(require_address, address)
+            _checked(lambda each: require_allowed(each, settings.DEVICE_ADDRESSES), address)
         return address
 
     def clean_pattern(self) -> str:

@@ -7,6 +7,7 @@ from typing import Any
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.reading.series import usual_precision
 from kentrobar.core.reading.timing import TAP_SCATTER_S
+from kentrobar.instruments.allowed import simulated_addresses
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.shops.models import Shop
 
@@ -71,6 +72,6 @@ def connect_simulated_bench(shop: Shop) -> None:
 
 def point_to_simulated_bench(first_port: int) -> None:
     """Tell the simulated instruments where the bench listens this time."""
-    for place, (_, name, _, _) in enumerate(SIMULATED):
-        address = f"socket://127.0.0.1:{first_port + place}"
+    addresses = simulated_addresses(first_port)
+    for address, (_, name, _, _) in zip(addresses, SIMULATED, strict=True):
         Instrument.objects.filter(is_simulated=True, name=name).update(address=address)
