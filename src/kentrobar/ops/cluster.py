@@ -287,12 +287,11 @@ class Cluster:
         may = "CREATEDB" if not self.durable else "NOCREATEDB"  # tests make databases of their own
         if not self._psql(_IS_ROLE):
             self._psql(f"CREATE ROLE {APPLICATION} LOGIN NOSUPERUSER {may} PASSWORD '{password}'")
-        owner = self._psql(_OWNER).strip()
-        if not owner:
+        for earlier in self._psql(_OWNED_BY_THE_CLUSTERS_ROLE).split():
+            self._psql(_HAND_OVER, earlier)
+            self._psql(f'ALTER DATABASE "{earlier}" OWNER TO {APPLICATION}')
+        if not self._psql(_IS_DATABASE):
             self._psql(f"CREATE DATABASE {DATABASE} OWNER {APPLICATION}")
-        elif owner != APPLICATION:
-            self._psql(_HAND_OVER, DATABASE)
-            self._psql(f"ALTER DATABASE {DATABASE} OWNER TO {APPLICATION}")
 
     def _psql(self, sql: str, database: str = "postgres") -> str:
         where = libpq(self.url) | {"PGUSER": ROLE, "PGDATABASE": database}
@@ -307,7 +306,11 @@ class Cluster:
 
 
 _IS_ROLE = f"SELECT 1 FROM pg_roles WHERE rolname = '{APPLICATION}'"  # noqa: S608 - constants, all of these
-_OWNER = f"SELECT pg_get_userbyid(datdba) FROM pg_database WHERE datname = '{DATABASE}'"  # noqa: S608
+_IS_DATABASE = f"SELECT 1 FROM pg_database WHERE datname = '{DATABASE}'"  # noqa: S608
+_OWNED_BY_THE_CLUSTERS_ROLE = (
+    "SELECT datname FROM pg_database WHERE NOT datistemplate AND datname <> 'postgres' "  # noqa: S608
+    f"AND pg_get_userbyid(datdba) = '{ROLE}'"
+)
 # Tables of a database that was made before the application had a role of its own.
 _HAND_OVER = f"""
 DO $$
