@@ -28,6 +28,7 @@ HOST = "127.0.0.1"
 ANSWER_TIMEOUT_S = 60
 BENCH_PORTS = 5
 WATCH_EVERY_S = 1.0
+LEFT_BEHIND_S = 15.0  # what a killed server left behind is gone by then
 MOST_STARTS = 6  # of anything within this time; then something is wrong with it
 WITHIN_S = 60.0
 
@@ -47,8 +48,8 @@ def main() -> None:
 
 def serve(port: int) -> None:
     """Run the application on ``port`` until it is interrupted."""
-    with only_one_server():
-        require_free(port)
+    with only_one_server() as was_killed:
+        require_free(port, LEFT_BEHIND_S if was_killed else 0.0)
         with ExitStack() as stack:
             cluster = None
             url = os.environ.get("DATABASE_URL", "")
@@ -72,8 +73,11 @@ def serve(port: int) -> None:
 
 
 @contextmanager
-def only_one_server() -> Iterator[None]:
-    """Hold the checkout's lock, so that two servers never share one private cluster."""
+def only_one_server() -> Iterator[bool]:
+    """Hold the checkout's lock, so that two servers never share one private cluster.
+
+    Yields whether the last one was killed: what it left behind may take a moment to end.
+    """
     LOCAL.mkdir(exist_ok=True)
     with open(LOCAL / "server.lock", "a+") as lock:
         try:
@@ -84,14 +88,24 @@ def only_one_server() -> Iterator[None]:
                 f"Kentrobar already runs from this folder (process {lock.read().strip()}); "
                 "stop that one first with Ctrl-C."
             ) from None
+        lock.seek(0)
+        was_killed = bool(lock.read().strip())
         lock.truncate(0)
         lock.write(str(os.getpid()))
         lock.flush()
-        yield
+        try:
+            yield was_killed
+        finally:
+            lock.truncate(0)
 
 
-def require_free(port: int) -> None:
-    if not is_free(port):
+def require_free(port: int, patience_s: float = 0.0) -> None:
+    """Refuse a port that another program holds; what is on its way out is waited for so long."""
+    deadline = time.monotonic() + patience_s
+    while not is_free(port):
+        if time.monotonic() < deadline:
+            time.sleep(0.1)
+            continue
         raise OperationError(
             f"Port {port} is in use by another program; stop it, or choose another port: "
             f"PORT={port + 1} script/server"
@@ -118,14 +132,17 @@ def secret_key() -> str:
 class Child:
     """A program that runs beside this one: started, started again where it ends, and ended with us."""
 
-    def __init__(self, noun: str, command: list[str], environment: Mapping[str, str]) -> None:
-        self.noun, self.command, self.environment = noun, command, environment
+    def __init__(
+        self, noun: str, command: list[str], environment: Mapping[str, str],
+        ending: signal.Signals = signal.SIGTERM,
+    ) -> None:  # fmt: skip
+        self.noun, self.command, self.environment, self.ending = noun, command, environment, ending
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
         self.process = subprocess.Popen(
             self.command, env=dict(self.environment), cwd=ROOT, start_new_session=True,
-            preexec_fn=ends_with_us(signal.SIGTERM),
+            preexec_fn=ends_with_us(self.ending),
         )  # fmt: skip
 
     @property
@@ -206,7 +223,7 @@ def web_server(port: int, environment: dict[str, str]) -> Child:
         f"--bind={HOST}:{port}", "--workers=2", "--threads=4", "--keep-alive=75", "--preload",
         "--log-level=warning",
     ]  # fmt: skip
-    return Child("web server", command, environment)
+    return Child("web server", command, environment, signal.SIGQUIT)  # at once, without a farewell
 
 
 def welcome(port: int, is_demo: bool) -> None:

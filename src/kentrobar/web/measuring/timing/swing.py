@@ -54,7 +54,7 @@ class SwingForm(forms.Form):
     axis = QuantityField(LENGTH, LENGTH_UNITS, positive=False, label="Swing axis of the answer")
     passes = forms.TypedChoiceField(
         choices=[(1, "once a swing, always in the same direction"), (2, "at every pass, both ways")],
-        coerce=int, initial=1, label="You tap",
+        coerce=int, initial=1, label="You tap, or a recorded signal beats",
     )  # fmt: skip
     phone_mass = QuantityField(
         MASS, ("g", "oz"), required=False, label="A phone or sensor tied on weighs",
