@@ -2,5 +2,6 @@
 
 - ``models``: the documents as pydantic models; units in the keys, unknown keys refused.
 - ``convert``: between the models and the values of ``core``.
-- ``documents``: reading text safely into a model and answering a request with a document.
+- ``reading``: text safely into a model. ``frames``: what a document claims of a frame, checked.
+- ``documents`` · ``matches``: answering a request with a document.
 """
