@@ -209,6 +209,12 @@ def test_what_lies_aside_still_meets_its_twist_weight():
         assert found.is_feasible
         after = specs_with(found.pieces)["twistweight_kgcm2"]
         assert after == pytest.approx(13.6 + more, abs=1e-3 + 1e-9)
+        # The least mass m at x: m·x² - (m·x)²/(M + m) is what is wanted, in kg·cm².
+        masses = np.linspace(0, 15, 150_001)
+        gained = (masses * 12.5**2 - (masses * 12.5) ** 2 / (310 + masses)) / 1000
+        least = masses[np.argmax(gained >= more - 1e-3)]
+        assert found.lower_bound_g <= least + 1e-9
+        assert found.added_g >= least - 2e-4
 
 
 def test_a_search_without_time_claims_nothing():

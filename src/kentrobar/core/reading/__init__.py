@@ -1,7 +1,7 @@
 """Can this reading be trusted? Several of one spec, calibration, swings, slips, readings compared.
 
-- taking them: ``series`` · ``calibration`` · ``timing`` · ``columns`` and ``recordings`` (a file of a swing) ·
-  ``pendulum`` · ``air`` · ``swinging``
+- taking them: ``series`` · ``calibration`` · ``timing`` · ``columns`` and ``recordings`` (a file of a swing)
+  · ``pendulum`` · ``air`` · ``swinging``
 - judging them: ``checks`` · ``at_large`` · ``slips`` · ``crosscheck`` · ``comparing``
 - imports ``frame``, ``body`` and below; nothing of ``weight`` beside it.
 """

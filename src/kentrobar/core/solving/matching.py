@@ -12,7 +12,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
-from typing import TYPE_CHECKING, Any, Final
+from typing import TYPE_CHECKING, Any, Final, NamedTuple
 
 import numpy as np
 
@@ -33,6 +33,7 @@ _PER_PIECE_G: Final = 1e-5  # where asked for, the plan with fewer pieces of two
 _PIECE_COUNTS_G: Final = (
     500.0  # what a piece costs where the fewest are asked for: more than any plan
 )
+_CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _MOST_TRIES: Final = 8
 _TIME_RAN_OUT: Final = 1  # scipy.optimize.milp's status
 _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
@@ -178,6 +179,13 @@ def _require_known(measured: MeasuredSpecs, aim: Aim) -> None:
 # -- the programme -----------------------------------------------------------------------------
 
 
+class _Lightest(NamedTuple):
+    """HiGHS's best answer, and below which weight there is none, g."""
+
+    best: OptimizeResult
+    bound_g: float
+
+
 class _Problem:
     """The frame, its columns and its aim, asked in several ways."""
 
@@ -199,34 +207,45 @@ class _Problem:
         found = self._lightest(names)
         if found is None:
             return None
-        bound = found.mip_dual_bound if found.mip_dual_bound is not None else found.fun
+        x = self._laid(found.best)
         for_pieces = _PER_PIECE_G * len(self.candidates.spans)
-        return self._laid(found), max(float(bound) - for_pieces, 0.0), found.status == 0
+        bound = max(found.bound_g - for_pieces, 0.0)
+        is_proven = found.best.status == 0 and self.weight_of(x) - bound <= self._step_g()
+        return x, bound, is_proven
+
+    def _step_g(self) -> float:
+        """The heaviest step that there is to cut, within which a plan counts as the least, g."""
+        return max((w for w, c in zip(self.weights, self.candidates.columns, strict=True) if c.whole),
+                   default=_CONTINUOUS_G)  # fmt: skip
 
     def fewest_pieces(self) -> tuple[np.ndarray[Any, Any], float, bool] | None:
         """The plan of the fewest pieces, the lightest of such; nothing is proven of its weight."""
         found = self._lightest(tuple(READ_BY_KEY), _PIECE_COUNTS_G)
-        return None if found is None else (self._laid(found), 0.0, found.status == 0)
+        return None if found is None else (self._laid(found.best), 0.0, found.best.status == 0)
 
     def _lightest(
         self, names: Sequence[str], per_piece_g: float = _PER_PIECE_G
-    ) -> OptimizeResult | None:
+    ) -> _Lightest | None:
         """HiGHS's best, or None where there is none.
 
         What lies aside loses X²/M of its twist weight (some thousandths), which is not linear: where
-        that misses the demand, it is asked for on top.
+        that misses the demand, it is asked for on top. The bound is that of the first answer, which asks for
+        less than was demanded and therefore holds.
         """
-        lost = 0.0
+        lost, bound_g = 0.0, -np.inf
         for _ in range(_MOST_TRIES):
             rows = list(self._rows(names, lost))
             found = self._solve(self.weights, rows, per_piece_g=per_piece_g)
             if found.x is None:
                 return None
+            if not lost:
+                dual = found.mip_dual_bound
+                bound_g = float(found.fun if dual is None else dual)
             missed = self._missed_twist(self._laid(found)) if TWIST_WEIGHT.key in names else 0.0
             if missed <= 0:
                 break
             lost += 1.02 * missed  # a little more, so that the next answer is there
-        return found
+        return _Lightest(found, bound_g)
 
     def _laid(self, found: OptimizeResult) -> np.ndarray[Any, Any]:
         return np.asarray(found.x[: len(self.masses)])
