@@ -312,6 +312,30 @@ def test_match_to_a_frame_by_its_label_or_to_another_axis(monkeypatch, capsys):
     assert (alone["status"], alone["added_mass_g"]) == ("optimal", 0)
 
 
+def test_a_set_without_a_target_is_made_alike_with_the_least_weight(monkeypatch, capsys):
+    """To a target that is chosen too, or to each other; never with more than to a favourite."""
+    both = {"frames": [FAVOURITE, SPARE], "target": None}
+    free = json.loads(matched(monkeypatch, capsys, **both)[1].out)
+    assert free["status"] == "optimal"
+    to_favourite = json.loads(
+        matched(monkeypatch, capsys, **both | {"target": {"label": "A1"}})[1].out
+    )
+    assert free["added_mass_g"] <= to_favourite["added_mass_g"]
+    assert free["proven_lower_bound_g"] <= free["added_mass_g"]
+    for spec, within in (("mass_g", 1), ("balance_cm", 0.1), ("swingweight_kgcm2", 1)):
+        at = free["target"][spec] if spec != "swingweight_kgcm2" else free["target"][spec]["value"]
+        for frame in free["frames"]:
+            assert frame["after"][spec]["value"] == pytest.approx(at, abs=within + 1e-5)
+    mutual = json.loads(matched(monkeypatch, capsys, **both, within="each_other")[1].out)
+    one, other = (frame["after"] for frame in mutual["frames"])
+    assert abs(one["mass_g"]["value"] - other["mass_g"]["value"]) <= 1 + 1e-5
+    assert mutual["added_mass_g"] >= free["added_mass_g"]
+    light = SPARE | {"measured": {"mass_g": 280}}
+    odd = both | {"frames": [FAVOURITE, light], "tolerance": {"swingweight_kgcm2": 1}}
+    status, printed = matched(monkeypatch, capsys, **odd)
+    assert (status, printed.err[:43]) == (2, "frames.1.measured.swingweight_kgcm2: the sw")
+
+
 def test_what_time_ran_out_on_is_not_called_infeasible(monkeypatch, capsys):
     """Neither plan nor proof is undecided; a plan without its proof is feasible."""
     for answer, status in (
@@ -338,7 +362,6 @@ def test_match_says_why_not(monkeypatch, capsys):
     ("changes", "line"),
     [
         ({"target": {"label": "B"}}, "target.label: no frame"),
-        ({"target": None, "frames": [FAVOURITE, SPARE]}, "target: give the label"),
         ({"frames": []}, "frames: "),
         (
             {"frames": [FAVOURITE, FAVOURITE]},

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import time
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Final, Literal, NamedTuple
@@ -12,13 +13,16 @@ from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.checks import USUAL, require_possible
 from kentrobar.core.solving.candidates import Choice, PointSlot, Slot, candidates
-from kentrobar.core.solving.matching import Aim, Match, match
+from kentrobar.core.solving.chance import chance_within
+from kentrobar.core.solving.matching import Aim, Match, Reason, match
+from kentrobar.core.solving.sets import Alike, Member, SetMatch, match_set
 from kentrobar.core.weight.pieces import PointPiece
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.frames import ReadFrame, read_frame, read_pieces, require_axis
 from kentrobar.exchange.reading import DocumentError, at_path
 
 Status = Literal["optimal", "feasible", "infeasible", "undecided"]
+CHANCE_DECIMALS: Final = 4
 LEAST_SECONDS: Final = 0.05  # for a frame whose turn comes when the time is over
 
 
@@ -41,21 +45,31 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     frames = [read_frame(document, f"frames.{i}") for i, document in enumerate(request.frames)]
     for frame in frames:
         require_axis(request.axis_cm, frame)
+    if len(frames) > 1 and (request.target is None or request.within == "each_other"):
+        return _alike(request, frames)
     targets = _targets(request, frames)
     tolerances = _tolerances(request, targets)
     wanted = {name: targets[name] for name in targets if tolerances[name] is not None}
     within = {name: value for name, value in tolerances.items() if value is not None}
     aim = Aim.at(wanted, within, request.axis_cm)
     matches = _solved(request, frames, aim)
+    done = [_matched(each, request.axis_cm, aim.bounds) for each in matches]
     return models.MatchAnswer(
+        chance=_chance_of_all(done),
         status=_status([each.found for each in matches]),
         reasons=[sentence for each in matches for sentence in _reasons(each, len(frames) > 1)],
         target=_target_document(wanted, request.axis_cm),
         added_mass_g=_sum(each.found.added_g for each in matches),
         proven_lower_bound_g=_sum(each.found.lower_bound_g for each in matches),
-        frames=[_matched(each, request.axis_cm) for each in matches],
+        frames=done,
         warnings=[warning for frame in frames for warning in frame.warnings()],
     )
+
+
+def _chance_of_all(frames: Sequence[models.MatchedFrame]) -> float | None:
+    """The chance of all frames together: each was read by itself."""
+    chances = [frame.chance for frame in frames if frame.chance is not None]
+    return round(math.prod(chances), CHANCE_DECIMALS) if len(chances) == len(frames) else None
 
 
 def _sum(masses_g: Iterable[float]) -> float:
@@ -93,10 +107,6 @@ def _targets(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> dict[
     """The target's specs by name, the swing weight about the request's axis."""
     target = request.target
     if target is None:
-        if len(frames) > 1:
-            raise DocumentError(
-                "target", "give the label of one frame, or specs, to match a set to."
-            )
         return _specs_of(frames[0], request.axis_cm)
     if isinstance(target, models.TargetFrame):
         named = [frame for frame in frames if frame.label == target.label]
@@ -183,6 +193,84 @@ def _typed_targets(target: models.TargetSpecs, axis_cm: float) -> Iterator[tuple
     )
 
 
+# -- a set whose target is chosen too ----------------------------------------------------
+
+
+def _alike(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> models.MatchAnswer:
+    """All frames made alike at once, to a target that is free, or within a band that holds the one given."""
+    given = _targets(request, frames) if request.target is not None else {}
+    tolerances = _free_tolerances(request, frames, given)
+    matches = [_to_match(request, i, frame) for i, frame in enumerate(frames)]
+    members = [Member(each.frame.measured, each.slots, each.frame.outline) for each in matches]
+    found = match_set(
+        members, tolerances, request.axis_cm, Alike(request.within), about=given,
+        seconds=request.seconds,
+    )  # fmt: skip
+    if found.is_feasible:
+        matches = [
+            each._replace(found=Match(True, pieces, added_g))
+            for each, pieces, added_g in zip(matches, found.pieces, found.added_g, strict=True)
+        ]
+        status: Status = "optimal" if found.is_proven else "feasible"
+    else:
+        status = "infeasible" if found.is_proven else "undecided"
+    done = [_matched(each, request.axis_cm, _bands(found, tolerances, request)) for each in matches]
+    return models.MatchAnswer(
+        chance=_chance_of_all(done),
+        status=status,
+        reasons=[] if found.is_feasible else [_why_not_alike(tolerances, found.is_proven)],
+        target=_target_document(found.target, request.axis_cm),
+        added_mass_g=_sum(found.added_g),
+        proven_lower_bound_g=_sum([found.lower_bound_g]),
+        frames=done,
+        warnings=[warning for frame in frames for warning in frame.warnings()],
+    )
+
+
+def _bands(
+    found: SetMatch, tolerances: Mapping[str, float], request: models.MatchRequest
+) -> dict[str, tuple[float, float]]:
+    """Within which each frame lies, where the set was made alike."""
+    part = 0.5 if request.within == "each_other" else 1.0
+    return {
+        name: (value - part * tolerances[name], value + part * tolerances[name])
+        for name, value in found.target.items()
+    }
+
+
+def _free_tolerances(
+    request: models.MatchRequest, frames: Sequence[ReadFrame], given: Mapping[str, float]
+) -> dict[str, float]:
+    """The specs that are to be alike: those given, or those with a tolerance that all frames were read of."""
+    wished = _tolerances(request, given) if given else request.tolerance.model_dump()
+    found = {}
+    for name, tolerance in wished.items():
+        if tolerance is None or (given and name not in given):
+            continue
+        _require_tolerance(name, tolerance)
+        unread = next((i for i, f in enumerate(frames) if not f.measured.has(name)), None)
+        if unread is None:
+            found[name] = tolerance
+        elif name in request.tolerance.model_fields_set or given:
+            raise DocumentError(
+                f"frames.{unread}.measured.{name}",
+                f"the {READ_BY_KEY[name].noun} is not known; read it, or make its tolerance null.",
+            )
+    if not found:
+        raise DocumentError("tolerance", "no spec that all frames were read of is to be alike.")
+    return found
+
+
+def _why_not_alike(tolerances: Mapping[str, float], is_proven: bool) -> str:
+    if not is_proven:
+        return Reason(()).sentence()
+    nouns = ", ".join(READ_BY_KEY[name].noun for name in tolerances)
+    return (
+        f"No weight at these sites makes all frames alike in {nouns}; widen a tolerance, allow more sites or "
+        "finer steps, or leave out the frame that differs most."
+    )
+
+
 # -- the search -------------------------------------------------------------------------
 
 
@@ -248,13 +336,18 @@ def _reasons(each: _Match, is_one_of_several: bool) -> Iterator[str]:
         yield f"{each.frame.label}: {sentence}" if is_one_of_several else sentence
 
 
-def _matched(each: _Match, axis_cm: float) -> models.MatchedFrame:
+def _matched(
+    each: _Match, axis_cm: float, bands: Mapping[str, tuple[float, float]]
+) -> models.MatchedFrame:
     pieces = each.found.pieces if each.found.is_feasible else each.found.nearest
     try:
         prediction = each.frame.predict(pieces, axis_cm)
     except KentrobarError as error:
         raise DocumentError("removals", error.message) from None
+    is_aimed = bool(bands) and each.found.is_feasible and not each.is_target
+    chance = chance_within(prediction, bands) if is_aimed else None
     return models.MatchedFrame(
+        chance=1.0 if each.is_target else chance and round(chance, CHANCE_DECIMALS),
         label=each.frame.label,
         pieces=[convert.piece_document(piece) for piece in pieces if not piece.removed],
         removed=[convert.piece_document(piece) for piece in pieces if piece.removed],
@@ -263,7 +356,7 @@ def _matched(each: _Match, axis_cm: float) -> models.MatchedFrame:
     )
 
 
-def _target_document(wanted: dict[str, float], axis_cm: float) -> models.TargetAnswer:
+def _target_document(wanted: Mapping[str, float], axis_cm: float) -> models.TargetAnswer:
     swing = wanted.get("swingweight_kgcm2")
     return models.TargetAnswer(
         mass_g=wanted.get("mass_g"),

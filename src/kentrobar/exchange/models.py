@@ -349,13 +349,15 @@ class FrameToMatch(Frame):
 class MatchRequest(_Document):
     """What ``match`` reads: frames, the target they are to meet, where weight may go and what may come off.
 
-    ``removals`` are taken away wholly or left; ``seconds`` is what the whole search may take.
+    ``removals`` are taken away wholly or left; ``seconds`` is what the whole search may take. Without a
+    target it is chosen too; ``within`` each other all frames lie within the tolerance of one another.
     """
 
     format: Literal["kentrobar/1"]
     frames: Annotated[list[FrameToMatch], Field(min_length=1, max_length=50)]
     target: TargetFrame | TargetSpecs | None = None
     tolerance: Tolerance = Tolerance()
+    within: Literal["target", "each_other"] = "target"
     sites: Sites = []
     removals: Removals = []
     axis_cm: Number = 10.0
@@ -363,13 +365,18 @@ class MatchRequest(_Document):
 
 
 class MatchedFrame(_Document):
-    """What one frame comes to: ``pieces`` are laid, ``removed`` are taken away."""
+    """What one frame comes to: ``pieces`` are laid, ``removed`` are taken away.
+
+    ``chance`` is that of its true specs to lie within the tolerance of the target, by the ± of its readings
+    and of what is laid; null where there is no target to lie within.
+    """
 
     label: str
     pieces: list[AnyPiece]
     removed: list[AnyPiece]
     before: SpecsDocument
     after: SpecsDocument
+    chance: float | None
 
 
 class TargetAtAxis(_Document):
@@ -399,5 +406,6 @@ class MatchAnswer(_Document):
     target: TargetAnswer
     added_mass_g: float
     proven_lower_bound_g: float
+    chance: float | None
     frames: list[MatchedFrame]
     warnings: list[str] = []

@@ -75,6 +75,10 @@ class MeasuredSpecs:
         """Whether twist weight was measured."""
         return isinstance(self.twistweight_kgcm2, Estimate)
 
+    def has(self, key: str) -> bool:
+        """Whether a spec of READ was read, by its key."""
+        return isinstance(getattr(self, key), Estimate)
+
     def missing(self) -> tuple[str, ...]:
         """The nouns of what was not measured, in the order of measuring."""
         return tuple(spec.noun for spec in READ if isinstance(self.of(spec), NotMeasured))

@@ -9,7 +9,7 @@ Weight that is taken away counts like weight that is added: either is work, and 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
@@ -22,20 +22,24 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
-from kentrobar.core.solving.candidates import Candidates, Slot, Span, candidates
+from kentrobar.core.solving.candidates import Candidates, Slot, candidates
+from kentrobar.core.solving.programme import (
+    PER_PIECE_G,
+    Row,
+    UndecidedError,
+    block_of,
+    solve,
+)
 from kentrobar.core.weight.pieces import Piece
 
 if TYPE_CHECKING:
     from scipy.optimize import OptimizeResult
 
-_GAP: Final = 2e-5  # of the weight: far less than any cutting step
-_PER_PIECE_G: Final = 1e-5  # where asked for, the plan with fewer pieces of two that weigh alike
 _PIECE_COUNTS_G: Final = (
     500.0  # what a piece costs where the fewest are asked for: more than any plan
 )
 _CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _MOST_TRIES: Final = 8
-_TIME_RAN_OUT: Final = 1  # scipy.optimize.milp's status
 _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
 
 
@@ -144,11 +148,11 @@ def match(
         SpecError: a spec that is aimed at but was never measured.
         PieceError, OutlineError: a site that cannot be on this frame.
     """
-    _require_known(measured, aim)
+    require_known(measured, aim.bounds, aim.axis_cm)
     problem = _Problem(measured, candidates(slots, outline), aim, seconds)
     try:
         found = problem.fewest_pieces() if fewest else problem.least_weight(tuple(READ_BY_KEY))
-    except _UndecidedError:
+    except UndecidedError:
         return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
         x, bound, proven = found
@@ -161,10 +165,11 @@ def match(
     return Match(False, reason=problem.reason(), nearest=nearest)
 
 
-def _require_known(measured: MeasuredSpecs, aim: Aim) -> None:
-    for name in aim.bounds:
+def require_known(measured: MeasuredSpecs, names: Iterable[str], axis_cm: float) -> None:
+    """Refuse to aim at a spec that was not read. Raises SpecError, whose ``field`` names what is missing."""
+    for name in names:
         needed: tuple[str, ...] = ("mass_g", name) if name == "balance_cm" else (name,)
-        if name == "swingweight_kgcm2" and not measured.knows_swingweight(aim.axis_cm):
+        if name == "swingweight_kgcm2" and not measured.knows_swingweight(axis_cm):
             needed = ("mass_g", "balance_cm", name)
         for each in needed:
             if not isinstance(getattr(measured, each), Estimate):
@@ -208,7 +213,7 @@ class _Problem:
         if found is None:
             return None
         x = self._laid(found.best)
-        for_pieces = _PER_PIECE_G * len(self.candidates.spans)
+        for_pieces = PER_PIECE_G * len(self.candidates.spans)
         bound = max(found.bound_g - for_pieces, 0.0)
         is_proven = found.best.status == 0 and self.weight_of(x) - bound <= self._step_g()
         return x, bound, is_proven
@@ -223,9 +228,7 @@ class _Problem:
         found = self._lightest(tuple(READ_BY_KEY), _PIECE_COUNTS_G)
         return None if found is None else (self._laid(found.best), 0.0, found.best.status == 0)
 
-    def _lightest(
-        self, names: Sequence[str], per_piece_g: float = _PER_PIECE_G
-    ) -> _Lightest | None:
+    def _lightest(self, names: Sequence[str], per_piece_g: float = PER_PIECE_G) -> _Lightest | None:
         """HiGHS's best, or None where there is none.
 
         What lies aside loses X²/M of its twist weight (some thousandths), which is not linear: where
@@ -271,7 +274,7 @@ class _Problem:
     def _cannot_be_met(self, names: Sequence[str]) -> bool:
         try:
             return self._lightest(names) is None
-        except _UndecidedError:
+        except UndecidedError:
             return False
 
     def nearest(self) -> np.ndarray[Any, Any]:
@@ -292,7 +295,7 @@ class _Problem:
         cost = np.concatenate([self.weights * 1e-6, np.ones(2 * k)])
         try:
             found = self._solve(cost, loose, extra=2 * k)
-        except _UndecidedError:
+        except UndecidedError:
             return None
         return None if found.x is None else self._laid(found)
 
@@ -356,92 +359,21 @@ class _Problem:
         cost: np.ndarray[Any, Any],
         rows: Sequence[tuple[np.ndarray[Any, Any], float, float]],
         extra: int = 0,
-        per_piece_g: float = _PER_PIECE_G,
+        per_piece_g: float = PER_PIECE_G,
     ) -> OptimizeResult:
-        """HiGHS's answer; ``per_piece_g`` is what a piece costs beside its weight.
-
-        Telling plans of one weight apart takes several times as long, so usually only sites where
-        small pieces count as none are charged for it.
-        """
-        # scipy takes half a second to load, which every start of the application would pay.
-        from scipy.optimize import Bounds, LinearConstraint, OptimizeResult, milp
-        from scipy.sparse import csr_array
-
+        """HiGHS's answer; ``extra`` columns of any size stand behind the frame's own."""
         if not len(cost):
             # Nowhere to lay anything: either the frame meets the demands as it is, or not.
+            from scipy.optimize import OptimizeResult
+
             is_met = all(low <= 0 <= high for _, low, high in rows)
             x = np.zeros(0) if is_met else None
             answer: Any = {"x": x, "fun": 0.0, "mip_dual_bound": 0.0, "status": 0}
             return OptimizeResult(**answer)
-        n = len(self.candidates.columns)
-        is_charged = per_piece_g > _PER_PIECE_G
-        helped = [
-            s for s in self.candidates.spans if is_charged or s.last - s.first > 1 or s.least > 0
-        ]
-        helpers = sum(s.last - s.first for s in helped)
-        width = n + extra + helpers
-        full = [(np.concatenate([row, np.zeros(width - len(row))]), low, high)
-                for row, low, high in rows]  # fmt: skip
-        offset = n + extra
-        for span in helped:
-            most = self.candidates.columns[span.first].most
-            full += _in_use(span, most, offset, width)
-            offset += span.last - span.first
-        upper = np.concatenate(
-            [[c.most for c in self.candidates.columns], np.full(extra, np.inf), np.ones(helpers)]
-        )
-        whole = np.concatenate(
-            [
-                [c.whole for c in self.candidates.columns],
-                np.zeros(extra),
-                *(np.full(s.last - s.first, is_charged or s.least > 0) for s in helped),
-            ]
-        )
-        prices = [
-            np.full(s.last - s.first, per_piece_g if is_charged or s.least > 0 else 0.0)
-            for s in helped
-        ]
-        matrix = csr_array(np.array([row for row, _, _ in full]).reshape(len(full), width))
-        constraints = LinearConstraint(
-            matrix, np.array([low for _, low, _ in full]), np.array([high for _, _, high in full])
-        )
-        found = milp(
-            np.concatenate([cost, np.zeros(n + extra - len(cost)), *prices]),
-            integrality=whole,
-            bounds=Bounds(np.zeros(width), upper),
-            constraints=constraints if full else None,
-            options={"time_limit": self.seconds, "mip_rel_gap": _GAP},
-        )
-        if found.x is None and found.status == _TIME_RAN_OUT:
-            raise _UndecidedError
-        return found
-
-
-class _UndecidedError(Exception):
-    """Time ran out before a plan was found or ruled out."""
-
-
-def _in_use(
-    span: Span, most: float, offset: int, width: int
-) -> list[tuple[np.ndarray[Any, Any], float, float]]:
-    """A site takes one piece or none, and none that is too small to lay.
-
-    The helper beside each column, from ``offset`` on, says that the piece starts there; the cells
-    of a strip lie side by side, so it starts at most once.
-    """
-    first, last, least = span
-    size, rows = last - first, []
-    for i in range(size):
-        row = np.zeros(width)
-        row[first + i] = 1.0
-        if i:
-            row[first + i - 1] = -1.0
-        row[offset + i] = -most
-        rows.append((row, -np.inf, 0.0))
-    enough, once = np.zeros(width), np.zeros(width)
-    once[offset : offset + size] = 1.0
-    enough[first:last], enough[offset : offset + size] = 1.0, -least
-    return [*rows, (once, -np.inf, 1.0), (enough, 0.0, np.inf)]
+        return solve(
+            [block_of(self.candidates, per_piece_g)], cost, [Row(*row) for row in rows],
+            seconds=self.seconds, free=[(0.0, np.inf)] * extra,
+        )  # fmt: skip
 
 
 def _unit(size: int, at: int, value: float) -> np.ndarray[Any, Any]:

@@ -1,0 +1,57 @@
+"""The stated chance is the part of simulated frames that truly lie within."""
+
+import numpy as np
+import pytest
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.solving.chance import chance_within
+from kentrobar.core.weight.prediction import predict
+from tests.core.frames import REED, point
+
+PIECES = [point(4.0, 1.8), point(1.5, 52.0, 12.2, mirrored=True)]
+
+
+def bands_about(after, shifts, widths):
+    return {
+        key: (getattr(after, key).value + shift - width, getattr(after, key).value + shift + width)
+        for (key, shift), width in zip(shifts.items(), widths, strict=True)
+    }
+
+
+@pytest.mark.parametrize("timed", [False, True])
+def test_the_chance_is_the_part_that_lies_within(timed):
+    """Also where swing weight and balance err together, as they do when the one was timed with the other."""
+    read = REED
+    if timed:
+        about = {STATIC_WEIGHT.key: 0.4, BALANCE.key: 8.0}
+        read = REED.with_reading(SWING_WEIGHT, Estimate(318.0, 1.0), slopes=about)
+    prediction = predict(read, PIECES, length_cm=68.58, axis_cm=10.0)
+    keys = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
+    bands = bands_about(
+        prediction.after, dict.fromkeys(keys, 0.0) | {"balance_cm": 0.05}, (0.2, 0.1, 1.0, 0.3)
+    )
+    random = np.random.default_rng(2)
+    mean, full = prediction.moments, np.zeros((5, 5))
+    upper = iter(prediction.covariance)
+    for i in range(5):
+        for j in range(i, 5):
+            full[i, j] = full[j, i] = next(upper)
+    m, s, a, t, x = random.multivariate_normal(mean, full, 200_000, method="eigh").T
+    specs = (m, s / m, (a - 20 * s + 100 * m) / 1000, (t - x * x / m) / 1000)
+    held = np.ones(len(m), dtype=bool)
+    for key, values in zip(keys, specs, strict=True):
+        low, high = bands[key]
+        held &= (values >= low) & (values <= high)
+    assert chance_within(prediction, bands) == pytest.approx(held.mean(), abs=0.006)
+
+
+def test_on_the_edge_of_a_band_half_fall_outside():
+    after = predict(REED, PIECES, length_cm=68.58, axis_cm=10.0)
+    at = after.after.swingweight_kgcm2.value
+    edge = {"swingweight_kgcm2": (at - 20.0, at)}
+    assert chance_within(after, edge) == pytest.approx(0.5, abs=1e-3)
+    assert chance_within(after, {}) == 1.0
+    unread = predict(MeasuredSpecs(Estimate(310.0, 0.1)), [], length_cm=68.58, axis_cm=10.0)
+    assert chance_within(unread, edge) == 0.0
