@@ -29,9 +29,8 @@ def test_the_chance_is_the_part_that_lies_within(timed):
         read = REED.with_reading(SWING_WEIGHT, Estimate(318.0, 1.0), slopes=about)
     prediction = predict(read, PIECES, length_cm=68.58, axis_cm=10.0)
     keys = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
-    bands = bands_about(
-        prediction.after, dict.fromkeys(keys, 0.0) | {"balance_cm": 0.05}, (0.2, 0.1, 1.0, 0.3)
-    )
+    shifts = dict.fromkeys(keys, 0.0) | {"balance_cm": 0.05}
+    bands = bands_about(prediction.after, shifts, (0.2, 0.1, 1.0, 0.3))
     random = np.random.default_rng(2)
     mean, full = prediction.moments, np.zeros((5, 5))
     upper = iter(prediction.covariance)

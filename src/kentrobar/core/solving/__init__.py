@@ -1,5 +1,6 @@
 """What the best plan is, and whether it is proven: what may be laid where, and the least of it.
 
-- ``goals`` · ``candidates`` · ``supply`` · ``matching`` · ``proposals`` · ``reach``
+- ``candidates`` · ``supply`` · ``programme`` (HiGHS) · ``matching`` (one frame) · ``sets`` · ``chance``
+- ``goals`` · ``proposals`` · ``reach``
 - imports ``laying`` and below.
 """
