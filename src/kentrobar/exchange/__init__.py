@@ -3,5 +3,5 @@
 - ``models``: the documents as pydantic models; units in the keys, unknown keys refused.
 - ``convert``: between the models and the values of ``core``.
 - ``reading``: text safely into a model. ``frames``: what a document claims of a frame, checked.
-- ``documents`` · ``matches``: answering a request with a document.
+- ``documents`` · ``matches`` (with its ``targets``): answering a request with a document.
 """

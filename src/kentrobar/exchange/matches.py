@@ -7,11 +7,9 @@ import time
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Final, Literal, NamedTuple
 
-from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.body.specs import READ_BY_KEY
-from kentrobar.core.quantities.errors import KentrobarError, SpecError
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.reading.checks import USUAL, require_possible
 from kentrobar.core.solving.candidates import Choice, PointSlot, Slot, candidates
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import Aim, Match, Reason, match
@@ -20,6 +18,12 @@ from kentrobar.core.weight.pieces import PointPiece
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.frames import ReadFrame, read_frame, read_pieces, require_axis
 from kentrobar.exchange.reading import DocumentError, at_path
+from kentrobar.exchange.targets import (
+    free_tolerances_of,
+    target_document,
+    targets_of,
+    tolerances_of,
+)
 
 Status = Literal["optimal", "feasible", "infeasible", "undecided"]
 CHANCE_DECIMALS: Final = 4
@@ -47,8 +51,8 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
         require_axis(request.axis_cm, frame)
     if len(frames) > 1 and (request.target is None or request.within == "each_other"):
         return _alike(request, frames)
-    targets = _targets(request, frames)
-    tolerances = _tolerances(request, targets)
+    targets = targets_of(request, frames)
+    tolerances = tolerances_of(request, targets)
     wanted = {name: targets[name] for name in targets if tolerances[name] is not None}
     within = {name: value for name, value in tolerances.items() if value is not None}
     aim = Aim.at(wanted, within, request.axis_cm)
@@ -58,7 +62,7 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
         chance=_chance_of_all(done),
         status=_status([each.found for each in matches]),
         reasons=[sentence for each in matches for sentence in _reasons(each, len(frames) > 1)],
-        target=_target_document(wanted, request.axis_cm),
+        target=target_document(wanted, request.axis_cm),
         added_mass_g=_sum(each.found.added_g for each in matches),
         proven_lower_bound_g=_sum(each.found.lower_bound_g for each in matches),
         frames=done,
@@ -100,106 +104,13 @@ def _status(found: Sequence[Match]) -> Status:
     return "infeasible" if is_ruled_out else "undecided"
 
 
-# -- the target -------------------------------------------------------------------------
-
-
-def _targets(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> dict[str, float]:
-    """The target's specs by name, the swing weight about the request's axis."""
-    target = request.target
-    if target is None:
-        return _specs_of(frames[0], request.axis_cm)
-    if isinstance(target, models.TargetFrame):
-        named = [frame for frame in frames if frame.label == target.label]
-        if not named:
-            raise DocumentError("target.label", f"no frame is labelled “{target.label[:40]}”.")
-        return _specs_of(named[0], request.axis_cm)
-    _require_real_target(target, frames)
-    return dict(_typed_targets(target, request.axis_cm))
-
-
-def _require_real_target(target: models.TargetSpecs, frames: Sequence[ReadFrame]) -> None:
-    """Refuse a target that no frame of these lengths can have."""
-    block = models.MeasuredBlock(**target.model_dump())
-    with at_path("target"):
-        if block == models.MeasuredBlock():
-            raise SpecError("give at least one spec to match to.", code="no_target")
-        require_possible(convert.measured_specs(block), max(each.length_cm for each in frames))
-
-
-def _tolerances(
-    request: models.MatchRequest, targets: Mapping[str, float]
-) -> dict[str, float | None]:
-    """How far each spec may lie from the target, None where it is free.
-
-    A spec that the target gives is never dropped without a word, and neither is a tolerance asked for.
-    """
-    found: dict[str, float | None] = request.tolerance.model_dump()
-    is_typed = isinstance(request.target, models.TargetSpecs)
-    for name, tolerance in found.items():
-        path = f"tolerance.{name}"
-        if is_typed and name in targets and tolerance is None:
-            raise DocumentError(
-                path,
-                f"the target gives a {READ_BY_KEY[name].noun}; say within what, or leave it out.",
-            )
-        if tolerance is not None:
-            with at_path("tolerance"):
-                _require_tolerance(name, tolerance)
-        is_asked = name in request.tolerance.model_fields_set and tolerance is not None
-        if is_asked and not is_typed and name not in targets:
-            raise DocumentError(
-                path,
-                f"the {READ_BY_KEY[name].noun} of the target frame is not known; read it, or make this null.",
-            )
-    return found
-
-
-def _require_tolerance(name: str, tolerance: float) -> None:
-    spec = READ_BY_KEY[name]
-    most = max(usual[name].high for usual in USUAL.values())
-    if tolerance > most:
-        raise SpecError(
-            f"within {tolerance:g} {spec.unit} is more than any frame's {spec.noun}; check it.",
-            code="inconceivable",
-            field=name,
-        )
-
-
-def _specs_of(frame: ReadFrame, axis_cm: float) -> dict[str, float]:
-    specs = frame.predict([], axis_cm).before
-    quantities = ((name, getattr(specs, name)) for name in READ_BY_KEY)
-    return {name: q.value for name, q in quantities if isinstance(q, Estimate)}
-
-
-def _typed_targets(target: models.TargetSpecs, axis_cm: float) -> Iterator[tuple[str, float]]:
-    for name in ("mass_g", "balance_cm", "twistweight_kgcm2"):
-        value = getattr(target, name)
-        if value is not None:
-            yield name, value
-    swing = target.swingweight_kgcm2
-    if swing is None:
-        return
-    if abs(swing.axis_cm - axis_cm) < 1e-9:
-        yield "swingweight_kgcm2", swing.value
-        return
-    if target.mass_g is None or target.balance_cm is None:
-        raise DocumentError(
-            "target.swingweight_kgcm2.axis_cm",
-            "a swing weight about another axis than axis_cm needs the target's weight and balance.",
-        )
-    yield (
-        "swingweight_kgcm2",
-        swingweight_at_axis(swing.value, swing.axis_cm, target.mass_g, target.balance_cm, axis_cm),
-    )
-
-
 # -- a set whose target is chosen too ----------------------------------------------------
 
 
 def _alike(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> models.MatchAnswer:
     """All frames made alike at once, to a target that is free, or within a band that holds the one given."""
-    given = _targets(request, frames) if request.target is not None else {}
-    tolerances = _free_tolerances(request, frames, given)
+    given = targets_of(request, frames) if request.target is not None else {}
+    tolerances = free_tolerances_of(request, frames, given)
     matches = [_to_match(request, i, frame) for i, frame in enumerate(frames)]
     members = [Member(each.frame.measured, each.slots, each.frame.outline) for each in matches]
     found = match_set(
@@ -219,7 +130,7 @@ def _alike(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> models.
         chance=_chance_of_all(done),
         status=status,
         reasons=[] if found.is_feasible else [_why_not_alike(tolerances, found.is_proven)],
-        target=_target_document(found.target, request.axis_cm),
+        target=target_document(found.target, request.axis_cm),
         added_mass_g=_sum(found.added_g),
         proven_lower_bound_g=_sum([found.lower_bound_g]),
         frames=done,
@@ -236,29 +147,6 @@ def _bands(
         name: (value - part * tolerances[name], value + part * tolerances[name])
         for name, value in found.target.items()
     }
-
-
-def _free_tolerances(
-    request: models.MatchRequest, frames: Sequence[ReadFrame], given: Mapping[str, float]
-) -> dict[str, float]:
-    """The specs that are to be alike: those given, or those with a tolerance that all frames were read of."""
-    wished = _tolerances(request, given) if given else request.tolerance.model_dump()
-    found = {}
-    for name, tolerance in wished.items():
-        if tolerance is None or (given and name not in given):
-            continue
-        _require_tolerance(name, tolerance)
-        unread = next((i for i, f in enumerate(frames) if not f.measured.has(name)), None)
-        if unread is None:
-            found[name] = tolerance
-        elif name in request.tolerance.model_fields_set or given:
-            raise DocumentError(
-                f"frames.{unread}.measured.{name}",
-                f"the {READ_BY_KEY[name].noun} is not known; read it, or make its tolerance null.",
-            )
-    if not found:
-        raise DocumentError("tolerance", "no spec that all frames were read of is to be alike.")
-    return found
 
 
 def _why_not_alike(tolerances: Mapping[str, float], is_proven: bool) -> str:
@@ -353,16 +241,4 @@ def _matched(
         removed=[convert.piece_document(piece) for piece in pieces if piece.removed],
         before=convert.specs_document(prediction.before),
         after=convert.specs_document(prediction.after),
-    )
-
-
-def _target_document(wanted: Mapping[str, float], axis_cm: float) -> models.TargetAnswer:
-    swing = wanted.get("swingweight_kgcm2")
-    return models.TargetAnswer(
-        mass_g=wanted.get("mass_g"),
-        balance_cm=wanted.get("balance_cm"),
-        swingweight_kgcm2=(
-            None if swing is None else models.TargetAtAxis(value=swing, axis_cm=axis_cm)
-        ),
-        twistweight_kgcm2=wanted.get("twistweight_kgcm2"),
     )

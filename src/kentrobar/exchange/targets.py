@@ -1,0 +1,140 @@
+"""The target of a match and the tolerances about it: what is asked for, and whether it can be."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+
+from kentrobar.core.body.moments import swingweight_at_axis
+from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.quantities.errors import SpecError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.checks import USUAL, require_possible
+from kentrobar.exchange import convert, models
+from kentrobar.exchange.frames import ReadFrame
+from kentrobar.exchange.reading import DocumentError, at_path
+
+
+def targets_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> dict[str, float]:
+    """The target's specs by name, the swing weight about the request's axis."""
+    target = request.target
+    if target is None:
+        return _specs_of(frames[0], request.axis_cm)
+    if isinstance(target, models.TargetFrame):
+        named = [frame for frame in frames if frame.label == target.label]
+        if not named:
+            raise DocumentError("target.label", f"no frame is labelled “{target.label[:40]}”.")
+        return _specs_of(named[0], request.axis_cm)
+    _require_real_target(target, frames)
+    return dict(_typed_targets(target, request.axis_cm))
+
+
+def _require_real_target(target: models.TargetSpecs, frames: Sequence[ReadFrame]) -> None:
+    """Refuse a target that no frame of these lengths can have."""
+    block = models.MeasuredBlock(**target.model_dump())
+    with at_path("target"):
+        if block == models.MeasuredBlock():
+            raise SpecError("give at least one spec to match to.", code="no_target")
+        require_possible(convert.measured_specs(block), max(each.length_cm for each in frames))
+
+
+def tolerances_of(
+    request: models.MatchRequest, targets: Mapping[str, float]
+) -> dict[str, float | None]:
+    """How far each spec may lie from the target, None where it is free.
+
+    A spec that the target gives is never dropped without a word, and neither is a tolerance asked for.
+    """
+    found: dict[str, float | None] = request.tolerance.model_dump()
+    is_typed = isinstance(request.target, models.TargetSpecs)
+    for name, tolerance in found.items():
+        path = f"tolerance.{name}"
+        if is_typed and name in targets and tolerance is None:
+            raise DocumentError(
+                path,
+                f"the target gives a {READ_BY_KEY[name].noun}; say within what, or leave it out.",
+            )
+        if tolerance is not None:
+            with at_path("tolerance"):
+                _require_tolerance(name, tolerance)
+        is_asked = name in request.tolerance.model_fields_set and tolerance is not None
+        if is_asked and not is_typed and name not in targets:
+            raise DocumentError(
+                path,
+                f"the {READ_BY_KEY[name].noun} of the target frame is not known; read it, or make this null.",
+            )
+    return found
+
+
+def _require_tolerance(name: str, tolerance: float) -> None:
+    spec = READ_BY_KEY[name]
+    most = max(usual[name].high for usual in USUAL.values())
+    if tolerance > most:
+        raise SpecError(
+            f"within {tolerance:g} {spec.unit} is more than any frame's {spec.noun}; check it.",
+            code="inconceivable",
+            field=name,
+        )
+
+
+def _specs_of(frame: ReadFrame, axis_cm: float) -> dict[str, float]:
+    specs = frame.predict([], axis_cm).before
+    quantities = ((name, getattr(specs, name)) for name in READ_BY_KEY)
+    return {name: q.value for name, q in quantities if isinstance(q, Estimate)}
+
+
+def _typed_targets(target: models.TargetSpecs, axis_cm: float) -> Iterator[tuple[str, float]]:
+    for name in ("mass_g", "balance_cm", "twistweight_kgcm2"):
+        value = getattr(target, name)
+        if value is not None:
+            yield name, value
+    swing = target.swingweight_kgcm2
+    if swing is None:
+        return
+    if abs(swing.axis_cm - axis_cm) < 1e-9:
+        yield "swingweight_kgcm2", swing.value
+        return
+    if target.mass_g is None or target.balance_cm is None:
+        raise DocumentError(
+            "target.swingweight_kgcm2.axis_cm",
+            "a swing weight about another axis than axis_cm needs the target's weight and balance.",
+        )
+    yield (
+        "swingweight_kgcm2",
+        swingweight_at_axis(swing.value, swing.axis_cm, target.mass_g, target.balance_cm, axis_cm),
+    )
+
+
+def free_tolerances_of(
+    request: models.MatchRequest, frames: Sequence[ReadFrame], given: Mapping[str, float]
+) -> dict[str, float]:
+    """The specs that are to be alike: those given, or those with a tolerance that all frames were read of."""
+    wished = tolerances_of(request, given) if given else request.tolerance.model_dump()
+    found = {}
+    for name, tolerance in wished.items():
+        if tolerance is None or (given and name not in given):
+            continue
+        with at_path("tolerance"):
+            _require_tolerance(name, tolerance)
+        unread = next((i for i, f in enumerate(frames) if not f.measured.has(name)), None)
+        if unread is None:
+            found[name] = tolerance
+        elif name in request.tolerance.model_fields_set or given:
+            raise DocumentError(
+                f"frames.{unread}.measured.{name}",
+                f"the {READ_BY_KEY[name].noun} is not known; read it, or make its tolerance null.",
+            )
+    if not found:
+        raise DocumentError("tolerance", "no spec that all frames were read of is to be alike.")
+    return found
+
+
+def target_document(wanted: Mapping[str, float], axis_cm: float) -> models.TargetAnswer:
+    swing = wanted.get("swingweight_kgcm2")
+    return models.TargetAnswer(
+        mass_g=wanted.get("mass_g"),
+        balance_cm=wanted.get("balance_cm"),
+        swingweight_kgcm2=(
+            None if swing is None else models.TargetAtAxis(value=swing, axis_cm=axis_cm)
+        ),
+        twistweight_kgcm2=wanted.get("twistweight_kgcm2"),
+    )
