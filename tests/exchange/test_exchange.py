@@ -336,6 +336,43 @@ def test_a_set_without_a_target_is_made_alike_with_the_least_weight(monkeypatch,
     assert (status, printed.err[:43]) == (2, "frames.1.measured.swingweight_kgcm2: the sw")
 
 
+def test_the_surest_plan_reaches_its_chance_with_the_least_weight(monkeypatch, capsys):
+    """Deeper within the band than the lightest; where no plan does, it says why."""
+    read = {"mass_g": {"value": 304.9, "u": 0.1}, "balance_cm": {"value": 32.1, "u": 0.02},
+            "swingweight_kgcm2": {"value": 301.2, "u": 0.3, "axis_cm": 10}}  # fmt: skip
+    more = [
+        {"label": name, "kind": "point", "y_cm": y, "step_g": 0.05}
+        for name, y in (("top", 15), ("tip", 67))
+    ]
+    target = {"mass_g": 312, "balance_cm": 32.0, "swingweight_kgcm2": {"value": 309, "axis_cm": 10}}
+    sure = {"frames": [SPARE | {"measured": read}], "seconds": 20.0, "target": target}
+    sure |= {"sites": MATCH["sites"] + more}
+    lightest = json.loads(matched(monkeypatch, capsys, **sure)[1].out)
+    surest = json.loads(matched(monkeypatch, capsys, **sure, objective="surest")[1].out)
+    assert lightest["chance"] < 0.8
+    assert surest["chance"] >= 0.95
+    assert surest["added_mass_g"] > lightest["added_mass_g"]
+    assert surest["proven_lower_bound_g"] == lightest["proven_lower_bound_g"]
+    assert (lightest["status"], surest["status"]) == ("optimal", "feasible")
+    half = json.loads(matched(monkeypatch, capsys, **sure, objective="surest", chance=0.85)[1].out)
+    assert lightest["added_mass_g"] <= half["added_mass_g"] <= surest["added_mass_g"]
+    assert half["chance"] >= 0.85
+    coarse = json.loads(matched(monkeypatch, capsys, objective="surest", seconds=20.0)[1].out)
+    assert coarse["chance"] < 0.95
+    assert "The mean of 7 readings would do" in coarse["reasons"][-1]
+    cramped = sure | {"sites": MATCH["sites"], "target": MATCH["target"]}
+    few = json.loads(matched(monkeypatch, capsys, **cramped, objective="surest")[1].out)
+    assert "allow more sites" in few["reasons"][-1]
+    pair = {"frames": [FAVOURITE | {"measured": read | {"mass_g": 308.6}}, SPARE | {"measured": read}],
+            "target": None, "seconds": 20.0, "sites": sure["sites"]}  # fmt: skip
+    alike, surely = (
+        json.loads(matched(monkeypatch, capsys, **pair, objective=each)[1].out)
+        for each in ("lightest", "surest")
+    )
+    assert surely["chance"] >= 0.95 > alike["chance"]
+    assert surely["added_mass_g"] >= alike["added_mass_g"]
+
+
 def test_what_time_ran_out_on_is_not_called_infeasible(monkeypatch, capsys):
     """Neither plan nor proof is undecided; a plan without its proof is feasible."""
     for answer, status in (

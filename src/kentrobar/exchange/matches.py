@@ -13,7 +13,8 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Choice, PointSlot, Slot, candidates
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import Aim, Match, Reason, match
-from kentrobar.core.solving.sets import Alike, Member, SetMatch, match_set
+from kentrobar.core.solving.sets import Alike, Member, match_set
+from kentrobar.core.solving.surest import coarsest, drawn_in, surest
 from kentrobar.core.weight.pieces import PointPiece
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.frames import ReadFrame, read_frame, read_pieces, require_axis
@@ -27,6 +28,7 @@ from kentrobar.exchange.targets import (
 
 Status = Literal["optimal", "feasible", "infeasible", "undecided"]
 CHANCE_DECIMALS: Final = 4
+SEARCHES: Final = 9  # that the time is shared by where the surest plan is looked for
 LEAST_SECONDS: Final = 0.05  # for a frame whose turn comes when the time is over
 
 
@@ -39,6 +41,26 @@ class _Match(NamedTuple):
     found: Match = Match(True)
 
 
+class _Planned(NamedTuple):
+    """What a search came to for all frames, with every band drawn in by some multiple of each ±."""
+
+    matches: list[_Match]
+    frames: list[models.MatchedFrame]
+    target: Mapping[str, float]
+    status: Status
+    reasons: list[str]
+    bound_g: float
+
+    @property
+    def is_feasible(self) -> bool:
+        return self.status in ("optimal", "feasible")
+
+    @property
+    def chance(self) -> float:
+        """Of all frames together, 0 to 1: each was read by itself."""
+        return math.prod(frame.chance or 0.0 for frame in self.frames)
+
+
 def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     """What ``match`` prints for this request.
 
@@ -49,25 +71,150 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     frames = [read_frame(document, f"frames.{i}") for i, document in enumerate(request.frames)]
     for frame in frames:
         require_axis(request.axis_cm, frame)
-    if len(frames) > 1 and (request.target is None or request.within == "each_other"):
-        return _alike(request, frames)
-    targets = targets_of(request, frames)
-    tolerances = tolerances_of(request, targets)
-    wanted = {name: targets[name] for name in targets if tolerances[name] is not None}
-    within = {name: value for name, value in tolerances.items() if value is not None}
-    aim = Aim.at(wanted, within, request.axis_cm)
-    matches = _solved(request, frames, aim)
-    done = [_matched(each, request.axis_cm, aim.bounds) for each in matches]
+    is_free = len(frames) > 1 and (request.target is None or request.within == "each_other")
+    search = _FreeTarget(request, frames) if is_free else _GivenTarget(request, frames)
+    lightest = search.planned(0.0)
+    assert lightest is not None  # noqa: S101 - bands that are not drawn in never close
+    planned, reasons = lightest, list(lightest.reasons)
+    if request.objective == "surest" and lightest.is_feasible:
+        planned, more = _surest(search, lightest, request.chance)
+        reasons += more
     return models.MatchAnswer(
-        chance=_chance_of_all(done),
-        status=_status([each.found for each in matches]),
-        reasons=[sentence for each in matches for sentence in _reasons(each, len(frames) > 1)],
-        target=target_document(wanted, request.axis_cm),
-        added_mass_g=_sum(each.found.added_g for each in matches),
-        proven_lower_bound_g=_sum(each.found.lower_bound_g for each in matches),
-        frames=done,
+        status=planned.status,
+        reasons=reasons,
+        target=target_document(planned.target, request.axis_cm),
+        added_mass_g=_sum(each.found.added_g for each in planned.matches),
+        proven_lower_bound_g=_sum([lightest.bound_g]),
+        chance=_chance_of_all(planned.frames),
+        frames=planned.frames,
         warnings=[warning for frame in frames for warning in frame.warnings()],
     )
+
+
+def _surest(
+    search: _GivenTarget | _FreeTarget, lightest: _Planned, wished: float
+) -> tuple[_Planned, list[str]]:
+    """The lightest plan that reaches the chance, and what is to be said where none does.
+
+    Nothing lighter than the lightest plan is in the bands at all; how near to the least a surer plan comes is
+    not proven.
+    """
+    found = surest(search.planned_if_feasible, lambda each: each.chance, wished) or lightest
+    if found is not lightest:
+        found = found._replace(status="feasible")
+    if found.chance >= wished:
+        return found, []
+    name, count = coarsest(search.tolerances, search.us())
+    if count == 1:
+        return found, [
+            f"No plan at these sites and steps reaches a chance of {100 * wished:.0f} %; allow more sites or "
+            "finer steps, or widen a tolerance."
+        ]
+    return found, [
+        f"No plan reaches a chance of {100 * wished:.0f} %: the {READ_BY_KEY[name].noun} was read too "
+        f"coarsely for its tolerance. The mean of {count} readings would do, or a wider tolerance."
+    ]
+
+
+class _GivenTarget:
+    """Each frame planned by itself to a target that is given."""
+
+    def __init__(self, request: models.MatchRequest, frames: Sequence[ReadFrame]) -> None:
+        self.request, self.frames = request, frames
+        targets = targets_of(request, frames)
+        wished = tolerances_of(request, targets)
+        self.target = {name: v for name, v in targets.items() if wished[name] is not None}
+        self.tolerances = {n: t for n, t in wished.items() if t is not None and n in self.target}
+        self.aim = Aim.at(self.target, self.tolerances, request.axis_cm)
+        self.seconds = request.seconds / (1 if request.objective == "lightest" else SEARCHES)
+
+    def us(self) -> dict[str, float]:
+        """The widest ± of each spec over the frames."""
+        return _widest([_us(frame, self.request.axis_cm) for frame in self.frames])
+
+    def planned(self, guard: float) -> _Planned | None:
+        """The plan of each frame; what one frame leaves of the time is the next one's."""
+        until = time.monotonic() + self.seconds
+        matches = []
+        for i, frame in enumerate(self.frames):
+            each = _to_match(self.request, i, frame)
+            if not each.is_target:
+                bands = drawn_in(self.aim.bounds, _us(frame, self.request.axis_cm), guard)
+                if bands is None:
+                    return None
+                seconds = max((until - time.monotonic()) / (len(self.frames) - i), LEAST_SECONDS)
+                aim = Aim(bands, self.request.axis_cm)
+                each = each._replace(found=_match(each, i, aim, seconds, explain=not guard))
+            matches.append(each)
+        reasons = [line for each in matches for line in _reasons(each, len(matches) > 1)]
+        return _Planned(
+            matches, [_matched(each, self.request.axis_cm, self.aim.bounds) for each in matches],
+            self.target, _status([each.found for each in matches]), reasons,
+            sum(each.found.lower_bound_g for each in matches),
+        )  # fmt: skip
+
+    def planned_if_feasible(self, guard: float) -> _Planned | None:
+        found = self.planned(guard)
+        return found if found is not None and found.is_feasible else None
+
+
+class _FreeTarget:
+    """All frames made alike at once, to a target that is free, or within a band that holds the one given."""
+
+    def __init__(self, request: models.MatchRequest, frames: Sequence[ReadFrame]) -> None:
+        self.request = request
+        self.given = targets_of(request, frames) if request.target is not None else {}
+        self.tolerances = free_tolerances_of(request, frames, self.given)
+        self.part = 0.5 if request.within == "each_other" else 1.0
+        self.matches = [_to_match(request, i, frame) for i, frame in enumerate(frames)]
+        self.seconds = request.seconds / (1 if request.objective == "lightest" else SEARCHES)
+
+    def us(self) -> dict[str, float]:
+        """The widest ± of each spec over the frames."""
+        return _widest([_us(each.frame, self.request.axis_cm) for each in self.matches])
+
+    def planned(self, guard: float) -> _Planned | None:
+        us = self.us()
+        within = {name: t - guard * us[name] / self.part for name, t in self.tolerances.items()}
+        if min(within.values()) < 0:
+            return None
+        members = [Member(m.frame.measured, m.slots, m.frame.outline) for m in self.matches]
+        found = match_set(
+            members, within, self.request.axis_cm, Alike(self.request.within), about=self.given,
+            seconds=self.seconds,
+        )  # fmt: skip
+        matches = self.matches
+        status: Status = "infeasible" if found.is_proven else "undecided"
+        if found.is_feasible:
+            status = "optimal" if found.is_proven else "feasible"
+            matches = [
+                each._replace(found=Match(True, pieces, added_g))
+                for each, pieces, added_g in zip(matches, found.pieces, found.added_g, strict=True)
+            ]
+        bands = {
+            name: (
+                value - self.part * self.tolerances[name],
+                value + self.part * self.tolerances[name],
+            )
+            for name, value in found.target.items()
+        }
+        done = [_matched(m._replace(is_target=False), self.request.axis_cm, bands) for m in matches]
+        reasons = [] if found.is_feasible else [_why_not_alike(self.tolerances, found.is_proven)]
+        return _Planned(matches, done, found.target, status, reasons, found.lower_bound_g)
+
+    def planned_if_feasible(self, guard: float) -> _Planned | None:
+        found = self.planned(guard)
+        return found if found is not None and found.is_feasible else None
+
+
+def _us(frame: ReadFrame, axis_cm: float) -> dict[str, float]:
+    """The ± of each spec that was read of a frame, by its key."""
+    specs = frame.predict([], axis_cm).before
+    return {n: q.u for n in READ_BY_KEY if isinstance(q := getattr(specs, n), Estimate)}
+
+
+def _widest(of_frames: Sequence[Mapping[str, float]]) -> dict[str, float]:
+    return {n: max(us.get(n, 0.0) for us in of_frames) for n in READ_BY_KEY}
 
 
 def _chance_of_all(frames: Sequence[models.MatchedFrame]) -> float | None:
@@ -104,51 +251,6 @@ def _status(found: Sequence[Match]) -> Status:
     return "infeasible" if is_ruled_out else "undecided"
 
 
-# -- a set whose target is chosen too ----------------------------------------------------
-
-
-def _alike(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> models.MatchAnswer:
-    """All frames made alike at once, to a target that is free, or within a band that holds the one given."""
-    given = targets_of(request, frames) if request.target is not None else {}
-    tolerances = free_tolerances_of(request, frames, given)
-    matches = [_to_match(request, i, frame) for i, frame in enumerate(frames)]
-    members = [Member(each.frame.measured, each.slots, each.frame.outline) for each in matches]
-    found = match_set(
-        members, tolerances, request.axis_cm, Alike(request.within), about=given,
-        seconds=request.seconds,
-    )  # fmt: skip
-    if found.is_feasible:
-        matches = [
-            each._replace(found=Match(True, pieces, added_g))
-            for each, pieces, added_g in zip(matches, found.pieces, found.added_g, strict=True)
-        ]
-        status: Status = "optimal" if found.is_proven else "feasible"
-    else:
-        status = "infeasible" if found.is_proven else "undecided"
-    done = [_matched(each, request.axis_cm, _bands(found, tolerances, request)) for each in matches]
-    return models.MatchAnswer(
-        chance=_chance_of_all(done),
-        status=status,
-        reasons=[] if found.is_feasible else [_why_not_alike(tolerances, found.is_proven)],
-        target=target_document(found.target, request.axis_cm),
-        added_mass_g=_sum(found.added_g),
-        proven_lower_bound_g=_sum([found.lower_bound_g]),
-        frames=done,
-        warnings=[warning for frame in frames for warning in frame.warnings()],
-    )
-
-
-def _bands(
-    found: SetMatch, tolerances: Mapping[str, float], request: models.MatchRequest
-) -> dict[str, tuple[float, float]]:
-    """Within which each frame lies, where the set was made alike."""
-    part = 0.5 if request.within == "each_other" else 1.0
-    return {
-        name: (value - part * tolerances[name], value + part * tolerances[name])
-        for name, value in found.target.items()
-    }
-
-
 def _why_not_alike(tolerances: Mapping[str, float], is_proven: bool) -> str:
     if not is_proven:
         return Reason(()).sentence()
@@ -160,19 +262,6 @@ def _why_not_alike(tolerances: Mapping[str, float], is_proven: bool) -> str:
 
 
 # -- the search -------------------------------------------------------------------------
-
-
-def _solved(request: models.MatchRequest, frames: Sequence[ReadFrame], aim: Aim) -> list[_Match]:
-    """The plan of each frame; what one frame leaves of the time is the next one's."""
-    until = time.monotonic() + request.seconds
-    solved = []
-    for i, frame in enumerate(frames):
-        each = _to_match(request, i, frame)
-        if not each.is_target:
-            seconds = max((until - time.monotonic()) / (len(frames) - i), LEAST_SECONDS)
-            each = each._replace(found=_match(each, i, aim, seconds))
-        solved.append(each)
-    return solved
 
 
 def _to_match(request: models.MatchRequest, index: int, frame: ReadFrame) -> _Match:
@@ -205,12 +294,12 @@ def _require_site(slot: Slot, frame: ReadFrame) -> None:
         probe.require_within(frame.room)
 
 
-def _match(each: _Match, index: int, aim: Aim, seconds: float) -> Match:
+def _match(each: _Match, index: int, aim: Aim, seconds: float, *, explain: bool) -> Match:
     frame = each.frame
     try:
         return match(
             frame.measured, each.slots, aim, length_cm=frame.length_cm, outline=frame.outline,
-            seconds=seconds,
+            seconds=seconds, explain=explain,
         )  # fmt: skip
     except KentrobarError as error:
         measured = error.code == "not_measured"

@@ -358,6 +358,8 @@ class MatchRequest(_Document):
     target: TargetFrame | TargetSpecs | None = None
     tolerance: Tolerance = Tolerance()
     within: Literal["target", "each_other"] = "target"
+    objective: Literal["lightest", "surest"] = "lightest"
+    chance: Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, lt=1)] = 0.95
     sites: Sites = []
     removals: Removals = []
     axis_cm: Number = 10.0

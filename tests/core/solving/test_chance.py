@@ -2,11 +2,13 @@
 
 import numpy as np
 import pytest
+from scipy.stats import norm
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.chance import chance_within
+from kentrobar.core.solving.surest import coarsest, drawn_in, surest
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import REED, point
 
@@ -54,3 +56,28 @@ def test_on_the_edge_of_a_band_half_fall_outside():
     assert chance_within(after, {}) == 1.0
     unread = predict(MeasuredSpecs(Estimate(310.0, 0.1)), [], length_cm=68.58, axis_cm=10.0)
     assert chance_within(unread, edge) == 0.0
+
+
+@pytest.mark.parametrize("wished", [0.6, 0.8, 0.95, 0.99])
+def test_the_surest_plan_draws_its_bands_in_no_more_than_it_has_to(wished):
+    """A plan on the edge of a band that is drawn in by g times its ± lies within with the chance of g."""
+    found = surest(lambda guard: guard, norm.cdf, wished)
+    assert norm.cdf(found) >= wished
+    assert found <= norm.ppf(wished) + 3.0 / 2**7
+    assert surest(lambda guard: guard if guard < 1.0 else None, norm.cdf, 0.95) == pytest.approx(
+        1.0, abs=0.03
+    )
+    assert surest(lambda _: None, norm.cdf, wished) is None
+
+
+def test_bands_close_where_readings_are_too_coarse():
+    bands, us = (
+        {"mass_g": (310.0, 312.0), "balance_cm": (31.9, 32.1)},
+        {"mass_g": 0.1, "balance_cm": 0.08},
+    )
+    assert drawn_in(bands, us, 1.0) == {
+        "mass_g": (310.1, 311.9),
+        "balance_cm": pytest.approx((31.98, 32.02)),
+    }
+    assert drawn_in(bands, us, 2.0) is None
+    assert coarsest({"mass_g": 1.0, "balance_cm": 0.1}, us) == ("balance_cm", 4)
