@@ -7,7 +7,6 @@ from typing import NamedTuple
 
 from kentrobar.core.body.limits import require_body
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.frame.anatomy import WIDEST_CM
 from kentrobar.core.frame.outline import Outline, Sport, outline_of
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.reading.checks import band_questions, require_possible
@@ -46,7 +45,7 @@ class ReadFrame(NamedTuple):
             raise PieceError("More is taken away than a frame can lose.", code="nothing_left")
         require_body(
             moments, length_cm=self.length_cm,
-            width_cm=self.outline.dimensions.width_cm if self.outline else WIDEST_CM,
+            width_cm=self.room.width_cm,
             knows_balance=self.measured.knows_balance, knows_recoil=self.measured.knows_recoil,
             knows_twist=self.measured.knows_twistweight,
         )  # fmt: skip
@@ -68,8 +67,8 @@ def read_frame(document: models.Frame, path: str) -> ReadFrame:
         raise DocumentError(f"{place}.{field}", str(error)) from None
     measured = convert.measured_specs(document.measured)
     with at_path(f"{path}.measured"):
-        width_cm = outline.dimensions.width_cm if outline else WIDEST_CM
-        require_possible(measured, document.length_cm, width_cm)
+        room = Room.of(document.length_cm, outline)
+        require_possible(measured, room.length_cm, room.width_cm)
     sport = Sport(document.sport)
     return ReadFrame(document.label, sport, document.length_cm, measured, outline)
 

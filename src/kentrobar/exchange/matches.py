@@ -56,9 +56,10 @@ class _Planned(NamedTuple):
         return self.status in ("optimal", "feasible")
 
     @property
-    def chance(self) -> float:
-        """Of all frames together, 0 to 1: each was read by itself."""
-        return math.prod(frame.chance or 0.0 for frame in self.frames)
+    def chance(self) -> float | None:
+        """Of all frames together, 0 to 1: each was read by itself. None where one of them has none."""
+        chances = [frame.chance for frame in self.frames if frame.chance is not None]
+        return math.prod(chances) if len(chances) == len(self.frames) else None
 
 
 def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
@@ -85,7 +86,7 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
         target=target_document(planned.target, request.axis_cm),
         added_mass_g=_sum(each.found.added_g for each in planned.matches),
         proven_lower_bound_g=_sum([lightest.bound_g]),
-        chance=_chance_of_all(planned.frames),
+        chance=planned.chance and round(planned.chance, CHANCE_DECIMALS),
         frames=planned.frames,
         warnings=[warning for frame in frames for warning in frame.warnings()],
     )
@@ -99,10 +100,15 @@ def _surest(
     Nothing lighter than the lightest plan is in the bands at all; how near to the least a surer plan comes is
     not proven.
     """
-    found = surest(search.planned_if_feasible, lambda each: each.chance, wished) or lightest
+
+    def planned(guard: float) -> _Planned | None:
+        found = search.planned(guard)
+        return found if found is not None and found.is_feasible else None
+
+    found = surest(planned, lambda each: each.chance or 0.0, wished) or lightest
     if found is not lightest:
         found = found._replace(status="feasible")
-    if found.chance >= wished:
+    if (found.chance or 0.0) >= wished:
         return found, []
     name, count = coarsest(search.tolerances, search.us())
     if count == 1:
@@ -153,10 +159,6 @@ class _GivenTarget:
             sum(each.found.lower_bound_g for each in matches),
         )  # fmt: skip
 
-    def planned_if_feasible(self, guard: float) -> _Planned | None:
-        found = self.planned(guard)
-        return found if found is not None and found.is_feasible else None
-
 
 class _FreeTarget:
     """All frames made alike at once, to a target that is free, or within a band that holds the one given."""
@@ -202,10 +204,6 @@ class _FreeTarget:
         reasons = [] if found.is_feasible else [_why_not_alike(self.tolerances, found.is_proven)]
         return _Planned(matches, done, found.target, status, reasons, found.lower_bound_g)
 
-    def planned_if_feasible(self, guard: float) -> _Planned | None:
-        found = self.planned(guard)
-        return found if found is not None and found.is_feasible else None
-
 
 def _us(frame: ReadFrame, axis_cm: float) -> dict[str, float]:
     """The ± of each spec that was read of a frame, by its key."""
@@ -215,12 +213,6 @@ def _us(frame: ReadFrame, axis_cm: float) -> dict[str, float]:
 
 def _widest(of_frames: Sequence[Mapping[str, float]]) -> dict[str, float]:
     return {n: max(us.get(n, 0.0) for us in of_frames) for n in READ_BY_KEY}
-
-
-def _chance_of_all(frames: Sequence[models.MatchedFrame]) -> float | None:
-    """The chance of all frames together: each was read by itself."""
-    chances = [frame.chance for frame in frames if frame.chance is not None]
-    return round(math.prod(chances), CHANCE_DECIMALS) if len(chances) == len(frames) else None
 
 
 def _sum(masses_g: Iterable[float]) -> float:

@@ -288,7 +288,8 @@ class Cluster:
         if not self._psql(_IS_ROLE):
             self._psql(f"CREATE ROLE {APPLICATION} LOGIN NOSUPERUSER {may} PASSWORD '{password}'")
         for earlier in self._psql(_OWNED_BY_THE_CLUSTERS_ROLE).split():
-            self._psql(_HAND_OVER, earlier)
+            # Made before the application had a role of its own.
+            self._psql(for_each_table(f"ALTER TABLE public.%I OWNER TO {APPLICATION}"), earlier)
             self._psql(f'ALTER DATABASE "{earlier}" OWNER TO {APPLICATION}')
         if not self._psql(_IS_DATABASE):
             self._psql(f"CREATE DATABASE {DATABASE} OWNER {APPLICATION}")
@@ -311,16 +312,6 @@ _OWNED_BY_THE_CLUSTERS_ROLE = (
     "SELECT datname FROM pg_database WHERE NOT datistemplate AND datname <> 'postgres' "  # noqa: S608
     f"AND pg_get_userbyid(datdba) = '{ROLE}'"
 )
-# Tables of a database that was made before the application had a role of its own.
-_HAND_OVER = f"""
-DO $$
-DECLARE name text;
-BEGIN
-  FOR name IN SELECT tablename FROM pg_tables WHERE schemaname = 'public' LOOP
-    EXECUTE format('ALTER TABLE public.%I OWNER TO {APPLICATION}', name);
-  END LOOP;
-END $$;
-"""  # noqa: S608
 
 _PR_SET_PDEATHSIG = 1  # prctl(2)
 _libc = ctypes.CDLL(None)
@@ -333,6 +324,19 @@ def ends_with_us(ending: signal.Signals) -> Callable[[], None]:
         _libc.prctl(_PR_SET_PDEATHSIG, ending)
 
     return ask_the_kernel
+
+
+def for_each_table(statement: str) -> str:
+    """SQL that runs ``statement`` on every table of the application, its ``%I`` the table's name."""
+    return f"""
+DO $$
+DECLARE name text;
+BEGIN
+  FOR name IN SELECT tablename FROM pg_tables WHERE schemaname = 'public' LOOP
+    EXECUTE format('{statement}', name);
+  END LOOP;
+END $$;
+"""  # noqa: S608 - the statements stand in this package
 
 
 def libpq(url: str) -> dict[str, str]:

@@ -11,17 +11,15 @@ import subprocess
 import sys
 import tempfile
 
-from kentrobar.ops.cluster import OperationError, binary, complain_and_exit, last_line
+from kentrobar.ops.cluster import (
+    OperationError,
+    binary,
+    complain_and_exit,
+    for_each_table,
+    last_line,
+)
 
-_DROP_ALL = """
-DO $$
-DECLARE name text;
-BEGIN
-  FOR name IN SELECT tablename FROM pg_tables WHERE schemaname = 'public' LOOP
-    EXECUTE format('DROP TABLE public.%I CASCADE', name);
-  END LOOP;
-END $$;
-"""
+_DROP_ALL = for_each_table("DROP TABLE public.%I CASCADE")
 
 
 def restore(file: str) -> None:

@@ -11,7 +11,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Final, NamedTuple
 
 import numpy as np
@@ -92,11 +93,13 @@ class _Pair:
     after: MeasuredSpecs
     length_cm: float
 
+    @cached_property
     def difference(self) -> _Vector:
         """Δ of (M, S, A)."""
         one, other = self.before.moments(), self.after.moments()
         return np.array([b - a for a, b in zip(one[:3], other[:3], strict=True)])
 
+    @cached_property
     def covariance(self) -> _Vector:
         """Covariance of the difference, never surer than an instrument is."""
         whole = np.zeros((3, 3))
@@ -109,7 +112,7 @@ class _Pair:
 
     def added(self) -> Added | None:
         """The body that the difference tells of, where enough was laid to tell."""
-        (dm, ds, _), c = self.difference(), self.covariance()
+        (dm, ds, _), c = self.difference, self.covariance
         u = math.sqrt(c[0, 0])
         if abs(dm) < LEAST_ADDED_SIGMAS * u:
             return None
@@ -122,9 +125,9 @@ class _Pair:
         from scipy.optimize import nnls  # loaded late: no start of the application needs it
 
         y = np.linspace(0.0, self.length_cm, math.ceil(self.length_cm / _BODY_STEP_CM) + 1)
-        whiten = np.linalg.inv(np.linalg.cholesky(self.covariance()))
+        whiten = np.linalg.inv(np.linalg.cholesky(self.covariance))
         bodies = whiten @ np.array([np.ones_like(y), y, y * y])
-        seen = whiten @ self.difference()
+        seen = whiten @ self.difference
         return min(float(nnls(bodies, sign * seen)[1]) ** 2 for sign in (1.0, -1.0))
 
     def slips(self) -> Iterator[_Slip]:
@@ -150,24 +153,22 @@ class _Pair:
 
     def likelihood(self, cost: float) -> float:
         """Of readings with a slip of this cost turned back: do they tell of a body, and of a usual one?"""
-        cost += abs(float(self.difference()[0])) / _USUALLY_LAID_G
+        cost += abs(float(self.difference[0])) / _USUALLY_LAID_G
         if self.is_same():  # that all three agree in "nothing" is no accident
             cost -= _AGREE_IN_NOTHING
         return math.exp(-cost - self.outside() / 2)
 
     def is_same(self) -> bool:
         """Whether both sides tell of one and the same frame."""
-        d = self.difference()
-        return float(d @ np.linalg.solve(self.covariance(), d)) <= ODD_SQUARE
+        d = self.difference
+        return float(d @ np.linalg.solve(self.covariance, d)) <= ODD_SQUARE
 
     def _with(self, spec: ReadSpec, value: float, is_after: bool, u: float | None = None) -> _Pair:
         side = self.after if is_after else self.before
         read = side.of(spec)
         assert isinstance(read, Estimate)  # noqa: S101 - asked by cross_check
         changed = side.with_reading(spec, Estimate(value, read.u if u is None else u))
-        return _Pair(self.before, changed, self.length_cm) if is_after else _Pair(
-            changed, self.after, self.length_cm
-        )  # fmt: skip
+        return replace(self, after=changed) if is_after else replace(self, before=changed)
 
 
 def _meant(text: str) -> Iterator[tuple[float, str]]:

@@ -26,17 +26,13 @@ from kentrobar.core.reading.timing import LONGEST_PERIOD_S, SHORTEST_PERIOD_S
 HANG_U_CM: Final = 0.1  # a ruler's reading of where the frame hangs
 GRAVITY_U_CMS2: Final = 0.05  # of gravity by latitude and height, or as somebody gave it
 LARGEST_AMPLITUDE_DEG: Final = 60.0
-GRAVITY_ON_EARTH_CMS2: Final = (
-    976.0,
-    984.0,
-)  # sea level at a pole to the highest towns at the equator
+# Sea level at a pole to the highest towns at the equator.
+GRAVITY_ON_EARTH_CMS2: Final = (976.0, 984.0)
 LONGEST_CM: Final = 75.0  # of any frame, with its ±
-ODD_RATIO: Final = (
-    1.3  # of two periods of one swing: a hand scatters by a tenth, a miscount is twice or half
-)
-SOMEWHERE_CMS2: Final = Estimate(
-    STANDARD_GRAVITY_CMS2, 2.5
-)  # sea level at any latitude: nobody said where
+# Of two periods of one swing: a hand scatters by a tenth, a miscount is twice or half.
+ODD_RATIO: Final = 1.3
+# Sea level at any latitude: nobody said where.
+SOMEWHERE_CMS2: Final = Estimate(STANDARD_GRAVITY_CMS2, 2.5)
 NO_AMPLITUDE: Final = Estimate(0.0)
 _FOUR_PI_SQUARED: Final = 4 * math.pi**2
 
