@@ -357,6 +357,9 @@ def test_the_surest_plan_reaches_its_chance_with_the_least_weight(monkeypatch, c
     half = json.loads(matched(monkeypatch, capsys, **sure, objective="surest", chance=0.85)[1].out)
     assert lightest["added_mass_g"] <= half["added_mass_g"] <= surest["added_mass_g"]
     assert half["chance"] >= 0.85
+    enough = lightest["chance"] - 0.01
+    asked = matched(monkeypatch, capsys, **sure, objective="surest", chance=enough)[1].out
+    assert json.loads(asked) == lightest
     coarse = json.loads(matched(monkeypatch, capsys, objective="surest", seconds=20.0)[1].out)
     assert coarse["chance"] < 0.95
     assert "The mean of 7 readings would do" in coarse["reasons"][-1]

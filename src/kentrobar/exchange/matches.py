@@ -97,17 +97,18 @@ def _surest(
 ) -> tuple[_Planned, list[str]]:
     """The lightest plan that reaches the chance, and what is to be said where none does.
 
-    Nothing lighter than the lightest plan is in the bands at all; how near to the least a surer plan comes is
-    not proven.
+    Nothing lighter than the lightest plan is in the bands at all: where it reaches the chance, what is proven
+    of it stays proven. How near to the least a surer plan comes is not.
     """
+    if (lightest.chance or 0.0) >= wished:
+        return lightest, []
 
     def planned(guard: float) -> _Planned | None:
-        found = search.planned(guard)
+        found = search.planned(guard) if guard else lightest
         return found if found is not None and found.is_feasible else None
 
     found = surest(planned, lambda each: each.chance or 0.0, wished) or lightest
-    if found is not lightest:
-        found = found._replace(status="feasible")
+    found = found._replace(status="feasible")
     if (found.chance or 0.0) >= wished:
         return found, []
     name, count = coarsest(search.tolerances, search.us())
