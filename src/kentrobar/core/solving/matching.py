@@ -165,6 +165,18 @@ def match(
     return Match(False, reason=problem.reason(), nearest=nearest)
 
 
+def lightest(
+    measured: MeasuredSpecs, candidates: Candidates, aim: Aim, seconds: float
+) -> np.ndarray[Any, Any] | None:
+    """The least weight within an aim, as units of each column; None where there is none.
+
+    Raises:
+        UndecidedError: time ran out before one was found or ruled out.
+    """
+    found = _Problem(measured, candidates, aim, seconds).least_weight(tuple(READ_BY_KEY))
+    return None if found is None else found[0]
+
+
 def require_known(measured: MeasuredSpecs, names: Iterable[str], axis_cm: float) -> None:
     """Refuse to aim at a spec that was not read. Raises SpecError, whose ``field`` names what is missing."""
     for name in names:
@@ -371,7 +383,7 @@ class _Problem:
             answer: Any = {"x": x, "fun": 0.0, "mip_dual_bound": 0.0, "status": 0}
             return OptimizeResult(**answer)
         return solve(
-            [block_of(self.candidates, per_piece_g)], cost, [Row(*row) for row in rows],
+            [block_of(self.candidates, per_piece_g)], cost, [Row.over_all(*row) for row in rows],
             seconds=self.seconds, free=[(0.0, np.inf)] * extra,
         )  # fmt: skip
 

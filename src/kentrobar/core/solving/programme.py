@@ -14,7 +14,7 @@ from typing import TYPE_CHECKING, Any, Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from kentrobar.core.solving.candidates import Candidates, Span
+from kentrobar.core.solving.candidates import Candidates, Column, Span
 
 if TYPE_CHECKING:
     from scipy.optimize import OptimizeResult
@@ -24,14 +24,21 @@ PER_PIECE_G: Final = 1e-5  # where asked for, the plan with fewer pieces of two 
 _TIME_RAN_OUT: Final = 1  # scipy.optimize.milp's status
 
 Vector = NDArray[np.float64]
+Columns = NDArray[np.intp]
 
 
 class Row(NamedTuple):
-    """One demand: low ≤ vector·x ≤ high."""
+    """One demand: low ≤ Σ values·x[columns] ≤ high."""
 
-    vector: Vector
+    columns: Columns
+    values: Vector
     low: float
     high: float
+
+    @classmethod
+    def over_all(cls, vector: Vector, low: float, high: float) -> Row:
+        """One that tells a value for every column there is."""
+        return cls(np.arange(len(vector)), vector, low, high)
 
 
 class UndecidedError(Exception):
@@ -60,45 +67,85 @@ def block_of(candidates: Candidates, per_piece_g: float = PER_PIECE_G) -> Block:
     Telling plans of one weight apart takes several times as long, so usually only sites where small pieces
     count as none are charged for it.
     """
-    n = len(candidates.columns)
     is_charged = per_piece_g > PER_PIECE_G
     helped = [s for s in candidates.spans if is_charged or s.last - s.first > 1 or s.least > 0]
-    sizes = [s.last - s.first for s in helped]
-    width = n + sum(sizes)
-    rows: list[Row] = []
-    offset = n
-    for span, size in zip(helped, sizes, strict=True):
-        rows += _in_use(span, candidates.columns[span.first].most, offset, width)
-        offset += size
-    counts = [is_charged or s.least > 0 for s in helped]
-    return Block(
-        n,
-        np.concatenate([[c.most for c in candidates.columns], np.ones(width - n)]),
-        np.concatenate([[c.whole for c in candidates.columns], np.repeat(counts, sizes)]),
-        np.concatenate([np.zeros(n), np.repeat([per_piece_g if c else 0.0 for c in counts], sizes)]),
-        tuple(rows),
-    )  # fmt: skip
+    columns, helpers = candidates.columns, _Helpers(len(candidates.columns))
+    for span in helped:
+        counts = is_charged or span.least > 0
+        _in_use(span, columns[span.first].most, helpers, counts, per_piece_g if counts else 0.0)
+    return helpers.block(columns, [c.whole for c in columns])
 
 
-def _in_use(span: Span, most: float, offset: int, width: int) -> list[Row]:
+def loose_block_of(candidates: Candidates, is_counted: bool) -> Block:
+    """The block of a frame where a strip may lie in pieces of cells: far fewer ways to try, and a bound.
+
+    A site takes nothing or enough to lay; with ``is_counted`` whole steps of it.
+    """
+    columns, helpers = candidates.columns, _Helpers(len(candidates.columns))
+    whole = [is_counted and c.whole for c in columns]
+    for first, last, least in candidates.spans:
+        own, ones = np.arange(first, last), np.ones(last - first)
+        most = sum(columns[i].most for i in own) if last - first > 1 else columns[first].most
+        if last - first > 1:
+            whole[first:last] = [False] * (last - first)
+            if is_counted:
+                steps = helpers.add(most, True)
+                helpers.require([*own, steps], [*ones, -1.0], 0.0, 0.0)
+        if least > 1:
+            use = helpers.add(1.0, True, PER_PIECE_G)
+            helpers.require([*own, use], [*ones, -most], -np.inf, 0.0)
+            helpers.require([*own, use], [*ones, -least], 0.0, np.inf)
+    return helpers.block(columns, whole)
+
+
+class _Helpers:
+    """Helper columns beside the ``count`` columns of a frame, and the rows between them."""
+
+    def __init__(self, count: int) -> None:
+        self.count = count
+        self.upper: list[float] = []
+        self.whole: list[bool] = []
+        self.prices: list[float] = []
+        self.rows: list[Row] = []
+
+    def add(self, upper: float, whole: bool, price: float = 0.0) -> int:
+        """One more helper from 0 to ``upper``; its column."""
+        self.upper.append(upper)
+        self.whole.append(whole)
+        self.prices.append(price)
+        return self.count + len(self.upper) - 1
+
+    def require(
+        self, columns: Sequence[int], values: Sequence[float], low: float, high: float
+    ) -> None:
+        """One more row."""
+        self.rows.append(Row(np.array(columns, dtype=np.intp), np.array(values), low, high))
+
+    def block(self, columns: Sequence[Column], whole: Sequence[bool]) -> Block:
+        """The block of these columns with the helpers, ``whole`` telling which columns are."""
+        return Block(
+            self.count,
+            np.array([*(c.most for c in columns), *self.upper], dtype=float),
+            np.array([*whole, *self.whole], dtype=float),
+            np.array([*np.zeros(self.count), *self.prices]),
+            tuple(self.rows),
+        )
+
+
+def _in_use(span: Span, most: float, helpers: _Helpers, counts: bool, price: float) -> None:
     """A site takes one piece or none, and none that is too small to lay.
 
-    The helper beside each column, from ``offset`` on, says that the piece starts there; the cells
-    of a strip lie side by side, so it starts at most once.
+    The helper beside each column says that the piece starts there; the cells of a strip lie side by side, so
+    it starts at most once.
     """
     first, last, least = span
-    size, rows = last - first, []
-    for i in range(size):
-        row = np.zeros(width)
-        row[first + i] = 1.0
-        if i:
-            row[first + i - 1] = -1.0
-        row[offset + i] = -most
-        rows.append(Row(row, -np.inf, 0.0))
-    enough, once = np.zeros(width), np.zeros(width)
-    once[offset : offset + size] = 1.0
-    enough[first:last], enough[offset : offset + size] = 1.0, -least
-    return [*rows, Row(once, -np.inf, 1.0), Row(enough, 0.0, np.inf)]
+    own = list(range(first, last))
+    starts = [helpers.add(1.0, counts, price) for _ in own]
+    for i, start in zip(own, starts, strict=True):
+        before = [i - 1] if i > first else []
+        helpers.require([i, *before, start], [1.0, *[-1.0] * len(before), -most], -np.inf, 0.0)
+    helpers.require(starts, [1.0] * len(starts), -np.inf, 1.0)
+    helpers.require([*own, *starts], [1.0] * len(own) + [-float(least)] * len(own), 0.0, np.inf)
 
 
 def solve(
@@ -122,9 +169,10 @@ def solve(
     demands = [layout.placed(row) for row in rows] + layout.inner_rows()
     constraints = None
     if demands:
-        matrix = csr_array(np.array([row.vector for row in demands]))
         constraints = LinearConstraint(
-            matrix, np.array([row.low for row in demands]), np.array([row.high for row in demands])
+            csr_array(_entries(demands), shape=(len(demands), layout.width)),
+            np.array([row.low for row in demands]),
+            np.array([row.high for row in demands]),
         )
     lower = np.zeros(layout.width)
     upper = np.concatenate([*layout.per_block("upper"), [high for _, high in free]])
@@ -142,6 +190,15 @@ def solve(
     if found.x is not None:
         found.x = layout.gathered(found.x)
     return found
+
+
+def _entries(rows: Sequence[Row]) -> tuple[Vector, tuple[Columns, Columns]]:
+    """Values, and the row and column of each."""
+    sizes = [len(row.columns) for row in rows]
+    return (
+        np.concatenate([row.values for row in rows]),
+        (np.repeat(np.arange(len(rows)), sizes), np.concatenate([row.columns for row in rows])),
+    )
 
 
 class _Layout:
@@ -167,17 +224,17 @@ class _Layout:
         return np.asarray(x[self.own])
 
     def placed(self, row: Row) -> Row:
-        return row._replace(vector=self.spread(row.vector))
+        return row._replace(columns=self.own[row.columns])
 
     def inner_rows(self) -> list[Row]:
         """The blocks' rows about their own helpers."""
-        found: list[Row] = []
-        for start, block in zip(self.starts, self.blocks, strict=False):
-            for row in () if self.is_relaxed else block.rows:
-                vector = np.zeros(self.width)
-                vector[start : start + block.width] = row.vector
-                found.append(row._replace(vector=vector))
-        return found
+        if self.is_relaxed:
+            return []
+        return [
+            row._replace(columns=start + row.columns)
+            for start, block in zip(self.starts, self.blocks, strict=False)
+            for row in block.rows
+        ]
 
     def per_block(self, name: str) -> list[Any]:
         """One vector of every block, as long as the block is here."""
