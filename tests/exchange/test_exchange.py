@@ -11,6 +11,7 @@ import pytest
 from hypothesis import assume, given
 
 from kentrobar import cli
+from kentrobar.core.solving import set_plans
 from kentrobar.core.solving.matching import Match, Reason
 from kentrobar.core.weight.pieces import effect_of
 from kentrobar.exchange import convert, matches, models
@@ -384,7 +385,7 @@ def test_what_time_ran_out_on_is_not_called_infeasible(monkeypatch, capsys):
         (Match(False, reason=Reason(("mass_g",))), "infeasible"),
     ):
         with monkeypatch.context() as patched:
-            patched.setattr(matches, "match", lambda *_, answer=answer, **__: answer)
+            patched.setattr(set_plans, "match", lambda *_, answer=answer, **__: answer)
             printed = json.loads(matched(monkeypatch, capsys)[1].out)
         assert printed["status"] == status
         assert status == "feasible" or printed["reasons"]

@@ -9,9 +9,29 @@ from kentrobar.core.body.specs import READ_BY_KEY
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.checks import USUAL, require_possible
+from kentrobar.core.solving.set_plans import SetAim
+from kentrobar.core.solving.sets import Alike
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.frames import ReadFrame
 from kentrobar.exchange.reading import DocumentError, at_path
+
+
+def aim_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> SetAim:
+    """What the frames of a request are to become.
+
+    Raises:
+        DocumentError: a target or a tolerance that cannot be; the path says which.
+    """
+    alike = Alike(request.within)
+    if len(frames) > 1 and (request.target is None or alike is Alike.TO_EACH_OTHER):
+        given = targets_of(request, frames) if request.target is not None else {}
+        return SetAim(free_tolerances_of(request, frames, given), request.axis_cm, alike, given)
+    targets = targets_of(request, frames)
+    tolerances = {
+        n: t for n, t in tolerances_of(request, targets).items() if t is not None and n in targets
+    }
+    wanted = {name: targets[name] for name in tolerances}
+    return SetAim(tolerances, request.axis_cm, target=wanted)
 
 
 def targets_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> dict[str, float]:

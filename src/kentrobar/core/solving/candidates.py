@@ -53,7 +53,11 @@ class PointSlot:
 
 @dataclass(frozen=True, kw_only=True)
 class RimSlot:
-    """A stretch of rim where one strip may lie, cut in steps of ``step_cm``; clockwise from start."""
+    """A stretch of rim where one strip may lie, cut in steps of ``step_cm``; clockwise from start.
+
+    With ``grows_from`` (0 its start, 0.5 its middle) the strip always lies about that place and only its
+    length is chosen, so that strips of several frames look alike.
+    """
 
     label: str
     start: RimPlace
@@ -64,6 +68,7 @@ class RimSlot:
     step_cm: float = 0.5
     least_cm: float = 0.0
     layers: int = 1
+    grows_from: float | None = None
     material: str = ""
     source: Source = NO_SOURCE
 
@@ -87,11 +92,15 @@ class Column(NamedTuple):
 
 
 class Span(NamedTuple):
-    """The columns of one slot, from ``first`` to before ``last``, and the least of them in use."""
+    """The columns of one slot, from ``first`` to before ``last``, and the least of them in use.
+
+    Of one that ``grows`` each column needs the one before it.
+    """
 
     first: int
     last: int
     least: float
+    grows: bool = False
 
 
 @dataclass
@@ -105,7 +114,7 @@ class Candidates:
 
     def pieces(self, x: np.ndarray[Any, Any]) -> Iterator[Piece]:
         """A solution as pieces that can be cut and laid."""
-        for slot, (first, last, _) in zip(self.slots, self.spans, strict=True):
+        for slot, (first, last, *_) in zip(self.slots, self.spans, strict=True):
             match slot:
                 case PointSlot():
                     mass = x[first] * (slot.step_g or 1.0)
@@ -116,9 +125,7 @@ class Candidates:
                 case RimSlot():
                     laid = [i - first for i in range(first, last) if x[i] > 0.5]
                     if laid:
-                        start, _ = _stretch(slot, self.outline)
-                        length = len(laid) * slot.step_cm
-                        yield _strip(slot, self.outline, start + laid[0] * slot.step_cm, length)
+                        yield _laid(slot, self.outline, laid[0], len(laid))
                 case _ if x[first] > 0.5:
                     yield from slot.pieces
 
@@ -142,7 +149,8 @@ def candidates(slots: Sequence[Slot], outline: Outline | None) -> Candidates:
                 least = math.ceil(slot.least_cm / slot.step_cm - 1e-9)
             case _:
                 found.columns.append(_choice_column(slot, outline))
-        found.spans.append(Span(first, len(found.columns), least))
+        grows = isinstance(slot, RimSlot) and slot.grows_from is not None
+        found.spans.append(Span(first, len(found.columns), least, grows))
     if len(found.columns) > MOST_CELLS * 10:
         raise PieceError(
             "The steps are too fine for so many sites; cut in larger steps.",
@@ -207,9 +215,23 @@ def _cells(slot: RimSlot, outline: Outline | None) -> Iterator[Column]:
             code="empty_stretch" if count < 1 else "too_many_cells",
             field="step_cm",
         )
+    before = Moments()
     for i in range(count):
-        strip = _strip(slot, outline, start + i * slot.step_cm, slot.step_cm)
-        yield Column(effect_of(strip, outline).moments, 1.0, True)
+        if slot.grows_from is None:
+            yield Column(effect_of(_laid(slot, outline, i, 1), outline).moments, 1.0, True)
+        else:  # what one more step adds
+            whole = effect_of(_laid(slot, outline, 0, i + 1), outline).moments
+            yield Column(whole.plus(before.times(-1.0)), 1.0, True)
+            before = whole
+
+
+def _laid(slot: RimSlot, outline: Outline | None, first: int, count: int) -> RimStrip:
+    """The strip of so many cells from the one numbered ``first``; of one that grows, about its place."""
+    start, end = _stretch(slot, outline)
+    length = count * slot.step_cm
+    if slot.grows_from is None:
+        return _strip(slot, outline, start + first * slot.step_cm, length)
+    return _strip(slot, outline, start + slot.grows_from * (end - start - length), length)
 
 
 def _strip(slot: RimSlot, outline: Outline | None, start: float, length: float) -> RimStrip:

@@ -7,10 +7,11 @@ readings and of the pieces.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from kentrobar.core.body.specs import READ_BY_KEY
 from kentrobar.core.quantities.estimates import Estimate
@@ -22,6 +23,9 @@ _SEED: Final = (
 )
 
 
+_DRAWS: Final = 20_000  # of a whole set: the chance to 0.2 % and better
+
+
 def chance_within(prediction: Prediction, bands: Mapping[str, tuple[float, float]]) -> float:
     """The chance, 0 to 1, that each spec named in ``bands`` lies between its two ends after a plan.
 
@@ -29,19 +33,57 @@ def chance_within(prediction: Prediction, bands: Mapping[str, tuple[float, float
     """
     from scipy.stats import multivariate_normal  # loaded late: it takes half a second
 
-    after = as_measured(prediction)
-    specs = [READ_BY_KEY[name] for name in bands]
-    read = [after.of(spec) for spec in specs]
-    known = [q for q in read if isinstance(q, Estimate)]
-    if len(known) < len(read):
-        return 0.0
-    if not known:
-        return 1.0
-    us = np.array([max(q.u, _LEAST_U) for q in known])
-    together = np.array([[after.correlation(a, b) for b in specs] for a in specs])
-    means = np.array([q.value for q in known])
-    lows, highs = (np.array([bands[s.key][end] for s in specs]) for end in (0, 1))
+    means, us, together = _specs_after(prediction, list(bands))
+    if not len(means):
+        return 0.0 if bands else 1.0
+    lows, highs = (np.array([band[end] for band in bands.values()]) for end in (0, 1))
     found = multivariate_normal(np.zeros(len(us)), together, allow_singular=True, seed=_SEED).cdf(
         (highs - means) / us, lower_limit=(lows - means) / us
     )
     return float(np.clip(found, 0.0, 1.0))
+
+
+def chance_alike(
+    predictions: Sequence[Prediction], tolerances: Sequence[Mapping[str, float]]
+) -> float:
+    """The chance, 0 to 1, that after their plans all frames lie within each tolerance of each other.
+
+    ``tolerances`` are those that each frame has to meet, by spec. The frames err apart, the specs of one
+    frame together; counted over draws of all of them.
+    """
+    random = np.random.default_rng(_SEED)
+    least: dict[str, NDArray[np.float64]] = {}
+    most: dict[str, NDArray[np.float64]] = {}
+    allowed: dict[str, float] = {}
+    for prediction, mine in zip(predictions, tolerances, strict=True):
+        means, us, together = _specs_after(prediction, list(mine))
+        if len(means) < len(mine):
+            return 0.0
+        drawn = random.multivariate_normal(
+            np.zeros(len(us)), together, _DRAWS, check_valid="ignore"
+        )
+        for i, (name, tolerance) in enumerate(mine.items()):
+            values = means[i] + us[i] * drawn[:, i]
+            least[name] = np.minimum(least.get(name, values), values)
+            most[name] = np.maximum(most.get(name, values), values)
+            allowed[name] = tolerance
+    within = np.ones(_DRAWS, dtype=bool)
+    for name, tolerance in allowed.items():
+        within &= most[name] - least[name] <= tolerance
+    return float(within.mean())
+
+
+def _specs_after(
+    prediction: Prediction, names: Sequence[str]
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """Means, ± and correlations of specs after a plan; empty where one of them is not known."""
+    after = as_measured(prediction)
+    specs = [READ_BY_KEY[name] for name in names]
+    known = [q for q in map(after.of, specs) if isinstance(q, Estimate)]
+    if len(known) < len(specs):
+        return np.zeros(0), np.zeros(0), np.zeros((0, 0))
+    return (
+        np.array([q.value for q in known]),
+        np.array([max(q.u, _LEAST_U) for q in known]),
+        np.array([[after.correlation(a, b) for b in specs] for a in specs]),
+    )

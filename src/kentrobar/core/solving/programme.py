@@ -72,6 +72,9 @@ def block_of(candidates: Candidates, per_piece_g: float = PER_PIECE_G) -> Block:
     columns, helpers = candidates.columns, _Helpers(len(candidates.columns))
     for span in helped:
         counts = is_charged or span.least > 0
+        if span.grows:
+            _grow(span, helpers, per_piece_g if is_charged else 0.0)
+            continue
         _in_use(span, columns[span.first].most, helpers, counts, per_piece_g if counts else 0.0)
     return helpers.block(columns, [c.whole for c in columns])
 
@@ -83,7 +86,11 @@ def loose_block_of(candidates: Candidates, is_counted: bool) -> Block:
     """
     columns, helpers = candidates.columns, _Helpers(len(candidates.columns))
     whole = [is_counted and c.whole for c in columns]
-    for first, last, least in candidates.spans:
+    for span in candidates.spans:
+        first, last, least, grows = span
+        if grows:  # nothing to be loose about
+            _grow(span, helpers, 0.0)
+            continue
         own, ones = np.arange(first, last), np.ones(last - first)
         most = sum(columns[i].most for i in own) if last - first > 1 else columns[first].most
         if last - first > 1:
@@ -132,13 +139,24 @@ class _Helpers:
         )
 
 
+def _grow(span: Span, helpers: _Helpers, price: float) -> None:
+    """Each step of a strip needs the one before it, and the first of them the least there may be."""
+    first, last, least, _ = span
+    for i in range(first + 1, last):
+        helpers.require([i, i - 1], [1.0, -1.0], -np.inf, 0.0)
+    if least > 1:
+        helpers.require([first, first + int(least) - 1], [1.0, -1.0], -np.inf, 0.0)
+    if price:
+        helpers.require([first, helpers.add(1.0, True, price)], [1.0, -1.0], -np.inf, 0.0)
+
+
 def _in_use(span: Span, most: float, helpers: _Helpers, counts: bool, price: float) -> None:
     """A site takes one piece or none, and none that is too small to lay.
 
     The helper beside each column says that the piece starts there; the cells of a strip lie side by side, so
     it starts at most once.
     """
-    first, last, least = span
+    first, last, least, _ = span
     own = list(range(first, last))
     starts = [helpers.add(1.0, counts, price) for _ in own]
     for i, start in zip(own, starts, strict=True):

@@ -139,9 +139,17 @@ def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Slot]
             more = supply.removals
         case Way.CLEAN | Way.SWAPPED | Way.TAKEN_OFF:
             return []
-    sites = slots_to_use(work, layers=layers, is_hidden=school.way is Way.HIDDEN)
-    wanted = school.sites or _USUAL
-    return [*(site for key, site in sites.items() if key.partition(".")[0] in wanted), *more]
+    is_hidden = school.way is Way.HIDDEN
+    sites = sites_in_hand(work, school.sites or _USUAL, layers=layers, is_hidden=is_hidden)
+    return [*sites.values(), *more]
+
+
+def sites_in_hand(
+    work: Workpiece, wanted: frozenset[str] = _USUAL, *, layers: int = 0, is_hidden: bool = False
+) -> dict[str, Slot]:
+    """The named sites of a frame that are wanted, by key; in as many layers as there may be unless told."""
+    sites = slots_to_use(work, layers=layers or work.supply.most_layers, is_hidden=is_hidden)
+    return {key: site for key, site in sites.items() if key.partition(".")[0] in wanted}
 
 
 def propose_by(key: str, work: Workpiece, aim: Aim) -> tuple[Proposal | None, Match]:

@@ -1,14 +1,15 @@
 """A set of frames made alike with the least weight, where what they are to be alike to is free.
 
-The target's weight M*, balance b*, swing weight SW* and twist weight TW* are columns of one programme over the
-pieces of all frames; "within tolerance of the target" is a row for each spec of each frame. Only b*·M of each
-frame is no sum. Between the ends of a stretch of balances and of weights it lies within four planes (McCormick,
-1976), and the shorter the stretch the nearer they are: stretches are parted, the least bound first.
+The target's weight M*, balance b*, swing weight SW* and twist weight TW* are columns of one programme over
+the pieces of all frames; "within tolerance of the target" is a row for each spec of each frame. Only b*·M of
+each frame is no sum. Between the ends of a stretch of balances and of weights it lies within four planes
+(McCormick, 1976), and the shorter the stretch the nearer they are: stretches are parted, the least bound
+first.
 
 A frame's strips make most of the work, and what they do hardly depends on where a cut falls. So a stretch is
 first asked with strips that may lie in parts (``programme.loose_block_of``): its answer is a true bound, and
-its target a good one. With a target known the frames part: each is solved by itself with real pieces, and each
-may then be laid anew within what the others leave. Where no target of that kind serves, the whole programme
+its target a good one. With a target known the frames part: each is solved by itself with real pieces, and
+each may then be laid anew within what the others leave. Where no target of that kind serves, the whole programme
 with real pieces decides. The least of the bounds left is a proven bound of the whole.
 
 *Within t of each other* is the same with t/2 to either side: there is an L with L ≤ spec ≤ L + t for all.
@@ -57,8 +58,8 @@ if TYPE_CHECKING:
 
 PLANES_APART: Final = 0.05  # of the balance's tolerance, which the planes about b*·M may err by
 NARROWEST: Final = 0.05  # of the balance's tolerance: so short a stretch is asked with real pieces
-# By which part of the tolerance bands are drawn in for what real pieces miss of a loose answer, in whole steps
-# of a strip or not.
+# By which part of the tolerance bands are drawn in for what real pieces miss of a loose answer, in whole
+# steps of a strip or not.
 DRAWN_IN: Final = ((True, 0.02), (True, 0.06), (False, 0.1), (False, 0.2))
 NEAR_ENOUGH: Final = 0.1  # of a cutting step a frame: so near to its bound a plan is the least
 GOOD_ENOUGH: Final = 0.5  # of a cutting step a frame: so near to its bound the first plan may be
@@ -91,11 +92,12 @@ class Alike(StrEnum):
 
 
 class Member(NamedTuple):
-    """One frame of a set: what was read of it, and where weight may lie on it."""
+    """One frame of a set: what was read of it, where weight may lie on it, which specs it need not meet."""
 
     measured: MeasuredSpecs
     slots: Sequence[Slot]
     outline: Outline | None
+    left_out: frozenset[str] = frozenset()
 
 
 class SetMatch(NamedTuple):
@@ -129,14 +131,29 @@ def match_set(
     all are brought within has to hold. No frame comes to weigh more than ``ceiling_g``.
 
     Raises:
-        SpecError: a spec with a tolerance that was not read of a frame.
+        SpecError: a spec with a tolerance that was neither read of a frame nor left out for it.
         PieceError, OutlineError: a site that cannot be on its frame.
     """
     for member in members:
-        require_known(member.measured, tolerances, axis_cm)
+        require_known(member.measured, tolerances.keys() - member.left_out, axis_cm)
     half = {name: t / 2 if alike is Alike.TO_EACH_OTHER else t for name, t in tolerances.items()}
     until = time.monotonic() + seconds
     return _Search(_Frames(members, half, axis_cm, about, ceiling_g), until, watch).best()
+
+
+def least_together(
+    members: Sequence[Member], tolerances: Mapping[str, float], axis_cm: float, alike: Alike, *,
+    about: Mapping[str, float] = MappingProxyType({}),
+    ceiling_g: float = math.inf,
+) -> float | None:  # fmt: skip
+    """Below which weight no plan makes a set alike, g, by one linear programme; None where none does at all."""
+    half = {name: t / 2 if alike is Alike.TO_EACH_OTHER else t for name, t in tolerances.items()}
+    frames = _Frames(members, half, axis_cm, about, ceiling_g)
+    whole = frames.all_balances()
+    if whole is None:
+        return None
+    found = frames.solve(frames.loose, _Stretch(0.0, 0, *whole), seconds=5.0, is_relaxed=True)
+    return None if found.x is None else max(float(found.fun), 0.0)
 
 
 @dataclass(frozen=True)
@@ -175,9 +192,8 @@ class _One:
     """One frame of a set: its columns, and what each of them does to each spec."""
 
     def __init__(self, member: Member, found: Candidates, axis_cm: float) -> None:
-        self.measured, self.frame, self.candidates = (
-            member.measured, member.measured.moments(), found,
-        )  # fmt: skip
+        self.measured, self.frame = member.measured, member.measured.moments()
+        self.left_out, self.candidates = member.left_out, found
         self.columns = [column.moments for column in found.columns]
         self.whole = np.array([column.whole for column in found.columns], dtype=bool)
         self.mass = np.array([m.mass for m in self.columns])
@@ -270,7 +286,9 @@ class _Frames:
         if not self.has_balance:
             return 0.0, 0.0
         tolerance = self.tolerances[BALANCE.key]
-        spans = [_reach(one) for one in self.ones]
+        spans = [_reach(one) for one in self.ones if BALANCE.key not in one.left_out]
+        if not spans:
+            return 0.0, 0.0
         low = max(low for low, _ in spans) - tolerance
         high = min(high for _, high in spans) + tolerance
         low, high = self.within(BALANCE.key, low, high)
@@ -324,9 +342,7 @@ class _Frames:
             return None
         target = {}
         for name, tolerance in self.tolerances.items():
-            values = [_spec(name, whole, self.axis_cm) for whole in wholes]
-            low, high = max(values) - tolerance, min(values) + tolerance
-            low, high = self.within(name, low, high)
+            low, high = self._middles(name, zip(self.ones, wholes, strict=True))
             if low > high + _ROUNDING * max(abs(high), 1.0):
                 return None
             target[name] = (low + high) / 2
@@ -335,21 +351,30 @@ class _Frames:
 
     def left_to(self, i: int, xs: Sequence[Vector]) -> Aim:
         """What the other frames of a plan leave to one of them: within twice the tolerance of each."""
-        bounds = {}
         others = [
-            o.with_laid(x) for j, (o, x) in enumerate(zip(self.ones, xs, strict=True)) if j != i
+            (one, one.with_laid(x))
+            for j, (one, x) in enumerate(zip(self.ones, xs, strict=True))
+            if j != i
         ]
+        bounds = {}
         for name, tolerance in self.tolerances.items():
-            values = [_spec(name, whole, self.axis_cm) for whole in others]
-            low, high = max(values) - tolerance, min(values) + tolerance
-            low, high = self.within(name, low, high)
-            bounds[name] = (low - tolerance, high + tolerance)
+            if name not in self.ones[i].left_out:
+                low, high = self._middles(name, others)
+                bounds[name] = (low - tolerance, high + tolerance)
         return self._under_ceiling(bounds)
 
-    def near(self, target: Mapping[str, float]) -> Aim:
-        """Within the tolerance of a target."""
+    def _middles(self, name: str, wholes: Iterable[tuple[_One, Moments]]) -> tuple[float, float]:
+        """Where the middle of a spec's band may lie for these frames to be within it."""
+        values = [_spec(name, w, self.axis_cm) for one, w in wholes if name not in one.left_out]
+        tolerance = self.tolerances[name]
+        low, high = max(values, default=0.0) - tolerance, min(values, default=1e4) + tolerance
+        return self.within(name, low, high)
+
+    def near(self, target: Mapping[str, float], one: _One) -> Aim:
+        """Within the tolerance of a target, for one frame."""
+        reach = self.tolerances
         return self._under_ceiling(
-            {n: (v - self.tolerances[n], v + self.tolerances[n]) for n, v in target.items()}
+            {n: (v - reach[n], v + reach[n]) for n, v in target.items() if n not in one.left_out}
         )
 
     def _under_ceiling(self, bounds: dict[str, tuple[float, float]]) -> Aim:
@@ -382,12 +407,13 @@ class _Frames:
         for i, one in enumerate(self.ones):
             own = np.arange(self.starts[i], self.starts[i + 1])
             for name in self.free:
-                yield self._alike(one, own, name, part)
+                if name not in one.left_out:
+                    yield self._alike(one, own, name, part)
             low, high = masses[i]
             if math.isfinite(self.ceiling_g) or self.has_balance:
                 yield Row(own, one.mass, low - one.frame.mass - _ROUNDING * one.frame.mass,
                           high - one.frame.mass + _ROUNDING * one.frame.mass)  # fmt: skip
-            if self.has_balance:
+            if self.has_balance and BALANCE.key not in one.left_out:
                 yield from self._balanced(i, stretch, masses[i], part)
 
     def _alike(self, one: _One, own: np.ndarray, name: str, part: float) -> Row:
@@ -603,9 +629,10 @@ class _Search:
 
     def _lay_near(self, x: Vector, bound_g: float) -> bool:
         """Lay real pieces on each frame to the target of a loose answer; whether all could be."""
-        aim, seconds = self.frames.near(self.frames.target_of(x)), self._seconds()
+        target, seconds = self.frames.target_of(x), self._seconds()
 
         def laid(one: _One) -> Vector | None:
+            aim = self.frames.near(target, one)
             return lightest(one.measured, one.candidates, aim, seconds)
 
         with ThreadPoolExecutor(

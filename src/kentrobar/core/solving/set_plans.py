@@ -1,0 +1,286 @@
+"""Plans for a whole set: each frame to a target that is given, or all alike at once; lightest or surest.
+
+Where the target is given and each frame is to lie within the tolerance of it, the frames part and each is
+planned by itself. Where it is free, or all are to lie within the tolerance of each other, they are planned
+together (``sets``).
+"""
+
+from __future__ import annotations
+
+import math
+import time
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Final, NamedTuple, TypeVar
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import READ_BY_KEY, STATIC_WEIGHT
+from kentrobar.core.frame.outline import Outline
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.solving.candidates import Slot
+from kentrobar.core.solving.chance import chance_alike, chance_within
+from kentrobar.core.solving.matching import Aim, Match, match
+from kentrobar.core.solving.sets import Alike, Member, SetMatch, Watch, match_set
+from kentrobar.core.solving.surest import coarsest, drawn_in, surest
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.prediction import Prediction, predict
+
+SEARCHES: Final = 9  # that the time is shared by where the surest plan is looked for
+LEAST_SECONDS: Final = 0.05  # for a frame whose turn comes when the time is over
+
+Bands = Mapping[str, tuple[float, float]]
+_T = TypeVar("_T")
+
+
+class Status(StrEnum):
+    """How much is proven of a set's plan: of all frames the worst."""
+
+    OPTIMAL = "optimal"  # no plan is lighter by a cutting step a frame
+    FEASIBLE = "feasible"  # time ran out with a plan
+    INFEASIBLE = "infeasible"  # there is none
+    UNDECIDED = "undecided"  # time ran out with neither plan nor proof
+
+    @property
+    def has_plan(self) -> bool:
+        """Whether there is a plan."""
+        return self in (Status.OPTIMAL, Status.FEASIBLE)
+
+
+class SetFrame(NamedTuple):
+    """One frame of a set: what was read of it, and what may be laid on it and taken off it.
+
+    ``is_kept``: the others are made like it, and nothing is laid on it. ``left_out`` are specs that it need
+    not meet, since they were not read of it.
+    """
+
+    measured: MeasuredSpecs
+    slots: Sequence[Slot]
+    length_cm: float
+    outline: Outline | None
+    is_kept: bool = False
+    left_out: frozenset[str] = frozenset()
+
+    def predict(self, pieces: Sequence[Piece], axis_cm: float) -> Prediction:
+        """What pieces make of it. Raises PieceError for more taken away than there is."""
+        return predict(
+            self.measured, pieces, length_cm=self.length_cm, axis_cm=axis_cm, outline=self.outline
+        )
+
+    def us(self, axis_cm: float) -> dict[str, float]:
+        """The ± of each spec that was read of it, by its key."""
+        specs = self.predict([], axis_cm).before
+        return {n: q.u for n in READ_BY_KEY if isinstance(q := getattr(specs, n), Estimate)}
+
+
+@dataclass(frozen=True)
+class SetAim:
+    """What a set is to become. Without a ``target`` that is chosen too; specs without tolerance are free."""
+
+    tolerances: Mapping[str, float]
+    axis_cm: float
+    alike: Alike = Alike.TO_TARGET
+    target: Mapping[str, float] = field(default_factory=dict)
+    ceiling_g: float = math.inf
+
+    @property
+    def reach(self) -> dict[str, float]:
+        """How far from the middle of the band each spec may lie."""
+        part = 0.5 if self.alike is Alike.TO_EACH_OTHER else 1.0
+        return {name: part * t for name, t in self.tolerances.items()}
+
+    def bands(self, target: Mapping[str, float]) -> dict[str, tuple[float, float]]:
+        """The band of each spec about a target."""
+        reach = self.reach
+        return {n: (target[n] - t, target[n] + t) for n, t in reach.items() if n in target}
+
+
+class FramePlan(NamedTuple):
+    """What is laid on one frame of a set and what it comes to; no ``chance`` where there is no plan."""
+
+    found: Match
+    prediction: Prediction
+    chance: float | None
+
+    @property
+    def pieces(self) -> tuple[Piece, ...]:
+        """What is laid, or what comes nearest where the demands cannot be met."""
+        return self.found.pieces if self.found.is_feasible else self.found.nearest
+
+
+class SetPlan(NamedTuple):
+    """Plans for all frames of a set, in their order."""
+
+    frames: tuple[FramePlan, ...]
+    target: Mapping[str, float]
+    status: Status
+    bound_g: float
+    chance: float | None
+
+    @property
+    def added_g(self) -> float:
+        """What is laid and taken away in all, g."""
+        return sum(each.found.added_g for each in self.frames)
+
+
+def plan_set(
+    frames: Sequence[SetFrame], aim: SetAim, *, seconds: float = 60.0, guard: float = 0.0,
+    watch: Watch = lambda _best, _bound: True,
+) -> SetPlan | None:  # fmt: skip
+    """The plan of least weight, with every band drawn in by ``guard`` times each ±; None where a band closes.
+
+    Raises:
+        SpecError: a spec that is aimed at but was never read of a frame, and not left out for it.
+        PieceError, OutlineError: a site that cannot be on its frame.
+    """
+    is_free = len(frames) > 1 and (not aim.target or aim.alike is Alike.TO_EACH_OTHER)
+    return (_together if is_free else _apart)(frames, aim, seconds, guard, watch)
+
+
+def _apart(
+    frames: Sequence[SetFrame], aim: SetAim, seconds: float, guard: float, watch: Watch
+) -> SetPlan | None:
+    """Each frame by itself; what one leaves of the time is the next one's."""
+    until = time.monotonic() + seconds
+    bands = aim.bands(aim.target)
+    found: list[Match] = []
+    for i, frame in enumerate(frames):
+        if frame.is_kept:
+            found.append(Match(True))
+            continue
+        mine = drawn_in(_of(frame, bands), frame.us(aim.axis_cm), guard)
+        if mine is None:
+            return None
+        left = max((until - time.monotonic()) / (len(frames) - i), LEAST_SECONDS)
+        found.append(
+            match(
+                frame.measured, frame.slots, Aim(_under(mine, aim.ceiling_g), aim.axis_cm),
+                length_cm=frame.length_cm, outline=frame.outline, seconds=left, explain=not guard,
+            )
+        )  # fmt: skip
+        if not watch(math.inf, sum(each.lower_bound_g for each in found)):
+            break
+    found += [Match(False, is_proven=False)] * (len(frames) - len(found))
+    bound_g = sum(each.lower_bound_g for each in found)
+    return _planned(frames, aim, found, aim.target, _status(found), bound_g)
+
+
+def _together(
+    frames: Sequence[SetFrame], aim: SetAim, seconds: float, guard: float, watch: Watch
+) -> SetPlan | None:
+    us = widest(frames, aim.axis_cm)
+    part = 0.5 if aim.alike is Alike.TO_EACH_OTHER else 1.0
+    within = {name: t - guard * us[name] / part for name, t in aim.tolerances.items()}
+    if min(within.values()) < 0:
+        return None
+    found = match_set(
+        [Member(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out) for f in frames],
+        within, aim.axis_cm, aim.alike, about=aim.target, ceiling_g=aim.ceiling_g, seconds=seconds,
+        watch=watch,
+    )  # fmt: skip
+    return _planned(frames, aim, _of_each(found, len(frames)), found.target, _status_of(found),
+                    found.lower_bound_g)  # fmt: skip
+
+
+def _of_each(found: SetMatch, count: int) -> list[Match]:
+    if not found.is_feasible:
+        return [Match(False, is_proven=found.is_proven)] * count
+    return [
+        Match(True, pieces, added_g)
+        for pieces, added_g in zip(found.pieces, found.added_g, strict=True)
+    ]
+
+
+def _status_of(found: SetMatch) -> Status:
+    if found.is_feasible:
+        return Status.OPTIMAL if found.is_proven else Status.FEASIBLE
+    return Status.INFEASIBLE if found.is_proven else Status.UNDECIDED
+
+
+def _status(found: Sequence[Match]) -> Status:
+    if all(each.is_feasible for each in found):
+        return Status.OPTIMAL if all(each.is_proven for each in found) else Status.FEASIBLE
+    # One frame that is proven out of reach decides for the set.
+    is_ruled_out = any(not each.is_feasible and each.is_proven for each in found)
+    return Status.INFEASIBLE if is_ruled_out else Status.UNDECIDED
+
+
+def _planned(
+    frames: Sequence[SetFrame], aim: SetAim, found: Sequence[Match], target: Mapping[str, float],
+    status: Status, bound_g: float,
+) -> SetPlan:  # fmt: skip
+    bands = aim.bands(target)
+    plans = []
+    for frame, each in zip(frames, found, strict=True):
+        pieces = each.pieces if each.is_feasible else each.nearest
+        prediction = frame.predict(pieces, aim.axis_cm)
+        chance = chance_within(prediction, _of(frame, bands)) if each.is_feasible else None
+        plans.append(FramePlan(each, prediction, 1.0 if frame.is_kept else chance))
+    return SetPlan(tuple(plans), target, status, bound_g, _chance(frames, aim, plans, status))
+
+
+def _chance(
+    frames: Sequence[SetFrame], aim: SetAim, plans: Sequence[FramePlan], status: Status
+) -> float | None:
+    """Of all frames together, 0 to 1: each was read by itself. None where there is no plan."""
+    if not status.has_plan:
+        return None
+    if aim.alike is Alike.TO_EACH_OTHER and len(frames) > 1:
+        return chance_alike(
+            [each.prediction for each in plans],
+            [_of(frame, aim.tolerances) for frame in frames],
+        )
+    return math.prod(each.chance or 0.0 for each in plans)
+
+
+def _of(frame: SetFrame, by_spec: Mapping[str, _T]) -> dict[str, _T]:
+    """What there is for each spec that the frame has to meet."""
+    return {name: each for name, each in by_spec.items() if name not in frame.left_out}
+
+
+def _under(bands: Bands, ceiling_g: float) -> Bands:
+    if ceiling_g == math.inf:
+        return bands
+    low, high = bands.get(STATIC_WEIGHT.key, (0.0, math.inf))
+    return dict(bands) | {STATIC_WEIGHT.key: (low, min(high, ceiling_g))}
+
+
+def widest(frames: Iterable[SetFrame], axis_cm: float) -> dict[str, float]:
+    """The widest ± of each spec over the frames of a set."""
+    of_frames = [frame.us(axis_cm) for frame in frames]
+    return {n: max((us.get(n, 0.0) for us in of_frames), default=0.0) for n in READ_BY_KEY}
+
+
+class TooCoarse(NamedTuple):
+    """Why no plan reaches a chance: the spec read most coarsely, and how many readings it takes.
+
+    One where it was read finely enough: then sites and steps stand in the way.
+    """
+
+    name: str
+    readings: int
+
+
+def plan_surest(
+    frames: Sequence[SetFrame], aim: SetAim, lightest: SetPlan, wished: float, seconds: float,
+    watch: Watch = lambda _best, _bound: True,
+) -> tuple[SetPlan, TooCoarse | None]:  # fmt: skip
+    """The lightest plan that reaches the chance, and what stands in the way where none does.
+
+    Nothing lighter than the ``lightest`` plan is in the bands at all: where it reaches the chance, what is
+    proven of it stays proven. How near to the least a surer plan comes is not.
+    """
+    if not lightest.status.has_plan or (lightest.chance or 0.0) >= wished:
+        return lightest, None
+
+    def planned(guard: float) -> SetPlan | None:
+        if not guard:
+            return lightest
+        found = plan_set(frames, aim, seconds=seconds / SEARCHES, guard=guard, watch=watch)
+        return found if found is not None and found.status.has_plan else None
+
+    found = surest(planned, lambda each: each.chance or 0.0, wished) or lightest
+    found = found._replace(status=Status.FEASIBLE, bound_g=lightest.bound_g)
+    if (found.chance or 0.0) >= wished:
+        return found, None
+    return found, TooCoarse(*coarsest(aim.tolerances, widest(frames, aim.axis_cm)))

@@ -1,0 +1,74 @@
+"""What a set may be made alike to: one of its frames, the heaviest, another set, what leaves most as is."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from statistics import fmean
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import READ, STATIC_WEIGHT, SWING_WEIGHT
+from kentrobar.core.quantities.estimates import Estimate
+
+Values = Mapping[str, float]
+
+
+def values_of(measured: MeasuredSpecs, axis_cm: float) -> dict[str, float]:
+    """What was read of a frame by spec, the swing weight about an axis; what is not known is left out."""
+    found = {s.key: q.value for s in READ if isinstance(q := measured.of(s), Estimate)}
+    found.pop(SWING_WEIGHT.key, None)
+    if measured.knows_swingweight(axis_cm):
+        about = axis_cm if measured.knows_balance else measured.axis_cm
+        found[SWING_WEIGHT.key] = measured.moments().swingweight_kgcm2(about)
+    return found
+
+
+def heaviest(frames: Sequence[Values]) -> int | None:
+    """The heaviest of the frames that were weighed, by position; nothing is added to make others like it."""
+    weighed = [i for i, each in enumerate(frames) if STATIC_WEIGHT.key in each]
+    return max(weighed, key=lambda i: frames[i][STATIC_WEIGHT.key], default=None)
+
+
+def middle_of(frames: Sequence[Values]) -> dict[str, float]:
+    """The mean of each spec that was read of all frames: what another set is like."""
+    return {
+        spec.key: fmean(each[spec.key] for each in frames)
+        for spec in READ
+        if frames and all(spec.key in each for each in frames)
+    }
+
+
+def alike_already(frames: Sequence[Values], apart: Values) -> Iterator[frozenset[int]]:
+    """The groups of frames that need no work to be alike, the largest first, by position.
+
+    ``apart`` is by how much two of them may differ, by spec. Bands are intervals, and intervals that meet two
+    by two have a value in common; so a group is alike where each two of it are (Helly, 1923).
+    """
+    fits = [
+        {j for j in range(len(frames)) if j != i and _fit(frames[i], frames[j], apart)}
+        for i in range(len(frames))
+    ]
+    groups = list(_cliques(frozenset(), set(range(len(frames))), set(), fits))
+    return iter(sorted(groups, key=lambda group: (-len(group), sorted(group))))
+
+
+def _fit(one: Values, other: Values, apart: Values) -> bool:
+    return all(
+        abs(one[name] - other[name]) <= t + 1e-9
+        for name, t in apart.items()
+        if name in one and name in other
+    )
+
+
+def _cliques(
+    chosen: frozenset[int], possible: set[int], done: set[int], fits: Sequence[set[int]]
+) -> Iterator[frozenset[int]]:
+    """All largest groups of which each two fit (C. Bron and J. Kerbosch, 1973)."""
+    if not possible and not done:
+        yield chosen
+    if not possible:
+        return
+    pivot = max(possible | done, key=lambda i: len(fits[i] & possible))
+    for each in sorted(possible - fits[pivot]):
+        yield from _cliques(chosen | {each}, possible & fits[each], done & fits[each], fits)
+        possible = possible - {each}
+        done = done | {each}

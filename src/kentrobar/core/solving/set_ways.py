@@ -1,0 +1,198 @@
+"""Ways to make a set alike: with the least weight, in the same places, out of sight, as sure as can be."""
+
+from __future__ import annotations
+
+import math
+import time
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from itertools import combinations
+from types import MappingProxyType
+from typing import Final, NamedTuple
+
+from kentrobar.core.frame.places import ClockPlace
+from kentrobar.core.solving.candidates import RimSlot, Slot
+from kentrobar.core.solving.proposals import sites_in_hand
+from kentrobar.core.solving.prospects import least_weights, prospect
+from kentrobar.core.solving.set_plans import (
+    SetAim,
+    SetFrame,
+    SetPlan,
+    Status,
+    TooCoarse,
+    plan_set,
+    plan_surest,
+)
+from kentrobar.core.solving.sets import Alike, Member, Watch, least_together
+from kentrobar.core.solving.supply import Workpiece
+
+MOST_PLACES: Final = 3  # that a set has in common
+
+
+class SetWay(StrEnum):
+    """How a set is made alike."""
+
+    LEAST = "least"
+    SUREST = "surest"
+    SAME_PLACES = "same_places"
+    SAME_LOOK = "same_look"
+    HIDDEN = "hidden"
+    TAKE_OFF = "take_off"
+
+
+class Told(NamedTuple):
+    """A way's name and why one would choose it."""
+
+    title: str
+    reason: str
+
+
+WAYS: Final[Mapping[SetWay, Told]] = MappingProxyType({
+    SetWay.LEAST: Told(
+        "Least weight", "Open sites of hoop, throat and handle, each frame where it needs it.",
+    ),
+    SetWay.SUREST: Told(
+        "Surest", "Bands drawn in by the ± of the readings, so that what is read later lies within too.",
+    ),
+    SetWay.SAME_PLACES: Told(
+        "Same places", f"At most {MOST_PLACES} places, the same on all frames; pieces differ as they must.",
+    ),
+    SetWay.SAME_LOOK: Told(
+        "Same look", f"At most {MOST_PLACES} places, strips about the same points, differing in length only.",
+    ),
+    SetWay.HIDDEN: Told(
+        "Hidden", "Strips under bumper and grommet strip, the rest in the handle; strings come out for it.",
+    ),
+    SetWay.TAKE_OFF: Told(
+        "Take off first", "What comes off easily may make room: the only way to a lower swing weight.",
+    ),
+})  # fmt: skip
+
+
+@dataclass(frozen=True)
+class SetWork:
+    """One frame of a set as a workpiece; see ``SetFrame``."""
+
+    work: Workpiece
+    is_kept: bool = False
+    left_out: frozenset[str] = frozenset()
+
+    def frame(self, slots: Sequence[Slot]) -> SetFrame:
+        """The frame with what may be laid on it."""
+        outline = self.work.outline
+        return SetFrame(
+            self.work.measured, slots, outline.length_cm, outline, self.is_kept, self.left_out
+        )
+
+    def sites(self, way: SetWay) -> dict[str, Slot]:
+        """What a way may use on it, by key."""
+        sites = sites_in_hand(self.work, is_hidden=way is SetWay.HIDDEN)
+        if way is SetWay.SAME_LOOK:
+            return {key: _growing(site) for key, site in sites.items()}
+        if way is SetWay.TAKE_OFF:
+            sites |= {f"off.{choice.label}": choice for choice in self.work.supply.removals}
+        return sites
+
+
+class Found(NamedTuple):
+    """The plan of a way; where no plan is as sure as was wished, what stands in the way."""
+
+    plan: SetPlan
+    obstacle: TooCoarse | None = None
+
+
+def plan_by(
+    way: SetWay, works: Sequence[SetWork], aim: SetAim, *, chance: float = 0.95, seconds: float = 60.0,
+    watch: Watch = lambda _best, _bound: True,
+) -> Found:  # fmt: skip
+    """The plan of one way.
+
+    Raises:
+        SpecError: a spec that is aimed at but was never read of a frame, and not left out for it.
+    """
+    of_each = [work.sites(way) for work in works]
+    if way in (SetWay.SAME_PLACES, SetWay.SAME_LOOK):
+        return Found(_at_same_places(works, of_each, aim, seconds, watch))
+    frames = [work.frame(list(sites.values())) for work, sites in zip(works, of_each, strict=True)]
+    share = seconds / 3 if way is SetWay.SUREST else seconds
+    plan = _planned(frames, aim, share, watch)
+    if way is not SetWay.SUREST:
+        return Found(plan)
+    return Found(*plan_surest(frames, aim, plan, chance, seconds - share, watch))
+
+
+def _planned(frames: Sequence[SetFrame], aim: SetAim, seconds: float, watch: Watch) -> SetPlan:
+    plan = plan_set(frames, aim, seconds=seconds, watch=watch)
+    assert plan is not None  # noqa: S101 - bands that are not drawn in never close
+    return plan
+
+
+# -- the same places --------------------------------------------------------------------
+
+
+def _at_same_places(
+    works: Sequence[SetWork], of_each: Sequence[Mapping[str, Slot]], aim: SetAim, seconds: float,
+    watch: Watch,
+) -> SetPlan:  # fmt: skip
+    """The lightest plan over all choices of a few places, those of the least bound first."""
+    until = time.monotonic() + seconds
+    choices = sorted(_bounded(works, of_each, aim), key=lambda each: each[0])
+    best: SetPlan | None = None
+    is_whole = True
+    bound_g = math.inf
+    for least_g, frames in choices:
+        if best is not None and least_g >= best.added_g:
+            break
+        left = until - time.monotonic()
+        if left <= 0:
+            bound_g, is_whole = min(bound_g, least_g), False
+            break
+        plan = _planned(frames, aim, left, watch)
+        bound_g = min(bound_g, plan.bound_g if plan.status.has_plan else math.inf)
+        is_whole &= plan.status in (Status.OPTIMAL, Status.INFEASIBLE)
+        if plan.status.has_plan and (best is None or plan.added_g < best.added_g):
+            best = plan
+    if best is None:
+        frames = [work.frame(list(s.values())) for work, s in zip(works, of_each, strict=True)]
+        nothing = _planned(frames, aim, max(until - time.monotonic(), 0.1), watch)
+        status = Status.INFEASIBLE if is_whole else Status.UNDECIDED
+        return nothing if not nothing.status.has_plan else nothing._replace(status=status)
+    status = Status.OPTIMAL if is_whole else Status.FEASIBLE
+    return best._replace(status=status, bound_g=min(bound_g, best.added_g))
+
+
+def _bounded(
+    works: Sequence[SetWork], of_each: Sequence[Mapping[str, Slot]], aim: SetAim
+) -> Iterator[tuple[float, list[SetFrame]]]:
+    """Every choice of places that may do, with a bound of its weight, g."""
+    keys = list(dict.fromkeys(key.partition(".")[0] for sites in of_each for key in sites))
+    for places in combinations(keys, min(MOST_PLACES, len(keys))):
+        frames = [
+            work.frame([s for key, s in sites.items() if key.partition(".")[0] in places])
+            for work, sites in zip(works, of_each, strict=True)
+        ]
+        bound_g = bound_of(frames, aim)
+        if bound_g is not None:
+            yield bound_g, frames
+
+
+def bound_of(frames: Sequence[SetFrame], aim: SetAim) -> float | None:
+    """Below which weight there is no plan for the set, g, quickly; None where there is none at all."""
+    if aim.target and aim.alike is Alike.TO_TARGET:
+        prospects = [prospect(frame, aim.axis_cm) for frame in frames]
+        least = least_weights(prospects, aim, aim.target)
+        known = [each for each in least if each is not None]
+        return sum(known) if len(known) == len(least) else None
+    members = [Member(f.measured, f.slots, f.outline, f.left_out) for f in frames]
+    return least_together(
+        members, aim.tolerances, aim.axis_cm, aim.alike, about=aim.target, ceiling_g=aim.ceiling_g
+    )
+
+
+def _growing(site: Slot) -> Slot:
+    """A strip that always lies about one place: from the middle of the tip, or about the middle of its site."""
+    if not isinstance(site, RimSlot):
+        return site
+    is_at_tip = isinstance(site.start, ClockPlace) and site.start.minutes == 0.0
+    return replace(site, grows_from=0.0 if is_at_tip else 0.5)
