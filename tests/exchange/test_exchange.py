@@ -14,7 +14,7 @@ from kentrobar import cli
 from kentrobar.core.solving import set_plans
 from kentrobar.core.solving.matching import Match, Reason
 from kentrobar.core.weight.pieces import effect_of
-from kentrobar.exchange import convert, matches, models
+from kentrobar.exchange import convert, models
 from kentrobar.exchange.documents import answer_predict
 from kentrobar.exchange.reading import DocumentError, read_document
 from tests.core.frames import RACKET, pieces

@@ -98,8 +98,9 @@ def _obstacle_sentence(obstacle: TooCoarse, wished: float) -> str:
             "finer steps, or widen a tolerance."
         )
     return (
-        f"No plan reaches a chance of {100 * wished:.0f} %: the {READ_BY_KEY[obstacle.name].noun} was read too "
-        f"coarsely for its tolerance. The mean of {obstacle.readings} readings would do, or a wider tolerance."
+        f"No plan reaches a chance of {100 * wished:.0f} %: the {READ_BY_KEY[obstacle.name].noun} was read "
+        f"too coarsely for its tolerance. The mean of {obstacle.readings} readings would do, or a wider "
+        "tolerance."
     )
 
 

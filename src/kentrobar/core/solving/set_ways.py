@@ -191,7 +191,7 @@ def bound_of(frames: Sequence[SetFrame], aim: SetAim) -> float | None:
 
 
 def _growing(site: Slot) -> Slot:
-    """A strip that always lies about one place: from the middle of the tip, or about the middle of its site."""
+    """A strip that always lies about one place: from the middle of the tip, else about that of its site."""
     if not isinstance(site, RimSlot):
         return site
     is_at_tip = isinstance(site.start, ClockPlace) and site.start.minutes == 0.0

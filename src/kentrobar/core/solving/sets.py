@@ -9,8 +9,8 @@ first.
 A frame's strips make most of the work, and what they do hardly depends on where a cut falls. So a stretch is
 first asked with strips that may lie in parts (``programme.loose_block_of``): its answer is a true bound, and
 its target a good one. With a target known the frames part: each is solved by itself with real pieces, and
-each may then be laid anew within what the others leave. Where no target of that kind serves, the whole programme
-with real pieces decides. The least of the bounds left is a proven bound of the whole.
+each may then be laid anew within what the others leave. Where no target of that kind serves, the whole
+programme with real pieces decides. The least of the bounds left is a proven bound of the whole.
 
 *Within t of each other* is the same with t/2 to either side: there is an L with L ≤ spec ≤ L + t for all.
 """
@@ -146,7 +146,7 @@ def least_together(
     about: Mapping[str, float] = MappingProxyType({}),
     ceiling_g: float = math.inf,
 ) -> float | None:  # fmt: skip
-    """Below which weight no plan makes a set alike, g, by one linear programme; None where none does at all."""
+    """Below which weight no plan makes a set alike, g, by one linear programme; None where none does."""
     half = {name: t / 2 if alike is Alike.TO_EACH_OTHER else t for name, t in tolerances.items()}
     frames = _Frames(members, half, axis_cm, about, ceiling_g)
     whole = frames.all_balances()
@@ -341,7 +341,7 @@ class _Frames:
         if any(w.mass > self.ceiling_g + _ROUNDING * w.mass for w in wholes):
             return None
         target = {}
-        for name, tolerance in self.tolerances.items():
+        for name in self.tolerances:
             low, high = self._middles(name, zip(self.ones, wholes, strict=True))
             if low > high + _ROUNDING * max(abs(high), 1.0):
                 return None
@@ -680,7 +680,7 @@ class _Search:
 
 
 class _Answer(NamedTuple):
-    """What HiGHS made of a stretch: a solution, below which weight there is none, whether it got to its end."""
+    """What HiGHS made of a stretch: a solution, its bound, whether it came to an end."""
 
     x: Vector | None
     bound_g: float
