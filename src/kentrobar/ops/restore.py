@@ -1,6 +1,7 @@
 """Put a backup in place of all that is in the database, whatever edition the database is of.
 
-Tables that the backup does not know of would stay, and hold on to those it replaces; so all of them go first.
+Tables that the backup does not know of would stay, and hold on to those it replaces; so all of them go first,
+with the functions and types of the queue.
 All in one transaction: a backup that cannot be read leaves everything as it was.
 """
 
@@ -19,7 +20,25 @@ from kentrobar.ops.cluster import (
     last_line,
 )
 
-_DROP_ALL = for_each_table("DROP TABLE public.%I CASCADE")
+_DROP_TABLES = for_each_table("DROP TABLE public.%I CASCADE")
+# What tables do not take along: functions and types of the queue, but not those of an extension.
+_DROP_THE_REST = """
+DO $$
+DECLARE found record;
+BEGIN
+  FOR found IN SELECT oid::regprocedure AS name FROM pg_proc WHERE pronamespace = 'public'::regnamespace
+    AND NOT EXISTS (SELECT FROM pg_depend WHERE objid = pg_proc.oid AND deptype = 'e')
+  LOOP
+    EXECUTE format('DROP ROUTINE IF EXISTS %s CASCADE', found.name);
+  END LOOP;
+  FOR found IN SELECT t.oid::regtype AS name FROM pg_type t LEFT JOIN pg_class c ON c.oid = t.typrelid
+    WHERE t.typnamespace = 'public'::regnamespace AND (t.typtype = 'e' OR c.relkind = 'c')
+    AND NOT EXISTS (SELECT FROM pg_depend WHERE objid = t.oid AND deptype = 'e')
+  LOOP
+    EXECUTE format('DROP TYPE IF EXISTS %s CASCADE', found.name);
+  END LOOP;
+END $$;
+"""
 
 
 def restore(file: str) -> None:
@@ -32,7 +51,7 @@ def restore(file: str) -> None:
         _run([str(binary("pg_restore")), "--no-owner", f"--file={script.name}", file])
         _run(
             [str(binary("psql")), "-Xq", "--single-transaction", "-v", "ON_ERROR_STOP=1",
-             "-c", _DROP_ALL, "-f", script.name],
+             "-c", _DROP_TABLES, "-c", _DROP_THE_REST, "-f", script.name],
         )  # fmt: skip
 
 

@@ -63,6 +63,7 @@ def serve(port: int) -> None:
                 children.append(simulated_bench(environment))
             prepare(environment)
             web = web_server(port, environment)
+            children.append(worker(environment))
             for child in (*children, web):
                 stack.enter_context(child.running())
             wait_for_answer(
@@ -224,6 +225,15 @@ def web_server(port: int, environment: dict[str, str]) -> Child:
         "--log-level=warning",
     ]  # fmt: skip
     return Child("web server", command, environment, signal.SIGQUIT)  # at once, without a farewell
+
+
+def worker(environment: dict[str, str]) -> Child:
+    """What works off the queue in PostgreSQL: searches that a web process must not wait for."""
+    command = [
+        python(), "-m", "kentrobar.web.manage", "procrastinate", "worker", "--concurrency=1",
+        "--delete-jobs=successful", "--shutdown-graceful-timeout=2",
+    ]  # fmt: skip
+    return Child("worker", command, environment)
 
 
 def welcome(port: int, is_demo: bool) -> None:

@@ -20,6 +20,7 @@ class Tab(NamedTuple):
 TABS = (
     Tab("Frames", "frames:list", frozenset({"frames", "taking_in", "welcome", "measuring"})),
     Tab("Plans", "planning:list", frozenset({"planning"})),
+    Tab("Sets", "matching:list", frozenset({"matching"})),
     Tab(
         "Instruments",
         "measuring:instruments",

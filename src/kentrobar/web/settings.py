@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "kentrobar.web.materials",
     "kentrobar.web.measuring",
     "kentrobar.web.planning",
+    "kentrobar.web.matching",
     "kentrobar.web.welcome",
     "kentrobar.web.kit",
     "django.contrib.auth",
@@ -48,6 +49,7 @@ INSTALLED_APPS = [
     "django_filters",
     "django_htmx",
     "django_tables2",
+    "procrastinate.contrib.django",
     "simple_history",
 ]
 

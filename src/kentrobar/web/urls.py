@@ -18,6 +18,7 @@ urlpatterns = [
     path("materials/", include("kentrobar.web.materials.urls")),
     path("measure/", include("kentrobar.web.measuring.urls")),
     path("plans/", include("kentrobar.web.planning.urls")),
+    path("sets/", include("kentrobar.web.matching.urls")),
 ]
 
 handler404 = "kentrobar.web.kit.views.not_found"

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Final, NamedTuple
 
 from kentrobar.core.bench.cutting import ROLL, SoldStrip, Wanted, cuts
@@ -49,6 +49,17 @@ def cut_groups(plan: LaidPlan, shelf: Shelf) -> list[CutGroup]:
     for laid, tape, lengths in strips_of(plan, shelf):
         if tape:
             wanted.setdefault(tape.key, []).extend(Wanted(laid.number, each) for each in lengths)
+    return [_cut_group(stock, wanted[stock.key]) for stock in shelf if stock.key in wanted]
+
+
+def cut_groups_of_set(plans: Sequence[tuple[str, LaidPlan]], shelf: Shelf) -> list[CutGroup]:
+    """The cut list of several plans together; a piece is told by its plan's number and its own: 2.1."""
+    wanted: dict[int, list[Wanted]] = {}
+    for name, plan in plans:
+        for laid, tape, lengths in strips_of(plan, shelf):
+            if tape:
+                own = (Wanted(f"{name}.{laid.number}", each) for each in lengths)
+                wanted.setdefault(tape.key, []).extend(own)
     return [_cut_group(stock, wanted[stock.key]) for stock in shelf if stock.key in wanted]
 
 

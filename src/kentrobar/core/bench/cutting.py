@@ -38,9 +38,9 @@ def in_parts(length_cm: float, sold_cm: float) -> list[float]:
 
 
 class Wanted(NamedTuple):
-    """One strip to cut: the number of its piece, and its length."""
+    """One strip to cut: the number of its piece, with that of its plan in a set, and its length."""
 
-    piece: int
+    piece: int | str
     length_cm: float
 
 
@@ -71,7 +71,7 @@ def cuts(wanted: Iterable[Wanted], sold_cm: float) -> list[SoldStrip]:
         for each in wanted
         for part in in_parts(each.length_cm, sold_cm)
     ]
-    longest_first = sorted(parts, key=lambda part: (-part.length_cm, part.piece))
+    longest_first = sorted(parts, key=lambda part: (-part.length_cm, str(part.piece)))
     if sold_cm == ROLL:
         return [SoldStrip(tuple(longest_first), ROLL)] if longest_first else []
     strips: list[SoldStrip] = []

@@ -7,7 +7,7 @@ and usually less by half a step. Asked many times a second, so what each piece d
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 import numpy as np
 
@@ -18,7 +18,8 @@ from kentrobar.core.solving.candidates import candidates
 from kentrobar.core.solving.programme import Block, Row, Vector, block_of, solve
 from kentrobar.core.solving.set_plans import SetAim, SetFrame
 
-_ENDLESS_S = 5.0  # no linear programme of one frame takes a hundredth of it
+_ROUNDING: Final = 1e-9  # relative; an edge belongs to its band
+_ENDLESS_S: Final = 5.0  # no linear programme of one frame takes a hundredth of it
 
 
 class Prospect(NamedTuple):
@@ -62,6 +63,8 @@ def _least(one: Prospect, bands: Mapping[str, tuple[float, float]]) -> float | N
     for name, (low, high) in bands.items():
         if name in one.frame.left_out:
             continue
+        give = _ROUNDING * max(abs(low), abs(high))
+        low, high = low - give, high + give
         if name == BALANCE.key:
             for edge, sign in ((low, 1.0), (high, -1.0)):
                 row = sign * (one.columns[name] - edge * one.columns[STATIC_WEIGHT.key])

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from statistics import fmean
+from types import MappingProxyType
+from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ, STATIC_WEIGHT, SWING_WEIGHT
@@ -72,3 +74,36 @@ def _cliques(
         yield from _cliques(chosen | {each}, possible & fits[each], done & fits[each], fits)
         possible = possible - {each}
         done = done | {each}
+
+
+class Preset(NamedTuple):
+    """Tolerances to start from, by spec, and for whom."""
+
+    title: str
+    reason: str
+    tolerances: Values
+
+
+USUAL_PRESET: Final = "close"
+PRESETS: Final[Mapping[str, Preset]] = MappingProxyType({
+    USUAL_PRESET: Preset(
+        "1 g, 1 mm, 1 unit", "What a careful bench reaches; a good match for anybody.",
+        {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0},
+    ),
+    "every_axis": Preset(
+        "About every axis", "Weight, balance, swing weight and twist weight: then all else is alike too.",
+        {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2},
+    ),
+    "swing": Preset(
+        "Swing weight alone", "Weight and balance may drift; the least work.",
+        {"swingweight_kgcm2": 1.0},
+    ),
+    "serious": Preset(
+        "Half of what is felt", "A rule of thumb for serious players; change it as you see fit.",
+        {"mass_g": 2.5, "balance_cm": 0.25, "swingweight_kgcm2": 2.5, "twistweight_kgcm2": 0.5},
+    ),
+    "makers": Preset(
+        "Makers' tolerance", "What two new frames of one model may differ by; shows what is normal.",
+        {"mass_g": 7.0, "balance_cm": 0.7, "swingweight_kgcm2": 7.0},
+    ),
+})  # fmt: skip

@@ -7,7 +7,7 @@ import time
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
-from itertools import combinations
+from itertools import combinations, islice
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
@@ -21,13 +21,17 @@ from kentrobar.core.solving.set_plans import (
     SetPlan,
     Status,
     TooCoarse,
+    WorthReading,
+    most_worth_reading,
     plan_set,
     plan_surest,
 )
-from kentrobar.core.solving.sets import Alike, Member, Watch, least_together
+from kentrobar.core.solving.set_targets import alike_already, values_of
+from kentrobar.core.solving.sets import Alike, Member, Relaxed, Watch, relaxed
 from kentrobar.core.solving.supply import Workpiece
 
 MOST_PLACES: Final = 3  # that a set has in common
+MOST_GROUPS: Final = 6  # of frames that are alike already, that are tried to be kept
 
 
 class SetWay(StrEnum):
@@ -96,10 +100,14 @@ class SetWork:
 
 
 class Found(NamedTuple):
-    """The plan of a way; where no plan is as sure as was wished, what stands in the way."""
+    """The plan of a way; where no plan is as sure as was wished, what stands in the way.
+
+    ``worth`` is the one further reading that would tell most of whether it was met.
+    """
 
     plan: SetPlan
     obstacle: TooCoarse | None = None
+    worth: WorthReading | None = None
 
 
 def plan_by(
@@ -118,14 +126,52 @@ def plan_by(
     share = seconds / 3 if way is SetWay.SUREST else seconds
     plan = _planned(frames, aim, share, watch)
     if way is not SetWay.SUREST:
-        return Found(plan)
-    return Found(*plan_surest(frames, aim, plan, chance, seconds - share, watch))
+        return Found(plan, worth=most_worth_reading(frames, aim, plan))
+    plan, obstacle = plan_surest(frames, aim, plan, chance, seconds - share, _unheard(watch))
+    return Found(plan, obstacle, most_worth_reading(frames, aim, plan))
+
+
+def _unheard(watch: Watch) -> Watch:
+    """The same without the figures: those of a stricter or a narrower search are none of the whole."""
+    return lambda _best, _bound: watch(math.inf, 0.0)
 
 
 def _planned(frames: Sequence[SetFrame], aim: SetAim, seconds: float, watch: Watch) -> SetPlan:
     plan = plan_set(frames, aim, seconds=seconds, watch=watch)
     assert plan is not None  # noqa: S101 - bands that are not drawn in never close
     return plan
+
+
+def plan_fewest(
+    works: Sequence[SetWork], aim: SetAim, *, seconds: float = 60.0,
+    watch: Watch = lambda _best, _bound: True,
+) -> Found:  # fmt: skip
+    """The plan that leaves the most frames as they are; of groups as large, the one that takes least weight.
+
+    Groups of frames that are alike already are tried in falling size; where none of them can be kept, it is
+    the plan of least weight. Raises as :func:`plan_by`.
+    """
+    until = time.monotonic() + seconds
+    part = 1.0 if aim.alike is Alike.TO_EACH_OTHER else 2.0
+    apart = {name: part * t for name, t in aim.tolerances.items()}
+    values = [values_of(each.work.measured, aim.axis_cm) for each in works]
+    best: SetPlan | None = None
+    size = 0
+    for group in islice(alike_already(values, apart), MOST_GROUPS):
+        left = until - time.monotonic()
+        if len(group) < max(size, 2) or left <= 0:
+            break
+        frames = [
+            work.frame([] if i in group else list(work.sites(SetWay.LEAST).values()))
+            for i, work in enumerate(works)
+        ]
+        plan = _planned(frames, aim, left, _unheard(watch))
+        if plan.status.has_plan and (best is None or plan.added_g < best.added_g):
+            best, size = plan, len(group)
+    if best is not None:
+        return Found(best)
+    left = max(until - time.monotonic(), 1.0)
+    return plan_by(SetWay.LEAST, works, aim, seconds=left, watch=watch)
 
 
 # -- the same places --------------------------------------------------------------------
@@ -148,7 +194,7 @@ def _at_same_places(
         if left <= 0:
             bound_g, is_whole = min(bound_g, least_g), False
             break
-        plan = _planned(frames, aim, left, watch)
+        plan = _planned(frames, aim, left, _unheard(watch))
         bound_g = min(bound_g, plan.bound_g if plan.status.has_plan else math.inf)
         is_whole &= plan.status in (Status.OPTIMAL, Status.INFEASIBLE)
         if plan.status.has_plan and (best is None or plan.added_g < best.added_g):
@@ -184,8 +230,16 @@ def bound_of(frames: Sequence[SetFrame], aim: SetAim) -> float | None:
         least = least_weights(prospects, aim, aim.target)
         known = [each for each in least if each is not None]
         return sum(known) if len(known) == len(least) else None
-    members = [Member(f.measured, f.slots, f.outline, f.left_out) for f in frames]
-    return least_together(
+    found = relaxed_target(frames, aim)
+    return None if found is None else found.bound_g
+
+
+def relaxed_target(frames: Sequence[SetFrame], aim: SetAim) -> Relaxed | None:
+    """The target that would take least weight if strips and putty were of any size; None where none does."""
+    members = [
+        Member(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out) for f in frames
+    ]
+    return relaxed(
         members, aim.tolerances, aim.axis_cm, aim.alike, about=aim.target, ceiling_g=aim.ceiling_g
     )
 

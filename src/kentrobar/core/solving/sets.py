@@ -76,6 +76,7 @@ LOOSE_S: Final = (
 _LARGEST_GAP: Final = 0.01
 _CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _ROUNDING: Final = 1e-9  # relative; an edge belongs to its band
+_NARROWER: Final = (4.0, 2.0, 1.0, 0.5, 0.0)  # stretches about a target, in parts of its tolerance
 _REACH_STEPS: Final = 60  # of the search for how far all weight moves a balance
 _FREE: Final = {
     STATIC_WEIGHT.key: 1e4,
@@ -141,19 +142,42 @@ def match_set(
     return _Search(_Frames(members, half, axis_cm, about, ceiling_g), until, watch).best()
 
 
-def least_together(
+class Relaxed(NamedTuple):
+    """What strips and putty of any size would come to: a bound, g, and the target that it is met at."""
+
+    bound_g: float
+    target: Mapping[str, float]
+
+
+def relaxed(
     members: Sequence[Member], tolerances: Mapping[str, float], axis_cm: float, alike: Alike, *,
     about: Mapping[str, float] = MappingProxyType({}),
     ceiling_g: float = math.inf,
-) -> float | None:  # fmt: skip
-    """Below which weight no plan makes a set alike, g, by one linear programme; None where none does."""
+) -> Relaxed | None:  # fmt: skip
+    """Below which weight no plan makes a set alike, by one linear programme; None where none does."""
     half = {name: t / 2 if alike is Alike.TO_EACH_OTHER else t for name, t in tolerances.items()}
     frames = _Frames(members, half, axis_cm, about, ceiling_g)
     whole = frames.all_balances()
     if whole is None:
         return None
     found = frames.solve(frames.loose, _Stretch(0.0, 0, *whole), seconds=5.0, is_relaxed=True)
-    return None if found.x is None else max(float(found.fun), 0.0)
+    if found.x is None:
+        return None
+    return Relaxed(max(float(found.fun), 0.0), _narrowed(frames, found))
+
+
+def _narrowed(frames: _Frames, found: OptimizeResult) -> Mapping[str, float]:
+    """A target near that of a wide stretch that every frame truly can come to, where there is one so near."""
+    target = frames.target_of(found.x)
+    if not frames.has_balance:
+        return target
+    for part in _NARROWER:
+        middle, half = target[BALANCE.key], part * frames.tolerances[BALANCE.key]
+        near = _Stretch(0.0, 0, middle - half, middle + half)
+        closer = frames.solve(frames.loose, near, seconds=5.0, is_relaxed=True, drawn_in=1e-4)
+        if closer.x is not None:
+            target = frames.target_of(closer.x)
+    return target
 
 
 @dataclass(frozen=True)

@@ -126,7 +126,8 @@ class BalanceField(QuantityField):
     """A balance in a length or in points; points need the frame's length, so the form turns them."""
 
     def __init__(self, **options: Any) -> None:
-        super().__init__(LENGTH, BALANCE.typed_units, with_spread=True, **options)
+        options.setdefault("with_spread", True)
+        super().__init__(LENGTH, BALANCE.typed_units, **options)
 
     def read(self, text: str, unit: str, spread: str) -> Typed:
         _, unit, base = parse_balance(text, unit, 0.0)

@@ -1,4 +1,4 @@
-"""The demo: the Saltmarsh Rackets Club, its frames and its plans. All of it invented."""
+"""The demo: the Saltmarsh Rackets Club, its frames, plans and sets. All of it invented."""
 
 from __future__ import annotations
 
@@ -25,6 +25,7 @@ from kentrobar.web.frames.services import (
     string_with,
 )
 from kentrobar.web.kit.quantities import Typed
+from kentrobar.web.matching.services import ask, create_set
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.materials.services import change_stock
@@ -89,6 +90,27 @@ RACKETS = [
     _Racket("Glasswort 100", "Bram", "0031", 100, 25, (301.4, 32.6, None, None),
             notes="Only scale and ruler at hand; the machine was away."),
 ]  # fmt: skip
+
+# Six rackets of the team as they were delivered, and three that cannot be made alike.
+TEAM = [
+    _Racket(f"Bittern 99 T{i}", "team", f"T{i}", 99, 22.5, specs)
+    for i, specs in enumerate([
+        (309.6, 32.05, 306.3, 13.4), (306.9, 32.35, 307.9, 13.5), (311.8, 31.95, 308.8, 13.6),
+        (305.2, 32.30, 304.1, 13.3), (308.1, 32.45, 310.6, 13.5), (307.4, 32.00, 303.5, 13.4),
+    ], 1)
+]  # fmt: skip
+UNLIKE = [
+    _Racket("Dunlin 102 old", "Maren", "M old", 102, 24, (318.4, 33.6, 337.0, 14.9)),
+    _Racket("Dunlin 102 new", "Maren", "M new", 102, 24, (299.2, 31.2, 288.5, 13.2)),
+    _Racket("Dunlin 102 newer", "Maren", "M newer", 102, 24, (297.6, 31.5, 287.1, 13.1)),
+]  # fmt: skip
+
+# Sets that do not match yet: name, frames by label, what they are made like.
+SETS: list[tuple[str, list[str], str]] = [
+    ("Team rackets, season", [f"Bittern 99 T{i}" for i in range(1, 7)], "least"),
+    ("Ines: three to play alike", ["Reed 100 A1", "Reed 100 A2", "Reed 100 A3"], "frame"),
+    ("Maren: old and new", ["Dunlin 102 new", "Dunlin 102 newer", "Dunlin 102 old"], "frame"),
+]
 
 PADDLES = [
     _Paddle("Mudlark 16", "Rosa", "R1", (41.9, 19.0, 13.3), 16, (225.0, 23.8, 112.0, 6.1),
@@ -155,11 +177,23 @@ def load_demo() -> User:
     _calibrate_club_machine(shop, technician)
     _state_models(shop)
     _count_shelf(shop, technician)
-    frames = {racket.label: _take_racket(shop, racket, technician) for racket in RACKETS}
+    frames = {
+        racket.label: _take_racket(shop, racket, technician)
+        for racket in (*RACKETS, *TEAM, *UNLIKE)
+    }
     frames |= {paddle.label: _take_paddle(shop, paddle, technician) for paddle in PADDLES}
     for label, name, steps in PLANS:
         lay_plan(frames[label], name, steps, technician)
+    for name, labels, kind in SETS:
+        _make_set(name, [frames[label] for label in labels], kind, technician)
     return technician
+
+
+def _make_set(name: str, frames: list[Frame], kind: str, by: User) -> None:
+    """A set of frames; where it is made like one of them, like the first."""
+    made = create_set(frames, by, name)
+    asked = {"favourite_id": frames[0].pk} if kind == "frame" else {}
+    ask(made, made.version, kind=kind, **asked)
 
 
 def _calibrate_club_machine(shop: Shop, by: User) -> None:
@@ -241,7 +275,7 @@ def _fit(frame: Frame, kinds: tuple[str, ...]) -> None:
 
 def _about(shop: Shop, frame: _Racket | _Paddle, sport: str) -> dict[str, Any]:
     """What is said of a frame; its model is its name without the mark of one of several."""
-    model = re.sub(r" (A\d|spare|second)$", "", frame.label)
+    model = re.sub(r" ([AT]\d|spare|second|old|new|newer)$", "", frame.label)
     said = {name: getattr(frame, name) for name in ("label", "player", "mark", "notes")}
     return said | {"model": model_named(shop, sport, model)}
 

@@ -25,12 +25,12 @@ def sheet_pdf(context: dict[str, Any], files: Mapping[str, str]) -> bytes:
 
     ``context`` is that of the board with ``paper``.
     """
-    return _pdf("planning/sheet.html", context, files)
+    return printed("planning/sheet.html", context, files)
 
 
 def card_pdf(context: dict[str, Any]) -> bytes:
     """The PDF of what a gram does on one frame."""
-    return _pdf("planning/gram_card.html", context)
+    return printed("planning/gram_card.html", context)
 
 
 @cache
@@ -51,7 +51,10 @@ def drawing_style() -> str:
     return re.sub(r"var\(--([\w-]+)\)", lambda m: colours[m[1].replace("-", "_")], style)
 
 
-def _pdf(template: str, context: dict[str, Any], files: Mapping[str, str] | None = None) -> bytes:
+def printed(
+    template: str, context: dict[str, Any], files: Mapping[str, str] | None = None
+) -> bytes:
+    """A template as a PDF on ``context["paper"]``, with files inside it by name."""
     drawn = {"drawing_style": drawing_style(), "palette": paper_palette()}
     html = render_to_string(template, context | drawn)
     return _typeset(html, PAPERS[context["paper"]], files or {})
@@ -83,14 +86,14 @@ def sheet_parts(context: Mapping[str, Any]) -> dict[str, Any]:
     plan, shelf = context["laid"], context["shelf"]
     return {
         "tools": tools_of(plan.cut_from(shelf), plan.outline) if plan.laid else [],
-        "cut_groups": [_group_shown(group) for group in cut_groups(plan, shelf)],
+        "cut_groups": [group_shown(group) for group in cut_groups(plan, shelf)],
         "templates": templates(plan, shelf),
         "rulers": rim_rulers(plan, context["units"]),
         "paper_name": PAPERS[context["paper"]],
     }
 
 
-def _group_shown(group: CutGroup) -> dict[str, Any]:
+def group_shown(group: CutGroup) -> dict[str, Any]:
     """A group of the cut list; what is left of the tape only where it was counted."""
     left = None if isinstance(group.left_cm, NotMeasured) else group.left_cm
     return group._asdict() | {"left_cm": left}

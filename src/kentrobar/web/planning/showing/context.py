@@ -14,6 +14,7 @@ from kentrobar.core.laying.shelf import Shelf
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.queries import materials_of
+from kentrobar.web.planning.above import beside
 from kentrobar.web.planning.hand.actions import TOOLS
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plans_of
@@ -48,6 +49,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "rows": rows,
         "objections": objections,
         "again": read_again(plan, shown, units),
+        "beside": beside(plan),
         "steps": steps_shown(shown, plan.order_of_work, units, rows, shelf),
         "order": order_shown(plan.order_of_work),
         "hold": presenting.hold_text(shown, units),

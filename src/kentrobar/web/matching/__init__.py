@@ -1,0 +1,9 @@
+"""Sets: any number of frames made alike.
+
+- ``models`` · ``services`` · ``queries`` · ``forms`` · ``views``
+- ``gathering``: the frames of a set in one build, as the rules plan them. ``aiming``: what they become.
+- ``searching``: searches done by a worker, told as they go. ``tasks``: what the queue calls.
+- ``dragging``: what a target under the hand costs. ``showing``: what the page is given.
+- ``picture``: balance against swing weight with the box of the target. ``presenting``: texts of the page.
+- ``on_plans``: what the board of a plan says of its set.
+"""

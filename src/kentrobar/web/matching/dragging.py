@@ -1,0 +1,94 @@
+"""What a dragged target costs, many times a second: what each piece does is kept in memory for a while."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+from typing import Any
+
+from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.solving.prospects import Prospect, least_weights, prospect
+from kentrobar.core.solving.set_plans import SetAim
+from kentrobar.core.solving.set_ways import SetWay, relaxed_target
+from kentrobar.core.solving.sets import Alike
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.matching.aiming import start_of_drag
+from kentrobar.web.matching.gathering import gathered, works
+from kentrobar.web.matching.models import FrameSet, SetMember
+from kentrobar.web.matching.queries import sets_in_full, sets_of
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.shops.models import User
+
+
+def costs(user: User, set_pk: int, target: Mapping[str, float]) -> dict[str, Any] | None:
+    """What it takes to bring each frame to a target, at least; None for a set that is not theirs.
+
+    Without a target it is the one that would take least weight in all.
+    """
+    state = sets_of(user).filter(pk=set_pk).values_list("version", "tolerances", "axis_cm").first()
+    if state is None:
+        return None
+    version, tolerances, axis_cm = state
+    members = SetMember.objects.filter(set=set_pk).values_list("frame", "frame__changed_at")
+    known = (user.pk, set_pk, version, tuple(members))
+    ready = _ready(*known)
+    wanted = {n: v for n, v in target.items() if n in tolerances} or dict(_lightest_target(*known))
+    aim = SetAim({n: tolerances[n] for n in wanted}, axis_cm, Alike.TO_TARGET, wanted)
+    least = least_weights([each for _, each in ready], aim, wanted)
+    return _told([pk for pk, _ in ready], least, user.units) | {"target": wanted}
+
+
+@lru_cache(maxsize=64)
+def _lightest_target(
+    user_pk: int, set_pk: int, version: int, frames: tuple[Any, ...]
+) -> tuple[tuple[str, float], ...]:
+    """The target of least weight for pieces of any size; that of the middle where there is none at all."""
+    of: FrameSet = sets_in_full(User.objects.get(pk=user_pk)).get(pk=set_pk)
+    ready = [each.frame for _, each in _ready(user_pk, set_pk, version, frames)]
+    tolerances = {n: t for n, t in of.tolerances.items() if all(n not in f.left_out for f in ready)}
+    found = relaxed_target(ready, SetAim(tolerances, of.axis_cm)) if len(ready) > 1 else None
+    if found is not None:
+        return tuple(found.target.items())
+    return tuple(start_of_drag(of, [each for each in gathered(of) if each.is_ready]).items())
+
+
+@lru_cache(maxsize=64)
+def _ready(
+    user_pk: int, set_pk: int, _version: int, _frames: tuple[Any, ...]
+) -> list[tuple[int, Prospect]]:
+    """The frames made ready; the version and when its frames changed are the state that this was made for."""
+    user = User.objects.get(pk=user_pk)
+    of: FrameSet = sets_in_full(user).get(pk=set_pk)
+    frames = [each for each in gathered(of) if each.is_ready]
+    planned = works(of, frames, shelf_of(user))
+    return [
+        (each.frame.pk, prospect(work.frame(list(work.sites(SetWay.LEAST).values())), of.axis_cm))
+        for each, work in zip(frames, planned, strict=True)
+    ]
+
+
+def _told(keys: Sequence[int], least: Sequence[float | None], units: Units) -> dict[str, Any]:
+    known = [each for each in least if each is not None]
+    beyond = len(least) - len(known)
+    total = f"{units.piece_mass_text(sum(known))} {units.mass}"
+    text = (
+        f"about {total} in all"
+        if not beyond
+        else (f"{beyond} of {len(least)} frames cannot be brought there")
+    )
+    return {
+        "frames": {
+            str(pk): "cannot" if w is None else f"{units.piece_mass_text(w)} {units.mass}"
+            for pk, w in zip(keys, least, strict=True)
+        },
+        "total": text,
+    }
+
+
+def read_target(sent: Mapping[str, str]) -> dict[str, float]:
+    """A dragged target by the keys of specs. Raises KentrobarError for what is no number."""
+    try:
+        return {name: float(sent[name]) for name in READ_BY_KEY if name in sent}
+    except ValueError:
+        raise KentrobarError("A target is made of numbers.", code="not_a_number") from None

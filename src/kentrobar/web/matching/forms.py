@@ -1,0 +1,187 @@
+"""What a person asks of a set: its target, within what, with what."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+from django.forms.boundfield import BoundField
+
+from kentrobar.core.body.specs import BALANCE, READ, ReadSpec
+from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
+from kentrobar.core.weight.materials import Form
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, style_fields
+from kentrobar.web.kit.requests import Sent
+from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
+
+Kind = FrameSet.Kind
+_ANY = "usual"
+_INERTIA = ["kg·cm²", "oz·in²"]
+_UNITS = {
+    "mass": ["g", "oz"],
+    "balance": ["mm", "cm", "in"],
+    "swingweight": _INERTIA,
+    "twistweight": _INERTIA,
+}
+
+
+class SetForm(forms.Form):
+    """What is asked of a set; its frames and their readings are not here."""
+
+    base = forms.IntegerField(widget=forms.HiddenInput)
+    kind = forms.ChoiceField(choices=Kind.choices, label="Made like")
+    favourite = forms.ChoiceField(required=False, label="Which frame")
+    other = forms.ChoiceField(required=False, label="Which set")
+    alike = forms.ChoiceField(choices=FrameSet.AlikeChoice.choices, label="Alike means")
+    build = forms.ChoiceField(choices=FrameSet.BuildChoice.choices, label="All turned into")
+    axis = QuantityField(LENGTH, ["cm", "mm", "in"], label="Swing axis")
+    ceiling = QuantityField(MASS, ["g", "oz"], required=False, label="No frame above")
+    chance = forms.FloatField(min_value=50, max_value=99.9, label="Surest: chance to reach, %")
+    tape = forms.ChoiceField(label="Tape")
+    putty = forms.ChoiceField(label="Putty")
+    step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
+    layers = forms.TypedChoiceField(
+        choices=[(1, "one layer"), (2, "up to two layers"), (3, "up to three layers")],
+        coerce=int, label="Tape in",
+    )  # fmt: skip
+
+    def __init__(
+        self, data: Sent, *, of: FrameSet, frames: list[Frame], others: list[FrameSet], shelf: Shelf,
+        units: Units,
+    ) -> None:  # fmt: skip
+        super().__init__(data)
+        self.of, self.frames, self.units = of, frames, units
+        for spec in READ:
+            self.fields[f"target_{spec.field}"] = _target_field(spec)
+            self.fields[f"within_{spec.field}"] = QuantityField(
+                LENGTH if spec is BALANCE else spec.dimension, _UNITS[spec.field], required=False,
+                label=f"{spec.title} within",
+            )  # fmt: skip
+        offer(self, "favourite", [(str(frame.pk), frame.label) for frame in frames])
+        offer(self, "other", [("", "none"), *((str(each.pk), each.name) for each in others)])
+        for name, form in (("tape", Form.TAPE), ("putty", Form.PUTTY)):
+            usual = shelf.usual(form)
+            first = (_ANY, f"the usual: {usual.name}" if usual else "the usual")
+            offer(self, name, [first, *((str(s.key), s.name) for s in shelf if s.form is form)])
+        self.initial = self._asked()
+        style_fields(self)
+
+    # -- as it is asked now ---------------------------------------------------------------
+
+    def _asked(self) -> dict[str, Any]:
+        of, units = self.of, self.units
+        found: dict[str, Any] = {
+            "base": of.version, "kind": of.kind, "alike": of.alike, "build": of.build,
+            "favourite": str(of.favourite_id or ""), "other": str(of.other_id or ""),
+            "axis": self._shown("axis", LENGTH.from_base(of.axis_cm, units.length), units.length),
+            "ceiling": ("", units.mass), "chance": f"{100 * of.chance:g}",
+            "tape": str(of.tape_id or _ANY), "putty": str(of.putty_id or _ANY), "layers": of.layers,
+            "step": CUTTING_STEPS[units.length],
+        }  # fmt: skip
+        if of.ceiling_g is not None:
+            found["ceiling"] = self._shown(
+                "ceiling", MASS.from_base(of.ceiling_g, units.mass), units.mass
+            )
+        if "step" in of.typed:
+            found["step"] = (of.typed["step"]["text"], of.typed["step"]["unit"])
+        for spec in READ:
+            found[f"target_{spec.field}"] = self._spec_shown(
+                spec, "target", of.target.get(spec.key)
+            )
+            found[f"within_{spec.field}"] = self._spec_shown(
+                spec, "within", of.tolerances.get(spec.key)
+            )
+        return found
+
+    def _spec_shown(self, spec: ReadSpec, part: str, value: float | None) -> tuple[str, str]:
+        unit = self._unit(spec)
+        if part == "within" and unit == "pt":
+            unit = "mm"
+        if value is None:
+            return "", unit
+        if unit == "pt":
+            shown = points_headlight(value, self.frames[0].length_cm)
+        else:
+            dimension = LENGTH if spec is BALANCE else spec.dimension
+            shown = dimension.from_base(value, unit)
+        return self._shown(f"{part}_{spec.field}", shown, unit)
+
+    def _unit(self, spec: ReadSpec) -> str:
+        if spec is BALANCE:
+            return self.units.balance
+        return self.units.mass if spec.dimension is MASS else spec.unit
+
+    def _shown(self, name: str, value: float, unit: str) -> tuple[str, str]:
+        """A value as it was typed last, or written shortly."""
+        typed = self.of.typed.get(name)
+        return (
+            (typed["text"], typed["unit"])
+            if typed
+            else (f"{value:.4g}" if value < 1e3 else f"{value:.5g}", unit)
+        )
+
+    # -- what was typed ----------------------------------------------------------------------
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        if self.errors:
+            return cleaned
+        within = [spec.field for spec in READ if cleaned[f"within_{spec.field}"]]
+        if not within:
+            self.add_error(
+                "within_mass", "Say within what for one spec at least: nothing else is alike."
+            )
+        if cleaned["kind"] == Kind.WRITTEN:
+            for field in within:
+                if not cleaned[f"target_{field}"]:
+                    self.add_error(
+                        f"target_{field}", "Type the target, or leave its “within” empty too."
+                    )
+        if cleaned["kind"] == Kind.OTHER and not cleaned["other"]:
+            self.add_error("other", "Choose the set that these are to play like.")
+        return cleaned
+
+    def values(self) -> dict[str, Any]:
+        """What was asked, by the fields of the set."""
+        cleaned = self.cleaned_data
+        tolerances = {s.key: t.base for s in READ if (t := cleaned[f"within_{s.field}"])}
+        target = {s.key: self._base(s, t) for s in READ if (t := cleaned[f"target_{s.field}"])}
+        typed = {name: t.record() for name, t in cleaned.items() if isinstance(t, Typed)}
+        ceiling = cleaned["ceiling"]
+        return {
+            "kind": cleaned["kind"], "alike": cleaned["alike"], "build": cleaned["build"],
+            "favourite_id": int(cleaned["favourite"] or 0) or None,
+            "other_id": int(cleaned["other"] or 0) or None,
+            "axis_cm": cleaned["axis"].base, "ceiling_g": ceiling and ceiling.base,
+            "chance": cleaned["chance"] / 100, "tape_id": _key(cleaned["tape"]),
+            "putty_id": _key(cleaned["putty"]), "step_cm": cleaned["step"].base,
+            "layers": cleaned["layers"], "tolerances": tolerances, "target": target, "typed": typed,
+        }  # fmt: skip
+
+    def _base(self, spec: ReadSpec, typed: Typed) -> float:
+        if spec is BALANCE:
+            return BalanceField.in_cm(typed, self.frames[0].length_cm)
+        return typed.base
+
+    def spec_rows(self) -> list[tuple[ReadSpec, BoundField, BoundField]]:
+        """Target and tolerance of each spec."""
+        return [(s, self[f"target_{s.field}"], self[f"within_{s.field}"]) for s in READ]
+
+    def means_rows(self) -> list[BoundField]:
+        names = ("tape", "layers", "putty", "step", "ceiling", "build", "axis", "chance")
+        return [self[name] for name in names]
+
+
+def _target_field(spec: ReadSpec) -> QuantityField:
+    if spec is BALANCE:
+        return BalanceField(required=False, with_spread=False, label=f"{spec.title}, target")
+    units = _UNITS[spec.field]
+    return QuantityField(spec.dimension, units, required=False, label=f"{spec.title}, target")
+
+
+def _key(text: str) -> int | None:
+    return None if text == _ANY else int(text)

@@ -1,0 +1,157 @@
+"""Sets of frames that are to be alike, what they are to become, and the plans laid for them."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from kentrobar.core.solving.sets import Alike
+from kentrobar.core.weight.builds import Build
+from kentrobar.web.frames.models import SpecSheet
+
+
+class FrameSet(models.Model):
+    """Frames that are to be alike, in one build and about one axis, and the target they share.
+
+    ``target`` holds the specs of a written target and ``tolerances`` how far each may lie, by the keys of
+    specs in their base units; a spec without tolerance is free. ``version`` counts every change of what is
+    asked.
+    """
+
+    class Kind(models.TextChoices):
+        LEAST = "least", "least weight for all"
+        FEWEST = "fewest", "no work on the most frames"
+        FRAME = "frame", "one of the frames"
+        HEAVIEST = "heaviest", "the heaviest"
+        WRITTEN = "written", "a written spec"
+        OTHER = "other", "another set"
+
+    class AlikeChoice(models.TextChoices):
+        TARGET = Alike.TO_TARGET.value, "each within it of the target"
+        EACH_OTHER = Alike.TO_EACH_OTHER.value, "all within it of each other"
+
+    class BuildChoice(models.TextChoices):
+        BARE = Build.BARE.value, SpecSheet.Build.BARE.label
+        STRUNG = Build.STRUNG.value, SpecSheet.Build.STRUNG.label
+        PLAYING = Build.PLAYING.value, SpecSheet.Build.PLAYING.label
+
+    shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="sets")
+    name = models.CharField(max_length=80)
+    frames = models.ManyToManyField("frames.Frame", through="SetMember", related_name="sets")
+    build = models.CharField(max_length=7, choices=BuildChoice, default=BuildChoice.PLAYING)
+    axis_cm = models.FloatField()
+    kind = models.CharField("target", max_length=8, choices=Kind, default=Kind.LEAST)
+    favourite = models.ForeignKey(
+        "frames.Frame", null=True, blank=True, on_delete=models.PROTECT, related_name="+"
+    )
+    other = models.ForeignKey(
+        "self", null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
+    )
+    target = models.JSONField(default=dict)
+    tolerances = models.JSONField(default=dict)
+    alike = models.CharField(max_length=10, choices=AlikeChoice, default=AlikeChoice.TARGET)
+    ceiling_g = models.FloatField(null=True, blank=True)
+    chance = models.FloatField(default=0.95)
+    tape = models.ForeignKey(
+        "materials.Material", null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
+    )
+    putty = models.ForeignKey(
+        "materials.Material", null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
+    )
+    step_cm = models.FloatField(default=0.5)
+    layers = models.PositiveSmallIntegerField(default=1)
+    typed = models.JSONField("as typed", default=dict)
+    version = models.PositiveIntegerField(default=1)
+    created_at = models.DateTimeField(auto_now_add=True)
+    changed_at = models.DateTimeField(auto_now=True)
+    archived_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-changed_at", "-pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class SetMember(models.Model):
+    """A frame of a set; ``is_out`` leaves it out of what is planned."""
+
+    set = models.ForeignKey(FrameSet, on_delete=models.CASCADE, related_name="members")
+    frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="+")
+    is_out = models.BooleanField("left out", default=False)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["set", "frame"], name="frame_once_a_set"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.frame_id} in {self.set_id}"
+
+
+class SetLaying(models.Model):
+    """Plans laid for a set in one go: in which way, to which target; never changed.
+
+    ``target`` and ``tolerances`` are by the keys of specs; ``plans`` are those of the frames.
+    """
+
+    set = models.ForeignKey(FrameSet, on_delete=models.CASCADE, related_name="layings")
+    way = models.CharField(max_length=12)
+    target = models.JSONField()
+    tolerances = models.JSONField()
+    alike = models.CharField(max_length=10)
+    plans = models.ManyToManyField("planning.Plan", related_name="set_layings")
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["-made_at", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.way} for {self.set_id}"
+
+
+class SetSearch(models.Model):
+    """One search for a set's plan in one way, done by a worker; asked once for one state of the set.
+
+    ``mark`` tells that state: what is asked, and what was read of the frames. ``best_g`` and ``bound_g`` are
+    how far it has come. Who works on it beats every few seconds; one that no longer does is taken over.
+    ``attempt`` counts who took it, so that one who was given up does not write any more.
+    """
+
+    class State(models.TextChoices):
+        WAITING = "waiting", "waiting for a worker"
+        RUNNING = "running", "searching"
+        DONE = "done", "done"
+        FAILED = "failed", "could not be done"
+
+    set = models.ForeignKey(FrameSet, on_delete=models.CASCADE, related_name="searches")
+    way = models.CharField(max_length=12)
+    mark = models.CharField(max_length=64)
+    state = models.CharField(max_length=7, choices=State, default=State.WAITING)
+    attempt = models.PositiveIntegerField(default=0)
+    is_stopped = models.BooleanField("told to stop", default=False)
+    best_g = models.FloatField(null=True)
+    bound_g = models.FloatField(null=True)
+    result = models.JSONField(null=True)
+    problem = models.CharField(max_length=300, blank=True)
+    asked_at = models.DateTimeField(auto_now_add=True)
+    asked_by = models.ForeignKey(
+        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+    started_at = models.DateTimeField(null=True)
+    beat_at = models.DateTimeField(null=True)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["set", "way", "mark"], name="search_once_a_state"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.way} for {self.set_id}: {self.state}"
+
+    @property
+    def is_over(self) -> bool:
+        return self.state in (self.State.DONE, self.State.FAILED)

@@ -1,0 +1,44 @@
+"""The set sheet: an overview of the set, what is cut for all of it, then each frame's bench sheet."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from kentrobar.core.bench.cut_list import cut_groups_of_set
+from kentrobar.core.solving.set_ways import WAYS, SetWay
+from kentrobar.web.matching import presenting, services
+from kentrobar.web.matching.showing import Shown
+from kentrobar.web.planning.paper.sheet import group_shown, printed, sheet_parts
+from kentrobar.web.planning.showing.context import board_context
+from kentrobar.web.planning.stored import laid_plan
+
+
+def set_sheet(shown: Shown, paper: str) -> bytes:
+    """The PDF of the plans that were laid for a set last."""
+    return printed("matching/sheet.html", sheet_context(shown, paper))
+
+
+def sheet_context(shown: Shown, paper: str) -> dict[str, Any]:
+    """What the set sheet is given."""
+    of, user = shown.of, shown.user
+    plans = services.plans_laid(of)
+    laying = next(iter(of.layings.all()))
+    sheets = []
+    for plan in plans:
+        context = board_context(plan, user) | {"paper": paper, "made_by": user}
+        sheets.append(context | sheet_parts(context))
+    laid = [(str(i), laid_plan(plan)) for i, plan in enumerate(plans, 1)]
+    frames = {each.frame.pk: each for each in shown.frames}
+    target = laying.target
+    return {
+        "set": of, "laying": laying, "way": WAYS[SetWay(laying.way)].title, "paper": paper,
+        "made_by": user, "units": user.units, "specs": presenting.read_specs(user.units),
+        "target": presenting.target_shown(target, plans[0].frame, user.units) if plans else [],
+        "rows": [
+            presenting.before_and_after(frames[plan.frame_id], each.pieces, of.axis_cm, user.units)
+            | {"number": number}
+            for (number, each), plan in zip(laid, plans, strict=True) if plan.frame_id in frames
+        ],
+        "cut_groups": [group_shown(group) for group in cut_groups_of_set(laid, shown.shelf)],
+        "sheets": sheets,
+    }  # fmt: skip

@@ -1,0 +1,165 @@
+"""The frames of a set as points of two specs, with the box of the target that a hand drags."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from typing import Any, Final, NamedTuple
+
+from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import CM_PER_POINT
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
+from kentrobar.web.matching.gathering import Gathered
+
+WIDTH, HEIGHT = 520.0, 340.0
+LEFT, RIGHT, TOP, BOTTOM = 58.0, 14.0, 14.0, 44.0
+SMALLEST_R, LARGEST_R = 5.0, 11.0
+_MARGIN: Final = 0.25  # of the span, on either side
+_LEAST_TOLERANCES: Final = 4.0  # that a picture shows, so that its box is never a dot
+_PAIRS: Final = ((BALANCE.key, SWING_WEIGHT.key), (STATIC_WEIGHT.key, TWIST_WEIGHT.key))
+_LABEL_GAP: Final = 13.0
+
+
+class Scale(NamedTuple):
+    """One axis of the picture: from a spec's base unit to the picture, and to the person's unit."""
+
+    key: str
+    low: float
+    high: float
+    start: float
+    end: float
+
+    def at(self, value: float) -> float:
+        """Where a value lies in the picture."""
+        part = (value - self.low) / (self.high - self.low)
+        return round(self.start + part * (self.end - self.start), 2)
+
+    @property
+    def per_unit(self) -> float:
+        """Of the picture for one base unit."""
+        return (self.end - self.start) / (self.high - self.low)
+
+
+def pictures(
+    frames: Sequence[Gathered], target: Mapping[str, float], reach: Mapping[str, float],
+    units: Units, length_cm: float,
+) -> list[dict[str, Any]]:  # fmt: skip
+    """Balance against swing weight, and static weight against twist weight where both are known of some."""
+    shown = {spec.read_key: spec for spec in shown_specs(units) if spec.key != "recoil_kgcm2"}
+    drawn = []
+    for across, up in _PAIRS:
+        known = [e for e in frames if across in e.values and up in e.values]
+        if len(known) > 1:
+            pair = (shown[across], shown[up])
+            drawn.append(_picture(known, pair, target, reach, length_cm))
+    return drawn
+
+
+def _picture(
+    frames: Sequence[Gathered], pair: tuple[ShownSpec, ShownSpec], target: Mapping[str, float],
+    reach: Mapping[str, float], length_cm: float,
+) -> dict[str, Any]:  # fmt: skip
+    across, up = pair
+    x = _scale(across.read_key, frames, target, reach, LEFT, WIDTH - RIGHT)
+    y = _scale(up.read_key, frames, target, reach, HEIGHT - BOTTOM, TOP)
+    return {
+        "x": x, "y": y, "across": across, "up": up, "width": WIDTH, "height": HEIGHT,
+        "left": LEFT, "right": WIDTH - RIGHT, "top": TOP, "bottom": HEIGHT - BOTTOM,
+        "points": _points(frames, x, y),
+        "box": _box(x, y, target, reach),
+        "x_ticks": _ticks(x, across, length_cm), "y_ticks": _ticks(y, up, length_cm),
+    }  # fmt: skip
+
+
+def _scale(
+    key: str, frames: Sequence[Gathered], target: Mapping[str, float], reach: Mapping[str, float],
+    start: float, end: float,
+) -> Scale:  # fmt: skip
+    give = reach.get(key, 0.0)
+    values = [each.values[key] for each in frames]
+    if key in target:
+        values += [target[key] - give, target[key] + give]
+    low, high = min(values), max(values)
+    span = max((high - low) * (1 + 2 * _MARGIN), 2 * _LEAST_TOLERANCES * give, 1e-3)
+    middle = (low + high) / 2
+    return Scale(key, middle - span / 2, middle + span / 2, start, end)
+
+
+def _points(frames: Sequence[Gathered], x: Scale, y: Scale) -> list[dict[str, Any]]:
+    masses = [each.values["mass_g"] for each in frames]
+    least, most = min(masses), max(masses)
+    points = []
+    for each, mass in zip(frames, masses, strict=True):
+        part = (mass - least) / (most - least) if most > least else 0.5
+        points.append({
+            "frame": each.frame, "is_out": not each.is_ready, "x": x.at(each.values[x.key]),
+            "y": y.at(each.values[y.key]), "r": round(SMALLEST_R + part * (LARGEST_R - SMALLEST_R), 1),
+        })  # fmt: skip
+    _place_labels(points)
+    return points
+
+
+def _place_labels(points: list[dict[str, Any]]) -> None:
+    """Labels beside their points, each below the one before where they would lie over each other."""
+    taken: list[tuple[float, float]] = []
+    for point in sorted(points, key=lambda p: p["y"]):
+        is_right = point["x"] < WIDTH * 0.68
+        at = point["y"] + 4
+        while any(abs(at - y) < _LABEL_GAP and abs(point["x"] - x) < 150 for x, y in taken):
+            at += 3
+        taken.append((point["x"], at))
+        point["label_y"] = round(at, 1)
+        point["label_x"] = round(point["x"] + (point["r"] + 5) * (1 if is_right else -1), 1)
+        point["anchor"] = "start" if is_right else "end"
+
+
+def _box(
+    x: Scale, y: Scale, target: Mapping[str, float], reach: Mapping[str, float]
+) -> dict[str, float] | None:
+    if x.key not in target or y.key not in target:
+        return None
+    wide = abs(x.per_unit) * reach.get(x.key, 0.0)
+    high = abs(y.per_unit) * reach.get(y.key, 0.0)
+    cx, cy = x.at(target[x.key]), y.at(target[y.key])
+    return {
+        "cx": cx, "cy": cy, "x": round(cx - wide, 2), "y": round(cy - high, 2),
+        "width": round(2 * wide, 2), "height": round(2 * high, 2),
+    }  # fmt: skip
+
+
+def _ticks(scale: Scale, spec: ShownSpec, length_cm: float) -> list[dict[str, Any]]:
+    """Round numbers of the person's unit along an axis; points count down toward the tip."""
+    if spec.key == "points_headlight":
+        to_shown, to_base = _points_of(length_cm)
+    else:
+        to_shown, to_base = spec.factor, 1 / spec.factor
+        low, high = sorted((scale.low * to_shown, scale.high * to_shown))
+        return [
+            {"at": scale.at(value * to_base), "text": text}
+            for value, text in _round_between(low, high)
+        ]
+    low, high = sorted((to_shown(scale.low), to_shown(scale.high)))
+    return [{"at": scale.at(to_base(v)), "text": text} for v, text in _round_between(low, high)]
+
+
+def _points_of(length_cm: float) -> tuple[Any, Any]:
+    return (
+        lambda cm: (length_cm / 2 - cm) / CM_PER_POINT,
+        lambda points: length_cm / 2 - points * CM_PER_POINT,
+    )
+
+
+def _round_between(low: float, high: float) -> list[tuple[float, str]]:
+    step = 10 ** math.floor(math.log10((high - low) / 3))
+    step *= next(f for f in (1, 2, 5, 10) if (high - low) / (step * f) <= 6)
+    decimals = max(0, -math.floor(math.log10(step) + 1e-9))
+    first = math.ceil(low / step)
+    return [
+        (i * step, written(i * step, decimals)) for i in range(first, math.floor(high / step) + 1)
+    ]
+
+
+def told(spec: ShownSpec, value: float | None) -> str:
+    """A target's value with its unit, or that it is free."""
+    return "free" if value is None else f"{spec.value(Estimate(value))} {spec.unit}"

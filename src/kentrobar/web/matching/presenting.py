@@ -1,0 +1,336 @@
+"""Texts of a set's page: its rows, its spread, what a search found."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from kentrobar.core.bench.appraisal import Use, appraise
+from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
+from kentrobar.core.reading.comparing import FeltRule, gap
+from kentrobar.core.reading.likeness import Difference, differences
+from kentrobar.core.solving.matching import Reason
+from kentrobar.core.solving.set_plans import Status
+from kentrobar.core.solving.set_targets import PRESETS
+from kentrobar.core.solving.set_ways import WAYS, SetWay
+from kentrobar.core.solving.ways_out import Giving
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.prediction import predict
+from kentrobar.web.frames.builds import BUILD_NAMES
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import ShownSpec, Units, points_text, shown_specs
+from kentrobar.web.matching.gathering import Gathered, candidate
+from kentrobar.web.matching.models import FrameSet, SetSearch
+from kentrobar.web.planning.stored import read_pieces
+from kentrobar.web.planning.wish.presenting import piece_text
+
+_FEW = 0.5  # per cent: less is written as less
+_WORTH_SAYING = 0.01
+
+
+def read_specs(units: Units) -> list[ShownSpec]:
+    """The specs that are read, as one person is shown them."""
+    return [spec for spec in shown_specs(units) if spec.read_key in READ_BY_KEY]
+
+
+def rows(
+    of: FrameSet, frames: Sequence[Gathered], target: Mapping[str, float], units: Units,
+    rule: FeltRule,
+) -> list[dict[str, Any]]:  # fmt: skip
+    """A row a frame: its specs with ±, each with its gap to the target where there is one."""
+    return [_row(of, each, target, units, rule) for each in frames]
+
+
+def _row(
+    of: FrameSet, each: Gathered, target: Mapping[str, float], units: Units, rule: FeltRule
+) -> dict[str, Any]:
+    cells = []
+    for spec in read_specs(units):
+        quantity = getattr(each.specs, spec.key)
+        cell: dict[str, Any] = {"value": spec.value(quantity), "u": spec.spread(quantity)}
+        read = getattr(each.specs, spec.read_key)
+        if spec.read_key in target and isinstance(read, Estimate):
+            cell |= _gap_cell(of, spec, read, target[spec.read_key], rule)
+        cells.append(cell)
+    return {
+        "member": each.member, "frame": each.frame, "is_ready": each.is_ready, "cells": cells,
+        "notes": list(_notes(of, each)),
+        "is_unread": bool({"mass_g", "balance_cm"} & set(each.missing)),
+    }  # fmt: skip
+
+
+def _gap_cell(
+    of: FrameSet, spec: ShownSpec, read: Estimate, wanted: float, rule: FeltRule
+) -> dict[str, Any]:
+    found = gap(spec.read_key, Estimate(wanted), read, rule)
+    difference = found.difference
+    assert isinstance(difference, Estimate)  # noqa: S101 - both are known
+    tolerance = of.tolerances.get(spec.read_key)
+    is_points = spec.key == "points_headlight"
+    shown = Estimate(-difference.value / CM_PER_POINT) if is_points else difference
+    return {
+        "gap": spec.change(shown), "verdict": found.verdict.value, "felt": found.likely_felt,
+        "is_within": tolerance is not None and abs(difference.value) <= tolerance + 1e-9,
+    }  # fmt: skip
+
+
+def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
+    found = []
+    if each.turned.note:
+        found.append(each.turned.note)
+    elif each.turned.converted and each.frame.specs:
+        found.append(
+            f"read {BUILD_NAMES[each.frame.specs.build]}, turned into {BUILD_NAMES[of.build]}"
+        )
+    if each.missing:
+        nouns = " and ".join(READ_BY_KEY[name].noun for name in each.missing)
+        if {"mass_g", "balance_cm"} & set(each.missing):
+            found.append(f"{nouns} not read: it waits until they are")
+        else:
+            found.append(f"{nouns} not read: left out for this frame")
+    return found
+
+
+def spreads(
+    frames: Sequence[Gathered], tolerances: Mapping[str, float], units: Units
+) -> list[dict[str, Any]]:
+    """From the least to the most of each spec over the frames: what counts in a set."""
+    found = []
+    for spec in read_specs(units):
+        values = [each.values[spec.read_key] for each in frames if spec.read_key in each.values]
+        spread = max(values) - min(values) if values else 0.0
+        factor = 1 / CM_PER_POINT if spec.key == "points_headlight" else 1.0
+        found.append({
+            "spec": spec, "text": spec.value(Estimate(spread * factor)) if values else "",
+            "is_asked": spec.read_key in tolerances,
+            "is_within": spread <= tolerances.get(spec.read_key, 0.0) + 1e-9,
+        })  # fmt: skip
+    return found
+
+
+def differing(frames: Sequence[Gathered], units: Units) -> list[Difference]:
+    """What differs among the frames that weight does not mend."""
+    if len(frames) < 2:
+        return []
+    return differences([candidate(each) for each in frames], units.lengths.told)
+
+
+def presets() -> list[tuple[str, str, str]]:
+    """Tolerances to start from."""
+    return [(key, preset.title, preset.reason) for key, preset in PRESETS.items()]
+
+
+def alike_sentence(of: FrameSet) -> str:
+    """What alike means, beside the tolerances."""
+    if of.alike == FrameSet.AlikeChoice.EACH_OTHER:
+        return "Any two frames of the set then differ by no more than what stands under “within”."
+    return (
+        "Each frame then lies no farther from the target than “within”; two of them may differ by twice "
+        "that."
+    )
+
+
+def target_shown(target: Mapping[str, float], frame: Frame, units: Units) -> list[tuple[str, str]]:
+    """The target spec by spec."""
+    return [
+        (spec.name, _spec_text(spec, target[spec.read_key], frame.length_cm))
+        for spec in read_specs(units)
+        if spec.read_key in target
+    ]
+
+
+def _spec_text(spec: ShownSpec, value: float, length_cm: float) -> str:
+    if spec.key == "points_headlight":
+        return points_text(points_headlight(value, length_cm))
+    return f"{spec.value(Estimate(value))} {spec.unit}"
+
+
+# -- what a search found --------------------------------------------------------------------
+
+
+def way_card(
+    found: SetSearch, frames: Sequence[Gathered], shelf: Shelf, units: Units
+) -> dict[str, Any]:
+    """One way as its card shows it, however far it has come."""
+    told = WAYS[SetWay(found.way)]
+    card: dict[str, Any] = {
+        "search": found, "title": told.title, "reason": told.reason, "unit": units.mass,
+    }  # fmt: skip
+    if found.best_g is not None:
+        card["best"] = units.piece_mass_text(found.best_g)
+    if found.bound_g:
+        card["bound"] = units.piece_mass_text(found.bound_g)
+    if found.result and frames:
+        card |= _result(found.result, frames, found.set.axis_cm, shelf, units)
+    return card
+
+
+def _result(
+    result: Mapping[str, Any],
+    frames: Sequence[Gathered],
+    axis_cm: float,
+    shelf: Shelf,
+    units: Units,
+) -> dict[str, Any]:
+    by_pk = {each.frame.pk: each for each in frames}
+    status = Status(result["status"])
+    shown = [
+        _frame_shown(kept, by_pk[kept["frame"]], axis_cm, units)
+        for kept in result["frames"]
+        if kept["frame"] in by_pk
+    ]
+    uses = [Use(piece, shelf.of(piece)) for each in shown for piece in each["laid"]]
+    outline = frames[0].frame.outline
+    found = [appraise([Use(p, shelf.of(p)) for p in each["laid"]], outline) for each in shown]
+    target = result["target"] or {}
+    after = _spreads_after(shown, units)
+    return {
+        "has_plan": status.has_plan, "status": status, "frames": shown,
+        "added": units.piece_mass_text(result["added_g"]),
+        "bound": units.piece_mass_text(result["bound_g"]),
+        "is_proven": status is Status.OPTIMAL, "is_ruled_out": status is Status.INFEASIBLE,
+        "chance": chance_text(result["chance"]), "target": target_shown(target, frames[0].frame, units),
+        "visible": sum(each.visible for each in found),
+        "minutes": f"{sum(each.minutes for each in found):.0f}",
+        "pieces": len(uses), "after": after, "order": result["added_g"],
+        "obstacle": obstacle_sentence(result["obstacle"]),
+        "ways_out": [_way_out(each, by_pk, frames[0].frame, units) for each in result.get("ways_out", [])],
+        "worth": _worth_sentence(result.get("worth"), result["chance"], by_pk),
+        "reasons": _reasons(result, by_pk, units),
+    }  # fmt: skip
+
+
+def _frame_shown(
+    kept: Mapping[str, Any], each: Gathered, axis_cm: float, units: Units
+) -> dict[str, Any]:
+    frame = each.frame
+    pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
+    prediction = predict(
+        each.measured, pieces, length_cm=frame.length_cm, axis_cm=axis_cm, outline=frame.outline
+    )
+    specs = [
+        {"spec": s, "value": s.value(getattr(prediction.after, s.key)),
+         "u": s.spread(getattr(prediction.after, s.key)), "read_key": s.read_key,
+         "number": getattr(prediction.after, s.read_key)}
+        for s in read_specs(units)
+    ]  # fmt: skip
+    return {
+        "frame": frame, "laid": pieces, "specs": specs,
+        "pieces": [piece_text(piece, frame, units) for piece in pieces],
+        "added": units.piece_mass_text(kept["added_g"]), "chance": chance_text(kept["chance"]),
+    }  # fmt: skip
+
+
+def _spreads_after(shown: Sequence[Mapping[str, Any]], units: Units) -> list[tuple[str, str, str]]:
+    """By how much the frames differ after their plans, as predicted."""
+    found = []
+    for i, spec in enumerate(read_specs(units)):
+        numbers = [each["specs"][i]["number"] for each in shown]
+        known = [n.value for n in numbers if isinstance(n, Estimate)]
+        if len(known) > 1:
+            factor = 1 / CM_PER_POINT if spec.key == "points_headlight" else 1.0
+            width = (max(known) - min(known)) * factor
+            found.append((spec.name, spec.finer().value(Estimate(width)), spec.unit))
+    return found
+
+
+def chance_text(chance: float | None) -> str:
+    """A chance in per cent; never 0 or 100, which no reading bears out."""
+    if chance is None:
+        return ""
+    percent = 100 * chance
+    if percent < _FEW:
+        return "below 1 %"
+    return "above 99 %" if percent > 100 - _FEW else f"{percent:.0f} %"
+
+
+def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
+    """Why no plan is as sure as was wished."""
+    if not obstacle:
+        return ""
+    name, readings = obstacle
+    noun = READ_BY_KEY[name].noun
+    if readings == 1:
+        return (
+            "No plan is as sure as you wish at these places and steps; allow finer steps, or widen a "
+            "tolerance."
+        )
+    return (
+        f"No plan is as sure as you wish: the {noun} was read too coarsely for its tolerance. The mean of "
+        f"{readings} such readings of each frame would do, or a wider tolerance."
+    )
+
+
+def _way_out(
+    kept: Mapping[str, Any], by_pk: Mapping[int, Gathered], like: Frame, units: Units
+) -> dict[str, Any]:
+    """One way out as a sentence with its price, and what it takes to go it."""
+    price = f"{units.piece_mass_text(kept['added_g'])} {units.mass}, chance {chance_text(kept['chance'])}"
+    found: dict[str, Any] = {"giving": kept["giving"], "price": price}
+    match Giving(kept["giving"]):
+        case Giving.FRAME:
+            frame = by_pk[kept["frame"]].frame
+            return found | {"text": f"Leave {frame.label} out", "frame": frame.pk}
+        case Giving.TARGET:
+            told = ", ".join(text for _, text in target_shown(kept["target"], like, units))
+            return found | {"text": f"Move the target to {told}", "target": kept["target"]}
+        case Giving.TOLERANCE:
+            spec = next(s for s in read_specs(units) if s.read_key == kept["name"])
+            factor = 1 / CM_PER_POINT if spec.key == "points_headlight" else 1.0
+            width = spec.finer().value(Estimate(kept["value"] * factor))
+            text = f"Allow {width} {spec.unit} of {READ_BY_KEY[kept['name']].noun}"
+            return found | {"text": text, "name": kept["name"], "value": kept["value"]}
+        case _:
+            return found | {"text": "Take off what comes off easily, and lay less"}
+
+
+def _worth_sentence(
+    worth: Sequence[Any] | None, chance: float | None, by_pk: Mapping[int, Gathered]
+) -> str:
+    """What one more reading would do for the chance; empty where it would do next to nothing."""
+    if not worth or chance is None or worth[2] < chance + _WORTH_SAYING or worth[0] not in by_pk:
+        return ""
+    pk, name, surer = worth
+    return (
+        f"One more reading of the {READ_BY_KEY[name].noun} of {by_pk[pk].frame.label}, coming out the same, "
+        f"would raise it from {chance_text(chance)} to {chance_text(surer)}."
+    )
+
+
+def _reasons(result: Mapping[str, Any], by_pk: Mapping[int, Gathered], units: Units) -> list[str]:
+    """Which frame is beyond the target, in which spec."""
+    found = []
+    for kept in result["frames"]:
+        if kept["reason"] and kept["frame"] in by_pk:
+            frame = by_pk[kept["frame"]].frame
+            names, now, low, high = kept["reason"]
+            sentence = Reason(tuple(names), now, low, high).sentence(_writer(frame, units))
+            found.append(f"{frame.label}: {sentence}")
+    return found
+
+
+def _writer(frame: Frame, units: Units) -> Any:
+    specs = {spec.read_key: spec for spec in read_specs(units)}
+    return lambda name, value: _spec_text(specs[name], value, frame.length_cm)
+
+
+def before_and_after(
+    each: Gathered, pieces: Sequence[Piece], axis_cm: float, units: Units
+) -> dict[str, Any]:
+    """A frame's specs before and after what is laid, for the overview on paper."""
+    frame = each.frame
+    found = predict(
+        each.measured, pieces, length_cm=frame.length_cm, axis_cm=axis_cm, outline=frame.outline
+    )
+    return {
+        "frame": frame,
+        "added": units.piece_mass_text(sum(abs(piece.total_mass_g) for piece in pieces)),
+        "cells": [
+            (spec.value(getattr(found.before, spec.key)), spec.value(getattr(found.after, spec.key)),
+             spec.spread(getattr(found.after, spec.key)))
+            for spec in read_specs(units)
+        ],
+    }  # fmt: skip

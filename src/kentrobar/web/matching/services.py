@@ -1,0 +1,170 @@
+"""Every write of sets."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any
+
+from django.db import transaction
+from django.db.models import F
+from django.utils import timezone
+
+from kentrobar.core.laying.plan import LaidPiece
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.solving.set_targets import PRESETS, USUAL_PRESET
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.records import write
+from kentrobar.web.matching.models import FrameSet, SetLaying, SetMember
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.services import create_plan
+from kentrobar.web.shops.models import User
+
+MOST_FRAMES = 60
+
+
+class ChangedError(KentrobarError):
+    """What is asked of a set was changed elsewhere since the page was made."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "This set was changed in another tab or by another person; look at it again.",
+            code="conflict",
+        )
+
+
+@transaction.atomic
+def create_set(frames: Sequence[Frame], by: User, name: str = "") -> FrameSet:
+    """A set of these frames, to be made alike with the least weight within the usual tolerances.
+
+    Raises:
+        KentrobarError: fewer than two frames, too many, or of both sports.
+    """
+    _require_of_one_sport(frames)
+    _require_count(len(frames))
+    first = frames[0]
+    read = [frame.specs.build for frame in frames if frame.specs]
+    builds = [b for b in read if b in FrameSet.BuildChoice.values]
+    made = FrameSet.objects.create(
+        shop=by.own_shop, name=(name or _name_for(frames))[:80], axis_cm=first.measured.axis_cm,
+        build=max(set(builds), key=builds.count) if builds else FrameSet.BuildChoice.PLAYING,
+        tolerances=dict(PRESETS[USUAL_PRESET].tolerances),
+    )  # fmt: skip
+    SetMember.objects.bulk_create(SetMember(set=made, frame=frame) for frame in frames)
+    return made
+
+
+def _require_count(count: int) -> None:
+    if count < 2:
+        raise KentrobarError(
+            "Mark two frames at least, then choose “Make alike”.", code="too_few_frames"
+        )
+    if count > MOST_FRAMES:
+        raise KentrobarError(f"A set holds at most {MOST_FRAMES} frames.", code="too_many_frames")
+
+
+def _require_of_one_sport(frames: Iterable[Frame]) -> None:
+    if len({frame.sport for frame in frames}) > 1:
+        raise KentrobarError(
+            "Rackets are made like rackets and paddles like paddles; mark frames of one kind.",
+            code="two_sports",
+        )
+
+
+def _name_for(frames: Sequence[Frame]) -> str:
+    players = {frame.player for frame in frames}
+    models = {frame.model.name for frame in frames if frame.model}
+    whose = players.pop() if len(players) == 1 else ""
+    what = models.pop() if len(models) == 1 else "set"
+    count = f"{len(frames)} × {what}"
+    return f"{whose}: {count}" if whose else count
+
+
+@transaction.atomic
+def add_frames(of: FrameSet, frames: Sequence[Frame]) -> int:
+    """Take more frames into a set; those that are in it stay as they are. How many were new.
+
+    Raises:
+        KentrobarError: of another sport, or too many.
+    """
+    locked = FrameSet.objects.select_for_update().get(pk=of.pk)
+    here = Frame.objects.filter(sets=locked)
+    _require_of_one_sport([*here, *frames])
+    known = set(here.values_list("pk", flat=True))
+    new = [frame for frame in frames if frame.pk not in known]
+    _require_count(len(known) + len(new))
+    SetMember.objects.bulk_create(SetMember(set=locked, frame=frame) for frame in new)
+    write(of, version=F("version") + 1)
+    return len(new)
+
+
+@transaction.atomic
+def leave_out(of: FrameSet, frame_pk: int, is_out: bool) -> None:
+    """Leave a frame out of what is planned, or take it back in."""
+    SetMember.objects.filter(set=of, frame=frame_pk).update(is_out=is_out)
+    write(of, version=F("version") + 1)
+
+
+@transaction.atomic
+def ask(of: FrameSet, base: int, **values: Any) -> None:
+    """Change what is asked of a set, on top of version ``base``.
+
+    Raises:
+        ChangedError: the set is no longer at ``base``.
+    """
+    locked = FrameSet.objects.select_for_update().get(pk=of.pk)
+    if locked.version != base:
+        raise ChangedError
+    write(of, version=base + 1, **values)
+
+
+def aim_at(of: FrameSet, target: Mapping[str, float]) -> None:
+    """Take these specs as the written target: what a hand dragged the box to."""
+    kept = {name: round(value, 4) for name, value in target.items() if name in of.tolerances}
+    typed = {name: value for name, value in of.typed.items() if not name.startswith("target_")}
+    write(of, kind=FrameSet.Kind.WRITTEN, target=kept, typed=typed, version=F("version") + 1)
+
+
+def widen(of: FrameSet, wider: Mapping[str, float]) -> None:
+    """Allow specs that have a tolerance a wider one."""
+    known = {name: t for name, t in wider.items() if name in of.tolerances and t > 0}
+    typed = {name: value for name, value in of.typed.items() if not name.startswith("within_")}
+    write(of, tolerances=of.tolerances | known, typed=typed, version=F("version") + 1)
+
+
+def rename(of: FrameSet, name: str) -> None:
+    """Call a set something else."""
+    write(of, name=" ".join(name.split())[:80] or of.name)
+
+
+def archive(of: FrameSet, is_archived: bool) -> None:
+    """Put a set out of sight, or back."""
+    write(of, archived_at=timezone.now() if is_archived else None)
+
+
+@transaction.atomic
+def lay(
+    of: FrameSet, by: User, *, way: str, title: str, target: Mapping[str, float],
+    pieces: Sequence[tuple[Frame, tuple[LaidPiece, ...]]],
+) -> SetLaying:  # fmt: skip
+    """Lay a plan on the board of every frame of a set; a frame that needs nothing gets an empty one."""
+    plans = [
+        create_plan(
+            frame, by, name=f"{of.name[:40]}: {title} for {frame.label}"[:80], axis_cm=of.axis_cm,
+            pieces=laid,
+        )
+        for frame, laid in pieces
+    ]  # fmt: skip
+    made = SetLaying.objects.create(
+        set=of, way=way, target=dict(target), tolerances=of.tolerances, alike=of.alike, made_by=by
+    )
+    made.plans.set(plans)
+    return made
+
+
+def plans_laid(of: FrameSet) -> list[Plan]:
+    """The plans that were laid for a set last, in the order of its frames; none where none were."""
+    last = next(iter(of.layings.all()), None)
+    if last is None:
+        return []
+    order = {member.frame_id: i for i, member in enumerate(of.members.all())}
+    return sorted(last.plans.all(), key=lambda plan: order.get(plan.frame_id, len(order)))

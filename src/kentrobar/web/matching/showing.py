@@ -1,0 +1,86 @@
+"""What the page of a set is given."""
+
+from __future__ import annotations
+
+from functools import cached_property
+from typing import Any
+
+from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.solving.set_ways import WAYS
+from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.matching import picture, presenting, services
+from kentrobar.web.matching.aiming import aim_of, given_target, start_of_drag
+from kentrobar.web.matching.forms import SetForm
+from kentrobar.web.matching.gathering import Gathered, gathered
+from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.matching.searching import mark_of
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.shops.models import User
+
+MOST_ADDABLE = 200
+
+
+class Shown:
+    """A set with its frames as one person looks at it; what is derived is worked out once."""
+
+    def __init__(self, of: FrameSet, user: User) -> None:
+        self.of, self.user = of, user
+
+    @cached_property
+    def frames(self) -> list[Gathered]:
+        return gathered(self.of)
+
+    @cached_property
+    def ready(self) -> list[Gathered]:
+        return [each for each in self.frames if each.is_ready]
+
+    @cached_property
+    def shelf(self) -> Shelf:
+        return shelf_of(self.user)
+
+    @cached_property
+    def mark(self) -> str:
+        return mark_of(self.of, self.frames, self.shelf)
+
+
+def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
+    """What the page of a set is given."""
+    of, user = shown.of, shown.user
+    problem = ""
+    try:
+        target = given_target(of, shown.ready) or {}
+        aim_of(of, shown.ready)
+    except KentrobarError as error:
+        target, problem = {}, error.message
+    start = start_of_drag(of, shown.ready)
+    reach = dict(of.tolerances)
+    searches = list(of.searches.filter(mark=shown.mark))
+    rule = user.own_shop.felt_rule
+    asked = {each.way for each in searches}
+    first, laying = shown.frames[0].frame, next(iter(of.layings.all()), None)
+    return {
+        "set": of, "form": form, "units": user.units, "problem": problem,
+        "specs": presenting.read_specs(user.units),
+        "rows": presenting.rows(of, shown.frames, target, user.units, rule),
+        "spreads": presenting.spreads(shown.ready, of.tolerances, user.units),
+        "differences": presenting.differing(shown.frames, user.units),
+        "has_target": bool(target),
+        "pictures": picture.pictures(shown.frames, start, reach, user.units, first.length_cm),
+        "start": start, "presets": presenting.presets(),
+        "alike_sentence": presenting.alike_sentence(of),
+        "cards": [
+            presenting.way_card(each, shown.ready, shown.shelf, user.units)
+            for each in searches
+        ],
+        "further_ways": [
+            (way.value, told.title, told.reason) for way, told in WAYS.items() if way.value not in asked
+        ],
+        "plans": services.plans_laid(of), "laying": laying,
+        "laid_target": presenting.target_shown(laying.target, first, user.units) if laying else [],
+        "addable": list(
+            frames_of(user).filter(sport=first.sport, specs__isnull=False)
+            .exclude(pk__in=[each.frame.pk for each in shown.frames])[:MOST_ADDABLE]
+        ),
+        "is_ready": len(shown.ready) > 1 and not problem, "is_present": True,
+    }  # fmt: skip

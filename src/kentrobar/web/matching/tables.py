@@ -1,0 +1,73 @@
+"""A set as a table for a spreadsheet: a row a frame, units in the header."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterator
+
+from kentrobar.core.body.specs import READ, ReadSpec
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.weight.prediction import predict
+from kentrobar.web.matching import services
+from kentrobar.web.matching.gathering import Gathered
+from kentrobar.web.matching.showing import Shown
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.stored import read_pieces
+
+_DIGITS = 4
+_FORMULA = (
+    "=",
+    "+",
+    "-",
+    "@",
+    "\t",
+    "\r",
+)  # what a spreadsheet takes for a formula where a text begins so
+
+
+def set_table(shown: Shown) -> str:
+    """The set in base units: what was read, in its build and about its axis, and what is laid comes to."""
+    of, plans = shown.of, {plan.frame_id: plan for plan in services.plans_laid(shown.of)}
+    written = io.StringIO()
+    out = csv.writer(written)
+    heads = [_head(spec, of.axis_cm) for spec in READ]
+    after = [f"{head}, after" for head in heads] if plans else []
+    out.writerow(
+        ["frame", "player", "mark", "build", *heads, *after, *(["added, g"] if plans else [])]
+    )
+    for each in shown.frames:
+        frame = each.frame
+        cells = [frame.label, frame.player, frame.mark, of.get_build_display()]
+        row = [*map(_text, cells), *_values(each)]
+        if plans:
+            row += _after(each, plans.get(frame.pk), of.axis_cm)
+        out.writerow(row)
+    return written.getvalue()
+
+
+def _head(spec: ReadSpec, axis_cm: float) -> str:
+    about = f" at {axis_cm:g} cm" if spec.field == "swingweight" else ""
+    return f"{spec.noun}{about}, {spec.unit}"
+
+
+def _text(text: str) -> str:
+    """A text that no spreadsheet takes for a formula."""
+    return f"'{text}" if text.startswith(_FORMULA) else text
+
+
+def _values(each: Gathered) -> Iterator[str]:
+    for spec in READ:
+        yield f"{each.values[spec.key]:.{_DIGITS}f}" if spec.key in each.values else ""
+
+
+def _after(each: Gathered, plan: Plan | None, axis_cm: float) -> Iterator[str]:
+    frame = each.frame
+    pieces = [laid.piece for laid in read_pieces(plan.pieces)] if plan else []
+    found = predict(
+        each.measured, pieces, length_cm=frame.length_cm, axis_cm=axis_cm, outline=frame.outline
+    ).after
+    for spec in READ:
+        quantity = found.of(spec)
+        yield f"{quantity.value:.{_DIGITS}f}" if isinstance(quantity, Estimate) else ""
+    yield f"{sum(abs(piece.total_mass_g) for piece in pieces):.{_DIGITS}f}"

@@ -1,0 +1,261 @@
+"""Sets: the list, the page of one, and what is done with it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.solving.set_targets import PRESETS
+from kentrobar.core.solving.set_ways import WAYS, SetWay
+from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.kit.requests import one_of, page, read_count
+from kentrobar.web.matching import dragging, searching, services
+from kentrobar.web.matching import paper as paper_sheet
+from kentrobar.web.matching.forms import SetForm
+from kentrobar.web.matching.models import FrameSet, SetSearch
+from kentrobar.web.matching.presenting import way_card
+from kentrobar.web.matching.queries import sets_in_full, sets_listed, sets_of
+from kentrobar.web.matching.showing import Shown, set_context
+from kentrobar.web.matching.tables import set_table
+from kentrobar.web.planning.paper.sheet import paper_of
+from kentrobar.web.planning.stored import read_pieces
+from kentrobar.web.shops.requests import SignedIn
+
+USUAL_WAYS = (SetWay.LEAST, SetWay.SUREST, SetWay.SAME_LOOK)
+
+
+@require_GET
+def set_list(request: SignedIn) -> HttpResponse:
+    """All sets of the shop."""
+    is_archive = "archived" in request.GET
+    sets = sets_listed(request.user).filter(archived_at__isnull=not is_archive)
+    return render(request, "matching/list.html", {"sets": sets, "is_archive": is_archive})
+
+
+@require_POST
+def create(request: SignedIn) -> HttpResponse:
+    """Make a set of the frames marked in the list, or add them to one, and go to its page."""
+    wanted = [read_count(pk) for pk in request.POST.getlist("frame")]
+    frames = list(frames_of(request.user).filter(pk__in=wanted))
+    try:
+        made = services.create_set(frames, request.user)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect("frames:list")
+    return redirect("matching:set", pk=made.pk)
+
+
+def set_page(request: SignedIn, pk: int) -> HttpResponse:
+    """One set: its frames, its target, what was found; a change of what is asked is taken here too."""
+    shown = _shown(request, pk)
+    if request.method == "POST":
+        form = _form(request, shown)
+        if form.is_valid():
+            return _ask(request, shown.of, form)
+    else:
+        form = _form(request, shown)
+    return page(request, "matching/set.html", set_context(shown, form))
+
+
+def _ask(request: SignedIn, of: FrameSet, form: SetForm) -> HttpResponse:
+    try:
+        services.ask(of, form.cleaned_data["base"], **form.values())
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect("matching:set", pk=of.pk)
+    if "search" in request.POST:
+        return _search(request, of.pk, USUAL_WAYS)
+    return redirect("matching:set", pk=of.pk)
+
+
+@require_POST
+def add(request: SignedIn, pk: int) -> HttpResponse:
+    """Take more frames into a set."""
+    of = get_object_or_404(sets_of(request.user), pk=pk)
+    wanted = [read_count(key) for key in request.POST.getlist("frame")]
+    try:
+        services.add_frames(of, list(frames_of(request.user).filter(pk__in=wanted)))
+    except KentrobarError as error:
+        messages.error(request, error.message)
+    return redirect("matching:set", pk=pk)
+
+
+@require_POST
+def preset(request: SignedIn, pk: int) -> HttpResponse:
+    """Take tolerances to start from."""
+    of = get_object_or_404(sets_of(request.user), pk=pk)
+    chosen = PRESETS.get(request.POST.get("preset", ""))
+    if chosen:
+        typed = {name: v for name, v in of.typed.items() if not name.startswith("within_")}
+        services.ask(of, of.version, tolerances=dict(chosen.tolerances), typed=typed)
+    return redirect("matching:set", pk=pk)
+
+
+@require_POST
+def widen(request: SignedIn, pk: int) -> HttpResponse:
+    """Allow one spec more than before."""
+    of = get_object_or_404(sets_of(request.user), pk=pk)
+    try:
+        wider = dragging.read_target(request.POST.dict())
+    except KentrobarError as error:
+        messages.error(request, error.message)
+    else:
+        services.widen(of, wider)
+    return redirect("matching:set", pk=pk)
+
+
+@require_POST
+def leave_out(request: SignedIn, pk: int, frame_pk: int) -> HttpResponse:
+    """Leave a frame out of what is planned, or take it back in."""
+    of = get_object_or_404(sets_of(request.user), pk=pk)
+    services.leave_out(of, frame_pk, request.POST.get("out") == "1")
+    return redirect("matching:set", pk=pk)
+
+
+@require_POST
+def archive(request: SignedIn, pk: int) -> HttpResponse:
+    """Put a set out of sight, or back."""
+    of = get_object_or_404(sets_of(request.user), pk=pk)
+    services.archive(of, of.archived_at is None)
+    messages.success(request, f"“{of.name}” {'is archived' if of.archived_at else 'is back'}.")
+    return redirect("matching:list")
+
+
+@require_POST
+def rename(request: SignedIn, pk: int) -> HttpResponse:
+    """Call a set something else."""
+    services.rename(get_object_or_404(sets_of(request.user), pk=pk), request.POST.get("name", ""))
+    return redirect("matching:set", pk=pk)
+
+
+# -- the target in the hand ----------------------------------------------------------------
+
+
+@require_GET
+def costs(request: SignedIn, pk: int) -> JsonResponse:
+    """What a target under the hand would cost each frame."""
+    try:
+        found = dragging.costs(request.user, pk, dragging.read_target(request.GET.dict()))
+    except KentrobarError as error:
+        return JsonResponse({"error": error.message}, status=422)
+    return JsonResponse(found or {}, status=200 if found else 404)
+
+
+@require_POST
+def aim_at(request: SignedIn, pk: int) -> HttpResponse:
+    """Take the target that the hand let go of."""
+    of = get_object_or_404(sets_of(request.user), pk=pk)
+    try:
+        services.aim_at(of, dragging.read_target(request.POST.dict()))
+    except KentrobarError as error:
+        messages.error(request, error.message)
+    return redirect("matching:set", pk=pk)
+
+
+# -- plans -----------------------------------------------------------------------------------
+
+
+@require_POST
+def search(request: SignedIn, pk: int) -> HttpResponse:
+    """Have plans looked for in the ways that are asked for, the usual ones where none is."""
+    asked = [one_of(SetWay, key) for key in request.POST.getlist("way")]
+    return _search(request, pk, asked or USUAL_WAYS)
+
+
+def _search(request: SignedIn, pk: int, ways: Any) -> HttpResponse:
+    shown = _shown(request, pk)
+    searching.ask_for(shown.of, ways, shown.mark, request.user)
+    response = redirect("matching:set", pk=pk)
+    response["Location"] += "#plans"
+    return response
+
+
+@require_GET
+def way(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
+    """One way's card, as far as it has come; htmx asks again until it is over."""
+    found = get_object_or_404(SetSearch, pk=search_pk, set__in=sets_of(request.user).filter(pk=pk))
+    if not found.is_over:
+        searching.take_over_left()
+    shown = _shown(request, pk)
+    card = way_card(found, shown.ready, shown.shelf, request.user.units)
+    context = {"c": card, "set": shown.of, "is_present": found.mark == shown.mark}
+    return render(request, "matching/_way.html", context)
+
+
+@require_POST
+def stop(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
+    """End a search with what it has."""
+    found = get_object_or_404(SetSearch, pk=search_pk, set__in=sets_of(request.user).filter(pk=pk))
+    searching.stop(found)
+    response = redirect("matching:set", pk=pk)
+    response["Location"] += "#plans"
+    return response
+
+
+@require_POST
+def lay(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
+    """Lay what a search found on the boards of all frames; nothing is solved again."""
+    shown = _shown(request, pk)
+    found = get_object_or_404(SetSearch, pk=search_pk, set=shown.of, result__isnull=False)
+    if found.mark != shown.mark:
+        messages.error(
+            request, "The set was changed or read again since this was worked out; search again."
+        )
+        return redirect("matching:set", pk=pk)
+    by_pk = {each.frame.pk: each.frame for each in shown.ready}
+    result: dict[str, Any] = found.result or {}
+    laid = services.lay(
+        shown.of, request.user, way=found.way, title=WAYS[SetWay(found.way)].title,
+        target=result["target"],
+        pieces=[(by_pk[f["frame"]], read_pieces(f["pieces"])) for f in result["frames"]],
+    )  # fmt: skip
+    messages.success(
+        request, f"{laid.plans.count()} plans are laid; print the set sheet, or open each board."
+    )
+    return redirect("matching:set", pk=pk)
+
+
+# -- on paper and as a table ---------------------------------------------------------------
+
+
+@require_GET
+def sheet(request: SignedIn, pk: int) -> HttpResponse:
+    """The set sheet: before, target, after; what is cut for all; then the bench sheet of each frame."""
+    shown = _shown(request, pk)
+    if not services.plans_laid(shown.of):
+        messages.error(request, "Lay plans for this set first; the sheet tells what is laid.")
+        return redirect("matching:set", pk=pk)
+    paper = paper_of(request.GET)
+    response = HttpResponse(paper_sheet.set_sheet(shown, paper), content_type="application/pdf")
+    name = slugify(shown.of.name) or "set"
+    response["Content-Disposition"] = f'inline; filename="{name}-{paper}.pdf"'
+    return response
+
+
+@require_GET
+def table(request: SignedIn, pk: int) -> HttpResponse:
+    """The set as CSV: a row a frame, units in the header."""
+    shown = _shown(request, pk)
+    response = HttpResponse(set_table(shown), content_type="text/csv; charset=utf-8")
+    name = slugify(shown.of.name) or "set"
+    response["Content-Disposition"] = f'attachment; filename="{name}.csv"'
+    return response
+
+
+def _shown(request: SignedIn, pk: int) -> Shown:
+    return Shown(get_object_or_404(sets_in_full(request.user), pk=pk), request.user)
+
+
+def _form(request: SignedIn, shown: Shown) -> SetForm:
+    others = list(sets_of(request.user).exclude(pk=shown.of.pk).filter(archived_at=None)[:100])
+    return SetForm(
+        request.POST if request.method == "POST" else None, of=shown.of,
+        frames=[each.frame for each in shown.frames], others=others, shelf=shown.shelf,
+        units=request.user.units,
+    )  # fmt: skip
