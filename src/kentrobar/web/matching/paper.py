@@ -33,7 +33,9 @@ def sheet_context(shown: Shown, paper: str) -> dict[str, Any]:
     return {
         "set": of, "laying": laying, "way": WAYS[SetWay(laying.way)].title, "paper": paper,
         "made_by": user, "units": user.units, "specs": presenting.read_specs(user.units),
-        "target": presenting.target_shown(target, plans[0].frame, user.units) if plans else [],
+        "target": presenting.target_shown(
+            target, plans[0].frame, user.units, laying.tolerances
+        ),
         "rows": [
             presenting.before_and_after(frames[plan.frame_id], each.pieces, of.axis_cm, user.units)
             | {"number": number}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from types import MappingProxyType
 from typing import Any
 
 from kentrobar.core.bench.appraisal import Use, appraise
@@ -102,9 +103,8 @@ def spreads(
     for spec in read_specs(units):
         values = [each.values[spec.read_key] for each in frames if spec.read_key in each.values]
         spread = max(values) - min(values) if values else 0.0
-        factor = 1 / CM_PER_POINT if spec.key == "points_headlight" else 1.0
         found.append({
-            "spec": spec, "text": spec.value(Estimate(spread * factor)) if values else "",
+            "spec": spec, "text": spec.value(Estimate(spread * _width_factor(spec))) if values else "",
             "is_asked": spec.read_key in tolerances,
             "is_within": spread <= tolerances.get(spec.read_key, 0.0) + 1e-9,
         })  # fmt: skip
@@ -133,13 +133,29 @@ def alike_sentence(of: FrameSet) -> str:
     )
 
 
-def target_shown(target: Mapping[str, float], frame: Frame, units: Units) -> list[tuple[str, str]]:
-    """The target spec by spec."""
-    return [
-        (spec.name, _spec_text(spec, target[spec.read_key], frame.length_cm))
-        for spec in read_specs(units)
-        if spec.read_key in target
-    ]
+def target_shown(
+    target: Mapping[str, float], frame: Frame, units: Units,
+    tolerances: Mapping[str, float] = MappingProxyType({}),
+) -> list[tuple[str, str]]:  # fmt: skip
+    """The target spec by spec, with its tolerance where there is one."""
+    found = []
+    for spec in read_specs(units):
+        if spec.read_key in target:
+            text = _spec_text(spec, target[spec.read_key], frame.length_cm)
+            if spec.read_key in tolerances:
+                text += f" within {_width_text(spec, tolerances[spec.read_key])}"
+            found.append((spec.name, text))
+    return found
+
+
+def _width_text(spec: ShownSpec, width: float) -> str:
+    """A difference of a spec without its unit, finer than a whole frame's value."""
+    return spec.finer().value(Estimate(width * _width_factor(spec)))
+
+
+def _width_factor(spec: ShownSpec) -> float:
+    """From the base unit of a difference to what is shown: points are told for a balance."""
+    return 1 / CM_PER_POINT if spec.key == "points_headlight" else 1.0
 
 
 def _spec_text(spec: ShownSpec, value: float, length_cm: float) -> str:
@@ -231,9 +247,7 @@ def _spreads_after(shown: Sequence[Mapping[str, Any]], units: Units) -> list[tup
         numbers = [each["specs"][i]["number"] for each in shown]
         known = [n.value for n in numbers if isinstance(n, Estimate)]
         if len(known) > 1:
-            factor = 1 / CM_PER_POINT if spec.key == "points_headlight" else 1.0
-            width = (max(known) - min(known)) * factor
-            found.append((spec.name, spec.finer().value(Estimate(width)), spec.unit))
+            found.append((spec.name, _width_text(spec, max(known) - min(known)), spec.unit))
     return found
 
 
@@ -279,9 +293,7 @@ def _way_out(
             return found | {"text": f"Move the target to {told}", "target": kept["target"]}
         case Giving.TOLERANCE:
             spec = next(s for s in read_specs(units) if s.read_key == kept["name"])
-            factor = 1 / CM_PER_POINT if spec.key == "points_headlight" else 1.0
-            width = spec.finer().value(Estimate(kept["value"] * factor))
-            text = f"Allow {width} {spec.unit} of {READ_BY_KEY[kept['name']].noun}"
+            text = f"Allow {_width_text(spec, kept['value'])} {spec.unit} of {READ_BY_KEY[kept['name']].noun}"
             return found | {"text": text, "name": kept["name"], "value": kept["value"]}
         case _:
             return found | {"text": "Take off what comes off easily, and lay less"}
