@@ -2,6 +2,8 @@
 
 import pytest
 from django.test import Client
+from procrastinate.contrib.django import procrastinate_app
+from procrastinate.testing import InMemoryConnector
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.outline import PaddleDimensions, RacketDimensions
@@ -33,6 +35,13 @@ def new_frame(person, label="Reed 100", dimensions=None, measured=None):
 def words(response):
     """The text of a page with its line breaks gone."""
     return " ".join(response.content.decode().split())
+
+
+@pytest.fixture(autouse=True)
+def queue():
+    """What is put in the queue, kept in memory: no worker takes it."""
+    with procrastinate_app.current_app.replace_connector(InMemoryConnector()) as app:
+        yield app.connector
 
 
 @pytest.fixture

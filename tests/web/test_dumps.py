@@ -73,8 +73,8 @@ def columns():
         found = set(cursor.fetchall())
         cursor.execute("SELECT tablename, indexdef FROM pg_indexes WHERE schemaname = 'public'")
         found |= {(table, text.partition(" USING ")[2]) for table, text in cursor.fetchall()}
-    # Django's own make their keys otherwise when they are made without migrations, as for other tests.
-    others = ("django_", "auth_", "shared_cache")
+    # Django's own and the queue's are made otherwise without migrations, as for other tests, or not at all.
+    others = ("django_", "auth_", "shared_cache", "procrastinate_")
     return {each for each in found if not each[0].startswith(others)}
 
 

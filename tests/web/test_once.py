@@ -29,7 +29,8 @@ def everything():
     return {
         model._meta.label: model._base_manager.count()
         for model in apps.get_models()
-        if model._meta.app_label in ("frames", "materials", "measuring", "planning", "shops")
+        if model._meta.app_label
+        in ("frames", "materials", "matching", "measuring", "planning", "shops")
         and model is not Submission
     }
 
@@ -50,6 +51,7 @@ def forms(technician, racket, plan):
     )
     other = new_frame(technician, "Reed 100 B").pk
     return {
+        "set": ("/frames/", "/sets/new", {"frame": [racket.pk, other]}),
         "frame": ("/frames/new/tennis", "/frames/new/tennis", RACKET),
         "take in": (
             "/frames/take-in/tennis",

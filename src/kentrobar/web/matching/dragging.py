@@ -30,7 +30,9 @@ def costs(user: User, set_pk: int, target: Mapping[str, float]) -> dict[str, Any
     if state is None:
         return None
     version, tolerances, axis_cm = state
-    members = SetMember.objects.filter(set=set_pk).values_list("frame", "frame__changed_at")
+    # A new reading is no change of its frame, so both are told.
+    state_of_frames = ("frame", "frame__changed_at", "frame__specs")
+    members = SetMember.objects.filter(set=set_pk).values_list(*state_of_frames)
     known = (user.pk, set_pk, version, tuple(members))
     ready = _ready(*known)
     wanted = {n: v for n, v in target.items() if n in tolerances} or dict(_lightest_target(*known))

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from urllib.parse import urlencode
+
 from django.http import HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
+from django.urls import reverse
 
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.builds import BUILD_NAMES, NAMED_BUILDS, builds_of
@@ -16,7 +19,15 @@ from kentrobar.web.shops.requests import SignedIn
 
 
 def compare(request: SignedIn) -> HttpResponse:
-    """The frames asked for, each in the build asked for; or one frame in all its builds."""
+    """The frames asked for, each in the build asked for; or one frame in all its builds.
+
+    The list of frames sends what is marked as it does for all that can be done with it; the page itself is
+    looked at by its address.
+    """
+    if request.method == "POST":
+        marked = request.POST.getlist("frame")[:MOST_COMPARED]
+        query = urlencode([("frame", read_count(pk)) for pk in marked])
+        return redirect(f"{reverse('measuring:compare')}?{query}")
     wanted = [read_count(pk) for pk in request.GET.getlist("frame")][:MOST_COMPARED]
     by_pk = {f.pk: f for f in frames_with_fittings(request.user).filter(pk__in=wanted)}
     frames = [by_pk[pk] for pk in dict.fromkeys(wanted) if pk in by_pk]

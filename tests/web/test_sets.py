@@ -1,0 +1,404 @@
+"""Sets: made from the list, aimed, searched by a worker, laid on the boards, printed."""
+
+import csv
+import io
+import re
+from datetime import timedelta
+from html import unescape
+
+import pytest
+from django.utils import timezone
+from django.utils.html import strip_tags
+from pypdf import PdfReader
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.frame.outline import PaddleDimensions
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.weight.prediction import predict
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.services import change_frame, create_frame
+from kentrobar.web.matching import searching, services
+from kentrobar.web.matching.models import FrameSet, SetLaying, SetSearch
+from kentrobar.web.measuring.services import Taking, as_readings, record
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.stored import laid_plan
+from tests.web.conftest import new_frame, new_person, words
+
+THREE = ((308.6, 31.8, 305.0, 13.9), (304.9, 32.1, 301.2, 13.7), (306.3, 31.5, 297.8, 13.6))
+
+
+def specs(mass, balance, swing, twist):
+    return MeasuredSpecs(
+        Estimate(mass, 0.1), Estimate(balance, 0.05),
+        NOT_MEASURED if swing is None else Estimate(swing, 1.0), 10.0,
+        NOT_MEASURED if twist is None else Estimate(twist, 0.2),
+    )  # fmt: skip
+
+
+@pytest.fixture
+def frames(technician):
+    return [
+        new_frame(technician, f"Reed 100 A{i}", measured=specs(*read))
+        for i, read in enumerate(THREE, 1)
+    ]
+
+
+@pytest.fixture
+def three(technician, frames):
+    return services.create_set(frames, technician, "Ines")
+
+
+def form(of, **changes):
+    """What the page of a set would send."""
+    fields = {
+        "base": of.version, "kind": of.kind, "favourite": of.favourite_id or "", "other": "",
+        "alike": of.alike, "build": of.build, "axis_0": "10", "axis_1": "cm", "chance": "95",
+        "tape": "usual", "putty": "usual", "step_0": "0.5", "step_1": "cm", "layers": "1",
+        "ceiling_0": "", "ceiling_1": "g",
+    }  # fmt: skip
+    for name, unit, within in (
+        ("mass", "g", "1"), ("balance", "mm", "1"), ("swingweight", "kg·cm²", "1"),
+        ("twistweight", "kg·cm²", ""),
+    ):  # fmt: skip
+        fields |= {f"within_{name}_0": within, f"within_{name}_1": unit}
+        fields |= {f"target_{name}_0": "", f"target_{name}_1": unit}
+    return fields | changes
+
+
+def searched(client, of, way="least"):
+    """A search asked for on the page and done as a worker does it."""
+    assert client.post(f"/sets/{of.pk}/search", {"way": way}).status_code == 302
+    found = SetSearch.objects.filter(set=of, way=way).latest("pk")
+    searching.run(found.pk)
+    found.refresh_from_db()
+    return found
+
+
+def text_of(response):
+    return " ".join(unescape(strip_tags(response.content.decode())).split())
+
+
+# -- making ------------------------------------------------------------------------------
+
+
+def test_frames_marked_in_the_list_become_a_set(client, frames, queue):
+    made = client.post("/sets/new", {"frame": [f.pk for f in frames]}, follow=True)
+    assert made.redirect_chain[-1][0] == f"/sets/{FrameSet.objects.get().pk}/"
+    assert "Reed 100 A2" in words(made)
+    assert FrameSet.objects.get().members.count() == 3
+    assert not queue.jobs  # nothing is searched before it is asked for
+
+
+@pytest.mark.parametrize("count", [0, 1])
+def test_fewer_than_two_frames_are_no_set(client, frames, count):
+    answer = client.post("/sets/new", {"frame": [f.pk for f in frames[:count]]}, follow=True)
+    assert "Mark two frames at least" in words(answer)
+    assert not FrameSet.objects.exists()
+
+
+def test_a_racket_and_a_paddle_are_no_set(client, frames, technician):
+    paddle = new_frame(
+        technician, "Mudlark", PaddleDimensions(41.9, 19.0),
+        MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), NOT_MEASURED, 5.0),
+    )  # fmt: skip
+    answer = client.post("/sets/new", {"frame": [frames[0].pk, paddle.pk]}, follow=True)
+    assert "frames of one kind" in words(answer)
+
+
+def test_another_shop_sees_none_of_it(client, three):
+    stranger = new_person("stranger")
+    theirs = services.create_set([new_frame(stranger, f"B{i}") for i in (1, 2)], stranger)
+    for address in ("", "costs", "sheet.pdf", "set.csv"):
+        assert client.get(f"/sets/{theirs.pk}/{address}").status_code == 404
+    for address in ("search", "preset", "target", "add", "within", "name", "archive"):
+        assert client.post(f"/sets/{theirs.pk}/{address}").status_code == 404
+    assert theirs.name not in words(client.get("/sets/"))
+    frame = theirs.frames.first()
+    assert client.post("/sets/new", {"frame": [frame.pk]}).status_code == 302
+    client.post(f"/sets/{three.pk}/add", {"frame": frame.pk})
+    assert three.members.count() == 3
+
+
+# -- what is asked -------------------------------------------------------------------------
+
+
+def test_what_is_asked_is_kept_as_it_was_typed(client, three, frames):
+    sent = form(three, kind="frame", favourite=frames[0].pk) | {
+        "within_mass_0": "0.05", "within_mass_1": "oz", "within_swingweight_0": "",
+    }  # fmt: skip
+    assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
+    three.refresh_from_db()
+    assert three.kind == "frame"
+    assert three.tolerances == {
+        "mass_g": pytest.approx(1.4175, abs=1e-3), "balance_cm": pytest.approx(0.1),
+    }  # fmt: skip
+    assert 'value="0.05"' in client.get(f"/sets/{three.pk}/").content.decode()
+
+
+@pytest.mark.parametrize(
+    ("changes", "said"),
+    [
+        ({"within_mass_0": "much"}, "much"),
+        ({f"within_{n}_0": "" for n in ("mass", "balance", "swingweight")}, "one spec at least"),
+        ({"kind": "written"}, "Type the target"),
+        ({"kind": "other"}, "Choose the set"),
+        ({"axis_0": ""}, "Type the"),
+    ],
+)
+def test_what_cannot_be_asked_is_said_at_its_field_and_changes_nothing(
+    client, three, changes, said
+):
+    answer = client.post(f"/sets/{three.pk}/", form(three) | changes)
+    assert answer.status_code == 422
+    assert said in words(answer)
+    version = three.version
+    three.refresh_from_db()
+    assert three.version == version
+
+
+def test_two_people_do_not_overwrite_each_other(client, three):
+    stale = form(three) | {"within_mass_0": "3"}
+    client.post(f"/sets/{three.pk}/", form(three) | {"within_mass_0": "2"})
+    answer = client.post(f"/sets/{three.pk}/", stale, follow=True)
+    assert "changed in another tab" in words(answer)
+    three.refresh_from_db()
+    assert three.tolerances["mass_g"] == 2.0
+
+
+def test_tolerances_to_start_from(client, three):
+    client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
+    three.refresh_from_db()
+    assert three.tolerances == {"swingweight_kgcm2": 1.0}
+    client.post(f"/sets/{three.pk}/preset", {"preset": "nonsense"})
+    three.refresh_from_db()
+    assert three.tolerances == {"swingweight_kgcm2": 1.0}
+
+
+def test_points_are_told_and_typed_for_a_balance(client, three, technician):
+    technician.balance_unit = "pt"
+    technician.save()
+    sent = form(three, kind="written") | {
+        "target_mass_0": "309", "target_balance_0": "6 HL", "target_balance_1": "pt",
+        "target_swingweight_0": "305",
+    }  # fmt: skip
+    assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
+    three.refresh_from_db()
+    assert three.target["balance_cm"] == pytest.approx(68.58 / 2 - 6 * 0.3175)
+    page = text_of(client.get(f"/sets/{three.pk}/"))
+    assert "pt HL" in page
+
+
+# -- the target in the hand ----------------------------------------------------------------
+
+
+def test_the_hand_is_told_what_a_target_takes_and_it_can_be_taken(client, three, frames):
+    target = {"mass_g": 309.5, "balance_cm": 31.8, "swingweight_kgcm2": 305.0}
+    told = client.get(f"/sets/{three.pk}/costs", target).json()
+    assert set(told["frames"]) == {str(f.pk) for f in frames}
+    assert told["total"].startswith("about ")
+    free = client.get(f"/sets/{three.pk}/costs").json()
+    assert set(free["target"]) == set(target)
+    grams = [float(re.search(r"[\d.]+", each["total"])[0]) for each in (told, free)]
+    assert grams[1] <= grams[0] + 0.01
+    assert client.get(f"/sets/{three.pk}/costs", {"mass_g": "x"}).status_code == 422
+    client.post(f"/sets/{three.pk}/target", target | {"twistweight_kgcm2": 14})
+    three.refresh_from_db()
+    assert (three.kind, three.target) == ("written", target)
+
+
+def test_a_reading_since_changes_what_the_hand_is_told(client, three, frames, technician):
+    target = {"mass_g": 309.5, "balance_cm": 31.8, "swingweight_kgcm2": 305.0}
+    before = client.get(f"/sets/{three.pk}/costs", target).json()
+    read = specs(300.0, 31.8, 301.2, 13.7)
+    record(frames[1], Taking(read, "playing", as_readings(read)), technician)
+    after = client.get(f"/sets/{three.pk}/costs", target).json()
+    assert before["frames"][str(frames[1].pk)] != after["frames"][str(frames[1].pk)]
+
+
+# -- searching -------------------------------------------------------------------------------
+
+
+def test_a_search_is_asked_once_for_one_state(client, three, queue):
+    for _ in range(2):
+        client.post(f"/sets/{three.pk}/search")
+    assert SetSearch.objects.count() == 3
+    assert len(queue.jobs) == 3
+    client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
+    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    assert len(queue.jobs) == 4
+    assert client.post(f"/sets/{three.pk}/search", {"way": "nonsense"}).status_code == 404
+
+
+def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three, frames):
+    found = searched(client, three)
+    assert found.state == "done"
+    card = text_of(client.get(f"/sets/{three.pk}/search/{found.pk}"))
+    assert "Proven" in card
+    assert "Lay these plans" in card
+    laid = client.post(f"/sets/{three.pk}/search/{found.pk}/lay", follow=True)
+    assert "3 plans are laid" in words(laid)
+    plans = services.plans_laid(FrameSet.objects.get(pk=three.pk))
+    assert [plan.frame for plan in plans] == frames
+    target = SetLaying.objects.get().target
+    for plan in plans:
+        after = laid_plan(plan).prediction.after
+        for name, tolerance in three.tolerances.items():
+            assert abs(getattr(after, name).value - target[name]) <= tolerance + 1e-6
+    board = words(client.get(f"/plans/{plans[0].pk}/"))
+    assert "of the set “Ines”" in board
+
+
+def test_what_was_found_before_a_reading_is_not_laid(client, three, frames, technician):
+    found = searched(client, three)
+    read = specs(300.0, 31.8, 301.2, 13.7)
+    record(frames[1], Taking(read, "playing", as_readings(read)), technician)
+    answer = client.post(f"/sets/{three.pk}/search/{found.pk}/lay", follow=True)
+    assert "search again" in words(answer)
+    assert not Plan.objects.exists()
+    assert "search again" in words(client.get(f"/sets/{three.pk}/search/{found.pk}"))
+    assert "Lay these plans" not in words(client.get(f"/sets/{three.pk}/"))
+
+
+def test_a_search_for_what_changed_meanwhile_says_so(client, three):
+    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
+    found = SetSearch.objects.get()
+    searching.run(found.pk)
+    found.refresh_from_db()
+    assert (found.state, found.problem) == ("failed", "The set was changed since; search again.")
+
+
+def test_a_killed_worker_is_taken_over_and_writes_no_more(client, three, queue):
+    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    (found,) = SetSearch.objects.all()
+    gone = searching._claim(found.pk)
+    assert searching._claim(found.pk) is None  # it is done by one at a time
+    assert searching.take_over_left() == 0
+    SetSearch.objects.update(beat_at=timezone.now() - timedelta(minutes=1))
+    assert searching.take_over_left() == 1
+    assert len(queue.jobs) == 2
+    searching.run(found.pk)
+    found.refresh_from_db()
+    assert (found.state, found.attempt) == ("done", 2)
+    assert not searching._write(gone, state="failed", result=None)
+    searching.run(found.pk)  # the job of before comes in late
+    found.refresh_from_db()
+    assert (found.state, found.attempt) == ("done", 2)
+
+
+def test_a_search_that_is_stopped_ends_and_can_be_asked_again(client, three, queue):
+    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    found = SetSearch.objects.get()
+    client.post(f"/sets/{three.pk}/search/{found.pk}/stop")
+    searching.run(found.pk)
+    found.refresh_from_db()
+    assert found.is_over
+
+
+def test_a_set_that_cannot_be_says_which_frame_and_the_ways_out(client, technician):
+    far = ((299.2, 31.2, 288.5, 13.2), (297.6, 31.5, 287.1, 13.1), (318.4, 33.6, 337.0, 14.9))
+    frames = [new_frame(technician, f"F{i}", measured=specs(*r)) for i, r in enumerate(far, 1)]
+    of = services.create_set(frames, technician)
+    services.ask(of, of.version, kind="frame", favourite_id=frames[0].pk)
+    found = searched(client, of)
+    card = text_of(client.get(f"/sets/{of.pk}/search/{found.pk}"))
+    assert "No plan does it, proven" in card
+    assert "F3: The static weight is 318.4 g already" in card
+    assert "Leave F3 out" in card
+    client.post(f"/sets/{of.pk}/leave-out/{frames[2].pk}", {"out": "1"})
+    again = searched(client, of)
+    assert again.result["status"] == "optimal"
+    assert [f["frame"] for f in again.result["frames"]] == [f.pk for f in frames[:2]]
+
+
+def test_a_missing_spec_never_blocks_the_rest(client, technician, frames):
+    unread = create_frame(
+        technician.shop, about={"label": "Unread", "player": ""}, dimensions=frames[0].dimensions,
+        typed={},
+    )  # fmt: skip
+    no_twist = new_frame(technician, "No twist", measured=specs(305.0, 32.0, 300.0, None))
+    of = services.create_set([*frames, unread, no_twist], technician)
+    services.ask(of, of.version, tolerances=of.tolerances | {"twistweight_kgcm2": 0.4})
+    page = text_of(client.get(f"/sets/{of.pk}/"))
+    assert "static weight and balance and swing weight and twist weight not read" in page
+    assert "twist weight not read: left out for this frame" in page
+    found = searched(client, of)
+    assert found.state == "done"
+    assert [f["frame"] for f in found.result["frames"]] == [*(f.pk for f in frames), no_twist.pk]
+    assert found.result["status"] in ("optimal", "infeasible")
+
+
+@pytest.mark.parametrize("kind", ["heaviest", "fewest", "other"])
+def test_every_kind_of_target_is_planned_to(client, technician, three, frames, kind):
+    old = services.create_set(
+        [new_frame(technician, f"Old {i}", measured=specs(310, 31.9, 308, 14)) for i in (1, 2)],
+        technician,
+    )
+    services.ask(three, three.version, kind=kind, other_id=old.pk)
+    found = searched(client, three)
+    assert found.state == "done", found.problem
+    wanted = {"heaviest": (308.6, 305.0), "other": (310.0, 308.0)}.get(kind)
+    if wanted:
+        target = found.result["target"]
+        assert (target["mass_g"], target["swingweight_kgcm2"]) == pytest.approx(wanted)
+
+
+def test_frames_that_weight_cannot_make_alike_are_named_before(client, three, frames):
+    longer = frames[2]
+    dimensions = longer.dimensions
+    change_frame(
+        longer, about={"mains": 18, "crosses": 20}, typed={},
+        dimensions=type(dimensions)(**{**dimensions.__dict__, "length_cm": 69.85}),
+    )  # fmt: skip
+    Frame.objects.exclude(pk=longer.pk).update(mains=16, crosses=19)
+    page = text_of(client.get(f"/sets/{three.pk}/"))
+    assert "Are they candidates?" in page
+    assert "Length:" in page
+    assert "String pattern: 16 × 19" in page
+
+
+# -- on paper, as a table ----------------------------------------------------------------------
+
+
+def test_the_set_sheet_tells_all_frames_and_what_is_cut(client, three, frames):
+    nothing = client.get(f"/sets/{three.pk}/sheet.pdf", follow=True)
+    assert "Lay plans for this set first" in words(nothing)
+    found = searched(client, three)
+    client.post(f"/sets/{three.pk}/search/{found.pk}/lay")
+    pdf = client.get(f"/sets/{three.pk}/sheet.pdf").content
+    reader = PdfReader(io.BytesIO(pdf))
+    told = [" ".join(page.extract_text().split()) for page in reader.pages]
+    assert "Cut for the whole set" in told[0]
+    for i, frame in enumerate(frames, 1):
+        assert frame.label in told[0]
+        assert any(f"Frame {i} of 3" in page for page in told)
+
+
+def test_the_table_tells_the_numbers_of_the_plans(client, three, frames):
+    Frame.objects.filter(pk=frames[0].pk).update(label="=1+1")
+    found = searched(client, three)
+    client.post(f"/sets/{three.pk}/search/{found.pk}/lay")
+    head, *rows = csv.reader(io.StringIO(client.get(f"/sets/{three.pk}/set.csv").content.decode()))
+    assert rows[0][0] == "'=1+1"  # no spreadsheet takes it for a formula
+    plans = services.plans_laid(FrameSet.objects.get(pk=three.pk))
+    for row, plan in zip(rows, plans, strict=True):
+        laid = laid_plan(plan)
+        after = predict(
+            laid.measured, laid.pieces, length_cm=68.58, axis_cm=10.0, outline=laid.outline
+        ).after
+        at = head.index("swing weight at 10 cm, kg·cm², after")
+        assert float(row[at]) == pytest.approx(after.swingweight_kgcm2.value, abs=1e-3)
+        added = sum(piece.total_mass_g for piece in laid.pieces)
+        assert float(row[head.index("added, g")]) == pytest.approx(added, abs=1e-3)
+
+
+# -- how many ---------------------------------------------------------------------------------
+
+
+def test_the_page_asks_the_database_no_more_for_more_frames(
+    client, technician, django_assert_max_num_queries
+):
+    many = [new_frame(technician, f"F{i}", measured=specs(*THREE[i % 3])) for i in range(30)]
+    of = services.create_set(many, technician)
+    with django_assert_max_num_queries(14):  # 4 of them for session, person, messages
+        assert client.get(f"/sets/{of.pk}/").status_code == 200
