@@ -13,6 +13,16 @@ settings.register_profile(
 settings.load_profile("kentrobar")
 
 
+@pytest.fixture
+def queue():
+    """What is put in the queue, kept in memory: no worker takes it."""
+    from procrastinate.contrib.django import procrastinate_app
+    from procrastinate.testing import InMemoryConnector
+
+    with procrastinate_app.current_app.replace_connector(InMemoryConnector()) as app:
+        yield app.connector
+
+
 @pytest.fixture(autouse=True)
 def _quick_settings(settings):
     """Hashing well takes its time by design, and files are looked up only when they are asked for."""

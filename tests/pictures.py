@@ -11,9 +11,15 @@ django.setup()
 
 from selenium.webdriver.common.by import By  # noqa: E402
 
+from kentrobar.core.solving.set_ways import SetWay  # noqa: E402
 from kentrobar.web.frames.models import Frame  # noqa: E402
+from kentrobar.web.matching import searching  # noqa: E402
+from kentrobar.web.matching.models import FrameSet  # noqa: E402
+from kentrobar.web.matching.showing import Shown  # noqa: E402
 from kentrobar.web.measuring.models import Instrument  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
+from kentrobar.web.shops.models import User  # noqa: E402
+from kentrobar.web.welcome.demo import SIGN_IN  # noqa: E402
 from tests.browser.conftest import start_chromium  # noqa: E402
 from tests.serving import make_demo_database, served, sign_in  # noqa: E402
 
@@ -28,6 +34,17 @@ def board_of(label: str) -> str:
 def first_plans() -> list[Plan]:
     """Three plans on rackets."""
     return list(Plan.objects.filter(frame__sport="tennis").order_by("pk")[:3])
+
+
+def searched_set() -> int:
+    """The demo's set of three with its plans found."""
+    of = FrameSet.objects.get(name__startswith="Ines")
+    for way in (SetWay.LEAST, SetWay.SUREST, SetWay.SAME_LOOK):
+        found = Shown(FrameSet.objects.get(pk=of.pk), User.objects.get(username=SIGN_IN[0]))
+        searching.ask_for(found.of, [way], found.mark, found.user)
+    for each in of.searches.all():
+        searching.run(each.pk)
+    return of.pk
 
 
 def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
@@ -57,7 +74,7 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("gram", f"/plans/gram/{sedge}", (1280, 1000), "light"),
         ("take-in", "/frames/take-in/tennis?model_name=Reed+100&player=Ines", DESK, "light"),
         ("measure", f"/measure/frames/{frame}/", DESK, "light"),
-        ("builds", f"/frames/{frame}/fittings?build=bare", DESK, "light"),
+        ("set", f"/sets/{searched_set()}/", (1280, 1900), "light"),
         ("swing", f"/measure/frames/{frame}/swing/pendulum", DESK, "light"),
         ("swing-phone", f"/measure/frames/{frame}/swing/pendulum", PHONE, "dark"),
         ("calibrate", f"/measure/instruments/{machine}/calibrate", DESK, "light"),

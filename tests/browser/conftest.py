@@ -132,7 +132,7 @@ class Page:
 
 
 @pytest.fixture
-def technician(transactional_db):
+def technician(transactional_db, queue):
     return load_demo()
 
 

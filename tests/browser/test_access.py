@@ -3,6 +3,7 @@
 import pytest
 
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.planning.models import Plan
 from tests.browser.conftest import plan_on
@@ -24,6 +25,7 @@ def addresses():
         f"/materials/{racket.shop.materials.first().pk}/", "/materials/new?kind=copper_tape",
         f"/plans/possible/{racket.pk}", "/plans/compare?" + "&".join(
             f"plan={pk}" for pk in Plan.objects.values_list("pk", flat=True)[:3]),
+        "/sets/", f"/sets/{FrameSet.objects.get(name__startswith='Ines').pk}/",
         "/you/shop", f"/plans/aim/{racket.pk}?wish=hold", f"/plans/gram/{racket.pk}",
         f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
         f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/",

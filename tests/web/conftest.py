@@ -2,8 +2,6 @@
 
 import pytest
 from django.test import Client
-from procrastinate.contrib.django import procrastinate_app
-from procrastinate.testing import InMemoryConnector
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.outline import PaddleDimensions, RacketDimensions
@@ -37,15 +35,8 @@ def words(response):
     return " ".join(response.content.decode().split())
 
 
-@pytest.fixture(autouse=True)
-def queue():
-    """What is put in the queue, kept in memory: no worker takes it."""
-    with procrastinate_app.current_app.replace_connector(InMemoryConnector()) as app:
-        yield app.connector
-
-
 @pytest.fixture
-def technician(db):
+def technician(db, queue):
     return new_person("technician")
 
 

@@ -53,7 +53,7 @@ def form(of, **changes):
     fields = {
         "base": of.version, "kind": of.kind, "favourite": of.favourite_id or "", "other": "",
         "alike": of.alike, "build": of.build, "axis_0": "10", "axis_1": "cm", "chance": "95",
-        "tape": "usual", "putty": "usual", "step_0": "0.5", "step_1": "cm", "layers": "1",
+        "order_of_work": "swing_first", "tape": "usual", "putty": "usual", "step_0": "0.5", "step_1": "cm", "layers": "1",
         "ceiling_0": "", "ceiling_1": "g",
     }  # fmt: skip
     for name, unit, within in (

@@ -7,6 +7,7 @@ from typing import Any
 from django import forms
 from django.forms.boundfield import BoundField
 
+from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.body.specs import BALANCE, READ, ReadSpec
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
@@ -49,6 +50,11 @@ class SetForm(forms.Form):
         coerce=int, label="Tape in",
     )  # fmt: skip
 
+    order_of_work = forms.ChoiceField(
+        choices=[(order.value, procedure.label) for order, procedure in ORDERS.items()],
+        label="Worked in the order",
+    )
+
     def __init__(
         self, data: Sent, *, of: FrameSet, frames: list[Frame], others: list[FrameSet], shelf: Shelf,
         units: Units,
@@ -79,7 +85,7 @@ class SetForm(forms.Form):
             "favourite": str(of.favourite_id or ""), "other": str(of.other_id or ""),
             "axis": self._shown("axis", LENGTH.from_base(of.axis_cm, units.length), units.length),
             "ceiling": ("", units.mass), "chance": f"{100 * of.chance:g}",
-            "tape": str(of.tape_id or _ANY), "putty": str(of.putty_id or _ANY), "layers": of.layers,
+            "order_of_work": of.order_of_work, "tape": str(of.tape_id or _ANY), "putty": str(of.putty_id or _ANY), "layers": of.layers,
             "step": CUTTING_STEPS[units.length],
         }  # fmt: skip
         if of.ceiling_g is not None:
@@ -159,7 +165,7 @@ class SetForm(forms.Form):
             "axis_cm": cleaned["axis"].base, "ceiling_g": ceiling and ceiling.base,
             "chance": cleaned["chance"] / 100, "tape_id": _key(cleaned["tape"]),
             "putty_id": _key(cleaned["putty"]), "step_cm": cleaned["step"].base,
-            "layers": cleaned["layers"], "tolerances": tolerances, "target": target, "typed": typed,
+            "layers": cleaned["layers"], "order_of_work": cleaned["order_of_work"], "tolerances": tolerances, "target": target, "typed": typed,
         }  # fmt: skip
 
     def _base(self, spec: ReadSpec, typed: Typed) -> float:
@@ -172,7 +178,17 @@ class SetForm(forms.Form):
         return [(s, self[f"target_{s.field}"], self[f"within_{s.field}"]) for s in READ]
 
     def means_rows(self) -> list[BoundField]:
-        names = ("tape", "layers", "putty", "step", "ceiling", "build", "axis", "chance")
+        names = (
+            "order_of_work",
+            "tape",
+            "layers",
+            "putty",
+            "step",
+            "ceiling",
+            "build",
+            "axis",
+            "chance",
+        )
         return [self[name] for name in names]
 
 

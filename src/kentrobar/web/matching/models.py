@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 
+from kentrobar.core.bench.steps import DEFAULT_ORDER
 from kentrobar.core.solving.sets import Alike
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.models import SpecSheet
@@ -59,6 +60,7 @@ class FrameSet(models.Model):
     )
     step_cm = models.FloatField(default=0.5)
     layers = models.PositiveSmallIntegerField(default=1)
+    order_of_work = models.CharField(max_length=14, default=DEFAULT_ORDER.value)
     typed = models.JSONField("as typed", default=dict)
     version = models.PositiveIntegerField(default=1)
     created_at = models.DateTimeField(auto_now_add=True)

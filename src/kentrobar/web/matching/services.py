@@ -9,6 +9,7 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
+from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_targets import PRESETS, USUAL_PRESET
@@ -16,7 +17,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.records import write
 from kentrobar.web.matching.models import FrameSet, SetLaying, SetMember
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.services import create_plan
+from kentrobar.web.planning.services import create_plan, set_order_of_work
 from kentrobar.web.shops.models import User
 
 MOST_FRAMES = 60
@@ -154,6 +155,8 @@ def lay(
         )
         for frame, laid in pieces
     ]  # fmt: skip
+    for plan in plans:
+        set_order_of_work(plan, OrderOfWork(of.order_of_work))
     made = SetLaying.objects.create(
         set=of, way=way, target=dict(target), tolerances=of.tolerances, alike=of.alike, made_by=by
     )

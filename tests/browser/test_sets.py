@@ -1,0 +1,87 @@
+"""A set made alike in the browser: from three frames to a printed sheet, the target in the hand."""
+
+import pytest
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
+
+from kentrobar.web.matching import searching, services
+from kentrobar.web.matching.models import FrameSet, SetSearch
+
+pytestmark = pytest.mark.browser
+
+
+class Hand:
+    """Clicks that are counted."""
+
+    def __init__(self, page):
+        self.page, self.clicks = page, 0
+
+    def click(self, element):
+        self.page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", element)
+        element.click()
+        self.clicks += 1
+
+    def button(self, text):
+        buttons = [b for b in self.page.all("main button") if text in b.text]
+        self.click(buttons[0])
+
+
+def grams(page):
+    return [each.text for each in page.all("td.cost")]
+
+
+def test_three_frames_become_a_printed_set_in_eight_clicks_and_no_key(page):
+    page.open("/frames/")
+    hand = Hand(page)
+    for label in ("Reed 100 A1", "Reed 100 A2", "Reed 100 A3"):
+        hand.click(page.find(f"[aria-label='Mark {label} for comparing']"))
+    hand.button("Make")
+    page.wait(lambda: page.find("#set"))
+    hand.button("Find plans")
+    page.wait(lambda: len(page.all(".way")) == 3)
+    for found in SetSearch.objects.all():
+        searching.run(found.pk)  # what a worker would do meanwhile
+    page.wait(lambda: not page.all(".way .searching"), 20)
+    assert "Proven" in page.text(".way")
+    hand.button("Lay these plans")
+    page.wait(lambda: page.find(".laid-plans"))
+    sheet = page.driver.find_element(By.PARTIAL_LINK_TEXT, "Set sheet")
+    assert sheet.get_attribute("href").endswith("/sheet.pdf")
+    assert hand.clicks + 1 <= 12
+    of = FrameSet.objects.latest("pk")
+    assert len(services.plans_laid(of)) == 3
+    page.driver.refresh()
+    assert len(page.all(".laid-plans a")) == 3
+
+
+def test_the_grams_follow_the_box_and_letting_go_can_be_kept(page):
+    of = FrameSet.objects.get(name__startswith="Ines")
+    page.open(f"/sets/{of.pk}/")
+    page.wait(lambda: all(grams(page)))
+    before = grams(page)
+    box = page.find(".target-box")
+    ActionChains(page.driver).drag_and_drop_by_offset(box, 0, -40).perform()
+    page.wait(lambda: grams(page) != before)
+    dragged = grams(page)
+    box.send_keys(Keys.ARROW_UP)
+    box.send_keys(Keys.ARROW_UP)
+    page.wait(lambda: grams(page) != dragged)
+    Hand(page).button("Make this the target")
+    page.wait(lambda: page.find("#id_kind").get_attribute("value") == "written")
+    of.refresh_from_db()
+    assert of.target["swingweight_kgcm2"] > 306
+    page.wait(lambda: all(grams(page)))
+
+
+def test_fields_are_shown_for_the_kind_of_target_that_is_chosen(page):
+    of = FrameSet.objects.get(name__startswith="Team")
+    page.open(f"/sets/{of.pk}/")
+    kind = Select(page.find("#id_kind"))
+    assert not page.find("#id_favourite").is_displayed()
+    kind.select_by_value("frame")
+    page.wait(lambda: page.find("#id_favourite").is_displayed())
+    kind.select_by_value("written")
+    page.wait(lambda: page.find("#id_target_mass_0").is_displayed())
+    assert not page.find("#id_favourite").is_displayed()
