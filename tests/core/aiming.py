@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.moments import moments_from_specs
 from kentrobar.core.body.specs import READ_BY_KEY
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot, RimSlot, Slot
 from kentrobar.core.solving.matching import Aim
-from kentrobar.core.weight.pieces import Piece, PointPiece, RimStrip
+from kentrobar.core.solving.sets import Member
+from kentrobar.core.weight.pieces import Piece, PointPiece, RimStrip, effect_of
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED
 
@@ -94,3 +99,28 @@ def is_met(aim: Aim, pieces: tuple[Piece, ...]) -> bool:
 
 def added_g(pieces: list[Piece]) -> float:
     return specs_with(pieces)["mass_g"] - specs_with([])["mass_g"]
+
+
+def random_set(
+    random: np.random.Generator, count: int, sites: Sequence[Slot] = tuple(SITES)
+) -> list[Member]:
+    """Frames that a plan of whole steps each brings near one target: that target less random pieces."""
+    target = moments_from_specs(315.0, 32.0, 320.0, 10.0, 14.0)
+    found = []
+    for _ in range(count):
+        whole = target
+        for piece in random_plan(random):
+            whole = whole.plus(effect_of(piece, RACKET).moments.times(-1.0))
+        spread = random.normal(0.0, [0.3, 0.03, 0.3, 0.05])
+        specs = (
+            whole.mass,
+            whole.balance_cm,
+            whole.swingweight_kgcm2(10.0),
+            whole.twistweight_kgcm2,
+        )
+        m, b, s, t = (float(x + d) for x, d in zip(specs, spread, strict=True))
+        read = MeasuredSpecs(
+            Estimate(m, 0.1), Estimate(b, 0.05), Estimate(s, 1.0), 10.0, Estimate(t, 0.2)
+        )
+        found.append(Member(read, sites, RACKET))
+    return found

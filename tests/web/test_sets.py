@@ -53,7 +53,8 @@ def form(of, **changes):
     fields = {
         "base": of.version, "kind": of.kind, "favourite": of.favourite_id or "", "other": "",
         "alike": of.alike, "build": of.build, "axis_0": "10", "axis_1": "cm", "chance": "95",
-        "order_of_work": "swing_first", "tape": "usual", "putty": "usual", "step_0": "0.5", "step_1": "cm", "layers": "1",
+        "order_of_work": "at_once", "tape": "usual", "putty": "usual", "step_0": "0.5",
+        "step_1": "cm", "layers": "1",
         "ceiling_0": "", "ceiling_1": "g",
     }  # fmt: skip
     for name, unit, within in (
@@ -240,6 +241,7 @@ def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three,
     plans = services.plans_laid(FrameSet.objects.get(pk=three.pk))
     assert [plan.frame for plan in plans] == frames
     target = SetLaying.objects.get().target
+    assert {plan.order_of_work for plan in plans} == {"swing_first"}
     for plan in plans:
         after = laid_plan(plan).prediction.after
         for name, tolerance in three.tolerances.items():

@@ -85,7 +85,8 @@ class SetForm(forms.Form):
             "favourite": str(of.favourite_id or ""), "other": str(of.other_id or ""),
             "axis": self._shown("axis", LENGTH.from_base(of.axis_cm, units.length), units.length),
             "ceiling": ("", units.mass), "chance": f"{100 * of.chance:g}",
-            "order_of_work": of.order_of_work, "tape": str(of.tape_id or _ANY), "putty": str(of.putty_id or _ANY), "layers": of.layers,
+            "order_of_work": of.order_of_work, "layers": of.layers,
+            "tape": str(of.tape_id or _ANY), "putty": str(of.putty_id or _ANY),
             "step": CUTTING_STEPS[units.length],
         }  # fmt: skip
         if of.ceiling_g is not None:
@@ -165,7 +166,8 @@ class SetForm(forms.Form):
             "axis_cm": cleaned["axis"].base, "ceiling_g": ceiling and ceiling.base,
             "chance": cleaned["chance"] / 100, "tape_id": _key(cleaned["tape"]),
             "putty_id": _key(cleaned["putty"]), "step_cm": cleaned["step"].base,
-            "layers": cleaned["layers"], "order_of_work": cleaned["order_of_work"], "tolerances": tolerances, "target": target, "typed": typed,
+            "layers": cleaned["layers"], "order_of_work": cleaned["order_of_work"],
+            "tolerances": tolerances, "target": target, "typed": typed,
         }  # fmt: skip
 
     def _base(self, spec: ReadSpec, typed: Typed) -> float:
