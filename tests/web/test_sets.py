@@ -402,5 +402,5 @@ def test_the_page_asks_the_database_no_more_for_more_frames(
 ):
     many = [new_frame(technician, f"F{i}", measured=specs(*THREE[i % 3])) for i in range(30)]
     of = services.create_set(many, technician)
-    with django_assert_max_num_queries(14):  # 4 of them for session, person, messages
+    with django_assert_max_num_queries(10):
         assert client.get(f"/sets/{of.pk}/").status_code == 200

@@ -19,6 +19,7 @@ _MARGIN: Final = 0.25  # of the span, on either side
 _LEAST_TOLERANCES: Final = 4.0  # that a picture shows, so that its box is never a dot
 _PAIRS: Final = ((BALANCE.key, SWING_WEIGHT.key), (STATIC_WEIGHT.key, TWIST_WEIGHT.key))
 _LABEL_GAP: Final = 13.0
+MOST_LABELS: Final = 20  # more lie over each other; a point then tells its frame when it is pointed at
 
 
 class Scale(NamedTuple):
@@ -96,7 +97,8 @@ def _points(frames: Sequence[Gathered], x: Scale, y: Scale) -> list[dict[str, An
             "frame": each.frame, "is_out": not each.is_ready, "x": x.at(each.values[x.key]),
             "y": y.at(each.values[y.key]), "r": round(SMALLEST_R + part * (LARGEST_R - SMALLEST_R), 1),
         })  # fmt: skip
-    _place_labels(points)
+    if len(points) <= MOST_LABELS:
+        _place_labels(points)
     return points
 
 
