@@ -16,8 +16,9 @@ from kentrobar.core.frame.outline import PaddleDimensions
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.frames.services import change_frame, create_frame
+from kentrobar.web.frames.services import change_frame, create_frame, fit_accessories
 from kentrobar.web.matching import searching, services
+from kentrobar.web.matching.gathering import gathered
 from kentrobar.web.matching.models import FrameSet, SetLaying, SetSearch
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
@@ -404,3 +405,44 @@ def test_the_page_asks_the_database_no_more_for_more_frames(
     of = services.create_set(many, technician)
     with django_assert_max_num_queries(10):
         assert client.get(f"/sets/{of.pk}/").status_code == 200
+
+
+# -- all of them at once ---------------------------------------------------------------------
+
+
+def test_a_grip_on_all_keeps_the_match_and_on_one_takes_it_apart(client, three, frames, technician):
+    grip = technician.shop.accessories.get(kind="grip")
+    for frame in frames:
+        fit_accessories(frame, [grip])
+        read = frame.measured
+        on = [f.pk for f in frame.fittings.all()]
+        record(frame, Taking(read, "playing", as_readings(read), on), technician)
+
+    def widths():
+        of = FrameSet.objects.get(pk=three.pk)
+        values = [each.values for each in gathered(of)]
+        return {n: max(v[n] for v in values) - min(v[n] for v in values) for n in three.tolerances}
+
+    before = widths()
+    overgrip = technician.shop.accessories.get(kind="overgrip")
+    sent = {"on": overgrip.pk, "handle_build": "hollow", "gauge_0": "1.25", "gauge_1": "mm"}
+    answer = client.post(f"/sets/{three.pk}/all", sent, follow=True)
+    assert "Changed on all 3 frames" in words(answer)
+    assert "told with what is on it now" in text_of(client.get(f"/sets/{three.pk}/"))
+    assert {f.handle_build for f in Frame.objects.all()} == {"hollow"}
+    after = widths()
+    assert after["mass_g"] == pytest.approx(before["mass_g"])
+    assert after["swingweight_kgcm2"] == pytest.approx(before["swingweight_kgcm2"], abs=0.01)
+    fit_accessories(frames[0], [overgrip])
+    assert widths()["mass_g"] == pytest.approx(before["mass_g"] + overgrip.mass_g)
+
+
+def test_nothing_is_changed_where_one_of_them_cannot_be(client, three):
+    answer = client.post(f"/sets/{three.pk}/all", {"blocked": "nonsense", "handle_build": "foam"})
+    assert answer.status_code == 422
+    assert {f.handle_build for f in Frame.objects.all()} == {"unknown"}
+    assert client.post(f"/sets/{three.pk}/all", {"on": ""}).status_code == 422
+
+
+def test_a_frame_tells_its_sets(client, three, frames):
+    assert "Ines" in text_of(client.get(f"/frames/{frames[0].pk}/"))

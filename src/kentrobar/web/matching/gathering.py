@@ -14,9 +14,10 @@ from kentrobar.core.reading.likeness import Candidate
 from kentrobar.core.solving.set_targets import Values, values_of
 from kentrobar.core.solving.set_ways import SetWork
 from kentrobar.core.solving.supply import Workpiece, supply_for
-from kentrobar.core.weight.builds import FittingKind
+from kentrobar.core.weight.builds import Build, FittingKind
 from kentrobar.core.weight.prediction import as_measured
 from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.frames.builds import fittings_in, in_build, same_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.models import FrameSet, SetMember
 from kentrobar.web.measuring.comparing.table import Compared, compared
@@ -56,7 +57,7 @@ def gathered(of: FrameSet) -> list[Gathered]:
 
 
 def _gathered(of: FrameSet, member: SetMember) -> Gathered:
-    turned = compared(member.frame, of.build, of.axis_cm)
+    turned = _as_fitted_now(compared(member.frame, of.build, of.axis_cm), of.axis_cm)
     measured = member.frame.measured
     if turned.converted:
         measured = as_measured(turned.change.prediction)
@@ -65,6 +66,22 @@ def _gathered(of: FrameSet, member: SetMember) -> Gathered:
     needed = dict.fromkeys(["mass_g", *asked])
     missing = tuple(name for name in needed if name not in values)
     return Gathered(member, turned, measured, values, missing)
+
+
+def _as_fitted_now(turned: Compared, axis_cm: float) -> Compared:
+    """The same with what is on the frame today, where its fittings changed since it was read."""
+    frame, sheet = turned.frame, turned.frame.specs
+    if sheet is None or turned.converted or turned.build == Build.MIX:
+        return turned
+    now = fittings_in(frame, turned.build)
+    if sheet.fitting_ids is None or same_build(frame, sheet, now):
+        return turned
+    try:
+        change = in_build(frame, turned.build, now, axis_cm)
+    except KentrobarError as error:
+        return turned._replace(note=error.message)
+    note = "read before its fittings changed; told with what is on it now"
+    return turned._replace(fitted=now, change=change, converted=True, note=note)
 
 
 def works(of: FrameSet, frames: Sequence[Gathered], shelf: Shelf) -> list[SetWork]:

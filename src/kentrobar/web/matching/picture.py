@@ -19,7 +19,9 @@ _MARGIN: Final = 0.25  # of the span, on either side
 _LEAST_TOLERANCES: Final = 4.0  # that a picture shows, so that its box is never a dot
 _PAIRS: Final = ((BALANCE.key, SWING_WEIGHT.key), (STATIC_WEIGHT.key, TWIST_WEIGHT.key))
 _LABEL_GAP: Final = 13.0
-MOST_LABELS: Final = 20  # more lie over each other; a point then tells its frame when it is pointed at
+MOST_LABELS: Final = (
+    20  # more lie over each other; a point then tells its frame when it is pointed at
+)
 
 
 class Scale(NamedTuple):

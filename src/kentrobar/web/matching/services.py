@@ -14,8 +14,11 @@ from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_targets import PRESETS, USUAL_PRESET
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.services import fit_accessories, string_with, take_off
+from kentrobar.web.kit.quantities import Typed
 from kentrobar.web.kit.records import write
 from kentrobar.web.matching.models import FrameSet, SetLaying, SetMember
+from kentrobar.web.materials.models import Accessory
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan, set_order_of_work
 from kentrobar.web.shops.models import User
@@ -140,6 +143,23 @@ def rename(of: FrameSet, name: str) -> None:
 def archive(of: FrameSet, is_archived: bool) -> None:
     """Put a set out of sight, or back."""
     write(of, archived_at=timezone.now() if is_archived else None)
+
+
+@transaction.atomic
+def change_all(
+    frames: Sequence[Frame], *, known: Mapping[str, Any], off: str = "",
+    on: Accessory | None = None, strings: tuple[str, Typed] | None = None,
+) -> None:  # fmt: skip
+    """Change what is known of all frames of a set, and what is fitted on them: on all, or on none of them."""
+    for frame in frames:
+        if known:
+            write(frame, **known)
+        for fitting in frame.fittings.filter(kind=off, is_on=True) if off else ():
+            take_off(fitting)
+        if on is not None:
+            fit_accessories(frame, [on])
+        if strings is not None:
+            string_with(frame, *strings)
 
 
 @transaction.atomic

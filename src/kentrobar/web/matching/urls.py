@@ -8,6 +8,7 @@ urlpatterns = [
     path("new", views.create, name="create"),
     path("<int:pk>/", views.set_page, name="set"),
     path("<int:pk>/add", views.add, name="add"),
+    path("<int:pk>/all", views.together, name="together"),
     path("<int:pk>/preset", views.preset, name="preset"),
     path("<int:pk>/within", views.widen, name="widen"),
     path("<int:pk>/name", views.rename, name="rename"),

@@ -13,7 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.solving.set_ways import WAYS, SetWay
-from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.frames.queries import frames_of, shelf_of_accessories
 from kentrobar.web.kit.requests import one_of, page, read_count
 from kentrobar.web.matching import dragging, searching, services
 from kentrobar.web.matching import paper as paper_sheet
@@ -23,6 +23,7 @@ from kentrobar.web.matching.presenting import way_card
 from kentrobar.web.matching.queries import sets_in_full, sets_listed, sets_of
 from kentrobar.web.matching.showing import Shown, set_context
 from kentrobar.web.matching.tables import set_table
+from kentrobar.web.matching.together import TogetherForm
 from kentrobar.web.planning.paper.sheet import paper_of
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.shops.requests import SignedIn
@@ -116,6 +117,22 @@ def leave_out(request: SignedIn, pk: int, frame_pk: int) -> HttpResponse:
     of = get_object_or_404(sets_of(request.user), pk=pk)
     services.leave_out(of, frame_pk, request.POST.get("out") == "1")
     return redirect("matching:set", pk=pk)
+
+
+def together(request: SignedIn, pk: int) -> HttpResponse:
+    """Change all frames of a set at once: what they share, a grip, a dampener, strings."""
+    shown = _shown(request, pk)
+    frames = [each.frame for each in shown.frames]
+    shelf = list(shelf_of_accessories(request.user))
+    form = TogetherForm(request.POST or None, frames=frames, shelf=shelf)
+    if request.method == "POST" and form.is_valid():
+        services.change_all(
+            frames, known=form.known(), off=form.cleaned_data["off"], on=form.accessory,
+            strings=form.strings(),
+        )  # fmt: skip
+        messages.success(request, f"Changed on all {len(frames)} frames; the specs here follow.")
+        return redirect("matching:set", pk=pk)
+    return page(request, "matching/together.html", {"set": shown.of, "form": form})
 
 
 @require_POST
