@@ -242,3 +242,35 @@ def test_a_frame_without_a_reading_still_has_its_fittings(client, technician):
     page = client.get(f"/frames/{frame.pk}/fittings?build=playing").content.decode()
     assert "unknown" in page
     assert "Nothing goes on or comes off" in page
+
+
+def test_a_pasted_table_fills_the_rows_and_its_columns_can_be_changed(client, technician):
+    block = "Racket\tStrung\tWeight (oz)\tBalance mm\nA1\t308.6\t10.9\t318\nA2\t304.9\t10.8\t321\n"
+    shared = {"player": "Ines", "model_name": "Reed 100", "axis_0": "4", "axis_1": "in"}
+    filled = client.post("/frames/take-in/tennis", shared | {"pasted": block, "fill": "1"})
+    page = filled.content.decode()
+    assert 'name="mass_2" value="10.8 oz"' in " ".join(page.split())
+    assert 'value="Ines"' in page
+    assert 'name="axis_0" value="4"' in " ".join(page.split())
+    assert not Frame.objects.exists()
+    chosen = shared | {
+        "pasted": block, "pasted_before": block, "fill": "1", "column_0": "mark", "column_1": "mass",
+        "column_2": "", "column_3": "balance",
+    }  # fmt: skip
+    again = " ".join(client.post("/frames/take-in/tennis", chosen).content.decode().split())
+    assert 'name="mass_1" value="308.6"' in again
+    assert 'name="balance_1" value="318 mm"' in again
+
+
+def test_nothing_pasted_is_said_and_keeps_what_was_typed(client, technician):
+    filled = client.post(
+        "/frames/take-in/tennis", {"pasted": " ", "fill": "1", "player": "Ines", "model_name": ""}
+    )
+    assert "nothing to read" in words(filled)
+    assert 'value="Ines"' in filled.content.decode()
+
+
+def test_frames_that_were_taken_in_are_marked_in_the_list(client, technician):
+    answer = take_in(client, *SIX[:3])
+    listed = client.get(answer.headers["Location"]).content.decode()
+    assert listed.count(" checked") == 3

@@ -7,6 +7,7 @@ from datetime import timedelta
 from html import unescape
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.utils import timezone
 from django.utils.html import strip_tags
 from pypdf import PdfReader
@@ -15,6 +16,9 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.outline import PaddleDimensions
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.weight.prediction import predict
+from kentrobar.exchange import models
+from kentrobar.exchange.matches import answer_match
+from kentrobar.exchange.reading import read_document
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import change_frame, create_frame, fit_accessories
 from kentrobar.web.matching import searching, services
@@ -446,3 +450,40 @@ def test_nothing_is_changed_where_one_of_them_cannot_be(client, three):
 
 def test_a_frame_tells_its_sets(client, three, frames):
     assert "Ines" in text_of(client.get(f"/frames/{frames[0].pk}/"))
+
+
+# -- as a file ---------------------------------------------------------------------------------
+
+
+def test_a_set_goes_out_and_comes_in_as_it_was(client, three, frames):
+    services.ask(three, three.version, kind="frame", favourite_id=frames[0].pk)
+    sent = client.get(f"/sets/{three.pk}/set.json").content
+    request = read_document(sent, models.MatchRequest)
+    answer = answer_match(request)
+    assert answer.status == "optimal"
+    found = searched(client, three)
+    # Putty is told as compact in a file, so that a step more or less may do.
+    assert answer.added_mass_g == pytest.approx(found.result["added_g"], abs=0.4)
+    file = SimpleUploadedFile("set.json", sent, "application/json")
+    answered = client.post("/frames/import", {"file": file}, follow=True)
+    assert "3 frames are read in, as a set" in words(answered)
+    copy = FrameSet.objects.latest("pk")
+    assert copy.kind == "frame"
+    assert copy.tolerances == three.tolerances
+    for mine, theirs in zip(gathered(three), gathered(copy), strict=True):
+        assert theirs.values == pytest.approx(mine.values)
+    assert copy.favourite.label == frames[0].label
+
+
+def test_a_file_that_is_no_set_changes_nothing(client, three):
+    before = Frame.objects.count()
+    for text in (b'{"format": "kentrobar/1", "frames": []}', b'{"frames": 3}', b'{"frames"'):
+        file = SimpleUploadedFile("set.json", text, "application/json")
+        assert client.post("/frames/import", {"file": file}).status_code == 422
+    assert Frame.objects.count() == before
+
+
+def test_two_frames_of_one_name_go_into_no_file(client, three, frames):
+    Frame.objects.filter(pk=frames[1].pk).update(label=frames[0].label)
+    answer = client.get(f"/sets/{three.pk}/set.json", follow=True)
+    assert "Rename one of them" in text_of(answer)

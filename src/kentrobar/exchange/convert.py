@@ -194,6 +194,20 @@ def site(document: models.SiteDocument) -> Slot:
     )
 
 
+def site_document(slot: PointSlot | RimSlot) -> models.SiteDocument:
+    """The document of a site; a body that fills a length is told as one that is compact."""
+    if isinstance(slot, PointSlot):
+        return models.PointSiteDocument(
+            label=slot.label, kind="point", y_cm=slot.y_cm, x_cm=slot.x_cm, mirrored=slot.mirrored,
+            step_g=slot.step_g, max_g=slot.max_g,
+        )  # fmt: skip
+    return models.RimSiteDocument.model_validate({
+        "label": slot.label, "kind": "rim", "from": _place_document(slot.start),
+        "to": _place_document(slot.end), "g_per_cm": slot.g_per_cm.value, "mirrored": slot.mirrored,
+        "face": slot.face.value, "step_cm": slot.step_cm, "layers": slot.layers,
+    })  # fmt: skip
+
+
 # -- swings ---------------------------------------------------------------------------
 
 STOPWATCH = Precision(resolution=0.0, repeatability=0.002)  # of one period timed over many swings

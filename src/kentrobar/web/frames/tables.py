@@ -5,6 +5,7 @@ from __future__ import annotations
 import django_tables2 as tables
 from django.core.paginator import Paginator
 from django.utils.html import format_html
+from django.utils.safestring import mark_safe
 
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import points_headlight
@@ -45,6 +46,7 @@ class FrameTable(tables.Table):
 
     def __init__(self, *args: object, request: SignedIn, **options: object) -> None:
         self.units: Units = request.user.units
+        self.marked = set(request.GET.getlist("marked"))
         super().__init__(*args, **options)
         self.shown = {spec.key: spec for spec in shown_specs(self.units)}
 
@@ -56,9 +58,10 @@ class FrameTable(tables.Table):
     def render_mark_it(self, value: int, record: Frame) -> str:
         return format_html(
             '<input class="form-check-input" type="checkbox" form="compare" name="frame" '
-            'value="{}" aria-label="Mark {} for comparing">',
+            'value="{}" aria-label="Mark {} for comparing"{}>',
             value,
             record.label,
+            mark_safe(" checked") if str(value) in self.marked else "",
         )
 
     def render_build(self, record: Frame) -> str:

@@ -17,6 +17,7 @@ urlpatterns = [
     path("<int:pk>/costs", views.costs, name="costs"),
     path("<int:pk>/target", views.aim_at, name="aim_at"),
     path("<int:pk>/sheet.pdf", views.sheet, name="sheet"),
+    path("<int:pk>/set.json", views.file, name="file"),
     path("<int:pk>/set.csv", views.table, name="table"),
     path("<int:pk>/search", views.search, name="search"),
     path("<int:pk>/search/<int:search_pk>", views.way, name="way"),

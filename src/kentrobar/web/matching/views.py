@@ -17,6 +17,7 @@ from kentrobar.web.frames.queries import frames_of, shelf_of_accessories
 from kentrobar.web.kit.requests import one_of, page, read_count
 from kentrobar.web.matching import dragging, searching, services
 from kentrobar.web.matching import paper as paper_sheet
+from kentrobar.web.matching.files import export_set, require_own_labels
 from kentrobar.web.matching.forms import SetForm
 from kentrobar.web.matching.models import FrameSet, SetSearch
 from kentrobar.web.matching.presenting import way_card
@@ -252,6 +253,23 @@ def sheet(request: SignedIn, pk: int) -> HttpResponse:
     response = HttpResponse(paper_sheet.set_sheet(shown, paper), content_type="application/pdf")
     name = slugify(shown.of.name) or "set"
     response["Content-Disposition"] = f'inline; filename="{name}-{paper}.pdf"'
+    return response
+
+
+@require_GET
+def file(request: SignedIn, pk: int) -> HttpResponse:
+    """The set as a kentrobar/1 file."""
+    shown = _shown(request, pk)
+    try:
+        require_own_labels(shown.ready)
+        document = export_set(shown)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect("matching:set", pk=pk)
+    text = document.model_dump_json(indent=2, exclude_none=True, by_alias=True)
+    response = HttpResponse(text, content_type="application/json")
+    name = slugify(shown.of.name) or "set"
+    response["Content-Disposition"] = f'attachment; filename="{name}.json"'
     return response
 
 

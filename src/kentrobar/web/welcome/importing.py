@@ -1,8 +1,10 @@
-"""A kentrobar/1 file brought in: a frame of the shop with a plan on it."""
+"""A kentrobar/1 file brought in: a frame of the shop with a plan on it, or a set of frames."""
 
 from __future__ import annotations
 
+import json
 from dataclasses import replace
+from typing import Any
 
 from django.db import transaction
 
@@ -11,9 +13,13 @@ from kentrobar.core.quantities.errors import OutlineError
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.documents import answer_predict
+from kentrobar.exchange.frames import read_frame
 from kentrobar.exchange.reading import read_document
+from kentrobar.exchange.targets import aim_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import create_frame
+from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.matching.services import ask, create_set
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
@@ -36,6 +42,41 @@ def import_plan(by: User, data: bytes) -> Plan:
     pieces = [_from_shelf(convert.piece(each), shelf) for each in request.pieces]
     name = f"Plan for {frame.label}"[:80]
     return create_plan(frame, by, name=name, axis_cm=request.axis_cm, pieces=numbered(pieces))
+
+
+@transaction.atomic
+def import_set(by: User, data: bytes) -> FrameSet:
+    """Read a kentrobar/1 document of several frames into a set of the person's shop.
+
+    Raises:
+        DocumentError, OutlineError, KentrobarError: the document cannot be read, or is no set.
+    """
+    request = read_document(data, models.MatchRequest)
+    read = [read_frame(document, f"frames.{i}") for i, document in enumerate(request.frames)]
+    aim = aim_of(request, read)  # refuses what cannot be, with its path in the document
+    frames = [_taken_in(by, document) for document in request.frames]
+    made = create_set(frames, by)
+    asked: dict[str, Any] = {
+        "tolerances": dict(aim.tolerances), "alike": request.within, "axis_cm": request.axis_cm,
+        "chance": request.chance,
+    }  # fmt: skip
+    if isinstance(request.target, models.TargetFrame):
+        label = request.target.label
+        index = next(i for i, each in enumerate(request.frames) if each.label == label)
+        asked |= {"kind": FrameSet.Kind.FRAME, "favourite_id": frames[index].pk}
+    elif aim.target:
+        asked |= {"kind": FrameSet.Kind.WRITTEN, "target": dict(aim.target)}
+    ask(made, made.version, **asked)
+    return made
+
+
+def is_of_a_set(data: bytes) -> bool:
+    """Whether a document holds several frames rather than one; what cannot be read does not."""
+    try:
+        found = json.loads(data)
+    except ValueError:
+        return False
+    return isinstance(found, dict) and "frames" in found
 
 
 def _taken_in(by: User, document: models.Frame) -> Frame:

@@ -16,15 +16,19 @@ from kentrobar.exchange.reading import LARGEST_DOCUMENT_BYTES
 from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.requests import SignedIn
 from kentrobar.web.welcome.forms import ImportForm
-from kentrobar.web.welcome.importing import import_plan
+from kentrobar.web.welcome.importing import import_plan, import_set, is_of_a_set
 
 
 def import_file(request: SignedIn) -> HttpResponse:
-    """Read a kentrobar/1 file into a frame with a plan."""
+    """Read a kentrobar/1 file into a frame with a plan, or into a set of frames."""
     form = ImportForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         try:
             data = form.cleaned_data["file"].read(LARGEST_DOCUMENT_BYTES + 1)
+            if is_of_a_set(data):
+                made = import_set(request.user, data)
+                messages.success(request, f"{made.members.count()} frames are read in, as a set.")
+                return redirect("matching:set", pk=made.pk)
             plan = import_plan(request.user, data)
         except KentrobarError as error:
             form.add_error("file", error.message)

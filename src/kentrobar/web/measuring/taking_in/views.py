@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from typing import Any
+from urllib.parse import urlencode
 
 from django.contrib import messages
 from django.db import transaction
 from django.http import HttpResponse
-from django.shortcuts import redirect
+from django.shortcuts import redirect, render
+from django.urls import reverse
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.reading.slips import mean_of_siblings
@@ -24,6 +26,7 @@ from kentrobar.web.measuring.taking_in.intake_forms import (
     FrameRow,
     IntakeForm,
 )
+from kentrobar.web.measuring.taking_in.pasting import fill, pasted_in
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -52,25 +55,44 @@ def _create(request: SignedIn, form: NewFrameForm) -> Frame:
 
 def take_in(request: SignedIn, sport: str) -> HttpResponse:
     """One frame or several of one model, with what is fitted and what was read."""
+    if request.method == "POST" and "fill" in request.POST:
+        return _fill(request, sport)
     form = _form(request, sport)
     if request.method == "POST" and form.is_valid() and not form.ask(_known(request, form)):
         taken = _take_in(request, form)
         if len(taken) == 1:
             messages.success(request, f"{taken[0].label} is taken in.")
             return redirect("frames:detail", pk=taken[0].pk)
+        name = form.cleaned_data["model_name"]
         messages.success(
-            request, f"{len(taken)} frames of {form.cleaned_data['model_name']} are in."
+            request,
+            f"{len(taken)} frames of {name} are in, and marked: compare them, or make them alike.",
         )
-        return redirect("frames:list")
-    context = {
+        marked = [("q", name), *(("marked", frame.pk) for frame in taken)]
+        return redirect(f"{reverse('frames:list')}?{urlencode(marked)}")
+    only_asks = not form.errors and any(row.unusual for row in form.rows)
+    return page(
+        request, "measuring/take_in.html", _context(request, form) | {"only_asks": only_asks}
+    )
+
+
+def _context(request: SignedIn, form: IntakeForm) -> dict[str, Any]:
+    return {
         "form": form,
-        "sport": sport,
+        "sport": form.sport.value,
         "clients": queries.client_names(request.user),
-        "models": queries.model_names(request.user, sport),
+        "models": queries.model_names(request.user, form.sport.value),
         "most": MOST_FRAMES,
-        "only_asks": not form.errors and any(row.unusual for row in form.rows),
     }
-    return page(request, "measuring/take_in.html", context)
+
+
+def _fill(request: SignedIn, sport: str) -> HttpResponse:
+    """The same page with what was pasted in its table; nothing is taken in yet."""
+    pasted = pasted_in(request.POST.dict())
+    accessories = list(queries.shelf_of_accessories(request.user))
+    form = INTAKE_OF[sport](user=request.user, accessories=accessories)
+    fill(form, pasted, request.POST)
+    return render(request, "measuring/take_in.html", _context(request, form) | {"pasted": pasted})
 
 
 def _form(request: SignedIn, sport: str) -> IntakeForm:
