@@ -10,11 +10,14 @@ from django.db import connection
 from django.test import Client
 from django.urls import reverse
 
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.matching.services import create_set
 from kentrobar.web.planning.hand.actions import ACTIONS
 from kentrobar.web.shops.models import Shop, User
 from tests.web.conftest import new_frame
 from tests.web.test_frames import RACKET, SPECS
 from tests.web.test_intake import SHARED, SIX, rows
+from tests.web.test_sets import form as set_form
 
 COUNT = 2  # over some fifty addresses and all actions; 60 was tried: 3,300 bodies
 
@@ -37,6 +40,7 @@ def house(technician, racket, paddle, plan, hand):
     machine = shop.instruments.filter(kind="machine").first().pk
     other = new_frame(technician, "Reed 100 B").pk
     pk, on = racket.pk, {"piece": 1, "base": 1}
+    of = create_set([racket, Frame.objects.get(pk=other)], technician)
     aim = {
         "search": "plans",
         "wish": "hold",
@@ -85,6 +89,8 @@ def house(technician, racket, paddle, plan, hand):
         f"/plans/gram/{pk}": {"spec": "balance_cm", "gram": "1"},
         "/plans/compare": {"plan": [plan.pk, plan.pk]},
         f"/plans/{plan.pk}/parts": {"version": "2"}, "/you/": {"next": "/frames/"},
+        "/sets/": {"archived": ""},
+        f"/sets/{of.pk}/costs": {"mass_g": "310", "balance_cm": "32", "swingweight_kgcm2": "318"},
         f"/measure/frames/{pk}/swing/pendulum": {"instrument": "1"}, "/materials/new": {"kind": "lead_tape"},
     }  # fmt: skip
     posts = {
@@ -117,6 +123,12 @@ def house(technician, racket, paddle, plan, hand):
             "next": "/frames/"},
         "/you/shop": {"name": "S", "latitude_deg": "50", "altitude_m": "3", "felt_mass_g": "2",
             "felt_balance_cm": "0.3", "felt_swingweight_kgcm2": "5", "felt_twistweight_kgcm2": "0.5"},
+        "/sets/new": {"frame": [pk, other]}, f"/sets/{of.pk}/": set_form(of),
+        f"/sets/{of.pk}/preset": {"preset": "swing"}, f"/sets/{of.pk}/name": {"name": "A"},
+        f"/sets/{of.pk}/target": {"mass_g": "310", "balance_cm": "32"}, f"/sets/{of.pk}/add": {"frame": pk},
+        f"/sets/{of.pk}/within": {"mass_g": "2"}, f"/sets/{of.pk}/search": {"way": "least"},
+        f"/sets/{of.pk}/leave-out/{pk}": {"out": "1"}, f"/sets/{of.pk}/all": {"on": grip, "blocked": "6T"},
+        "/frames/take-in/pickleball": {"fill": "1", "pasted": "a\tWeight (g)\nb\t300", "column_0": "mark"},
         "/accounts/login/": {"login": "x", "password": "y"},
     }  # fmt: skip
     return gets, posts

@@ -102,6 +102,10 @@ PRESETS: Final[Mapping[str, Preset]] = MappingProxyType({
         "Half of what is felt", "A rule of thumb for serious players; change it as you see fit.",
         {"mass_g": 2.5, "balance_cm": 0.25, "swingweight_kgcm2": 2.5, "twistweight_kgcm2": 0.5},
     ),
+    "felt": Preset(
+        "What is felt", "A rule of thumb for club players: a gap this wide is felt by most serious players.",
+        {"mass_g": 5.0, "balance_cm": 0.5, "swingweight_kgcm2": 5.0, "twistweight_kgcm2": 1.0},
+    ),
     "makers": Preset(
         "Makers' tolerance", "What two new frames of one model may differ by; shows what is normal.",
         {"mass_g": 7.0, "balance_cm": 0.7, "swingweight_kgcm2": 7.0},

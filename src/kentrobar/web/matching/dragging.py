@@ -20,6 +20,8 @@ from kentrobar.web.matching.queries import sets_in_full, sets_of
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.shops.models import User
 
+_LARGEST = 10_000.0  # beyond any spec of any frame, in its base unit
+
 
 def costs(user: User, set_pk: int, target: Mapping[str, float]) -> dict[str, Any] | None:
     """What it takes to bring each frame to a target, at least; None for a set that is not theirs.
@@ -89,8 +91,11 @@ def _told(keys: Sequence[int], least: Sequence[float | None], units: Units) -> d
 
 
 def read_target(sent: Mapping[str, str]) -> dict[str, float]:
-    """A dragged target by the keys of specs. Raises KentrobarError for what is no number."""
+    """A dragged target by the keys of specs. Raises KentrobarError for what is no spec of any frame."""
     try:
-        return {name: float(sent[name]) for name in READ_BY_KEY if name in sent}
+        found = {name: float(sent[name]) for name in READ_BY_KEY if name in sent}
     except ValueError:
         raise KentrobarError("A target is made of numbers.", code="not_a_number") from None
+    if not all(0 < value < _LARGEST for value in found.values()):
+        raise KentrobarError("No frame can be brought to such a target.", code="out_of_range")
+    return found

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.template.loader import render_to_string
+from django.utils.safestring import mark_safe
+
 from kentrobar.core.bench.cut_list import cut_groups_of_set
 from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.web.matching import presenting, services
 from kentrobar.web.matching.showing import Shown
-from kentrobar.web.planning.paper.sheet import group_shown, printed, sheet_parts
+from kentrobar.web.planning.paper.sheet import group_shown, paper_palette, printed, sheet_parts
 from kentrobar.web.planning.showing.context import board_context
 from kentrobar.web.planning.stored import laid_plan
 
@@ -26,7 +29,8 @@ def sheet_context(shown: Shown, paper: str) -> dict[str, Any]:
     sheets = []
     for plan in plans:
         context = board_context(plan, user) | {"paper": paper, "made_by": user}
-        sheets.append(context | sheet_parts(context))
+        told = context | sheet_parts(context) | {"palette": paper_palette()}
+        sheets.append(mark_safe(render_to_string("planning/_sheet.html", told)))  # noqa: S308 - our own page
     laid = [(str(i), laid_plan(plan)) for i, plan in enumerate(plans, 1)]
     frames = {each.frame.pk: each for each in shown.frames}
     target = laying.target

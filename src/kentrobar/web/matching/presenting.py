@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from types import MappingProxyType
 from typing import Any
 
+from django.urls import reverse
+
 from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import READ_BY_KEY
 from kentrobar.core.laying.shelf import Shelf
@@ -180,21 +182,17 @@ def way_card(
     if found.bound_g:
         card["bound"] = units.piece_mass_text(found.bound_g)
     if found.result and frames:
-        card |= _result(found.result, frames, found.set.axis_cm, shelf, units)
+        card |= _result(found.result, frames, found.set, shelf, units)
     return card
 
 
 def _result(
-    result: Mapping[str, Any],
-    frames: Sequence[Gathered],
-    axis_cm: float,
-    shelf: Shelf,
-    units: Units,
+    result: Mapping[str, Any], frames: Sequence[Gathered], of: FrameSet, shelf: Shelf, units: Units
 ) -> dict[str, Any]:
     by_pk = {each.frame.pk: each for each in frames}
     status = Status(result["status"])
     shown = [
-        _frame_shown(kept, by_pk[kept["frame"]], axis_cm, units)
+        _frame_shown(kept, by_pk[kept["frame"]], of.axis_cm, units)
         for kept in result["frames"]
         if kept["frame"] in by_pk
     ]
@@ -213,7 +211,10 @@ def _result(
         "minutes": f"{sum(each.minutes for each in found):.0f}",
         "pieces": len(uses), "after": after, "order": result["added_g"],
         "obstacle": obstacle_sentence(result["obstacle"]),
-        "ways_out": [_way_out(each, by_pk, frames[0].frame, units) for each in result.get("ways_out", [])],
+        "ways_out": [
+            _way_out(each, by_pk, of.pk, frames[0].frame, units)
+            for each in result.get("ways_out", [])
+        ],
         "worth": _worth_sentence(result.get("worth"), result["chance"], by_pk),
         "reasons": _reasons(result, by_pk, units),
     }  # fmt: skip
@@ -279,24 +280,33 @@ def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
 
 
 def _way_out(
-    kept: Mapping[str, Any], by_pk: Mapping[int, Gathered], like: Frame, units: Units
+    kept: Mapping[str, Any], by_pk: Mapping[int, Gathered], set_pk: int, like: Frame, units: Units
 ) -> dict[str, Any]:
-    """One way out as a sentence with its price, and what it takes to go it."""
+    """One way out as a sentence with its price, and the form that goes it: where to, with what."""
     price = f"{units.piece_mass_text(kept['added_g'])} {units.mass}, chance {chance_text(kept['chance'])}"
-    found: dict[str, Any] = {"giving": kept["giving"], "price": price}
+    found: dict[str, Any] = {"price": price}
+
+    def to(name: str, sent: Mapping[str, Any], *more: int) -> dict[str, Any]:
+        return {"address": reverse(f"matching:{name}", args=[set_pk, *more]), "sent": sent}
+
     match Giving(kept["giving"]):
         case Giving.FRAME:
             frame = by_pk[kept["frame"]].frame
-            return found | {"text": f"Leave {frame.label} out", "frame": frame.pk}
+            return (
+                found
+                | to("leave_out", {"out": "1"}, frame.pk)
+                | {"text": f"Leave {frame.label} out"}
+            )
         case Giving.TARGET:
             told = ", ".join(text for _, text in target_shown(kept["target"], like, units))
-            return found | {"text": f"Move the target to {told}", "target": kept["target"]}
+            return found | to("aim_at", kept["target"]) | {"text": f"Move the target to {told}"}
         case Giving.TOLERANCE:
             spec = next(s for s in read_specs(units) if s.read_key == kept["name"])
             text = f"Allow {_width_text(spec, kept['value'])} {spec.unit} of {READ_BY_KEY[kept['name']].noun}"
-            return found | {"text": text, "name": kept["name"], "value": kept["value"]}
+            return found | to("widen", {kept["name"]: kept["value"]}) | {"text": text}
         case _:
-            return found | {"text": "Take off what comes off easily, and lay less"}
+            text = "Take off what comes off easily, and lay less"
+            return found | to("search", {"way": SetWay.TAKE_OFF.value}) | {"text": text}
 
 
 def _worth_sentence(
