@@ -125,16 +125,20 @@ class SetPlan(NamedTuple):
 
 def plan_set(
     frames: Sequence[SetFrame], aim: SetAim, *, seconds: float = 60.0, guard: float = 0.0,
-    watch: Watch = lambda _best, _bound: True,
+    polish_s: float = 0.0, watch: Watch = lambda _best, _bound: True,
 ) -> SetPlan | None:  # fmt: skip
     """The plan of least weight, with every band drawn in by ``guard`` times each ±; None where a band closes.
+
+    ``polish_s`` is how long a plan of frames together that is proven already is made lighter at least.
 
     Raises:
         SpecError: a spec that is aimed at but was never read of a frame, and not left out for it.
         PieceError, OutlineError: a site that cannot be on its frame.
     """
     is_free = len(frames) > 1 and (not aim.target or aim.alike is Alike.TO_EACH_OTHER)
-    return (_together if is_free else _apart)(frames, aim, seconds, guard, watch)
+    if is_free:
+        return _together(frames, aim, seconds, guard, polish_s, watch)
+    return _apart(frames, aim, seconds, guard, watch)
 
 
 def _apart(
@@ -166,8 +170,9 @@ def _apart(
 
 
 def _together(
-    frames: Sequence[SetFrame], aim: SetAim, seconds: float, guard: float, watch: Watch
-) -> SetPlan | None:
+    frames: Sequence[SetFrame], aim: SetAim, seconds: float, guard: float, polish_s: float,
+    watch: Watch,
+) -> SetPlan | None:  # fmt: skip
     us = widest(frames, aim.axis_cm)
     part = 0.5 if aim.alike is Alike.TO_EACH_OTHER else 1.0
     within = {name: t - guard * us[name] / part for name, t in aim.tolerances.items()}
@@ -176,7 +181,7 @@ def _together(
     found = match_set(
         [Member(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out) for f in frames],
         within, aim.axis_cm, aim.alike, about=aim.target, ceiling_g=aim.ceiling_g, seconds=seconds,
-        watch=watch,
+        polish_s=polish_s, watch=watch,
     )  # fmt: skip
     return _planned(frames, aim, _of_each(found, len(frames)), found.target, _status_of(found),
                     found.lower_bound_g)  # fmt: skip

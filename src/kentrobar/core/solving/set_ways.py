@@ -112,7 +112,7 @@ class Found(NamedTuple):
 
 def plan_by(
     way: SetWay, works: Sequence[SetWork], aim: SetAim, *, chance: float = 0.95, seconds: float = 60.0,
-    watch: Watch = lambda _best, _bound: True,
+    polish_s: float = 0.0, watch: Watch = lambda _best, _bound: True,
 ) -> Found:  # fmt: skip
     """The plan of one way.
 
@@ -124,7 +124,7 @@ def plan_by(
         return Found(_at_same_places(works, of_each, aim, seconds, watch))
     frames = [work.frame(list(sites.values())) for work, sites in zip(works, of_each, strict=True)]
     share = seconds / 3 if way is SetWay.SUREST else seconds
-    plan = _planned(frames, aim, share, watch)
+    plan = _planned(frames, aim, share, watch, polish_s)
     if way is not SetWay.SUREST:
         return Found(plan, worth=most_worth_reading(frames, aim, plan))
     plan, obstacle = plan_surest(frames, aim, plan, chance, seconds - share, _unheard(watch))
@@ -136,8 +136,10 @@ def _unheard(watch: Watch) -> Watch:
     return lambda _best, _bound: watch(math.inf, 0.0)
 
 
-def _planned(frames: Sequence[SetFrame], aim: SetAim, seconds: float, watch: Watch) -> SetPlan:
-    plan = plan_set(frames, aim, seconds=seconds, watch=watch)
+def _planned(
+    frames: Sequence[SetFrame], aim: SetAim, seconds: float, watch: Watch, polish_s: float = 0.0
+) -> SetPlan:
+    plan = plan_set(frames, aim, seconds=seconds, polish_s=polish_s, watch=watch)
     assert plan is not None  # noqa: S101 - bands that are not drawn in never close
     return plan
 

@@ -124,12 +124,14 @@ def match_set(
     about: Mapping[str, float] = MappingProxyType({}),
     ceiling_g: float = math.inf,
     seconds: float = 60.0,
+    polish_s: float = 0.0,
     watch: Watch = lambda _best, _bound: True,
 ) -> SetMatch:  # fmt: skip
     """The least weight, laid and taken away, that makes a set alike; the target is chosen too.
 
     ``tolerances`` are by spec; a spec without is left free. ``about`` are values by spec that the band which
-    all are brought within has to hold. No frame comes to weigh more than ``ceiling_g``.
+    all are brought within has to hold. No frame comes to weigh more than ``ceiling_g``. A plan that is
+    proven within a cutting step a frame is made lighter for ``polish_s`` at least.
 
     Raises:
         SpecError: a spec with a tolerance that was neither read of a frame nor left out for it.
@@ -139,7 +141,8 @@ def match_set(
         require_known(member.measured, tolerances.keys() - member.left_out, axis_cm)
     half = {name: t / 2 if alike is Alike.TO_EACH_OTHER else t for name, t in tolerances.items()}
     until = time.monotonic() + seconds
-    return _Search(_Frames(members, half, axis_cm, about, ceiling_g), until, watch).best()
+    frames = _Frames(members, half, axis_cm, about, ceiling_g)
+    return _Search(frames, until, polish_s, watch).best()
 
 
 class Relaxed(NamedTuple):
@@ -482,10 +485,11 @@ class _Frames:
 class _Search:
     """The search over all stretches, as long as there is time and something to gain."""
 
-    def __init__(self, frames: _Frames, until: float, watch: Watch) -> None:
+    def __init__(self, frames: _Frames, until: float, polish_s: float, watch: Watch) -> None:
         self.frames, self.until, self.watch = frames, until, watch
         self.count = len(frames.ones)
         self.enough = math.inf
+        self.polish_s = max(polish_s, POLISH_S[0] + POLISH_S[1] * self.count)
         self.found: _Plan | None = None
         self.left: list[_Stretch] = []
         self.order = count()
@@ -500,7 +504,7 @@ class _Search:
             if whole:
                 self._keep([_Stretch(0.0, next(self.order), *whole)])
             # From here on: the first programme of a process waits for HiGHS to be loaded.
-            self.enough = time.monotonic() + POLISH_S[0] + POLISH_S[1] * self.count
+            self.enough = time.monotonic() + self.polish_s
             while self.left and self.left[0].bound_g < self._to_beat_g():
                 bound_g = self.left[0].bound_g
                 if self._is_enough(bound_g) or not self.watch(self._weight_g(), bound_g):

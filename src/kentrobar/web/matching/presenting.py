@@ -186,6 +186,23 @@ def way_card(
     return card
 
 
+def beside_each_other(cards: list[dict[str, Any]], units: Units) -> list[dict[str, Any]]:
+    """Cards, with a word where a narrower way came out lighter than the one that is proven the least."""
+    planned = [card for card in cards if card.get("has_plan")]
+    least = next((c for c in planned if c["search"].way == SetWay.LEAST), None)
+    others = [c for c in planned if c["search"].way not in (SetWay.TAKE_OFF, SetWay.HIDDEN)]
+    lighter = min(others, key=lambda c: c["order"], default=None)
+    if least and lighter and lighter["order"] < least["order"] - 1e-6:
+        by = units.piece_mass_text(least["order"] - lighter["order"])
+        within = (
+            "less than the step a frame that the proof leaves open"
+            if least["is_proven"]
+            else "take that"
+        )
+        least["beside"] = f"“{lighter['title']}” is lighter by {by} {units.mass}: {within}."
+    return cards
+
+
 def _result(
     result: Mapping[str, Any], frames: Sequence[Gathered], of: FrameSet, shelf: Shelf, units: Units
 ) -> dict[str, Any]:

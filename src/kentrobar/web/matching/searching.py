@@ -28,6 +28,7 @@ from kentrobar.web.planning.stored import numbered, stored_pieces
 from kentrobar.web.shops.models import User
 
 LONGEST_S: Final = 60.0  # that a search may take
+POLISH_S: Final = 8.0  # nobody waits at a page that stands still meanwhile
 BEAT_S: Final = 2.0
 GIVEN_UP: Final = timedelta(seconds=12)  # without a beat, whoever searches is gone
 TOLD_EVERY_S: Final = 0.5
@@ -150,7 +151,10 @@ def _solve(found: SetSearch) -> dict[str, Any]:
     if of.kind == FrameSet.Kind.FEWEST and way is SetWay.LEAST:
         answer = plan_fewest(planned, aim, seconds=LONGEST_S, watch=watch)
     else:
-        answer = plan_by(way, planned, aim, chance=of.chance, seconds=LONGEST_S, watch=watch)
+        answer = plan_by(
+            way, planned, aim, chance=of.chance, seconds=LONGEST_S, watch=watch,
+            polish_s=POLISH_S if way is SetWay.LEAST else 0.0,
+        )  # fmt: skip
     kept = _kept(answer, ready)
     if way is SetWay.LEAST and answer.plan.status is Status.INFEASIBLE:
         kept["ways_out"] = [_way_kept(each, ready) for each in ways_out(planned, aim, LONGEST_S)]
