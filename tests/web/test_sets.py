@@ -171,6 +171,19 @@ def test_two_people_do_not_overwrite_each_other(client, three):
     assert three.tolerances["mass_g"] == 2.0
 
 
+def test_places_that_are_ticked_are_the_only_ones_used(client, three):
+    sent = form(three) | {"places": ["twelve", "three_nine", "butt_cap"]}
+    assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
+    page = " ".join(client.get(f"/sets/{three.pk}/").content.decode().split())
+    assert page.count('name="places"') > 5
+    assert page.count(" checked") == 3
+    found = searched(client, FrameSet.objects.get())
+    used = {p["piece"]["label"] for f in found.result["frames"] for p in f["pieces"]}
+    assert used <= {"12", "3 and 9", "inside the butt cap"}
+    bad = form(FrameSet.objects.get()) | {"places": ["nowhere"]}
+    assert client.post(f"/sets/{three.pk}/", bad).status_code == 422
+
+
 def test_tolerances_to_start_from(client, three):
     client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
     three.refresh_from_db()

@@ -132,6 +132,15 @@ def test_no_frame_comes_above_the_ceiling():
         assert plan.status is Status.INFEASIBLE
 
 
+def test_only_the_places_that_are_named_are_used():
+    named = frozenset({"twelve", "three_nine", "butt_cap"})
+    works = [replace(each, places=named) for each in three()]
+    plan = plan_by(SetWay.LEAST, works, SetAim(TOLERANCES, AXIS), seconds=20).plan
+    assert plan.status.has_plan
+    labels = {piece.label for laid in plan.frames for piece in laid.pieces}
+    assert labels <= {"12", "3 and 9", "inside the butt cap"}
+
+
 # -- targets ---------------------------------------------------------------------------
 
 

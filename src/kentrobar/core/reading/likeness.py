@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import Final, NamedTuple
 
-from kentrobar.core.frame.outline import Dimensions, RacketDimensions
+from kentrobar.core.frame.outline import Dimensions
 
 
 class Candidate(NamedTuple):
@@ -17,6 +17,7 @@ class Candidate(NamedTuple):
     pattern: str = ""
     strings: str = ""
     handle: str = ""
+    stiffness: float | None = None
 
 
 class Difference(NamedTuple):
@@ -35,6 +36,7 @@ _Written = Callable[[float], str]
 _LENGTH_APART_CM: Final = 0.2  # less is how a ruler is read
 _HEAD_APART_CM: Final = 0.3
 _DEPTH_APART_CM: Final = 0.1
+_STIFFNESS_APART: Final = 2.0  # of a scale of a hundred; less is how well it repeats
 
 
 def differences(frames: Sequence[Candidate], written: _Written) -> list[Difference]:
@@ -49,6 +51,7 @@ def differences(frames: Sequence[Candidate], written: _Written) -> list[Differen
                "Another head makes another sweet zone; twist weight alone does not make it alike."),
         _apart("beam or core", frames, lambda f: f.dimensions.depth_cm, _DEPTH_APART_CM, written,
                "Another beam is of another stiffness, which weight does not change."),
+        _stiffness(frames),
         _said("model", frames, lambda f: f.model, True,
               "Another model bends and damps differently, which weight does not change."),
         _said("string pattern", frames, lambda f: f.pattern, True,
@@ -72,6 +75,16 @@ def _apart(
     return _difference(noun, frames, lambda frame: written(of(frame)), consequence, True)
 
 
+def _stiffness(frames: Sequence[Candidate]) -> Difference | None:
+    read = [frame.stiffness for frame in frames if frame.stiffness is not None]
+    if not read or max(read) - min(read) <= _STIFFNESS_APART:
+        return None
+    return _difference(
+        "stiffness", frames, lambda f: "" if f.stiffness is None else f"{f.stiffness:g}",
+        "Weight does not change it; they will feel different at the same figures.", True,
+    )  # fmt: skip
+
+
 def _said(
     noun: str, frames: Sequence[Candidate], of: Callable[[Candidate], str], is_lasting: bool,
     consequence: str,
@@ -90,8 +103,3 @@ def _difference(
         by_value.setdefault(of(frame) or "not noted", []).append(frame.label)
     values = tuple((value, tuple(labels)) for value, labels in by_value.items())
     return Difference(noun, values, consequence, is_lasting)
-
-
-def is_of_one_sport(frames: Sequence[Candidate]) -> bool:
-    """Whether all are rackets, or all are paddles: no racket is ever made like a paddle."""
-    return len({isinstance(frame.dimensions, RacketDimensions) for frame in frames}) < 2

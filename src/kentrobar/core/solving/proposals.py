@@ -22,7 +22,7 @@ SOLVE_SECONDS: Final = 3.0  # for each school
 class Way(StrEnum):
     """What a school does with its sites."""
 
-    AS_USUAL = "as_usual"
+    ASUSUAL_PLACES = "as_usual"
     HIDDEN = "hidden"  # the rim's strips lie under bumper and grommet strip
     CLEAN = "clean"  # only what comes off clean
     SWAPPED = "swapped"  # grip and cap make way for heavier ones
@@ -37,7 +37,7 @@ class School(NamedTuple):
     title: str
     reason: str
     sites: frozenset[str] = frozenset()
-    way: Way = Way.AS_USUAL
+    way: Way = Way.ASUSUAL_PLACES
 
 
 _HOOP = frozenset(
@@ -45,7 +45,7 @@ _HOOP = frozenset(
      "throat_edge"}
 )  # fmt: skip
 _HANDLE = frozenset({"handle_top", "handle_middle", "cavity", "butt_cap"})
-_USUAL = _HOOP | _HANDLE | {"throat"}
+USUAL_PLACES: Final = _HOOP | _HANDLE | {"throat"}
 
 SCHOOLS: Final = MappingProxyType({
     LEAST: School(
@@ -140,12 +140,16 @@ def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Slot]
         case Way.CLEAN | Way.SWAPPED | Way.TAKEN_OFF:
             return []
     is_hidden = school.way is Way.HIDDEN
-    sites = sites_in_hand(work, school.sites or _USUAL, layers=layers, is_hidden=is_hidden)
+    sites = sites_in_hand(work, school.sites or USUAL_PLACES, layers=layers, is_hidden=is_hidden)
     return [*sites.values(), *more]
 
 
 def sites_in_hand(
-    work: Workpiece, wanted: frozenset[str] = _USUAL, *, layers: int = 0, is_hidden: bool = False
+    work: Workpiece,
+    wanted: frozenset[str] = USUAL_PLACES,
+    *,
+    layers: int = 0,
+    is_hidden: bool = False,
 ) -> dict[str, Slot]:
     """The named sites of a frame that are wanted, by key; in as many layers as there may be unless told."""
     sites = slots_to_use(work, layers=layers or work.supply.most_layers, is_hidden=is_hidden)

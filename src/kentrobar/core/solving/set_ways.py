@@ -13,7 +13,7 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.solving.candidates import RimSlot, Slot
-from kentrobar.core.solving.proposals import sites_in_hand
+from kentrobar.core.solving.proposals import USUAL_PLACES, sites_in_hand
 from kentrobar.core.solving.prospects import least_weights, prospect
 from kentrobar.core.solving.set_plans import (
     SetAim,
@@ -43,6 +43,7 @@ class SetWay(StrEnum):
     SAME_LOOK = "same_look"
     HIDDEN = "hidden"
     TAKE_OFF = "take_off"
+    EXCHANGE = "exchange"
 
 
 class Told(NamedTuple):
@@ -71,16 +72,23 @@ WAYS: Final[Mapping[SetWay, Told]] = MappingProxyType({
     SetWay.TAKE_OFF: Told(
         "Take off first", "What comes off easily may make room: the only way to a lower swing weight.",
     ),
+    SetWay.EXCHANGE: Told(
+        "Exchange first", "Another grip or a heavier cap may do part of it; tape and putty the rest.",
+    ),
 })  # fmt: skip
 
 
 @dataclass(frozen=True)
 class SetWork:
-    """One frame of a set as a workpiece; see ``SetFrame``."""
+    """One frame of a set as a workpiece; see ``SetFrame``. ``places`` are the keys of sites that may be used.
+
+    None named: all usual ones.
+    """
 
     work: Workpiece
     is_kept: bool = False
     left_out: frozenset[str] = frozenset()
+    places: frozenset[str] = frozenset()
 
     def frame(self, slots: Sequence[Slot]) -> SetFrame:
         """The frame with what may be laid on it."""
@@ -91,11 +99,14 @@ class SetWork:
 
     def sites(self, way: SetWay) -> dict[str, Slot]:
         """What a way may use on it, by key."""
-        sites = sites_in_hand(self.work, is_hidden=way is SetWay.HIDDEN)
+        hidden = way is SetWay.HIDDEN
+        sites = sites_in_hand(self.work, self.places or USUAL_PLACES, is_hidden=hidden)
         if way is SetWay.SAME_LOOK:
             return {key: _growing(site) for key, site in sites.items()}
         if way is SetWay.TAKE_OFF:
             sites |= {f"off.{choice.label}": choice for choice in self.work.supply.removals}
+        if way is SetWay.EXCHANGE:
+            sites |= {f"swap.{choice.label}": choice for choice in self.work.supply.swaps}
         return sites
 
 

@@ -101,6 +101,10 @@ class HandedIn(forms.Form):
         LENGTH, LENGTH_UNITS, required=False, label="Bumper and grommet strip reach down to",
         help_text="From the butt; left empty, as far as they usually do.",
     )  # fmt: skip
+    stiffness = forms.FloatField(
+        required=False, min_value=1, max_value=200, label="Stiffness, as read",
+        help_text="Weight does not change it; frames that should be alike are compared by it.",
+    )  # fmt: skip
     complaint = text_area("What the player complains of")
     wishes = text_area("What the player wants")
     must_keep = text_area("What must not change")
@@ -121,7 +125,7 @@ class FrameForm(HandedIn):
     notes = text_area("Notes")
 
     about_fields = (
-        "label", "player", "mark", "colour", "is_used", "handle_build", "post_hold", "blocked",
+        "label", "player", "mark", "colour", "is_used", "handle_build", "post_hold", "blocked", "stiffness",
         "complaint", "wishes", "must_keep", "notes",
     )  # fmt: skip
 

@@ -127,6 +127,7 @@ class Frame(models.Model):
         default=PostChoice.UNKNOWN,
     )
     blocked = models.CharField("blocked stretches of the rim", max_length=200, blank=True)
+    stiffness = models.FloatField("stiffness, as its instrument tells it", null=True, blank=True)
     bumper_reach_cm = models.FloatField(
         "bumper and grommet strip reach down to, from the butt", null=True, blank=True
     )

@@ -61,6 +61,7 @@ def _about(frame: Frame) -> list[tuple[str, str]]:
             frame.get_post_hold_display() if frame.post_hold != "unknown" else "",
         ),
         ("Blocked on the rim", frame.blocked),
+        ("Stiffness", "" if frame.stiffness is None else f"{frame.stiffness:g}"),
         ("Complaint", frame.complaint),
         ("Wishes", frame.wishes),
         ("Must not change", frame.must_keep),

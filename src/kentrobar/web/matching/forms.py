@@ -9,8 +9,10 @@ from django.forms.boundfield import BoundField
 
 from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.body.specs import BALANCE, READ, ReadSpec
+from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
+from kentrobar.core.solving.proposals import USUAL_PLACES
 from kentrobar.core.weight.materials import Form
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
@@ -50,6 +52,9 @@ class SetForm(forms.Form):
         coerce=int, label="Tape in",
     )  # fmt: skip
 
+    places = forms.MultipleChoiceField(
+        required=False, widget=forms.CheckboxSelectMultiple, label="Places that may be used"
+    )
     order_of_work = forms.ChoiceField(
         choices=[(order.value, procedure.label) for order, procedure in ORDERS.items()],
         label="Worked in the order",
@@ -69,6 +74,7 @@ class SetForm(forms.Form):
             )  # fmt: skip
         offer(self, "favourite", [(str(frame.pk), frame.label) for frame in frames])
         offer(self, "other", [("", "none"), *((str(each.pk), each.name) for each in others)])
+        offer(self, "places", _places(frames[0]))
         for name, form in (("tape", Form.TAPE), ("putty", Form.PUTTY)):
             usual = shelf.usual(form)
             first = (_ANY, f"the usual: {usual.name}" if usual else "the usual")
@@ -85,7 +91,7 @@ class SetForm(forms.Form):
             "favourite": str(of.favourite_id or ""), "other": str(of.other_id or ""),
             "axis": self._shown("axis", LENGTH.from_base(of.axis_cm, units.length), units.length),
             "ceiling": ("", units.mass), "chance": f"{100 * of.chance:g}",
-            "order_of_work": of.order_of_work, "layers": of.layers,
+            "order_of_work": of.order_of_work, "layers": of.layers, "places": of.places,
             "tape": str(of.tape_id or _ANY), "putty": str(of.putty_id or _ANY),
             "step": CUTTING_STEPS[units.length],
         }  # fmt: skip
@@ -166,8 +172,9 @@ class SetForm(forms.Form):
             "axis_cm": cleaned["axis"].base, "ceiling_g": ceiling and ceiling.base,
             "chance": cleaned["chance"] / 100, "tape_id": _key(cleaned["tape"]),
             "putty_id": _key(cleaned["putty"]), "step_cm": cleaned["step"].base,
-            "layers": cleaned["layers"], "order_of_work": cleaned["order_of_work"],
-            "tolerances": tolerances, "target": target, "typed": typed,
+            "layers": cleaned["layers"], "places": cleaned["places"],
+            "order_of_work": cleaned["order_of_work"], "typed": typed,
+            "tolerances": tolerances, "target": target,
         }  # fmt: skip
 
     def _base(self, spec: ReadSpec, typed: Typed) -> float:
@@ -199,6 +206,12 @@ def _target_field(spec: ReadSpec) -> QuantityField:
         return BalanceField(required=False, with_spread=False, label=f"{spec.title}, target")
     units = _UNITS[spec.field]
     return QuantityField(spec.dimension, units, required=False, label=f"{spec.title}, target")
+
+
+def _places(frame: Frame) -> list[tuple[str, str]]:
+    """The places of a frame that plans may use, by key."""
+    sites = sites_of(frame.outline)
+    return [(site.key, site.label) for site in sites if site.key in USUAL_PLACES]
 
 
 def _key(text: str) -> int | None:

@@ -98,7 +98,7 @@ def _work(of: FrameSet, each: Gathered, shelf: Shelf, options: dict[str, Any]) -
     work = Workpiece(baseline, supply_for(shelf, baseline, **options))
     is_kept = of.kind == FrameSet.Kind.FRAME and of.favourite_id == each.frame.pk
     is_kept = is_kept and of.alike == FrameSet.AlikeChoice.TARGET
-    return SetWork(work, is_kept, frozenset(each.missing))
+    return SetWork(work, is_kept, frozenset(each.missing), frozenset(of.places))
 
 
 def candidate(each: Gathered) -> Candidate:
@@ -114,6 +114,7 @@ def candidate(each: Gathered) -> Candidate:
         model=frame.model.name if frame.model else "",
         pattern=f"{frame.mains} × {frame.crosses}" if frame.mains and frame.crosses else "",
         strings=strings,
+        stiffness=frame.stiffness,
         handle="" if frame.handle_build == Frame.HandleChoice.UNKNOWN else handle,
     )
 

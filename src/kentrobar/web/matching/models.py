@@ -60,6 +60,7 @@ class FrameSet(models.Model):
     )
     step_cm = models.FloatField(default=0.5)
     layers = models.PositiveSmallIntegerField(default=1)
+    places = models.JSONField("places that may be used, by key; none: all", default=list)
     order_of_work = models.CharField(max_length=14, default=DEFAULT_ORDER.value)
     typed = models.JSONField("as typed", default=dict)
     version = models.PositiveIntegerField(default=1)

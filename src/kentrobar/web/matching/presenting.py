@@ -190,7 +190,11 @@ def beside_each_other(cards: list[dict[str, Any]], units: Units) -> list[dict[st
     """Cards, with a word where a narrower way came out lighter than the one that is proven the least."""
     planned = [card for card in cards if card.get("has_plan")]
     least = next((c for c in planned if c["search"].way == SetWay.LEAST), None)
-    others = [c for c in planned if c["search"].way not in (SetWay.TAKE_OFF, SetWay.HIDDEN)]
+    others = [
+        c
+        for c in planned
+        if c["search"].way not in (SetWay.TAKE_OFF, SetWay.EXCHANGE, SetWay.HIDDEN)
+    ]
     lighter = min(others, key=lambda c: c["order"], default=None)
     if least and lighter and lighter["order"] < least["order"] - 1e-6:
         by = units.piece_mass_text(least["order"] - lighter["order"])

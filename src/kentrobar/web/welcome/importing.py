@@ -74,7 +74,7 @@ def is_of_a_set(data: bytes) -> bool:
     """Whether a document holds several frames rather than one; what cannot be read does not."""
     try:
         found = json.loads(data)
-    except ValueError:
+    except (ValueError, RecursionError):
         return False
     return isinstance(found, dict) and "frames" in found
 

@@ -208,7 +208,7 @@ class IntakeForm(HandedIn):
     def named_built(self) -> list[BoundField]:
         racket = ("pattern", "string_material", "gauge", "post_hold")
         only = racket if self.sport.value == "tennis" else ()
-        return self._named(*only, "handle_build", "blocked", "fitted")
+        return self._named(*only, "handle_build", "blocked", "stiffness", "fitted")
 
     @property
     def named_wishes(self) -> list[BoundField]:
@@ -324,7 +324,7 @@ class IntakeForm(HandedIn):
     def about(self, row: FrameRow) -> dict[str, Any]:
         cleaned = self.cleaned_data
         mains, crosses = cleaned["pattern"] or (None, None)
-        shared = ("player", "blocked", "complaint", "wishes", "must_keep")
+        shared = ("player", "blocked", "stiffness", "complaint", "wishes", "must_keep")
         label = " ".join(filter(None, [cleaned["model_name"], row.texts["mark"]]))[:80]
         return {name: cleaned[name] for name in shared} | {
             "label": label,
