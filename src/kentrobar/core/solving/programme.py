@@ -7,6 +7,7 @@ side, so that a whole set is one programme.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
@@ -21,6 +22,8 @@ if TYPE_CHECKING:
 
 GAP: Final = 2e-5  # of the weight: far less than any cutting step
 PER_PIECE_G: Final = 1e-5  # where asked for, the plan with fewer pieces of two that weigh alike
+LEAST_UNIT_G: Final = 0.02  # a finer common unit of all that is laid tells nothing
+_FINEST_G: Final = 1e-4
 _TIME_RAN_OUT: Final = 1  # scipy.optimize.milp's status
 
 Vector = NDArray[np.float64]
@@ -102,7 +105,26 @@ def loose_block_of(candidates: Candidates, is_counted: bool) -> Block:
             use = helpers.add(1.0, True, PER_PIECE_G)
             helpers.require([*own, use], [*ones, -most], -np.inf, 0.0)
             helpers.require([*own, use], [*ones, -least], 0.0, np.inf)
+    unit_g = _common_unit_g(columns)
+    if unit_g:
+        # All that is laid comes in whole units together, whatever site it lies at.
+        steps = [abs(c.moments.mass) / unit_g for c in columns]
+        most = sum(step * c.most for step, c in zip(steps, columns, strict=True))
+        total = helpers.add(most, True)
+        helpers.require([*range(len(columns)), total], [*steps, -1.0], 0.0, 0.0)
     return helpers.block(columns, whole)
+
+
+def _common_unit_g(columns: Sequence[Column]) -> float:
+    """The weight that all columns are whole numbers of, g; 0 where there is none worth the name."""
+    if not columns or not all(c.whole for c in columns):
+        return 0.0
+    unit = math.gcd(*(round(abs(c.moments.mass) / _FINEST_G) for c in columns))
+    exact = all(
+        abs(abs(c.moments.mass) / _FINEST_G - round(abs(c.moments.mass) / _FINEST_G)) < 1e-3
+        for c in columns
+    )
+    return unit * _FINEST_G if exact and unit * _FINEST_G >= LEAST_UNIT_G else 0.0
 
 
 class _Helpers:

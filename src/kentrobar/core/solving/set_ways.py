@@ -58,7 +58,7 @@ WAYS: Final[Mapping[SetWay, Told]] = MappingProxyType({
         "Least weight", "Open sites of hoop, throat and handle, each frame where it needs it.",
     ),
     SetWay.SUREST: Told(
-        "Surest", "Bands drawn in by the ± of the readings, so that what is read later lies within too.",
+        "Surest", "Bands drawn in by the ± of readings and work, until the chance you ask for is reached.",
     ),
     SetWay.SAME_PLACES: Told(
         "Same places", f"At most {MOST_PLACES} places, the same on all frames; pieces differ as they must.",

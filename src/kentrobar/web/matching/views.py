@@ -198,8 +198,6 @@ def _search(request: SignedIn, pk: int, ways: Any) -> HttpResponse:
 def way(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
     """One way's card, as far as it has come; htmx asks again until it is over."""
     found = get_object_or_404(SetSearch, pk=search_pk, set__in=sets_of(request.user).filter(pk=pk))
-    if not found.is_over:
-        searching.take_over_left()
     shown = _shown(request, pk)
     card = way_card(found, shown.ready, shown.shelf, request.user.units)
     context = {"c": card, "set": shown.of, "is_present": found.mark == shown.mark}
