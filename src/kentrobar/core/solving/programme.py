@@ -24,6 +24,7 @@ GAP: Final = 2e-5  # of the weight: far less than any cutting step
 PER_PIECE_G: Final = 1e-5  # where asked for, the plan with fewer pieces of two that weigh alike
 LEAST_UNIT_G: Final = 0.02  # a finer common unit of all that is laid tells nothing
 _FINEST_G: Final = 1e-4
+_NEARLY: Final = 1e-3  # of the finest weight: what rounding leaves of a whole number
 _TIME_RAN_OUT: Final = 1  # scipy.optimize.milp's status
 
 Vector = NDArray[np.float64]
@@ -108,10 +109,9 @@ def loose_block_of(candidates: Candidates, is_counted: bool) -> Block:
     unit_g = _common_unit_g(columns)
     if unit_g:
         # All that is laid comes in whole units together, whatever site it lies at.
-        steps = [abs(c.moments.mass) / unit_g for c in columns]
-        most = sum(step * c.most for step, c in zip(steps, columns, strict=True))
-        total = helpers.add(most, True)
-        helpers.require([*range(len(columns)), total], [*steps, -1.0], 0.0, 0.0)
+        units = [abs(c.moments.mass) / unit_g for c in columns]
+        total = helpers.add(sum(u * c.most for u, c in zip(units, columns, strict=True)), True)
+        helpers.require([*range(len(columns)), total], [*units, -1.0], 0.0, 0.0)
     return helpers.block(columns, whole)
 
 
@@ -119,12 +119,11 @@ def _common_unit_g(columns: Sequence[Column]) -> float:
     """The weight that all columns are whole numbers of, g; 0 where there is none worth the name."""
     if not columns or not all(c.whole for c in columns):
         return 0.0
-    unit = math.gcd(*(round(abs(c.moments.mass) / _FINEST_G) for c in columns))
-    exact = all(
-        abs(abs(c.moments.mass) / _FINEST_G - round(abs(c.moments.mass) / _FINEST_G)) < 1e-3
-        for c in columns
-    )
-    return unit * _FINEST_G if exact and unit * _FINEST_G >= LEAST_UNIT_G else 0.0
+    weights = [abs(c.moments.mass) / _FINEST_G for c in columns]
+    if any(abs(weight - round(weight)) > _NEARLY for weight in weights):
+        return 0.0
+    unit_g = math.gcd(*map(round, weights)) * _FINEST_G
+    return unit_g if unit_g >= LEAST_UNIT_G else 0.0
 
 
 class _Helpers:
