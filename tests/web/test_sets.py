@@ -162,6 +162,21 @@ def test_what_cannot_be_asked_is_said_at_its_field_and_changes_nothing(
     assert three.version == version
 
 
+def test_what_is_only_shown_does_not_drift(client, three, technician):
+    """In ounces and inches a tolerance of 1 g is shown as 0.03527 oz; sent back it is 1 g still."""
+    technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "in"
+    technician.save()
+    page = " ".join(client.get(f"/sets/{three.pk}/").content.decode().split())
+    boxes = dict(re.findall(r'<input type="text" name="(\w+)"(?: value="([^"]*)")?', page))
+    units = dict(re.findall(r'<select name="(\w+_1)".*?<option value="([^"]*)" selected', page))
+    assert (boxes["within_mass_0"], units["within_mass_1"]) == ("0.03527", "oz")
+    sent = form(three) | {n: boxes[n] for n in form(three) if n in boxes} | units
+    assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
+    kept = FrameSet.objects.get()
+    assert kept.tolerances == three.tolerances
+    assert (kept.axis_cm, kept.step_cm) == (three.axis_cm, three.step_cm)
+
+
 def test_two_people_do_not_overwrite_each_other(client, three):
     stale = form(three) | {"within_mass_0": "3"}
     client.post(f"/sets/{three.pk}/", form(three) | {"within_mass_0": "2"})

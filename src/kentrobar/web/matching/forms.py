@@ -19,7 +19,6 @@ from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
 
 Kind = FrameSet.Kind
 _ANY = "usual"
@@ -89,18 +88,16 @@ class SetForm(forms.Form):
         found: dict[str, Any] = {
             "base": of.version, "kind": of.kind, "alike": of.alike, "build": of.build,
             "favourite": str(of.favourite_id or ""), "other": str(of.other_id or ""),
-            "axis": self._shown("axis", LENGTH.from_base(of.axis_cm, units.length), units.length),
+            "axis": tuple(units.axis_text(of.axis_cm).split(" ", 1)),
             "ceiling": ("", units.mass), "chance": f"{100 * of.chance:g}",
             "order_of_work": of.order_of_work, "layers": of.layers, "places": of.places,
             "tape": str(of.tape_id or _ANY), "putty": str(of.putty_id or _ANY),
-            "step": CUTTING_STEPS[units.length],
+            "step": self._shown("step", LENGTH.from_base(of.step_cm, units.length), units.length),
         }  # fmt: skip
         if of.ceiling_g is not None:
             found["ceiling"] = self._shown(
                 "ceiling", MASS.from_base(of.ceiling_g, units.mass), units.mass
             )
-        if "step" in of.typed:
-            found["step"] = (of.typed["step"]["text"], of.typed["step"]["unit"])
         for spec in READ:
             found[f"target_{spec.field}"] = self._spec_shown(
                 spec, "target", of.target.get(spec.key)
@@ -160,22 +157,38 @@ class SetForm(forms.Form):
 
     def values(self) -> dict[str, Any]:
         """What was asked, by the fields of the set."""
-        cleaned = self.cleaned_data
-        tolerances = {s.key: t.base for s in READ if (t := cleaned[f"within_{s.field}"])}
-        target = {s.key: self._base(s, t) for s in READ if (t := cleaned[f"target_{s.field}"])}
+        cleaned, of = self.cleaned_data, self.of
+        tolerances = {
+            spec.key: self._kept(f"within_{spec.field}", of.tolerances.get(spec.key))
+            for spec in READ
+        }
+        target = {
+            spec.key: self._kept(f"target_{spec.field}", of.target.get(spec.key), spec)
+            for spec in READ
+        }
         typed = {name: t.record() for name, t in cleaned.items() if isinstance(t, Typed)}
-        ceiling = cleaned["ceiling"]
         return {
             "kind": cleaned["kind"], "alike": cleaned["alike"], "build": cleaned["build"],
             "favourite_id": int(cleaned["favourite"] or 0) or None,
             "other_id": int(cleaned["other"] or 0) or None,
-            "axis_cm": cleaned["axis"].base, "ceiling_g": ceiling and ceiling.base,
+            "axis_cm": self._kept("axis", of.axis_cm),
+            "ceiling_g": self._kept("ceiling", of.ceiling_g),
             "chance": cleaned["chance"] / 100, "tape_id": _key(cleaned["tape"]),
-            "putty_id": _key(cleaned["putty"]), "step_cm": cleaned["step"].base,
+            "putty_id": _key(cleaned["putty"]), "step_cm": self._kept("step", of.step_cm),
             "layers": cleaned["layers"], "places": cleaned["places"],
             "order_of_work": cleaned["order_of_work"], "typed": typed,
-            "tolerances": tolerances, "target": target,
+            "tolerances": {name: t for name, t in tolerances.items() if t is not None},
+            "target": {name: value for name, value in target.items() if value is not None},
         }  # fmt: skip
+
+    def _kept(self, name: str, stored: float | None, spec: ReadSpec | None = None) -> float | None:
+        """What was typed in base units; what was only shown, shortly, stays as it is to the last digit."""
+        typed: Typed | None = self.cleaned_data[name]
+        if typed is None:
+            return None
+        if stored is not None and (typed.text, typed.unit) == tuple(self.initial[name][:2]):
+            return stored
+        return self._base(spec, typed) if spec else typed.base
 
     def _base(self, spec: ReadSpec, typed: Typed) -> float:
         if spec is BALANCE:

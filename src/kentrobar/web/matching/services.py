@@ -12,6 +12,7 @@ from django.utils import timezone
 from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.solving.set_targets import PRESETS, USUAL_PRESET
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import fit_accessories, string_with, take_off
@@ -21,6 +22,7 @@ from kentrobar.web.matching.models import FrameSet, SetLaying, SetMember
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan, set_order_of_work
+from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
 from kentrobar.web.shops.models import User
 
 MOST_FRAMES = 60
@@ -45,13 +47,14 @@ def create_set(frames: Sequence[Frame], by: User, name: str = "") -> FrameSet:
     """
     _require_of_one_sport(frames)
     _require_count(len(frames))
-    first = frames[0]
+    first, (step, unit) = frames[0], CUTTING_STEPS[by.units.length]
     read = [frame.specs.build for frame in frames if frame.specs]
     builds = [b for b in read if b in FrameSet.BuildChoice.values]
     made = FrameSet.objects.create(
         shop=by.own_shop, name=(name or _name_for(frames))[:80], axis_cm=first.measured.axis_cm,
         build=max(set(builds), key=builds.count) if builds else FrameSet.BuildChoice.PLAYING,
         tolerances=dict(PRESETS[USUAL_PRESET].tolerances),
+        step_cm=LENGTH.to_base(float(step), unit),
     )  # fmt: skip
     SetMember.objects.bulk_create(SetMember(set=made, frame=frame) for frame in frames)
     return made
