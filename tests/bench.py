@@ -32,11 +32,15 @@ from django.test.utils import CaptureQueriesContext, setup_test_environment  # n
 from django.urls import path  # noqa: E402
 
 from kentrobar.core.quantities.estimates import Estimate  # noqa: E402
-from kentrobar.core.solving import sets  # noqa: E402
 from kentrobar.core.solving.matching import match  # noqa: E402
 from kentrobar.core.solving.programme import UndecidedError  # noqa: E402
 from kentrobar.core.solving.proposals import propose  # noqa: E402
-from kentrobar.core.solving.sets import Alike, Member, match_set  # noqa: E402
+from kentrobar.core.solving.set_programme import (  # noqa: E402
+    Member,
+    SetProgramme,
+    Stretch,
+)
+from kentrobar.core.solving.sets import Alike, match_set  # noqa: E402
 from kentrobar.core.solving.supply import Supply, Workpiece  # noqa: E402
 from kentrobar.core.weight.pieces import Piece, Plug, Sleeve  # noqa: E402
 from kentrobar.core.weight.prediction import predict  # noqa: E402
@@ -331,8 +335,8 @@ def bench_sets() -> dict[str, float]:
 
 def _bare_set(members: list[Member], balance_cm: float) -> float:
     """Seconds that HiGHS takes for the whole model at one balance, with real pieces; at most 20."""
-    frames = sets._Frames(members, dict(SET_TOLERANCES), 10.0, {}, float("inf"))
-    stretch = sets._Stretch(0.0, 0, balance_cm, balance_cm)
+    frames = SetProgramme(members, dict(SET_TOLERANCES), 10.0, {}, float("inf"))
+    stretch = Stretch(0.0, 0, balance_cm, balance_cm)
     start = time.perf_counter()
     with suppress(UndecidedError):
         frames.solve(frames.real, stretch, seconds=20.0, gap=0.005)

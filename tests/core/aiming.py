@@ -14,7 +14,7 @@ from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot, RimSlot, Slot
 from kentrobar.core.solving.matching import Aim
-from kentrobar.core.solving.sets import Member
+from kentrobar.core.solving.set_programme import Member
 from kentrobar.core.weight.pieces import Piece, PointPiece, RimStrip, effect_of
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED

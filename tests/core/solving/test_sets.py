@@ -17,7 +17,8 @@ from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot, RimSlot
-from kentrobar.core.solving.sets import Alike, Member, match_set
+from kentrobar.core.solving.set_programme import Member
+from kentrobar.core.solving.sets import Alike, match_set
 from kentrobar.core.weight.pieces import PointPiece, RimStrip, effect_of
 from kentrobar.core.weight.prediction import predict
 from tests.core.aiming import random_set

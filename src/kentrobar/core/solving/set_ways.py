@@ -26,8 +26,9 @@ from kentrobar.core.solving.set_plans import (
     plan_set,
     plan_surest,
 )
+from kentrobar.core.solving.set_programme import Member
 from kentrobar.core.solving.set_targets import alike_already, values_of
-from kentrobar.core.solving.sets import Alike, Member, Relaxed, Watch, relaxed
+from kentrobar.core.solving.sets import Alike, Relaxed, Watch, relaxed
 from kentrobar.core.solving.supply import Workpiece
 
 MOST_PLACES: Final = 3  # that a set has in common

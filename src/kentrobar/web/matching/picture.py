@@ -7,7 +7,6 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
 from kentrobar.web.matching.gathering import Gathered
@@ -162,8 +161,3 @@ def _round_between(low: float, high: float) -> list[tuple[float, str]]:
     return [
         (i * step, written(i * step, decimals)) for i in range(first, math.floor(high / step) + 1)
     ]
-
-
-def told(spec: ShownSpec, value: float | None) -> str:
-    """A target's value with its unit, or that it is free."""
-    return "free" if value is None else f"{spec.value(Estimate(value))} {spec.unit}"

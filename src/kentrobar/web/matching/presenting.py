@@ -1,4 +1,4 @@
-"""Texts of a set's page: its rows, its spread, what a search found."""
+"""Texts of a set's page: its rows, its spread, its target."""
 
 from __future__ import annotations
 
@@ -6,32 +6,19 @@ from collections.abc import Mapping, Sequence
 from types import MappingProxyType
 from typing import Any
 
-from django.urls import reverse
-
-from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import READ_BY_KEY
-from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.core.reading.comparing import FeltRule, gap
 from kentrobar.core.reading.likeness import Difference, differences
-from kentrobar.core.solving.matching import Reason
-from kentrobar.core.solving.set_plans import Status
 from kentrobar.core.solving.set_targets import PRESETS
-from kentrobar.core.solving.set_ways import WAYS, SetWay
-from kentrobar.core.solving.ways_out import Giving
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.builds import BUILD_NAMES
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, points_text, shown_specs
 from kentrobar.web.matching.gathering import Gathered, candidate
-from kentrobar.web.matching.models import FrameSet, SetSearch
-from kentrobar.web.planning.stored import read_pieces
-from kentrobar.web.planning.wish.presenting import piece_text
-
-_FEW = 0.5  # per cent: less is written as less
-_WORTH_SAYING = 0.01
+from kentrobar.web.matching.models import FrameSet
 
 
 def read_specs(units: Units) -> list[ShownSpec]:
@@ -143,14 +130,14 @@ def target_shown(
     found = []
     for spec in read_specs(units):
         if spec.read_key in target:
-            text = _spec_text(spec, target[spec.read_key], frame.length_cm)
+            text = spec_text(spec, target[spec.read_key], frame.length_cm)
             if spec.read_key in tolerances:
-                text += f" within {_width_text(spec, tolerances[spec.read_key])}"
+                text += f" within {width_text(spec, tolerances[spec.read_key])}"
             found.append((spec.name, text))
     return found
 
 
-def _width_text(spec: ShownSpec, width: float) -> str:
+def width_text(spec: ShownSpec, width: float) -> str:
     """A difference of a spec without its unit, finer than a whole frame's value."""
     return spec.finer().value(Estimate(width * _width_factor(spec)))
 
@@ -160,204 +147,10 @@ def _width_factor(spec: ShownSpec) -> float:
     return 1 / CM_PER_POINT if spec.key == "points_headlight" else 1.0
 
 
-def _spec_text(spec: ShownSpec, value: float, length_cm: float) -> str:
+def spec_text(spec: ShownSpec, value: float, length_cm: float) -> str:
     if spec.key == "points_headlight":
         return points_text(points_headlight(value, length_cm))
     return f"{spec.value(Estimate(value))} {spec.unit}"
-
-
-# -- what a search found --------------------------------------------------------------------
-
-
-def way_card(
-    found: SetSearch, frames: Sequence[Gathered], shelf: Shelf, units: Units
-) -> dict[str, Any]:
-    """One way as its card shows it, however far it has come."""
-    told = WAYS[SetWay(found.way)]
-    card: dict[str, Any] = {
-        "search": found, "title": told.title, "reason": told.reason, "unit": units.mass,
-    }  # fmt: skip
-    if found.best_g is not None:
-        card["best"] = units.piece_mass_text(found.best_g)
-    if found.bound_g:
-        card["bound"] = units.piece_mass_text(found.bound_g)
-    if found.result and frames:
-        card |= _result(found.result, frames, found.set, shelf, units)
-    return card
-
-
-def beside_each_other(cards: list[dict[str, Any]], units: Units) -> list[dict[str, Any]]:
-    """Cards, with a word where a narrower way came out lighter than the one that is proven the least."""
-    planned = [card for card in cards if card.get("has_plan")]
-    least = next((c for c in planned if c["search"].way == SetWay.LEAST), None)
-    others = [
-        c
-        for c in planned
-        if c["search"].way not in (SetWay.TAKE_OFF, SetWay.EXCHANGE, SetWay.HIDDEN)
-    ]
-    lighter = min(others, key=lambda c: c["order"], default=None)
-    if least and lighter and lighter["order"] < least["order"] - 1e-6:
-        by = units.piece_mass_text(least["order"] - lighter["order"])
-        within = (
-            "less than the step a frame that the proof leaves open"
-            if least["is_proven"]
-            else "take that"
-        )
-        least["beside"] = f"“{lighter['title']}” is lighter by {by} {units.mass}: {within}."
-    return cards
-
-
-def _result(
-    result: Mapping[str, Any], frames: Sequence[Gathered], of: FrameSet, shelf: Shelf, units: Units
-) -> dict[str, Any]:
-    by_pk = {each.frame.pk: each for each in frames}
-    status = Status(result["status"])
-    shown = [
-        _frame_shown(kept, by_pk[kept["frame"]], of.axis_cm, units)
-        for kept in result["frames"]
-        if kept["frame"] in by_pk
-    ]
-    uses = [Use(piece, shelf.of(piece)) for each in shown for piece in each["laid"]]
-    outline = frames[0].frame.outline
-    found = [appraise([Use(p, shelf.of(p)) for p in each["laid"]], outline) for each in shown]
-    target = result["target"] or {}
-    after = _spreads_after(shown, units)
-    return {
-        "has_plan": status.has_plan, "status": status, "frames": shown,
-        "added": units.piece_mass_text(result["added_g"]),
-        "bound": units.piece_mass_text(result["bound_g"]),
-        "is_proven": status is Status.OPTIMAL, "is_ruled_out": status is Status.INFEASIBLE,
-        "chance": chance_text(result["chance"]), "target": target_shown(target, frames[0].frame, units),
-        "visible": sum(each.visible for each in found),
-        "minutes": f"{sum(each.minutes for each in found):.0f}",
-        "pieces": len(uses), "after": after, "order": result["added_g"],
-        "obstacle": obstacle_sentence(result["obstacle"]),
-        "ways_out": [
-            _way_out(each, by_pk, of.pk, frames[0].frame, units)
-            for each in result.get("ways_out", [])
-        ],
-        "worth": _worth_sentence(result.get("worth"), result["chance"], by_pk),
-        "reasons": _reasons(result, by_pk, units),
-    }  # fmt: skip
-
-
-def _frame_shown(
-    kept: Mapping[str, Any], each: Gathered, axis_cm: float, units: Units
-) -> dict[str, Any]:
-    frame = each.frame
-    pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
-    prediction = predict(
-        each.measured, pieces, length_cm=frame.length_cm, axis_cm=axis_cm, outline=frame.outline
-    )
-    specs = [
-        {"spec": s, "value": s.value(getattr(prediction.after, s.key)),
-         "u": s.spread(getattr(prediction.after, s.key)), "read_key": s.read_key,
-         "number": getattr(prediction.after, s.read_key)}
-        for s in read_specs(units)
-    ]  # fmt: skip
-    return {
-        "frame": frame, "laid": pieces, "specs": specs,
-        "pieces": [piece_text(piece, frame, units) for piece in pieces],
-        "added": units.piece_mass_text(kept["added_g"]), "chance": chance_text(kept["chance"]),
-    }  # fmt: skip
-
-
-def _spreads_after(shown: Sequence[Mapping[str, Any]], units: Units) -> list[tuple[str, str, str]]:
-    """By how much the frames differ after their plans, as predicted."""
-    found = []
-    for i, spec in enumerate(read_specs(units)):
-        numbers = [each["specs"][i]["number"] for each in shown]
-        known = [n.value for n in numbers if isinstance(n, Estimate)]
-        if len(known) > 1:
-            found.append((spec.name, _width_text(spec, max(known) - min(known)), spec.unit))
-    return found
-
-
-def chance_text(chance: float | None) -> str:
-    """A chance in per cent; never 0 or 100, which no reading bears out."""
-    if chance is None:
-        return ""
-    percent = 100 * chance
-    if percent < _FEW:
-        return "below 1 %"
-    return "above 99 %" if percent > 100 - _FEW else f"{percent:.0f} %"
-
-
-def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
-    """Why no plan is as sure as was wished."""
-    if not obstacle:
-        return ""
-    name, readings = obstacle
-    noun = READ_BY_KEY[name].noun
-    if readings == 1:
-        return (
-            "No plan is as sure as you wish at these places and steps; allow finer steps, or widen a "
-            "tolerance."
-        )
-    return (
-        f"No plan is as sure as you wish: the {noun} was read too coarsely for its tolerance. The mean of "
-        f"{readings} such readings of each frame would do, or a wider tolerance."
-    )
-
-
-def _way_out(
-    kept: Mapping[str, Any], by_pk: Mapping[int, Gathered], set_pk: int, like: Frame, units: Units
-) -> dict[str, Any]:
-    """One way out as a sentence with its price, and the form that goes it: where to, with what."""
-    price = f"{units.piece_mass_text(kept['added_g'])} {units.mass}, chance {chance_text(kept['chance'])}"
-    found: dict[str, Any] = {"price": price}
-
-    def to(name: str, sent: Mapping[str, Any], *more: int) -> dict[str, Any]:
-        return {"address": reverse(f"matching:{name}", args=[set_pk, *more]), "sent": sent}
-
-    match Giving(kept["giving"]):
-        case Giving.FRAME:
-            frame = by_pk[kept["frame"]].frame
-            return (
-                found
-                | to("leave_out", {"out": "1"}, frame.pk)
-                | {"text": f"Leave {frame.label} out"}
-            )
-        case Giving.TARGET:
-            told = ", ".join(text for _, text in target_shown(kept["target"], like, units))
-            return found | to("aim_at", kept["target"]) | {"text": f"Move the target to {told}"}
-        case Giving.TOLERANCE:
-            spec = next(s for s in read_specs(units) if s.read_key == kept["name"])
-            text = f"Allow {_width_text(spec, kept['value'])} {spec.unit} of {READ_BY_KEY[kept['name']].noun}"
-            return found | to("widen", {kept["name"]: kept["value"]}) | {"text": text}
-        case _:
-            text = "Take off what comes off easily, and lay less"
-            return found | to("search", {"way": SetWay.TAKE_OFF.value}) | {"text": text}
-
-
-def _worth_sentence(
-    worth: Sequence[Any] | None, chance: float | None, by_pk: Mapping[int, Gathered]
-) -> str:
-    """What one more reading would do for the chance; empty where it would do next to nothing."""
-    if not worth or chance is None or worth[2] < chance + _WORTH_SAYING or worth[0] not in by_pk:
-        return ""
-    pk, name, surer = worth
-    return (
-        f"One more reading of the {READ_BY_KEY[name].noun} of {by_pk[pk].frame.label}, coming out the same, "
-        f"would raise it from {chance_text(chance)} to {chance_text(surer)}."
-    )
-
-
-def _reasons(result: Mapping[str, Any], by_pk: Mapping[int, Gathered], units: Units) -> list[str]:
-    """Which frame is beyond the target, in which spec."""
-    found = []
-    for kept in result["frames"]:
-        if kept["reason"] and kept["frame"] in by_pk:
-            frame = by_pk[kept["frame"]].frame
-            names, now, low, high = kept["reason"]
-            sentence = Reason(tuple(names), now, low, high).sentence(_writer(frame, units))
-            found.append(f"{frame.label}: {sentence}")
-    return found
-
-
-def _writer(frame: Frame, units: Units) -> Any:
-    specs = {spec.read_key: spec for spec in read_specs(units)}
-    return lambda name, value: _spec_text(specs[name], value, frame.length_cm)
 
 
 def before_and_after(

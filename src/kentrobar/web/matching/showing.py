@@ -9,7 +9,7 @@ from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_ways import WAYS
 from kentrobar.web.frames.queries import frames_of
-from kentrobar.web.matching import picture, presenting, services
+from kentrobar.web.matching import cards, picture, presenting, services
 from kentrobar.web.matching.aiming import aim_of, given_target, start_of_drag
 from kentrobar.web.matching.forms import SetForm
 from kentrobar.web.matching.gathering import Gathered, gathered
@@ -58,7 +58,7 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
     searches = list(of.searches.filter(mark=shown.mark))
     rule = user.own_shop.felt_rule
     asked = {each.way for each in searches}
-    cards = [presenting.way_card(each, shown.ready, shown.shelf, user.units) for each in searches]
+    found = [cards.way_card(each, shown.ready, shown.shelf, user.units) for each in searches]
     first, laying = shown.frames[0].frame, next(iter(of.layings.all()), None)
     return {
         "set": of, "form": form, "units": user.units, "problem": problem,
@@ -70,7 +70,7 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
         "pictures": picture.pictures(shown.frames, start, reach, user.units, first.length_cm),
         "start": start, "presets": presenting.presets(),
         "alike_sentence": presenting.alike_sentence(of),
-        "cards": presenting.beside_each_other(cards, user.units),
+        "cards": cards.beside_each_other(found, user.units),
         "further_ways": [
             (way.value, told.title, told.reason) for way, told in WAYS.items() if way.value not in asked
         ],

@@ -17,10 +17,10 @@ from kentrobar.web.frames.queries import frames_of, shelf_of_accessories
 from kentrobar.web.kit.requests import one_of, page, read_count
 from kentrobar.web.matching import dragging, searching, services
 from kentrobar.web.matching import paper as paper_sheet
+from kentrobar.web.matching.cards import way_card
 from kentrobar.web.matching.files import export_set, require_own_labels
 from kentrobar.web.matching.forms import SetForm
 from kentrobar.web.matching.models import FrameSet, SetSearch
-from kentrobar.web.matching.presenting import way_card
 from kentrobar.web.matching.queries import sets_in_full, sets_listed, sets_of
 from kentrobar.web.matching.showing import Shown, set_context
 from kentrobar.web.matching.tables import set_table
