@@ -194,13 +194,13 @@ def healthy_again(port, within_s=10.0):
 
 @pytest.mark.browser
 def test_whatever_is_killed_is_back_or_gone(bench):
-    """The database, the web server and the bench come back in ten seconds; without their server all go."""
+    """Database, web server, bench and worker come back in ten seconds; without their server all go."""
     port = free_port()
     process, _ = start_server(bench, port)
     try:
         password = (bench / "postgres.password").read_text()
         assert not any(password in command for command in processes_of(bench).values())
-        for part in ("/bin/postgres", "gunicorn", "instruments.simulated"):
+        for part in ("/bin/postgres", "gunicorn", "instruments.simulated", "procrastinate worker"):
             killed = the_one(bench, part)
             os.kill(killed, signal.SIGKILL)
             deadline = time.monotonic() + 10
@@ -256,11 +256,21 @@ def test_a_backup_brings_everything_back(local, made, tmp_path):
     with psycopg.connect(made.url, autocommit=True) as connection:
         connection.execute("CREATE TABLE kept (word text)")
         connection.execute("INSERT INTO kept VALUES ('reed')")
+        # As the queue has: a type of its own, a function that takes it, a trigger that calls one.
+        connection.execute("CREATE TYPE state AS ENUM ('waiting', 'done')")
+        connection.execute("CREATE TABLE job (state state)")
+        connection.execute(
+            "CREATE FUNCTION tell() RETURNS trigger LANGUAGE plpgsql AS 'BEGIN RETURN NEW; END'"
+        )
+        connection.execute("CREATE FUNCTION ended(state) RETURNS bool RETURN $1 = 'done'")
+        connection.execute("CREATE TRIGGER told AFTER INSERT ON job EXECUTE FUNCTION tell()")
         script("backup", tmp_path / "all.dump")
         assert (tmp_path / "all.dump").stat().st_mode & 0o077 == 0
         connection.execute("DROP TABLE kept")
         script("restore", tmp_path / "all.dump")
         assert connection.execute("SELECT word FROM kept").fetchone() == ("reed",)
+        connection.execute("INSERT INTO job VALUES ('done')")
+        assert connection.execute("SELECT ended(state) FROM job").fetchone() == (True,)
         # Over a newer schema: a table that the backup does not know of holds on to one that it does.
         connection.execute("ALTER TABLE kept ADD COLUMN id int PRIMARY KEY DEFAULT 1")
         connection.execute("CREATE TABLE newer (kept int REFERENCES kept, word text)")
