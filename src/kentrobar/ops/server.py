@@ -131,12 +131,16 @@ def secret_key() -> str:
 
 
 class Child:
-    """A program that runs beside this one: started, started again where it ends, and ended with us."""
+    """A program that runs beside this one: started, started again where it ends, and ended with us.
+
+    What one that ``is_quiet`` prints on standard output goes nowhere.
+    """
 
     def __init__(
         self, noun: str, command: list[str], environment: Mapping[str, str],
-        ending: signal.Signals = signal.SIGTERM,
+        ending: signal.Signals = signal.SIGTERM, is_quiet: bool = False,
     ) -> None:  # fmt: skip
+        self.is_quiet = is_quiet
         self.noun, self.command, self.environment, self.ending = noun, command, environment, ending
         self.process: subprocess.Popen[bytes] | None = None
 
@@ -144,6 +148,7 @@ class Child:
         self.process = subprocess.Popen(
             self.command, env=dict(self.environment), cwd=ROOT, start_new_session=True,
             preexec_fn=ends_with_us(self.ending),
+            stdout=subprocess.DEVNULL if self.is_quiet else None,
         )  # fmt: skip
 
     @property
@@ -233,7 +238,8 @@ def worker(environment: dict[str, str]) -> Child:
         python(), "-m", "kentrobar.web.manage", "procrastinate", "worker", "--concurrency=1",
         "--delete-jobs=successful", "--shutdown-graceful-timeout=2",
     ]  # fmt: skip
-    return Child("worker", command, environment)
+    # Errors come on standard error; the solver's library prints what helps nobody.
+    return Child("worker", command, environment, is_quiet=True)
 
 
 def welcome(port: int, is_demo: bool) -> None:

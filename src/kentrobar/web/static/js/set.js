@@ -40,6 +40,7 @@ function show({ frames, total, target: told }) {
   for (const cell of document.querySelectorAll("[data-frame]"))
     cell.textContent = frames[cell.dataset.frame] ?? "";
   document.getElementById("total").textContent = total;
+  for (const box of document.querySelectorAll(".target-box")) box.setAttribute("aria-valuetext", total);
   if ("free" in root.dataset) {
     delete root.dataset.free;
     for (const [key, value] of Object.entries(told)) put(key, value);
