@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import Final, NamedTuple
 
 from kentrobar.core.bench.cutting import ROLL, SoldStrip, Wanted, cuts
@@ -45,21 +45,24 @@ def strips_of(plan: LaidPlan, shelf: Shelf) -> Iterator[Strips]:
 
 def cut_groups(plan: LaidPlan, shelf: Shelf) -> list[CutGroup]:
     """The cut list of a plan, a group a tape, in the order of the shelf."""
-    wanted: dict[int, list[Wanted]] = {}
-    for laid, tape, lengths in strips_of(plan, shelf):
-        if tape:
-            wanted.setdefault(tape.key, []).extend(Wanted(laid.number, each) for each in lengths)
-    return [_cut_group(stock, wanted[stock.key]) for stock in shelf if stock.key in wanted]
+    return _cut_groups([(each.laid.number, each) for each in strips_of(plan, shelf)], shelf)
 
 
 def cut_groups_of_set(plans: Sequence[tuple[str, LaidPlan]], shelf: Shelf) -> list[CutGroup]:
     """The cut list of several plans together; a piece is told by its plan's number and its own: 2.1."""
+    strips = [
+        (f"{name}.{each.laid.number}", each)
+        for name, plan in plans
+        for each in strips_of(plan, shelf)
+    ]
+    return _cut_groups(strips, shelf)
+
+
+def _cut_groups(strips: Iterable[tuple[int | str, Strips]], shelf: Shelf) -> list[CutGroup]:
     wanted: dict[int, list[Wanted]] = {}
-    for name, plan in plans:
-        for laid, tape, lengths in strips_of(plan, shelf):
-            if tape:
-                own = (Wanted(f"{name}.{laid.number}", each) for each in lengths)
-                wanted.setdefault(tape.key, []).extend(own)
+    for piece, (_, tape, lengths) in strips:
+        if tape:
+            wanted.setdefault(tape.key, []).extend(Wanted(piece, each) for each in lengths)
     return [_cut_group(stock, wanted[stock.key]) for stock in shelf if stock.key in wanted]
 
 

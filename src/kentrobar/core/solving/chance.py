@@ -18,11 +18,8 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.prediction import Prediction, as_measured
 
 _LEAST_U: Final = 1e-9  # what is surer counts as sure
-_SEED: Final = (
-    11  # the integral over four specs is sampled; the same plan has the same chance each time
-)
-
-
+# The integral over four specs is sampled; the same plan has the same chance each time.
+_SEED: Final = 11
 _DRAWS: Final = 20_000  # of a whole set: the chance to 0.2 % and better
 
 

@@ -7,16 +7,17 @@ and usually less by half a step. Asked many times a second, so what each piece d
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
+from functools import partial
 from typing import Final, NamedTuple
 
 import numpy as np
 
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
-from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.solving.candidates import candidates
 from kentrobar.core.solving.programme import Block, Row, Vector, block_of, solve
 from kentrobar.core.solving.set_plans import SetAim, SetFrame
+from kentrobar.core.solving.set_programme import linear
 
 _ROUNDING: Final = 1e-9  # relative; an edge belongs to its band
 _ENDLESS_S: Final = 5.0  # no linear programme of one frame takes a hundredth of it
@@ -37,11 +38,10 @@ def prospect(frame: SetFrame, axis_cm: float) -> Prospect:
     moments = [c.moments for c in found.columns]
     whole = frame.measured.moments()
     sums: dict[str, Callable[[Moments], float]] = {
-        STATIC_WEIGHT.key: lambda m: m.mass,
-        BALANCE.key: lambda m: m.first_y,
-        SWING_WEIGHT.key: lambda m: m.swingweight_kgcm2(axis_cm),
-        TWIST_WEIGHT.key: lambda m: m.second_xz / GCM2_PER_KGCM2,
+        name: partial(linear, name, axis_cm=axis_cm)
+        for name in (STATIC_WEIGHT.key, SWING_WEIGHT.key, TWIST_WEIGHT.key)
     }
+    sums[BALANCE.key] = lambda m: m.first_y
     return Prospect(
         frame,
         block_of(found),

@@ -87,8 +87,7 @@ class SetAim:
     @property
     def reach(self) -> dict[str, float]:
         """How far from the middle of the band each spec may lie."""
-        part = 0.5 if self.alike is Alike.TO_EACH_OTHER else 1.0
-        return {name: part * t for name, t in self.tolerances.items()}
+        return {name: self.alike.part * t for name, t in self.tolerances.items()}
 
     def bands(self, target: Mapping[str, float]) -> dict[str, tuple[float, float]]:
         """The band of each spec about a target."""
@@ -175,8 +174,7 @@ def _together(
     watch: Watch,
 ) -> SetPlan | None:  # fmt: skip
     us = widest(frames, aim.axis_cm)
-    part = 0.5 if aim.alike is Alike.TO_EACH_OTHER else 1.0
-    within = {name: t - guard * us[name] / part for name, t in aim.tolerances.items()}
+    within = {name: t - guard * us[name] / aim.alike.part for name, t in aim.tolerances.items()}
     if min(within.values()) < 0:
         return None
     found = match_set(

@@ -97,7 +97,7 @@ class FrameColumns:
         self.first = np.array([m.first_y for m in self.columns])
         self.weights = np.abs(self.mass)
         self.linear = {
-            name: np.array([_linear(name, m, axis_cm) for m in self.columns]) for name in _FREE
+            name: np.array([linear(name, m, axis_cm) for m in self.columns]) for name in _FREE
         }
         most = np.array([column.most for column in found.columns])
         self.lightest = self.frame.mass + float(np.minimum(self.mass, 0.0) @ most)
@@ -318,7 +318,7 @@ class SetProgramme:
     def _alike(self, one: FrameColumns, own: np.ndarray, name: str, part: float) -> Row:
         """Spec of a frame less that of the target, within the tolerance."""
         at = len(self.weights) + self.free.index(name)
-        now = _linear(name, one.frame, self.axis_cm)
+        now = linear(name, one.frame, self.axis_cm)
         give = part * self.tolerances[name] + _ROUNDING * max(abs(now), 1.0)
         # What lies aside may lose so much of the twist weight, which a bound must not forbid.
         lost = one.most_lost if name == TWIST_WEIGHT.key else 0.0
@@ -354,7 +354,7 @@ class SetProgramme:
             )  # fmt: skip
 
 
-def _linear(name: str, m: Moments, axis_cm: float) -> float:
+def linear(name: str, m: Moments, axis_cm: float) -> float:
     """A spec that is linear in the moments; of twist weight all but what is lost by what lies aside."""
     match name:
         case STATIC_WEIGHT.key:
@@ -372,7 +372,7 @@ def _spec(name: str, m: Moments, axis_cm: float) -> float:
         case TWIST_WEIGHT.key:
             return m.twistweight_kgcm2
         case _:
-            return _linear(name, m, axis_cm)
+            return linear(name, m, axis_cm)
 
 
 def _reach(one: FrameColumns) -> tuple[float, float]:

@@ -98,6 +98,10 @@ class SetWork:
             self.work.measured, slots, outline.length_cm, outline, self.is_kept, self.left_out
         )
 
+    def frame_by(self, way: SetWay) -> SetFrame:
+        """The frame with all that a way may use on it."""
+        return self.frame(list(self.sites(way).values()))
+
     def sites(self, way: SetWay) -> dict[str, Slot]:
         """What a way may use on it, by key."""
         hidden = way is SetWay.HIDDEN
@@ -131,10 +135,10 @@ def plan_by(
     Raises:
         SpecError: a spec that is aimed at but was never read of a frame, and not left out for it.
     """
-    of_each = [work.sites(way) for work in works]
     if way in (SetWay.SAME_PLACES, SetWay.SAME_LOOK):
+        of_each = [work.sites(way) for work in works]
         return Found(_at_same_places(works, of_each, aim, seconds, watch))
-    frames = [work.frame(list(sites.values())) for work, sites in zip(works, of_each, strict=True)]
+    frames = [work.frame_by(way) for work in works]
     share = seconds / 3 if way is SetWay.SUREST else seconds
     plan = _planned(frames, aim, share, watch, polish_s)
     if way is not SetWay.SUREST:
@@ -166,8 +170,7 @@ def plan_fewest(
     the plan of least weight. Raises as :func:`plan_by`.
     """
     until = time.monotonic() + seconds
-    part = 1.0 if aim.alike is Alike.TO_EACH_OTHER else 2.0
-    apart = {name: part * t for name, t in aim.tolerances.items()}
+    apart = {name: 2 * t for name, t in aim.reach.items()}
     values = [values_of(each.work.measured, aim.axis_cm) for each in works]
     best: SetPlan | None = None
     size = 0
@@ -176,7 +179,7 @@ def plan_fewest(
         if len(group) < max(size, 2) or left <= 0:
             break
         frames = [
-            work.frame([] if i in group else list(work.sites(SetWay.LEAST).values()))
+            work.frame([]) if i in group else work.frame_by(SetWay.LEAST)
             for i, work in enumerate(works)
         ]
         plan = _planned(frames, aim, left, _unheard(watch))

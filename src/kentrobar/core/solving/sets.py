@@ -58,16 +58,12 @@ NARROWEST: Final = 0.05  # of the balance's tolerance: so short a stretch is ask
 DRAWN_IN: Final = ((True, 0.02), (True, 0.06), (False, 0.1), (False, 0.2))
 NEAR_ENOUGH: Final = 0.1  # of a cutting step a frame: so near to its bound a plan is the least
 GOOD_ENOUGH: Final = 0.5  # of a cutting step a frame: so near to its bound the first plan may be
-BOUND_NEAR: Final = (
-    0.3  # of a cutting step a frame: so near a first bound may stay to what it could be
-)
-POLISH_S: Final = (
-    0.6,
-    0.1,
-)  # and so much more a frame: then a plan proven within a step a frame is left as it is
-LOOSE_S: Final = (
-    0.15  # a frame, for a stretch the first time it is looked into; four times as long each time
-)
+# Of a cutting step a frame: so near a first bound may stay to what it could be.
+BOUND_NEAR: Final = 0.3
+# And so much more a frame: then a plan proven within a step a frame is left as it is.
+POLISH_S: Final = (0.6, 0.1)
+# A frame, for a stretch the first time it is looked into; four times as long each time.
+LOOSE_S: Final = 0.15
 _LARGEST_GAP: Final = 0.01
 _NARROWER: Final = (4.0, 2.0, 1.0, 0.5, 0.0)  # stretches about a target, in parts of its tolerance
 
@@ -77,6 +73,11 @@ class Alike(StrEnum):
 
     TO_TARGET = "target"
     TO_EACH_OTHER = "each_other"
+
+    @property
+    def part(self) -> float:
+        """Of the tolerance, to either side of the middle of a band."""
+        return 0.5 if self is Alike.TO_EACH_OTHER else 1.0
 
 
 class SetMatch(NamedTuple):
@@ -117,10 +118,18 @@ def match_set(
     """
     for member in members:
         require_known(member.measured, tolerances.keys() - member.left_out, axis_cm)
-    half = {name: t / 2 if alike is Alike.TO_EACH_OTHER else t for name, t in tolerances.items()}
     until = time.monotonic() + seconds
-    frames = SetProgramme(members, half, axis_cm, about, ceiling_g)
+    frames = _programme(members, tolerances, axis_cm, alike, about, ceiling_g)
     return _Search(frames, until, polish_s, watch).best()
+
+
+def _programme(
+    members: Sequence[Member], tolerances: Mapping[str, float], axis_cm: float, alike: Alike,
+    about: Mapping[str, float], ceiling_g: float,
+) -> SetProgramme:  # fmt: skip
+    """The programme of a set; within t of each other is half of it to either side of a free target."""
+    half = {name: t * alike.part for name, t in tolerances.items()}
+    return SetProgramme(members, half, axis_cm, about, ceiling_g)
 
 
 class Relaxed(NamedTuple):
@@ -136,8 +145,7 @@ def relaxed(
     ceiling_g: float = math.inf,
 ) -> Relaxed | None:  # fmt: skip
     """Below which weight no plan makes a set alike, by one linear programme; None where none does."""
-    half = {name: t / 2 if alike is Alike.TO_EACH_OTHER else t for name, t in tolerances.items()}
-    frames = SetProgramme(members, half, axis_cm, about, ceiling_g)
+    frames = _programme(members, tolerances, axis_cm, alike, about, ceiling_g)
     whole = frames.all_balances()
     if whole is None:
         return None

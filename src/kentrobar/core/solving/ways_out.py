@@ -76,7 +76,7 @@ def _possible(works: Sequence[SetWork], aim: SetAim) -> Iterator[_Possible]:
     for name in aim.tolerances:
         yield from _wider(works, aim, name)
     if any(each.work.supply.removals for each in works):
-        frames = [each.frame(list(each.sites(SetWay.TAKE_OFF).values())) for each in works]
+        frames = [each.frame_by(SetWay.TAKE_OFF) for each in works]
         if bound_of(frames, aim) is not None:
             yield _Possible(Giving.FITTED, -1, "", 0.0, works, aim, SetWay.TAKE_OFF)
 
@@ -123,4 +123,4 @@ def _wider(works: Sequence[SetWork], aim: SetAim, name: str) -> Iterator[_Possib
 
 
 def _frames(works: Sequence[SetWork]) -> list[SetFrame]:
-    return [each.frame(list(each.sites(SetWay.LEAST).values())) for each in works]
+    return [each.frame_by(SetWay.LEAST) for each in works]

@@ -144,12 +144,13 @@ class BalanceField(QuantityField):
 
 
 def spec_field(spec: ReadSpec, **options: Any) -> QuantityField:
-    """The field of a spec that is typed with its ±; never required."""
+    """The field of a spec that is typed with its ± unless told otherwise; never required."""
     options.setdefault("label", spec.title)
+    options.setdefault("with_spread", True)
     if spec is BALANCE:
         return BalanceField(required=False, **options)
     units = spec.typed_units
-    return QuantityField(spec.dimension, units, with_spread=True, required=False, **options)
+    return QuantityField(spec.dimension, units, required=False, **options)
 
 
 def offer(form: forms.BaseForm, name: str, choices: Iterable[tuple[str, str]]) -> None:

@@ -16,7 +16,6 @@ from kentrobar.core.solving.set_plans import Status
 from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.core.solving.ways_out import Giving
 from kentrobar.core.weight.pieces import Piece
-from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.matching.gathering import Gathered
@@ -73,7 +72,7 @@ def _result(
     by_pk = {each.frame.pk: each for each in frames}
     status = Status(result["status"])
     shown = [
-        _frame_shown(kept, by_pk[kept["frame"]], of.axis_cm, units)
+        _frame_shown(kept, by_pk[kept["frame"]], units)
         for kept in result["frames"]
         if kept["frame"] in by_pk
     ]
@@ -101,14 +100,10 @@ def _result(
     }  # fmt: skip
 
 
-def _frame_shown(
-    kept: Mapping[str, Any], each: Gathered, axis_cm: float, units: Units
-) -> dict[str, Any]:
+def _frame_shown(kept: Mapping[str, Any], each: Gathered, units: Units) -> dict[str, Any]:
     frame = each.frame
     pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
-    prediction = predict(
-        each.measured, pieces, length_cm=frame.length_cm, axis_cm=axis_cm, outline=frame.outline
-    )
+    prediction = each.predict(pieces)
     specs = [
         {"spec": s, "value": s.value(getattr(prediction.after, s.key)),
          "u": s.spread(getattr(prediction.after, s.key)), "read_key": s.read_key,

@@ -67,7 +67,7 @@ def _ready(
     frames = [each for each in gathered(of) if each.is_ready]
     planned = works(of, frames, shelf_of(user))
     return [
-        (each.frame.pk, prospect(work.frame(list(work.sites(SetWay.LEAST).values())), of.axis_cm))
+        (each.frame.pk, prospect(work.frame_by(SetWay.LEAST), of.axis_cm))
         for each, work in zip(frames, planned, strict=True)
     ]
 

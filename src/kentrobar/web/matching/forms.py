@@ -16,19 +16,19 @@ from kentrobar.core.solving.proposals import USUAL_PLACES
 from kentrobar.core.weight.materials import Form
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, style_fields
+from kentrobar.web.kit.quantities import (
+    BalanceField,
+    QuantityField,
+    Typed,
+    offer,
+    spec_field,
+    style_fields,
+)
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.matching.models import FrameSet
 
 Kind = FrameSet.Kind
 _ANY = "usual"
-_INERTIA = ["kg·cm²", "oz·in²"]
-_UNITS = {
-    "mass": ["g", "oz"],
-    "balance": ["mm", "cm", "in"],
-    "swingweight": _INERTIA,
-    "twistweight": _INERTIA,
-}
 
 
 class SetForm(forms.Form):
@@ -66,11 +66,14 @@ class SetForm(forms.Form):
         super().__init__(data)
         self.of, self.frames, self.units = of, frames, units
         for spec in READ:
-            self.fields[f"target_{spec.field}"] = _target_field(spec)
+            self.fields[f"target_{spec.field}"] = spec_field(
+                spec, with_spread=False, label=f"{spec.title}, target"
+            )
+            # A width of a balance is a length; points tell a place.
+            units_within = [unit for unit in spec.typed_units if unit != "pt"]
             self.fields[f"within_{spec.field}"] = QuantityField(
-                LENGTH if spec is BALANCE else spec.dimension, _UNITS[spec.field], required=False,
-                label=f"{spec.title} within",
-            )  # fmt: skip
+                spec.dimension, units_within, required=False, label=f"{spec.title} within"
+            )
         offer(self, "favourite", [(str(frame.pk), frame.label) for frame in frames])
         offer(self, "other", [("", "none"), *((str(each.pk), each.name) for each in others)])
         offer(self, "places", _places(frames[0]))
@@ -116,8 +119,7 @@ class SetForm(forms.Form):
         if unit == "pt":
             shown = points_headlight(value, self.frames[0].length_cm)
         else:
-            dimension = LENGTH if spec is BALANCE else spec.dimension
-            shown = dimension.from_base(value, unit)
+            shown = spec.dimension.from_base(value, unit)
         return self._shown(f"{part}_{spec.field}", shown, unit)
 
     def _unit(self, spec: ReadSpec) -> str:
@@ -212,13 +214,6 @@ class SetForm(forms.Form):
             "chance",
         )
         return [self[name] for name in names]
-
-
-def _target_field(spec: ReadSpec) -> QuantityField:
-    if spec is BALANCE:
-        return BalanceField(required=False, with_spread=False, label=f"{spec.title}, target")
-    units = _UNITS[spec.field]
-    return QuantityField(spec.dimension, units, required=False, label=f"{spec.title}, target")
 
 
 def _places(frame: Frame) -> list[tuple[str, str]]:

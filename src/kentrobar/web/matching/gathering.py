@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import READ, Specs
+from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, Specs
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.likeness import Candidate
@@ -15,7 +15,8 @@ from kentrobar.core.solving.set_targets import Values, values_of
 from kentrobar.core.solving.set_ways import SetWork
 from kentrobar.core.solving.supply import Workpiece, supply_for
 from kentrobar.core.weight.builds import Build, FittingKind
-from kentrobar.core.weight.prediction import as_measured
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.prediction import Prediction, as_measured, predict
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.builds import fittings_in, in_build, same_build
 from kentrobar.web.frames.models import Frame
@@ -47,8 +48,21 @@ class Gathered(NamedTuple):
 
     @property
     def is_ready(self) -> bool:
-        """Whether enough is known of it to plan with it: weight and balance at least, as far as asked."""
-        return not self.member.is_out and not {"mass_g", "balance_cm"} & set(self.missing)
+        """Whether it is planned: not left out, and enough is known of it."""
+        return not self.member.is_out and not self.is_unread
+
+    @property
+    def is_unread(self) -> bool:
+        """Whether weight or a balance that is asked for is missing: nothing can be planned then."""
+        return not {STATIC_WEIGHT.key, BALANCE.key}.isdisjoint(self.missing)
+
+    def predict(self, pieces: Sequence[Piece]) -> Prediction:
+        """What pieces make of it in the set's build, about the set's axis."""
+        outline = self.frame.outline
+        return predict(
+            self.measured, pieces, length_cm=outline.length_cm, axis_cm=self.specs.axis_cm,
+            outline=outline,
+        )  # fmt: skip
 
 
 def gathered(of: FrameSet) -> list[Gathered]:

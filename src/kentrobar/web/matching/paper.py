@@ -41,7 +41,7 @@ def sheet_context(shown: Shown, paper: str) -> dict[str, Any]:
             target, plans[0].frame, user.units, laying.tolerances
         ),
         "rows": [
-            presenting.before_and_after(frames[plan.frame_id], each.pieces, of.axis_cm, user.units)
+            presenting.before_and_after(frames[plan.frame_id], each.pieces, user.units)
             | {"number": number}
             for (number, each), plan in zip(laid, plans, strict=True) if plan.frame_id in frames
         ],

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
-from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
-from kentrobar.core.quantities.units import CM_PER_POINT
+from kentrobar.core.body.specs import BALANCE, POINTS, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
 from kentrobar.web.matching.gathering import Gathered
 
@@ -18,9 +18,9 @@ _MARGIN: Final = 0.25  # of the span, on either side
 _LEAST_TOLERANCES: Final = 4.0  # that a picture shows, so that its box is never a dot
 _PAIRS: Final = ((BALANCE.key, SWING_WEIGHT.key), (STATIC_WEIGHT.key, TWIST_WEIGHT.key))
 _LABEL_GAP: Final = 13.0
-MOST_LABELS: Final = (
-    20  # more lie over each other; a point then tells its frame when it is pointed at
-)
+# More lie over each other; a point then tells its frame when it is pointed at.
+MOST_LABELS: Final = 20
+_Turn = Callable[[float], float]
 
 
 class Scale(NamedTuple):
@@ -133,24 +133,21 @@ def _box(
 
 def _ticks(scale: Scale, spec: ShownSpec, length_cm: float) -> list[dict[str, Any]]:
     """Round numbers of the person's unit along an axis; points count down toward the tip."""
-    if spec.key == "points_headlight":
-        to_shown, to_base = _points_of(length_cm)
-    else:
-        to_shown, to_base = spec.factor, 1 / spec.factor
-        low, high = sorted((scale.low * to_shown, scale.high * to_shown))
-        return [
-            {"at": scale.at(value * to_base), "text": text}
-            for value, text in _round_between(low, high)
-        ]
+    to_shown, to_base = _turned(spec, length_cm)
     low, high = sorted((to_shown(scale.low), to_shown(scale.high)))
-    return [{"at": scale.at(to_base(v)), "text": text} for v, text in _round_between(low, high)]
+    return [
+        {"at": scale.at(to_base(value)), "text": text} for value, text in _round_between(low, high)
+    ]
 
 
-def _points_of(length_cm: float) -> tuple[Any, Any]:
-    return (
-        lambda cm: (length_cm / 2 - cm) / CM_PER_POINT,
-        lambda points: length_cm / 2 - points * CM_PER_POINT,
-    )
+def _turned(spec: ShownSpec, length_cm: float) -> tuple[_Turn, _Turn]:
+    """From a spec's base unit to what is shown, and back."""
+    if spec.key == POINTS.key:
+        return (
+            lambda cm: points_headlight(cm, length_cm),
+            lambda points: length_cm / 2 - points * CM_PER_POINT,
+        )
+    return lambda base: base * spec.factor, lambda shown: shown / spec.factor
 
 
 def _round_between(low: float, high: float) -> list[tuple[float, str]]:

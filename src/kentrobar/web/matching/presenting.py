@@ -6,14 +6,13 @@ from collections.abc import Mapping, Sequence
 from types import MappingProxyType
 from typing import Any
 
-from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.body.specs import POINTS, READ_BY_KEY
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.core.reading.comparing import FeltRule, gap
 from kentrobar.core.reading.likeness import Difference, differences
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.weight.pieces import Piece
-from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.builds import BUILD_NAMES
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, points_text, shown_specs
@@ -48,7 +47,7 @@ def _row(
     return {
         "member": each.member, "frame": each.frame, "is_ready": each.is_ready, "cells": cells,
         "notes": list(_notes(of, each)),
-        "is_unread": bool({"mass_g", "balance_cm"} & set(each.missing)),
+        "is_unread": each.is_unread,
     }  # fmt: skip
 
 
@@ -59,7 +58,7 @@ def _gap_cell(
     difference = found.difference
     assert isinstance(difference, Estimate)  # noqa: S101 - both are known
     tolerance = of.tolerances.get(spec.read_key)
-    is_points = spec.key == "points_headlight"
+    is_points = spec.key == POINTS.key
     shown = Estimate(-difference.value / CM_PER_POINT) if is_points else difference
     return {
         "gap": spec.change(shown), "verdict": found.verdict.value, "felt": found.likely_felt,
@@ -77,7 +76,7 @@ def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
         )
     if each.missing:
         nouns = " and ".join(READ_BY_KEY[name].noun for name in each.missing)
-        if {"mass_g", "balance_cm"} & set(each.missing):
+        if each.is_unread:
             found.append(f"{nouns} not read: it waits until they are")
         else:
             found.append(f"{nouns} not read: left out for this frame")
@@ -144,25 +143,20 @@ def width_text(spec: ShownSpec, width: float) -> str:
 
 def _width_factor(spec: ShownSpec) -> float:
     """From the base unit of a difference to what is shown: points are told for a balance."""
-    return 1 / CM_PER_POINT if spec.key == "points_headlight" else 1.0
+    return 1 / CM_PER_POINT if spec.key == POINTS.key else 1.0
 
 
 def spec_text(spec: ShownSpec, value: float, length_cm: float) -> str:
-    if spec.key == "points_headlight":
+    if spec.key == POINTS.key:
         return points_text(points_headlight(value, length_cm))
     return f"{spec.value(Estimate(value))} {spec.unit}"
 
 
-def before_and_after(
-    each: Gathered, pieces: Sequence[Piece], axis_cm: float, units: Units
-) -> dict[str, Any]:
+def before_and_after(each: Gathered, pieces: Sequence[Piece], units: Units) -> dict[str, Any]:
     """A frame's specs before and after what is laid, for the overview on paper."""
-    frame = each.frame
-    found = predict(
-        each.measured, pieces, length_cm=frame.length_cm, axis_cm=axis_cm, outline=frame.outline
-    )
+    found = each.predict(pieces)
     return {
-        "frame": frame,
+        "frame": each.frame,
         "added": units.piece_mass_text(sum(abs(piece.total_mass_g) for piece in pieces)),
         "cells": [
             (spec.value(getattr(found.before, spec.key)), spec.value(getattr(found.after, spec.key)),

@@ -8,7 +8,6 @@ from collections.abc import Iterator
 
 from kentrobar.core.body.specs import READ, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.weight.prediction import predict
 from kentrobar.web.matching import services
 from kentrobar.web.matching.gathering import Gathered
 from kentrobar.web.matching.showing import Shown
@@ -16,14 +15,7 @@ from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import read_pieces
 
 _DIGITS = 4
-_FORMULA = (
-    "=",
-    "+",
-    "-",
-    "@",
-    "\t",
-    "\r",
-)  # what a spreadsheet takes for a formula where a text begins so
+_FORMULA = tuple("=+-@\t\r")  # what a spreadsheet takes for a formula where a text begins so
 
 
 def set_table(shown: Shown) -> str:
@@ -41,7 +33,7 @@ def set_table(shown: Shown) -> str:
         cells = [frame.label, frame.player, frame.mark, of.get_build_display()]
         row = [*map(_text, cells), *_values(each)]
         if plans:
-            row += _after(each, plans.get(frame.pk), of.axis_cm)
+            row += _after(each, plans.get(frame.pk))
         out.writerow(row)
     return written.getvalue()
 
@@ -61,12 +53,9 @@ def _values(each: Gathered) -> Iterator[str]:
         yield f"{each.values[spec.key]:.{_DIGITS}f}" if spec.key in each.values else ""
 
 
-def _after(each: Gathered, plan: Plan | None, axis_cm: float) -> Iterator[str]:
-    frame = each.frame
+def _after(each: Gathered, plan: Plan | None) -> Iterator[str]:
     pieces = [laid.piece for laid in read_pieces(plan.pieces)] if plan else []
-    found = predict(
-        each.measured, pieces, length_cm=frame.length_cm, axis_cm=axis_cm, outline=frame.outline
-    ).after
+    found = each.predict(pieces).after
     for spec in READ:
         quantity = found.of(spec)
         yield f"{quantity.value:.{_DIGITS}f}" if isinstance(quantity, Estimate) else ""

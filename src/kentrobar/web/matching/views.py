@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpResponse, JsonResponse
+from django.http import HttpResponse, HttpResponseRedirect, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
@@ -189,15 +190,13 @@ def search(request: SignedIn, pk: int) -> HttpResponse:
 def _search(request: SignedIn, pk: int, ways: Any) -> HttpResponse:
     shown = _shown(request, pk)
     searching.ask_for(shown.of, ways, shown.mark, request.user)
-    response = redirect("matching:set", pk=pk)
-    response["Location"] += "#plans"
-    return response
+    return _to_plans(pk)
 
 
 @require_GET
 def way(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
     """One way's card, as far as it has come; htmx asks again until it is over."""
-    found = get_object_or_404(SetSearch, pk=search_pk, set__in=sets_of(request.user).filter(pk=pk))
+    found = _search_of(request, pk, search_pk)
     shown = _shown(request, pk)
     card = way_card(found, shown.ready, shown.shelf, request.user.units)
     context = {"c": card, "set": shown.of, "is_present": found.mark == shown.mark}
@@ -207,11 +206,9 @@ def way(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
 @require_POST
 def stop(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
     """End a search with what it has."""
-    found = get_object_or_404(SetSearch, pk=search_pk, set__in=sets_of(request.user).filter(pk=pk))
+    found = _search_of(request, pk, search_pk)
     searching.stop(found)
-    response = redirect("matching:set", pk=pk)
-    response["Location"] += "#plans"
-    return response
+    return _to_plans(pk)
 
 
 @require_POST
@@ -279,6 +276,14 @@ def table(request: SignedIn, pk: int) -> HttpResponse:
     name = slugify(shown.of.name) or "set"
     response["Content-Disposition"] = f'attachment; filename="{name}.csv"'
     return response
+
+
+def _search_of(request: SignedIn, pk: int, search_pk: int) -> SetSearch:
+    return get_object_or_404(SetSearch, pk=search_pk, set__in=sets_of(request.user).filter(pk=pk))
+
+
+def _to_plans(pk: int) -> HttpResponse:
+    return HttpResponseRedirect(f"{reverse('matching:set', args=[pk])}#plans")
 
 
 def _shown(request: SignedIn, pk: int) -> Shown:
