@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Final
 
-from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.body.specs import AIMED_BY_KEY
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Choice, PointSlot, Slot, candidates
@@ -98,7 +98,7 @@ def _obstacle_sentence(obstacle: TooCoarse, wished: float) -> str:
             "finer steps, or widen a tolerance."
         )
     return (
-        f"No plan reaches a chance of {100 * wished:.0f} %: the {READ_BY_KEY[obstacle.name].noun} was read "
+        f"No plan reaches a chance of {100 * wished:.0f} %: the {AIMED_BY_KEY[obstacle.name].noun} was read "
         f"too coarsely for its tolerance. The mean of {obstacle.readings} readings would do, or a wider "
         "tolerance."
     )
@@ -122,7 +122,7 @@ def _require_labels(frames: Sequence[models.Frame]) -> None:
 def _why_not_alike(tolerances: Mapping[str, float], is_proven: bool) -> str:
     if not is_proven:
         return Reason(()).sentence()
-    nouns = ", ".join(READ_BY_KEY[name].noun for name in tolerances)
+    nouns = ", ".join(AIMED_BY_KEY[name].noun for name in tolerances)
     return (
         f"No weight at these sites makes all frames alike in {nouns}; widen a tolerance, allow more sites or "
         "finer steps, or leave out the frame that differs most."

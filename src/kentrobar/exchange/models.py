@@ -295,15 +295,20 @@ class TargetSpecs(_Document):
     balance_cm: Positive | None = None
     swingweight_kgcm2: MeasuredAtAxis | None = None
     twistweight_kgcm2: Positive | None = None
+    recoil_kgcm2: Positive | None = None
 
 
 class Tolerance(_Document):
-    """How far from the target each spec may lie, to either side; null where the target leaves it free."""
+    """How far from the target each spec may lie, to either side; null where the target leaves it free.
+
+    A recoil weight needs a tolerance of the balance beside it.
+    """
 
     mass_g: Spread | None = 1.0
     balance_cm: Spread | None = 0.1
     swingweight_kgcm2: Spread | None = 1.0
     twistweight_kgcm2: Spread | None = None
+    recoil_kgcm2: Spread | None = None
 
 
 class PointSiteDocument(_Document):
@@ -393,6 +398,7 @@ class TargetAnswer(_Document):
     balance_cm: float | None
     swingweight_kgcm2: TargetAtAxis | None
     twistweight_kgcm2: float | None
+    recoil_kgcm2: float | None
 
 
 class MatchAnswer(_Document):

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
+from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import swingweight_at_axis
-from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, RECOIL_WEIGHT, SWING_WEIGHT
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.checks import USUAL, require_possible
@@ -23,6 +24,11 @@ def aim_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> SetAim:
         DocumentError: a target or a tolerance that cannot be; the path says which.
     """
     alike = Alike(request.within)
+    if request.tolerance.recoil_kgcm2 is not None and request.tolerance.balance_cm is None:
+        raise DocumentError(
+            f"tolerance.{BALANCE.key}",
+            "a recoil weight is made alike together with the balance; say within what, however wide.",
+        )
     if len(frames) > 1 and (request.target is None or alike is Alike.TO_EACH_OTHER):
         given = targets_of(request, frames) if request.target is not None else {}
         return SetAim(free_tolerances_of(request, frames, given), request.axis_cm, alike, given)
@@ -50,9 +56,9 @@ def targets_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> dic
 
 def _require_real_target(target: models.TargetSpecs, frames: Sequence[ReadFrame]) -> None:
     """Refuse a target that no frame of these lengths can have."""
-    block = models.MeasuredBlock(**target.model_dump())
+    block = models.MeasuredBlock(**target.model_dump(exclude={RECOIL_WEIGHT.key}))
     with at_path("target"):
-        if block == models.MeasuredBlock():
+        if target == models.TargetSpecs():
             raise SpecError("give at least one spec to match to.", code="no_target")
         require_possible(convert.measured_specs(block), max(each.length_cm for each in frames))
 
@@ -71,7 +77,7 @@ def tolerances_of(
         if is_typed and name in targets and tolerance is None:
             raise DocumentError(
                 path,
-                f"the target gives a {READ_BY_KEY[name].noun}; say within what, or leave it out.",
+                f"the target gives a {AIMED_BY_KEY[name].noun}; say within what, or leave it out.",
             )
         if tolerance is not None:
             with at_path("tolerance"):
@@ -80,14 +86,16 @@ def tolerances_of(
         if is_asked and not is_typed and name not in targets:
             raise DocumentError(
                 path,
-                f"the {READ_BY_KEY[name].noun} of the target frame is not known; read it, or make this null.",
+                f"the {AIMED_BY_KEY[name].noun} of the target frame is not known; read it, or make "
+                "this null.",
             )
     return found
 
 
 def _require_tolerance(name: str, tolerance: float) -> None:
-    spec = READ_BY_KEY[name]
-    most = max(usual[name].high for usual in USUAL.values())
+    spec = AIMED_BY_KEY[name]
+    of = SWING_WEIGHT.key if name == RECOIL_WEIGHT.key else name  # never more than the swing weight
+    most = max(usual[of].high for usual in USUAL.values())
     if tolerance > most:
         raise SpecError(
             f"within {tolerance:g} {spec.unit} is more than any frame's {spec.noun}; check it.",
@@ -98,12 +106,12 @@ def _require_tolerance(name: str, tolerance: float) -> None:
 
 def _specs_of(frame: ReadFrame, axis_cm: float) -> dict[str, float]:
     specs = frame.predict([], axis_cm).before
-    quantities = ((name, getattr(specs, name)) for name in READ_BY_KEY)
+    quantities = ((name, getattr(specs, name)) for name in AIMED_BY_KEY)
     return {name: q.value for name, q in quantities if isinstance(q, Estimate)}
 
 
 def _typed_targets(target: models.TargetSpecs, axis_cm: float) -> Iterator[tuple[str, float]]:
-    for name in ("mass_g", "balance_cm", "twistweight_kgcm2"):
+    for name in ("mass_g", "balance_cm", "twistweight_kgcm2", RECOIL_WEIGHT.key):
         value = getattr(target, name)
         if value is not None:
             yield name, value
@@ -135,17 +143,21 @@ def free_tolerances_of(
             continue
         with at_path("tolerance"):
             _require_tolerance(name, tolerance)
-        unread = next((i for i, f in enumerate(frames) if not f.measured.has(name)), None)
+        unread = next((i for i, f in enumerate(frames) if not _knows(f.measured, name)), None)
         if unread is None:
             found[name] = tolerance
         elif name in request.tolerance.model_fields_set or given:
             raise DocumentError(
                 f"frames.{unread}.measured.{name}",
-                f"the {READ_BY_KEY[name].noun} is not known; read it, or make its tolerance null.",
+                f"the {AIMED_BY_KEY[name].noun} is not known; read it, or make its tolerance null.",
             )
     if not found:
         raise DocumentError("tolerance", "no spec that all frames were read of is to be alike.")
     return found
+
+
+def _knows(measured: MeasuredSpecs, name: str) -> bool:
+    return measured.knows_recoil if name == RECOIL_WEIGHT.key else measured.has(name)
 
 
 def target_document(wanted: Mapping[str, float], axis_cm: float) -> models.TargetAnswer:
@@ -157,4 +169,5 @@ def target_document(wanted: Mapping[str, float], axis_cm: float) -> models.Targe
             None if swing is None else models.TargetAtAxis(value=swing, axis_cm=axis_cm)
         ),
         twistweight_kgcm2=wanted.get("twistweight_kgcm2"),
+        recoil_kgcm2=wanted.get(RECOIL_WEIGHT.key),
     )

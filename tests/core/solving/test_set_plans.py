@@ -196,13 +196,13 @@ def test_what_the_hand_is_told_is_never_more_than_whole_steps_take():
     aim = SetAim(TOLERANCES, AXIS, target=target)
     plan = plan_by(SetWay.LEAST, works, aim, seconds=20).plan
     frames = [each.frame(list(each.sites(SetWay.LEAST).values())) for each in works]
-    least = least_weights([prospect(frame, AXIS) for frame in frames], aim, target)
+    least = least_weights([prospect(frame) for frame in frames], aim, target)
     for told, laid in zip(least, plan.frames, strict=True):
         assert told is not None
         assert told <= laid.found.added_g + 1e-6
         assert laid.found.added_g - told < 0.6  # the least there is of a piece, and a step
     far = target | {"swingweight_kgcm2": 280.0}
-    assert least_weights([prospect(f, AXIS) for f in frames], aim, far) == [None] * 3
+    assert least_weights([prospect(f) for f in frames], aim, far) == [None] * 3
 
 
 # -- chance --------------------------------------------------------------------------------

@@ -53,21 +53,30 @@ class Spec:
 
 
 @dataclass(frozen=True, eq=False)  # each is one of a kind
-class ReadSpec(Spec):
-    """A spec that is read off an instrument and typed, in its base unit or another.
+class AimedSpec(Spec):
+    """A spec that frames are brought to and made alike in, typed in its base unit or another.
 
-    ``usual_u`` is the standard uncertainty of *one reading by an instrument that nobody has described*: a
-    pocket scale, a ruler or board, a machine, a twist cradle, with step, scatter and calibration together.
-    ``step`` is such an instrument's smallest step, ``tolerance`` what a good match keeps within, ``felt``
-    the gap that most serious players feel (a rule of thumb).
+    ``tolerance`` is what a good match keeps within, ``felt`` the gap that most serious players feel (a rule
+    of thumb).
     """
 
     dimension: Dimension
     typed_units: tuple[str, ...]
-    usual_u: float
-    step: float
     tolerance: float
     felt: float
+
+
+@dataclass(frozen=True, eq=False)  # each is one of a kind
+class ReadSpec(AimedSpec):
+    """A spec that is read off an instrument.
+
+    ``usual_u`` is the standard uncertainty of *one reading by an instrument that nobody has described*: a
+    pocket scale, a ruler or board, a machine, a twist cradle, with step, scatter and calibration together.
+    ``step`` is such an instrument's smallest step.
+    """
+
+    usual_u: float
+    step: float
 
 
 _INERTIA_UNITS: Final = ("kg·cm²", "oz·in²")
@@ -89,13 +98,18 @@ TWIST_WEIGHT: Final = ReadSpec(
     usual_u=0.2, step=0.05, tolerance=0.2, felt=1.0,
 )  # fmt: skip
 POINTS: Final = Spec("points_headlight", "points", "balance", "pt HL", 1)
-RECOIL_WEIGHT: Final = Spec("recoil_kgcm2", "recoil", "recoil weight", "kg·cm²", 1)
+RECOIL_WEIGHT: Final = AimedSpec(
+    "recoil_kgcm2", "recoil", "recoil weight", "kg·cm²", 1, INERTIA, _INERTIA_UNITS,
+    tolerance=1.0, felt=10.0,
+)  # fmt: skip
 GYRATION: Final = Spec("gyration_cm", "gyration", "spread of the mass", "cm", 2)
 SPIN_WEIGHT: Final = Spec("spinweight_kgcm2", "spinweight", "spin weight", "kg·cm²", 1)
 MGR_PER_I: Final = Spec("mgr_per_i", "mgr_per_i", "MgR/I", "s⁻²", 2)
 
 READ: Final = (STATIC_WEIGHT, BALANCE, SWING_WEIGHT, TWIST_WEIGHT)  # in the order of measuring
+AIMED: Final[tuple[AimedSpec, ...]] = (*READ, RECOIL_WEIGHT)
 FURTHER: Final = (SPIN_WEIGHT, MGR_PER_I)  # for those who want them
 
 READ_BY_KEY: Final[Mapping[str, ReadSpec]] = MappingProxyType({spec.key: spec for spec in READ})
 READ_BY_FIELD: Final[Mapping[str, ReadSpec]] = MappingProxyType({spec.field: spec for spec in READ})
+AIMED_BY_KEY: Final[Mapping[str, AimedSpec]] = MappingProxyType({spec.key: spec for spec in AIMED})

@@ -2,7 +2,8 @@
 
 Every piece adds its moments, so weight, first moment and swing weight are sums over the pieces and
 "within tolerance" is linear: |M - M*| ≤ tM, (b* - tb)·M ≤ S ≤ (b* + tb)·M, |SW - SW*| ≤ tS, and twist
-weight likewise. What is cut or rolled comes in steps, hence whole numbers: a compact piece is a count
+weight likewise. Recoil weight is linear about the middle of the balance's band but for M·(b - middle)², some
+thousandths. What is cut or rolled comes in steps, hence whole numbers: a compact piece is a count
 of its steps, a strip a run of neighbouring cells of its stretch. HiGHS solves it to a proven optimum.
 Weight that is taken away counts like weight that is added: either is work, and neither comes for nothing.
 """
@@ -17,12 +18,22 @@ from typing import TYPE_CHECKING, Any, Final, NamedTuple
 import numpy as np
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import READ_BY_KEY, TWIST_WEIGHT
+from kentrobar.core.body.moments import Moments
+from kentrobar.core.body.specs import (
+    AIMED,
+    AIMED_BY_KEY,
+    BALANCE,
+    READ_BY_KEY,
+    RECOIL_WEIGHT,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+)
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
-from kentrobar.core.solving.candidates import Candidates, Slot, candidates
+from kentrobar.core.solving.candidates import Candidates, Column, Slot, candidates
 from kentrobar.core.solving.programme import (
     PER_PIECE_G,
     Row,
@@ -40,6 +51,7 @@ _PIECE_COUNTS_G: Final = (
 )
 _CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _MOST_TRIES: Final = 8
+_ASKED: Final = tuple(spec.key for spec in AIMED)
 _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
 
 
@@ -47,7 +59,8 @@ _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge bel
 class Aim:
     """Bounds that a spec must come to lie in, by its key; left out: free.
 
-    Where not all can be met, those that are ``kept`` give way last.
+    Recoil weight is asked for together with the balance: about any other point it is no sum. Where not all
+    can be met, those that are ``kept`` give way last.
     """
 
     bounds: Mapping[str, tuple[float, float]]
@@ -63,7 +76,7 @@ class Aim:
 
 
 def _written(name: str, value: float) -> str:
-    return f"{value:.2f} {READ_BY_KEY[name].unit}"
+    return f"{value:.2f} {AIMED_BY_KEY[name].unit}"
 
 
 @dataclass(frozen=True)
@@ -85,7 +98,7 @@ class Reason:
 
     def sentence(self, written: Callable[[str, float], str] = _written) -> str:
         """For a person; ``written`` writes a spec's value with its unit."""
-        nouns = [READ_BY_KEY[name].noun for name in self.names]
+        nouns = [AIMED_BY_KEY[name].noun for name in self.names]
         if not nouns:
             return (
                 "Time ran out before a plan was found or ruled out; widen a tolerance, or cut in larger "
@@ -151,7 +164,7 @@ def match(
     require_known(measured, aim.bounds, aim.axis_cm)
     problem = _Problem(measured, candidates(slots, outline), aim, seconds)
     try:
-        found = problem.fewest_pieces() if fewest else problem.least_weight(tuple(READ_BY_KEY))
+        found = problem.fewest_pieces() if fewest else problem.least_weight(_ASKED)
     except UndecidedError:
         return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
@@ -159,6 +172,8 @@ def match(
         added = problem.weight_of(x)
         pieces = tuple(problem.candidates.pieces(x))
         return Match(True, pieces, added, min(bound, added), is_proven=proven)
+    if problem.is_open:
+        return Match(False, reason=Reason(()), is_proven=False)
     if not explain:
         return Match(False)
     nearest = tuple(problem.candidates.pieces(problem.nearest()))
@@ -173,17 +188,14 @@ def lightest(
     Raises:
         UndecidedError: time ran out before one was found or ruled out.
     """
-    found = _Problem(measured, candidates, aim, seconds).least_weight(tuple(READ_BY_KEY))
+    found = _Problem(measured, candidates, aim, seconds).least_weight(_ASKED)
     return None if found is None else found[0]
 
 
 def require_known(measured: MeasuredSpecs, names: Iterable[str], axis_cm: float) -> None:
     """Refuse to aim at a spec that was not read. Raises SpecError, whose ``field`` names what is missing."""
     for name in names:
-        needed: tuple[str, ...] = ("mass_g", name) if name == "balance_cm" else (name,)
-        if name == "swingweight_kgcm2" and not measured.knows_swingweight(axis_cm):
-            needed = ("mass_g", "balance_cm", name)
-        for each in needed:
+        for each in _needed_for(name, measured, axis_cm):
             if not isinstance(getattr(measured, each), Estimate):
                 raise SpecError(
                     f"The {READ_BY_KEY[each].noun} of this frame is not known; read it, or leave out what "
@@ -191,6 +203,57 @@ def require_known(measured: MeasuredSpecs, names: Iterable[str], axis_cm: float)
                     code="not_measured",
                     field=each,
                 )
+
+
+def _needed_for(name: str, measured: MeasuredSpecs, axis_cm: float) -> tuple[str, ...]:
+    """Which readings tell a spec, by their keys."""
+    if name == BALANCE.key:
+        return STATIC_WEIGHT.key, name
+    is_elsewhere = name == SWING_WEIGHT.key and not measured.knows_swingweight(axis_cm)
+    if is_elsewhere or name == RECOIL_WEIGHT.key:
+        return STATIC_WEIGHT.key, BALANCE.key, SWING_WEIGHT.key
+    return (name,)
+
+
+def linear(name: str, m: Moments, axis_cm: float) -> float:
+    """A spec as a sum over pieces, in its base unit: what is left out of it is :func:`lost`.
+
+    Of balance it is the first moment, g·cm; of recoil weight the inertia about ``axis_cm``, which is then a
+    balance.
+    """
+    match name:
+        case STATIC_WEIGHT.key:
+            return m.mass
+        case BALANCE.key:
+            return m.first_y
+        case TWIST_WEIGHT.key:
+            return m.second_xz / GCM2_PER_KGCM2
+        case _:
+            return m.swingweight_kgcm2(axis_cm)
+
+
+def spec_of(name: str, m: Moments, axis_cm: float) -> float:
+    """A spec of a body in its base unit, the swing weight about ``axis_cm``."""
+    match name:
+        case BALANCE.key:
+            return m.balance_cm
+        case TWIST_WEIGHT.key:
+            return m.twistweight_kgcm2
+        case RECOIL_WEIGHT.key:
+            return m.recoil_kgcm2
+        case _:
+            return linear(name, m, axis_cm)
+
+
+def off_middle(mass_g: float, reach_cm: float) -> float:
+    """By how much recoil weight is less than the inertia so far from the balance, kg·cm²."""
+    return mass_g * reach_cm**2 / GCM2_PER_KGCM2
+
+
+def off_line(columns: Sequence[Column], frame: Moments) -> float:
+    """The most twist weight that pieces on one side alone could lose of it: X²/M, kg·cm²."""
+    aside = sum(abs(column.moments.first_x) * column.most for column in columns)
+    return aside**2 / frame.mass / GCM2_PER_KGCM2 if frame.mass > 0 else 0.0
 
 
 # -- the programme -----------------------------------------------------------------------------
@@ -211,8 +274,19 @@ class _Problem:
     ) -> None:
         self.frame, self.candidates = measured.moments(), candidates
         self.aim, self.seconds = aim, seconds
+        self.is_open = False  # neither a plan was found nor that there is none
         self.masses = np.array([c.moments.mass for c in candidates.columns])
         self.weights = np.abs(self.masses)
+        low, high = aim.bounds.get(BALANCE.key, (0.0, 0.0))
+        self.middle = (low + high) / 2
+        heaviest = self.frame.mass + sum(
+            max(c.moments.mass, 0.0) * c.most for c in candidates.columns
+        )
+        # How much less than a sum these may be.
+        self.lost = {
+            TWIST_WEIGHT.key: off_line(candidates.columns, self.frame),
+            RECOIL_WEIGHT.key: off_middle(heaviest, (high - low) / 2),
+        }
 
     def weight_of(self, x: np.ndarray[Any, Any]) -> float:
         """What a solution lays and takes away, g."""
@@ -237,46 +311,60 @@ class _Problem:
 
     def fewest_pieces(self) -> tuple[np.ndarray[Any, Any], float, bool] | None:
         """The plan of the fewest pieces, the lightest of such; nothing is proven of its weight."""
-        found = self._lightest(tuple(READ_BY_KEY), _PIECE_COUNTS_G)
+        found = self._lightest(_ASKED, _PIECE_COUNTS_G)
         return None if found is None else (self._laid(found.best), 0.0, found.best.status == 0)
 
     def _lightest(self, names: Sequence[str], per_piece_g: float = PER_PIECE_G) -> _Lightest | None:
         """HiGHS's best, or None where there is none.
 
-        What lies aside loses X²/M of its twist weight (some thousandths), which is not linear: where
-        that misses the demand, it is asked for on top. The bound is that of the first answer, which asks for
-        less than was demanded and therefore holds.
+        Twist weight and recoil weight are a little less than sums; where a plan misses its demand by that, it
+        is asked for on top. The bound is that of the first answer, which asks for less than was demanded and
+        therefore holds; where there is none to what was asked for on top, the problem ``is_open``.
         """
-        lost, bound_g = 0.0, -np.inf
-        for _ in range(_MOST_TRIES):
-            rows = list(self._rows(names, lost))
-            found = self._solve(self.weights, rows, per_piece_g=per_piece_g)
+        self.is_open = False
+        asked, bound_g = dict.fromkeys(names, (0.0, 0.0)), -np.inf
+        for tries in range(_MOST_TRIES):
+            found = self._solve(self.weights, list(self._rows(asked)), per_piece_g=per_piece_g)
             if found.x is None:
+                self.is_open = tries > 0
                 return None
-            if not lost:
+            if not tries:
                 dual = found.mip_dual_bound
                 bound_g = float(found.fun if dual is None else dual)
-            missed = self._missed_twist(self._laid(found)) if TWIST_WEIGHT.key in names else 0.0
-            if missed <= 0:
-                break
-            lost += 1.02 * missed  # a little more, so that the next answer is there
-        return _Lightest(found, bound_g)
+            missed = dict(self._missed(names, self._laid(found)))
+            if not missed:
+                return _Lightest(found, bound_g)
+            for name, (low, high) in missed.items():
+                below, above = asked[name]
+                # A little more, so that the next answer is there.
+                asked[name] = below + 1.02 * low, self.lost[name] if high else above
+        self.is_open = True
+        return None
 
     def _laid(self, found: OptimizeResult) -> np.ndarray[Any, Any]:
         return np.asarray(found.x[: len(self.masses)])
 
-    def _missed_twist(self, x: np.ndarray[Any, Any]) -> float:
-        """By how much a solution misses the least twist weight, kg·cm²; 0 or less where it does not."""
-        if TWIST_WEIGHT.key not in self.aim.bounds or self.frame.mass <= 0:
-            return 0.0
+    def _missed(
+        self, names: Iterable[str], x: np.ndarray[Any, Any]
+    ) -> Iterator[tuple[str, tuple[float, float]]]:
+        """By how much a solution is below and above what is demanded, of specs that are no sums."""
+        if self.frame.mass <= 0:
+            return
         whole = self.frame
         for column, count in zip(self.candidates.columns, x, strict=True):
             if count:
                 whole = whole.plus(column.moments.times(float(count)))
-        return self.aim.bounds[TWIST_WEIGHT.key][0] - whole.twistweight_kgcm2
+        for name in names:
+            if name in self.aim.bounds and self.lost.get(name):
+                low, high = self.aim.bounds[name]
+                value = spec_of(name, whole, self.aim.axis_cm)
+                give = 2 * _ROUNDING * max(abs(low), abs(high))  # once more than the rows do
+                below, above = max(low - value - give, 0.0), max(value - high - give, 0.0)
+                if below or above:
+                    yield name, (below, above)
 
     def _clashing(self) -> tuple[str, ...]:
-        demanded = [name for name in READ_BY_KEY if name in self.aim.bounds]
+        demanded = [name for name in _ASKED if name in self.aim.bounds]
         for size in range(1, len(demanded) + 1):
             for names in combinations(demanded, size):
                 if self._cannot_be_met(names):
@@ -284,8 +372,10 @@ class _Problem:
         return tuple(demanded)
 
     def _cannot_be_met(self, names: Sequence[str]) -> bool:
+        if RECOIL_WEIGHT.key in names and BALANCE.key not in names:
+            return False  # about no point is it a sum then
         try:
-            return self._lightest(names) is None
+            return self._lightest(names) is None and not self.is_open
         except UndecidedError:
             return False
 
@@ -297,7 +387,7 @@ class _Problem:
         return np.zeros(len(self.masses)) if found is None else found
 
     def _nearest(self, kept: frozenset[str]) -> np.ndarray[Any, Any] | None:
-        rows = list(self._scaled(tuple(READ_BY_KEY)))
+        rows = list(self._scaled(_ASKED))
         k = len(rows)
         loose = []
         for i, (name, row, low, high, scale) in enumerate(rows):
@@ -319,50 +409,46 @@ class _Problem:
         return Reason(clashing, self._values()[clashing[0]], *self.aim.bounds[clashing[0]])
 
     def _values(self) -> dict[str, float]:
-        frame = self.frame
-        return {
-            "mass_g": frame.mass,
-            "balance_cm": frame.first_y / frame.mass if frame.mass else 0.0,
-            "swingweight_kgcm2": frame.swingweight_kgcm2(self.aim.axis_cm),
-            "twistweight_kgcm2": frame.second_xz / GCM2_PER_KGCM2,
-        }
+        if self.frame.mass <= 0:
+            return dict.fromkeys(_ASKED, 0.0)
+        return {name: spec_of(name, self.frame, self.aim.axis_cm) for name in _ASKED}
 
     def _rows(
-        self, names: Sequence[str], lost_twist: float = 0.0
+        self, asked: Mapping[str, tuple[float, float]]
     ) -> Iterator[tuple[np.ndarray[Any, Any], float, float]]:
-        """Each demand as low ≤ row·x ≤ high; ``lost_twist`` is what is lost of twist weight later."""
-        frame, p = self.frame, self.aim.axis_cm
-        columns = [c.moments for c in self.candidates.columns]
-        for name in names:
+        """Each demand as low ≤ row·x ≤ high, with what is asked for on top at either end."""
+        for name, (below, above) in asked.items():
             if name not in self.aim.bounds:
                 continue
             low, high = self.aim.bounds[name]
             give = _ROUNDING * max(abs(low), abs(high))
             low, high = low - give, high + give
-            match name:
-                case "mass_g":
-                    yield self.masses, low - frame.mass, high - frame.mass
-                case "balance_cm":
-                    for edge, sign in ((low, 1.0), (high, -1.0)):
-                        row = np.array([sign * (m.first_y - edge * m.mass) for m in columns])
-                        yield row, -sign * (frame.first_y - edge * frame.mass), np.inf
-                case "swingweight_kgcm2":
-                    row = np.array([m.swingweight_kgcm2(p) for m in columns])
-                    now = frame.swingweight_kgcm2(p)
-                    yield row, low - now, high - now
-                case _:
-                    row = np.array([m.second_xz / GCM2_PER_KGCM2 for m in columns])
-                    now = frame.second_xz / GCM2_PER_KGCM2 - lost_twist
-                    yield row, low - now, high - now
+            if name == BALANCE.key:
+                sums, now = self._sums(name)
+                for edge, sign in ((low, 1.0), (high, -1.0)):
+                    row = sign * (sums - edge * self.masses)
+                    yield row, -sign * (now - edge * self.frame.mass), np.inf
+                continue
+            sums, now = self._sums(name)
+            yield sums, low + below - now, high + self.lost.get(name, 0.0) - above - now
+
+    def _sums(self, name: str) -> tuple[np.ndarray[Any, Any], float]:
+        """What a unit of each column adds to a spec as a sum, and what it is without."""
+        axis_cm = self.middle if name == RECOIL_WEIGHT.key else self.aim.axis_cm
+        columns = self.candidates.columns
+        return (
+            np.array([linear(name, c.moments, axis_cm) for c in columns]),
+            linear(name, self.frame, axis_cm),
+        )
 
     def _scaled(
         self, names: Sequence[str]
     ) -> Iterator[tuple[str, np.ndarray[Any, Any], float, float, float]]:
         """Each row with its spec's name and what one tolerance of it is."""
         for name in names:
-            for row, low, high in self._rows([name]):
+            for row, low, high in self._rows({name: (0.0, 0.0)}):
                 wide = (self.aim.bounds[name][1] - self.aim.bounds[name][0]) / 2
-                wide = min(wide, READ_BY_KEY[name].tolerance)
+                wide = min(wide, AIMED_BY_KEY[name].tolerance)
                 scale = max(wide, 1e-6) * (self.frame.mass if name == "balance_cm" else 1.0)
                 yield name, row, low, high, scale
 

@@ -9,17 +9,24 @@ from __future__ import annotations
 
 import math
 import time
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Container, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Final, NamedTuple, TypeVar
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import READ_BY_KEY, STATIC_WEIGHT
+from kentrobar.core.body.specs import (
+    AIMED_BY_KEY,
+    READ,
+    RECOIL_WEIGHT,
+    STATIC_WEIGHT,
+    TWIST_WEIGHT,
+    ReadSpec,
+)
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Slot
-from kentrobar.core.solving.chance import chance_alike, chance_within
+from kentrobar.core.solving.chance import chance_alike, chance_all_within, chance_within
 from kentrobar.core.solving.matching import Aim, Match, match
 from kentrobar.core.solving.set_programme import Member
 from kentrobar.core.solving.sets import Alike, SetMatch, Watch, match_set
@@ -71,7 +78,7 @@ class SetFrame(NamedTuple):
     def us(self, axis_cm: float) -> dict[str, float]:
         """The ± of each spec that was read of it, by its key."""
         specs = self.predict([], axis_cm).before
-        return {n: q.u for n in READ_BY_KEY if isinstance(q := getattr(specs, n), Estimate)}
+        return {n: q.u for n in AIMED_BY_KEY if isinstance(q := getattr(specs, n), Estimate)}
 
 
 @dataclass(frozen=True)
@@ -220,21 +227,23 @@ def _planned(
         prediction = frame.predict(pieces, aim.axis_cm)
         chance = chance_within(prediction, _of(frame, bands)) if each.is_feasible else None
         plans.append(FramePlan(each, prediction, 1.0 if frame.is_kept else chance))
-    return SetPlan(tuple(plans), target, status, bound_g, _chance(frames, aim, plans, status))
+    of_all = None
+    if status.has_plan:
+        of_all = _chance(frames, aim, [each.prediction for each in plans], target)
+    return SetPlan(tuple(plans), target, status, bound_g, of_all)
 
 
 def _chance(
-    frames: Sequence[SetFrame], aim: SetAim, plans: Sequence[FramePlan], status: Status
-) -> float | None:
-    """Of all frames together, 0 to 1: each was read by itself. None where there is no plan."""
-    if not status.has_plan:
-        return None
+    frames: Sequence[SetFrame], aim: SetAim, predictions: Sequence[Prediction],
+    target: Mapping[str, float],
+) -> float:  # fmt: skip
+    """Of all frames together, 0 to 1."""
     if aim.alike is Alike.TO_EACH_OTHER and len(frames) > 1:
-        return chance_alike(
-            [each.prediction for each in plans],
-            [_of(frame, aim.tolerances) for frame in frames],
-        )
-    return math.prod(each.chance or 0.0 for each in plans)
+        return chance_alike(predictions, [_of(frame, aim.tolerances) for frame in frames])
+    bands = aim.bands(target)
+    return chance_all_within(
+        predictions, [{} if frame.is_kept else _of(frame, bands) for frame in frames]
+    )
 
 
 def _of(frame: SetFrame, by_spec: Mapping[str, _T]) -> dict[str, _T]:
@@ -252,7 +261,7 @@ def _under(bands: Bands, ceiling_g: float) -> Bands:
 def widest(frames: Iterable[SetFrame], axis_cm: float) -> dict[str, float]:
     """The widest ± of each spec over the frames of a set."""
     of_frames = [frame.us(axis_cm) for frame in frames]
-    return {n: max((us.get(n, 0.0) for us in of_frames), default=0.0) for n in READ_BY_KEY}
+    return {n: max((us.get(n, 0.0) for us in of_frames), default=0.0) for n in AIMED_BY_KEY}
 
 
 class TooCoarse(NamedTuple):
@@ -309,24 +318,27 @@ def most_worth_reading(
         return None
     best: WorthReading | None = None
     for i, frame in enumerate(frames):
-        for name in _of(frame, aim.tolerances):
-            spec = READ_BY_KEY[name]
+        for spec in _read_for(_of(frame, aim.tolerances)):
             known = frame.measured.of(spec)
             if frame.is_kept or not isinstance(known, Estimate) or not known.u:
                 continue
             surer = frame.measured.with_reading(spec, Estimate(known.value, known.u / math.sqrt(2)))
             chance = _chance_with(frames, aim, plan, i, frame._replace(measured=surer))
             if best is None or chance > best.chance:
-                best = WorthReading(i, name, chance)
+                best = WorthReading(i, spec.key, chance)
     return best
+
+
+def _read_for(names: Container[str]) -> list[ReadSpec]:
+    """The readings that specs rest on: recoil weight on the first three."""
+    is_recoil = RECOIL_WEIGHT.key in names
+    return [spec for spec in READ if spec.key in names or (is_recoil and spec is not TWIST_WEIGHT)]
 
 
 def _chance_with(
     frames: Sequence[SetFrame], aim: SetAim, plan: SetPlan, i: int, frame: SetFrame
 ) -> float:
     """The chance of the whole set with one of its frames known better."""
-    prediction = frame.predict(plan.frames[i].pieces, aim.axis_cm)
-    chance = chance_within(prediction, _of(frame, aim.bands(plan.target)))
-    better = list(plan.frames)
-    better[i] = better[i]._replace(prediction=prediction, chance=chance)
-    return _chance(frames, aim, better, plan.status) or 0.0
+    predictions = [each.prediction for each in plan.frames]
+    predictions[i] = frame.predict(plan.frames[i].pieces, aim.axis_cm)
+    return _chance([*frames[:i], frame, *frames[i + 1 :]], aim, predictions, plan.target)

@@ -1,7 +1,8 @@
 """The programme of a whole set: the columns of all frames side by side, asked by stretches of its balance.
 
-The target's weight M*, swing weight SW* and twist weight TW* are columns like the pieces; b*·M of each frame
-lies between four planes over a stretch of balances and weights (G. P. McCormick, 1976).
+The target's weight M*, swing weight SW*, twist weight TW* and recoil weight are columns like the pieces; b*·M
+of each frame lies between four planes over a stretch of balances and weights (G. P. McCormick, 1976). Recoil
+weight is the inertia about the middle of a stretch but for M·(b - middle)², which a bound leaves open.
 """
 
 from __future__ import annotations
@@ -16,11 +17,17 @@ import numpy as np
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.body.specs import (
+    BALANCE,
+    RECOIL_WEIGHT,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+)
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.solving.candidates import Candidates, Slot, candidates
-from kentrobar.core.solving.matching import Aim
+from kentrobar.core.solving.matching import Aim, linear, off_line, off_middle, spec_of
 from kentrobar.core.solving.programme import (
     GAP,
     Block,
@@ -41,6 +48,7 @@ _FREE: Final = {
     STATIC_WEIGHT.key: 1e4,
     SWING_WEIGHT.key: 1e4,
     TWIST_WEIGHT.key: 1e3,
+    RECOIL_WEIGHT.key: 1e4,
 }  # beyond any frame
 
 
@@ -95,16 +103,24 @@ class FrameColumns:
         self.whole = np.array([column.whole for column in found.columns], dtype=bool)
         self.mass = np.array([m.mass for m in self.columns])
         self.first = np.array([m.first_y for m in self.columns])
+        self.second = np.array([m.second_yz for m in self.columns])
         self.weights = np.abs(self.mass)
         self.linear = {
-            name: np.array([linear(name, m, axis_cm) for m in self.columns]) for name in _FREE
+            name: np.array([linear(name, m, axis_cm) for m in self.columns])
+            for name in _FREE
+            if name != RECOIL_WEIGHT.key
         }
         most = np.array([column.most for column in found.columns])
         self.lightest = self.frame.mass + float(np.minimum(self.mass, 0.0) @ most)
         self.heaviest = self.frame.mass + float(np.maximum(self.mass, 0.0) @ most)
-        aside = float(np.abs([m.first_x for m in self.columns]) @ most) if len(most) else 0.0
-        # The most twist weight that pieces on one side alone could lose of it, kg·cm².
-        self.most_lost = aside**2 / self.frame.mass / GCM2_PER_KGCM2 if self.frame.mass > 0 else 0.0
+        self.twist_lost = off_line(found.columns, self.frame)
+
+    def sums(self, name: str, axis_cm: float, middle_cm: float) -> tuple[Vector, float]:
+        """What a unit of each column adds to a spec as a sum, and what it is without."""
+        if name != RECOIL_WEIGHT.key:
+            return self.linear[name], linear(name, self.frame, axis_cm)
+        about = self.second - 2 * middle_cm * self.first + middle_cm**2 * self.mass
+        return about / GCM2_PER_KGCM2, linear(name, self.frame, middle_cm)
 
     def weight_g(self, x: Vector) -> float:
         """What a solution lays and takes away, g."""
@@ -264,7 +280,7 @@ class SetProgramme:
         self, name: str, wholes: Iterable[tuple[FrameColumns, Moments]]
     ) -> tuple[float, float]:
         """Where the middle of a spec's band may lie for these frames to be within it."""
-        values = [_spec(name, w, self.axis_cm) for one, w in wholes if name not in one.left_out]
+        values = [spec_of(name, w, self.axis_cm) for one, w in wholes if name not in one.left_out]
         tolerance = self.tolerances[name]
         low, high = max(values, default=0.0) - tolerance, min(values, default=1e4) + tolerance
         return self.within(name, low, high)
@@ -307,7 +323,7 @@ class SetProgramme:
             own = np.arange(self.starts[i], self.starts[i + 1])
             for name in self.free:
                 if name not in one.left_out:
-                    yield self._alike(one, own, name, part)
+                    yield self._alike(i, name, stretch, masses[i], part)
             low, high = masses[i]
             if math.isfinite(self.ceiling_g) or self.has_balance:
                 yield Row(own, one.mass, low - one.frame.mass - _ROUNDING * one.frame.mass,
@@ -315,16 +331,21 @@ class SetProgramme:
             if self.has_balance and BALANCE.key not in one.left_out:
                 yield from self._balanced(i, stretch, masses[i], part)
 
-    def _alike(self, one: FrameColumns, own: np.ndarray, name: str, part: float) -> Row:
+    def _alike(
+        self, i: int, name: str, stretch: Stretch, mass: tuple[float, float], part: float
+    ) -> Row:
         """Spec of a frame less that of the target, within the tolerance."""
+        one, own = self.ones[i], np.arange(self.starts[i], self.starts[i + 1])
         at = len(self.weights) + self.free.index(name)
-        now = linear(name, one.frame, self.axis_cm)
+        values, now = one.sums(name, self.axis_cm, (stretch.low + stretch.high) / 2)
         give = part * self.tolerances[name] + _ROUNDING * max(abs(now), 1.0)
-        # What lies aside may lose so much of the twist weight, which a bound must not forbid.
-        lost = one.most_lost if name == TWIST_WEIGHT.key else 0.0
-        return Row(
-            np.append(own, at), np.append(one.linear[name], -1.0), -give - now, give - now + lost
-        )
+        # So much less than a sum the spec may be, which a bound must not forbid.
+        lost = 0.0
+        if name == TWIST_WEIGHT.key:
+            lost = one.twist_lost
+        if name == RECOIL_WEIGHT.key:
+            lost = off_middle(mass[1], stretch.width / 2 + self.tolerances[BALANCE.key])
+        return Row(np.append(own, at), np.append(values, -1.0), -give - now, give - now + lost)
 
     def _balanced(
         self, i: int, stretch: Stretch, mass: tuple[float, float], part: float
@@ -352,27 +373,6 @@ class SetProgramme:
                 Row(columns, values, edge - give, np.inf) if sign > 0
                 else Row(columns, values, -np.inf, edge + give)
             )  # fmt: skip
-
-
-def linear(name: str, m: Moments, axis_cm: float) -> float:
-    """A spec that is linear in the moments; of twist weight all but what is lost by what lies aside."""
-    match name:
-        case STATIC_WEIGHT.key:
-            return m.mass
-        case SWING_WEIGHT.key:
-            return m.swingweight_kgcm2(axis_cm)
-        case _:
-            return m.second_xz / GCM2_PER_KGCM2
-
-
-def _spec(name: str, m: Moments, axis_cm: float) -> float:
-    match name:
-        case BALANCE.key:
-            return m.balance_cm
-        case TWIST_WEIGHT.key:
-            return m.twistweight_kgcm2
-        case _:
-            return linear(name, m, axis_cm)
 
 
 def _reach(one: FrameColumns) -> tuple[float, float]:

@@ -8,7 +8,7 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import READ, STATIC_WEIGHT, SWING_WEIGHT
+from kentrobar.core.body.specs import AIMED, READ, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT
 from kentrobar.core.quantities.estimates import Estimate
 
 Values = Mapping[str, float]
@@ -21,6 +21,8 @@ def values_of(measured: MeasuredSpecs, axis_cm: float) -> dict[str, float]:
     if measured.knows_swingweight(axis_cm):
         about = axis_cm if measured.knows_balance else measured.axis_cm
         found[SWING_WEIGHT.key] = measured.moments().swingweight_kgcm2(about)
+    if measured.knows_recoil:
+        found[RECOIL_WEIGHT.key] = measured.moments().recoil_kgcm2
     return found
 
 
@@ -34,7 +36,7 @@ def middle_of(frames: Sequence[Values]) -> dict[str, float]:
     """The mean of each spec that was read of all frames: what another set is like."""
     return {
         spec.key: fmean(each[spec.key] for each in frames)
-        for spec in READ
+        for spec in AIMED
         if frames and all(spec.key in each for each in frames)
     }
 
@@ -90,9 +92,14 @@ PRESETS: Final[Mapping[str, Preset]] = MappingProxyType({
         "1 g, 1 mm, 1 unit", "What a careful bench reaches; a good match for anybody.",
         {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0},
     ),
-    "every_axis": Preset(
-        "About every axis", "Weight, balance, swing weight and twist weight: then all else is alike too.",
+    "all_four": Preset(
+        "All four", "Weight, balance, swing weight and twist weight: then all else is alike too.",
         {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2},
+    ),
+    "inertia": Preset(
+        "By inertia", "Weight, balance and recoil weight: the swing is alike about every axis, and no custom "
+        "of telling a swing weight matters.",
+        {"mass_g": 1.0, "balance_cm": 0.1, "recoil_kgcm2": 1.0},
     ),
     "swing": Preset(
         "Swing weight alone", "Weight and balance may drift; the least work.",

@@ -243,7 +243,7 @@ def _bounded(
 def bound_of(frames: Sequence[SetFrame], aim: SetAim) -> float | None:
     """Below which weight there is no plan for the set, g, quickly; None where there is none at all."""
     if aim.target and aim.alike is Alike.TO_TARGET:
-        prospects = [prospect(frame, aim.axis_cm) for frame in frames]
+        prospects = [prospect(frame) for frame in frames]
         least = least_weights(prospects, aim, aim.target)
         known = [each for each in least if each is not None]
         return sum(known) if len(known) == len(least) else None

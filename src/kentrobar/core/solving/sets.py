@@ -65,6 +65,7 @@ POLISH_S: Final = (0.6, 0.1)
 # A frame, for a stretch the first time it is looked into; four times as long each time.
 LOOSE_S: Final = 0.15
 _LARGEST_GAP: Final = 0.01
+_NARROWEST_PARTS: Final = 64  # a stretch that is parted so often is left open
 _NARROWER: Final = (4.0, 2.0, 1.0, 0.5, 0.0)  # stretches about a target, in parts of its tolerance
 
 
@@ -179,6 +180,9 @@ class _Search:
         self.polish_s = max(polish_s, POLISH_S[0] + POLISH_S[1] * self.count)
         self.found: Solution | None = None
         self.left: list[Stretch] = []
+        self.open_g: list[
+            float
+        ] = []  # bounds of stretches that neither hold a plan nor rule one out
         self.order = count()
         self.step_g = frames.step_g
 
@@ -203,6 +207,8 @@ class _Search:
         if is_whole:
             # Stretches that were closed hold nothing that beats the best by more than what is near enough.
             bound_g = self._to_beat_g()
+        if self.open_g:
+            bound_g, is_whole = min([bound_g, *self.open_g]), False
         return self._answer(bound_g, is_whole)
 
     def _is_enough(self, bound_g: float) -> bool:
@@ -310,8 +316,12 @@ class _Search:
             self._take(plan)
         if answer.x is None or not answer.is_whole:
             raise UndecidedError
-        if plan is None and stretch.width > 1e-7:
-            # Out of balance by what the planes let in, or out of twist weight by what lies aside.
+        if plan is not None:
+            return
+        # Out of balance by what the planes let in, or out of twist or recoil weight by what is no sum.
+        if not self.frames.has_balance or stretch.width < self._narrowest() / _NARROWEST_PARTS:
+            self.open_g.append(answer.bound_g)
+        else:
             self._keep(replace(part, is_bounded=True, tries=9) for part in self._parts(stretch))
 
     def _ask(

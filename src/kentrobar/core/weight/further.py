@@ -53,7 +53,7 @@ def further(
         PieceError, OutlineError: a piece that cannot lie where it is put.
     """
     frame, of_frame = measured.moments(), measured.covariance()
-    laid, of_pieces = sum_of([effect_of(piece, outline) for piece in pieces])
+    laid, of_pieces, _ = sum_of([effect_of(piece, outline) for piece in pieces])
     whole = frame.plus(laid)
     known = (
         measured.knows_swingweight(axis_cm)

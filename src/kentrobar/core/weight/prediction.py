@@ -17,7 +17,15 @@ from typing import Any, Final, NamedTuple
 
 from kentrobar.core.body.measured import SPEC_PAIRS, MeasuredSpecs
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.body.specs import READ, Specs
+from kentrobar.core.body.specs import (
+    BALANCE,
+    READ,
+    RECOIL_WEIGHT,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+    Specs,
+)
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import (
@@ -47,7 +55,8 @@ class Prediction(NamedTuple):
     """What a plan makes of a frame. ``warnings`` are sentences for the person.
 
     ``moments`` and their ``covariance`` are those of the frame with the pieces on it; what was never read
-    counts as 0 in them.
+    counts as 0 in them. ``shared`` is what of that covariance errs together on all frames: by roll, what one
+    standard deviation of its density does.
     """
 
     before: Specs
@@ -56,6 +65,7 @@ class Prediction(NamedTuple):
     warnings: tuple[str, ...]
     moments: Moments
     covariance: Covariance
+    shared: Mapping[Hashable, Vector]
 
 
 @dataclass(frozen=True)
@@ -109,21 +119,30 @@ def predict(
 def as_measured(prediction: Prediction) -> MeasuredSpecs:
     """Specs after a plan taken as what is known of the frame, with how they err together."""
     after = prediction.after
-    rows = _gradients(prediction.moments, after.axis_cm, isinstance(after.mass_g, Estimate))
-    gradients = [
-        [rows.mass, 0.0, 0.0, 0.0, 0.0],
-        [*rows.balance, 0.0, 0.0],
-        [*rows.swing, 0.0, 0.0],
-        [rows.twist[0], 0.0, 0.0, *rows.twist[1:]],
-    ]
+    gradients = gradients_of(prediction)
     full = dict(zip(PAIRS, prediction.covariance, strict=True))
+    keys = [spec.key for spec in READ]
     us = [q.u if isinstance(q := after.of(spec), Estimate) else 0.0 for spec in READ]
     correlations = tuple(
-        _bilinear(gradients[i], full, gradients[j]) / (us[i] * us[j]) if us[i] and us[j] else 0.0
+        _bilinear(gradients[keys[i]], full, gradients[keys[j]]) / (us[i] * us[j])
+        if us[i] and us[j] else 0.0
         for i, j in SPEC_PAIRS
-    )
+    )  # fmt: skip
     known: dict[str, Any] = {spec.key: after.of(spec) for spec in READ}
     return MeasuredSpecs(**known, axis_cm=after.axis_cm, correlations=correlations)
+
+
+def gradients_of(prediction: Prediction) -> dict[str, Vector]:
+    """How each spec that frames are made alike in follows the moments, by its key: in (M, S, A, T, X)."""
+    after = prediction.after
+    rows = _gradients(prediction.moments, after.axis_cm, isinstance(after.mass_g, Estimate))
+    return {
+        STATIC_WEIGHT.key: (rows.mass, 0.0, 0.0, 0.0, 0.0),
+        BALANCE.key: (*rows.balance, 0.0, 0.0),
+        SWING_WEIGHT.key: (*rows.swing, 0.0, 0.0),
+        TWIST_WEIGHT.key: (rows.twist[0], 0.0, 0.0, *rows.twist[1:]),
+        RECOIL_WEIGHT.key: (*rows.recoil, 0.0, 0.0),
+    }
 
 
 def _bilinear(
@@ -165,7 +184,7 @@ def piece_shares(
 def _predict(
     start: _Start, effects: Sequence[Effect], length_cm: float, warnings: tuple[str, ...] = ()
 ) -> Prediction:
-    laid, of_pieces = sum_of(effects)
+    laid, of_pieces, shared = sum_of(effects)
     whole = start.moments.plus(laid)
     if start.knows_mass and whole.mass <= 0:
         raise PieceError(
@@ -191,6 +210,7 @@ def _predict(
         warnings + start.impossible(whole),
         whole,
         tuple(map(add, start.covariance, of_pieces)),
+        shared,
     )
 
 
@@ -236,10 +256,10 @@ def _start(measured: MeasuredSpecs, length_cm: float, axis_cm: float) -> _Start:
     )  # fmt: skip
 
 
-def sum_of(effects: Sequence[Effect]) -> tuple[Moments, Covariance]:
-    """Moments of all effects together, and their covariance with shared deviations added up."""
+def sum_of(effects: Sequence[Effect]) -> tuple[Moments, Covariance, Mapping[Hashable, Vector]]:
+    """Moments of all effects together, their covariance with shared deviations added up, and those by key."""
     if not effects:
-        return Moments(), NO_COVARIANCE
+        return Moments(), NO_COVARIANCE, {}
     shared: dict[Hashable, Vector] = {}
     for effect in effects:
         for key, vector in effect.shared.items():
@@ -249,7 +269,7 @@ def sum_of(effects: Sequence[Effect]) -> tuple[Moments, Covariance]:
     if shared:
         covariances.append(covariance_of([*shared.values()]))
     moments = Moments(*map(sum, zip(*[effect.moments for effect in effects], strict=True)))
-    return moments, tuple(map(sum, zip(*covariances, strict=True)))
+    return moments, tuple(map(sum, zip(*covariances, strict=True))), shared
 
 
 def _added(v: Vector, w: Vector) -> Vector:

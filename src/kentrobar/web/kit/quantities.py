@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from django import forms
 from django.core.exceptions import ValidationError
 
-from kentrobar.core.body.specs import BALANCE, ReadSpec
+from kentrobar.core.body.specs import BALANCE, AimedSpec
 from kentrobar.core.quantities.errors import UnitError
 from kentrobar.core.quantities.units import (
     CM_PER_POINT,
@@ -143,7 +143,7 @@ class BalanceField(QuantityField):
         return parse_balance(typed.text, typed.unit, length_cm)[2]
 
 
-def spec_field(spec: ReadSpec, **options: Any) -> QuantityField:
+def spec_field(spec: AimedSpec, **options: Any) -> QuantityField:
     """The field of a spec that is typed with its ± unless told otherwise; never required."""
     options.setdefault("label", spec.title)
     options.setdefault("with_spread", True)

@@ -8,7 +8,7 @@ from typing import Any
 from django.urls import reverse
 
 from kentrobar.core.bench.appraisal import Use, appraise
-from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.body.specs import AIMED_BY_KEY
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.matching import Reason
@@ -17,10 +17,10 @@ from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.core.solving.ways_out import Giving
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.matching.gathering import Gathered
 from kentrobar.web.matching.models import FrameSet, SetSearch
-from kentrobar.web.matching.presenting import read_specs, spec_text, target_shown, width_text
+from kentrobar.web.matching.presenting import set_specs, spec_text, target_shown, width_text
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
 
@@ -72,7 +72,7 @@ def _result(
     by_pk = {each.frame.pk: each for each in frames}
     status = Status(result["status"])
     shown = [
-        _frame_shown(kept, by_pk[kept["frame"]], units)
+        _frame_shown(of, kept, by_pk[kept["frame"]], units)
         for kept in result["frames"]
         if kept["frame"] in by_pk
     ]
@@ -80,7 +80,7 @@ def _result(
     outline = frames[0].frame.outline
     found = [appraise([Use(p, shelf.of(p)) for p in each["laid"]], outline) for each in shown]
     target = result["target"] or {}
-    after = _spreads_after(shown, units)
+    after = _spreads_after(of, shown, units)
     return {
         "has_plan": status.has_plan, "status": status, "frames": shown,
         "added": units.piece_mass_text(result["added_g"]),
@@ -100,7 +100,9 @@ def _result(
     }  # fmt: skip
 
 
-def _frame_shown(kept: Mapping[str, Any], each: Gathered, units: Units) -> dict[str, Any]:
+def _frame_shown(
+    of: FrameSet, kept: Mapping[str, Any], each: Gathered, units: Units
+) -> dict[str, Any]:
     frame = each.frame
     pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
     prediction = each.predict(pieces)
@@ -108,7 +110,7 @@ def _frame_shown(kept: Mapping[str, Any], each: Gathered, units: Units) -> dict[
         {"spec": s, "value": s.value(getattr(prediction.after, s.key)),
          "u": s.spread(getattr(prediction.after, s.key)), "read_key": s.read_key,
          "number": getattr(prediction.after, s.read_key)}
-        for s in read_specs(units)
+        for s in set_specs(of, units)
     ]  # fmt: skip
     return {
         "frame": frame, "laid": pieces, "specs": specs,
@@ -117,10 +119,12 @@ def _frame_shown(kept: Mapping[str, Any], each: Gathered, units: Units) -> dict[
     }  # fmt: skip
 
 
-def _spreads_after(shown: Sequence[Mapping[str, Any]], units: Units) -> list[tuple[str, str, str]]:
+def _spreads_after(
+    of: FrameSet, shown: Sequence[Mapping[str, Any]], units: Units
+) -> list[tuple[str, str, str]]:
     """By how much the frames differ after their plans, as predicted."""
     found = []
-    for i, spec in enumerate(read_specs(units)):
+    for i, spec in enumerate(set_specs(of, units)):
         numbers = [each["specs"][i]["number"] for each in shown]
         known = [n.value for n in numbers if isinstance(n, Estimate)]
         if len(known) > 1:
@@ -143,7 +147,7 @@ def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
     if not obstacle:
         return ""
     name, readings = obstacle
-    noun = READ_BY_KEY[name].noun
+    noun = AIMED_BY_KEY[name].noun
     if readings == 1:
         return (
             "No plan is as sure as you wish at these places and steps; allow finer steps, or widen a "
@@ -177,8 +181,8 @@ def _way_out(
             told = ", ".join(text for _, text in target_shown(kept["target"], like, units))
             return found | to("aim_at", kept["target"]) | {"text": f"Move the target to {told}"}
         case Giving.TOLERANCE:
-            spec = next(s for s in read_specs(units) if s.read_key == kept["name"])
-            text = f"Allow {width_text(spec, kept['value'])} {spec.unit} of {READ_BY_KEY[kept['name']].noun}"
+            spec = next(s for s in shown_specs(units) if s.read_key == kept["name"])
+            text = f"Allow {width_text(spec, kept['value'])} {spec.unit} of {AIMED_BY_KEY[kept['name']].noun}"
             return found | to("widen", {kept["name"]: kept["value"]}) | {"text": text}
         case _:
             text = "Take off what comes off easily, and lay less"
@@ -193,7 +197,7 @@ def _worth_sentence(
         return ""
     pk, name, surer = worth
     return (
-        f"One more reading of the {READ_BY_KEY[name].noun} of {by_pk[pk].frame.label}, coming out the same, "
+        f"One more reading of the {AIMED_BY_KEY[name].noun} of {by_pk[pk].frame.label}, coming out the same, "
         f"would raise it from {chance_text(chance)} to {chance_text(surer)}."
     )
 
@@ -211,5 +215,5 @@ def _reasons(result: Mapping[str, Any], by_pk: Mapping[int, Gathered], units: Un
 
 
 def _writer(frame: Frame, units: Units) -> Any:
-    specs = {spec.read_key: spec for spec in read_specs(units)}
+    specs = {spec.read_key: spec for spec in shown_specs(units)}
     return lambda name, value: spec_text(specs[name], value, frame.length_cm)

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from typing import Any
 
-from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.body.specs import AIMED_BY_KEY
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.prospects import Prospect, least_weights, prospect
 from kentrobar.core.solving.set_plans import SetAim
@@ -67,7 +67,7 @@ def _ready(
     frames = [each for each in gathered(of) if each.is_ready]
     planned = works(of, frames, shelf_of(user))
     return [
-        (each.frame.pk, prospect(work.frame_by(SetWay.LEAST), of.axis_cm))
+        (each.frame.pk, prospect(work.frame_by(SetWay.LEAST)))
         for each, work in zip(frames, planned, strict=True)
     ]
 
@@ -93,7 +93,7 @@ def _told(keys: Sequence[int], least: Sequence[float | None], units: Units) -> d
 def read_target(sent: Mapping[str, str]) -> dict[str, float]:
     """A dragged target by the keys of specs. Raises KentrobarError for what is no spec of any frame."""
     try:
-        found = {name: float(sent[name]) for name in READ_BY_KEY if name in sent}
+        found = {name: float(sent[name]) for name in AIMED_BY_KEY if name in sent}
     except ValueError:
         raise KentrobarError("A target is made of numbers.", code="not_a_number") from None
     if not all(0 < value < _LARGEST for value in found.values()):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from kentrobar.core.body.specs import READ, SWING_WEIGHT
+from kentrobar.core.body.specs import AIMED, SWING_WEIGHT
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.candidates import PointSlot, RimSlot
 from kentrobar.core.solving.set_ways import SetWay, SetWork
@@ -29,7 +29,7 @@ def export_set(shown: Shown) -> models.MatchRequest:
     tolerances = {
         spec.key: of.tolerances.get(spec.key)
         if all(spec.key in each.values for each in frames) else None
-        for spec in READ
+        for spec in AIMED
     }  # fmt: skip
     return models.MatchRequest(
         format="kentrobar/1",

@@ -8,7 +8,7 @@ from django import forms
 from django.forms.boundfield import BoundField
 
 from kentrobar.core.bench.steps import ORDERS
-from kentrobar.core.body.specs import BALANCE, READ, ReadSpec
+from kentrobar.core.body.specs import AIMED, BALANCE, RECOIL_WEIGHT, AimedSpec
 from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
@@ -65,7 +65,7 @@ class SetForm(forms.Form):
     ) -> None:  # fmt: skip
         super().__init__(data)
         self.of, self.frames, self.units = of, frames, units
-        for spec in READ:
+        for spec in AIMED:
             self.fields[f"target_{spec.field}"] = spec_field(
                 spec, with_spread=False, label=f"{spec.title}, target"
             )
@@ -101,7 +101,7 @@ class SetForm(forms.Form):
             found["ceiling"] = self._shown(
                 "ceiling", MASS.from_base(of.ceiling_g, units.mass), units.mass
             )
-        for spec in READ:
+        for spec in AIMED:
             found[f"target_{spec.field}"] = self._spec_shown(
                 spec, "target", of.target.get(spec.key)
             )
@@ -110,7 +110,7 @@ class SetForm(forms.Form):
             )
         return found
 
-    def _spec_shown(self, spec: ReadSpec, part: str, value: float | None) -> tuple[str, str]:
+    def _spec_shown(self, spec: AimedSpec, part: str, value: float | None) -> tuple[str, str]:
         unit = self._unit(spec)
         if part == "within" and unit == "pt":
             unit = "mm"
@@ -122,7 +122,7 @@ class SetForm(forms.Form):
             shown = spec.dimension.from_base(value, unit)
         return self._shown(f"{part}_{spec.field}", shown, unit)
 
-    def _unit(self, spec: ReadSpec) -> str:
+    def _unit(self, spec: AimedSpec) -> str:
         if spec is BALANCE:
             return self.units.balance
         return self.units.mass if spec.dimension is MASS else spec.unit
@@ -142,10 +142,15 @@ class SetForm(forms.Form):
         cleaned = super().clean() or self.cleaned_data
         if self.errors:
             return cleaned
-        within = [spec.field for spec in READ if cleaned[f"within_{spec.field}"]]
+        within = [spec.field for spec in AIMED if cleaned[f"within_{spec.field}"]]
         if not within:
             self.add_error(
                 "within_mass", "Say within what for one spec at least: nothing else is alike."
+            )
+        if RECOIL_WEIGHT.field in within and BALANCE.field not in within:
+            self.add_error(
+                f"within_{BALANCE.field}",
+                "Recoil weight is made alike together with the balance: say within what, however wide.",
             )
         if cleaned["kind"] == Kind.WRITTEN:
             for field in within:
@@ -162,11 +167,11 @@ class SetForm(forms.Form):
         cleaned, of = self.cleaned_data, self.of
         tolerances = {
             spec.key: self._kept(f"within_{spec.field}", of.tolerances.get(spec.key))
-            for spec in READ
+            for spec in AIMED
         }
         target = {
             spec.key: self._kept(f"target_{spec.field}", of.target.get(spec.key), spec)
-            for spec in READ
+            for spec in AIMED
         }
         typed = {name: t.record() for name, t in cleaned.items() if isinstance(t, Typed)}
         return {
@@ -183,7 +188,7 @@ class SetForm(forms.Form):
             "target": {name: value for name, value in target.items() if value is not None},
         }  # fmt: skip
 
-    def _kept(self, name: str, stored: float | None, spec: ReadSpec | None = None) -> float | None:
+    def _kept(self, name: str, stored: float | None, spec: AimedSpec | None = None) -> float | None:
         """What was typed in base units; what was only shown, shortly, stays as it is to the last digit."""
         typed: Typed | None = self.cleaned_data[name]
         if typed is None:
@@ -192,14 +197,14 @@ class SetForm(forms.Form):
             return stored
         return self._base(spec, typed) if spec else typed.base
 
-    def _base(self, spec: ReadSpec, typed: Typed) -> float:
+    def _base(self, spec: AimedSpec, typed: Typed) -> float:
         if spec is BALANCE:
             return BalanceField.in_cm(typed, self.frames[0].length_cm)
         return typed.base
 
-    def spec_rows(self) -> list[tuple[ReadSpec, BoundField, BoundField]]:
+    def spec_rows(self) -> list[tuple[AimedSpec, BoundField, BoundField]]:
         """Target and tolerance of each spec."""
-        return [(s, self[f"target_{s.field}"], self[f"within_{s.field}"]) for s in READ]
+        return [(s, self[f"target_{s.field}"], self[f"within_{s.field}"]) for s in AIMED]
 
     def means_rows(self) -> list[BoundField]:
         names = (

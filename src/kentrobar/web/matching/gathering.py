@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, Specs
+from kentrobar.core.body.specs import AIMED, BALANCE, STATIC_WEIGHT, Specs
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.likeness import Candidate
@@ -76,7 +76,7 @@ def _gathered(of: FrameSet, member: SetMember) -> Gathered:
     if turned.converted:
         measured = as_measured(turned.change.prediction)
     values = values_of(measured, of.axis_cm)
-    asked = [spec.key for spec in READ if spec.key in of.tolerances]
+    asked = [spec.key for spec in AIMED if spec.key in of.tolerances]
     needed = dict.fromkeys(["mass_g", *asked])
     missing = tuple(name for name in needed if name not in values)
     return Gathered(member, turned, measured, values, missing)

@@ -36,12 +36,12 @@ def sheet_context(shown: Shown, paper: str) -> dict[str, Any]:
     target = laying.target
     return {
         "set": of, "laying": laying, "way": WAYS[SetWay(laying.way)].title, "paper": paper,
-        "made_by": user, "units": user.units, "specs": presenting.read_specs(user.units),
+        "made_by": user, "units": user.units, "specs": presenting.set_specs(of, user.units),
         "target": presenting.target_shown(
             target, plans[0].frame, user.units, laying.tolerances
         ),
         "rows": [
-            presenting.before_and_after(frames[plan.frame_id], each.pieces, user.units)
+            presenting.before_and_after(of, frames[plan.frame_id], each.pieces, user.units)
             | {"number": number}
             for (number, each), plan in zip(laid, plans, strict=True) if plan.frame_id in frames
         ],

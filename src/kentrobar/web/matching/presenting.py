@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from types import MappingProxyType
 from typing import Any
 
-from kentrobar.core.body.specs import POINTS, READ_BY_KEY
+from kentrobar.core.body.specs import AIMED_BY_KEY, POINTS, RECOIL_WEIGHT
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.core.reading.comparing import FeltRule, gap
@@ -20,9 +20,10 @@ from kentrobar.web.matching.gathering import Gathered, candidate
 from kentrobar.web.matching.models import FrameSet
 
 
-def read_specs(units: Units) -> list[ShownSpec]:
-    """The specs that are read, as one person is shown them."""
-    return [spec for spec in shown_specs(units) if spec.read_key in READ_BY_KEY]
+def set_specs(of: FrameSet, units: Units) -> list[ShownSpec]:
+    """The specs that a set tells, as one person is shown them: recoil weight only where it is asked for."""
+    is_recoil = RECOIL_WEIGHT.key in of.tolerances
+    return [spec for spec in shown_specs(units) if is_recoil or spec.key != RECOIL_WEIGHT.key]
 
 
 def rows(
@@ -37,7 +38,7 @@ def _row(
     of: FrameSet, each: Gathered, target: Mapping[str, float], units: Units, rule: FeltRule
 ) -> dict[str, Any]:
     cells = []
-    for spec in read_specs(units):
+    for spec in set_specs(of, units):
         quantity = getattr(each.specs, spec.key)
         cell: dict[str, Any] = {"value": spec.value(quantity), "u": spec.spread(quantity)}
         read = getattr(each.specs, spec.read_key)
@@ -75,7 +76,7 @@ def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
             f"read {BUILD_NAMES[each.frame.specs.build]}, turned into {BUILD_NAMES[of.build]}"
         )
     if each.missing:
-        nouns = " and ".join(READ_BY_KEY[name].noun for name in each.missing)
+        nouns = " and ".join(AIMED_BY_KEY[name].noun for name in each.missing)
         if each.is_unread:
             found.append(f"{nouns} not read: it waits until they are")
         else:
@@ -83,12 +84,10 @@ def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
     return found
 
 
-def spreads(
-    frames: Sequence[Gathered], tolerances: Mapping[str, float], units: Units
-) -> list[dict[str, Any]]:
+def spreads(of: FrameSet, frames: Sequence[Gathered], units: Units) -> list[dict[str, Any]]:
     """From the least to the most of each spec over the frames: what counts in a set."""
-    found = []
-    for spec in read_specs(units):
+    found, tolerances = [], of.tolerances
+    for spec in set_specs(of, units):
         values = [each.values[spec.read_key] for each in frames if spec.read_key in each.values]
         spread = max(values) - min(values) if values else 0.0
         found.append({
@@ -127,7 +126,7 @@ def target_shown(
 ) -> list[tuple[str, str]]:  # fmt: skip
     """The target spec by spec, with its tolerance where there is one."""
     found = []
-    for spec in read_specs(units):
+    for spec in shown_specs(units):
         if spec.read_key in target:
             text = spec_text(spec, target[spec.read_key], frame.length_cm)
             if spec.read_key in tolerances:
@@ -152,7 +151,9 @@ def spec_text(spec: ShownSpec, value: float, length_cm: float) -> str:
     return f"{spec.value(Estimate(value))} {spec.unit}"
 
 
-def before_and_after(each: Gathered, pieces: Sequence[Piece], units: Units) -> dict[str, Any]:
+def before_and_after(
+    of: FrameSet, each: Gathered, pieces: Sequence[Piece], units: Units
+) -> dict[str, Any]:
     """A frame's specs before and after what is laid, for the overview on paper."""
     found = each.predict(pieces)
     return {
@@ -161,6 +162,6 @@ def before_and_after(each: Gathered, pieces: Sequence[Piece], units: Units) -> d
         "cells": [
             (spec.value(getattr(found.before, spec.key)), spec.value(getattr(found.after, spec.key)),
              spec.spread(getattr(found.after, spec.key)))
-            for spec in read_specs(units)
+            for spec in set_specs(of, units)
         ],
     }  # fmt: skip

@@ -62,9 +62,9 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
     first, laying = shown.frames[0].frame, next(iter(of.layings.all()), None)
     return {
         "set": of, "form": form, "units": user.units, "problem": problem,
-        "specs": presenting.read_specs(user.units),
+        "specs": presenting.set_specs(of, user.units),
         "rows": presenting.rows(of, shown.frames, target, user.units, rule),
-        "spreads": presenting.spreads(shown.ready, of.tolerances, user.units),
+        "spreads": presenting.spreads(of, shown.ready, user.units),
         "differences": presenting.differing(shown.frames, user.units),
         "has_target": bool(target),
         "pictures": picture.pictures(shown.frames, start, reach, user.units, first.length_cm),

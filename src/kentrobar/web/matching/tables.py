@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
-from kentrobar.core.body.specs import READ, ReadSpec
+from kentrobar.core.body.specs import AIMED, READ, RECOIL_WEIGHT, AimedSpec
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.matching import services
 from kentrobar.web.matching.gathering import Gathered
@@ -23,7 +23,8 @@ def set_table(shown: Shown) -> str:
     of, plans = shown.of, {plan.frame_id: plan for plan in services.plans_laid(shown.of)}
     written = io.StringIO()
     out = csv.writer(written)
-    heads = [_head(spec, of.axis_cm) for spec in READ]
+    specs = AIMED if RECOIL_WEIGHT.key in of.tolerances else READ
+    heads = [_head(spec, of.axis_cm) for spec in specs]
     after = [f"{head}, after" for head in heads] if plans else []
     out.writerow(
         ["frame", "player", "mark", "build", *heads, *after, *(["added, g"] if plans else [])]
@@ -31,14 +32,14 @@ def set_table(shown: Shown) -> str:
     for each in shown.frames:
         frame = each.frame
         cells = [frame.label, frame.player, frame.mark, of.get_build_display()]
-        row = [*map(_text, cells), *_values(each)]
+        row = [*map(_text, cells), *_values(each, specs)]
         if plans:
-            row += _after(each, plans.get(frame.pk))
+            row += _after(each, plans.get(frame.pk), specs)
         out.writerow(row)
     return written.getvalue()
 
 
-def _head(spec: ReadSpec, axis_cm: float) -> str:
+def _head(spec: AimedSpec, axis_cm: float) -> str:
     about = f" at {axis_cm:g} cm" if spec.field == "swingweight" else ""
     return f"{spec.noun}{about}, {spec.unit}"
 
@@ -48,15 +49,15 @@ def _text(text: str) -> str:
     return f"'{text}" if text.startswith(_FORMULA) else text
 
 
-def _values(each: Gathered) -> Iterator[str]:
-    for spec in READ:
+def _values(each: Gathered, specs: Sequence[AimedSpec]) -> Iterator[str]:
+    for spec in specs:
         yield f"{each.values[spec.key]:.{_DIGITS}f}" if spec.key in each.values else ""
 
 
-def _after(each: Gathered, plan: Plan | None) -> Iterator[str]:
+def _after(each: Gathered, plan: Plan | None, specs: Sequence[AimedSpec]) -> Iterator[str]:
     pieces = [laid.piece for laid in read_pieces(plan.pieces)] if plan else []
     found = each.predict(pieces).after
-    for spec in READ:
+    for spec in specs:
         quantity = found.of(spec)
         yield f"{quantity.value:.{_DIGITS}f}" if isinstance(quantity, Estimate) else ""
     yield f"{sum(abs(piece.total_mass_g) for piece in pieces):.{_DIGITS}f}"
