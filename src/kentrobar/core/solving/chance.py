@@ -44,6 +44,8 @@ class _After(NamedTuple):
         self, random: np.random.Generator, of_rolls: Mapping[Hashable, Vector]
     ) -> NDArray[np.float64]:
         """Specs as they may come out, a row a draw; ``of_rolls`` are the draws of each roll's density."""
+        if not len(self.means):
+            return np.zeros((_DRAWS, 0))
         found = random.multivariate_normal(self.means, self.apart, _DRAWS, check_valid="ignore")
         for key, vector in self.shared.items():
             found += np.outer(of_rolls[key], vector)

@@ -51,6 +51,7 @@ _PIECE_COUNTS_G: Final = (
 )
 _CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _MOST_TRIES: Final = 8
+_TINY: Final = 1e-7  # kg·cm²: what HiGHS may miss a row by
 _ASKED: Final = tuple(spec.key for spec in AIMED)
 _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
 
@@ -337,7 +338,7 @@ class _Problem:
             for name, (low, high) in missed.items():
                 below, above = asked[name]
                 # A little more, so that the next answer is there.
-                asked[name] = below + 1.02 * low, self.lost[name] if high else above
+                asked[name] = below + 1.02 * low + _TINY, self.lost[name] if high else above
         self.is_open = True
         return None
 
