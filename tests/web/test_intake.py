@@ -245,11 +245,15 @@ def test_a_frame_without_a_reading_still_has_its_fittings(client, technician):
 
 
 def test_a_pasted_table_fills_the_rows_and_its_columns_can_be_changed(client, technician):
-    block = "Racket\tStrung\tWeight (oz)\tBalance mm\nA1\t308.6\t10.9\t318\nA2\t304.9\t10.8\t321\n"
+    block = (
+        "Racket\tStrung\tWeight (oz)\tBalance mm\tTwist\nA1\t308.6\t10.9\t318\t13.6\n"
+        "A2\t304.9\t10.8\t321\t13.4\n"
+    )
     shared = {"player": "Ines", "model_name": "Reed 100", "axis_0": "4", "axis_1": "in"}
     filled = client.post("/frames/take-in/tennis", shared | {"pasted": block, "fill": "1"})
     page = filled.content.decode()
     assert 'name="mass_2" value="10.8 oz"' in " ".join(page.split())
+    assert 'name="twistweight_2" value="13.4"' in " ".join(page.split())
     assert 'value="Ines"' in page
     assert 'name="axis_0" value="4"' in " ".join(page.split())
     assert not Frame.objects.exists()

@@ -15,6 +15,7 @@ from pypdf import PdfReader
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.outline import PaddleDimensions
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.weight.pieces import effect_of
 from kentrobar.core.weight.prediction import predict
 from kentrobar.exchange import models
 from kentrobar.exchange.matches import answer_match
@@ -64,7 +65,7 @@ def form(of, **changes):
     }  # fmt: skip
     for name, unit, within in (
         ("mass", "g", "1"), ("balance", "mm", "1"), ("swingweight", "kg·cm²", "1"),
-        ("twistweight", "kg·cm²", ""),
+        ("twistweight", "kg·cm²", ""), ("recoil", "kg·cm²", ""),
     ):  # fmt: skip
         fields |= {f"within_{name}_0": within, f"within_{name}_1": unit}
         fields |= {f"target_{name}_0": "", f"target_{name}_1": unit}
@@ -199,6 +200,47 @@ def test_places_that_are_ticked_are_the_only_ones_used(client, three):
     assert client.post(f"/sets/{three.pk}/", bad).status_code == 422
 
 
+def test_places_of_one_frame_bind_that_frame_alone(client, three, frames):
+    address = f"/sets/{three.pk}/places/{frames[1].pk}"
+    assert "Places of Reed 100 A2" in words(client.get(address))
+    assert client.post(address, {"places": ["nowhere"]}).status_code == 422
+    assert client.post(address, {"places": ["cavity", "butt_cap"]}).status_code == 302
+    assert "weight only at: " in words(client.get(f"/sets/{three.pk}/"))
+    three.refresh_from_db()
+    only_weight = {"within_balance_0": "", "within_swingweight_0": ""}
+    client.post(f"/sets/{three.pk}/", form(three, **only_weight))
+    searched(client, three)
+    client.post(f"/sets/{three.pk}/search/{SetSearch.objects.get().pk}/lay")
+    plan = frames[1].plans.get()
+    (piece,) = laid_plan(plan).pieces
+    moments = effect_of(piece, frames[1].outline).moments
+    assert moments.mass > 1
+    assert moments.balance_cm < 20
+    client.post(address)
+    assert "weight only at: " not in words(client.get(f"/sets/{three.pk}/"))
+
+
+def test_a_set_is_made_alike_by_inertia(client, three):
+    """Weight, balance and recoil weight; its swing weight is then alike about every axis."""
+    answer = client.post(
+        f"/sets/{three.pk}/", form(three, within_recoil_0="1", within_balance_0="")
+    )
+    assert "made alike together with the balance" in words(answer)
+    client.post(f"/sets/{three.pk}/preset", {"preset": "inertia"})
+    assert "Recoil weight" in words(client.get(f"/sets/{three.pk}/"))
+    found = searched(client, three)
+    assert found.result["status"] == "optimal"
+    target = found.result["target"]
+    client.post(f"/sets/{three.pk}/search/{found.pk}/lay")
+    for plan in services.plans_laid(FrameSet.objects.get(pk=three.pk)):
+        whole = laid_plan(plan).prediction.moments
+        recoil = (whole.second_yz - whole.first_y**2 / whole.mass) / 1000
+        assert abs(recoil - target["recoil_kgcm2"]) <= 1 + 1e-6
+    dragged = client.get(f"/sets/{three.pk}/costs", target).json()
+    assert dragged["total"].startswith("about")
+    assert "recoil weight, kg·cm²" in client.get(f"/sets/{three.pk}/set.csv").content.decode()
+
+
 def test_tolerances_to_start_from(client, three):
     client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
     three.refresh_from_db()
@@ -328,6 +370,38 @@ def test_a_search_that_is_stopped_ends_and_can_be_asked_again(client, three, que
     searching.run(found.pk)
     found.refresh_from_db()
     assert found.is_over
+    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    assert len(queue.jobs) == 2
+    searching.run(found.pk)
+    found.refresh_from_db()
+    assert found.result["status"] == "optimal"
+
+
+def test_a_search_that_failed_is_asked_again(client, three, queue, monkeypatch):
+    def broken(*_):
+        raise RuntimeError
+
+    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    found = SetSearch.objects.get()
+    with monkeypatch.context() as patched:
+        patched.setattr(searching, "_solve", broken)
+        with pytest.raises(RuntimeError):
+            searching.run(found.pk)
+    assert "Something went wrong" in words(client.get(f"/sets/{three.pk}/"))
+    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    assert len(queue.jobs) == 2
+    searching.run(found.pk)
+    found.refresh_from_db()
+    assert (found.state, found.problem) == ("done", "")
+
+
+def test_searches_of_earlier_states_are_cleared_away(client, three):
+    first = searched(client, three)
+    client.post(f"/sets/{three.pk}/search/{first.pk}/lay")
+    client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
+    second = searched(client, three)
+    assert list(SetSearch.objects.all()) == [second]
+    assert len(services.plans_laid(FrameSet.objects.get(pk=three.pk))) == 3
 
 
 def test_a_set_that_cannot_be_says_which_frame_and_the_ways_out(client, technician):

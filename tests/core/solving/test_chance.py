@@ -6,11 +6,13 @@ from scipy.stats import norm
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT
+from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.solving.chance import chance_within
+from kentrobar.core.solving.chance import chance_alike, chance_all_within, chance_within
 from kentrobar.core.solving.surest import coarsest, drawn_in, surest
+from kentrobar.core.weight.pieces import RimStrip
 from kentrobar.core.weight.prediction import predict
-from tests.core.frames import REED, point
+from tests.core.frames import RACKET, REED, point
 
 PIECES = [point(4.0, 1.8), point(1.5, 52.0, 12.2, mirrored=True)]
 
@@ -46,6 +48,31 @@ def test_the_chance_is_the_part_that_lies_within(timed):
         low, high = bands[key]
         held &= (values >= low) & (values <= high)
     assert chance_within(prediction, bands) == pytest.approx(held.mean(), abs=0.006)
+
+
+@pytest.mark.parametrize("material", ["one roll", ""])
+def test_frames_laid_from_one_roll_err_together(material):
+    """Two frames, each half likely to be too heavy: together they are so more often than apart."""
+    exact = MeasuredSpecs(Estimate(300.0), Estimate(32.0), Estimate(310.0), 10.0, Estimate(13.0))
+    laid = [
+        RimStrip(
+            at=ClockPlace(minutes), length_cm=Estimate(20.0, 0.4), material=material,
+            g_per_cm=Estimate(0.25, 0.02), mirrored=True,
+        )
+        for minutes in (15.0, 10.0)
+    ]  # fmt: skip
+    after = [predict(exact, [p], length_cm=68.58, axis_cm=10.0, outline=RACKET) for p in laid]
+    bands = [{"mass_g": (0.0, each.after.mass_g.value)} for each in after]
+    together = 20.0 * 2 * 0.02 if material else 0.0
+    u = after[0].after.mass_g.u
+    r = together**2 / u**2
+    assert chance_all_within(after, bands) == pytest.approx(
+        0.25 + np.arcsin(r) / 2 / np.pi, abs=0.01
+    )
+    width = 0.5
+    alike = norm.cdf(width, 0, u * np.sqrt(2 - 2 * r)) * 2 - 1
+    found = chance_alike(after, [{"mass_g": width}] * 2)
+    assert found == pytest.approx(alike, abs=0.01)
 
 
 def test_on_the_edge_of_a_band_half_fall_outside():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django import forms
@@ -9,10 +10,8 @@ from django.forms.boundfield import BoundField
 
 from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.body.specs import AIMED, BALANCE, RECOIL_WEIGHT, AimedSpec
-from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
-from kentrobar.core.solving.proposals import USUAL_PLACES
 from kentrobar.core.weight.materials import Form
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
@@ -26,6 +25,7 @@ from kentrobar.web.kit.quantities import (
 )
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.matching.presenting import places_of
 
 Kind = FrameSet.Kind
 _ANY = "usual"
@@ -76,7 +76,7 @@ class SetForm(forms.Form):
             )
         offer(self, "favourite", [(str(frame.pk), frame.label) for frame in frames])
         offer(self, "other", [("", "none"), *((str(each.pk), each.name) for each in others)])
-        offer(self, "places", _places(frames[0]))
+        offer(self, "places", places_of(frames[0]))
         for name, form in (("tape", Form.TAPE), ("putty", Form.PUTTY)):
             usual = shelf.usual(form)
             first = (_ANY, f"the usual: {usual.name}" if usual else "the usual")
@@ -221,10 +221,17 @@ class SetForm(forms.Form):
         return [self[name] for name in names]
 
 
-def _places(frame: Frame) -> list[tuple[str, str]]:
-    """The places of a frame that plans may use, by key."""
-    sites = sites_of(frame.outline)
-    return [(site.key, site.label) for site in sites if site.key in USUAL_PLACES]
+class PlacesForm(forms.Form):
+    """Where weight may lie on one frame of a set."""
+
+    places = forms.MultipleChoiceField(
+        required=False, widget=forms.CheckboxSelectMultiple,
+        label="Places that may be used; none ticked: those of the set",
+    )  # fmt: skip
+
+    def __init__(self, data: Sent, *, frame: Frame, ticked: Sequence[str]) -> None:
+        super().__init__(data, initial={"places": ticked})
+        offer(self, "places", places_of(frame))
 
 
 def _key(text: str) -> int | None:

@@ -112,7 +112,9 @@ def _work(of: FrameSet, each: Gathered, shelf: Shelf, options: dict[str, Any]) -
     work = Workpiece(baseline, supply_for(shelf, baseline, **options))
     is_kept = of.kind == FrameSet.Kind.FRAME and of.favourite_id == each.frame.pk
     is_kept = is_kept and of.alike == FrameSet.AlikeChoice.TARGET
-    return SetWork(work, is_kept, frozenset(each.missing), frozenset(of.places))
+    return SetWork(
+        work, is_kept, frozenset(each.missing), frozenset(each.member.places or of.places)
+    )
 
 
 def candidate(each: Gathered) -> Candidate:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from kentrobar.core.bench.steps import DEFAULT_ORDER
+from kentrobar.core.solving.set_plans import Status
 from kentrobar.core.solving.sets import Alike
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.models import SpecSheet
@@ -76,11 +77,15 @@ class FrameSet(models.Model):
 
 
 class SetMember(models.Model):
-    """A frame of a set; ``is_out`` leaves it out of what is planned."""
+    """A frame of a set; ``is_out`` leaves it out of what is planned.
+
+    ``places`` are the keys of the only places that may be used on it; none: those of the set.
+    """
 
     set = models.ForeignKey(FrameSet, on_delete=models.CASCADE, related_name="members")
     frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="+")
     is_out = models.BooleanField("left out", default=False)
+    places = models.JSONField("places that may be used, by key", default=list)
 
     class Meta:
         ordering = ["pk"]
@@ -158,3 +163,10 @@ class SetSearch(models.Model):
     @property
     def is_over(self) -> bool:
         return self.state in (self.State.DONE, self.State.FAILED)
+
+    @property
+    def is_in_vain(self) -> bool:
+        """Whether it failed, or was stopped with nothing told, so that it is worth asking again."""
+        if self.state == self.State.FAILED:
+            return True
+        return self.is_stopped and (self.result or {}).get("status") in (None, Status.UNDECIDED)

@@ -7,10 +7,12 @@ from types import MappingProxyType
 from typing import Any
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, POINTS, RECOIL_WEIGHT
+from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.core.reading.comparing import FeltRule, gap
 from kentrobar.core.reading.likeness import Difference, differences
+from kentrobar.core.solving.proposals import USUAL_PLACES
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.builds import BUILD_NAMES
@@ -75,6 +77,9 @@ def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
         found.append(
             f"read {BUILD_NAMES[each.frame.specs.build]}, turned into {BUILD_NAMES[of.build]}"
         )
+    if each.member.places:
+        only = [label for key, label in places_of(each.frame) if key in each.member.places]
+        found.append(f"weight only at: {', '.join(only)}")
     if each.missing:
         nouns = " and ".join(AIMED_BY_KEY[name].noun for name in each.missing)
         if each.is_unread:
@@ -82,6 +87,12 @@ def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
         else:
             found.append(f"{nouns} not read: left out for this frame")
     return found
+
+
+def places_of(frame: Frame) -> list[tuple[str, str]]:
+    """The places of a frame that plans may use, by key."""
+    sites = sites_of(frame.outline)
+    return [(site.key, site.label) for site in sites if site.key in USUAL_PLACES]
 
 
 def spreads(of: FrameSet, frames: Sequence[Gathered], units: Units) -> list[dict[str, Any]]:

@@ -50,15 +50,27 @@ def mark_of(of: FrameSet, frames: Sequence[Gathered], shelf: Shelf) -> str:
 
 @transaction.atomic
 def ask_for(of: FrameSet, ways: Sequence[SetWay], mark: str, by: User) -> None:
-    """Ask for plans in these ways; what was asked for this state of the set already is not asked again."""
+    """Ask for plans in these ways; what was asked for this state of the set already is not asked again.
+
+    A search that failed, or was stopped before it found a plan, is. Those of earlier states are cleared away:
+    what was laid of them keeps its plans.
+    """
     from kentrobar.web.matching.tasks import search
 
+    of.searches.exclude(mark=mark).filter(state__in=(State.DONE, State.FAILED)).delete()
     for way in ways:
         found, is_new = SetSearch.objects.get_or_create(
             set=of, way=way.value, mark=mark, defaults={"asked_by": by}
         )
-        if not is_new and found.is_stopped and found.result is None:
-            SetSearch.objects.filter(pk=found.pk).update(state=State.WAITING, is_stopped=False)
+        if not is_new and found.is_in_vain:
+            SetSearch.objects.filter(pk=found.pk).update(
+                state=State.WAITING,
+                is_stopped=False,
+                problem="",
+                result=None,
+                best_g=None,
+                bound_g=None,
+            )
             is_new = True
         if is_new:
             search.defer(search_pk=found.pk)

@@ -112,6 +112,13 @@ def leave_out(of: FrameSet, frame_pk: int, is_out: bool) -> None:
 
 
 @transaction.atomic
+def use_places(of: FrameSet, frame_pk: int, places: Sequence[str]) -> None:
+    """Use only these places on one frame of a set; none: those of the set."""
+    SetMember.objects.filter(set=of, frame=frame_pk).update(places=list(places))
+    write(of, version=F("version") + 1)
+
+
+@transaction.atomic
 def ask(of: FrameSet, base: int, **values: Any) -> None:
     """Change what is asked of a set, on top of version ``base``.
 

@@ -14,6 +14,7 @@ urlpatterns = [
     path("<int:pk>/name", views.rename, name="rename"),
     path("<int:pk>/archive", views.archive, name="archive"),
     path("<int:pk>/leave-out/<int:frame_pk>", views.leave_out, name="leave_out"),
+    path("<int:pk>/places/<int:frame_pk>", views.places, name="places"),
     path("<int:pk>/costs", views.costs, name="costs"),
     path("<int:pk>/target", views.aim_at, name="aim_at"),
     path("<int:pk>/sheet.pdf", views.sheet, name="sheet"),

@@ -20,8 +20,8 @@ from kentrobar.web.matching import dragging, searching, services
 from kentrobar.web.matching import paper as paper_sheet
 from kentrobar.web.matching.cards import way_card
 from kentrobar.web.matching.files import export_set, require_own_labels
-from kentrobar.web.matching.forms import SetForm
-from kentrobar.web.matching.models import FrameSet, SetSearch
+from kentrobar.web.matching.forms import PlacesForm, SetForm
+from kentrobar.web.matching.models import FrameSet, SetMember, SetSearch
 from kentrobar.web.matching.queries import sets_in_full, sets_listed, sets_of
 from kentrobar.web.matching.showing import Shown, set_context
 from kentrobar.web.matching.tables import set_table
@@ -119,6 +119,20 @@ def leave_out(request: SignedIn, pk: int, frame_pk: int) -> HttpResponse:
     of = get_object_or_404(sets_of(request.user), pk=pk)
     services.leave_out(of, frame_pk, request.POST.get("out") == "1")
     return redirect("matching:set", pk=pk)
+
+
+def places(request: SignedIn, pk: int, frame_pk: int) -> HttpResponse:
+    """Where weight may lie on one frame of a set."""
+    of = get_object_or_404(sets_of(request.user), pk=pk)
+    member = get_object_or_404(SetMember.objects.select_related("frame"), set=of, frame=frame_pk)
+    form = PlacesForm(
+        request.POST if request.method == "POST" else None, frame=member.frame, ticked=member.places
+    )
+    if form.is_valid():
+        services.use_places(of, frame_pk, form.cleaned_data["places"])
+        return redirect("matching:set", pk=pk)
+    context = {"set": of, "frame": member.frame, "form": form}
+    return page(request, "matching/places.html", context)
 
 
 def together(request: SignedIn, pk: int) -> HttpResponse:

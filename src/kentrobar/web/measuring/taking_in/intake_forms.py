@@ -12,6 +12,7 @@ from django.forms.boundfield import BoundField
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import (
     BALANCE,
+    READ,
     READ_BY_FIELD,
     READ_BY_KEY,
     STATIC_WEIGHT,
@@ -53,7 +54,7 @@ from kentrobar.web.shops.models import User
 
 MOST_FRAMES = 24
 SHOWN_ROWS = 3
-ROW_FIELDS = ("mark", "colour", "used", "mass", "balance", "swingweight")
+ROW_FIELDS = ("mark", "colour", "used", *(spec.field for spec in READ))
 _FITTED = {
     "tennis": ("bumper", "butt_cap", "grip", "overgrip", "dampener"),
     "pickleball": ("butt_cap", "grip", "overgrip", "edge_tape"),
@@ -252,12 +253,10 @@ class IntakeForm(HandedIn):
         for name, most in (("mark", 40), ("colour", 40)):
             if len(row.texts[name]) > most:
                 row.errors[name] = f"At most {most} characters."
-        mass, balance, swing = (
-            self._read(row, spec) for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)
-        )
+        read = {spec.key: self._read(row, spec) for spec in READ}
         if row.errors:
             return
-        row.measured = MeasuredSpecs(mass, balance, swing, axis_cm)
+        row.measured = MeasuredSpecs.read_apart(read, axis_cm)
         try:
             require_possible(row.measured, self.dimensions.length_cm)
         except KentrobarError as error:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, NamedTuple
 
+from kentrobar.core.body.specs import READ
 from kentrobar.core.reading.pasted import Column, read_pasted
 from kentrobar.web.measuring.taking_in.intake_forms import (
     MOST_FRAMES,
@@ -15,7 +16,7 @@ from kentrobar.web.measuring.taking_in.intake_forms import (
 
 FIELD_NAMES = (
     ("", "leave out"), ("mark", "mark or last digits"), ("colour", "colour"), ("used", "new or used"),
-    ("mass", "static weight"), ("balance", "balance"), ("swingweight", "swing weight"),
+    *((spec.field, spec.noun) for spec in READ),
 )  # fmt: skip
 
 
