@@ -262,12 +262,12 @@ class SetProgramme:
         added = tuple(one.weight_g(x) for one, x in zip(self.ones, xs, strict=True))
         return Solution(tuple(xs), added, target)
 
-    def left_to(self, i: int, xs: Sequence[Vector]) -> Aim:
-        """What the other frames of a plan leave to one of them: within twice the tolerance of each."""
+    def left_to(self, i: int, xs: Sequence[Vector | None]) -> Aim:
+        """What the other frames that are laid leave to one of them: within twice the tolerance of each."""
         others = [
             (one, one.with_laid(x))
             for j, (one, x) in enumerate(zip(self.ones, xs, strict=True))
-            if j != i
+            if j != i and x is not None
         ]
         bounds = {}
         for name, tolerance in self.tolerances.items():

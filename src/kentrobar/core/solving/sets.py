@@ -55,7 +55,7 @@ PLANES_APART: Final = 0.05  # of the balance's tolerance, which the planes about
 NARROWEST: Final = 0.05  # of the balance's tolerance: so short a stretch is asked with real pieces
 # By which part of the tolerance bands are drawn in for what real pieces miss of a loose answer, in whole
 # steps of a strip or not.
-DRAWN_IN: Final = ((True, 0.02), (True, 0.06), (False, 0.1), (False, 0.2))
+DRAWN_IN: Final = ((False, 0.1), (False, 0.2), (True, 0.02), (True, 0.06))
 NEAR_ENOUGH: Final = 0.1  # of a cutting step a frame: so near to its bound a plan is the least
 GOOD_ENOUGH: Final = 0.5  # of a cutting step a frame: so near to its bound the first plan may be
 # Of a cutting step a frame: so near a first bound may stay to what it could be.
@@ -363,14 +363,23 @@ class _Search:
         with ThreadPoolExecutor(
             os.cpu_count()
         ) as threads:  # HiGHS lets other threads run meanwhile
-            xs = list(threads.map(laid, self.frames.ones))
-        known = [x for x in xs if x is not None]
-        plan = self.frames.plan(known) if len(known) == len(xs) else None
+            xs = self._with_rest(list(threads.map(laid, self.frames.ones)))
+        plan = None if xs is None else self.frames.plan(xs)
         if plan is not None:
             self._take(plan)
             if plan.weight_g - bound_g > self.step_g:
                 self._lay_anew(plan)
         return plan is not None
+
+    def _with_rest(self, xs: list[Vector | None]) -> list[Vector] | None:
+        """With what could not be laid near the target laid within what the rest leaves; None where it cannot."""
+        for i, one in enumerate(self.frames.ones):
+            if xs[i] is None:
+                left = self.frames.left_to(i, xs)
+                xs[i] = lightest(one.measured, one.candidates, left, self._seconds())
+                if xs[i] is None:
+                    return None
+        return [x for x in xs if x is not None]
 
     def _lay_anew(self, plan: Solution) -> None:
         """Lay frame after frame anew within what the others leave, as long as that saves weight."""
