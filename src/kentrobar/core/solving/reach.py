@@ -18,8 +18,8 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.solving.candidates import Slot, candidates
+from kentrobar.core.solving.matching import linear
 
 Array = NDArray[np.float64]
 STEPS: Final = 25
@@ -77,18 +77,14 @@ def reach(
             code="not_measured",
         )
     frame = measured.moments()
-    is_swing = second == SECOND_SPECS[0]
     columns = candidates(slots, outline).columns
     supply = _Supply(
         np.array([c.moments.mass for c in columns]),
         np.array([c.moments.first_y for c in columns]),
-        np.array([
-            c.moments.swingweight_kgcm2(axis_cm) if is_swing else c.moments.second_xz / GCM2_PER_KGCM2
-            for c in columns
-        ]),
+        np.array([linear(second, c.moments, axis_cm) for c in columns]),
         np.array([c.most for c in columns]),
     )  # fmt: skip
-    base = frame.swingweight_kgcm2(axis_cm) if is_swing else frame.second_xz / GCM2_PER_KGCM2
+    base = linear(second, frame, axis_cm)
     low, high = (_farthest(frame.mass, frame.first_y, supply, most_g, sign) for sign in (-1.0, 1.0))
     margin = _MARGIN * (high - low)
     # Where the frame is now the region has a corner: with no weight at all.

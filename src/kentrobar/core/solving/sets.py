@@ -372,7 +372,7 @@ class _Search:
         return plan is not None
 
     def _with_rest(self, xs: list[Vector | None]) -> list[Vector] | None:
-        """With what could not be laid near the target laid within what the rest leaves; None where it cannot."""
+        """With what missed the target laid within what the others leave; None where it cannot be."""
         for i, one in enumerate(self.frames.ones):
             if xs[i] is None:
                 left = self.frames.left_to(i, xs)

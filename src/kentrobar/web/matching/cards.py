@@ -92,7 +92,7 @@ def _result(
         "pieces": len(uses), "after": after, "order": result["added_g"],
         "obstacle": obstacle_sentence(result["obstacle"]),
         "ways_out": [
-            _way_out(each, by_pk, of.pk, frames[0].frame, units)
+            _way_out(each, by_pk, of.pk, (frames[0].frame, target), units)
             for each in result.get("ways_out", [])
         ],
         "worth": _worth_sentence(result.get("worth"), result["chance"], by_pk),
@@ -160,9 +160,14 @@ def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
 
 
 def _way_out(
-    kept: Mapping[str, Any], by_pk: Mapping[int, Gathered], set_pk: int, like: Frame, units: Units
-) -> dict[str, Any]:
-    """One way out as a sentence with its price, and the form that goes it: where to, with what."""
+    kept: Mapping[str, Any], by_pk: Mapping[int, Gathered], set_pk: int,
+    given: tuple[Frame, Mapping[str, float]], units: Units,
+) -> dict[str, Any]:  # fmt: skip
+    """One way out as a sentence with its price, and the form that goes it: where to, with what.
+
+    ``given`` is a frame whose length points are told for, and the target there was.
+    """
+    like, target = given
     price = f"{units.piece_mass_text(kept['added_g'])} {units.mass}, chance {chance_text(kept['chance'])}"
     found: dict[str, Any] = {"price": price}
 
@@ -178,7 +183,8 @@ def _way_out(
                 | {"text": f"Leave {frame.label} out"}
             )
         case Giving.TARGET:
-            told = ", ".join(text for _, text in target_shown(kept["target"], like, units))
+            moved = target_shown(kept["target"], like, units, before=target)
+            told = ", ".join(text for _, text in moved)
             return found | to("aim_at", kept["target"]) | {"text": f"Move the target to {told}"}
         case Giving.TOLERANCE:
             spec = next(s for s in shown_specs(units) if s.read_key == kept["name"])

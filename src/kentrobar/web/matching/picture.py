@@ -6,7 +6,14 @@ import math
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
-from kentrobar.core.body.specs import BALANCE, POINTS, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.body.specs import (
+    BALANCE,
+    POINTS,
+    RECOIL_WEIGHT,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+)
 from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
 from kentrobar.web.matching.gathering import Gathered
@@ -47,10 +54,16 @@ def pictures(
     frames: Sequence[Gathered], target: Mapping[str, float], reach: Mapping[str, float],
     units: Units, length_cm: float,
 ) -> list[dict[str, Any]]:  # fmt: skip
-    """Balance against swing weight, and static weight against twist weight where both are known of some."""
-    shown = {spec.read_key: spec for spec in shown_specs(units) if spec.key != "recoil_kgcm2"}
+    """Balance against swing weight, and static weight against twist weight where both are known of some.
+
+    Recoil weight stands in the place of swing weight where it is that which is to be alike.
+    """
+    shown = {spec.read_key: spec for spec in shown_specs(units)}
+    is_by_inertia = RECOIL_WEIGHT.key in reach and SWING_WEIGHT.key not in reach
     drawn = []
     for across, up in _PAIRS:
+        if up == SWING_WEIGHT.key and is_by_inertia:
+            up = RECOIL_WEIGHT.key
         known = [e for e in frames if across in e.values and up in e.values]
         if len(known) > 1:
             pair = (shown[across], shown[up])

@@ -61,10 +61,8 @@ def _gap_cell(
     difference = found.difference
     assert isinstance(difference, Estimate)  # noqa: S101 - both are known
     tolerance = of.tolerances.get(spec.read_key)
-    is_points = spec.key == POINTS.key
-    shown = Estimate(-difference.value / CM_PER_POINT) if is_points else difference
     return {
-        "gap": spec.change(shown), "verdict": found.verdict.value, "felt": found.likely_felt,
+        "gap": change_text(spec, difference.value), "verdict": found.verdict.value, "felt": found.likely_felt,
         "is_within": tolerance is not None and abs(difference.value) <= tolerance + 1e-9,
     }  # fmt: skip
 
@@ -134,14 +132,17 @@ def alike_sentence(of: FrameSet) -> str:
 def target_shown(
     target: Mapping[str, float], frame: Frame, units: Units,
     tolerances: Mapping[str, float] = MappingProxyType({}),
+    before: Mapping[str, float] = MappingProxyType({}),
 ) -> list[tuple[str, str]]:  # fmt: skip
-    """The target spec by spec, with its tolerance where there is one."""
+    """The target spec by spec, with its tolerance and by how much it moved where that is told."""
     found = []
     for spec in shown_specs(units):
         if spec.read_key in target:
             text = spec_text(spec, target[spec.read_key], frame.length_cm)
             if spec.read_key in tolerances:
                 text += f" within {width_text(spec, tolerances[spec.read_key])}"
+            if spec.read_key in before:
+                text += f" ({change_text(spec, target[spec.read_key] - before[spec.read_key])})"
             found.append((spec.name, text))
     return found
 
@@ -149,6 +150,11 @@ def target_shown(
 def width_text(spec: ShownSpec, width: float) -> str:
     """A difference of a spec without its unit, finer than a whole frame's value."""
     return spec.finer().value(Estimate(width * _width_factor(spec)))
+
+
+def change_text(spec: ShownSpec, change: float) -> str:
+    """A change of a spec with its sign; points count the other way than the balance."""
+    return spec.change(Estimate(-change / CM_PER_POINT if spec.key == POINTS.key else change))
 
 
 def _width_factor(spec: ShownSpec) -> float:

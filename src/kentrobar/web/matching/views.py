@@ -58,11 +58,11 @@ def set_page(request: SignedIn, pk: int) -> HttpResponse:
     """One set: its frames, its target, what was found; a change of what is asked is taken here too."""
     shown = _shown(request, pk)
     if request.method == "POST":
-        form = _form(request, shown)
+        form = set_form(request, shown)
         if form.is_valid():
             return _ask(request, shown.of, form)
     else:
-        form = _form(request, shown)
+        form = set_form(request, shown)
     return page(request, "matching/set.html", set_context(shown, form))
 
 
@@ -304,7 +304,8 @@ def _shown(request: SignedIn, pk: int) -> Shown:
     return Shown(get_object_or_404(sets_in_full(request.user), pk=pk), request.user)
 
 
-def _form(request: SignedIn, shown: Shown) -> SetForm:
+def set_form(request: SignedIn, shown: Shown) -> SetForm:
+    """The form of what is asked of a set, as sent or as it stands."""
     others = list(sets_of(request.user).exclude(pk=shown.of.pk).filter(archived_at=None)[:100])
     return SetForm(
         request.POST if request.method == "POST" else None, of=shown.of,
