@@ -9,7 +9,7 @@ after and before, on the pieces through the gradient after.
 from __future__ import annotations
 
 import math
-from collections.abc import Hashable, Iterable, Mapping, Sequence
+from collections.abc import Container, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache, partial
 from operator import add, sub
@@ -119,23 +119,49 @@ def predict(
 def as_measured(prediction: Prediction) -> MeasuredSpecs:
     """Specs after a plan taken as what is known of the frame, with how they err together."""
     after = prediction.after
-    gradients = gradients_of(prediction)
-    full = dict(zip(PAIRS, prediction.covariance, strict=True))
+    known = {spec.key for spec in READ if isinstance(after.of(spec), Estimate)}
+    return measured_of(prediction.moments, prediction.covariance, known, after.axis_cm)
+
+
+def measured_of(
+    moments: Moments, covariance: Covariance, known: Container[str], axis_cm: float
+) -> MeasuredSpecs:
+    """What moments tell of a frame, as readings that err together; ``known`` are the keys of its specs."""
+    gradients = _by_key(_gradients(moments, axis_cm, STATIC_WEIGHT.key in known))
+    full = dict(zip(PAIRS, covariance, strict=True))
     keys = [spec.key for spec in READ]
-    us = [q.u if isinstance(q := after.of(spec), Estimate) else 0.0 for spec in READ]
+    us = [
+        math.sqrt(abs(_bilinear(gradients[k], full, gradients[k]))) if k in known else 0.0
+        for k in keys
+    ]
     correlations = tuple(
         _bilinear(gradients[keys[i]], full, gradients[keys[j]]) / (us[i] * us[j])
         if us[i] and us[j] else 0.0
         for i, j in SPEC_PAIRS
     )  # fmt: skip
-    known: dict[str, Any] = {spec.key: after.of(spec) for spec in READ}
-    return MeasuredSpecs(**known, axis_cm=after.axis_cm, correlations=correlations)
+    values = {
+        STATIC_WEIGHT.key: lambda: moments.mass,
+        BALANCE.key: lambda: moments.balance_cm,
+        SWING_WEIGHT.key: lambda: moments.swingweight_kgcm2(axis_cm),
+        TWIST_WEIGHT.key: lambda: (
+            moments.twistweight_kgcm2 if STATIC_WEIGHT.key in known
+            else moments.second_xz / GCM2_PER_KGCM2
+        ),
+    }  # fmt: skip
+    quantities: dict[str, Any] = {
+        key: Estimate(values[key](), u) for key, u in zip(keys, us, strict=True) if key in known
+    }
+    return MeasuredSpecs(**quantities, axis_cm=axis_cm, correlations=correlations)
 
 
 def gradients_of(prediction: Prediction) -> dict[str, Vector]:
     """How each spec that frames are made alike in follows the moments, by its key: in (M, S, A, T, X)."""
     after = prediction.after
-    rows = _gradients(prediction.moments, after.axis_cm, isinstance(after.mass_g, Estimate))
+    knows_mass = isinstance(after.mass_g, Estimate)
+    return _by_key(_gradients(prediction.moments, after.axis_cm, knows_mass))
+
+
+def _by_key(rows: _Gradients) -> dict[str, Vector]:
     return {
         STATIC_WEIGHT.key: (rows.mass, 0.0, 0.0, 0.0, 0.0),
         BALANCE.key: (*rows.balance, 0.0, 0.0),

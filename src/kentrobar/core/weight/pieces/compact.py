@@ -46,6 +46,9 @@ class PointPiece(Piece):
     def one_mass_g(self) -> float:
         return self.mass_g.value
 
+    def sure_but_for_place(self) -> Self:
+        return replace(self, mass_g=self.mass_g._replace(u=0.0))
+
     def body(self, outline: Outline | None) -> Effect:
         m, u = self.mass_g.value, self.mass_g.u
         x, y, z = self.x_cm, self.y_cm, self.z_cm

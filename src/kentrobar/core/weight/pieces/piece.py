@@ -103,6 +103,10 @@ class Piece(ABC):
     def body(self, outline: Outline | None) -> Effect:
         """What one of its bodies adds, on the right side. Raises PieceError, OutlineError."""
 
+    @abstractmethod
+    def sure_but_for_place(self) -> Self:
+        """The same with its weight and length told surely: what is left unsure is where it lies."""
+
     def effect(self, outline: Outline | None) -> Effect:
         """What all of it adds; computed anew. Raises as :meth:`body`."""
         effect = self.body(outline)

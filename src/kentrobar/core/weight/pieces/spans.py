@@ -52,6 +52,9 @@ class _Span(Piece):
     def extent_cm(self) -> float:
         return self.to_cm - self.from_cm
 
+    def sure_but_for_place(self) -> Self:
+        return replace(self, mass_g=self.mass_g._replace(u=0.0))
+
     def body(self, outline: Outline | None) -> Effect:
         m, rr = self.mass_g.value, self.radius_cm**2
         centre, length = (self.from_cm + self.to_cm) / 2, self.to_cm - self.from_cm

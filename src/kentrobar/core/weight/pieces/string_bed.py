@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import ClassVar
+from typing import ClassVar, Self
 
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.frame.outline import Outline, Sport
@@ -38,6 +38,9 @@ class StringBed(Piece):
     @property
     def one_mass_g(self) -> float:
         return self.mass_g.value
+
+    def sure_but_for_place(self) -> Self:
+        return replace(self, mass_g=self.mass_g._replace(u=0.0))
 
     def body(self, outline: Outline | None) -> Effect:
         if outline is None or outline.sport is not Sport.TENNIS:

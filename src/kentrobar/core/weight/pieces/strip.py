@@ -123,6 +123,15 @@ class RimStrip(Piece):
         overlaps = self._overlaps_its_image(line, stretch)
         return Effect(moments, covariance_of(own), shared, overlaps)
 
+    def sure_but_for_place(self) -> RimStrip:
+        def surely(quantity: Quantity) -> Quantity:
+            return quantity._replace(u=0.0) if isinstance(quantity, Estimate) else quantity
+
+        return replace(
+            self, length_cm=self.length_cm._replace(u=0.0), g_per_cm=surely(self.g_per_cm),
+            mass_g=surely(self.mass_g),
+        )  # fmt: skip
+
     def _line_and_height(self, outline: Outline | None) -> tuple[RimLine, float]:
         if outline is None:
             raise PieceError(

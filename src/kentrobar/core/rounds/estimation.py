@@ -1,0 +1,318 @@
+"""What all readings and all work so far say of a frame: as it is now, and how far pieces and rolls are off.
+
+The frame's moments, what is unsure about each piece (its place, how it was cut) and the density of each roll
+are one vector with one covariance. Laying, trimming and taking off change what of it counts; every reading is
+linear in it: a balance b read of a frame is S - b·M = 0, a swing weight about p is A - 2pS + p²M. So one
+update of a linear-Gaussian state in order of time (R. E. Kalman, 1960; in P. D. Joseph's form, which keeps
+the covariance positive) is the best estimate there is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Hashable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import chdtrc
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.moments import Moments
+from kentrobar.core.body.specs import (
+    BALANCE,
+    READ,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+    ReadSpec,
+)
+from kentrobar.core.frame.outline import Outline
+from kentrobar.core.quantities.estimates import PAIRS, Covariance, Estimate
+from kentrobar.core.quantities.units import GCM2_PER_KGCM2
+from kentrobar.core.weight.pieces import PLACE_U_CM, Piece, effect_of
+from kentrobar.core.weight.prediction import Prediction, measured_of, predict
+
+IMPOSSIBLE: Final = 0.001  # so seldom is a right reading so far from what is known
+# Of moments that nothing was read about: far beyond any frame, in g, g·cm, g·cm².
+_UNREAD_U: Final = (1e4, 1e6, 1e8, 1e7, 0.0)
+_MOMENTS: Final = 5
+
+Array = NDArray[np.float64]
+
+
+class Part(NamedTuple):
+    """A stretch of the state: of the frame, of a piece's place or its cut, of a roll, of an instrument."""
+
+    kind: str
+    key: Hashable
+    size: int
+
+
+_FRAME: Final = Part("frame", "", _MOMENTS)
+
+
+class Bias(NamedTuple):
+    """How far all readings of an instrument may be off together: its key, and one standard deviation."""
+
+    key: Hashable
+    u: float
+
+
+class Laid(NamedTuple):
+    """A piece on the frame; ``share`` is what is left of the weight whose place is off."""
+
+    piece: Piece
+    moments: Moments
+    share: float
+
+
+@dataclass(frozen=True)
+class Belief:
+    """What is known of a frame on the bench; immutable, each event makes a new one.
+
+    ``mean`` and ``covariance`` are of the ``parts`` in order: the frame's moments as (M, S, A, T, X), for
+    each piece the moments that its place and its cut are off by, for each roll its density's relative error.
+    ``read`` are the keys of the specs that are known.
+    """
+
+    length_cm: float
+    outline: Outline | None
+    read: frozenset[str]
+    mean: Array
+    covariance: Array
+    parts: tuple[Part, ...] = (_FRAME,)
+    on: Mapping[str, Laid] = field(default_factory=dict)
+    place_u_cm: float = PLACE_U_CM
+
+    # -- what is done -----------------------------------------------------------------------
+
+    def with_laid(self, key: str, piece: Piece) -> Belief:
+        """With a piece laid, under a key of its own. Raises PieceError, OutlineError where it cannot lie."""
+        piece = piece if piece.shared_key else replace(piece, material=f"the roll of {key}")
+        place, cut, rolls = self._errors(piece)
+        started = self._with_part(Part("place", key, _MOMENTS), place)
+        started = started._with_part(Part("cut", key, _MOMENTS), cut)
+        for roll, u in rolls.items():
+            started = started._with_part(Part("roll", roll, 1), np.array([[u * u]]))
+        laid = Laid(piece, effect_of(piece, self.outline).moments, 1.0)
+        return replace(started, on={**self.on, key: laid})
+
+    def with_trimmed(self, key: str, piece: Piece) -> Belief:
+        """With a piece cut anew: it lies where it lay, and what its cut is off by is another."""
+        was = self.on[key]
+        piece = replace(piece, material=was.piece.material, source=was.piece.source)
+        _, cut, _ = self._errors(piece)
+        moments = effect_of(piece, self.outline).moments
+        anew = self._without({Part("cut", key, _MOMENTS)})
+        anew = anew._with_part(Part("cut", key, _MOMENTS), cut)
+        share = was.share * moments.mass / was.moments.mass
+        return replace(anew, on={**self.on, key: Laid(piece, moments, share)})
+
+    def with_taken_off(self, key: str) -> Belief:
+        """With a piece taken off."""
+        rest = {each: laid for each, laid in self.on.items() if each != key}
+        gone = {Part("place", key, _MOMENTS), Part("cut", key, _MOMENTS)}
+        return replace(self._without(gone), on=rest)
+
+    def with_roll(self, key: Hashable, u_relative: float, factor: float = 1.0) -> Belief:
+        """With what is known of a roll's density before: ``factor`` of what it is taken for."""
+        started = self._without({Part("roll", key, 1)})
+        started = started._with_part(Part("roll", key, 1), np.array([[u_relative**2]]))
+        mean = started.mean.copy()
+        mean[-1] = factor - 1.0
+        return replace(started, mean=mean)
+
+    def _errors(self, piece: Piece) -> tuple[Array, Array, dict[Hashable, float]]:
+        """Covariances of what place and cut are off by, and each roll's relative ±."""
+        whole = effect_of(piece, self.outline)
+        surely = effect_of(piece.sure_but_for_place(), self.outline)
+        place, all_but_roll = _matrix(surely.covariance), _matrix(whole.covariance)
+        rolls = {key: abs(v[0]) / abs(whole.moments.mass) for key, v in whole.shared.items()}
+        return place * (self.place_u_cm / PLACE_U_CM) ** 2, all_but_roll - place, rolls
+
+    def _with_part(self, part: Part, covariance: Array) -> Belief:
+        if part in self.parts:
+            return self
+        size = len(self.mean)
+        wider = np.zeros((size + part.size, size + part.size))
+        wider[:size, :size] = self.covariance
+        wider[size:, size:] = covariance
+        mean = np.append(self.mean, np.zeros(part.size))
+        return replace(self, mean=mean, covariance=wider, parts=(*self.parts, part))
+
+    def _without(self, gone: set[Part]) -> Belief:
+        kept = [i for part, at in self._places() for i in at if part not in gone]
+        return replace(
+            self, mean=self.mean[kept], covariance=self.covariance[np.ix_(kept, kept)],
+            parts=tuple(part for part in self.parts if part not in gone),
+        )  # fmt: skip
+
+    def _places(self) -> list[tuple[Part, range]]:
+        found, start = [], 0
+        for part in self.parts:
+            found.append((part, range(start, start + part.size)))
+            start += part.size
+        return found
+
+    # -- what is read -------------------------------------------------------------------------
+
+    def surprise(self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None) -> float:
+        """How seldom a right reading is so far from what is known, 0 to 1; 1 where nothing was known."""
+        started, rows, missed, noise = self._demands(read, biases or {})
+        known = [i for i, spec in enumerate(_read_specs(read)) if spec.key in self.read]
+        if not known:
+            return 1.0
+        together = (rows @ started.covariance @ rows.T + noise)[np.ix_(known, known)]
+        distance = float(missed[known] @ np.linalg.solve(together, missed[known]))
+        return float(chdtrc(len(known), max(distance, 0.0)))
+
+    def with_read(self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None) -> Belief:
+        """With a reading believed. ``biases`` are of the instruments, by the keys of the specs they read."""
+        started, rows, missed, noise = self._demands(read, biases or {})
+        if not len(missed):
+            return self
+        prior = started.covariance
+        gain = np.linalg.solve(rows @ prior @ rows.T + noise, rows @ prior).T
+        rest = np.eye(len(prior)) - gain @ rows
+        return replace(
+            started, mean=started.mean + gain @ missed,
+            covariance=rest @ prior @ rest.T + gain @ noise @ gain.T,
+            read=self.read | {spec.key for spec in _read_specs(read)},
+        )  # fmt: skip
+
+    def _demands(
+        self, read: MeasuredSpecs, biases: Mapping[str, Bias]
+    ) -> tuple[Belief, Array, Array, Array]:
+        """Each spec read as a row over the state, by how much it is missed, and the covariance of noise."""
+        started = self
+        for bias in biases.values():
+            started = started._with_part(Part("bias", bias.key, 1), np.array([[bias.u**2]]))
+        specs = _read_specs(read)
+        of_now, now = started._of_now(), started.moments()
+        # The balance row is in g·cm: this much for a cm. A frame that nobody weighed yet weighs what is read.
+        mass = now.mass if STATIC_WEIGHT.key in self.read else _value(read.mass_g)
+        rows = np.zeros((len(specs), len(started.mean)))
+        missed, scale = np.zeros(len(specs)), np.ones(len(specs))
+        for i, spec in enumerate(specs):
+            value = _value(read.of(spec))
+            if spec is BALANCE:
+                scale[i] = mass
+                rows[i] = of_now[1] - value * of_now[0]
+                missed[i] = value * now.mass - now.first_y
+            else:
+                gradient, current = _of_spec(spec.key, now, read.axis_cm)
+                rows[i], missed[i] = gradient @ of_now, value - current
+            if spec.key in biases:
+                rows[i, started._at(Part("bias", biases[spec.key].key, 1))] = scale[i]
+        us = scale * np.array([_u(read.of(spec)) for spec in specs])
+        together = np.array(
+            [[read.correlation(a, b) if a is not b else 1.0 for b in specs] for a in specs]
+        )
+        return started, rows, missed, together.reshape(len(specs), len(specs)) * np.outer(us, us)
+
+    def _at(self, part: Part) -> int:
+        return next(at.start for each, at in self._places() if each == part)
+
+    # -- what is known ------------------------------------------------------------------------
+
+    def _of_now(self) -> Array:
+        """What the frame as it is now is off by, of each part of the state: five rows."""
+        found = np.zeros((_MOMENTS, len(self.mean)))
+        for part, at in self._places():
+            columns = found[:, at.start : at.stop]
+            if part.kind == "frame":
+                columns += np.eye(_MOMENTS)
+            elif part.kind == "place" and part.key in self.on:
+                columns += self.on[str(part.key)].share * np.eye(_MOMENTS)
+            elif part.kind == "cut" and part.key in self.on:
+                columns += np.eye(_MOMENTS)
+            elif part.kind == "roll":
+                for laid in self.on.values():
+                    if laid.piece.shared_key == part.key:
+                        columns[:, 0] += np.array(laid.moments)
+        return found
+
+    def moments(self) -> Moments:
+        """The moments of the frame as it is now."""
+        laid = np.sum([each.moments for each in self.on.values()], axis=0) if self.on else 0.0
+        return Moments(*map(float, self._of_now() @ self.mean + laid))
+
+    def measured(self, axis_cm: float) -> MeasuredSpecs:
+        """The specs as they are now, with how they err together."""
+        of_now = self._of_now()
+        covariance = of_now @ self.covariance @ of_now.T
+        flat = tuple(float(covariance[i, j]) for i, j in PAIRS)
+        return measured_of(self.moments(), flat, self.read, axis_cm)
+
+    def now(self, axis_cm: float) -> Prediction:
+        """The specs as they are now, as a prediction that nothing is added to."""
+        return predict(
+            self.measured(axis_cm),
+            [],
+            length_cm=self.length_cm,
+            axis_cm=axis_cm,
+            outline=self.outline,
+        )
+
+    def density_factor(self, roll: Hashable) -> Estimate:
+        """By which the density of a roll differs from what it is taken for: 1 where it does not."""
+        at = self._at(Part("roll", roll, 1))
+        return Estimate(1.0 + float(self.mean[at]), float(np.sqrt(self.covariance[at, at])))
+
+    def rolls(self) -> list[Hashable]:
+        """The rolls that anything was laid of, by their keys."""
+        return [part.key for part in self.parts if part.kind == "roll"]
+
+
+def believe(
+    measured: MeasuredSpecs,
+    *,
+    length_cm: float,
+    outline: Outline | None = None,
+    place_u_cm: float = PLACE_U_CM,
+) -> Belief:
+    """What the first reading of a frame tells of it, before anything is laid."""
+    read = frozenset(spec.key for spec in READ if measured.has(spec.key))
+    moments, covariance = measured.moments(), _matrix(measured.covariance())
+    if read < {spec.key for spec in READ}:
+        covariance = covariance + np.diag(_unread(read)) ** 2
+    return Belief(length_cm, outline, read, np.array(moments), covariance, place_u_cm=place_u_cm)
+
+
+def _unread(read: frozenset[str]) -> Array:
+    """How unsure each moment is that nothing was read about."""
+    needed = (STATIC_WEIGHT.key, BALANCE.key, SWING_WEIGHT.key, TWIST_WEIGHT.key)
+    us = [0.0 if key in read else u for key, u in zip(needed, _UNREAD_U, strict=False)]
+    return np.array([*us, 0.0])
+
+
+def _of_spec(key: str, m: Moments, axis_cm: float) -> tuple[Array, float]:
+    """How a spec that is read straight follows the moments, and what it is of these."""
+    if key == STATIC_WEIGHT.key:
+        return np.array([1.0, 0.0, 0.0, 0.0, 0.0]), m.mass
+    if key == SWING_WEIGHT.key:
+        gradient = np.array([axis_cm**2, -2 * axis_cm, 1.0, 0.0, 0.0]) / GCM2_PER_KGCM2
+        return gradient, m.swingweight_kgcm2(axis_cm)
+    aside = m.first_x / m.mass if m.mass > 0 else 0.0
+    gradient = np.array([aside**2, 0.0, 0.0, 1.0, -2 * aside]) / GCM2_PER_KGCM2
+    return gradient, (m.second_xz - aside * m.first_x) / GCM2_PER_KGCM2
+
+
+def _read_specs(read: MeasuredSpecs) -> list[ReadSpec]:
+    return [spec for spec in READ if read.has(spec.key)]
+
+
+def _matrix(covariance: Covariance) -> Array:
+    found = np.zeros((_MOMENTS, _MOMENTS))
+    for (i, j), c in zip(PAIRS, covariance, strict=True):
+        found[i, j] = found[j, i] = c
+    return found
+
+
+def _value(quantity: object) -> float:
+    return quantity.value if isinstance(quantity, Estimate) else 0.0
+
+
+def _u(quantity: object) -> float:
+    return quantity.u if isinstance(quantity, Estimate) else 0.0

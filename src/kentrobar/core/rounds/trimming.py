@@ -1,0 +1,247 @@
+"""What to do next with the pieces that lie: the smallest trim that makes the frame surely what it is to be.
+
+Near what lies now every spec is linear in what is cut off or put on, so the least change within bands is a
+small integer programme over the steps that a hand can cut. The bands are drawn in by a multiple of each ±
+until the chance that is asked for is reached (guard bands, as in ``solving.surest``); what comes of a trim is
+told by the belief itself, so nothing rests on the linear step. Where no trim helps, the rest is noise, and a
+reading may.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from enum import StrEnum
+from typing import TYPE_CHECKING, Final, NamedTuple
+
+import numpy as np
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.moments import Moments
+from kentrobar.core.body.specs import BALANCE, READ, RECOIL_WEIGHT
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.rounds.estimation import Array, Belief
+from kentrobar.core.solving.chance import chance_within
+from kentrobar.core.solving.matching import linear, spec_of
+from kentrobar.core.solving.surest import drawn_in, surest
+from kentrobar.core.weight.pieces import Piece, effect_of
+from kentrobar.core.weight.pieces.strip import LENGTH_STEP_CM, SHORTEST_STRIP_CM
+from kentrobar.core.weight.prediction import Prediction
+
+if TYPE_CHECKING:
+    from scipy.optimize import OptimizeResult
+
+MASS_STEP_G: Final = 0.1
+LONGEST_MORE_CM: Final = 4.0  # that a strip can be lengthened by, with a bit laid beside it
+MOST_MORE_G: Final = 6.0
+TOUCHED_G: Final = 0.4  # what it is worth not to touch one more piece
+NOTICEABLE: Final = 0.02  # a chance that rises by less is not worth a cut
+_MISSED_G: Final = 100.0  # for one tolerance that is missed, where not all can be met
+
+Bands = Mapping[str, tuple[float, float]]
+
+
+class Trim(NamedTuple):
+    """One piece as it is to be: cut to another length, made lighter or heavier; None: taken off."""
+
+    key: str
+    piece: Piece | None
+
+
+class Advice(StrEnum):
+    """What comes next."""
+
+    DONE = "done"  # surely within
+    TRIM = "trim"
+    READ = "read"  # one more reading tells more than any trim
+    NOISE = "noise"  # neither helps noticeably
+
+
+class Next(NamedTuple):
+    """What comes next, with the chance now and after it, and the specs that are then expected."""
+
+    advice: Advice
+    chance_now: float
+    trims: tuple[Trim, ...] = ()
+    expect: Prediction | None = None
+    chance: float = 0.0
+    spec: str = ""  # whose reading tells most
+
+
+def after(belief: Belief, trims: tuple[Trim, ...]) -> Belief:
+    """The belief once these pieces are trimmed."""
+    for key, piece in trims:
+        belief = belief.with_taken_off(key) if piece is None else belief.with_trimmed(key, piece)
+    return belief
+
+
+def next_step(
+    belief: Belief, bands: Bands, axis_cm: float, wished: float, noise: Mapping[str, float]
+) -> Next:
+    """The smallest trim that reaches the chance wished for, or what helps where none does.
+
+    Args:
+        belief: the frame as it lies on the bench.
+        bands: what each spec is to lie within, by its key.
+        axis_cm: of the swing weight.
+        wished: the chance to reach, 0 to 1.
+        noise: the ± of one more reading of a spec, by its key; a spec left out cannot be read.
+    """
+    now = belief.now(axis_cm)
+    chance_now = chance_within(now, bands)
+    if chance_now >= wished:
+        return Next(Advice.DONE, chance_now, expect=now, chance=chance_now)
+    options = _Options(belief, bands, axis_cm)
+
+    def chance_of(trims: tuple[Trim, ...]) -> float:
+        return chance_within(after(belief, trims).now(axis_cm), bands)
+
+    trims = surest(options.least, chance_of, wished) or options.nearest()
+    best = chance_of(trims) if trims else chance_now
+    if best >= wished or best >= chance_now + NOTICEABLE:
+        expect = after(belief, trims).now(axis_cm)
+        return Next(Advice.TRIM, chance_now, trims, expect, best)
+    spec, with_it = _worth_reading(belief, bands, axis_cm, noise)
+    advice = Advice.READ if with_it >= chance_now + NOTICEABLE else Advice.NOISE
+    return Next(advice, chance_now, expect=now, chance=max(with_it, chance_now), spec=spec)
+
+
+def _worth_reading(
+    belief: Belief, bands: Bands, axis_cm: float, noise: Mapping[str, float]
+) -> tuple[str, float]:
+    """The spec whose further reading, coming out as expected, would raise the chance most, and to what."""
+    known = belief.measured(axis_cm)
+    best = ("", 0.0)
+    for spec in READ:
+        value = known.of(spec)
+        if spec.key not in noise or not isinstance(value, Estimate):
+            continue
+        read = MeasuredSpecs.read_apart({spec.key: Estimate(value.value, noise[spec.key])}, axis_cm)
+        chance = chance_within(belief.with_read(read).now(axis_cm), bands)
+        if chance > best[1]:
+            best = (spec.key, chance)
+    return best
+
+
+class _Options:
+    """The pieces that can be trimmed, by whole steps down and up, and what a step of each does."""
+
+    def __init__(self, belief: Belief, bands: Bands, axis_cm: float) -> None:
+        self.belief, self.bands, self.axis_cm = belief, bands, axis_cm
+        self.now = belief.now(axis_cm)
+        self.moments = belief.moments()
+        self.pieces = [
+            (key, laid.piece) for key, laid in belief.on.items() if not laid.piece.removed
+        ]
+        steps = [_down_and_up(piece) for _, piece in self.pieces]
+        self.most = np.array([count for pair in steps for count in pair], dtype=float)
+        self.does = [self._of_a_step(i, sign) for i in range(len(self.pieces)) for sign in (-1, 1)]
+        self.weights = np.array([abs(m.mass) for m in self.does])
+
+    def _of_a_step(self, i: int, sign: int) -> Moments:
+        """What one step less or more of a piece does, by the density that its roll turned out to have."""
+        _, piece = self.pieces[i]
+        other = _stepped(piece, sign)
+        if other is None:
+            return Moments()
+        outline = self.belief.outline
+        change = effect_of(other, outline).moments.plus(
+            effect_of(piece, outline).moments.times(-1.0)
+        )
+        roll = piece.shared_key
+        factor = self.belief.density_factor(roll).value if roll in self.belief.rolls() else 1.0
+        return change.times(factor)
+
+    def least(self, guard: float) -> tuple[Trim, ...] | None:
+        """The smallest trim into the bands drawn in by so many times each ±; None where there is none."""
+        us = {
+            name: q.u
+            for name in self.bands
+            if isinstance(q := getattr(self.now.after, name), Estimate)
+        }
+        narrow = drawn_in(self.bands, us, guard)
+        if narrow is None or not self.pieces:
+            return None
+        found = self._solved(narrow, may_miss=False)
+        return None if found.x is None else self._trims(found.x)
+
+    def nearest(self) -> tuple[Trim, ...]:
+        """What comes nearest to the middle of the bands, in parts of each tolerance."""
+        if not self.pieces:
+            return ()
+        middles = {name: ((low + high) / 2,) * 2 for name, (low, high) in self.bands.items()}
+        found = self._solved(middles, may_miss=True)
+        return () if found.x is None else self._trims(found.x)
+
+    def _solved(self, bands: Bands, *, may_miss: bool) -> OptimizeResult:
+        """HiGHS's answer: steps of each piece down and up, which pieces are touched, what is missed."""
+        from scipy.optimize import Bounds, LinearConstraint, milp
+
+        rows, count = list(self._rows(bands)), len(self.pieces)
+        width = 3 * count + (2 * len(rows) if may_miss else 0)
+        matrix = np.zeros((len(rows) + count, width))
+        lows, highs = np.full(len(matrix), -np.inf), np.full(len(matrix), np.inf)
+        for i, (row, low, high, tolerance) in enumerate(rows):
+            matrix[i, : 2 * count] = row
+            lows[i], highs[i] = low, high
+            if may_miss:
+                at = 3 * count + 2 * i
+                matrix[i, at : at + 2] = tolerance, -tolerance
+        for i in range(count):
+            matrix[len(rows) + i, 2 * i : 2 * i + 2] = 1.0
+            matrix[len(rows) + i, 2 * count + i] = -self.most[2 * i : 2 * i + 2].sum()
+            highs[len(rows) + i] = 0.0
+        missed = np.full(width - 3 * count, _MISSED_G)
+        cost = np.concatenate([self.weights, np.full(count, TOUCHED_G), missed])
+        upper = np.concatenate([self.most, np.ones(count), np.full(len(missed), np.inf)])
+        whole = np.concatenate([np.ones(3 * count), np.zeros(len(missed))])
+        return milp(
+            cost, integrality=whole, bounds=Bounds(np.zeros(width), upper),
+            constraints=LinearConstraint(matrix, lows, highs), options={"time_limit": 2.0},
+        )  # fmt: skip
+
+    def _rows(self, bands: Bands) -> list[tuple[Array, float, float, float]]:
+        """Each band as low ≤ row·steps ≤ high, and what one tolerance of it is in the row's unit."""
+        found = []
+        for name, (low, high) in bands.items():
+            tolerance = max((self.bands[name][1] - self.bands[name][0]) / 2, 1e-6)
+            # Recoil weight is a sum about the middle of the balance's band, near enough for a trim.
+            axis_cm = self.axis_cm if name != RECOIL_WEIGHT.key else sum(bands[BALANCE.key]) / 2
+            sums = np.array([linear(name, m, axis_cm) for m in self.does])
+            if name != BALANCE.key:
+                now = spec_of(name, self.moments, self.axis_cm)
+                found.append((sums, low - now, high - now, tolerance))
+                continue
+            masses, mass = np.array([m.mass for m in self.does]), self.moments.mass
+            # Nearly b·M, since a trim hardly changes M: the edge is taken at the mass as it is.
+            for edge, sign in ((low, 1.0), (high, -1.0)):
+                short = -sign * (self.moments.first_y - edge * mass)
+                found.append((sign * (sums - edge * masses), short, np.inf, tolerance * mass))
+        return found
+
+    def _trims(self, x: Array) -> tuple[Trim, ...]:
+        found = []
+        for i, (key, piece) in enumerate(self.pieces):
+            steps = round(x[2 * i + 1]) - round(x[2 * i])
+            if steps:
+                found.append(Trim(key, _stepped(piece, steps)))
+        return tuple(found)
+
+
+def _down_and_up(piece: Piece) -> tuple[int, int]:
+    """How many steps can be taken off a piece, and put on."""
+    strip = piece.as_strip
+    if strip is None or not isinstance(strip.g_per_cm, Estimate):
+        # The last step of a compact piece takes it off.
+        return math.floor(piece.one_mass_g / MASS_STEP_G + 1e-9), round(MOST_MORE_G / MASS_STEP_G)
+    down = math.floor((strip.length_cm.value - SHORTEST_STRIP_CM) / LENGTH_STEP_CM + 1e-9)
+    return max(down, 0), round(LONGEST_MORE_CM / LENGTH_STEP_CM)
+
+
+def _stepped(piece: Piece, steps: int) -> Piece | None:
+    """A piece so many steps longer or heavier, or less where negative; None where nothing is left."""
+    strip = piece.as_strip
+    if strip is not None and isinstance(strip.g_per_cm, Estimate):
+        return strip.with_length(round(strip.length_cm.value + steps * LENGTH_STEP_CM, 3))
+    mass_g = round(piece.one_mass_g + steps * MASS_STEP_G, 3)
+    return piece.with_mass(mass_g) if mass_g > MASS_STEP_G / 2 else None
