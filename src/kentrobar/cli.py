@@ -16,7 +16,7 @@ from pydantic import BaseModel
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.columns import LARGEST_RECORDING_BYTES
-from kentrobar.exchange import documents, matches, models, reading
+from kentrobar.exchange import documents, matches, models, reading, rounds
 
 BAD_INPUT = 2
 
@@ -36,6 +36,11 @@ DOCUMENTS: dict[str, tuple[type[BaseModel], Callable[[Any], BaseModel], str]] = 
         models.MatchRequest,
         matches.answer_match,
         "the least weight that brings frames to a target",
+    ),
+    "rounds": (
+        models.RoundsRequest,
+        rounds.answer_rounds,
+        "a frame on the bench by all that was laid and read, and the next trim",
     ),
 }
 
@@ -107,6 +112,8 @@ def schema() -> dict[str, object]:
         "recording_answer": models.RecordingAnswer,
         "match_request": models.MatchRequest,
         "match_answer": models.MatchAnswer,
+        "rounds_request": models.RoundsRequest,
+        "rounds_answer": models.RoundsAnswer,
     }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",

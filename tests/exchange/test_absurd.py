@@ -38,6 +38,17 @@ DOCUMENTS = {
             "g_per_cm": 0.2}],
         "removals": [SLEEVE], "seconds": 5,
     },
+    "rounds": {
+        "format": "kentrobar/1", "frame": RACKET, "axis_cm": 10, "chance": 0.95,
+        "target": {"mass_g": 315.2, "swingweight_kgcm2": {"value": 323, "axis_cm": 10}},
+        "errors": {"density_rel": 0.02, "place_cm": 0.2, "length_cm": 0.1},
+        "events": [
+            {"laid": [{"id": "a", "piece": STRIP}, {"id": "b", "piece": POINT}]},
+            {"read": {"mass_g": 315.3, "swingweight_kgcm2": {"value": 328.5, "axis_cm": 10}}},
+            {"trimmed": {"id": "a", "length_cm": 7.5}}, {"trimmed": {"id": "b", "mass_g": 1.5}},
+            {"taken_off": "b"},
+        ],
+    },
 }  # fmt: skip
 del DOCUMENTS["match"]["sites"][0]["mass_g"]
 PREDICT = json.dumps(DOCUMENTS["predict"])
@@ -160,6 +171,29 @@ HOSTILE = {
         "frames.0.sites": [[{"kind": "point", "label": "x", "y_cm": 99}]],
         "frames.0.measured.mass_g": [None],
     },
+    "rounds": {
+        "target": [{}, {"twistweight_kgcm2": 13.6}, {"mass_g": 99999}],
+        "target.recoil_kgcm2": [163.0],
+        "chance": [0, 1, "0.9"],
+        "errors.density_rel": [-0.1, 3, True],
+        "errors.place_cm": [-1],
+        "frame.measured.mass_g": [3100],
+        "events.0": [{}, {"taken_off": "a"}, {"laid": []}],
+        "events.0.laid.1.id": ["a", ""],
+        "events.0.laid.0.piece.length_cm": [150],
+        "events.0.laid.1.piece.y_cm": [80],
+        "events.1.read.mass_g": [True, 5],
+        "events.1.read.swingweight_kgcm2": [{"value": 318}],
+        "events.2.trimmed": [
+            {"id": "a"},
+            {"id": "a", "length_cm": 3, "mass_g": 2},
+            {"id": "x", "mass_g": 2},
+        ],
+        "events.2.trimmed.length_cm": [-1, 0],
+        "events.3.trimmed": [{"id": "b", "length_cm": 4}],
+        "events.4.taken_off": ["c", 4],
+        "events.4": [{"taken_off": "b", "read": {"mass_g": 310}}],
+    },
 }
 CASES = [
     (name, path, value)
@@ -201,6 +235,7 @@ def test_what_cannot_be_is_refused_with_its_path(name, path, value):
         "tolerance": ("tolerance", "target"),
         "target": ("target", "tolerance"),
         "frames": ("frames",),
+        "events": ("events", "target"),
     }
     starts = (*elsewhere.get(near, (near,)), "document" if name == "pendulum" else near)
     assert told.field.startswith(starts), told.message

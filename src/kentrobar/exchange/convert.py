@@ -104,7 +104,10 @@ def outline_document(d: Dimensions) -> models.RacketOutline | models.PaddleOutli
 # -- pieces ---------------------------------------------------------------------------
 
 
-def piece(document: models.AnyPiece) -> Piece:
+USUAL_WORK = models.WorkErrors(density_rel=DENSITY_U_RELATIVE, length_cm=CUT_LENGTH_U_CM)
+
+
+def piece(document: models.AnyPiece, work: models.WorkErrors = USUAL_WORK) -> Piece:
     """The piece of a document. Raises PieceError or OutlineError for an impossible one."""
     about: Any = document.model_dump(include={"label", "material", "removed"})
     if isinstance(document, models.Rim):
@@ -113,8 +116,8 @@ def piece(document: models.AnyPiece) -> Piece:
         return RimStrip(
             **about,
             at=_place(document.at),
-            length_cm=estimate(document.length_cm, CUT_LENGTH_U_CM),
-            g_per_cm=_optional(density, DENSITY_U_RELATIVE * (value or 0.0)),
+            length_cm=estimate(document.length_cm, work.length_cm),
+            g_per_cm=_optional(density, work.density_rel * (value or 0.0)),
             mass_g=_optional(document.mass_g, WEIGHED_U_G),
             face=Face(document.face),
             mirrored=document.mirrored,

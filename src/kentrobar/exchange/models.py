@@ -2,9 +2,17 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Field,
+    SerializerFunctionWrapHandler,
+    model_serializer,
+    model_validator,
+)
 
 FORMAT = "kentrobar/1"
 
@@ -416,4 +424,109 @@ class MatchAnswer(_Document):
     proven_lower_bound_g: float
     chance: float | None
     frames: list[MatchedFrame]
+    warnings: list[str] = []
+
+
+# -- rounds -----------------------------------------------------------------------------
+
+Key = Annotated[str, Field(min_length=1, max_length=60), AfterValidator(_without_nul)]
+
+
+class LaidPiece(_Document):
+    """A piece that is laid, under a key that later events tell it by."""
+
+    id: Key
+    piece: AnyPiece
+
+
+class Trimmed(_Document):
+    """A piece cut anew: the length of one strip, or the weight of one strip or body; 0 takes it off."""
+
+    id: Key
+    length_cm: Positive | None = None
+    mass_g: Spread | None = None
+
+    @model_validator(mode="after")
+    def _says_one(self) -> Trimmed:
+        if (self.length_cm is None) == (self.mass_g is None):
+            raise ValueError("give either length_cm or mass_g")
+        return self
+
+
+class Event(_Document):
+    """One thing that was done or read."""
+
+    laid: Annotated[list[LaidPiece], Field(min_length=1, max_length=100)] | None = None
+    trimmed: Trimmed | None = None
+    taken_off: Key | None = None
+    read: MeasuredBlock | None = None
+
+    @model_validator(mode="after")
+    def _says_one(self) -> Event:
+        if (
+            sum(each is not None for each in (self.laid, self.trimmed, self.taken_off, self.read))
+            != 1
+        ):
+            raise ValueError("an event is one of laid, trimmed, taken_off and read")
+        return self
+
+
+class WorkErrors(_Document):
+    """How surely the work is done, one standard deviation: of what a piece does not state itself."""
+
+    density_rel: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=0.5)] = 0.02
+    place_cm: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=5)] = 0.2
+    length_cm: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=5)] = 0.1
+
+
+class RoundsRequest(_Document):
+    """What ``rounds`` reads: a frame as it came, what it is to become, what was done and read in order."""
+
+    format: Literal["kentrobar/1"]
+    frame: Frame
+    target: TargetSpecs
+    tolerance: Tolerance = Tolerance()
+    axis_cm: Number = 10.0
+    chance: Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, lt=1)] = 0.95
+    errors: WorkErrors = WorkErrors()
+    events: Annotated[list[Event], Field(max_length=500)] = []
+
+
+class RollAnswer(_Document):
+    """By which the density of a roll turned out to differ from what it was taken for; 1 where it does not."""
+
+    material: str
+    factor: Value
+
+
+class Change(_Document):
+    """One piece as it is to be cut: the length of one strip, or the weight of one body; 0 takes it off."""
+
+    id: str
+    length_cm: float | None = None
+    mass_g: float | None = None
+
+    @model_serializer(mode="wrap")
+    def _what_it_says(self, written: SerializerFunctionWrapHandler) -> dict[str, Any]:
+        return {name: value for name, value in written(self).items() if value is not None}
+
+
+class NextAnswer(_Document):
+    """The next trim, the specs that are expected of it and the chance that all then lie within."""
+
+    changes: list[Change]
+    expect: SpecsDocument
+    chance: float
+
+
+class RoundsAnswer(_Document):
+    """What ``rounds`` prints. ``questioned`` are the positions among the events of readings not believed."""
+
+    format: Literal["kentrobar/1"] = "kentrobar/1"
+    now: SpecsDocument
+    chance: float
+    rolls: list[RollAnswer]
+    questioned: list[int]
+    next: NextAnswer | None
+    advice: str
     warnings: list[str] = []

@@ -24,11 +24,7 @@ def aim_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> SetAim:
         DocumentError: a target or a tolerance that cannot be; the path says which.
     """
     alike = Alike(request.within)
-    if request.tolerance.recoil_kgcm2 is not None and request.tolerance.balance_cm is None:
-        raise DocumentError(
-            f"tolerance.{BALANCE.key}",
-            "a recoil weight is made alike together with the balance; say within what, however wide.",
-        )
+    _require_balance_beside_recoil(request)
     if len(frames) > 1 and (request.target is None or alike is Alike.TO_EACH_OTHER):
         given = targets_of(request, frames) if request.target is not None else {}
         return SetAim(free_tolerances_of(request, frames, given), request.axis_cm, alike, given)
@@ -38,6 +34,14 @@ def aim_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> SetAim:
     }
     wanted = {name: targets[name] for name in tolerances}
     return SetAim(tolerances, request.axis_cm, target=wanted)
+
+
+def _require_balance_beside_recoil(request: models.MatchRequest | models.RoundsRequest) -> None:
+    if request.tolerance.recoil_kgcm2 is not None and request.tolerance.balance_cm is None:
+        raise DocumentError(
+            f"tolerance.{BALANCE.key}",
+            "a recoil weight is aimed at together with the balance; say within what, however wide.",
+        )
 
 
 def targets_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> dict[str, float]:
@@ -63,8 +67,17 @@ def _require_real_target(target: models.TargetSpecs, frames: Sequence[ReadFrame]
         require_possible(convert.measured_specs(block), max(each.length_cm for each in frames))
 
 
+def bands_of(request: models.RoundsRequest, frame: ReadFrame) -> dict[str, tuple[float, float]]:
+    """What each spec that the target gives is to lie within, the swing weight about the request's axis."""
+    _require_real_target(request.target, [frame])
+    targets = dict(_typed_targets(request.target, request.axis_cm))
+    within = tolerances_of(request, targets)
+    _require_balance_beside_recoil(request)
+    return {n: (v - t, v + t) for n, v in targets.items() if (t := within[n]) is not None}
+
+
 def tolerances_of(
-    request: models.MatchRequest, targets: Mapping[str, float]
+    request: models.MatchRequest | models.RoundsRequest, targets: Mapping[str, float]
 ) -> dict[str, float | None]:
     """How far each spec may lie from the target, None where it is free.
 

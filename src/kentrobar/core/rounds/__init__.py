@@ -1,6 +1,7 @@
 """What the last reading taught, and what comes next.
 
-- ``rereading``: a frame read again, beside what a plan on it predicted. Meant to join it: ``estimation`` ·
-  ``trimming`` · ``evidence``
+- ``rereading``: a frame read again, beside what a plan on it predicted
+- ``estimation``: all readings and all work so far, as one belief about frame, pieces and rolls
+- ``trimming``: the smallest trim that makes the frame surely what it is to be. Meant to join it: ``evidence``
 - may import ``reading``, ``solving`` and below; nothing of ``court`` beside it.
 """

@@ -60,11 +60,15 @@ class Bias(NamedTuple):
 
 
 class Laid(NamedTuple):
-    """A piece on the frame; ``share`` is what is left of the weight whose place is off."""
+    """A piece on the frame; ``share`` is what is left of the weight whose place is off.
+
+    ``roll`` is the key of what its density errs together with; empty where it was weighed.
+    """
 
     piece: Piece
     moments: Moments
     share: float
+    roll: Hashable
 
 
 @dataclass(frozen=True)
@@ -95,7 +99,7 @@ class Belief:
         started = started._with_part(Part("cut", key, _MOMENTS), cut)
         for roll, u in rolls.items():
             started = started._with_part(Part("roll", roll, 1), np.array([[u * u]]))
-        laid = Laid(piece, effect_of(piece, self.outline).moments, 1.0)
+        laid = Laid(piece, effect_of(piece, self.outline).moments, 1.0, next(iter(rolls), ""))
         return replace(started, on={**self.on, key: laid})
 
     def with_trimmed(self, key: str, piece: Piece) -> Belief:
@@ -107,7 +111,7 @@ class Belief:
         anew = self._without({Part("cut", key, _MOMENTS)})
         anew = anew._with_part(Part("cut", key, _MOMENTS), cut)
         share = was.share * moments.mass / was.moments.mass
-        return replace(anew, on={**self.on, key: Laid(piece, moments, share)})
+        return replace(anew, on={**self.on, key: Laid(piece, moments, share, was.roll)})
 
     def with_taken_off(self, key: str) -> Belief:
         """With a piece taken off."""
@@ -229,7 +233,7 @@ class Belief:
                 columns += np.eye(_MOMENTS)
             elif part.kind == "roll":
                 for laid in self.on.values():
-                    if laid.piece.shared_key == part.key:
+                    if laid.roll == part.key:
                         columns[:, 0] += np.array(laid.moments)
         return found
 

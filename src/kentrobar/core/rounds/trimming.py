@@ -140,7 +140,7 @@ class _Options:
 
     def _of_a_step(self, i: int, sign: int) -> Moments:
         """What one step less or more of a piece does, by the density that its roll turned out to have."""
-        _, piece = self.pieces[i]
+        key, piece = self.pieces[i]
         other = _stepped(piece, sign)
         if other is None:
             return Moments()
@@ -148,8 +148,8 @@ class _Options:
         change = effect_of(other, outline).moments.plus(
             effect_of(piece, outline).moments.times(-1.0)
         )
-        roll = piece.shared_key
-        factor = self.belief.density_factor(roll).value if roll in self.belief.rolls() else 1.0
+        roll = self.belief.on[key].roll
+        factor = self.belief.density_factor(roll).value if roll else 1.0
         return change.times(factor)
 
     def least(self, guard: float) -> tuple[Trim, ...] | None:

@@ -1,0 +1,183 @@
+"""Answering ``rounds``: what a frame on the bench is by all that was done and read, and what comes next."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+from kentrobar.core.body.specs import AIMED_BY_KEY, READ, READ_BY_KEY
+from kentrobar.core.quantities.errors import PieceError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.checks import require_possible
+from kentrobar.core.rounds.estimation import IMPOSSIBLE, Belief, believe
+from kentrobar.core.rounds.trimming import Advice, Next, Trim, next_step
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.exchange import convert, models
+from kentrobar.exchange.frames import ReadFrame, read_frame, require_axis
+from kentrobar.exchange.matches import CHANCE_DECIMALS
+from kentrobar.exchange.reading import DocumentError, at_path
+from kentrobar.exchange.targets import bands_of
+
+
+def answer_rounds(request: models.RoundsRequest) -> models.RoundsAnswer:
+    """What ``rounds`` prints for this request.
+
+    Raises:
+        DocumentError: a frame, an event or a target that cannot be; the path says which.
+    """
+    frame = read_frame(request.frame, "frame")
+    require_axis(request.axis_cm, frame)
+    bands = bands_of(request, frame)
+    bench = _Bench(frame, request)
+    for i, event in enumerate(request.events):
+        bench.take(i, event)
+    now = bench.belief.now(request.axis_cm)
+    with at_path("events"):
+        _require_body(frame, bench.belief, request.axis_cm)
+    for name in bands:
+        if not isinstance(getattr(now.after, name), Estimate):
+            raise DocumentError(
+                f"target.{name}",
+                f"the {AIMED_BY_KEY[name].noun} of the frame is not known; read it, or leave it out.",
+            )
+    step = next_step(bench.belief, bands, request.axis_cm, request.chance, bench.noise)
+    return models.RoundsAnswer(
+        now=convert.specs_document(now.after),
+        chance=round(step.chance_now, CHANCE_DECIMALS),
+        rolls=_rolls(bench.belief),
+        questioned=bench.questioned,
+        next=_next(step),
+        advice=_sentence(step, bench.questioned),
+        warnings=list(frame.warnings()),
+    )
+
+
+@dataclass
+class _Bench:
+    """The frame on the bench while its events are gone through in order."""
+
+    frame: ReadFrame
+    request: models.RoundsRequest
+    questioned: list[int] = field(default_factory=list)
+    noise: dict[str, float] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        frame, errors = self.frame, self.request.errors
+        self.belief: Belief = believe(
+            frame.measured,
+            length_cm=frame.length_cm,
+            outline=frame.outline,
+            place_u_cm=errors.place_cm,
+        )
+        self._note_noise(frame.measured)
+
+    def take(self, i: int, event: models.Event) -> None:
+        """One event. Raises DocumentError for what cannot be."""
+        for n, laid in enumerate(event.laid or ()):
+            with at_path(f"events.{i}.laid.{n}"):
+                self._lay(laid)
+        if event.trimmed is not None:
+            with at_path(f"events.{i}.trimmed"):
+                self._trim(event.trimmed)
+        if event.taken_off is not None:
+            with at_path(f"events.{i}.taken_off"):
+                self._laid(event.taken_off)
+                self.belief = self.belief.with_taken_off(event.taken_off)
+        if event.read is not None:
+            with at_path(f"events.{i}.read"):
+                self._read(i, event.read)
+
+    def _lay(self, laid: models.LaidPiece) -> None:
+        if laid.id in self.belief.on:
+            problem = f"“{laid.id}” lies already; give each piece an id of its own."
+            raise PieceError(problem, code="lies_already", field="id")
+        piece = convert.piece(laid.piece, self.request.errors)
+        piece.require_within(self.frame.room)
+        self.belief = self.belief.with_laid(laid.id, piece)
+        _require_body(self.frame, self.belief, self.request.axis_cm)
+
+    def _trim(self, trimmed: models.Trimmed) -> None:
+        piece = self._laid(trimmed.id)
+        if trimmed.mass_g == 0:
+            self.belief = self.belief.with_taken_off(trimmed.id)
+            return
+        cut = (
+            piece.with_length(trimmed.length_cm) if trimmed.length_cm is not None
+            else piece.with_mass(trimmed.mass_g or 0.0)
+        )  # fmt: skip
+        cut.require_within(self.frame.room)
+        self.belief = self.belief.with_trimmed(trimmed.id, cut)
+
+    def _laid(self, key: str) -> Piece:
+        if key not in self.belief.on:
+            raise PieceError(f"nothing that lies is “{key[:40]}”; lay it first.", code="not_laid")
+        return self.belief.on[key].piece
+
+    def _read(self, i: int, block: models.MeasuredBlock) -> None:
+        read = convert.measured_specs(block)
+        require_possible(read, self.frame.length_cm, self.frame.room.width_cm)
+        if self.belief.surprise(read) < IMPOSSIBLE:
+            self.questioned.append(i)
+            return
+        self.belief = self.belief.with_read(read)
+        self._note_noise(read)
+
+    def _note_noise(self, read: object) -> None:
+        """How surely each spec was read last: so would one more reading be."""
+        for spec in READ:
+            if isinstance(value := getattr(read, spec.key), Estimate):
+                self.noise[spec.key] = value.u
+
+
+def _require_body(frame: ReadFrame, belief: Belief, axis_cm: float) -> None:
+    """Refuse what leaves no body. Raises KentrobarError."""
+    ReadFrame(
+        frame.label, frame.sport, frame.length_cm, belief.measured(axis_cm), frame.outline
+    ).predict([], axis_cm)
+
+
+def _rolls(belief: Belief) -> list[models.RollAnswer]:
+    return [
+        models.RollAnswer(material=str(roll), factor=convert.value(belief.density_factor(roll)))
+        for roll in belief.rolls()
+    ]
+
+
+def _next(step: Next) -> models.NextAnswer | None:
+    if step.advice is not Advice.TRIM or step.expect is None:
+        return None
+    return models.NextAnswer(
+        changes=[_change(each) for each in step.trims],
+        expect=convert.specs_document(step.expect.after),
+        chance=round(step.chance, CHANCE_DECIMALS),
+    )
+
+
+def _change(trim: Trim) -> models.Change:
+    piece = trim.piece
+    if piece is None:
+        return models.Change(id=trim.key, mass_g=0.0)
+    strip = piece.as_strip
+    if strip is not None and isinstance(strip.g_per_cm, Estimate):
+        return models.Change(id=trim.key, length_cm=strip.length_cm.value)
+    return models.Change(id=trim.key, mass_g=piece.one_mass_g)
+
+
+def _sentence(step: Next, questioned: Sequence[int]) -> str:
+    """What comes next, in words."""
+    percent = f"{100 * step.chance_now:.0f} %"
+    doubt = (
+        "A reading does not fit what is known; read again before you cut. " if questioned else ""
+    )
+    match step.advice:
+        case Advice.DONE:
+            return f"{doubt}All lies within, with a chance of {percent}; leave it."
+        case Advice.TRIM:
+            return f"{doubt}Trim as told, then read again."
+        case Advice.READ:
+            noun = READ_BY_KEY[step.spec].noun
+            return (
+                f"{doubt}No trim helps noticeably; one more reading of the {noun} would tell more."
+            )
+        case _:
+            return f"{doubt}The chance is {percent}, and the rest is noise: no trim raises it noticeably."
