@@ -179,5 +179,7 @@ def _sentence(step: Next, questioned: Sequence[int]) -> str:
             return (
                 f"{doubt}No trim helps noticeably; one more reading of the {noun} would tell more."
             )
+        case Advice.OUT_OF_REACH:
+            return f"{doubt}Nothing that lies can be trimmed so that all lies within; lay another piece."
         case _:
             return f"{doubt}The chance is {percent}, and the rest is noise: no trim raises it noticeably."

@@ -21,6 +21,7 @@ TABS = (
     Tab("Frames", "frames:list", frozenset({"frames", "taking_in", "welcome", "measuring"})),
     Tab("Plans", "planning:list", frozenset({"planning"})),
     Tab("Sets", "matching:list", frozenset({"matching"})),
+    Tab("Bench", "jobs:bench", frozenset({"jobs"})),
     Tab(
         "Instruments",
         "measuring:instruments",

@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "kentrobar.web.measuring",
     "kentrobar.web.planning",
     "kentrobar.web.matching",
+    "kentrobar.web.jobs",
     "kentrobar.web.welcome",
     "kentrobar.web.kit",
     "django.contrib.auth",

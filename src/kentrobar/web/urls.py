@@ -19,6 +19,7 @@ urlpatterns = [
     path("measure/", include("kentrobar.web.measuring.urls")),
     path("plans/", include("kentrobar.web.planning.urls")),
     path("sets/", include("kentrobar.web.matching.urls")),
+    path("bench/", include("kentrobar.web.jobs.urls")),
 ]
 
 handler404 = "kentrobar.web.kit.views.not_found"

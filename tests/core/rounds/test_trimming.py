@@ -96,11 +96,12 @@ def test_what_cannot_be_reached_comes_as_near_as_it_can():
     belief = laid()
     bands = bands_about(belief, {"mass_g": 0.0, "swingweight_kgcm2": 60.0}, (0.5, 0.5))
     step = next_step(belief, bands, AXIS, WISHED, NOISE)
-    assert step.advice is Advice.NOISE
+    assert step.advice is Advice.OUT_OF_REACH
     assert step.chance_now == 0.0
 
 
 def test_nothing_laid_is_nothing_to_trim():
     bare = believe(WELL, length_cm=68.58, outline=RACKET)
     bands = bands_about(bare, {"mass_g": 2.0}, (0.5,))
-    assert next_step(bare, bands, AXIS, WISHED, NOISE).trims == ()
+    step = next_step(bare, bands, AXIS, WISHED, NOISE)
+    assert (step.advice, step.trims) == (Advice.OUT_OF_REACH, ())

@@ -36,6 +36,9 @@ LONGEST_MORE_CM: Final = 4.0  # that a strip can be lengthened by, with a bit la
 MOST_MORE_G: Final = 6.0
 TOUCHED_G: Final = 0.4  # what it is worth not to touch one more piece
 NOTICEABLE: Final = 0.02  # a chance that rises by less is not worth a cut
+FAR_BETTER: Final = (
+    2.0  # times: so much surer in the middle of its bands, a frame is out of reach there
+)
 _MISSED_G: Final = 100.0  # for one tolerance that is missed, where not all can be met
 
 Bands = Mapping[str, tuple[float, float]]
@@ -54,6 +57,7 @@ class Advice(StrEnum):
     DONE = "done"  # surely within
     TRIM = "trim"
     READ = "read"  # one more reading tells more than any trim
+    OUT_OF_REACH = "out_of_reach"  # nothing that lies can be trimmed so
     NOISE = "noise"  # neither helps noticeably
 
 
@@ -102,8 +106,19 @@ def next_step(
         expect = after(belief, trims).now(axis_cm)
         return Next(Advice.TRIM, chance_now, trims, expect, best)
     spec, with_it = _worth_reading(belief, bands, axis_cm, noise)
+    if _in_the_middle(now, bands) > FAR_BETTER * max(chance_now, with_it):
+        return Next(Advice.OUT_OF_REACH, chance_now, expect=now, chance=chance_now)
     advice = Advice.READ if with_it >= chance_now + NOTICEABLE else Advice.NOISE
     return Next(advice, chance_now, expect=now, chance=max(with_it, chance_now), spec=spec)
+
+
+def _in_the_middle(now: Prediction, bands: Bands) -> float:
+    """The chance there would be if all specs lay in the middle of their bands."""
+    shifted = {}
+    for name, (low, high) in bands.items():
+        value = getattr(now.after, name).value
+        shifted[name] = (value - (high - low) / 2, value + (high - low) / 2)
+    return chance_within(now, shifted)
 
 
 def _worth_reading(

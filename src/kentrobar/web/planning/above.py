@@ -9,10 +9,11 @@ from kentrobar.web.planning.models import Plan
 
 
 class Beside(NamedTuple):
-    """One line beside a plan: what it says, and where that leads."""
+    """One line beside a plan: what it says, and where that leads; an action is not told on paper."""
 
     text: str
     address: str
+    is_action: bool = False
 
 
 _told: list[Callable[[Plan], list[Beside]]] = []

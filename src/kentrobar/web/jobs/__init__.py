@@ -1,0 +1,6 @@
+"""Work at the bench: a plan laid piece by piece, read, trimmed, read again.
+
+- ``models`` · ``services`` · ``queries`` · ``forms`` · ``views``
+- ``rounds``: a work's events gone through in order: what lies, what the frame is now, what comes next.
+- ``presenting``: texts of the bench's page. ``on_plans``: what the board of a plan says of it.
+"""

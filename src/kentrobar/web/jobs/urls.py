@@ -1,0 +1,14 @@
+from django.urls import path
+
+from kentrobar.web.jobs import views
+
+app_name = "jobs"
+urlpatterns = [
+    path("", views.bench, name="bench"),
+    path("plans/<int:plan_pk>", views.plan, name="plan"),
+    path("<int:pk>/", views.work, name="work"),
+    path("<int:pk>/lay", views.lay, name="lay"),
+    path("<int:pk>/trim", views.trim, name="trim"),
+    path("<int:pk>/believe", views.believe, name="believe"),
+    path("<int:pk>/end", views.end, name="end"),
+]

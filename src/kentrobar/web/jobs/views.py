@@ -1,0 +1,134 @@
+"""The bench: what lies on it, and the work of one plan step by step."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.core.laying.plan import LaidPiece
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.web.jobs import services
+from kentrobar.web.jobs.forms import ReadForm
+from kentrobar.web.jobs.models import BenchEvent, BenchWork
+from kentrobar.web.jobs.presenting import bench_context
+from kentrobar.web.jobs.queries import works_of
+from kentrobar.web.jobs.rounds import Stand, stand_of
+from kentrobar.web.kit.requests import page, read_count
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.queries import plans_of
+from kentrobar.web.planning.stored import stored_pieces
+from kentrobar.web.shops.requests import SignedIn
+
+Kind = BenchEvent.Kind
+
+
+@require_GET
+def bench(request: SignedIn) -> HttpResponse:
+    """What lies on the bench, each with what is to be done next."""
+    works = [stand_of(each) for each in works_of(request.user).filter(ended_at=None)]
+    ended = works_of(request.user).exclude(ended_at=None)[:10]
+    return render(request, "jobs/bench.html", {"stands": works, "ended": ended})
+
+
+def plan(request: SignedIn, plan_pk: int) -> HttpResponse:
+    """Take a plan to the bench, or go on where it lies there."""
+    found = get_object_or_404(plans_of(request.user), pk=plan_pk)
+    begun = found.works.filter(ended_at=None).first()
+    if begun is not None:
+        return redirect("jobs:work", pk=begun.pk)
+    if request.method != "POST":
+        return render(request, "jobs/plan.html", {"plan": found})
+    try:
+        return redirect("jobs:work", pk=services.start(found, request.user).pk)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect("planning:board", pk=plan_pk)
+
+
+def work(request: SignedIn, pk: int) -> HttpResponse:
+    """One work: what to do now; a reading is taken here too."""
+    found = _work(request, pk)
+    stand = stand_of(found)
+    form = ReadForm(
+        request.POST if request.method == "POST" else None, length_cm=stand.plan.outline.length_cm,
+        axis_cm=found.axis_cm, units=request.user.units,
+    )  # fmt: skip
+    if request.method == "POST" and form.is_valid():
+        return _noted(request, found, lambda base: services.note(
+            found, base, request.user, Kind.READ, data=form.record()
+        ))  # fmt: skip
+    context = bench_context(stand, shelf_of(request.user), request.user.units)
+    return page(request, "jobs/work.html", context | {"form": form})
+
+
+@require_POST
+def lay(request: SignedIn, pk: int) -> HttpResponse:
+    """Note that the piece whose turn it is lies, or is left out."""
+    found = _work(request, pk)
+    kind = Kind.LEFT_OUT if "out" in request.POST else Kind.LAID
+    number = read_count(request.POST.get("piece", ""))
+    if number not in stand_of(found).to_lay:
+        messages.error(request, services.DoneElsewhereError().message)
+        return redirect("jobs:work", pk=pk)
+    return _noted(
+        request, found, lambda base: services.note(found, base, request.user, kind, number)
+    )
+
+
+@require_POST
+def trim(request: SignedIn, pk: int) -> HttpResponse:
+    """Note that the trim that was told is done."""
+    found = _work(request, pk)
+    trims = _trims_told(stand_of(found))
+    return _noted(
+        request, found, lambda base: services.note_trims(found, base, request.user, trims)
+    )
+
+
+@require_POST
+def believe(request: SignedIn, pk: int) -> HttpResponse:
+    """Count a reading that was questioned."""
+    found = _work(request, pk)
+    last = stand_of(found).rounds[-1:]
+    data = {"event": last[0].event.number} if last else {}
+    return _noted(
+        request,
+        found,
+        lambda base: services.note(found, base, request.user, Kind.BELIEVED, data=data),
+    )
+
+
+@require_POST
+def end(request: SignedIn, pk: int) -> HttpResponse:
+    """End the work, and go to the page where the frame is read as it is now."""
+    found = _work(request, pk)
+    to = reverse("measuring:measure", args=[found.plan.frame_id])
+    return _noted(request, found, lambda base: services.end(found, base), to)
+
+
+def _trims_told(stand: Stand) -> list[tuple[int, dict[str, Any] | None]]:
+    told = []
+    for key, piece in stand.next.trims:
+        laid = None if piece is None else stored_pieces([LaidPiece(int(key), piece)])[0]
+        told.append((int(key), laid))
+    return told
+
+
+def _noted(request: SignedIn, found: BenchWork, write: Any, to: str = "") -> HttpResponse:
+    """Do a write on top of what the page showed, and go on; say where something was done in between."""
+    here = reverse("jobs:work", args=[found.pk])
+    try:
+        write(read_count(request.POST.get("base", ""), -1))
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect(here)
+    return redirect(to or here)
+
+
+def _work(request: SignedIn, pk: int) -> BenchWork:
+    return get_object_or_404(works_of(request.user), pk=pk)

@@ -1,0 +1,221 @@
+"""A plan at the bench: laid piece by piece, read, trimmed as told, and never in two places at once."""
+
+import pytest
+
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.jobs.models import BenchEvent, BenchWork
+from kentrobar.web.jobs.queries import works_of
+from kentrobar.web.jobs.rounds import Action, stand_of
+from kentrobar.web.planning.services import create_plan
+from tests.core.frames import point, strip
+from tests.web.conftest import new_frame, new_person, words
+
+UNITS = {"mass": "g", "balance": "mm", "swingweight": "kg·cm²", "twistweight": "kg·cm²"}
+
+
+@pytest.fixture
+def plan(technician):
+    frame = new_frame(technician, "Reed 100 A1")
+    pieces = (strip(15.0, 8.0, mirrored=True, label="sides"), point(4.0, 1.8, label="cap"))
+    made = create_plan(frame, technician, name="Steadier")
+    from kentrobar.core.laying.plan import LaidPiece
+    from kentrobar.web.planning.stored import stored_pieces
+
+    made.pieces = stored_pieces([LaidPiece(i, p) for i, p in enumerate(pieces, 1)])
+    made.save()
+    return made
+
+
+@pytest.fixture
+def work(client, plan):
+    assert client.post(f"/bench/plans/{plan.pk}").status_code == 302
+    return BenchWork.objects.get()
+
+
+def stand(technician):
+    return stand_of(works_of(technician).get())
+
+
+def send(client, work, name, base, **more):
+    return client.post(f"/bench/{work.pk}/{name}", {"base": base} | more, follow=True)
+
+
+def lay_all(client, technician, work):
+    while (now := stand(technician)).to_lay:
+        send(client, work, "lay", BenchEvent.objects.count(), piece=now.to_lay[0])
+
+
+def read(client, work, specs, times=3, **more):
+    sent = {"base": BenchEvent.objects.count(), "times": times}
+    for name, unit in UNITS.items():
+        sent |= {f"{name}_0": "", f"{name}_1": unit}
+    for name, value in specs.items():
+        sent[f"{name}_0"] = value
+    return client.post(f"/bench/{work.pk}/", sent | more, follow=True)
+
+
+def as_expected(technician, **off):
+    """What is expected to be read now, with something on top."""
+    now = stand(technician).now
+    return {
+        "mass": f"{now.mass_g.value + off.get('mass', 0):.2f}",
+        "balance": f"{10 * now.balance_cm.value + off.get('balance', 0):.1f}",
+        "swingweight": f"{now.swingweight_kgcm2.value + off.get('swing', 0):.1f}",
+    }
+
+
+def test_a_board_leads_to_the_bench(client, plan):
+    assert "take it to the bench" in words(client.get(f"/plans/{plan.pk}/"))
+    assert "Take Reed 100 A1 to the bench" in words(client.get(f"/bench/plans/{plan.pk}"))
+    client.post(f"/bench/plans/{plan.pk}")
+    assert "on the bench" in words(client.get(f"/plans/{plan.pk}/"))
+    client.post(f"/bench/plans/{plan.pk}")
+    assert BenchWork.objects.count() == 1
+    assert "lay 2 pieces" in words(client.get("/bench/"))
+
+
+def test_an_empty_plan_is_not_taken_to_the_bench(client, technician):
+    empty = create_plan(new_frame(technician, "Reed 100 A2"), technician, name="Nothing")
+    answer = client.post(f"/bench/plans/{empty.pk}", follow=True)
+    assert "Lay something in the plan first" in words(answer)
+    assert not BenchWork.objects.exists()
+
+
+def test_pieces_are_laid_in_order_with_what_is_then_expected(client, technician, work):
+    page = words(client.get(f"/bench/{work.pk}/"))
+    assert "2 pieces left" in page
+    assert "Then expect" in page
+    before = stand(technician)
+    expected = before.expected_with(before.to_lay[0])
+    send(client, work, "lay", 0, piece=before.to_lay[0])
+    after = stand(technician)
+    assert after.now.mass_g == expected.mass_g
+    assert len(after.to_lay) == 1
+    send(client, work, "lay", 1, piece=after.to_lay[0], out="1")
+    assert stand(technician).action is Action.READ
+    assert [e.kind for e in BenchEvent.objects.all()] == ["laid", "left_out"]
+
+
+def test_a_reading_as_expected_ends_the_rounds(client, technician, work):
+    lay_all(client, technician, work)
+    page = words(read(client, work, as_expected(technician)))
+    assert "agrees" in page
+    assert stand(technician).action is Action.NEXT
+    assert "Trim" not in page or "chance" in page
+
+
+def test_a_trim_is_told_with_numbers_and_accepted_with_one_tap(client, technician, work):
+    lay_all(client, technician, work)
+    page = words(read(client, work, as_expected(technician, swing=2.4), times=5))
+    now = stand(technician)
+    assert now.next.advice == "trim"
+    assert "Take" in page
+    assert "It is trimmed" in page
+    told = now.next
+    send(client, work, "trim", BenchEvent.objects.count())
+    after = stand(technician)
+    assert after.now.mass_g.value == pytest.approx(told.expect.after.mass_g.value, abs=1e-6)
+    assert after.action is Action.READ
+    assert BenchEvent.objects.filter(kind__in=("trimmed", "taken_off")).count() == len(told.trims)
+
+
+def test_a_slip_is_questioned_and_can_be_believed(client, technician, work):
+    lay_all(client, technician, work)
+    before = stand(technician).now
+    page = words(read(client, work, as_expected(technician, mass=12)))
+    assert "does not fit" in page
+    assert stand(technician).now == before
+    send(client, work, "believe", BenchEvent.objects.count())
+    found = stand(technician)
+    assert found.now.mass_g.value > before.mass_g.value + 5
+    assert found.action is Action.NEXT
+
+
+def test_what_is_read_at_the_bench_leaves_the_specs_of_the_frame(client, technician, work, plan):
+    lay_all(client, technician, work)
+    read(client, work, as_expected(technician))
+    plan.refresh_from_db()
+    assert plan.frame.specs_id == work.specs_id
+
+
+@pytest.mark.parametrize(
+    ("typed", "sentence"),
+    [({}, "one spec at least"), ({"mass": "heavy"}, "number"), ({"balance": "900"}, "balance"),
+     ({"mass": "3"}, "static weight of 3")],
+)  # fmt: skip
+def test_a_bad_reading_is_said_at_its_field_and_kept(client, work, typed, sentence):
+    answer = read(client, work, typed)
+    assert answer.status_code == 422
+    assert sentence in words(answer)
+    for value in typed.values():
+        assert f'value="{value}"' in answer.content.decode()
+    assert not BenchEvent.objects.exists()
+
+
+def test_two_at_one_bench_see_each_other(client, technician, work):
+    """What was done on a page that is no longer true is not noted."""
+    first = stand(technician).to_lay[0]
+    send(client, work, "lay", 0, piece=first)
+    answer = send(client, work, "lay", 0, piece=stand(technician).to_lay[0])
+    assert "in the meantime" in words(answer)
+    answer = send(client, work, "lay", 1, piece=first)
+    assert "in the meantime" in words(answer)
+    assert BenchEvent.objects.count() == 1
+    assert "in the meantime" in words(send(client, work, "end", 0))
+    assert BenchWork.objects.get().ended_at is None
+
+
+def test_a_changed_plan_does_not_move_the_work(client, technician, work, plan):
+    plan.pieces = []
+    plan.save()
+    assert len(stand(technician).to_lay) == 2
+
+
+def test_the_end_leads_to_the_frame_and_lets_it_be_taken_up_again(client, technician, work, plan):
+    lay_all(client, technician, work)
+    done = client.post(f"/bench/{work.pk}/end", {"base": BenchEvent.objects.count()})
+    assert done.headers["Location"] == f"/measure/frames/{plan.frame_id}/"
+    assert "Done lately" in words(client.get("/bench/"))
+    assert "what lies was left so" in words(client.get(f"/bench/{work.pk}/"))
+    client.post(f"/bench/plans/{plan.pk}")
+    assert BenchWork.objects.count() == 2
+
+
+def test_another_shop_sees_none_of_it(client, work):
+    stranger = new_person("stranger")
+    client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    assert client.get(f"/bench/{work.pk}/").status_code == 404
+    assert client.post(f"/bench/{work.pk}/lay", {"base": 0, "piece": 1}).status_code == 404
+    assert client.post(f"/bench/plans/{work.plan_id}").status_code == 404
+    assert "Reed 100 A1" not in words(client.get("/bench/"))
+
+
+def test_the_bench_asks_the_database_no_more_for_more_work(
+    client, technician, plan, django_assert_max_num_queries
+):
+    for i in range(5):
+        more = create_plan(new_frame(technician, f"F{i}"), technician, name="Again")
+        more.pieces = plan.pieces
+        more.save()
+        client.post(f"/bench/plans/{more.pk}")
+    with django_assert_max_num_queries(12):
+        assert words(client.get("/bench/")).count("lay 2 pieces") == 5
+
+
+def test_a_set_is_brought_to_the_target_it_was_laid_to(client, technician, plan):
+    from kentrobar.web.matching.models import SetLaying
+    from kentrobar.web.matching.services import create_set
+
+    of = create_set([plan.frame, new_frame(technician, "Reed 100 A2")], technician)
+    laying = SetLaying.objects.create(
+        set=of,
+        way="least",
+        target={"mass_g": 316.5},
+        tolerances={"mass_g": 0.8},
+        alike="each_other",
+    )
+    laying.plans.add(plan)
+    client.post(f"/bench/plans/{plan.pk}")
+    work = BenchWork.objects.get()
+    assert (work.target, work.tolerances) == ({"mass_g": 316.5}, {"mass_g": 0.4})
+    assert isinstance(stand(technician).now.mass_g, Estimate)
