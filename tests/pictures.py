@@ -13,10 +13,13 @@ from selenium.webdriver.common.by import By  # noqa: E402
 
 from kentrobar.core.solving.set_ways import SetWay  # noqa: E402
 from kentrobar.web.frames.models import Frame  # noqa: E402
+from kentrobar.web.jobs.models import BenchEvent  # noqa: E402
+from kentrobar.web.jobs.queries import works_of  # noqa: E402
+from kentrobar.web.jobs.rounds import stand_of  # noqa: E402
+from kentrobar.web.jobs.services import note, start  # noqa: E402
 from kentrobar.web.matching import searching  # noqa: E402
 from kentrobar.web.matching.models import FrameSet  # noqa: E402
 from kentrobar.web.matching.showing import Shown  # noqa: E402
-from kentrobar.web.measuring.models import Instrument  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
 from kentrobar.web.shops.models import User  # noqa: E402
 from kentrobar.web.welcome.demo import SIGN_IN  # noqa: E402
@@ -47,11 +50,19 @@ def searched_set() -> int:
     return of.pk
 
 
+def bench_work() -> int:
+    """A plan on the bench with its first piece laid."""
+    technician = User.objects.get(username=SIGN_IN[0])
+    work = start(Plan.objects.get(frame__label="Sedge 98 Tour"), technician)
+    first = stand_of(works_of(technician).get(pk=work.pk)).to_lay[0]
+    note(work, 0, technician, BenchEvent.Kind.LAID, first)
+    return work.pk
+
+
 def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
     """Name, address, size and colour scheme of every picture."""
     frame = Frame.objects.get(label="Reed 100 A2").pk
     sedge = Frame.objects.get(label="Sedge 98 Tour").pk
-    machine = Instrument.objects.get(name="Swing-weight machine").pk
     compared = Frame.objects.filter(label__in=["Reed 100 A1", "Reed 100 A2", "Marram 97 Players"])
     compared = compared.values_list("pk", flat=True)
     return [
@@ -77,7 +88,7 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("set", f"/sets/{searched_set()}/", (1280, 1900), "light"),
         ("swing", f"/measure/frames/{frame}/swing/pendulum", DESK, "light"),
         ("swing-phone", f"/measure/frames/{frame}/swing/pendulum", PHONE, "dark"),
-        ("calibrate", f"/measure/instruments/{machine}/calibrate", DESK, "light"),
+        ("bench-phone", f"/bench/{bench_work()}/", PHONE, "light"),
         (
             "compare",
             "/measure/compare?" + "&".join(f"frame={pk}" for pk in compared),
