@@ -165,6 +165,43 @@ def test_two_at_one_bench_see_each_other(client, technician, work):
     assert BenchWork.objects.get().ended_at is None
 
 
+def test_a_piece_is_cut_otherwise_or_taken_off(client, technician, work):
+    lay_all(client, technician, work)
+    before = stand(technician).now.mass_g.value
+    address = f"/bench/{work.pk}/pieces/1"
+    assert "Length of each strip now" in words(client.get(address))
+    base = BenchEvent.objects.count()
+    answer = client.post(address, {"base": base, "to_0": "-5", "to_1": "mm"})
+    assert answer.status_code == 422
+    assert 'value="-5"' in answer.content.decode()
+    client.post(address, {"base": base, "to_0": "50", "to_1": "mm"})
+    assert stand(technician).now.mass_g.value == pytest.approx(before - 2 * 3.0 * 0.1, abs=1e-6)
+    client.post(address, {"base": base + 1, "off": "1"})
+    assert [number for number, _ in stand(technician).lies()] == [2]
+    assert client.get(address).status_code == 404
+
+
+def test_what_is_permanent_and_read_counts_for_the_frame(client, technician, work, plan):
+    lay_all(client, technician, work)
+    before = stand(technician).now.mass_g.u
+    send(client, work, "permanent", BenchEvent.objects.count())
+    now = stand(technician)
+    assert (now.is_permanent, now.action) == (True, Action.READ)
+    assert now.now.mass_g.u > before
+    page = words(read(client, work, as_expected(technician)))
+    assert "what was read counts for the frame" in page
+    last = stand(technician).now
+    answer = client.post(f"/bench/{work.pk}/end", {"base": BenchEvent.objects.count()})
+    assert answer.headers["Location"] == f"/frames/{plan.frame_id}/"
+    plan.frame.refresh_from_db()
+    sheet = plan.frame.specs
+    assert sheet.pk != work.specs_id
+    assert sheet.measured.mass_g.value == pytest.approx(last.mass_g.value)
+    assert sheet.measured.twistweight_kgcm2.value == pytest.approx(last.twistweight_kgcm2.value)
+    assert sheet.readings.count() == 3
+    assert sheet.build == work.specs.build
+
+
 def test_a_changed_plan_does_not_move_the_work(client, technician, work, plan):
     plan.pieces = []
     plan.save()

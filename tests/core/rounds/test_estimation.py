@@ -102,6 +102,15 @@ def test_a_strip_that_is_trimmed_is_lighter_by_what_its_roll_weighs():
     assert before - cut.moments().mass == pytest.approx(2 * 3.0 * 0.1 * 1.1, abs=1e-9)
 
 
+def test_what_is_made_permanent_is_known_a_little_less_until_it_is_read():
+    """By one part in a hundred of each piece, each by itself."""
+    belief = believe(REED, **SETTING).with_laid("a", A).with_laid("c", C)
+    before, after = (b.now(AXIS).after.mass_g for b in (belief, belief.with_made_permanent()))
+    grams = [effect_of(piece, RACKET).moments.mass for piece in (A, C)]
+    assert after.value == pytest.approx(before.value)
+    assert after.u**2 - before.u**2 == pytest.approx(sum((0.01 * g) ** 2 for g in grams))
+
+
 def test_what_was_never_read_is_not_known_until_it_is():
     weighed = MeasuredSpecs(Estimate(310.0, 0.1), Estimate(32.4, 0.05))
     belief = believe(weighed, **SETTING).with_laid("c", C)

@@ -37,6 +37,8 @@ IMPOSSIBLE: Final = 0.001  # so seldom is a right reading so far from what is kn
 # Of moments that nothing was read about: far beyond any frame, in g, g·cm, g·cm².
 _UNREAD_U: Final = (1e4, 1e6, 1e8, 1e7, 0.0)
 _MOMENTS: Final = 5
+# Of its weight, that a piece shifts by when it is made permanent: a rule of thumb, until it is learnt.
+PERMANENT_U: Final = 0.01
 
 Array = NDArray[np.float64]
 
@@ -118,6 +120,18 @@ class Belief:
         rest = {each: laid for each, laid in self.on.items() if each != key}
         gone = {Part("place", key, _MOMENTS), Part("cut", key, _MOMENTS)}
         return replace(self._without(gone), on=rest)
+
+    def with_made_permanent(self, u_relative: float = PERMANENT_U) -> Belief:
+        """With all that lies made permanent: backing paper comes off, edges are pressed and cut once more."""
+        anew = self
+        for key, laid in self.on.items():
+            part = Part("cut", key, _MOMENTS)
+            at = anew._at(part)
+            shifts = anew.covariance.copy()
+            own = np.array(laid.moments) * u_relative
+            shifts[at : at + _MOMENTS, at : at + _MOMENTS] += np.outer(own, own)
+            anew = replace(anew, covariance=shifts)
+        return anew
 
     def with_roll(self, key: Hashable, u_relative: float, factor: float = 1.0) -> Belief:
         """With what is known of a roll's density before: ``factor`` of what it is taken for."""

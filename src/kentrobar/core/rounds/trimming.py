@@ -212,7 +212,8 @@ class _Options:
         whole = np.concatenate([np.ones(3 * count), np.zeros(len(missed))])
         return milp(
             cost, integrality=whole, bounds=Bounds(np.zeros(width), upper),
-            constraints=LinearConstraint(matrix, lows, highs), options={"time_limit": 2.0},
+            constraints=LinearConstraint(matrix, lows, highs),
+            options={"time_limit": 1.0, "mip_rel_gap": 0.01},
         )  # fmt: skip
 
     def _rows(self, bands: Bands) -> list[tuple[Array, float, float, float]]:

@@ -11,11 +11,50 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, READ, SWING_WEIGHT
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import MASS
+from kentrobar.core.quantities.units import LENGTH, MASS
 from kentrobar.core.reading.checks import require_possible
+from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import BalanceField, Typed, spec_field, style_fields
+from kentrobar.web.kit.quantities import (
+    BalanceField,
+    QuantityField,
+    Typed,
+    spec_field,
+    style_fields,
+)
 from kentrobar.web.kit.requests import Sent
+
+
+class CutForm(forms.Form):
+    """A piece that lies, cut to another length or weight than was told."""
+
+    def __init__(self, data: Sent, *, piece: Piece, units: Units) -> None:
+        super().__init__(data)
+        self.piece = piece
+        is_strip = piece.as_strip is not None
+        self.fields["to"] = QuantityField(
+            LENGTH if is_strip else MASS, ["mm", "cm", "in"] if is_strip else ["g", "oz"],
+            label="Length of each strip now" if is_strip else "Weight now, of one body",
+        )  # fmt: skip
+        unit = units.ruler if is_strip else units.mass
+        now = (
+            LENGTH.from_base(piece.extent_cm, unit)
+            if is_strip
+            else MASS.from_base(piece.one_mass_g, unit)
+        )
+        self.initial["to"] = f"{now:.4g}", unit
+
+    def clean_to(self) -> Typed:
+        typed: Typed = self.cleaned_data["to"]
+        try:
+            self.cut = (
+                self.piece.with_length(typed.base)
+                if self.piece.as_strip
+                else self.piece.with_mass(typed.base)
+            )
+        except KentrobarError as error:
+            raise forms.ValidationError(error.message) from None
+        return typed
 
 
 class ReadForm(forms.Form):

@@ -53,6 +53,7 @@ class BenchEvent(models.Model):
         LEFT_OUT = "left_out", "left out"
         TRIMMED = "trimmed", "trimmed"
         TAKEN_OFF = "taken_off", "taken off"
+        PERMANENT = "permanent", "made permanent"
         READ = "read", "read"
         BELIEVED = "believed", "believed all the same"
 

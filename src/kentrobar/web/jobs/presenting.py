@@ -29,7 +29,8 @@ def bench_context(stand: Stand, shelf: Shelf, units: Units) -> dict[str, Any]:
     context: dict[str, Any] = {
         "work": work, "frame": frame, "action": stand.action.value, "base": len(work.events.all()),
         "now": list(_now(stand, units)), "chance": chance_text(stand.chance),
-        "lies": [piece_text(piece, frame, units) for _, piece in stand.lies()],
+        "lies": [(number, piece_text(piece, frame, units)) for number, piece in stand.lies()],
+        "is_permanent": stand.is_permanent, "is_read_for_good": stand.is_read_for_good,
         "rounds": [_round(stand, each, units) for each in reversed(stand.rounds)],
         "axis": units.axis_text(work.axis_cm),
         "is_read_now": not work.ended_at and stand.action in (Action.READ, Action.QUESTION),
@@ -38,6 +39,8 @@ def bench_context(stand: Stand, shelf: Shelf, units: Units) -> dict[str, Any]:
         context["lay"] = _to_lay(stand, shelf, units)
     if stand.action is Action.NEXT:
         context["next"] = _next(stand, units)
+        is_tried = stand.next.advice in (Advice.DONE, Advice.NOISE, Advice.READ)
+        context["is_done_trying"] = is_tried and not stand.is_permanent and bool(stand.belief.on)
     return context
 
 

@@ -19,6 +19,7 @@ from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.jobs.models import BenchEvent, BenchWork
+from kentrobar.web.measuring.services import TakenReading, Taking
 from kentrobar.web.planning.stored import read_pieces
 
 Kind = BenchEvent.Kind
@@ -63,6 +64,7 @@ class Stand:
     rounds: list[Round] = field(default_factory=list)
     noise: dict[str, float] = field(default_factory=dict)
     is_changed: bool = False  # since it was read
+    is_permanent: bool = False
     is_questioned: bool = False
 
     @property
@@ -82,6 +84,11 @@ class Stand:
     def chance(self) -> float:
         """That all specs lie within now."""
         return chance_within(self.belief.now(self.work.axis_cm), self.bands)
+
+    @property
+    def is_read_for_good(self) -> bool:
+        """Whether it is made permanent and was read since."""
+        return self.is_permanent and not self.is_changed and not self.is_questioned
 
     @property
     def action(self) -> Action:
@@ -136,6 +143,8 @@ def _take(stand: Stand, event: BenchEvent, is_believed: bool) -> None:
     number = event.piece
     if number is not None and number in stand.to_lay:
         stand.to_lay.remove(number)
+    if event.kind in (Kind.LAID, Kind.TRIMMED, Kind.TAKEN_OFF):
+        stand.is_permanent = False
     match Kind(event.kind):
         case Kind.LAID if number is not None:
             stand.belief = stand.belief.with_laid(str(number), stand.planned(number).piece)
@@ -147,6 +156,9 @@ def _take(stand: Stand, event: BenchEvent, is_believed: bool) -> None:
         case Kind.TAKEN_OFF:
             stand.belief = stand.belief.with_taken_off(str(number))
             stand.is_changed = True
+        case Kind.PERMANENT:
+            stand.belief = stand.belief.with_made_permanent()
+            stand.is_permanent = stand.is_changed = True
         case Kind.READ:
             _read(stand, event, is_believed)
 
@@ -170,3 +182,19 @@ def reading_of(event: BenchEvent, axis_cm: float) -> MeasuredSpecs:
         {key: Estimate(q["value"], q["u"]) for key, q in specs.items() if key in READ_BY_KEY},
         axis_cm,
     )
+
+
+def taking_of(stand: Stand) -> Taking | None:
+    """What the frame is known to be once all is permanent and read, with that reading; None before."""
+    work, sheet = stand.work, stand.work.specs
+    if not stand.is_read_for_good or sheet is None:
+        return None
+    event = stand.rounds[-1].event
+    readings = [
+        TakenReading(
+            spec.field, typed["text"], typed["unit"], event.data["specs"][spec.key]["value"]
+        )
+        for spec in READ
+        if (typed := event.data["typed"].get(spec.field))
+    ]
+    return Taking(stand.belief.measured(work.axis_cm), sheet.build, readings, sheet.fitting_ids)

@@ -12,6 +12,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.jobs.models import BenchEvent, BenchWork
 from kentrobar.web.kit.records import write
+from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import User
@@ -100,9 +101,14 @@ def note_trims(
 
 
 @transaction.atomic
-def end(work: BenchWork, base: int) -> None:
-    """End the work: what lies is left. Raises as :func:`note`."""
+def end(work: BenchWork, base: int, by: User, reading: Taking | None = None) -> None:
+    """End the work: what lies is left. A ``reading`` of what is permanent counts for the frame from now on.
+
+    Raises as :func:`note`.
+    """
     locked = BenchWork.objects.select_for_update().get(pk=work.pk)
     if locked.ended_at is not None or locked.events.count() != base:
         raise DoneElsewhereError
+    if reading is not None:
+        record(work.plan.frame, reading, by)
     write(work, ended_at=timezone.now())

@@ -9,6 +9,8 @@ urlpatterns = [
     path("<int:pk>/", views.work, name="work"),
     path("<int:pk>/lay", views.lay, name="lay"),
     path("<int:pk>/trim", views.trim, name="trim"),
+    path("<int:pk>/pieces/<int:number>", views.piece, name="piece"),
+    path("<int:pk>/permanent", views.permanent, name="permanent"),
     path("<int:pk>/believe", views.believe, name="believe"),
     path("<int:pk>/end", views.end, name="end"),
 ]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -13,15 +13,16 @@ from django.views.decorators.http import require_GET, require_POST
 from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.jobs import services
-from kentrobar.web.jobs.forms import ReadForm
+from kentrobar.web.jobs.forms import CutForm, ReadForm
 from kentrobar.web.jobs.models import BenchEvent, BenchWork
 from kentrobar.web.jobs.presenting import bench_context
 from kentrobar.web.jobs.queries import works_of
-from kentrobar.web.jobs.rounds import Stand, stand_of
+from kentrobar.web.jobs.rounds import Stand, stand_of, taking_of
 from kentrobar.web.kit.requests import page, read_count
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.planning.stored import stored_pieces
+from kentrobar.web.planning.wish.presenting import piece_text
 from kentrobar.web.shops.requests import SignedIn
 
 Kind = BenchEvent.Kind
@@ -90,6 +91,35 @@ def trim(request: SignedIn, pk: int) -> HttpResponse:
     )
 
 
+def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
+    """A piece that lies: cut otherwise than was told, or taken off."""
+    found = _work(request, pk)
+    laid = dict(stand_of(found).lies()).get(number)
+    if laid is None or found.ended_at is not None:
+        raise Http404
+    data = request.POST if request.method == "POST" and "off" not in request.POST else None
+    form = CutForm(data, piece=laid, units=request.user.units)
+    if "off" in request.POST or form.is_valid():
+        cut = None if "off" in request.POST else stored_pieces([LaidPiece(number, form.cut)])[0]
+        return _noted(
+            request,
+            found,
+            lambda base: services.note_trims(found, base, request.user, [(number, cut)]),
+        )
+    text = piece_text(laid, found.plan.frame, request.user.units)
+    context = {"work": found, "text": text, "form": form, "base": len(found.events.all())}
+    return page(request, "jobs/piece.html", context)
+
+
+@require_POST
+def permanent(request: SignedIn, pk: int) -> HttpResponse:
+    """Note that what lies is made permanent."""
+    found = _work(request, pk)
+    return _noted(
+        request, found, lambda base: services.note(found, base, request.user, Kind.PERMANENT)
+    )
+
+
 @require_POST
 def believe(request: SignedIn, pk: int) -> HttpResponse:
     """Count a reading that was questioned."""
@@ -105,10 +135,14 @@ def believe(request: SignedIn, pk: int) -> HttpResponse:
 
 @require_POST
 def end(request: SignedIn, pk: int) -> HttpResponse:
-    """End the work, and go to the page where the frame is read as it is now."""
+    """End the work: what is permanent and read counts for the frame; else it is to be read anew."""
     found = _work(request, pk)
-    to = reverse("measuring:measure", args=[found.plan.frame_id])
-    return _noted(request, found, lambda base: services.end(found, base), to)
+    taking = taking_of(stand_of(found))
+    to = "frames:detail" if taking else "measuring:measure"
+    return _noted(
+        request, found, lambda base: services.end(found, base, request.user, taking),
+        reverse(to, args=[found.plan.frame_id]),
+    )  # fmt: skip
 
 
 def _trims_told(stand: Stand) -> list[tuple[int, dict[str, Any] | None]]:
