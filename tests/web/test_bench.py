@@ -2,8 +2,10 @@
 
 import pytest
 
+from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.jobs.models import BenchEvent, BenchWork
+from kentrobar.core.weight.pieces import Source
+from kentrobar.web.jobs.models import BenchEvent, BenchWork, Correction, RollFinding
 from kentrobar.web.jobs.queries import works_of
 from kentrobar.web.jobs.rounds import Action, stand_of
 from kentrobar.web.planning.services import create_plan
@@ -17,13 +19,8 @@ UNITS = {"mass": "g", "balance": "mm", "swingweight": "kg·cm²", "twistweight":
 def plan(technician):
     frame = new_frame(technician, "Reed 100 A1")
     pieces = (strip(15.0, 8.0, mirrored=True, label="sides"), point(4.0, 1.8, label="cap"))
-    made = create_plan(frame, technician, name="Steadier")
-    from kentrobar.core.laying.plan import LaidPiece
-    from kentrobar.web.planning.stored import stored_pieces
-
-    made.pieces = stored_pieces([LaidPiece(i, p) for i, p in enumerate(pieces, 1)])
-    made.save()
-    return made
+    laid = tuple(LaidPiece(i, p) for i, p in enumerate(pieces, 1))
+    return create_plan(frame, technician, name="Steadier", pieces=laid)
 
 
 @pytest.fixture
@@ -200,6 +197,75 @@ def test_what_is_permanent_and_read_counts_for_the_frame(client, technician, wor
     assert sheet.measured.twistweight_kgcm2.value == pytest.approx(last.twistweight_kgcm2.value)
     assert sheet.readings.count() == 3
     assert sheet.build == work.specs.build
+
+
+# -- what is learnt ------------------------------------------------------------------------
+
+
+@pytest.fixture
+def tape(technician):
+    return technician.shop.materials.filter(g_per_cm__isnull=False).first()
+
+
+def job_with(client, technician, tape, heavier, label):
+    """A job laid of a tape that runs heavy, read well and ended."""
+    density = tape.stock.density
+    piece = strip(15.0, 12.0, mirrored=True, g_per_cm=density, source=Source(stock=tape.pk))
+    made = create_plan(
+        new_frame(technician, label), technician, name=label, pieces=(LaidPiece(1, piece),)
+    )
+    client.post(f"/bench/plans/{made.pk}")
+    work = BenchWork.objects.latest("pk")
+    send(client, work, "lay", 0, piece=1)
+    now = stand_of(works_of(technician).get(pk=work.pk)).now
+    grams = 2 * 12.0 * density.value * heavier
+    read(client, work, {"mass": f"{now.mass_g.value + grams:.2f}"}, times=5, base=1)
+    client.post(f"/bench/{work.pk}/end", {"base": 2})
+    return work
+
+
+def test_a_roll_that_runs_heavy_is_proposed_taken_over_and_taken_back(client, technician, tape):
+    before = (tape.g_per_cm, tape.g_per_cm_u)
+    assert "Nothing yet" in words(client.get("/bench/learnt"))
+    for i in range(6):
+        job_with(client, technician, tape, 0.06, f"Heavy {i}")
+    assert RollFinding.objects.filter(material=tape).count() == 6
+    page = words(client.get("/bench/learnt"))
+    assert "6 jobs tell" in page
+    assert "leaves out what it is taken for" in page
+    tape.refresh_from_db()
+    assert tape.g_per_cm == before[0]  # only on a click
+    client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "5"})  # of an older page
+    tape.refresh_from_db()
+    assert tape.g_per_cm == before[0]
+    client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "6"})
+    tape.refresh_from_db()
+    assert 1.02 * before[0] < tape.g_per_cm < 1.06 * before[0]
+    assert tape.g_per_cm_u < before[1]
+    page = words(client.get("/bench/learnt"))
+    assert "told of it since" in page
+    assert "Taken over" in page
+    client.post(f"/bench/learnt/{Correction.objects.get().pk}/take-back")
+    tape.refresh_from_db()
+    assert (tape.g_per_cm, tape.g_per_cm_u) == before
+    assert "6 jobs tell" in words(client.get("/bench/learnt"))
+
+
+def test_a_roll_that_is_as_it_is_taken_for_is_not_proposed(client, technician, tape):
+    for i in range(3):
+        job_with(client, technician, tape, 0.0, f"Even {i}")
+    page = words(client.get("/bench/learnt"))
+    assert "as far as can be told" in page
+    client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "3"})
+    assert not Correction.objects.exists()
+
+
+def test_what_is_learnt_is_the_shops_own(client, technician, tape):
+    job_with(client, technician, tape, 0.1, "A")
+    stranger = new_person("stranger")
+    client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
+    assert "Nothing yet" in words(client.get("/bench/learnt"))
+    assert client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "1"}).status_code == 404
 
 
 def test_a_changed_plan_does_not_move_the_work(client, technician, work, plan):

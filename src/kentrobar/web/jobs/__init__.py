@@ -2,5 +2,6 @@
 
 - ``models`` · ``services`` · ``queries`` · ``forms`` · ``views``
 - ``rounds``: a work's events gone through in order: what lies, what the frame is now, what comes next.
+- ``learning``: what ended works tell of the rolls they were cut from, and what is proposed.
 - ``presenting``: texts of the bench's page. ``on_plans``: what the board of a plan says of it.
 """

@@ -73,3 +73,54 @@ class BenchEvent(models.Model):
 
     def __str__(self) -> str:
         return f"{self.work_id}/{self.number}: {self.kind}"
+
+
+class RollFinding(models.Model):
+    """What a work knew in the end of the density of a roll that it laid of; never changed.
+
+    ``g_per_cm`` is what the roll was taken for, ``u_before`` how surely, relative; ``factor`` by what its
+    true density differs, with its ±.
+    """
+
+    work = models.ForeignKey(BenchWork, on_delete=models.CASCADE, related_name="findings")
+    material = models.ForeignKey(
+        "materials.Material", on_delete=models.CASCADE, related_name="findings"
+    )
+    g_per_cm = models.FloatField()
+    u_before = models.FloatField()
+    factor = models.FloatField()
+    factor_u = models.FloatField()
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["made_at", "pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["work", "material"], name="finding_once_a_work_and_roll"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.material_id}: {self.factor:.3f} ± {self.factor_u:.3f}"
+
+
+class Correction(models.Model):
+    """A density that was taken over from the bench's evidence, and what it was before; can be taken back."""
+
+    material = models.ForeignKey(
+        "materials.Material", on_delete=models.CASCADE, related_name="corrections"
+    )
+    before_g_per_cm = models.FloatField()
+    before_u = models.FloatField()
+    g_per_cm = models.FloatField()
+    u = models.FloatField()
+    jobs = models.PositiveIntegerField()
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
+    taken_back_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-made_at", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.material_id}: {self.before_g_per_cm} → {self.g_per_cm}"

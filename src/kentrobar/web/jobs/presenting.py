@@ -12,8 +12,9 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import Verdict
 from kentrobar.core.rounds.trimming import Advice, Trim
 from kentrobar.core.weight.pieces import Piece
+from kentrobar.web.jobs.learning import Roll
 from kentrobar.web.jobs.rounds import Action, Round, Stand
-from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
 from kentrobar.web.matching.cards import chance_text
 from kentrobar.web.matching.presenting import spec_text, width_text
 from kentrobar.web.planning.wish.presenting import piece_text
@@ -39,8 +40,7 @@ def bench_context(stand: Stand, shelf: Shelf, units: Units) -> dict[str, Any]:
         context["lay"] = _to_lay(stand, shelf, units)
     if stand.action is Action.NEXT:
         context["next"] = _next(stand, units)
-        is_tried = stand.next.advice in (Advice.DONE, Advice.NOISE, Advice.READ)
-        context["is_done_trying"] = is_tried and not stand.is_permanent and bool(stand.belief.on)
+        context["can_be_permanent"] = not stand.is_permanent and bool(stand.belief.on)
     return context
 
 
@@ -135,9 +135,11 @@ def trim_text(stand: Stand, trim: Trim, units: Units) -> str:
         return f"Take off what lies at {at}"
     more, count = _more(laid, trim.piece, units)
     if laid.as_strip is None:
-        verb = "Add" if trim.piece.one_mass_g > laid.one_mass_g else "Take"
-        where = f"at {at}" if verb == "Add" else f"off what lies at {at}"
-        return f"{verb} {more}{' on either side' if laid.sides > 1 else ''} {where}"
+        sides = " on either side" if laid.sides > 1 else ""
+        what = laid.material or "what lies"
+        if trim.piece.one_mass_g > laid.one_mass_g:
+            return f"Add {more}{sides} to {what} at {at}"
+        return f"Take {more}{sides} off {what} at {at}"
     whose = "each strip" if count > 1 else "the strip"
     if trim.piece.extent_cm < laid.extent_cm:
         return f"Take {more} off {whose} at {at}"
@@ -150,3 +152,25 @@ def _more(laid: Piece, cut: Piece, units: Units) -> tuple[str, int]:
         return units.bench_lengths.told(abs(cut.extent_cm - laid.extent_cm)), laid.count
     grams = abs(cut.one_mass_g - laid.one_mass_g)
     return f"{units.piece_mass_text(grams)} {units.mass}", laid.count
+
+
+def roll_shown(roll: Roll, units: Units) -> dict[str, Any]:
+    """What was learnt of a roll: in its own unit and in per cent, with the jobs that told it."""
+    factor, unit = roll.evidence.factor, units.line_density
+    percent = 100 * (factor.value - 1.0)
+    return {
+        "roll": roll, "material": roll.material, "jobs": roll.evidence.jobs, "unit": unit,
+        "taken_for": units.line_density_text(roll.material.g_per_cm or 0.0),
+        "found": units.line_density_text(roll.proposed.value),
+        "found_u": units.line_density_text(roll.proposed.u),
+        "percent": f"{written(percent, 1, signed=True)} ± {100 * factor.u:.1f} %",
+        "is_off": roll.evidence.is_off,
+        "findings": [
+            (each.work, f"{written(100 * (each.factor - 1), 1, signed=True)} ± {100 * each.factor_u:.1f} %")
+            for each in roll.findings
+        ],
+        "correction": roll.correction,
+        "before": "" if roll.correction is None else units.line_density_text(
+            roll.correction.before_g_per_cm
+        ),
+    }  # fmt: skip

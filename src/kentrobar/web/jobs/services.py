@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
@@ -10,8 +11,9 @@ from django.utils import timezone
 from kentrobar.core.body.specs import READ, TWIST_WEIGHT
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.jobs.models import BenchEvent, BenchWork
+from kentrobar.web.jobs.models import BenchEvent, BenchWork, Correction, RollFinding
 from kentrobar.web.kit.records import write
+from kentrobar.web.materials.models import Material
 from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
@@ -101,14 +103,46 @@ def note_trims(
 
 
 @transaction.atomic
-def end(work: BenchWork, base: int, by: User, reading: Taking | None = None) -> None:
+def end(
+    work: BenchWork, base: int, by: User, reading: Taking | None = None,
+    findings: Iterable[RollFinding] = (),
+) -> None:  # fmt: skip
     """End the work: what lies is left. A ``reading`` of what is permanent counts for the frame from now on.
 
-    Raises as :func:`note`.
+    ``findings`` are what it knows of its rolls. Raises as :func:`note`.
     """
     locked = BenchWork.objects.select_for_update().get(pk=work.pk)
     if locked.ended_at is not None or locked.events.count() != base:
         raise DoneElsewhereError
     if reading is not None:
         record(work.plan.frame, reading, by)
+    mine = Material.objects.filter(shop=work.plan.shop_id).values_list("pk", flat=True)
+    of_roll = {each.material_id: each for each in findings if each.material_id in set(mine)}
+    RollFinding.objects.bulk_create(of_roll.values())
     write(work, ended_at=timezone.now())
+
+
+@transaction.atomic
+def take_over(material: Material, found: Estimate, jobs: int, by: User) -> Correction:
+    """Take a tape for what the bench found it to weigh; plans that are laid keep what they were laid with."""
+    kept = Material.objects.select_for_update().get(pk=material.pk)
+    made = Correction.objects.create(
+        material=kept, before_g_per_cm=kept.g_per_cm or 0.0, before_u=kept.g_per_cm_u or 0.0,
+        g_per_cm=found.value, u=found.u, jobs=jobs, made_by=by,
+    )  # fmt: skip
+    _take_for(kept, found.value, found.u)
+    return made
+
+
+@transaction.atomic
+def take_back(correction: Correction) -> None:
+    """Take a tape for what it was taken for before, unless its weight was changed since."""
+    kept = Correction.objects.select_for_update().get(pk=correction.pk)
+    material = Material.objects.select_for_update().get(pk=kept.material_id)
+    if kept.taken_back_at is None and material.g_per_cm == kept.g_per_cm:
+        write(kept, taken_back_at=timezone.now())
+        _take_for(material, kept.before_g_per_cm, kept.before_u)
+
+
+def _take_for(material: Material, g_per_cm: float, u: float) -> None:
+    write(material, g_per_cm=g_per_cm, g_per_cm_u=u, typed_density={}, cuts=[])

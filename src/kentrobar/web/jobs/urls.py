@@ -5,6 +5,9 @@ from kentrobar.web.jobs import views
 app_name = "jobs"
 urlpatterns = [
     path("", views.bench, name="bench"),
+    path("learnt", views.learnt, name="learnt"),
+    path("learnt/<int:material_pk>/take-over", views.take_over, name="take_over"),
+    path("learnt/<int:correction_pk>/take-back", views.take_back, name="take_back"),
     path("plans/<int:plan_pk>", views.plan, name="plan"),
     path("<int:pk>/", views.work, name="work"),
     path("<int:pk>/lay", views.lay, name="lay"),

@@ -14,12 +14,13 @@ from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.jobs import services
 from kentrobar.web.jobs.forms import CutForm, ReadForm
-from kentrobar.web.jobs.models import BenchEvent, BenchWork
-from kentrobar.web.jobs.presenting import bench_context
+from kentrobar.web.jobs.learning import findings_of, roll_of, rolls_of
+from kentrobar.web.jobs.models import BenchEvent, BenchWork, Correction
+from kentrobar.web.jobs.presenting import bench_context, roll_shown
 from kentrobar.web.jobs.queries import works_of
 from kentrobar.web.jobs.rounds import Stand, stand_of, taking_of
 from kentrobar.web.kit.requests import page, read_count
-from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.materials.queries import materials_of, shelf_of
 from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.planning.stored import stored_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
@@ -137,12 +138,37 @@ def believe(request: SignedIn, pk: int) -> HttpResponse:
 def end(request: SignedIn, pk: int) -> HttpResponse:
     """End the work: what is permanent and read counts for the frame; else it is to be read anew."""
     found = _work(request, pk)
-    taking = taking_of(stand_of(found))
+    stand = stand_of(found)
+    taking, findings = taking_of(stand), list(findings_of(stand))
     to = "frames:detail" if taking else "measuring:measure"
     return _noted(
-        request, found, lambda base: services.end(found, base, request.user, taking),
+        request, found, lambda base: services.end(found, base, request.user, taking, findings),
         reverse(to, args=[found.plan.frame_id]),
     )  # fmt: skip
+
+
+@require_GET
+def learnt(request: SignedIn) -> HttpResponse:
+    """What the bench has learnt of its rolls, with the evidence and what is proposed."""
+    rolls = [roll_shown(each, request.user.units) for each in rolls_of(request.user)]
+    return render(request, "jobs/learnt.html", {"rolls": rolls})
+
+
+@require_POST
+def take_over(request: SignedIn, material_pk: int) -> HttpResponse:
+    """Take a tape for what was found, as the page told it."""
+    roll = roll_of(get_object_or_404(materials_of(request.user), pk=material_pk))
+    if roll.evidence.is_off and request.POST.get("jobs") == str(roll.evidence.jobs):
+        services.take_over(roll.material, roll.proposed, roll.evidence.jobs, request.user)
+    return redirect("jobs:learnt")
+
+
+@require_POST
+def take_back(request: SignedIn, correction_pk: int) -> HttpResponse:
+    """Take a tape for what it was taken for before."""
+    mine = Correction.objects.filter(material__shop=request.user.shop_id)
+    services.take_back(get_object_or_404(mine, pk=correction_pk))
+    return redirect("jobs:learnt")
 
 
 def _trims_told(stand: Stand) -> list[tuple[int, dict[str, Any] | None]]:

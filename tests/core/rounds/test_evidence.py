@@ -1,0 +1,51 @@
+"""Evidence over jobs: the same as all jobs in one, found where it is there, and not where it is not."""
+
+import numpy as np
+import pytest
+
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.rounds.evidence import Finding, together
+
+
+def finding(random, true, u=0.02, before=0.02):
+    """What one job ends with: its own telling of ± u, with its beginning."""
+    told = random.normal(true, u)
+    precision = u**-2 + before**-2
+    return Finding(Estimate((told * u**-2 + before**-2) / precision, precision**-0.5), before)
+
+
+def test_jobs_together_are_one_job_that_read_all():
+    random = np.random.default_rng(1)
+    us = (0.01, 0.02, 0.05)
+    told = [random.normal(1.03, u) for u in us]
+    findings = []
+    for value, u in zip(told, us, strict=True):
+        precision = u**-2 + 0.02**-2
+        mean = (value * u**-2 + 0.02**-2) / precision
+        findings.append(Finding(Estimate(mean, precision**-0.5), 0.02))
+    found = together(findings, 0.02)
+    weights = np.array([0.02**-2, *(u**-2 for u in us)])
+    assert found.factor.value == pytest.approx(np.average([1.0, *told], weights=weights))
+    assert found.factor.u == pytest.approx(weights.sum() ** -0.5)
+    assert found.jobs == 3
+
+
+def test_a_job_that_told_nothing_is_no_evidence():
+    found = together([Finding(Estimate(1.0, 0.02), 0.02)], 0.02)
+    assert (found.jobs, found.factor.value) == (0, 1.0)
+    assert found.factor.u == pytest.approx(0.02)
+    assert not found.is_off
+
+
+@pytest.mark.parametrize(("true", "off"), [(1.06, True), (0.95, True), (1.0, False)])
+def test_a_roll_that_is_off_is_found_and_one_that_is_not_is_left(true, off):
+    random = np.random.default_rng(3)
+    called = [together([finding(random, true) for _ in range(8)], 0.02).is_off for _ in range(200)]
+    if off:
+        assert np.mean(called) > 0.95
+    else:
+        assert np.mean(called) <= 0.05
+
+
+def test_one_job_alone_is_no_proposal():
+    assert not together([Finding(Estimate(1.1, 0.001), 0.02)], 0.02).is_off
