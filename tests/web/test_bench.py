@@ -62,10 +62,10 @@ def as_expected(technician, **off):
 
 
 def test_a_board_leads_to_the_bench(client, plan):
-    assert "take it to the bench" in words(client.get(f"/plans/{plan.pk}/"))
+    assert "to the bench" in words(client.get(f"/plans/{plan.pk}/"))
     assert "Take Reed 100 A1 to the bench" in words(client.get(f"/bench/plans/{plan.pk}"))
     client.post(f"/bench/plans/{plan.pk}")
-    assert "on the bench" in words(client.get(f"/plans/{plan.pk}/"))
+    assert client.get(f"/bench/plans/{plan.pk}").status_code == 302
     client.post(f"/bench/plans/{plan.pk}")
     assert BenchWork.objects.count() == 1
     assert "lay 2 pieces" in words(client.get("/bench/"))
@@ -266,6 +266,16 @@ def test_what_is_learnt_is_the_shops_own(client, technician, tape):
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
     assert "Nothing yet" in words(client.get("/bench/learnt"))
     assert client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "1"}).status_code == 404
+
+
+def test_a_frame_tells_what_lies_on_it(client, technician, work, plan):
+    address = f"/frames/{plan.frame_id}/"
+    assert "on the bench since" in words(client.get(address))
+    lay_all(client, technician, work)
+    assert "Laid for trial now: " in words(client.get(address))
+    send(client, work, "permanent", BenchEvent.objects.count())
+    client.post(f"/bench/{work.pk}/end", {"base": BenchEvent.objects.count()})
+    assert "Laid for good since" in words(client.get(address))
 
 
 def test_a_changed_plan_does_not_move_the_work(client, technician, work, plan):

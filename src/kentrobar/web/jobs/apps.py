@@ -6,7 +6,10 @@ class JobsConfig(AppConfig):
     label = "jobs"
 
     def ready(self) -> None:
+        from kentrobar.web.frames.above import offer_panel
+        from kentrobar.web.jobs.on_frames import bench_panel
         from kentrobar.web.jobs.on_plans import bench_of_plan
         from kentrobar.web.planning import above
 
         above.tell_beside_plan(bench_of_plan)
+        offer_panel("jobs/_frame_bench.html", bench_panel, order=0)

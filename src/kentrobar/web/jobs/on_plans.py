@@ -9,9 +9,7 @@ from kentrobar.web.planning.models import Plan
 
 
 def bench_of_plan(plan: Plan) -> list[Beside]:
-    """The work that is begun, or the way to begin it."""
+    """The way to the bench, where the work is begun or goes on."""
     if not plan.pieces:
         return []
-    begun = plan.works.filter(ended_at=None).exists()
-    text = "on the bench" if begun else "take it to the bench"
-    return [Beside(text, reverse("jobs:plan", args=[plan.pk]), is_action=True)]
+    return [Beside("to the bench", reverse("jobs:plan", args=[plan.pk]), is_action=True)]

@@ -9,6 +9,7 @@ from kentrobar.core.bench.cautions import cautions_for, hazards_of
 from kentrobar.core.body.specs import POINTS, READ_BY_KEY, Specs
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import LINE_DENSITY
 from kentrobar.core.reading.comparing import Verdict
 from kentrobar.core.rounds.trimming import Advice, Trim
 from kentrobar.core.weight.pieces import Piece
@@ -158,11 +159,11 @@ def roll_shown(roll: Roll, units: Units) -> dict[str, Any]:
     """What was learnt of a roll: in its own unit and in per cent, with the jobs that told it."""
     factor, unit = roll.evidence.factor, units.line_density
     percent = 100 * (factor.value - 1.0)
+    found = [LINE_DENSITY.from_base(each, unit) for each in roll.proposed]
     return {
         "roll": roll, "material": roll.material, "jobs": roll.evidence.jobs, "unit": unit,
         "taken_for": units.line_density_text(roll.material.g_per_cm or 0.0),
-        "found": units.line_density_text(roll.proposed.value),
-        "found_u": units.line_density_text(roll.proposed.u),
+        "found": f"{found[0]:.4f}", "found_u": f"{found[1]:.4f}",
         "percent": f"{written(percent, 1, signed=True)} ± {100 * factor.u:.1f} %",
         "is_off": roll.evidence.is_off,
         "findings": [

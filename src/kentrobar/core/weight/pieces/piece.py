@@ -103,9 +103,12 @@ class Piece(ABC):
     def body(self, outline: Outline | None) -> Effect:
         """What one of its bodies adds, on the right side. Raises PieceError, OutlineError."""
 
-    @abstractmethod
     def sure_but_for_place(self) -> Self:
-        """The same with its weight and length told surely: what is left unsure is where it lies."""
+        """The same with its weight and length told surely: what is left unsure is where it lies.
+
+        A kind that cannot tell them apart counts all of it as its place.
+        """
+        return self
 
     def effect(self, outline: Outline | None) -> Effect:
         """What all of it adds; computed anew. Raises as :meth:`body`."""
