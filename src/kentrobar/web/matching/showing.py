@@ -76,9 +76,8 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
         ],
         "plans": services.plans_laid(of), "laying": laying,
         "laid_target": presenting.target_shown(laying.target, first, user.units) if laying else [],
-        "addable": list(
-            frames_of(user).filter(sport=first.sport, specs__isnull=False)
-            .exclude(pk__in=[each.frame.pk for each in shown.frames])[:MOST_ADDABLE]
-        ),
+        "addable": frames_of(user).filter(sport=first.sport, specs__isnull=False)
+        .exclude(pk__in=[each.frame.pk for each in shown.frames])
+        .values_list("pk", "label", "client__name")[:MOST_ADDABLE],
         "is_ready": len(shown.ready) > 1 and not problem, "is_present": True,
     }  # fmt: skip
