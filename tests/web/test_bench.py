@@ -1,5 +1,7 @@
 """A plan at the bench: laid piece by piece, read, trimmed as told, and never in two places at once."""
 
+import re
+
 import pytest
 
 from kentrobar.core.laying.plan import LaidPiece
@@ -103,13 +105,17 @@ def test_a_reading_as_expected_ends_the_rounds(client, technician, work):
 
 def test_a_trim_is_told_with_numbers_and_accepted_with_one_tap(client, technician, work):
     lay_all(client, technician, work)
-    page = words(read(client, work, as_expected(technician, swing=2.4), times=5))
+    answer = read(client, work, as_expected(technician, swing=2.4), times=5)
+    page = words(answer)
     now = stand(technician)
     assert now.next.advice == "trim"
     assert "Take" in page
     assert "It is trimmed" in page
     told = now.next
-    send(client, work, "trim", BenchEvent.objects.count())
+    base = BenchEvent.objects.count()
+    assert "in the meantime" in words(send(client, work, "trim", base, told="made up"))
+    (said,) = re.findall(r'name="told" value="([^"]+)"', " ".join(answer.content.decode().split()))
+    send(client, work, "trim", base, told=said)
     after = stand(technician)
     assert after.now.mass_g.value == pytest.approx(told.expect.after.mass_g.value, abs=1e-6)
     assert after.action is Action.READ

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
+from typing import Any, Final
+
+from django.core import signing
 
 from kentrobar.core.bench.cautions import cautions_for, hazards_of
 from kentrobar.core.body.specs import POINTS, READ_BY_KEY, Specs
+from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LINE_DENSITY
@@ -18,7 +21,10 @@ from kentrobar.web.jobs.rounds import Action, Round, Stand
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
 from kentrobar.web.matching.cards import chance_text
 from kentrobar.web.matching.presenting import spec_text, width_text
+from kentrobar.web.planning.stored import stored_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
+
+TOLD: Final = "what the bench told to trim"
 
 
 def read_specs(units: Units) -> list[ShownSpec]:
@@ -122,10 +128,19 @@ def _next(stand: Stand, units: Units) -> dict[str, Any]:
     shown: dict[str, Any] = {"advice": step.advice.value, "chance": chance_text(step.chance)}
     if step.advice is Advice.TRIM and step.expect is not None:
         shown["trims"] = [trim_text(stand, trim, units) for trim in step.trims]
+        shown["told"] = signing.dumps([_stored(trim) for trim in step.trims], salt=TOLD)
         shown["expected"] = list(_values(step.expect.after, units))
     if step.advice is Advice.READ:
         shown["noun"] = READ_BY_KEY[step.spec].noun
     return shown
+
+
+def _stored(trim: Trim) -> tuple[int, dict[str, Any] | None]:
+    """A trim as it is noted once it is done: the piece's number, and what then lies."""
+    number = int(trim.key)
+    if trim.piece is None:
+        return number, None
+    return number, stored_pieces([LaidPiece(number, trim.piece)])[0]
 
 
 def trim_text(stand: Stand, trim: Trim, units: Units) -> str:

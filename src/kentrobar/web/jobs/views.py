@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import messages
+from django.core import signing
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -16,9 +17,9 @@ from kentrobar.web.jobs import services
 from kentrobar.web.jobs.forms import CutForm, ReadForm
 from kentrobar.web.jobs.learning import findings_of, roll_of, rolls_of
 from kentrobar.web.jobs.models import BenchEvent, BenchWork, Correction
-from kentrobar.web.jobs.presenting import bench_context, roll_shown
+from kentrobar.web.jobs.presenting import TOLD, bench_context, roll_shown
 from kentrobar.web.jobs.queries import works_of
-from kentrobar.web.jobs.rounds import Stand, stand_of, taking_of
+from kentrobar.web.jobs.rounds import stand_of, taking_of
 from kentrobar.web.kit.requests import page, read_count
 from kentrobar.web.materials.queries import materials_of, shelf_of
 from kentrobar.web.planning.queries import plans_of
@@ -84,9 +85,13 @@ def lay(request: SignedIn, pk: int) -> HttpResponse:
 
 @require_POST
 def trim(request: SignedIn, pk: int) -> HttpResponse:
-    """Note that the trim that was told is done."""
+    """Note that the trim that the page told is done: that one, whatever would be told by now."""
     found = _work(request, pk)
-    trims = _trims_told(stand_of(found))
+    try:
+        trims = signing.loads(request.POST.get("told", ""), salt=TOLD)
+    except signing.BadSignature:
+        messages.error(request, services.DoneElsewhereError().message)
+        return redirect("jobs:work", pk=pk)
     return _noted(
         request, found, lambda base: services.note_trims(found, base, request.user, trims)
     )
@@ -169,14 +174,6 @@ def take_back(request: SignedIn, correction_pk: int) -> HttpResponse:
     mine = Correction.objects.filter(material__shop=request.user.shop_id)
     services.take_back(get_object_or_404(mine, pk=correction_pk))
     return redirect("jobs:learnt")
-
-
-def _trims_told(stand: Stand) -> list[tuple[int, dict[str, Any] | None]]:
-    told = []
-    for key, piece in stand.next.trims:
-        laid = None if piece is None else stored_pieces([LaidPiece(int(key), piece)])[0]
-        told.append((int(key), laid))
-    return told
 
 
 def _noted(request: SignedIn, found: BenchWork, write: Any, to: str = "") -> HttpResponse:
