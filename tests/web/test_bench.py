@@ -275,7 +275,8 @@ def test_what_is_learnt_is_the_shops_own(client, technician, tape):
 
 
 def test_a_frame_tells_what_lies_on_it(client, technician, work, plan):
-    address = f"/frames/{plan.frame_id}/"
+    assert "What the bench left on it" in words(client.get(f"/frames/{plan.frame_id}/"))
+    address = f"/bench/frames/{plan.frame_id}"
     assert "on the bench since" in words(client.get(address))
     lay_all(client, technician, work)
     assert "Laid for trial now: " in words(client.get(address))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any, Final
 
 from django.core import signing
@@ -11,13 +11,16 @@ from kentrobar.core.bench.cautions import cautions_for, hazards_of
 from kentrobar.core.body.specs import POINTS, READ_BY_KEY, Specs
 from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LINE_DENSITY
 from kentrobar.core.reading.comparing import Verdict
 from kentrobar.core.rounds.trimming import Advice, Trim
 from kentrobar.core.weight.pieces import Piece
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.jobs.learning import Roll
-from kentrobar.web.jobs.rounds import Action, Round, Stand
+from kentrobar.web.jobs.models import BenchWork
+from kentrobar.web.jobs.rounds import Action, Round, Stand, stand_of
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
 from kentrobar.web.matching.cards import chance_text
 from kentrobar.web.matching.presenting import spec_text, width_text
@@ -168,6 +171,19 @@ def _more(laid: Piece, cut: Piece, units: Units) -> tuple[str, int]:
         return units.bench_lengths.told(abs(cut.extent_cm - laid.extent_cm)), laid.count
     grams = abs(cut.one_mass_g - laid.one_mass_g)
     return f"{units.piece_mass_text(grams)} {units.mass}", laid.count
+
+
+def frame_context(works: Sequence[BenchWork], frame: Frame, units: Units) -> dict[str, Any]:
+    """The works of a frame, and what the last of them left on it."""
+    context: dict[str, Any] = {"frame": frame, "works": works}
+    if not works:
+        return context
+    try:
+        stand = stand_of(works[0])
+    except KentrobarError:  # its outline was changed since: the pieces have no place any more
+        return context
+    lies = [piece_text(piece, frame, units) for _, piece in stand.lies()]
+    return context | {"lies": lies, "is_permanent": stand.is_permanent, "last": works[0]}
 
 
 def roll_shown(roll: Roll, units: Units) -> dict[str, Any]:

@@ -8,6 +8,7 @@ urlpatterns = [
     path("learnt", views.learnt, name="learnt"),
     path("learnt/<int:material_pk>/take-over", views.take_over, name="take_over"),
     path("learnt/<int:correction_pk>/take-back", views.take_back, name="take_back"),
+    path("frames/<int:frame_pk>", views.frame, name="frame"),
     path("plans/<int:plan_pk>", views.plan, name="plan"),
     path("<int:pk>/", views.work, name="work"),
     path("<int:pk>/lay", views.lay, name="lay"),

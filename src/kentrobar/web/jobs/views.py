@@ -13,11 +13,12 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.jobs import services
 from kentrobar.web.jobs.forms import CutForm, ReadForm
 from kentrobar.web.jobs.learning import findings_of, roll_of, rolls_of
 from kentrobar.web.jobs.models import BenchEvent, BenchWork, Correction
-from kentrobar.web.jobs.presenting import TOLD, bench_context, roll_shown
+from kentrobar.web.jobs.presenting import TOLD, bench_context, frame_context, roll_shown
 from kentrobar.web.jobs.queries import works_of
 from kentrobar.web.jobs.rounds import stand_of, taking_of
 from kentrobar.web.kit.requests import page, read_count
@@ -36,6 +37,14 @@ def bench(request: SignedIn) -> HttpResponse:
     works = [stand_of(each) for each in works_of(request.user).filter(ended_at=None)]
     ended = works_of(request.user).exclude(ended_at=None)[:10]
     return render(request, "jobs/bench.html", {"stands": works, "ended": ended})
+
+
+@require_GET
+def frame(request: SignedIn, frame_pk: int) -> HttpResponse:
+    """What the bench left on a frame, and its works."""
+    found = get_object_or_404(frames_of(request.user), pk=frame_pk)
+    works = list(works_of(request.user).filter(plan__frame=found))
+    return render(request, "jobs/frame.html", frame_context(works, found, request.user.units))
 
 
 def plan(request: SignedIn, plan_pk: int) -> HttpResponse:
