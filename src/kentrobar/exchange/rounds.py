@@ -131,9 +131,7 @@ class _Bench:
 
 def _require_body(frame: ReadFrame, belief: Belief, axis_cm: float) -> None:
     """Refuse what leaves no body. Raises KentrobarError."""
-    ReadFrame(
-        frame.label, frame.sport, frame.length_cm, belief.measured(axis_cm), frame.outline
-    ).predict([], axis_cm)
+    frame._replace(measured=belief.measured(axis_cm)).predict([], axis_cm)
 
 
 def _rolls(belief: Belief) -> list[models.RollAnswer]:

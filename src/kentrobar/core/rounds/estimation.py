@@ -28,10 +28,11 @@ from kentrobar.core.body.specs import (
     ReadSpec,
 )
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.quantities.estimates import PAIRS, Covariance, Estimate
-from kentrobar.core.quantities.units import GCM2_PER_KGCM2
+from kentrobar.core.quantities.estimates import PAIRS, Estimate
+from kentrobar.core.solving.chance import matrix_of
+from kentrobar.core.solving.matching import linear, spec_of
 from kentrobar.core.weight.pieces import PLACE_U_CM, Piece, effect_of
-from kentrobar.core.weight.prediction import Prediction, measured_of, predict
+from kentrobar.core.weight.prediction import Prediction, gradients_at, measured_of, predict
 
 IMPOSSIBLE: Final = 0.001  # so seldom is a right reading so far from what is known
 # Of moments that nothing was read about: far beyond any frame, in g, g·cm, g·cm².
@@ -145,7 +146,7 @@ class Belief:
         """Covariances of what place and cut are off by, and each roll's relative ±."""
         whole = effect_of(piece, self.outline)
         surely = effect_of(piece.sure_but_for_place(), self.outline)
-        place, all_but_roll = _matrix(surely.covariance), _matrix(whole.covariance)
+        place, all_but_roll = matrix_of(surely.covariance), matrix_of(whole.covariance)
         rolls = {key: abs(v[0]) / abs(whole.moments.mass) for key, v in whole.shared.items()}
         return place * (self.place_u_cm / PLACE_U_CM) ** 2, all_but_roll - place, rolls
 
@@ -292,7 +293,7 @@ def believe(
 ) -> Belief:
     """What the first reading of a frame tells of it, before anything is laid."""
     read = frozenset(spec.key for spec in READ if measured.has(spec.key))
-    moments, covariance = measured.moments(), _matrix(measured.covariance())
+    moments, covariance = measured.moments(), matrix_of(measured.covariance())
     if read < {spec.key for spec in READ}:
         covariance = covariance + np.diag(_unread(read)) ** 2
     return Belief(length_cm, outline, read, np.array(moments), covariance, place_u_cm=place_u_cm)
@@ -307,25 +308,13 @@ def _unread(read: frozenset[str]) -> Array:
 
 def _of_spec(key: str, m: Moments, axis_cm: float) -> tuple[Array, float]:
     """How a spec that is read straight follows the moments, and what it is of these."""
-    if key == STATIC_WEIGHT.key:
-        return np.array([1.0, 0.0, 0.0, 0.0, 0.0]), m.mass
-    if key == SWING_WEIGHT.key:
-        gradient = np.array([axis_cm**2, -2 * axis_cm, 1.0, 0.0, 0.0]) / GCM2_PER_KGCM2
-        return gradient, m.swingweight_kgcm2(axis_cm)
-    aside = m.first_x / m.mass if m.mass > 0 else 0.0
-    gradient = np.array([aside**2, 0.0, 0.0, 1.0, -2 * aside]) / GCM2_PER_KGCM2
-    return gradient, (m.second_xz - aside * m.first_x) / GCM2_PER_KGCM2
+    knows_mass = m.mass > 0
+    gradient = gradients_at(m, axis_cm, knows_mass=knows_mass)[key]
+    return np.array(gradient), (spec_of if knows_mass else linear)(key, m, axis_cm)
 
 
 def _read_specs(read: MeasuredSpecs) -> list[ReadSpec]:
     return [spec for spec in READ if read.has(spec.key)]
-
-
-def _matrix(covariance: Covariance) -> Array:
-    found = np.zeros((_MOMENTS, _MOMENTS))
-    for (i, j), c in zip(PAIRS, covariance, strict=True):
-        found[i, j] = found[j, i] = c
-    return found
 
 
 def _value(quantity: object) -> float:

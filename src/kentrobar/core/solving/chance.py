@@ -13,7 +13,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from kentrobar.core.quantities.estimates import PAIRS, Estimate
+from kentrobar.core.quantities.estimates import PAIRS, Covariance, Estimate
 from kentrobar.core.weight.prediction import Prediction, gradients_of
 
 _LEAST_U: Final = 1e-9  # what is surer counts as sure
@@ -136,14 +136,20 @@ def _drawn(
     return found
 
 
+def matrix_of(covariance: Covariance) -> NDArray[np.float64]:
+    """The covariance of the five moments as a matrix: both halves of it."""
+    found = np.zeros((5, 5))
+    for (i, j), c in zip(PAIRS, covariance, strict=True):
+        found[i, j] = found[j, i] = c
+    return found
+
+
 def _after(prediction: Prediction, names: Sequence[str]) -> _After | None:
     """What is known of specs after a plan; None where one of them is not."""
     known = [q for name in names if isinstance(q := getattr(prediction.after, name), Estimate)]
     if len(known) < len(names):
         return None
-    of_moments = np.zeros((5, 5))
-    for (i, j), c in zip(PAIRS, prediction.covariance, strict=True):
-        of_moments[i, j] = of_moments[j, i] = c
+    of_moments = matrix_of(prediction.covariance)
     gradients = gradients_of(prediction)
     rows = np.array([gradients[name] for name in names]).reshape(-1, 5)
     return _After(

@@ -13,7 +13,7 @@ from collections.abc import Container, Hashable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache, partial
 from operator import add, sub
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import SPEC_PAIRS, MeasuredSpecs
 from kentrobar.core.body.moments import Moments
@@ -127,38 +127,36 @@ def measured_of(
     moments: Moments, covariance: Covariance, known: Container[str], axis_cm: float
 ) -> MeasuredSpecs:
     """What moments tell of a frame, as readings that err together; ``known`` are the keys of its specs."""
-    gradients = _by_key(_gradients(moments, axis_cm, STATIC_WEIGHT.key in known))
-    full = dict(zip(PAIRS, covariance, strict=True))
+    knows_mass = STATIC_WEIGHT.key in known
+    rows = _gradients(moments, axis_cm, knows_mass)
+    values = _values(moments, 0.0, axis_cm, knows_mass)
+    us_of_all = _roots(_variances(rows, covariance), _NO_VARIANCES)
+    told = dict(zip(Specs._fields, map(Estimate, values, us_of_all), strict=False))
     keys = [spec.key for spec in READ]
-    us = [
-        math.sqrt(abs(_bilinear(gradients[k], full, gradients[k]))) if k in known else 0.0
-        for k in keys
-    ]
+    us = [told[key].u if key in known else 0.0 for key in keys]
+    gradients, full = _by_key(rows), dict(zip(PAIRS, covariance, strict=True))
     correlations = tuple(
         _bilinear(gradients[keys[i]], full, gradients[keys[j]]) / (us[i] * us[j])
         if us[i] and us[j] else 0.0
         for i, j in SPEC_PAIRS
     )  # fmt: skip
-    values = {
-        STATIC_WEIGHT.key: lambda: moments.mass,
-        BALANCE.key: lambda: moments.balance_cm,
-        SWING_WEIGHT.key: lambda: moments.swingweight_kgcm2(axis_cm),
-        TWIST_WEIGHT.key: lambda: (
-            moments.twistweight_kgcm2 if STATIC_WEIGHT.key in known
-            else moments.second_xz / GCM2_PER_KGCM2
-        ),
-    }  # fmt: skip
-    quantities: dict[str, Any] = {
-        key: Estimate(values[key](), u) for key, u in zip(keys, us, strict=True) if key in known
-    }
-    return MeasuredSpecs(**quantities, axis_cm=axis_cm, correlations=correlations)
+    return MeasuredSpecs(
+        **{key: told[key] for key in keys if key in known},
+        axis_cm=axis_cm, correlations=correlations,
+    )  # fmt: skip
 
 
 def gradients_of(prediction: Prediction) -> dict[str, Vector]:
     """How each spec that frames are made alike in follows the moments, by its key: in (M, S, A, T, X)."""
     after = prediction.after
-    knows_mass = isinstance(after.mass_g, Estimate)
-    return _by_key(_gradients(prediction.moments, after.axis_cm, knows_mass))
+    return gradients_at(
+        prediction.moments, after.axis_cm, knows_mass=isinstance(after.mass_g, Estimate)
+    )
+
+
+def gradients_at(moments: Moments, axis_cm: float, *, knows_mass: bool) -> dict[str, Vector]:
+    """The same for a body; without its mass, of what needs none."""
+    return _by_key(_gradients(moments, axis_cm, knows_mass))
 
 
 def _by_key(rows: _Gradients) -> dict[str, Vector]:

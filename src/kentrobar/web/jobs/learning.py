@@ -50,7 +50,7 @@ def roll_of(material: Material) -> Roll:
 
 def findings_of(stand: Stand) -> Iterator[RollFinding]:
     """What a work that was read knows of each roll of the shelf that it laid of."""
-    if not any(not each.is_questioned for each in stand.rounds):
+    if all(each.is_questioned for each in stand.rounds):
         return
     for piece in stand.plan.pieces:
         density, roll = piece.density, piece.shared_key

@@ -84,12 +84,22 @@ def note(
     Raises:
         DoneElsewhereError: something was noted since, or the work is ended.
     """
+    return BenchEvent.objects.create(
+        work=_locked(work, base),
+        number=base + 1,
+        kind=kind,
+        piece=piece,
+        data=data or {},
+        made_by=by,
+    )
+
+
+def _locked(work: BenchWork, base: int) -> BenchWork:
+    """The work, locked, while it goes on and event ``base`` is its last."""
     locked = BenchWork.objects.select_for_update().get(pk=work.pk)
     if locked.ended_at is not None or locked.events.count() != base:
         raise DoneElsewhereError
-    return BenchEvent.objects.create(
-        work=locked, number=base + 1, kind=kind, piece=piece, data=data or {}, made_by=by
-    )
+    return locked
 
 
 @transaction.atomic
@@ -111,9 +121,7 @@ def end(
 
     ``findings`` are what it knows of its rolls. Raises as :func:`note`.
     """
-    locked = BenchWork.objects.select_for_update().get(pk=work.pk)
-    if locked.ended_at is not None or locked.events.count() != base:
-        raise DoneElsewhereError
+    _locked(work, base)
     if reading is not None:
         record(work.plan.frame, reading, by)
     mine = Material.objects.filter(shop=work.plan.shop_id).values_list("pk", flat=True)

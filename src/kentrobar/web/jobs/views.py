@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Callable
 
 from django.contrib import messages
 from django.core import signing
@@ -185,7 +185,9 @@ def take_back(request: SignedIn, correction_pk: int) -> HttpResponse:
     return redirect("jobs:learnt")
 
 
-def _noted(request: SignedIn, found: BenchWork, write: Any, to: str = "") -> HttpResponse:
+def _noted(
+    request: SignedIn, found: BenchWork, write: Callable[[int], object], to: str = ""
+) -> HttpResponse:
     """Do a write on top of what the page showed, and go on; say where something was done in between."""
     here = reverse("jobs:work", args=[found.pk])
     try:
