@@ -101,7 +101,7 @@ def test_nothing_lighter_makes_two_frames_alike(alike, tolerances):
     for _ in range(7):
         reads = [frame(random), frame(random)]
         least = lightest(reads, widths)
-        found = match_set([member(each) for each in reads], tolerances, AXIS, alike)
+        found = match_set([member(each) for each in reads], tolerances, AXIS, alike, polish_s=60.0)
         assert found.is_feasible == np.isfinite(least)
         if not found.is_feasible:
             assert found.is_proven
@@ -151,9 +151,9 @@ def test_a_free_spec_is_left_free_and_a_lone_frame_alone():
     fine = [replace(site, step_g=0.1) for site in SITES]
     set_of = [member(frame(random), fine) for _ in range(3)]
     three = {name: t for name, t in TOLERANCES.items() if name != "twistweight_kgcm2"}
-    whole = match_set(set_of, three, AXIS, Alike.TO_TARGET)
+    whole = match_set(set_of, three, AXIS, Alike.TO_TARGET, polish_s=20.0)
     assert whole.is_proven
-    alone = match_set(set_of, {"swingweight_kgcm2": 1.0}, AXIS, Alike.TO_TARGET)
+    alone = match_set(set_of, {"swingweight_kgcm2": 1.0}, AXIS, Alike.TO_TARGET, polish_s=20.0)
     assert set(alone.target) == {"swingweight_kgcm2"}
     assert whole.is_feasible
     assert sum(alone.added_g) <= sum(whole.added_g)
