@@ -1,5 +1,6 @@
 """Reading what people type, and asking about what is odd."""
 
+import math
 from dataclasses import replace
 
 import pytest
@@ -19,6 +20,7 @@ from kentrobar.core.quantities.units import (
     balance_from_points,
     parse_balance,
     parse_quantity,
+    parse_range,
     points_headlight,
 )
 from kentrobar.core.reading.checks import band_questions, require_possible
@@ -131,3 +133,26 @@ def test_cautions_come_gravest_first_and_once():
         CAUTIONS[Hazard.ADDED_WEIGHT],
     ]
     assert set(CAUTIONS) == set(Hazard)
+
+
+class TestRanges:
+    @given(st.floats(1, 900), st.floats(0, 90), st.sampled_from(["-", "–", " to ", "..", " - "]))
+    def test_both_ends_are_read_in_any_way_they_are_written(self, low, width, between):
+        low, high = round(low, 2), round(low + width, 2)
+        assert parse_range(f"{low}{between}{high}", MASS, "g") == (low, high)
+        in_g = parse_range(f"{low}{between}{high} oz", MASS, "g")[1]
+        assert in_g == pytest.approx(MASS.to_base(high, "oz"))
+
+    @pytest.mark.parametrize(
+        ("text", "ends"),
+        [("305", (304.5, 305.5)), ("305.2", (305.15, 305.25)), ("305,2", (305.15, 305.25)),
+         ("over 320", (320, math.inf)), (">= 320", (320, math.inf)), ("under 11", (-math.inf, 11)),
+         ("up to 300", (-math.inf, 300))],
+    )  # fmt: skip
+    def test_one_number_is_what_rounds_to_it_and_an_end_may_be_open(self, text, ends):
+        assert parse_range(text, MASS, "g") == pytest.approx(ends)
+
+    @pytest.mark.parametrize("text", ["310-300", "heavy", "300-", "-", "1e999-2", "300 pt"])
+    def test_what_is_no_range_is_refused(self, text):
+        with pytest.raises(UnitError):
+            parse_range(text, MASS, "g")

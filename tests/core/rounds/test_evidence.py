@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.rounds.evidence import Finding, together
+from kentrobar.core.rounds.evidence import Finding, together, usually
 
 
 def finding(random, true, u=0.02, before=0.02):
@@ -49,3 +49,36 @@ def test_a_roll_that_is_off_is_found_and_one_that_is_not_is_left(true, off):
 
 def test_one_job_alone_is_no_proposal():
     assert not together([Finding(Estimate(1.1, 0.001), 0.02)], 0.02).is_off
+
+
+class TestWhatIsUsual:
+    RULE, SCATTER = Estimate(0.0, 0.01), 0.005
+
+    def findings(self, random, mean, between, count):
+        found = []
+        for _ in range(count):
+            true = mean + random.normal(0, between)
+            u_alone = random.uniform(0.003, 0.02)
+            told, before = true + random.normal(0, u_alone), self.RULE.u**-2
+            after = before + u_alone**-2
+            found.append(
+                Finding(Estimate(told * u_alone**-2 / after, after**-0.5), self.RULE.u, 0.0)
+            )
+        return found
+
+    @pytest.mark.parametrize("count", [2, 8, 30])
+    def test_the_next_job_lies_where_it_is_said_to(self, count):
+        """Over 300 shops, whose true means scatter as the rule of thumb says."""
+        random = np.random.default_rng(21)
+        inside = 0
+        for _ in range(300):
+            mean, between = random.normal(0, self.RULE.u), 0.005
+            told = usually(self.findings(random, mean, between, count), self.RULE, self.SCATTER)
+            coming = mean + random.normal(0, between)
+            inside += abs(coming - told.next_one.value) < 1.96 * told.next_one.u
+        assert 0.90 <= inside / 300 <= 0.99
+
+    def test_without_jobs_the_rule_of_thumb_stands(self):
+        told = usually([], self.RULE, self.SCATTER)
+        assert told.mean == pytest.approx(self.RULE)
+        assert told.jobs == 0

@@ -1,5 +1,6 @@
 """In which order a plan is done, with what, and at what cost; what can hurt someone on the way.
 
 - ``steps`` · ``cutting`` · ``cut_list`` · ``appraisal`` · ``cautions``
+- ``stages``: what comes next in a job · ``week``: a bench's days · ``handing_over``: what a player is told
 - imports ``rounds``, ``court`` and all below.
 """

@@ -1,5 +1,6 @@
-"""What the player will feel, and what suits them. The room of the court; nothing stands in it yet.
+"""What the player will feel, and what suits them.
 
+- ``felt``: from which gap on players feel a difference
 - meant for ``impact`` · ``hits`` · ``trials`` · ``advice``
 - may import ``solving`` and below; nothing of ``rounds`` beside it.
 """

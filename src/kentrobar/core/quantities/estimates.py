@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from operator import add
@@ -13,6 +14,17 @@ class Estimate(NamedTuple):  # a tuple: one prediction makes dozens of them, and
 
     value: float
     u: float = 0.0
+
+
+def weighted_mean(told: Sequence[Estimate]) -> Estimate:
+    """The mean of what was told apart of one number, by inverse variances (C. F. Gauss, 1809).
+
+    At least one, each with a ± above 0.
+    """
+    weights = [each.u**-2 for each in told]
+    whole = math.fsum(weights)
+    mean = math.fsum(w * each.value for w, each in zip(weights, told, strict=True)) / whole
+    return Estimate(mean, whole**-0.5)
 
 
 @dataclass(frozen=True, slots=True)

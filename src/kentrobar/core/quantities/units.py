@@ -137,6 +137,42 @@ def parse_quantity(text: str, dimension: Dimension, unit: str) -> tuple[float, s
     return value, _known_unit(rest, dimension)
 
 
+_RANGE = re.compile(r"(?<=[\d\s])\s*(?:\.\.|–|-|\bto\b)\s*(?=[\d.])")
+
+
+def parse_range(text: str, dimension: Dimension, unit: str) -> tuple[float, float]:
+    """Read a typed range, "305-310 g", "over 320" or one number; returns its two ends in the base unit.
+
+    One number is what rounds to it: "305" is from 304.5 to 305.5. An open end is infinite. ``unit`` is used
+    where none is typed.
+
+    Raises:
+        UnitError: as :func:`parse_quantity`, or a range whose ends are the wrong way round.
+    """
+    plain = text.strip().lower()
+    for words, is_low in (
+        (("over", "from", "above", ">"), True),
+        (("under", "below", "up to", "<"), False),
+    ):
+        for word in words:
+            if plain.startswith(word):
+                value, unit = parse_quantity(plain.removeprefix(word).lstrip("= "), dimension, unit)
+                end = dimension.to_base(value, unit)
+                return (end, math.inf) if is_low else (-math.inf, end)
+    ends = _RANGE.split(plain, maxsplit=1)
+    value, unit = parse_quantity(ends[-1], dimension, unit)
+    high = dimension.to_base(value, unit)
+    if len(ends) == 1:
+        _, _, fraction = plain.replace(",", ".").partition(".")
+        digits = len(re.match(r"\d*", fraction)[0])  # type: ignore[index]
+        half = abs(dimension.to_base(0.5 * 10**-digits, unit) - dimension.to_base(0.0, unit))
+        return high - half, high + half
+    low = dimension.to_base(*parse_quantity(ends[0], dimension, unit))
+    if low > high:
+        raise UnitError("A range goes from its lower to its higher end.", code="wrong_way_round")
+    return low, high
+
+
 def _known_unit(typed: str, dimension: Dimension) -> str:
     plain = typed.lower().strip(". ")
     squeezed = plain.replace("²", "2").replace("·", "").replace("*", "").replace(" ", "")

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Hashable, Mapping
 from dataclasses import dataclass, field, replace
+from types import MappingProxyType
 from typing import Final, NamedTuple
 
 import numpy as np
@@ -39,9 +40,12 @@ IMPOSSIBLE: Final = 0.001  # so seldom is a right reading so far from what is kn
 _UNREAD_U: Final = (1e4, 1e6, 1e8, 1e7, 0.0)
 _MOMENTS: Final = 5
 # Of its weight, that a piece shifts by when it is made permanent: a rule of thumb, until it is learnt.
-PERMANENT_U: Final = 0.01
+PERMANENT: Final = Estimate(0.0, 0.01)
+NO_SHIFTS: Final[Mapping[Hashable, Estimate]] = MappingProxyType({})
 
 Array = NDArray[np.float64]
+Slopes = Mapping[str, Mapping[str, float]]
+NO_SLOPES: Final[Slopes] = MappingProxyType({})
 
 
 class Part(NamedTuple):
@@ -65,13 +69,15 @@ class Bias(NamedTuple):
 class Laid(NamedTuple):
     """A piece on the frame; ``share`` is what is left of the weight whose place is off.
 
-    ``roll`` is the key of what its density errs together with; empty where it was weighed.
+    ``roll`` is the key of what its density errs together with; empty where it was weighed. ``shifts_with``
+    is what it shifted together with when it was made permanent; empty while it lies for trial.
     """
 
     piece: Piece
     moments: Moments
     share: float
     roll: Hashable
+    shifts_with: Hashable = ""
 
 
 @dataclass(frozen=True)
@@ -94,11 +100,23 @@ class Belief:
 
     # -- what is done -----------------------------------------------------------------------
 
-    def with_laid(self, key: str, piece: Piece) -> Belief:
-        """With a piece laid, under a key of its own. Raises PieceError, OutlineError where it cannot lie."""
+    def with_laid(self, key: str, piece: Piece, offset_cm: Estimate | None = None) -> Belief:
+        """With a piece laid, under a key of its own.
+
+        ``offset_cm`` is by how much pieces usually lie nearer to the tip than meant, where that was learnt.
+
+        Raises:
+            PieceError, OutlineError: it cannot lie there.
+        """
         piece = piece if piece.shared_key else replace(piece, material=f"the roll of {key}")
         place, cut, rolls = self._errors(piece)
-        started = self._with_part(Part("place", key, _MOMENTS), place)
+        off = np.zeros(_MOMENTS)
+        if offset_cm is not None and place[1, 1] > 0:
+            # What a shift along the frame does to the other moments is how they err with the first.
+            mass = effect_of(piece, self.outline).moments.mass
+            off = offset_cm.value * mass * place[:, 1] / place[1, 1]
+            place = place * (offset_cm.u * mass) ** 2 / place[1, 1]
+        started = self._with_part(Part("place", key, _MOMENTS), place, off)
         started = started._with_part(Part("cut", key, _MOMENTS), cut)
         for roll, u in rolls.items():
             started = started._with_part(Part("roll", roll, 1), np.array([[u * u]]))
@@ -116,31 +134,47 @@ class Belief:
         share = was.share * moments.mass / was.moments.mass
         return replace(anew, on={**self.on, key: Laid(piece, moments, share, was.roll)})
 
+    def with_moved(self, key: str, piece: Piece) -> Belief:
+        """With a piece laid elsewhere: what its place is off by is another, and its cut errs from there."""
+        was = self.on[key]
+        piece = replace(piece, material=was.piece.material, source=was.piece.source)
+        return self.with_taken_off(key).with_laid(key, piece)
+
     def with_taken_off(self, key: str) -> Belief:
         """With a piece taken off."""
         rest = {each: laid for each, laid in self.on.items() if each != key}
         gone = {Part("place", key, _MOMENTS), Part("cut", key, _MOMENTS)}
         return replace(self._without(gone), on=rest)
 
-    def with_made_permanent(self, u_relative: float = PERMANENT_U) -> Belief:
-        """With all that lies made permanent: backing paper comes off, edges are pressed and cut once more."""
+    def with_made_permanent(self, shifts: Mapping[Hashable, Estimate] = NO_SHIFTS) -> Belief:
+        """With all that lies made permanent: backing paper comes off, edges are pressed and cut once more.
+
+        ``shifts`` is by which part its weight then changes, as learnt, by what pieces share (their roll, or
+        their material); where nothing was learnt, the rule of thumb. Pieces that share shift alike.
+        """
         anew = self
         for key, laid in self.on.items():
-            part = Part("cut", key, _MOMENTS)
-            at = anew._at(part)
-            shifts = anew.covariance.copy()
-            own = np.array(laid.moments) * u_relative
-            shifts[at : at + _MOMENTS, at : at + _MOMENTS] += np.outer(own, own)
-            anew = replace(anew, covariance=shifts)
+            shared = laid.piece.shared_key or laid.piece.name
+            known = shifts.get(shared, PERMANENT)
+            anew = anew._with_part(
+                Part("permanent", shared, 1), np.array([[known.u**2]]), known.value
+            )
+            anew = replace(anew, on={**anew.on, key: laid._replace(shifts_with=shared)})
         return anew
+
+    def permanent_shifts(self) -> dict[Hashable, Estimate]:
+        """By which part what lies changed its weight when it was made permanent, by what pieces share."""
+        found = {}
+        for part, at in self._places():
+            if part.kind == "permanent":
+                spread = float(np.sqrt(self.covariance[at.start, at.start]))
+                found[part.key] = Estimate(float(self.mean[at.start]), spread)
+        return found
 
     def with_roll(self, key: Hashable, u_relative: float, factor: float = 1.0) -> Belief:
         """With what is known of a roll's density before: ``factor`` of what it is taken for."""
         started = self._without({Part("roll", key, 1)})
-        started = started._with_part(Part("roll", key, 1), np.array([[u_relative**2]]))
-        mean = started.mean.copy()
-        mean[-1] = factor - 1.0
-        return replace(started, mean=mean)
+        return started._with_part(Part("roll", key, 1), np.array([[u_relative**2]]), factor - 1.0)
 
     def _errors(self, piece: Piece) -> tuple[Array, Array, dict[Hashable, float]]:
         """Covariances of what place and cut are off by, and each roll's relative ±."""
@@ -150,14 +184,14 @@ class Belief:
         rolls = {key: abs(v[0]) / abs(whole.moments.mass) for key, v in whole.shared.items()}
         return place * (self.place_u_cm / PLACE_U_CM) ** 2, all_but_roll - place, rolls
 
-    def _with_part(self, part: Part, covariance: Array) -> Belief:
+    def _with_part(self, part: Part, covariance: Array, value: float | Array = 0.0) -> Belief:
         if part in self.parts:
             return self
         size = len(self.mean)
         wider = np.zeros((size + part.size, size + part.size))
         wider[:size, :size] = self.covariance
         wider[size:, size:] = covariance
-        mean = np.append(self.mean, np.zeros(part.size))
+        mean = np.append(self.mean, np.broadcast_to(value, part.size))
         return replace(self, mean=mean, covariance=wider, parts=(*self.parts, part))
 
     def _without(self, gone: set[Part]) -> Belief:
@@ -176,9 +210,14 @@ class Belief:
 
     # -- what is read -------------------------------------------------------------------------
 
-    def surprise(self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None) -> float:
+    def surprise(
+        self,
+        read: MeasuredSpecs,
+        biases: Mapping[str, Bias] | None = None,
+        slopes: Slopes = NO_SLOPES,
+    ) -> float:
         """How seldom a right reading is so far from what is known, 0 to 1; 1 where nothing was known."""
-        started, rows, missed, noise = self._demands(read, biases or {})
+        started, rows, missed, noise = self._demands(read, biases or {}, slopes)
         known = [i for i, spec in enumerate(_read_specs(read)) if spec.key in self.read]
         if not known:
             return 1.0
@@ -186,9 +225,19 @@ class Belief:
         distance = float(missed[known] @ np.linalg.solve(together, missed[known]))
         return float(chdtrc(len(known), max(distance, 0.0)))
 
-    def with_read(self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None) -> Belief:
-        """With a reading believed. ``biases`` are of the instruments, by the keys of the specs they read."""
-        started, rows, missed, noise = self._demands(read, biases or {})
+    def with_read(
+        self,
+        read: MeasuredSpecs,
+        biases: Mapping[str, Bias] | None = None,
+        slopes: Slopes = NO_SLOPES,
+    ) -> Belief:
+        """With a reading believed.
+
+        ``biases`` are of the instruments, by the keys of the specs they read. ``slopes`` tell of a spec that
+        was worked out from what is known now (a timed swing from weight and balance) how far it follows from
+        each of these: what is known is then not counted twice. Its ± is that of the timing alone.
+        """
+        started, rows, missed, noise = self._demands(read, biases or {}, slopes)
         if not len(missed):
             return self
         prior = started.covariance
@@ -201,7 +250,7 @@ class Belief:
         )  # fmt: skip
 
     def _demands(
-        self, read: MeasuredSpecs, biases: Mapping[str, Bias]
+        self, read: MeasuredSpecs, biases: Mapping[str, Bias], slopes: Slopes
     ) -> tuple[Belief, Array, Array, Array]:
         """Each spec read as a row over the state, by how much it is missed, and the covariance of noise."""
         started = self
@@ -221,6 +270,8 @@ class Belief:
                 missed[i] = value * now.mass - now.first_y
             else:
                 gradient, current = _of_spec(spec.key, now, read.axis_cm)
+                for key, slope in slopes.get(spec.key, {}).items():
+                    gradient = gradient - slope * _of_spec(key, now, read.axis_cm)[0]
                 rows[i], missed[i] = gradient @ of_now, value - current
             if spec.key in biases:
                 rows[i, started._at(Part("bias", biases[spec.key].key, 1))] = scale[i]
@@ -246,9 +297,10 @@ class Belief:
                 columns += self.on[str(part.key)].share * np.eye(_MOMENTS)
             elif part.kind == "cut" and part.key in self.on:
                 columns += np.eye(_MOMENTS)
-            elif part.kind == "roll":
+            elif part.kind in ("roll", "permanent"):
                 for laid in self.on.values():
-                    if laid.roll == part.key:
+                    errs_with = laid.roll if part.kind == "roll" else laid.shifts_with
+                    if errs_with == part.key:
                         columns[:, 0] += np.array(laid.moments)
         return found
 
@@ -278,6 +330,14 @@ class Belief:
         """By which the density of a roll differs from what it is taken for: 1 where it does not."""
         at = self._at(Part("roll", roll, 1))
         return Estimate(1.0 + float(self.mean[at]), float(np.sqrt(self.covariance[at, at])))
+
+    def place_offset(self, key: str) -> Estimate:
+        """By how much a piece lies nearer to the tip than was meant, cm."""
+        at = self._at(Part("place", key, _MOMENTS)) + 1
+        mass = self.on[key].moments.mass
+        return Estimate(
+            float(self.mean[at]) / mass, float(np.sqrt(self.covariance[at, at])) / abs(mass)
+        )
 
     def rolls(self) -> list[Hashable]:
         """The rolls that anything was laid of, by their keys."""

@@ -1,4 +1,4 @@
-"""What many jobs together say of a roll: whether its density is what it is taken for.
+"""What many jobs together say of a roll: whether its density is what it is taken for, and what is usual.
 
 Each job ends with what it knows of the roll, its own beginning included. What the job alone told is what is
 left of its precision without that beginning; these add up over jobs (inverse variances, C. F. Gauss, 1809),
@@ -11,9 +11,10 @@ import math
 from collections.abc import Sequence
 from typing import Final, NamedTuple
 
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import Estimate, weighted_mean
 
 SIGMAS_OF_95: Final = 1.96
+SCATTER_COUNTS: Final = 20  # jobs: a few tell badly by how much they differ
 FEWEST_JOBS: Final = 2  # one job alone may have a reading off that nobody noticed
 _TELLS_NOTHING: Final = 1e-9
 
@@ -23,6 +24,7 @@ class Finding(NamedTuple):
 
     factor: Estimate
     u_before: float
+    value_before: float = 1.0
 
     @property
     def alone(self) -> Estimate | None:
@@ -31,7 +33,8 @@ class Finding(NamedTuple):
         precision = after - before
         if precision < _TELLS_NOTHING * before:
             return None
-        return Estimate((self.factor.value * after - before) / precision, precision**-0.5)
+        told = self.factor.value * after - self.value_before * before
+        return Estimate(told / precision, precision**-0.5)
 
 
 class Evidence(NamedTuple):
@@ -52,8 +55,43 @@ def together(findings: Sequence[Finding], u_taken_for: float) -> Evidence:
     told = [each for finding in findings if (each := finding.alone) is not None]
     if u_taken_for <= 0:
         return Evidence(Estimate(1.0, 0.0), len(told))
-    precisions = [u_taken_for**-2, *(each.u**-2 for each in told)]
-    values = [1.0, *(each.value for each in told)]
-    whole = math.fsum(precisions)
-    mean = math.fsum(p * v for p, v in zip(precisions, values, strict=True)) / whole
-    return Evidence(Estimate(mean, whole**-0.5), len(told))
+    return Evidence(weighted_mean([Estimate(1.0, u_taken_for), *told]), len(told))
+
+
+class Usual(NamedTuple):
+    """What jobs usually told of something that differs from job to job: its mean, and from how many.
+
+    ``next_one`` is what to expect of the next job, whose own scatter comes on top.
+    """
+
+    mean: Estimate
+    next_one: Estimate
+    jobs: int
+
+
+def usually(findings: Sequence[Finding], rule: Estimate, scatter: float) -> Usual:
+    """What is usual of many findings, with the ``rule`` of thumb coming in once.
+
+    ``scatter`` is by how much jobs are taken to differ where they are too few to tell (a random-effects mean,
+    after R. DerSimonian and N. Laird, 1986).
+    """
+    told = [each for finding in findings if (each := finding.alone) is not None]
+    between = _between(told, scatter)
+    mean = weighted_mean(
+        [rule, *(Estimate(each.value, math.hypot(each.u, between)) for each in told)]
+    )
+    return Usual(mean, Estimate(mean.value, math.hypot(mean.u, between)), len(told))
+
+
+def _between(told: Sequence[Estimate], scatter: float) -> float:
+    """By how much jobs truly differ, one standard deviation; what is taken for it counts as some jobs do."""
+    if len(told) < 2:
+        return scatter
+    weights = [each.u**-2 for each in told]
+    whole, mean = math.fsum(weights), weighted_mean(told).value
+    misfit = math.fsum(w * (each.value - mean) ** 2 for w, each in zip(weights, told, strict=True))
+    room = whole - math.fsum(w * w for w in weights) / whole
+    seen = max((misfit - len(told) + 1) / room, 0.0)
+    return math.sqrt(
+        (SCATTER_COUNTS * scatter**2 + len(told) * seen) / (SCATTER_COUNTS + len(told))
+    )

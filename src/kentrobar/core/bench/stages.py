@@ -1,0 +1,102 @@
+"""What comes next in a job: told by what was done, never ticked.
+
+A job's frames go through the same stages, each at its own pace; the job stands where its last frame stands.
+Minutes are the project's own estimates of careful work by one practised hand, as in ``appraisal``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from enum import StrEnum
+from types import MappingProxyType
+from typing import Final, NamedTuple
+
+
+class Stage(StrEnum):
+    """What is to be done next, in the order of the work."""
+
+    TAKE_IN = "take_in"  # no frame is named yet
+    MEASURE = "measure"
+    PLAN = "plan"
+    FIT = "fit"
+    READ = "read"
+    TRIM = "trim"
+    PERMANENT = "permanent"
+    VERIFY = "verify"
+    CALL = "call"
+    HAND_OVER = "hand_over"
+    FOLLOW_UP = "follow_up"
+    DONE = "done"
+
+    @property
+    def is_at_bench(self) -> bool:
+        """Whether a hand has to do something to a frame."""
+        return _AT[self] < _AT[Stage.CALL]
+
+    def is_before(self, other: Stage) -> bool:
+        """Whether it comes before another in the order of the work."""
+        return _AT[self] < _AT[other]
+
+
+_AT: Final[Mapping[Stage, int]] = MappingProxyType({stage: i for i, stage in enumerate(Stage)})
+
+# What a stage takes, beside what the pieces of its plan take to lay; minutes.
+MINUTES: Final[Mapping[Stage, float]] = MappingProxyType({
+    Stage.TAKE_IN: 5.0, Stage.MEASURE: 8.0, Stage.PLAN: 10.0, Stage.READ: 5.0, Stage.TRIM: 5.0,
+    Stage.PERMANENT: 6.0, Stage.VERIFY: 5.0,
+})  # fmt: skip
+MINUTES_TO_LAY: Final = 15.0  # where there is no plan yet
+
+
+class FrameFacts(NamedTuple):
+    """What is known of one frame of a job.
+
+    ``bench`` is what its work at the bench asks for next; None where its plan was not taken there.
+    """
+
+    is_read: bool
+    has_plan: bool
+    bench: Stage | None = None
+    is_signed_off: bool = False
+
+
+class JobFacts(NamedTuple):
+    """What was done about a whole job."""
+
+    is_told: bool = False  # the client knows that it is ready
+    is_handed_over: bool = False
+    is_follow_up_wanted: bool = False
+    is_followed_up: bool = False
+
+
+def stage_of_frame(facts: FrameFacts) -> Stage:
+    """What one frame needs next; signed off, it needs nothing more at the bench."""
+    if facts.is_signed_off:
+        return Stage.CALL
+    if not facts.is_read:
+        return Stage.MEASURE
+    if not facts.has_plan:
+        return Stage.PLAN
+    return facts.bench or Stage.FIT
+
+
+def stage_of_job(facts: JobFacts, frames: Iterable[Stage]) -> Stage:
+    """What a job needs next: what its last frame needs, then what its client needs."""
+    if facts.is_handed_over:
+        is_waiting = facts.is_follow_up_wanted and not facts.is_followed_up
+        return Stage.FOLLOW_UP if is_waiting else Stage.DONE
+    last = min(frames, key=_AT.__getitem__, default=Stage.TAKE_IN)
+    if last.is_at_bench:
+        return last
+    return Stage.HAND_OVER if facts.is_told else Stage.CALL
+
+
+def minutes_left(stage: Stage, to_lay: float | None = None) -> float:
+    """What a frame still takes at the bench from this stage on, minutes.
+
+    ``to_lay`` is what its plan's pieces take; None where it has no plan yet.
+    """
+    rest = sum(MINUTES.get(each, 0.0) for each in Stage if not each.is_before(stage))
+    if Stage.FIT.is_before(stage):
+        return rest
+    return rest + (MINUTES_TO_LAY if to_lay is None else to_lay)
