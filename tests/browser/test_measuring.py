@@ -4,12 +4,10 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from kentrobar.instruments.allowed import simulated_addresses
 from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.measuring.models import Instrument
-from tests.instruments.bench import running_bench
 
 pytestmark = pytest.mark.browser
 
@@ -122,13 +120,6 @@ def test_pasted_readings_fill_their_row_and_one_is_left_out(page):
     page.wait(lambda: "are saved" in page.text(".messages"))
     frame.refresh_from_db()
     assert [r.left_out for r in frame.specs.readings.all()] == [False, True, False, False]
-
-
-@pytest.fixture
-def bench(settings):
-    with running_bench() as first:
-        settings.DEVICE_ADDRESSES = [*simulated_addresses(first), "socket://127.0.0.1:9"]
-        yield first
 
 
 def test_readings_are_taken_from_the_bench(page, bench):

@@ -490,12 +490,15 @@ def test_what_is_felt_is_the_shops_own_rule(client, technician, racket):
     assert "real, likely felt" not in words(client.get(address))
     shop = {"name": "Bench", "latitude_deg": "53.4", "altitude_m": "4", "felt_mass_g": "5",
             "felt_balance_cm": "0.5", "felt_swingweight_kgcm2": "5",
-            "felt_twistweight_kgcm2": "1"}  # fmt: skip
+            "felt_twistweight_kgcm2": "1", "opens_at": "10:00", "closes_at": "16:00", "work_days": ["0", "2"],
+            "currency": "€", "follow_up_after_days": "7"}  # fmt: skip
     assert client.post("/you/shop", shop | {"latitude_deg": "95"}).status_code == 422
+    assert client.post("/you/shop", shop | {"closes_at": "09:00"}).status_code == 422
     assert client.post("/you/shop", shop).status_code == 302
     assert "real, likely felt" in words(client.get(address))
     technician.shop.refresh_from_db()
     assert technician.shop.gravity_cms2.value == pytest.approx(981.37, abs=0.02)
+    assert technician.shop.work_days == [0, 2]
 
 
 # -- whose, and how many queries --------------------------------------------------------------------

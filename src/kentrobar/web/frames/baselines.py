@@ -6,7 +6,9 @@ from datetime import datetime
 from functools import lru_cache
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import Specs
 from kentrobar.core.laying.plan import Baseline
+from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.builds import fitted_at, fittings_now
 from kentrobar.web.frames.models import Frame, SpecSheet
 
@@ -22,6 +24,11 @@ def baseline_of(frame: Frame, sheet: SpecSheet | None) -> Baseline:
         circumstances=frame.circumstances,
         fitted=tuple(fitted_at(frame, sheet) if sheet else fittings_now(frame)),
     )
+
+
+def specs_about(frame: Frame, sheet: SpecSheet, axis_cm: float) -> Specs:
+    """The specs that a sheet tells of its frame, swing weights about an axis."""
+    return predict(sheet.measured, [], length_cm=frame.length_cm, axis_cm=axis_cm).before
 
 
 @lru_cache(maxsize=512)

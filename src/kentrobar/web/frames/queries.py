@@ -6,11 +6,13 @@ import django_filters
 from django.db.models import Count, OuterRef, Prefetch, Q, QuerySet, Subquery
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel
+from kentrobar.core.body.specs import READ
+from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel, spread_columns
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.shops.models import Client, User
 
 MOST_SIBLINGS = 20
+MOST_WORDS = 8  # of a search
 
 
 def frames_of(user: User) -> QuerySet[Frame]:
@@ -63,19 +65,27 @@ class FrameFilter(django_filters.FilterSet):
         fields = ["q", "sport"]
 
     def search(self, frames: QuerySet[Frame], _name: str, words: str) -> QuerySet[Frame]:
-        for word in words.split()[:8]:
-            frames = frames.filter(
-                Q(label__icontains=word)
-                | Q(client__name__icontains=word)
-                | Q(model__name__icontains=word)
-                | Q(mark__icontains=word)
-                | Q(notes__icontains=word)
-            )
-        return frames
+        return with_words(frames, words)
+
+
+def with_words(frames: QuerySet[Frame], words: str) -> QuerySet[Frame]:
+    """Those that hold every word: in their name, mark, notes, their player's or their model's name."""
+    for word in words.lower().split()[:MOST_WORDS]:
+        clients = Client.objects.filter(name__icontains=word).values("pk")
+        models = FrameModel.objects.filter(name__icontains=word).values("pk")
+        frames = frames.filter(
+            Q(search_text__contains=word) | Q(client__in=clients) | Q(model__in=models)
+        )
+    return frames
 
 
 def listed(user: User) -> QuerySet[Frame]:
-    """Frames with the number of their plans, counted for the rows that are shown only."""
+    """What a list tells of frames, with the number of their plans, counted for the rows shown only."""
     # A join would group all frames of the shop before it cuts the page.
     plans = Frame.objects.filter(pk=OuterRef("pk")).values(count=Count("plans"))
-    return frames_of(user).annotate(plan_count=Subquery(plans))
+    told = ("label", "sport", "length_cm", "client__name")
+    specs = (f"specs__{column}" for spec in READ for column in spread_columns(spec)[:1])
+    frames = frames_of(user).select_related(None).select_related("specs", "client")
+    return frames.annotate(plan_count=Subquery(plans)).only(
+        *told, "specs__build", "specs__axis_cm", *specs
+    )

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import django_tables2 as tables
 from django.core.paginator import Paginator
-from django.utils.html import format_html
-from django.utils.safestring import mark_safe
 
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import points_headlight
@@ -17,21 +17,19 @@ _NUMBER = {"td": {"class": "number"}, "th": {"class": "number"}}
 
 
 class FrameTable(tables.Table):
+    """Its columns and how it is sorted; rows are written plainly, as there may be many on a page."""
+
     mark_it = tables.Column(accessor="pk", verbose_name="", orderable=False)
-    label = tables.Column(linkify=("frames:detail", {"pk": tables.A("pk")}), verbose_name="Frame")
+    label = tables.Column(verbose_name="Frame")
     player = tables.Column(accessor="client__name", verbose_name="Player")
-    sport = tables.Column(accessor="get_sport_display", order_by="sport")
+    sport = tables.Column(order_by="sport")
     mass = tables.Column(accessor="specs__mass_g", verbose_name="Static weight", attrs=_NUMBER)
     balance = tables.Column(accessor="specs__balance_cm", verbose_name="Balance", attrs=_NUMBER)
     swingweight = tables.Column(
-        accessor="specs__swingweight_kgcm2",
-        verbose_name="Swing weight",
-        attrs=_NUMBER,
+        accessor="specs__swingweight_kgcm2", verbose_name="Swing weight", attrs=_NUMBER
     )
     twistweight = tables.Column(
-        accessor="specs__twistweight_kgcm2",
-        verbose_name="Twist weight",
-        attrs=_NUMBER,
+        accessor="specs__twistweight_kgcm2", verbose_name="Twist weight", attrs=_NUMBER
     )
     build = tables.Column(accessor="specs__build", verbose_name="Read in")
     plan_count = tables.Column(verbose_name="Plans", attrs=_NUMBER)
@@ -42,43 +40,39 @@ class FrameTable(tables.Table):
         sequence = ("mark_it", "label", "player", "sport", "...")
         empty_text = "No frame matches. Clear the search, or take a new frame in."
         attrs = {"class": "table align-middle"}
+        template_name = "frames/_rows.html"
         per_page = 50
 
     def __init__(self, *args: object, request: SignedIn, **options: object) -> None:
         self.units: Units = request.user.units
         self.marked = set(request.GET.getlist("marked"))
         super().__init__(*args, **options)
-        self.shown = {spec.key: spec for spec in shown_specs(self.units)}
 
     def show(self, page: str) -> None:
         """The page of rows that is asked for, the nearest where there is none of that number."""
         self.paginator = Paginator(self.rows, self.Meta.per_page)
         self.page = self.paginator.get_page(page)
+        self.lines = [line_of(row.record, self.units, self.marked) for row in self.page.object_list]
 
-    def render_mark_it(self, value: int, record: Frame) -> str:
-        return format_html(
-            '<input class="form-check-input" type="checkbox" form="compare" name="frame" '
-            'value="{}" aria-label="Mark {} for comparing"{}>',
-            value,
-            record.label,
-            mark_safe(" checked") if str(value) in self.marked else "",
-        )
 
-    def render_build(self, record: Frame) -> str:
-        return record.specs.get_build_display() if record.specs else ""
-
-    def render_mass(self, value: float) -> str:
-        return f"{self.shown['mass_g'].value(Estimate(value))} {self.units.mass}"
-
-    def render_balance(self, value: float, record: Frame) -> str:
-        points = points_text(points_headlight(value, record.length_cm))
-        if self.units.balance == "pt":
-            return points
-        shown = self.shown["balance_cm"].value(Estimate(value))
-        return f"{shown} {self.units.balance} ({points})"
-
-    def render_swingweight(self, value: float, record: Frame) -> str:
-        return f"{value:.1f} at {record.measured.axis_cm:g} cm"
-
-    def render_twistweight(self, value: float) -> str:
-        return f"{value:.2f}"
+def line_of(frame: Frame, units: Units, marked: set[str]) -> dict[str, Any]:
+    """A frame as its row tells it."""
+    sheet = frame.specs
+    line: dict[str, Any] = {"frame": frame, "is_marked": str(frame.pk) in marked, "build": "–"}
+    if sheet is None:
+        return line
+    shown = {spec.key: spec for spec in shown_specs(units)}
+    line["build"] = sheet.get_build_display()
+    if sheet.mass_g is not None:
+        line["mass"] = f"{shown['mass_g'].value(Estimate(sheet.mass_g))} {units.mass}"
+    if sheet.balance_cm is not None:
+        points = points_text(points_headlight(sheet.balance_cm, frame.length_cm))
+        line["balance"] = points
+        if units.balance != "pt":
+            told = shown["balance_cm"].value(Estimate(sheet.balance_cm))
+            line["balance"] = f"{told} {units.balance} ({points})"
+    if sheet.swingweight_kgcm2 is not None:
+        line["swing"] = f"{sheet.swingweight_kgcm2:.1f} at {sheet.axis_cm:g} cm"
+    if sheet.twistweight_kgcm2 is not None:
+        line["twist"] = f"{sheet.twistweight_kgcm2:.2f}"
+    return line

@@ -12,6 +12,7 @@ from kentrobar.core.body.specs import (
     BALANCE,
     FURTHER,
     POINTS,
+    READ_BY_KEY,
     RECOIL_WEIGHT,
     STATIC_WEIGHT,
     SWING_WEIGHT,
@@ -174,6 +175,11 @@ def shown_specs(units: Units) -> list[ShownSpec]:
     mass = replace(mass, unit=units.mass, decimals=DECIMALS[units.mass], factor=mass_factor)
     rest = (SWING_WEIGHT, TWIST_WEIGHT, RECOIL_WEIGHT)
     return [mass, _shown_balance(units), *map(_as_is, rest)]
+
+
+def read_specs(units: Units) -> list[ShownSpec]:
+    """Those of them that are read, not worked out."""
+    return [spec for spec in shown_specs(units) if spec.read_key in READ_BY_KEY]
 
 
 def further_specs(units: Units) -> list[ShownSpec]:

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from datetime import date
 from enum import Enum
 from typing import Any, TypeVar
 
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.utils.dateparse import parse_date
 
 Sent = Mapping[str, Any] | None  # what a form was sent, None where it is shown first
 
@@ -23,6 +25,24 @@ def read_count(text: str, without: int = 0) -> int:
         return without
     value = int(plain)
     return value if value <= LARGEST_KEY else without
+
+
+def read_day(text: str) -> date | None:
+    """A day as pages send it, None for none. Raises Http404 for one that no page of ours sends."""
+    try:
+        return parse_date(text) if text else None
+    except ValueError:
+        raise Http404 from None
+
+
+def handed_out(
+    made: bytes | str, content_type: str, name: str, *, inline: bool = False
+) -> HttpResponse:
+    """A file that a page hands out, under a name of its own; ``inline``: shown rather than kept."""
+    answer = HttpResponse(made, content_type=content_type)
+    kept = "inline" if inline else "attachment"
+    answer["Content-Disposition"] = f'{kept}; filename="{name}"'
+    return answer
 
 
 def one_of(kind: type[Choice], text: str) -> Choice:

@@ -6,7 +6,7 @@ from django.db.models import QuerySet
 
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.web.materials.models import Material
-from kentrobar.web.shops.models import User
+from kentrobar.web.shops.models import Shop, User
 
 
 def materials_of(user: User) -> QuerySet[Material]:
@@ -17,3 +17,8 @@ def materials_of(user: User) -> QuerySet[Material]:
 def shelf_of(user: User) -> Shelf:
     """The shop's shelf as the rules know it."""
     return Shelf(material.stock for material in materials_of(user))
+
+
+def shelf_of_shop(shop: Shop) -> Shelf:
+    """The same by shop, where nobody is signed in."""
+    return Shelf(material.stock for material in Material.objects.filter(shop=shop))

@@ -83,6 +83,12 @@ class Instrument(models.Model):
         return next(iter(self.calibrations.all()), None)
 
     @property
+    def compared_with(self) -> str:
+        """What it was corrected to read like, where the calibration that counts came from a comparison."""
+        known = self.latest.known if self.latest else []
+        return str(known[0].get("compared_with", "")) if known else ""
+
+    @property
     def correction(self) -> Correction:
         """Scale and zero of its readings; a board's own offset is its zero until it is calibrated."""
         latest = self.latest

@@ -2,9 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import Final
+
 from django.db.models import Prefetch, QuerySet
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import (
+    BALANCE,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+    ReadSpec,
+)
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import MOST_SIBLINGS
 from kentrobar.web.measuring.models import Calibration, Instrument
@@ -22,6 +32,18 @@ def instruments_of(user: User) -> QuerySet[Instrument]:
 def in_use(user: User) -> list[Instrument]:
     """The instruments that are not put away."""
     return list(instruments_of(user).filter(is_put_away=False))
+
+
+_READS: Final = {
+    STATIC_WEIGHT: Instrument.Kind.SCALE, BALANCE: Instrument.Kind.BOARD,
+    SWING_WEIGHT: Instrument.Kind.MACHINE, TWIST_WEIGHT: Instrument.Kind.TWIST,
+}  # fmt: skip
+
+
+def readers_of(spec: ReadSpec, instruments: Iterable[Instrument]) -> list[Instrument]:
+    """Those that read a spec straight; first what has a cable, which is what stands on the bench."""
+    fit = [each for each in instruments if each.kind == _READS[spec]]
+    return sorted(fit, key=lambda each: not each.address)
 
 
 def sibling_specs(frame: Frame, build: str) -> list[MeasuredSpecs]:

@@ -7,8 +7,8 @@ sent by a device, imported) ends in :func:`record`.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
-from typing import Any, NamedTuple
+from dataclasses import dataclass, field, replace
+from typing import Any, Final, NamedTuple
 
 from django.db import transaction
 from django.utils import timezone
@@ -22,6 +22,10 @@ from kentrobar.web.frames.models import Frame, SetAside, SpecSheet, spread_colum
 from kentrobar.web.kit.records import write
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading
 from kentrobar.web.shops.models import User
+
+COMPARED_WITH: Final = (
+    "compared_with"  # marks a calibration that came from frames two instruments read
+)
 
 
 class TakenReading(NamedTuple):
@@ -66,7 +70,7 @@ def record(frame: Frame, taking: Taking, by: User | None) -> SpecSheet:
         fitting_ids=None if taking.fitted is None else list(taking.fitted),
         replaces_id=locked.specs_id,
         taken_by=by,
-        **_columns(taking.measured),
+        **columns_of(taking.measured),
     )
     locked.specs = frame.specs = sheet
     locked.save(update_fields=["specs"])
@@ -103,7 +107,8 @@ def _let_newest_count(frame: Frame) -> None:
     write(frame, specs=frame.spec_sheets.exclude(pk__in=aside).order_by("-taken_at", "-pk").first())
 
 
-def _columns(measured: MeasuredSpecs) -> dict[str, float | None]:
+def columns_of(measured: MeasuredSpecs) -> dict[str, float | None]:
+    """The columns of a sheet that hold these specs with their ±."""
     columns: dict[str, float | None] = {}
     for spec in READ:
         quantity = measured.of(spec)
@@ -153,3 +158,28 @@ def record_calibration(
         known=known,
         taken_by=by,
     )
+
+
+@transaction.atomic
+def correct_by(
+    instrument: Instrument, against: str, difference: Estimate, by: User | None
+) -> Calibration:
+    """Let an instrument read as another does: its zero moves by what it was found to read more.
+
+    It is a calibration like any other: dated, and what came before stays known.
+    """
+    now = Instrument.objects.select_for_update().get(pk=instrument.pk).correction
+    found = replace(
+        now, zero=now.zero - difference.value, zero_variance=now.zero_variance + difference.u**2
+    )
+    told = {COMPARED_WITH: against, "before": [now.scale, now.zero, now.scale_variance,
+            now.zero_variance, now.covariance]}  # fmt: skip
+    return record_calibration(instrument, found, [told], by)
+
+
+@transaction.atomic
+def correct_no_more(instrument: Instrument, by: User | None) -> None:
+    """Take back the last correction that came from a comparison, where it is what counts now."""
+    latest = Instrument.objects.select_for_update().get(pk=instrument.pk).latest
+    if latest and latest.known and COMPARED_WITH in latest.known[0]:
+        record_calibration(instrument, Correction(*latest.known[0]["before"]), [], by)

@@ -15,7 +15,6 @@ from kentrobar.core.body.specs import (
     READ_BY_KEY,
     STATIC_WEIGHT,
     SWING_WEIGHT,
-    TWIST_WEIGHT,
     ReadSpec,
 )
 from kentrobar.core.frame.outline import Sport
@@ -54,17 +53,11 @@ from kentrobar.web.kit.requests import Sent, read_count
 from kentrobar.web.measuring.expecting import expectation
 from kentrobar.web.measuring.grid.carrying import Carried, Since, carried_over
 from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.measuring.queries import readers_of
 from kentrobar.web.measuring.services import TakenReading, Taking
 
 MOST_READINGS = 9
 SHOWN_READINGS = 3
-_KIND = Instrument.Kind
-
-
-_INSTRUMENTS = {
-    STATIC_WEIGHT: _KIND.SCALE, BALANCE: _KIND.BOARD, SWING_WEIGHT: _KIND.MACHINE,
-    TWIST_WEIGHT: _KIND.TWIST,
-}  # fmt: skip
 
 
 class Cell(NamedTuple):
@@ -214,9 +207,8 @@ class ReadingGrid:
         return str(self.frame.specs.build) if self.frame.specs else Build.PLAYING.value
 
     def _row(self, kind: ReadSpec, instruments: Sequence[Instrument]) -> Row:
-        fit = [i for i in instruments if i.kind == _INSTRUMENTS[kind]]
+        fit = readers_of(kind, instruments)
         chosen = str(self.data.get(f"{kind.field}_instrument", ""))
-        fit.sort(key=lambda i: not i.address)  # what has a cable is what stands on the bench
         usual = None if self.is_typed else next(iter(fit), None)
         instrument = next((i for i in fit if str(i.pk) == chosen), usual)
         unit = str(self.data.get(f"{kind.field}_unit", ""))

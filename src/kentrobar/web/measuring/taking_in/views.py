@@ -12,7 +12,9 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.slips import mean_of_siblings
+from kentrobar.exchange.tables import LARGEST_TABLE_BYTES, read_text
 from kentrobar.web.frames import queries
 from kentrobar.web.frames import services as frames
 from kentrobar.web.frames.builds import fittings_in
@@ -88,7 +90,14 @@ def _context(request: SignedIn, form: IntakeForm) -> dict[str, Any]:
 
 def _fill(request: SignedIn, sport: str) -> HttpResponse:
     """The same page with what was pasted in its table; nothing is taken in yet."""
-    pasted = pasted_in(request.POST.dict())
+    sent = request.POST.dict()
+    file = request.FILES.get("pasted_file")
+    if file is not None:
+        try:
+            sent |= {"pasted": read_text(file.read(LARGEST_TABLE_BYTES + 1))}
+        except KentrobarError as error:
+            messages.error(request, error.message)
+    pasted = pasted_in(sent)
     accessories = list(queries.shelf_of_accessories(request.user))
     form = INTAKE_OF[sport](user=request.user, accessories=accessories)
     fill(form, pasted, request.POST)

@@ -7,6 +7,7 @@ from typing import Any
 from django.contrib import messages
 from django.http import Http404, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from kentrobar.core.quantities.estimates import Estimate
@@ -24,16 +25,18 @@ GATE_PASSES = 11
 
 def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """The timer; saving adds the answer to what was read of the frame in the same build."""
-    frame, instrument, context = _page(request, pk, method)
+    frame, instrument, context = page_context(request, _frame(request, pk), method)
     form = SwingForm(request.POST or None, request.FILES or None, method, frame, instrument)
-    context |= {"form": form}
+    context |= {"form": form} | addresses(
+        "measuring", pk, method, reverse("frames:detail", args=[pk])
+    )
     status = 200
     if request.method == "POST":
         found = Swing(frame, method, form, instrument) if form.is_valid() else None
         if found and found.answer and (not found.suspicion or request.POST.get("keep")):
             return _save(request, found)
         status = 422
-        context |= _shown(found)
+        context |= shown(found)
         context["unsaved"] = True
     return render(request, "measuring/swing.html", context, status=status)
 
@@ -41,10 +44,23 @@ def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
 @require_POST
 def swing_summary(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """What the taps or the recording come to so far; saves nothing."""
-    frame, instrument, context = _page(request, pk, method)
+    return summary_of(request, _frame(request, pk), method)
+
+
+def addresses(app: str, pk: int, method: str, back: str) -> dict[str, Any]:
+    """Where the timer's page leads to: each method of an app, what its taps come to, back."""
+    return {
+        "methods": [(k, name, reverse(f"{app}:swing", args=[pk, k])) for k, name in METHODS.items()],
+        "summary_address": reverse(f"{app}:swing_summary", args=[pk, method]), "back": back,
+    }  # fmt: skip
+
+
+def summary_of(request: SignedIn, of: Frame, method: str) -> HttpResponse:
+    """What a swing of a frame comes to."""
+    frame, instrument, context = page_context(request, of, method)
     form = SwingForm(request.POST, request.FILES, method, frame, instrument)
     found = Swing(frame, method, form, instrument) if form.is_valid() else None
-    context |= {"form": form} | _shown(found)
+    context |= {"form": form} | shown(found)
     return render(request, "measuring/_swing.html", context)
 
 
@@ -59,12 +75,16 @@ def take_gate(request: SignedIn, pk: int) -> HttpResponse:
     return JsonResponse({"times": times})
 
 
-def _page(
-    request: SignedIn, pk: int, method: str
+def _frame(request: SignedIn, pk: int) -> Frame:
+    return get_object_or_404(frames_with_fittings(request.user).select_related("shop"), pk=pk)
+
+
+def page_context(
+    request: SignedIn, frame: Frame, method: str
 ) -> tuple[Frame, Instrument | None, dict[str, Any]]:
+    """A frame, the instrument that is chosen, and what the timer's page is given. Raises Http404."""
     if method not in METHODS:
         raise Http404
-    frame = get_object_or_404(frames_with_fittings(request.user).select_related("shop"), pk=pk)
     instruments = [i for i in queries.in_use(request.user) if i.kind == method]
     chosen = request.POST.get("instrument", request.GET.get("instrument", ""))
     instrument = next((i for i in instruments if str(i.pk) == chosen), None)
@@ -76,19 +96,20 @@ def _page(
         if not known and (noun == "weight" or method == "pendulum")
     ]  # fmt: skip
     context = {
-        "frame": frame, "method": method, "title": METHODS[method], "methods": METHODS.items(),
+        "frame": frame, "method": method, "title": METHODS[method],
         "instruments": instruments, "instrument": instrument, "missing": missing,
         "gravity": frame.shop.gravity_cms2,
     }  # fmt: skip
     return frame, instrument, context
 
 
-def _shown(found: Swing | None) -> dict[str, Any]:
+def shown(found: Swing | None) -> dict[str, Any]:
+    """What a swing comes to, for the page."""
     if found is None:
         return {}
-    shown: dict[str, Any] = {"found": found, "decimals": 2 if found.is_twist else 1}
+    told: dict[str, Any] = {"found": found, "decimals": 2 if found.is_twist else 1}
     if found.fit:
-        shown["drawn"] = {
+        told["drawn"] = {
             "t": [round(t, 4) for t, _, _ in found.fit.drawn],
             "signal": [y for _, y, _ in found.fit.drawn],
             "fit": [f for _, _, f in found.fit.drawn],
@@ -97,8 +118,8 @@ def _shown(found: Swing | None) -> dict[str, Any]:
     for name in ("answer", "recoil", "period"):
         value = getattr(found, name)
         if isinstance(value, Estimate):
-            shown[name] = value
-    return shown
+            told[name] = value
+    return told
 
 
 def _save(request: SignedIn, found: Swing) -> HttpResponse:
