@@ -118,7 +118,7 @@ def test_pages_load_nothing_from_elsewhere(client, plan):
 def test_lost_pages_say_where_to_go(client):
     page = client.get("/frames/999999/")
     assert page.status_code == 404
-    assert "Go to your frames" in page.content.decode()
+    assert "Go to what is to be done today" in page.content.decode()
 
 
 @pytest.mark.django_db

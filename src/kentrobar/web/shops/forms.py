@@ -9,6 +9,8 @@ from django import forms
 
 from kentrobar.web.shops.models import Shop, User
 
+DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+
 
 class SignInForm(LoginForm):
     """Sign-in whose failed attempts are counted under the name that was typed."""
@@ -37,17 +39,36 @@ class ShopForm(forms.ModelForm):
         model = Shop
         fields = (
             "name", "latitude_deg", "altitude_m", "felt_mass_g", "felt_balance_cm",
-            "felt_swingweight_kgcm2", "felt_twistweight_kgcm2",
+            "felt_swingweight_kgcm2", "felt_twistweight_kgcm2", "opens_at", "closes_at", "work_days",
+            "currency", "price_of_an_hour", "follow_up_after_days", "shares_frame_pages",
         )  # fmt: skip
+
+    work_days = forms.TypedMultipleChoiceField(
+        label="Worked at on", coerce=int, choices=list(enumerate(DAYS)), required=False,
+        widget=forms.CheckboxSelectMultiple,
+    )  # fmt: skip
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
-        for field in self.fields.values():
+        for name, field in self.fields.items():
             field.widget.attrs |= {"class": "form-control", "step": "any"}
+            if name in ("opens_at", "closes_at"):
+                field.widget = forms.TimeInput({"type": "time", "class": "form-control"}, "%H:%M")
+        self.fields["shares_frame_pages"].widget.attrs["class"] = "form-check-input"
+        self.fields["work_days"].widget.attrs = {}  # a class would be that of the whole list too
 
     def place(self) -> list[forms.BoundField]:
         """The fields of where the bench stands."""
-        return [field for field in self if not field.name.startswith("felt_")]
+        return [self[name] for name in ("name", "latitude_deg", "altitude_m")]
+
+    def hours(self) -> list[forms.BoundField]:
+        """The fields of when it is worked at."""
+        return [self[name] for name in ("opens_at", "closes_at", "work_days")]
+
+    def business(self) -> list[forms.BoundField]:
+        """The fields of prices, and of what happens after a frame went home."""
+        names = ("currency", "price_of_an_hour", "follow_up_after_days", "shares_frame_pages")
+        return [self[name] for name in names]
 
     def felt(self) -> list[forms.BoundField]:
         """The fields of the gaps that are felt."""
@@ -55,6 +76,9 @@ class ShopForm(forms.ModelForm):
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data
+        opens, closes = cleaned.get("opens_at"), cleaned.get("closes_at")
+        if opens and closes and opens >= closes:
+            self.add_error("closes_at", "The bench closes after it opens.")
         latitude, altitude = cleaned.get("latitude_deg"), cleaned.get("altitude_m")
         if latitude is not None and not -90 <= latitude <= 90:
             self.add_error("latitude_deg", "Latitude is from -90 to 90 degrees.")

@@ -2,15 +2,28 @@
 
 from __future__ import annotations
 
+import secrets
 from typing import ClassVar
 
 from django.contrib.auth.models import AbstractUser, UserManager
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
+from kentrobar.core.bench.week import Hours
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule
 from kentrobar.core.reading.pendulum import gravity_at
 from kentrobar.web.kit.numbers import Units
+
+
+def usual_days() -> list[int]:
+    """The days of the week on which a bench is usually worked at."""
+    return sorted(Hours().days)
+
+
+def secret_address() -> str:
+    """A part of an address that nobody guesses."""
+    return secrets.token_urlsafe(32)
 
 
 class Shop(models.Model):
@@ -27,10 +40,31 @@ class Shop(models.Model):
     felt_twistweight_kgcm2 = models.FloatField(
         "twist weight, kg·cm²", default=FeltRule.twistweight_kgcm2
     )
+    currency = models.CharField(max_length=4, default="€")
+    price_of_an_hour = models.DecimalField(
+        "price of an hour at the bench", max_digits=7, decimal_places=2, null=True, blank=True
+    )
+    opens_at = models.TimeField("the bench opens at", default=Hours().opens)
+    closes_at = models.TimeField("and closes at", default=Hours().closes)
+    work_days = ArrayField(
+        models.PositiveSmallIntegerField(), verbose_name="worked at on", default=usual_days
+    )
+    follow_up_after_days = models.PositiveSmallIntegerField(
+        "ask how it plays after, days", default=14
+    )
+    shares_frame_pages = models.BooleanField(
+        "whoever scans a frame's label may read its page", default=False
+    )
+    calendar_secret = models.CharField(max_length=43, default=secret_address, unique=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def hours(self) -> Hours:
+        """When its bench is worked at."""
+        return Hours(self.opens_at, self.closes_at, frozenset(self.work_days))
 
     @property
     def felt_rule(self) -> FeltRule:
@@ -50,9 +84,14 @@ class Shop(models.Model):
 class Client(models.Model):
     """A player whose frames the shop looks after."""
 
+    class ReadsIn(models.TextChoices):
+        METRIC = "metric", "grams and centimetres"
+        INCHES = "inches", "ounces and inches"
+
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT, related_name="clients")
     name = models.CharField(max_length=80)
     notes = models.TextField(max_length=2000, blank=True)
+    reads_in = models.CharField("reads numbers in", max_length=6, choices=ReadsIn, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -63,6 +102,13 @@ class Client(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def units(self) -> Units | None:
+        """The units of what is printed for them; None where nobody said."""
+        if not self.reads_in:
+            return None
+        return Units("oz", "in", "in") if self.reads_in == self.ReadsIn.INCHES else Units()
 
 
 class PeopleManager(UserManager["User"]):
