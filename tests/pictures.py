@@ -13,10 +13,7 @@ from selenium.webdriver.common.by import By  # noqa: E402
 
 from kentrobar.core.solving.set_ways import SetWay  # noqa: E402
 from kentrobar.web.frames.models import Frame  # noqa: E402
-from kentrobar.web.jobs.models import BenchEvent  # noqa: E402
-from kentrobar.web.jobs.queries import works_of  # noqa: E402
-from kentrobar.web.jobs.rounds import stand_of  # noqa: E402
-from kentrobar.web.jobs.services import note, start  # noqa: E402
+from kentrobar.web.jobs.models import BenchWork, JobFrame  # noqa: E402
 from kentrobar.web.matching import searching  # noqa: E402
 from kentrobar.web.matching.models import FrameSet  # noqa: E402
 from kentrobar.web.matching.showing import Shown  # noqa: E402
@@ -51,18 +48,21 @@ def searched_set() -> int:
 
 
 def bench_work() -> int:
-    """A plan on the bench with its first piece laid."""
-    technician = User.objects.get(username=SIGN_IN[0])
-    work = start(Plan.objects.get(frame__label="Sedge 98 Tour"), technician)
-    first = stand_of(works_of(technician).get(pk=work.pk)).to_lay[0]
-    note(work, 0, technician, BenchEvent.Kind.LAID, first)
-    return work.pk
+    """The work on the bench whose first piece is to be laid."""
+    return BenchWork.objects.get(plan__name="Up to the favourite").pk
+
+
+def job_to_verify() -> str:
+    """The page of the demo's frame that is to be verified next."""
+    row = JobFrame.objects.get(frame__label="Mudlark 16")
+    return f"/jobs/{row.job_id}/frames/{row.pk}/verify"
 
 
 def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
     """Name, address, size and colour scheme of every picture."""
     frame = Frame.objects.get(label="Reed 100 A2").pk
     sedge = Frame.objects.get(label="Sedge 98 Tour").pk
+    coached = Frame.objects.get(label="Heron 98 H3").pk
     compared = Frame.objects.filter(label__in=["Reed 100 A1", "Reed 100 A2", "Marram 97 Players"])
     compared = compared.values_list("pk", flat=True)
     return [
@@ -76,18 +76,18 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
             (1280, 1050),
             "light",
         ),
+        ("today", "/", (1280, 1020), "light"),
+        ("verify", job_to_verify(), DESK, "light"),
+        ("time-line", f"/history/frames/{coached}/", (1280, 1100), "light"),
         ("frames", "/frames/", DESK, "light"),
         ("frame", f"/frames/{frame}/", DESK, "light"),
         ("possible", f"/plans/possible/{frame}", DESK, "light"),
         ("materials", "/materials/", DESK, "light"),
-        ("plans", "/plans/", DESK, "light"),
         ("wish", f"/plans/aim/{sedge}?wish=hold", (1280, 1500), "light"),
-        ("gram", f"/plans/gram/{sedge}", (1280, 1000), "light"),
         ("take-in", "/frames/take-in/tennis?model_name=Reed+100&player=Ines", DESK, "light"),
         ("measure", f"/measure/frames/{frame}/", DESK, "light"),
         ("set", f"/sets/{searched_set()}/", (1280, 1900), "light"),
         ("swing", f"/measure/frames/{frame}/swing/pendulum", DESK, "light"),
-        ("swing-phone", f"/measure/frames/{frame}/swing/pendulum", PHONE, "dark"),
         ("bench-phone", f"/bench/{bench_work()}/", PHONE, "light"),
         (
             "compare",
@@ -117,7 +117,6 @@ HANDS = {
         }""",
 }
 HANDS["wish"] = "document.querySelector('main form .btn-primary').click()"
-HANDS["swing-phone"] = HANDS["swing"]
 
 
 def main() -> None:

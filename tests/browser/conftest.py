@@ -14,8 +14,10 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
 
+from kentrobar.instruments.allowed import simulated_addresses
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.welcome.demo import load_demo
+from tests.instruments.bench import running_bench
 
 FLAGS = (
     "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
@@ -150,7 +152,19 @@ def page(chromium, live_server, technician):
     page = Page(chromium, live_server.url)
     yield page
     page.offline(False)
-    assert page.complaints() == []
+    complaints = page.complaints()
+    chromium.get(
+        "about:blank"
+    )  # a page that asks now and then must not ask while the tables are emptied
+    assert complaints == []
+
+
+@pytest.fixture
+def bench(settings):
+    """The simulated bench on loopback; answers its first port."""
+    with running_bench() as first:
+        settings.DEVICE_ADDRESSES = [*simulated_addresses(first), "socket://127.0.0.1:9"]
+        yield first
 
 
 def plan_on(label):

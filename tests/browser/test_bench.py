@@ -1,13 +1,17 @@
 """A plan laid, read and trimmed at the bench, with one thumb on a phone."""
 
 import re
+from contextlib import suppress
 
 import pytest
+from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.common.by import By
 
+from kentrobar.web.jobs.bench.rounds import stand_of
+from kentrobar.web.jobs.bench.services import note, start
 from kentrobar.web.jobs.models import BenchEvent, BenchWork
 from kentrobar.web.jobs.queries import works_of
-from kentrobar.web.jobs.rounds import stand_of
+from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.shops.models import User
 from tests.browser.conftest import plan_on
 
@@ -96,3 +100,69 @@ def test_a_press_of_back_does_nothing_twice(phone):
     assert BenchEvent.objects.filter(kind="laid").count() == len(
         {e.piece for e in BenchEvent.objects.filter(kind="laid")}
     )
+
+
+def waiting(page):
+    """What the page says of a reading that waits to be sent."""
+    return page.find("#kept").text if page.find("#kept").is_displayed() else ""
+
+
+def test_a_reading_without_connection_is_kept_over_a_reload_and_sent_once(phone):
+    """Typed in a cellar, sent when the door opens: exactly once."""
+    technician = User.objects.get(username="technician")
+    work = start(plan_on("Sedge 98 Tour"), technician)
+    while (now := stand()).to_lay:
+        note(work, len(now.work.events.all()), technician, BenchEvent.Kind.LAID, now.to_lay[0])
+    reads = BenchEvent.objects.filter(kind="read")
+    phone.open(f"/bench/{work.pk}/")
+    phone.find("#id_mass_0").send_keys(f"{stand().now.mass_g.value:.1f}")
+    phone.offline(True)
+    tap(phone, "Take the reading")
+    phone.wait(lambda: "kept on this device" in waiting(phone))
+    tap(phone, "Take the reading")
+    phone.wait(lambda: "waits to be sent" in waiting(phone))
+    with suppress(WebDriverException):  # the page cannot be had without a connection
+        phone.driver.refresh()
+    assert not reads.exists()
+    phone.offline(False)
+    phone.open(f"/bench/{work.pk}/")
+    phone.wait(lambda: reads.count() == 1)
+    phone.wait(lambda: "Reading 1" in phone.text("main"))
+    phone.driver.refresh()
+    phone.wait(lambda: phone.find(".bench-now"))
+    assert reads.count() == 1
+
+
+def test_a_reading_that_was_taken_but_not_answered_is_not_taken_twice(phone):
+    """The answer was lost on the way: what is kept is sent again, and counts once."""
+    technician = User.objects.get(username="technician")
+    work = start(plan_on("Sedge 98 Tour"), technician)
+    while (now := stand()).to_lay:
+        note(work, len(now.work.events.all()), technician, BenchEvent.Kind.LAID, now.to_lay[0])
+    phone.open(f"/bench/{work.pk}/")
+    phone.find("#id_mass_0").send_keys(f"{stand().now.mass_g.value:.1f}")
+    sent = phone.driver.execute_async_script("""
+        const done = arguments[arguments.length - 1];
+        const form = document.getElementById("reading");
+        const body = new URLSearchParams(new FormData(form)).toString();
+        fetch(form.action, { method: "POST", body: new URLSearchParams(body) }).then(() => {
+          localStorage.setItem(`kentrobar-reading-${form.action}`, body);
+          done(body);
+        });
+    """)
+    assert "mass_0" in sent
+    phone.open(f"/bench/{work.pk}/")
+    phone.wait(lambda: phone.driver.execute_script("return localStorage.length") == 0)
+    assert BenchEvent.objects.filter(kind="read").count() == 1
+
+
+def test_a_device_types_its_reading(page, bench):
+    """Of the demo's simulated bench: the weight comes by itself, with its unit."""
+    technician = User.objects.get(username="technician")
+    point_to_simulated_bench(bench)
+    work = start(plan_on("Sedge 98 Tour"), technician)
+    page.open(f"/bench/{work.pk}/")
+    page.find("#reading .take[data-into=id_mass_0]").click()
+    page.wait(lambda: page.find("#id_mass_0").get_attribute("value"))
+    assert float(page.find("#id_mass_0").get_attribute("value")) > 100
+    assert not BenchEvent.objects.exists()

@@ -1,5 +1,7 @@
 """A plan at the bench: laid piece by piece, read, trimmed as told, and never in two places at once."""
 
+import json
+import math
 import re
 
 import pytest
@@ -7,9 +9,15 @@ import pytest
 from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces import Source
+from kentrobar.exchange.models import RoundsRequest
+from kentrobar.exchange.reading import read_document
+from kentrobar.exchange.rounds import answer_rounds
+from kentrobar.web.jobs.bench.rounds import Action, stand_of
+from kentrobar.web.jobs.learning import services as learning
+from kentrobar.web.jobs.learning.evidence import nearest_site
 from kentrobar.web.jobs.models import BenchEvent, BenchWork, Correction, RollFinding
 from kentrobar.web.jobs.queries import works_of
-from kentrobar.web.jobs.rounds import Action, stand_of
+from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.planning.services import create_plan
 from tests.core.frames import point, strip
 from tests.web.conftest import new_frame, new_person, words
@@ -70,7 +78,9 @@ def test_a_board_leads_to_the_bench(client, plan):
     assert client.get(f"/bench/plans/{plan.pk}").status_code == 302
     client.post(f"/bench/plans/{plan.pk}")
     assert BenchWork.objects.count() == 1
-    assert "lay 2 pieces" in words(client.get("/bench/"))
+    page = words(client.get("/"))
+    assert "On the bench without a job" in page
+    assert "fit" in page
 
 
 def test_an_empty_plan_is_not_taken_to_the_bench(client, technician):
@@ -174,14 +184,32 @@ def test_a_piece_is_cut_otherwise_or_taken_off(client, technician, work):
     address = f"/bench/{work.pk}/pieces/1"
     assert "Length of each strip now" in words(client.get(address))
     base = BenchEvent.objects.count()
-    answer = client.post(address, {"base": base, "to_0": "-5", "to_1": "mm"})
+    answer = client.post(address, {"base": base, "to_0": "-5", "to_1": "mm", "cut": "1"})
     assert answer.status_code == 422
     assert 'value="-5"' in answer.content.decode()
-    client.post(address, {"base": base, "to_0": "50", "to_1": "mm"})
+    client.post(address, {"base": base, "to_0": "50", "to_1": "mm", "cut": "1"})
     assert stand(technician).now.mass_g.value == pytest.approx(before - 2 * 3.0 * 0.1, abs=1e-6)
     client.post(address, {"base": base + 1, "off": "1"})
     assert [number for number, _ in stand(technician).lies()] == [2]
     assert client.get(address).status_code == 404
+
+
+def test_a_piece_is_moved(client, technician, work):
+    """By the clock or from the butt; the swing weight follows, and what is no place is said."""
+    lay_all(client, technician, work)
+    before = stand(technician).now.swingweight_kgcm2.value
+    address, base = f"/bench/{work.pk}/pieces/1", BenchEvent.objects.count()
+    answer = client.post(address, {"base": base, "place": "the moon", "move": "1"})
+    assert answer.status_code == 422
+    assert 'value="the moon"' in answer.content.decode()
+    client.post(address, {"base": base, "place": "1:30", "move": "1"})
+    lower = stand(technician)
+    assert lower.now.swingweight_kgcm2.value < before - 0.5
+    assert lower.action is Action.READ
+    client.post(f"/bench/{work.pk}/pieces/2", {"base": base + 1, "place": "10 cm", "move": "1"})
+    moved = dict(stand(technician).lies())[2]
+    assert moved.y_cm == pytest.approx(10)
+    assert [e.kind for e in BenchEvent.objects.all()][-2:] == ["moved", "moved"]
 
 
 def test_what_is_permanent_and_read_counts_for_the_frame(client, technician, work, plan):
@@ -274,17 +302,6 @@ def test_what_is_learnt_is_the_shops_own(client, technician, tape):
     assert client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "1"}).status_code == 404
 
 
-def test_a_frame_tells_what_lies_on_it(client, technician, work, plan):
-    assert "What the bench left on it" in words(client.get(f"/frames/{plan.frame_id}/"))
-    address = f"/bench/frames/{plan.frame_id}"
-    assert "on the bench since" in words(client.get(address))
-    lay_all(client, technician, work)
-    assert "Laid for trial now: " in words(client.get(address))
-    send(client, work, "permanent", BenchEvent.objects.count())
-    client.post(f"/bench/{work.pk}/end", {"base": BenchEvent.objects.count()})
-    assert "Laid for good since" in words(client.get(address))
-
-
 def test_a_changed_plan_does_not_move_the_work(client, technician, work, plan):
     plan.pieces = []
     plan.save()
@@ -295,7 +312,7 @@ def test_the_end_leads_to_the_frame_and_lets_it_be_taken_up_again(client, techni
     lay_all(client, technician, work)
     done = client.post(f"/bench/{work.pk}/end", {"base": BenchEvent.objects.count()})
     assert done.headers["Location"] == f"/measure/frames/{plan.frame_id}/"
-    assert "Done lately" in words(client.get("/bench/"))
+    assert "On the bench" not in words(client.get("/"))
     assert "what lies was left so" in words(client.get(f"/bench/{work.pk}/"))
     client.post(f"/bench/plans/{plan.pk}")
     assert BenchWork.objects.count() == 2
@@ -318,8 +335,8 @@ def test_the_bench_asks_the_database_no_more_for_more_work(
         more.pieces = plan.pieces
         more.save()
         client.post(f"/bench/plans/{more.pk}")
-    with django_assert_max_num_queries(12):
-        assert words(client.get("/bench/")).count("lay 2 pieces") == 5
+    with django_assert_max_num_queries(10):
+        assert words(client.get("/")).count("Again ·") == 5
 
 
 def test_a_set_is_brought_to_the_target_it_was_laid_to(client, technician, plan):
@@ -339,3 +356,89 @@ def test_a_set_is_brought_to_the_target_it_was_laid_to(client, technician, plan)
     work = BenchWork.objects.get()
     assert (work.target, work.tolerances) == ({"mass_g": 316.5}, {"mass_g": 0.4})
     assert isinstance(stand(technician).now.mass_g, Estimate)
+
+
+def test_a_reading_on_top_of_another_hands_work_is_not_lost(client, technician, work):
+    lay_all(client, technician, work)
+    typed = as_expected(technician)
+    base = BenchEvent.objects.count()
+    read(client, work, typed)
+    answer = read(client, work, typed | {"mass": "333.3"}, base=base)
+    assert answer.status_code == 409
+    page = words(answer)
+    assert "not counted yet" in page
+    assert 'value="333.3"' in page
+    assert BenchEvent.objects.filter(kind="read").count() == 1
+
+
+def test_a_reading_counts_as_surely_as_its_instrument_reads(client, technician, work):
+    scale = Instrument.objects.filter(shop=technician.shop, kind="scale").first()
+    scale.resolution, scale.repeatability = 1.0, 0.5
+    scale.save()
+    lay_all(client, technician, work)
+    read(client, work, {"mass": as_expected(technician)["mass"]}, mass_with=scale.pk, times=1)
+    data = BenchEvent.objects.get(kind="read").data
+    assert data["instruments"] == {"mass": scale.pk}
+    assert data["specs"]["mass_g"]["u"] == pytest.approx((0.25 + 1 / 12) ** 0.5)
+
+
+def test_a_swing_is_timed_at_the_bench(client, technician, work):
+    """Its period is that of the frame as expected, worked out apart: the swing weight comes out so."""
+    lay_all(client, technician, work)
+    now = stand(technician).now
+    swing, mass, balance = (
+        getattr(now, k).value for k in ("swingweight_kgcm2", "mass_g", "balance_cm")
+    )
+    hang, gravity = 65.0, technician.shop.gravity_cms2.value
+    recoil = 1000 * swing - mass * (balance - 10) ** 2
+    about_axle = recoil + mass * (hang - balance) ** 2
+    period = 2 * math.pi * math.sqrt(about_axle / (mass * gravity * (hang - balance)))
+    period *= 1 + math.radians(5) ** 2 / 16
+    sent = {
+        "base": BenchEvent.objects.count(), "way": "face", "hang_0": "65", "hang_1": "cm", "hang_2": "0.1",
+        "amplitude": "5", "axis_0": "10", "axis_1": "cm", "passes": "1", "instrument": "none",
+        "times": json.dumps([i * period for i in range(17)]),
+    }  # fmt: skip
+    address = f"/bench/{work.pk}/swing/pendulum"
+    assert "on the bench" in words(client.get(address))
+    assert "swing weight" in words(client.post(f"{address}/summary", sent)).lower()
+    assert client.post(address, sent).status_code == 302
+    data = BenchEvent.objects.get(kind="read").data
+    assert data["specs"]["swingweight_kgcm2"]["value"] == pytest.approx(swing, abs=0.6)
+    assert data["typed"]["swingweight"]["unit"] == "s"
+    assert set(data["slopes"]["swingweight_kgcm2"]) >= {"mass_g", "balance_cm"}
+    assert not stand(technician).is_questioned
+    assert "Reading 1" in words(client.get(f"/bench/{work.pk}/"))
+
+
+def test_its_file_comes_to_the_numbers_of_the_page(client, technician, work):
+    """The command line, which knows nothing of the database, goes through the same events."""
+    lay_all(client, technician, work)
+    read(client, work, as_expected(technician, swing=1.2))
+    base = BenchEvent.objects.count()
+    client.post(
+        f"/bench/{work.pk}/pieces/1", {"base": base, "to_0": "60", "to_1": "mm", "cut": "1"}
+    )
+    read(client, work, as_expected(technician))
+    document = client.get(f"/bench/{work.pk}/file").content
+    answer = answer_rounds(read_document(document, RoundsRequest))
+    now = stand(technician)
+    for key in ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2"):
+        told, shown = getattr(answer.now, key), getattr(now.now, key)
+        assert told.value == pytest.approx(shown.value, abs=2e-4), key
+        assert told.u == pytest.approx(shown.u, rel=2e-3), key
+    assert answer.chance == pytest.approx(now.chance, abs=2e-3)
+
+
+def test_what_was_learnt_of_a_place_is_expected_of_the_next_piece(client, technician, work):
+    """Taken over before it is laid; what is laid keeps it when it is taken back."""
+    now = stand(technician)
+    number = now.to_lay[0]
+    site = nearest_site(now.planned(number).piece, now.plan.outline)
+    kept = learning.expect_off(technician.shop, site, Estimate(0.5, 0.1), 12, technician)
+    client.post(f"/bench/{work.pk}/lay", {"base": 0, "piece": number})
+    learning.expect_as_meant(kept)
+    assert BenchEvent.objects.get().data == {"place": [0.5, 0.1]}
+    assert stand(technician).belief.place_offset(str(number)).value == pytest.approx(0.5)
+    client.post(f"/bench/{work.pk}/lay", {"base": 1, "piece": stand(technician).to_lay[0]})
+    assert BenchEvent.objects.last().data == {}

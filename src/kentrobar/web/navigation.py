@@ -17,11 +17,17 @@ class Tab(NamedTuple):
     belongs: frozenset[str]
 
 
+JOB_PAGES = ("list", "new", "job", "edit", "verify")
 TABS = (
-    Tab("Frames", "frames:list", frozenset({"frames", "taking_in", "welcome", "measuring"})),
+    Tab("Today", "jobs:today", frozenset({"jobs"})),
+    Tab("Jobs", "jobs:list", frozenset(f"jobs:{view}" for view in JOB_PAGES)),
+    Tab(
+        "Frames",
+        "frames:list",
+        frozenset({"frames", "taking_in", "welcome", "measuring", "history"}),
+    ),
     Tab("Plans", "planning:list", frozenset({"planning"})),
     Tab("Sets", "matching:list", frozenset({"matching"})),
-    Tab("Bench", "jobs:bench", frozenset({"jobs"})),
     Tab(
         "Instruments",
         "measuring:instruments",

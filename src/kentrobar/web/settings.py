@@ -32,6 +32,8 @@ INSTALLED_APPS = [
     "kentrobar.web.planning",
     "kentrobar.web.matching",
     "kentrobar.web.jobs",
+    "kentrobar.web.history",
+    "kentrobar.web.finding",
     "kentrobar.web.welcome",
     "kentrobar.web.kit",
     "django.contrib.auth",
@@ -124,7 +126,7 @@ AUTH_PASSWORD_VALIDATORS = [
     )
 ]
 LOGIN_URL = "account_login"
-LOGIN_REDIRECT_URL = "frames:list"
+LOGIN_REDIRECT_URL = "jobs:today"
 ACCOUNT_LOGIN_METHODS = {"username", "email"}
 ACCOUNT_SIGNUP_FIELDS = ["username*", "email", "password1*", "password2*"]
 ACCOUNT_EMAIL_VERIFICATION = "none"

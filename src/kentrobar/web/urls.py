@@ -1,13 +1,11 @@
 """Addresses of the application, by stage of the work."""
 
 from django.urls import include, path
-from django.views.generic import RedirectView
 
 from kentrobar.web.kit.views import health
 from kentrobar.web.welcome.views import sign_up
 
 urlpatterns = [
-    path("", RedirectView.as_view(pattern_name="frames:list"), name="home"),
     path("health", health, name="health"),
     path("accounts/signup/", sign_up, name="account_signup"),
     path("accounts/", include("allauth.account.urls")),
@@ -19,7 +17,9 @@ urlpatterns = [
     path("measure/", include("kentrobar.web.measuring.urls")),
     path("plans/", include("kentrobar.web.planning.urls")),
     path("sets/", include("kentrobar.web.matching.urls")),
-    path("bench/", include("kentrobar.web.jobs.urls")),
+    path("history/", include("kentrobar.web.history.urls")),
+    path("", include("kentrobar.web.finding.urls")),
+    path("", include("kentrobar.web.jobs.urls")),
 ]
 
 handler404 = "kentrobar.web.kit.views.not_found"

@@ -1,7 +1,6 @@
-"""Work at the bench: a plan laid piece by piece, read, trimmed, read again.
+"""Jobs and the bench: what comes next, a plan laid in rounds, hand-over, what the player says.
 
-- ``models`` · ``services`` · ``queries`` · ``forms`` · ``views``
-- ``rounds``: a work's events gone through in order: what lies, what the frame is now, what comes next.
-- ``learning``: what ended works tell of the rolls they were cut from, and what is proposed.
-- ``presenting``: texts of the pages. ``on_plans``: what the board of a plan says of it.
+- ``models`` · ``queries`` · ``on_plans`` (what the board of a plan says of the bench)
+- ``today``: the home page, the week, the calendar · ``orders``: the jobs · ``bench``: one plan in rounds
+- ``handover``: sign-off, card, label · ``followup``: how it plays · ``learning``: what the rolls really weigh
 """

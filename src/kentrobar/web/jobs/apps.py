@@ -6,9 +6,9 @@ class JobsConfig(AppConfig):
     label = "jobs"
 
     def ready(self) -> None:
-        from kentrobar.web.frames.above import offer_panel
+        from kentrobar.web.frames.above import offer_actions
         from kentrobar.web.jobs.on_plans import bench_of_plan
         from kentrobar.web.planning import above
 
         above.tell_beside_plan(bench_of_plan)
-        offer_panel("jobs/_frame_bench.html", lambda frame, _user: {"frame": frame}, order=0)
+        offer_actions("jobs/orders/_frame_actions.html", order=4)

@@ -1,8 +1,206 @@
-"""What is done at the bench for a plan, event by event."""
+"""Jobs, what is done at the bench for them event by event, what was signed off, what players said."""
 
 from __future__ import annotations
 
+from datetime import date
+
 from django.db import models
+from django.db.models import Q
+from simple_history.models import HistoricalRecords
+
+from kentrobar.core.bench.stages import Stage
+from kentrobar.web.kit.records import WrittenOnce
+
+# What a player is asked of a frame after some play, and how it may be answered.
+QUALITIES = ("stability", "power", "quickness", "comfort")
+
+
+class Job(models.Model):
+    """What a client wants done, to which frames, by when.
+
+    Where it stands is told by what was done, see ``core.bench.stages``; nothing of it is kept here.
+    ``bench_on`` is the day on which it is to be worked at, ``bench_order`` its place among others of that
+    day, ``minutes`` what a person says it takes; empty: what its plans take.
+    """
+
+    shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="jobs")
+    number = models.PositiveIntegerField()
+    client = models.ForeignKey(
+        "shops.Client", null=True, blank=True, on_delete=models.PROTECT, related_name="jobs"
+    )
+    set = models.ForeignKey(
+        "matching.FrameSet", null=True, blank=True, on_delete=models.SET_NULL, related_name="jobs"
+    )
+    wish = models.CharField("what is to be done", max_length=200)
+    notes = models.TextField(max_length=4000, blank=True)
+    promised_on = models.DateField("promised for", null=True, blank=True)
+    bench_on = models.DateField("at the bench on", null=True, blank=True)
+    bench_order = models.PositiveSmallIntegerField(default=0)
+    minutes = models.PositiveSmallIntegerField("minutes at the bench", null=True, blank=True)
+    waiting_for = models.CharField(max_length=120, blank=True)
+    price_material = models.DecimalField(max_digits=9, decimal_places=2, null=True, blank=True)
+    price_time = models.DecimalField(max_digits=9, decimal_places=2, null=True, blank=True)
+    told_at = models.DateTimeField("client told that it is ready", null=True)
+    handed_over_at = models.DateTimeField(null=True)
+    handed_over_by = models.ForeignKey(
+        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+    follow_up_on = models.DateField("ask how it plays on", null=True, blank=True)
+    followed_up_at = models.DateTimeField(null=True)
+    called_off_at = models.DateTimeField(null=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+    created_by = models.ForeignKey(
+        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+    changed_at = models.DateTimeField(auto_now=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "number"], name="job_number_once_a_shop"),
+        ]
+        indexes = [
+            models.Index(
+                fields=["shop", "promised_on"], name="job_open",
+                condition=Q(called_off_at=None, handed_over_at=None),
+            ),
+            models.Index(
+                fields=["shop", "follow_up_on"], name="job_to_follow_up",
+                condition=Q(called_off_at=None, followed_up_at=None),
+            ),
+        ]  # fmt: skip
+
+    def __str__(self) -> str:
+        return f"Job {self.number}"
+
+    def is_overdue(self, today: date) -> bool:
+        """Whether it was promised for a day that is over."""
+        is_open = self.handed_over_at is None and self.called_off_at is None
+        return is_open and self.promised_on is not None and self.promised_on < today
+
+
+class JobFrame(models.Model):
+    """A frame of a job; ``plan`` is the one chosen for it, none: the latest that was laid for it."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="members")
+    frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="job_members")
+    plan = models.ForeignKey(
+        "planning.Plan", null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["job", "frame"], name="frame_once_a_job"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.frame_id} in {self.job_id}"
+
+
+class SignOff(WrittenOnce):
+    """A frame of a job found as it is to be, by whom, on which readings; never changed.
+
+    ``before`` and ``sheet`` are the readings that it started from and ended with, ``target`` and
+    ``tolerances`` by the keys of specs, empty where there was no plan. ``laid`` is what lies on it, as plans
+    store pieces. ``chance``: that all specs lie within.
+    """
+
+    member = models.ForeignKey(JobFrame, on_delete=models.PROTECT, related_name="sign_offs")
+    work = models.ForeignKey(
+        "BenchWork", null=True, on_delete=models.PROTECT, related_name="sign_offs"
+    )
+    before = models.ForeignKey(
+        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+    sheet = models.ForeignKey(
+        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+    target = models.JSONField(default=dict)
+    tolerances = models.JSONField(default=dict)
+    chance = models.FloatField(null=True)
+    laid = models.JSONField(default=list)
+    remark = models.CharField(max_length=200, blank=True)
+    signed_as = models.CharField(max_length=80)
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["-made_at", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.member_id} signed off by {self.signed_as}"
+
+
+class FramePage(models.Model):
+    """The address that a frame's label leads to: unguessable, made once, made anew where it got out."""
+
+    frame = models.OneToOneField(
+        "frames.Frame", on_delete=models.CASCADE, related_name="label_page"
+    )
+    token = models.CharField(max_length=43, unique=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"page of {self.frame_id}"
+
+
+class JobPhoto(WrittenOnce):
+    """A photo of a job, encoded anew: small, and without where it was taken."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="photos")
+    image = models.BinaryField()
+    width = models.PositiveSmallIntegerField()
+    height = models.PositiveSmallIntegerField()
+    caption = models.CharField(max_length=120, blank=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"photo of {self.job_id}"
+
+
+class PlayTest(WrittenOnce):
+    """What a player said of a frame after playing with it; never changed.
+
+    ``ratings`` are by quality from -2 (much worse) to 2 (much better). ``alike``: whether it felt the same as
+    ``other``, or as before where there is no other. ``sheet`` and ``before`` are the readings it was played
+    with and those before the work, ``other_sheet`` those of the other. ``is_blind``: the player was not told
+    which frame was changed.
+    """
+
+    class Alike(models.TextChoices):
+        SAME = "same", "the same"
+        DIFFERENT = "different", "different"
+
+    job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="play_tests")
+    frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="play_tests")
+    other = models.ForeignKey("frames.Frame", null=True, on_delete=models.PROTECT, related_name="+")
+    sheet = models.ForeignKey(
+        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+    before = models.ForeignKey(
+        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+    other_sheet = models.ForeignKey(
+        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+    words = models.TextField(max_length=2000, blank=True)
+    ratings = models.JSONField(default=dict)
+    alike = models.CharField(max_length=9, choices=Alike, blank=True)
+    is_blind = models.BooleanField(default=False)
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ["-made_at", "-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.frame_id} played"
 
 
 class BenchWork(models.Model):
@@ -10,8 +208,18 @@ class BenchWork(models.Model):
 
     ``pieces`` are those of the plan when the work began, as plans store them: the plan may be changed since,
     the work is not. ``target`` and ``tolerances`` are by the keys of specs. What was read in between does not
-    replace the frame's specs.
+    replace the frame's specs. ``stage`` and ``told`` are where it stands after its ``events_seen`` events and
+    what was then told to do next: worked out once, when the event was noted.
     """
+
+    class StageChoice(models.TextChoices):
+        FIT = Stage.FIT.value, "fit"
+        READ = Stage.READ.value, "read"
+        TRIM = Stage.TRIM.value, "trim"
+        PERMANENT = Stage.PERMANENT.value, "make permanent"
+        PLAN = Stage.PLAN.value, "plan anew"
+        MEASURE = Stage.MEASURE.value, "measure"
+        VERIFY = Stage.VERIFY.value, "verify"
 
     plan = models.ForeignKey("planning.Plan", on_delete=models.PROTECT, related_name="works")
     pieces = models.JSONField()
@@ -27,6 +235,9 @@ class BenchWork(models.Model):
         "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
     )
     ended_at = models.DateTimeField(null=True)
+    stage = models.CharField(max_length=9, choices=StageChoice, blank=True)
+    events_seen = models.PositiveIntegerField(default=0)
+    told = models.JSONField(default=dict)
 
     class Meta:
         ordering = ["-started_at", "-pk"]
@@ -43,15 +254,19 @@ class BenchWork(models.Model):
 class BenchEvent(models.Model):
     """One thing that was done or read at the bench; never changed.
 
-    ``piece`` is the number of a piece in the plan. ``data`` is for a trim the piece as it then lies, for a
-    reading ``{"specs": {key: {"value", "u"}}, "typed": {field: {"text", "unit"}}, "times"}``, for a reading
-    that is believed all the same the number of its event.
+    ``piece`` is the number of a piece in the plan. ``data`` is for a trim or a move the piece as it then
+    lies; for a reading ``{"specs": {key: {"value", "u"}}, "typed": {field: {"text", "unit"}}, "times"}`` and,
+    where they are known, ``"instruments"`` by field, how a swing was timed (``"swing"``) and how far what
+    it came to follows from other specs (``"slopes"``); for a reading that is believed all the same the
+    number of its event; for what is laid ``"place"``: by how much it was expected to lie off, value and ±;
+    for what is made permanent ``"shifts"``: what was expected then, by material, value and ±.
     """
 
     class Kind(models.TextChoices):
         LAID = "laid", "laid"
         LEFT_OUT = "left_out", "left out"
         TRIMMED = "trimmed", "trimmed"
+        MOVED = "moved", "moved"
         TAKEN_OFF = "taken_off", "taken off"
         PERMANENT = "permanent", "made permanent"
         READ = "read", "read"
@@ -102,6 +317,91 @@ class RollFinding(models.Model):
 
     def __str__(self) -> str:
         return f"{self.material_id}: {self.factor:.3f} ± {self.factor_u:.3f}"
+
+
+class ShiftFinding(models.Model):
+    """What a work knew in the end of how a material shifted when it was made permanent; never changed.
+
+    ``shift`` is the part of its weight that came on top, with its ±; ``before`` and ``u_before`` what was
+    expected.
+    """
+
+    work = models.ForeignKey(BenchWork, on_delete=models.CASCADE, related_name="shift_findings")
+    material = models.ForeignKey(
+        "materials.Material", on_delete=models.CASCADE, related_name="shift_findings"
+    )
+    before = models.FloatField()
+    u_before = models.FloatField()
+    shift = models.FloatField()
+    shift_u = models.FloatField()
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["made_at", "pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["work", "material"], name="shift_once_a_work_and_material"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.material_id}: {self.shift:+.4f} ± {self.shift_u:.4f}"
+
+
+class PlaceFinding(models.Model):
+    """What a work knew in the end of how far off its place a piece lay; never changed.
+
+    ``site`` is the key of the named place nearest to it; ``offset_cm`` is toward the tip, ``before_cm`` and
+    ``u_before_cm`` what was expected before anything was read.
+    """
+
+    work = models.ForeignKey(BenchWork, on_delete=models.CASCADE, related_name="place_findings")
+    piece = models.PositiveIntegerField()
+    site = models.CharField(max_length=24)
+    offset_cm = models.FloatField()
+    offset_u_cm = models.FloatField()
+    before_cm = models.FloatField(default=0.0)
+    u_before_cm = models.FloatField()
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["made_at", "pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["work", "piece"], name="place_once_a_work_and_piece"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.site}: {self.offset_cm:+.2f} ± {self.offset_u_cm:.2f} cm"
+
+
+class PlaceCorrection(models.Model):
+    """By how much pieces at a named place are expected to lie off, taken over from the bench's evidence.
+
+    Works that go on keep what they were laid with; taken back, the next piece is expected where it is meant.
+    """
+
+    shop = models.ForeignKey(
+        "shops.Shop", on_delete=models.CASCADE, related_name="place_corrections"
+    )
+    site = models.CharField(max_length=24)
+    offset_cm = models.FloatField()
+    u_cm = models.FloatField()
+    pieces = models.PositiveIntegerField()
+    made_at = models.DateTimeField(auto_now_add=True)
+    made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
+    taken_back_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-made_at", "-pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["shop", "site"], condition=Q(taken_back_at=None),
+                name="place_corrected_once_at_a_time",
+            ),
+        ]  # fmt: skip
+
+    def __str__(self) -> str:
+        return f"{self.site}: {self.offset_cm:+.2f} ± {self.u_cm:.2f} cm"
 
 
 class Correction(models.Model):

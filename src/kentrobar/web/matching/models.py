@@ -118,6 +118,15 @@ class SetLaying(models.Model):
     def __str__(self) -> str:
         return f"{self.way} for {self.set_id}"
 
+    @property
+    def within(self) -> dict[str, float]:
+        """How far from the target each spec may lie, to either side.
+
+        Half of a tolerance where all lie within it of each other.
+        """
+        part = 0.5 if self.alike == Alike.TO_EACH_OTHER else 1.0
+        return {key: part * t for key, t in self.tolerances.items() if key in self.target}
+
 
 class SetSearch(models.Model):
     """One search for a set's plan in one way, done by a worker; asked once for one state of the set.

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterator, Sequence
 
 from kentrobar.core.body.specs import AIMED, READ, RECOIL_WEIGHT, AimedSpec
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.exchange.tables import Cell, write_table
 from kentrobar.web.matching import services
 from kentrobar.web.matching.gathering import Gathered
 from kentrobar.web.matching.showing import Shown
@@ -15,28 +14,24 @@ from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import read_pieces
 
 _DIGITS = 4
-_FORMULA = tuple("=+-@\t\r")  # what a spreadsheet takes for a formula where a text begins so
 
 
 def set_table(shown: Shown) -> str:
     """The set in base units: what was read, in its build and about its axis, and what is laid comes to."""
     of, plans = shown.of, {plan.frame_id: plan for plan in services.plans_laid(shown.of)}
-    written = io.StringIO()
-    out = csv.writer(written)
     specs = AIMED if RECOIL_WEIGHT.key in of.tolerances else READ
     heads = [_head(spec, of.axis_cm) for spec in specs]
     after = [f"{head}, after" for head in heads] if plans else []
-    out.writerow(
-        ["frame", "player", "mark", "build", *heads, *after, *(["added, g"] if plans else [])]
-    )
+    rows = []
     for each in shown.frames:
         frame = each.frame
         cells = [frame.label, frame.player, frame.mark, of.get_build_display()]
-        row = [*map(_text, cells), *_values(each, specs)]
+        row: list[Cell] = [*cells, *_values(each, specs)]
         if plans:
             row += _after(each, plans.get(frame.pk), specs)
-        out.writerow(row)
-    return written.getvalue()
+        rows.append(row)
+    columns = ["frame", "player", "mark", "build", *heads, *after]
+    return write_table([*columns, *(["added, g"] if plans else [])], rows)
 
 
 def _head(spec: AimedSpec, axis_cm: float) -> str:
@@ -44,20 +39,15 @@ def _head(spec: AimedSpec, axis_cm: float) -> str:
     return f"{spec.noun}{about}, {spec.unit}"
 
 
-def _text(text: str) -> str:
-    """A text that no spreadsheet takes for a formula."""
-    return f"'{text}" if text.startswith(_FORMULA) else text
-
-
-def _values(each: Gathered, specs: Sequence[AimedSpec]) -> Iterator[str]:
+def _values(each: Gathered, specs: Sequence[AimedSpec]) -> Iterator[Cell]:
     for spec in specs:
-        yield f"{each.values[spec.key]:.{_DIGITS}f}" if spec.key in each.values else ""
+        yield round(each.values[spec.key], _DIGITS) if spec.key in each.values else None
 
 
-def _after(each: Gathered, plan: Plan | None, specs: Sequence[AimedSpec]) -> Iterator[str]:
+def _after(each: Gathered, plan: Plan | None, specs: Sequence[AimedSpec]) -> Iterator[Cell]:
     pieces = [laid.piece for laid in read_pieces(plan.pieces)] if plan else []
     found = each.predict(pieces).after
     for spec in specs:
         quantity = found.of(spec)
-        yield f"{quantity.value:.{_DIGITS}f}" if isinstance(quantity, Estimate) else ""
-    yield f"{sum(abs(piece.total_mass_g) for piece in pieces):.{_DIGITS}f}"
+        yield round(quantity.value, _DIGITS) if isinstance(quantity, Estimate) else None
+    yield round(sum(abs(piece.total_mass_g) for piece in pieces), _DIGITS)

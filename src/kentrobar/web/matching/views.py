@@ -15,7 +15,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.web.frames.queries import frames_of, shelf_of_accessories
-from kentrobar.web.kit.requests import one_of, page, read_count
+from kentrobar.web.kit.requests import handed_out, one_of, page, read_count
 from kentrobar.web.matching import dragging, searching, services
 from kentrobar.web.matching import paper as paper_sheet
 from kentrobar.web.matching.cards import way_card
@@ -276,20 +276,15 @@ def file(request: SignedIn, pk: int) -> HttpResponse:
         messages.error(request, error.message)
         return redirect("matching:set", pk=pk)
     text = document.model_dump_json(indent=2, exclude_none=True, by_alias=True)
-    response = HttpResponse(text, content_type="application/json")
-    name = slugify(shown.of.name) or "set"
-    response["Content-Disposition"] = f'attachment; filename="{name}.json"'
-    return response
+    return handed_out(text, "application/json", f"{slugify(shown.of.name) or 'set'}.json")
 
 
 @require_GET
 def table(request: SignedIn, pk: int) -> HttpResponse:
     """The set as CSV: a row a frame, units in the header."""
     shown = _shown(request, pk)
-    response = HttpResponse(set_table(shown), content_type="text/csv; charset=utf-8")
-    name = slugify(shown.of.name) or "set"
-    response["Content-Disposition"] = f'attachment; filename="{name}.csv"'
-    return response
+    name = f"{slugify(shown.of.name) or 'set'}.csv"
+    return handed_out(set_table(shown), "text/csv; charset=utf-8", name)
 
 
 def _search_of(request: SignedIn, pk: int, search_pk: int) -> SetSearch:

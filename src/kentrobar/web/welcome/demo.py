@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from datetime import timedelta
+from decimal import Decimal
 from typing import Any, NamedTuple
 
 from django.db import transaction
@@ -46,7 +47,9 @@ SIGN_IN = ("technician", "saltmarsh")
 _Specs = tuple[float, float, float | None, float | None]
 
 
-class _Racket(NamedTuple):
+class Racket(NamedTuple):
+    """A racket of the club; its specs in g, cm, kg·cm² about 10 cm, kg·cm² of twist."""
+
     label: str
     player: str
     mark: str
@@ -71,38 +74,38 @@ class _Paddle(NamedTuple):
 
 
 RACKETS = [
-    _Racket("Reed 100 A1", "Ines", "IN-1", 100, 23, (308.6, 31.8, 305.0, 13.9),
+    Racket("Reed 100 A1", "Ines", "IN-1", 100, 23, (308.6, 31.8, 305.0, 13.9),
             notes="Her favourite. The other two should play like this one."),
-    _Racket("Reed 100 A2", "Ines", "IN-2", 100, 23, (304.9, 32.1, 301.2, 13.7)),
-    _Racket("Reed 100 A3", "Ines", "IN-3", 100, 23, (306.3, 31.5, 297.8, 13.6)),
-    _Racket("Reed 100 A4", "club", "417", 100, 23, (310.0, 32.4, 318.0, 13.6)),
-    _Racket("Reed 100 A5", "club", "418", 100, 23, None,
+    Racket("Reed 100 A2", "Ines", "IN-2", 100, 23, (304.9, 32.1, 301.2, 13.7)),
+    Racket("Reed 100 A3", "Ines", "IN-3", 100, 23, (306.3, 31.5, 297.8, 13.6)),
+    Racket("Reed 100 A4", "club", "417", 100, 23, (310.0, 32.4, 318.0, 13.6)),
+    Racket("Reed 100 A5", "club", "418", 100, 23, None,
             notes="Just come in; it lies on the bench and nobody has read it yet."),
-    _Racket("Sedge 98 Tour", "Tobias", "TB red", 98, 21.5, (326.4, 31.4, 312.5, 13.2),
+    Racket("Sedge 98 Tour", "Tobias", "TB red", 98, 21.5, (326.4, 31.4, 312.5, 13.2),
             complaint="Flutters on off-centre hits.", must_keep="Grip size."),
-    _Racket("Sedge 98 Tour spare", "Tobias", "TB blue", 98, 21.5, (321.0, 31.9, 309.8, 12.9)),
-    _Racket("Teasel 104 Light", "Wanda", "88", 104, 26, (279.5, 33.4, 295.6, 14.8),
+    Racket("Sedge 98 Tour spare", "Tobias", "TB blue", 98, 21.5, (321.0, 31.9, 309.8, 12.9)),
+    Racket("Teasel 104 Light", "Wanda", "88", 104, 26, (279.5, 33.4, 295.6, 14.8),
             complaint="Volleys feel late.", must_keep="Nothing heavier than 290 g."),
-    _Racket("Curlew Junior 26", "Pim", "PIM", 100, 23, (246.2, 31.6, 240.3, 11.4),
+    Racket("Curlew Junior 26", "Pim", "PIM", 100, 23, (246.2, 31.6, 240.3, 11.4),
             length_cm=66.0),
-    _Racket("Marram 97 Players", "Odile", "OD 2", 97, 20, (331.8, 31.1, 318.7, 12.6), "strung",
+    Racket("Marram 97 Players", "Odile", "OD 2", 97, 20, (331.8, 31.1, 318.7, 12.6), "strung",
             "Read strung, before the overgrip."),
-    _Racket("Glasswort 100", "Bram", "0031", 100, 25, (301.4, 32.6, None, None),
+    Racket("Glasswort 100", "Bram", "0031", 100, 25, (301.4, 32.6, None, None),
             notes="Only scale and ruler at hand; the machine was away."),
 ]  # fmt: skip
 
 # Six rackets of the team as they were delivered, and three that cannot be made alike.
 TEAM = [
-    _Racket(f"Bittern 99 T{i}", "team", f"T{i}", 99, 22.5, specs)
+    Racket(f"Bittern 99 T{i}", "team", f"T{i}", 99, 22.5, specs)
     for i, specs in enumerate([
         (309.6, 32.05, 306.3, 13.4), (306.9, 32.35, 307.9, 13.5), (311.8, 31.95, 308.8, 13.6),
         (305.2, 32.30, 304.1, 13.3), (308.1, 32.45, 310.6, 13.5), (307.4, 32.00, 303.5, 13.4),
     ], 1)
 ]  # fmt: skip
 UNLIKE = [
-    _Racket("Dunlin 102 old", "Maren", "M old", 102, 24, (318.4, 33.6, 337.0, 14.9)),
-    _Racket("Dunlin 102 new", "Maren", "M new", 102, 24, (299.2, 31.2, 288.5, 13.2)),
-    _Racket("Dunlin 102 newer", "Maren", "M newer", 102, 24, (297.6, 31.5, 287.1, 13.1)),
+    Racket("Dunlin 102 old", "Maren", "M old", 102, 24, (318.4, 33.6, 337.0, 14.9)),
+    Racket("Dunlin 102 new", "Maren", "M new", 102, 24, (299.2, 31.2, 288.5, 13.2)),
+    Racket("Dunlin 102 newer", "Maren", "M newer", 102, 24, (297.6, 31.5, 287.1, 13.1)),
 ]  # fmt: skip
 
 # Sets that do not match yet: name, frames by label, what they are made like.
@@ -131,9 +134,9 @@ SHELF = [
     ("Leather grip", "16.00", 2.0), ("Cotton plug", "2.00", 34.0),
 ]  # fmt: skip
 
-_Step = tuple[str, str, str, bool]  # material, amount, site, both sides
+Step = tuple[str, str, str, bool]  # material, amount, site, both sides
 
-PLANS: list[tuple[str, str, list[_Step]]] = [
+PLANS: list[tuple[str, str, list[Step]]] = [
     ("Reed 100 A2", "Up to the favourite", [
         ("Lead tape, quarter inch", "8 cm", "three_nine", True),
         ("Removable putty", "2.5 g", "butt_cap", False),
@@ -172,14 +175,14 @@ def load_demo() -> User:
     technician = User.objects.create_user(username, password=password, first_name="Saltmarsh")
     shop = open_shop("Saltmarsh Rackets Club", technician)
     shop.latitude_deg, shop.altitude_m = 53.4, 4.0
+    shop.price_of_an_hour = Decimal(38)
     shop.save()
     connect_simulated_bench(shop)
     _calibrate_club_machine(shop, technician)
     _state_models(shop)
     _count_shelf(shop, technician)
     frames = {
-        racket.label: _take_racket(shop, racket, technician)
-        for racket in (*RACKETS, *TEAM, *UNLIKE)
+        racket.label: take_racket(shop, racket, technician) for racket in (*RACKETS, *TEAM, *UNLIKE)
     }
     frames |= {paddle.label: _take_paddle(shop, paddle, technician) for paddle in PADDLES}
     for label, name, steps in PLANS:
@@ -230,7 +233,8 @@ def _state_models(shop: Shop) -> None:
             state_figures(model, figures, "bare", {})
 
 
-def _take_racket(shop: Shop, racket: _Racket, by: User) -> Frame:
+def take_racket(shop: Shop, racket: Racket, by: User) -> Frame:
+    """Take a racket in, fitted, strung and read."""
     size = racket.head_in2 * CM2_PER_IN2
     head_length, head_width = head_from_size(size)
     dimensions = RacketDimensions(
@@ -273,9 +277,9 @@ def _fit(frame: Frame, kinds: tuple[str, ...]) -> None:
     fit_accessories(frame, Accessory.objects.filter(shop=frame.shop_id, kind__in=kinds))
 
 
-def _about(shop: Shop, frame: _Racket | _Paddle, sport: str) -> dict[str, Any]:
+def _about(shop: Shop, frame: Racket | _Paddle, sport: str) -> dict[str, Any]:
     """What is said of a frame; its model is its name without the mark of one of several."""
-    model = re.sub(r" ([AT]\d|spare|second|old|new|newer)$", "", frame.label)
+    model = re.sub(r" ([ATH]\d|spare|second|old|new|newer)$", "", frame.label)
     said = {name: getattr(frame, name) for name in ("label", "player", "mark", "notes")}
     return said | {"model": model_named(shop, sport, model)}
 
@@ -300,7 +304,7 @@ def _record(frame: Frame, specs: _Specs | None, axis_cm: float, build: str, by: 
     frame.refresh_from_db()
 
 
-def lay_plan(frame: Frame, name: str, steps: list[_Step], by: User) -> Plan:
+def lay_plan(frame: Frame, name: str, steps: list[Step], by: User) -> Plan:
     """A plan laid step by step, as a hand on the board would."""
     shelf = shelf_of(by)
     keys = {stock.name: stock.key for stock in shelf}

@@ -2,25 +2,29 @@
 
 from __future__ import annotations
 
+from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.exchange import convert, models
+from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
 
 
 def export_plan(plan: Plan) -> models.PredictRequest:
     """The document that the command line predicts to the same numbers as the page."""
-    laid = laid_plan(plan)
+    return exported(laid_plan(plan), plan.frame, plan.specs)
+
+
+def exported(laid: LaidPlan, frame: Frame, sheet: SpecSheet | None) -> models.PredictRequest:
+    """A frame on the readings ``sheet`` with what is laid on it, as a document."""
     return models.PredictRequest(
         format="kentrobar/1",
         frame=models.Frame(
-            label=plan.frame.label,
-            sport=plan.frame.sport,
-            length_cm=plan.frame.length_cm,
-            outline=convert.outline_document(plan.frame.dimensions),
-            measured=convert.measured_block(
-                laid.measured, plan.specs.build if plan.specs else "playing"
-            ),
+            label=frame.label,
+            sport=frame.sport,
+            length_cm=frame.length_cm,
+            outline=convert.outline_document(frame.dimensions),
+            measured=convert.measured_block(laid.measured, sheet.build if sheet else "playing"),
         ),
         pieces=[convert.piece_document(piece) for piece in laid.pieces],
-        axis_cm=plan.axis_cm,
+        axis_cm=laid.axis_cm,
     )

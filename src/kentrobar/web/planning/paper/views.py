@@ -10,6 +10,7 @@ from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
+from kentrobar.web.kit.requests import handed_out
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper import sheet
 from kentrobar.web.planning.paper.files import export_plan
@@ -28,9 +29,8 @@ def bench_sheet(request: SignedIn, pk: int) -> HttpResponse:
     context |= sheet.sheet_parts(context)
     name = _file_name(plan)
     files = {f"{name}.svg": _drawn(context), f"{name}.json": _exported(plan)}
-    response = HttpResponse(sheet.sheet_pdf(context, files), content_type="application/pdf")
-    response["Content-Disposition"] = f'inline; filename="{name}-{paper}.pdf"'
-    return response
+    made = sheet.sheet_pdf(context, files)
+    return handed_out(made, "application/pdf", f"{name}-{paper}.pdf", inline=True)
 
 
 @require_GET
@@ -38,10 +38,9 @@ def gram_card(request: SignedIn, frame_pk: int) -> HttpResponse:
     """What a gram does on one frame, as a card on one page of paper."""
     paper = sheet.paper_of(request.GET)
     context = gram_context(request, frame_pk) | {"paper": paper, "made_by": request.user}
-    response = HttpResponse(sheet.card_pdf(context), content_type="application/pdf")
     name = slugify(f"{context['frame'].label} a gram")
-    response["Content-Disposition"] = f'inline; filename="{name}-{paper}.pdf"'
-    return response
+    made = sheet.card_pdf(context)
+    return handed_out(made, "application/pdf", f"{name}-{paper}.pdf", inline=True)
 
 
 @require_GET
@@ -49,18 +48,14 @@ def picture(request: SignedIn, pk: int) -> HttpResponse:
     """The drawing of the plan as an SVG file."""
     plan = get_object_or_404(plans_in_full(request.user), pk=pk)
     drawn = _drawn(board_context(plan, request.user))
-    response = HttpResponse(drawn, content_type="image/svg+xml")
-    response["Content-Disposition"] = f'attachment; filename="{_file_name(plan)}.svg"'
-    return response
+    return handed_out(drawn, "image/svg+xml", f"{_file_name(plan)}.svg")
 
 
 @require_GET
 def export(request: SignedIn, pk: int) -> HttpResponse:
     """The plan as a kentrobar/1 file."""
     plan = get_object_or_404(plans_in_full(request.user), pk=pk)
-    response = HttpResponse(_exported(plan), content_type="application/json")
-    response["Content-Disposition"] = f'attachment; filename="{_file_name(plan)}.json"'
-    return response
+    return handed_out(_exported(plan), "application/json", f"{_file_name(plan)}.json")
 
 
 def _drawn(context: dict[str, Any]) -> str:

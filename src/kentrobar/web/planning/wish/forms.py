@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django import forms
@@ -77,6 +78,13 @@ class AimForm(forms.Form):
             elif name == "balance_cm":
                 unit, shown, give = self._balance_shown(value, tolerance)
             self.initial[READ_BY_KEY[name].field] = f"{shown:.2f}", unit, f"{give:.3g}"
+
+    def start_from(self, query: Mapping[str, Any]) -> None:
+        """Start with targets that a link names, each with the usual tolerance."""
+        for name in READ_BY_FIELD:
+            text, unit = query.get(f"{name}_0", ""), query.get(f"{name}_1", "")
+            if text:
+                self.initial[name] = text, unit, query.get(f"{name}_2", "")
 
     def _balance_shown(self, balance_cm: float, tolerance_cm: float) -> tuple[str, float, float]:
         unit = self.units.balance

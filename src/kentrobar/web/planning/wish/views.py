@@ -48,6 +48,7 @@ def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
     goal = GOALS.get(request.GET.get("wish", ""))
     if goal and not search:
         form.wish(goal, form.now)
+    form.start_from(request.GET)
     context: dict[str, Any] = {
         "frame": frame, "form": form, "goals": GOALS.values(), "goal": goal,
         "now": [(s.name, s.value(getattr(form.now, s.key)), s.unit)

@@ -34,3 +34,25 @@ export function drawLines(canvasId, labels, lines, unit) {
     },
   });
 }
+
+/** A plugin that draws the ± of each point: `u`, upright, or across where the chart lies on its side. */
+export const spreads = {
+  id: "spreads",
+  afterDatasetsDraw({ ctx, chartArea, data, scales }) {
+    ctx.save();
+    ctx.beginPath();
+    ctx.rect(chartArea.left, chartArea.top, chartArea.width, chartArea.height);
+    ctx.clip();
+    for (const dataset of data.datasets) {
+      ctx.strokeStyle = dataset.borderColor;
+      for (const { x, y, u, isAcross } of dataset.data) {
+        const [dx, dy] = isAcross ? [u, 0] : [0, u];
+        ctx.beginPath();
+        ctx.moveTo(scales.x.getPixelForValue(x - dx), scales.y.getPixelForValue(y - dy));
+        ctx.lineTo(scales.x.getPixelForValue(x + dx), scales.y.getPixelForValue(y + dy));
+        ctx.stroke();
+      }
+    }
+    ctx.restore();
+  },
+};

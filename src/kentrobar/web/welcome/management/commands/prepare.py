@@ -11,6 +11,7 @@ from django.core.management import BaseCommand, call_command
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
 
+from kentrobar.web.jobs.bench.services import settle_older
 from kentrobar.web.materials.services import stock_starting_accessories
 from kentrobar.web.measuring.instruments.starting import (
     point_to_simulated_bench,
@@ -30,9 +31,11 @@ class Command(BaseCommand):
         if settings.DEMO and not User.objects.exists():
             self.stdout.write("Loading the demo: the Saltmarsh Rackets Club.")
             from kentrobar.web.welcome.demo import load_demo
+            from kentrobar.web.welcome.season import load_season
 
-            load_demo()
+            load_season(load_demo())
         self._stock_older_shops()
+        settle_older()
         forget_old_submissions()
         if settings.SIMULATED_BENCH:
             point_to_simulated_bench(settings.SIMULATED_BENCH)

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class FindingConfig(AppConfig):
+    name = "kentrobar.web.finding"
+    label = "finding"

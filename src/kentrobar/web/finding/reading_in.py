@@ -1,0 +1,166 @@
+"""Readings from a table: each row finds its frame, is shown beforehand, and is recorded where it is sound."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any, Final
+
+from django.core import signing
+from django.db import transaction
+from django.db.models import Q
+from django.db.models.functions import Lower
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import BALANCE, READ, READ_BY_FIELD, ReadSpec
+from kentrobar.core.quantities.errors import KentrobarError, UnitError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import parse_balance, parse_quantity
+from kentrobar.core.reading.checks import require_possible
+from kentrobar.core.reading.pasted import MOST_ROWS, Column, read_pasted
+from kentrobar.web.frames.builds import fittings_in
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.measuring.grid.carrying import Since, carried_over
+from kentrobar.web.measuring.services import TakenReading, Taking, record
+from kentrobar.web.shops.models import User
+
+_SALT: Final = "readings of a table"
+NEEDS: Final = "Give it heads, such as “frame”, “weight, g”, “balance, mm”, “swing weight”."
+
+
+@dataclass
+class Line:
+    """One row: what it names, the frame that is, what was read of it, why it cannot be taken."""
+
+    name: str
+    frame: Frame | None = None
+    read: dict[str, tuple[str, str, float]] = field(
+        default_factory=dict
+    )  # text, unit, base, by spec
+    problem: str = ""
+
+
+def lines_of(user: User, text: str, build: str, axis_cm: float) -> list[Line]:
+    """The rows of a table as they would be recorded. Raises KentrobarError for one without names or specs."""
+    columns = {column.field: column for column in read_pasted(text)}
+    names = columns.get("mark")
+    specs = [spec for spec in READ if spec.field in columns]
+    if names is None or not specs:
+        raise KentrobarError(
+            f"No frame or no spec is told apart in this table. {NEEDS}", code="no_heads"
+        )
+    frames = _by_name(user, names.cells)
+    lines = [
+        _line(frames, name, i, specs, columns) for i, name in enumerate(names.cells[:MOST_ROWS])
+    ]
+    for line in lines:
+        if not line.problem:
+            line.problem = _objection(line, build, axis_cm)
+    return lines
+
+
+def _objection(line: Line, build: str, axis_cm: float) -> str:
+    try:
+        taking_of(line, build, axis_cm)
+    except KentrobarError as error:
+        return error.message
+    return ""
+
+
+def _by_name(user: User, names: Iterable[str]) -> dict[str, list[Frame]]:
+    """The shop's frames by their names and marks, in small letters."""
+    asked = {name.lower() for name in names if name}
+    found: dict[str, list[Frame]] = {}
+    named = frames_with_fittings(user).annotate(called=Lower("label"), marked=Lower("mark"))
+    for frame in named.filter(Q(called__in=asked) | Q(marked__in=asked)):
+        for name in {frame.label.lower(), frame.mark.lower()} & asked:
+            found.setdefault(name, []).append(frame)
+    return found
+
+
+def _line(
+    frames: dict[str, list[Frame]],
+    name: str,
+    i: int,
+    specs: list[ReadSpec],
+    columns: dict[str, Column],
+) -> Line:
+    line, called = Line(name), frames.get(name.lower(), [])
+    if len(called) != 1:
+        line.problem = (
+            "no frame is called so" if not called else f"{len(called)} frames are called so"
+        )
+        return line
+    line.frame = called[0]
+    try:
+        for spec in specs:
+            text = columns[spec.field].texts(spec.field)[i]
+            if text:
+                line.read[spec.field] = (text, *_parsed(spec, text, line.frame.length_cm))
+    except KentrobarError as error:
+        line.problem = error.message
+    if not line.problem and not line.read:
+        line.problem = "nothing was read"
+    return line
+
+
+def _parsed(spec: ReadSpec, text: str, length_cm: float) -> tuple[str, float]:
+    if spec is BALANCE:
+        _, unit, base = parse_balance(text, "cm", length_cm)
+        return unit, base
+    value, unit = parse_quantity(text, spec.dimension, spec.unit)
+    base = spec.dimension.to_base(value, unit)
+    if base <= 0:
+        raise UnitError(f"The {spec.noun} is above 0.", code="not_positive")
+    return unit, base
+
+
+def taking_of(line: Line, build: str, axis_cm: float) -> Taking:
+    """What a row comes to, to be recorded: what it leaves out is carried over, as nothing was laid since.
+
+    Raises:
+        KentrobarError: no frame can be so.
+    """
+    frame = line.frame
+    assert frame is not None  # noqa: S101 - only sound rows are recorded
+    fitted = fittings_in(frame, build)
+    known = carried_over(frame, Since(False, None), build, fitted, axis_cm)
+    measured = known.measured if known else MeasuredSpecs(axis_cm=axis_cm)
+    for name, (_, _, base) in line.read.items():
+        spec = READ_BY_FIELD[name]
+        measured = measured.with_reading(spec, Estimate(base, spec.usual_u), axis_cm=axis_cm)
+    require_possible(measured, frame.length_cm)
+    readings = [
+        TakenReading(name, text, unit, base) for name, (text, unit, base) in line.read.items()
+    ]
+    return Taking(measured, build, readings, [fitting.key for fitting in fitted])
+
+
+def carried(lines: Iterable[Line], build: str, axis_cm: float) -> str:
+    """What a preview carries, signed: what is recorded is what was shown."""
+    sound = [(line.frame.pk, line.read) for line in lines if line.frame and not line.problem]
+    return signing.dumps(
+        {"build": build, "axis_cm": axis_cm, "lines": sound}, salt=_SALT, compress=True
+    )
+
+
+@transaction.atomic
+def record_carried(user: User, text: str) -> int:
+    """Record what a preview carries; answers of how many frames.
+
+    Raises:
+        signing.BadSignature: it was not made here.
+    """
+    told: dict[str, Any] = signing.loads(text, salt=_SALT, max_age=24 * 3600)
+    keys = [pk for pk, _ in told["lines"]]
+    frames = {frame.pk: frame for frame in frames_with_fittings(user).filter(pk__in=keys)}
+    count = 0
+    for pk, read in told["lines"]:
+        frame = frames.get(pk)
+        if frame is None:
+            continue
+        line = Line(frame.label, frame, {name: (t, u, base) for name, (t, u, base) in read.items()})
+        record(frame, taking_of(line, told["build"], told["axis_cm"]), user)
+        count += 1
+    return count

@@ -1,0 +1,54 @@
+"""The time line of a frame."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.history.changes import changes_of
+from kentrobar.web.history.expecting import expected_of
+from kentrobar.web.history.gathering import sheets_of, steps_of
+from kentrobar.web.history.gathering import time_line as events_of
+from kentrobar.web.history.lying import what_lies
+from kentrobar.web.history.presenting import charts, event_shown, expected_shown, lying_shown
+from kentrobar.web.jobs.bench.services import take_off_later
+from kentrobar.web.jobs.models import BenchWork
+from kentrobar.web.shops.requests import SignedIn
+
+
+@require_GET
+def time_line(request: SignedIn, pk: int) -> HttpResponse:
+    """All that happened to a frame in one line, its specs over time, what lies on it now."""
+    units = request.user.units
+    frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
+    sheets, steps = sheets_of(frame), steps_of(frame)
+    events = events_of(frame, sheets, steps, changes_of(frame))
+    expected = expected_of(frame)
+    context = {
+        "frame": frame, "events": [event_shown(event, frame, units) for event in events],
+        "charts": charts(sheets, events, frame, units),
+        "expected": expected and expected_shown(expected, units),
+    }  # fmt: skip
+    return render(
+        request, "history/time_line.html", context | lying_shown(what_lies(steps), frame, units)
+    )
+
+
+@require_POST
+def take_off(request: SignedIn, pk: int, work_pk: int, number: int) -> HttpResponse:
+    """Note that a piece that was left on the frame is off."""
+    mine = BenchWork.objects.filter(plan__shop=request.user.shop_id, plan__frame=pk)
+    work = get_object_or_404(mine, pk=work_pk)
+    try:
+        take_off_later(work, number, request.user)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+    else:
+        messages.success(
+            request, "It is noted as off. Read the frame: what counts was read with it on."
+        )
+    return redirect("history:time_line", pk=pk)

@@ -1,0 +1,4 @@
+"""What a player says after some play.
+
+- ``services`` · ``forms`` · ``views`` · ``presenting``
+"""

@@ -1,0 +1,255 @@
+"""The whole way as a technician goes it, from a new job to the player's answer: racket, paddle, set."""
+
+import numpy as np
+import pytest
+from PIL import Image
+from selenium.webdriver.common.by import By
+
+from kentrobar.core.bench.stages import Stage
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.jobs.bench.rounds import Action, stand_of
+from kentrobar.web.jobs.models import BenchWork, Job, JobPhoto, PlayTest, SignOff
+from kentrobar.web.jobs.orders.standing import standing_of
+from kentrobar.web.jobs.queries import jobs_in_full, works_of
+from kentrobar.web.matching import searching
+from kentrobar.web.matching.models import FrameSet, SetSearch
+from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
+from kentrobar.web.shops.models import User
+
+pytestmark = pytest.mark.browser
+
+SCATTER = {
+    "mass": ("mass_g", 0.1),
+    "balance": ("balance_cm", 0.05),
+    "swingweight": ("swingweight_kgcm2", 0.5),
+}
+ROUNDS = 2
+
+
+class Technician:
+    """Goes from page to page by what the pages say, and reads what the frame would show."""
+
+    def __init__(self, page):
+        self.page = page
+        self.user = User.objects.get(username="technician")
+        self.random = np.random.default_rng(4)
+
+    def tap(self, text):
+        """Press the button of these words, and wait until the next page is there."""
+        before = self.page.find("html")
+        buttons = [b for b in self.page.all("main button") if b.is_displayed()]
+        button = next(b for b in buttons if text in " ".join(b.text.split()))
+        self.page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
+        button.click()
+        self.page.wait(lambda: self.page.find("html") != before)
+
+    def follow(self, text):
+        before = self.page.find("html")
+        self.page.driver.find_element(By.PARTIAL_LINK_TEXT, text).click()
+        self.page.wait(lambda: self.page.find("html") != before)
+
+    def take_job(self, client, wish, **query):
+        frames = "&".join(f"frame={pk}" for pk in query.get("frames", ()))
+        self.page.open(f"/jobs/new?{frames}")
+        self.page.type_over("#id_client", client)
+        self.page.type_over("#id_wish", wish)
+        if "of" in query:
+            option = f"#id_of option[value='{query['of'].pk}']"
+            self.page.find(option).click()
+        self.tap("Take the job on")
+        return Job.objects.latest("pk")
+
+    def stage(self, job):
+        return standing_of(jobs_in_full(self.user).get(pk=job.pk)).stage
+
+    def plan_from_wish(self):
+        self.page.driver.get(self.page.driver.current_url.split("?")[0] + "?wish=steadier")
+        self.tap("Propose plans")
+        self.page.wait(lambda: self.page.all("article.proposal button"), 40)
+        self.page.find("article.proposal button").click()
+        self.page.wait(
+            lambda: "/plans/" in self.page.driver.current_url and self.page.find("#board"), 20
+        )
+
+    def has(self, text):
+        return any(text in b.text for b in self.page.all("main button"))
+
+    def stand(self):
+        pk = int(self.page.driver.current_url.rstrip("/").rpartition("/")[2])
+        return stand_of(works_of(self.user).get(pk=pk))
+
+    def read(self, stand):
+        """Type what three readings of the frame would come to."""
+        for name, (key, scatter) in SCATTER.items():
+            quantity = getattr(stand.now, key)
+            if isinstance(quantity, Estimate):
+                value = quantity.value + self.random.normal(0, scatter / 3**0.5)
+                unit = self.page.find(f"[name={name}_1]").get_attribute("value")
+                shown = value * {"mm": 10, "in": 1 / 2.54, "oz": 1 / 28.349523125}.get(unit, 1)
+                self.page.type_over(f"[name={name}_0]", f"{shown:.2f}")
+                for choice in self.page.all(f"[name={name}_with] option[value='']"):
+                    choice.click()  # what is typed is the truth, not what an instrument shows
+        self.page.find("[name=times] option[value='3']").click()
+        self.tap("Take the reading")
+
+    def through_the_bench(self):
+        """Do what the bench says until it leads to verifying."""
+        if self.has("Begin"):
+            self.tap("Begin")
+        trims = 0
+        for _ in range(20):
+            stand = self.stand()
+            if stand.is_read_for_good and stand.action is Action.NEXT:
+                return self.tap("Finish")
+            if stand.action is Action.LAY:
+                self.tap("It lies" if self.has("It lies") else "It is off")
+            elif stand.action is Action.NEXT and self.has("It is trimmed") and trims < ROUNDS:
+                trims += 1
+                self.tap("It is trimmed")
+            elif stand.action is Action.NEXT:
+                self.tap("It is made permanent")
+            else:
+                self.read(stand)
+        raise AssertionError("The bench never came to an end.")
+
+    def verify(self):
+        assert "/verify" in self.page.driver.current_url
+        assert not self.page.serious_violations()
+        if "Not every spec" in self.page.text("main"):
+            self.page.type_over("#id_remark", "Near enough.")
+        self.tap("Sign it off")
+
+    def hand_over(self, job, words):
+        """From told to asked how it plays, by what the home page says next."""
+        self.page.open("/")
+        self.follow("tell the client")
+        self.tap("The client knows")
+        assert "hand over" in self.page.text(".job-facts")
+        self.tap("It is handed over")
+        assert self.stage(job) is Stage.FOLLOW_UP
+        self.follow("How it plays")
+        self.page.find("[name$=-stability][value='1']").click()
+        self.page.find("[name$=-alike][value=different]").click()
+        self.page.find("[name$=-words]").send_keys(words)
+        self.tap("Note what was said")
+        assert words in self.page.text("main")
+        assert self.stage(job) is Stage.DONE
+        assert PlayTest.objects.filter(job=job, words=words).exists()
+
+
+@pytest.fixture
+def technician_at(page):
+    return Technician(page)
+
+
+def next_step(page):
+    page.find(".job-facts .todo").click()
+
+
+def card_of(page, job):
+    """The player's card of the job's first frame, as the browser gets it."""
+    address = f"/jobs/{job.pk}/frames/{job.members.first().pk}/card.pdf"
+    return page.driver.execute_async_script(
+        "const done = arguments[1];"
+        "fetch(arguments[0]).then(r => done([r.status, r.headers.get('Content-Type')]));",
+        address,
+    )
+
+
+def test_a_racket_from_the_bench_of_instruments_to_the_players_answer(page, bench, technician_at):
+    hand = technician_at
+    point_to_simulated_bench(bench)
+    frame = Frame.objects.get(label="Reed 100 A5")
+    job = hand.take_job("Wanda", "Steadier off centre", frames=[frame.pk])
+    assert hand.stage(job) is Stage.MEASURE
+    next_step(page)
+    for spec in ("mass", "balance", "swingweight", "twistweight"):
+        for _ in range(2):
+            count = len([b for b in page.all(f"[data-spec={spec}] .cell input.form-control")
+                         if b.get_attribute("value")])  # fmt: skip
+            page.find(f"[data-spec={spec}] .take").click()
+            page.wait(lambda s=spec, c=count: len([
+                b for b in page.all(f"[data-spec={s}] .cell input.form-control") if b.get_attribute("value")
+            ]) > c, 20)  # fmt: skip
+    page.wait(lambda: page.find("#save").is_enabled())
+    page.find("#save").click()
+    page.wait(lambda: "are saved" in page.text(".messages"))
+    page.open(f"/jobs/{job.pk}/")
+    assert hand.stage(job) is Stage.PLAN
+    next_step(page)
+    hand.plan_from_wish()
+    page.open(f"/jobs/{job.pk}/")
+    assert hand.stage(job) is Stage.FIT
+    next_step(page)
+    hand.through_the_bench()
+    hand.verify()
+    assert hand.stage(job) is Stage.CALL
+    assert card_of(page, job) == [200, "application/pdf"]
+    hand.hand_over(job, "Calmer on returns.")
+
+
+def test_a_paddle_by_somebody_who_thinks_in_ounces(page, technician_at):
+    hand = technician_at
+    User.objects.filter(pk=hand.user.pk).update(mass_unit="oz", length_unit="in", balance_unit="in")
+    frame = Frame.objects.get(label="Samphire Wide")
+    job = hand.take_job("Lena", "A little more in the head", frames=[frame.pk])
+    assert hand.stage(job) is Stage.PLAN
+    next_step(page)
+    hand.plan_from_wish()
+    page.open(f"/jobs/{job.pk}/")
+    next_step(page)
+    assert " oz" in page.text("main") or hand.has("Begin")
+    hand.through_the_bench()
+    hand.verify()
+    text = page.text("main")
+    assert "signed off" in text
+    hand.hand_over(job, "It holds the line better.")
+
+
+def test_a_set_of_three_is_one_job(page, technician_at):
+    hand = technician_at
+    of = FrameSet.objects.get(name__startswith="Ines")
+    page.open(f"/sets/{of.pk}/")
+    hand.tap("Find plans")
+    page.wait(lambda: len(page.all(".way")) == 3)
+    for found in SetSearch.objects.all():
+        searching.run(found.pk)  # what a worker would do meanwhile
+    page.wait(lambda: not page.all(".way .searching"), 20)
+    hand.tap("Lay these plans")
+    job = hand.take_job("Ines", "Three that play alike", of=of)
+    assert job.members.count() == 3
+    for _ in range(3):
+        page.open(f"/jobs/{job.pk}/")
+        if hand.stage(job) is Stage.CALL:
+            break
+        if hand.stage(job) is Stage.PLAN:  # the favourite needs nothing: it is signed off as it is
+            row = next(m.row for m in standing_of(jobs_in_full(hand.user).get(pk=job.pk)).next_ones)
+            page.open(f"/jobs/{job.pk}/frames/{row.pk}/verify")
+        else:
+            next_step(page)
+            hand.through_the_bench()
+        hand.verify()
+    assert hand.stage(job) is Stage.CALL
+    assert SignOff.objects.filter(member__job=job).count() == 3
+    assert not BenchWork.objects.filter(ended_at=None).exists()
+    hand.hand_over(job, "I cannot tell them apart.")
+
+
+def test_a_telephones_photo_is_made_smaller_before_it_is_sent(page, technician_at, tmp_path):
+    """One of ten megabytes: larger than any form may hold here."""
+    job = technician_at.take_job("Ines", "Look at the cap")
+    noise = np.random.default_rng(1).integers(0, 255, (1900, 2500, 3), dtype=np.uint8)
+    large = tmp_path / "IMG_0001.png"
+    Image.fromarray(noise).save(large)
+    assert large.stat().st_size > 10_000_000
+    page.open(f"/jobs/{job.pk}/")
+    page.find("summary:has(+ #photo-form)").click()
+    page.find("#photo-form input[type=file]").send_keys(str(large))
+    held = "return document.querySelector('#photo-form input[type=file]').files[0].size"
+    page.wait(lambda: page.driver.execute_script(held) < 3_000_000, 20)
+    technician_at.tap("Keep it")
+    page.wait(lambda: page.find(".photos img"))
+    kept = JobPhoto.objects.get()
+    assert (kept.width, kept.height) == (1600, 1216)
+    assert not page.serious_violations()
