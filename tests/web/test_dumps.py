@@ -78,7 +78,9 @@ def columns():
     return {each for each in found if not each[0].startswith(others)}
 
 
-@pytest.fixture(scope="class", params=["first_hour", "first", "intake", "shelf", "sets", "bench"])
+@pytest.fixture(
+    scope="class", params=["first_hour", "first", "intake", "shelf", "sets", "bench", "season"]
+)
 def made_anew(request, django_db_setup, django_db_blocker):
     """The columns of tables made anew; from here on the connection is to a database of that edition."""
     with django_db_blocker.unblock():

@@ -280,3 +280,60 @@ def test_an_unknown_school_or_a_spoilt_form_is_not_found(client, racket):
     assert client.get(f"/plans/aim/{racket.pk}/moon", typed(client, racket)).status_code == 404
     assert client.get(f"/plans/aim/{racket.pk}/least").status_code == 404
     assert client.get(f"/plans/aim/{racket.pk}/lay").status_code == 302
+
+
+def test_places_are_ticked_and_remembered_with_the_frame(client, racket):
+    """Ticked for one search, kept by the page for the next ones, and never asked again."""
+    data = typed(client, racket, "power")
+    only = {"with_places": "1", "places": ["three_nine", "twelve"], "hoop": "open"}
+    page = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data | only)
+    found = answers(client, page)
+    assert "12" in found["least"]
+    assert "proven least at these places" in found["least"]
+    assert "inside the butt cap" not in found["least"]
+    assert found["hidden"] == ""
+    kept = client.post(f"/plans/aim/{racket.pk}/places", only)
+    assert "3 and 9" in kept.content.decode()
+    form = client.get(f"/plans/aim/{racket.pk}").context["form"]
+    assert form.initial["places"] == ["three_nine", "twelve"]
+    again = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data)
+    assert "inside the butt cap" not in answers(client, again)["least"]
+    laid = lay(client, racket, found["least"])
+    assert laid.url.startswith(
+        "/plans/"
+    )  # to tick is no change of the frame: the card still counts
+
+
+def test_no_place_at_all_is_refused_and_a_refusal_leads_to_the_places(client, racket):
+    data = typed(client, racket, "steadier")
+    none = client.get(f"/plans/aim/{racket.pk}", {"search": "plans", "with_places": "1"} | data)
+    assert none.status_code == 422
+    assert "Tick one place at least." in none.content.decode()
+    butt = {"with_places": "1", "places": ["butt_cap"]}
+    refused = answers(
+        client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data | butt)
+    )
+    assert f'href="/plans/aim/{racket.pk}#places"' in refused["least"]
+
+
+def test_a_plan_keeps_what_it_was_to_bring_about(client, racket):
+    """The board tells the band, whether each spec lies in it, and the chance; the bench works toward it."""
+    data = typed(client, racket, "power")
+    now = racket.measured.swingweight_kgcm2
+    coarse = data | {"swingweight_2": f"{now.u / 2:.2f}"}
+    page = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | coarse)
+    assert "no plan is surer than the reading" in words(page)
+    assert "%" in answers(client, page)["least"]
+    lay(client, racket, answers(client, page)["least"])
+    plan = Plan.objects.get()
+    board = words(client.get(f"/plans/{plan.pk}/"))
+    assert "within" in board
+    assert "Chance that all that is aimed at" in board
+    moved = {"action": "edit_mass", "piece": plan.pieces[0]["id"], "value": "0.2 g"}
+    answer = client.post(f"/plans/{plan.pk}/preview", {"action": "delete", "piece": moved["piece"]})
+    assert "off" in answer.json()["numbers"]["swingweight_kgcm2-within"]
+    assert answer.json()["numbers"]["chance"] == "0 %"
+    client.post(f"/bench/plans/{plan.pk}")
+    work = plan.works.get()
+    assert work.target["swingweight_kgcm2"] == pytest.approx(float(data["swingweight_0"]))
+    assert work.tolerances["swingweight_kgcm2"] == pytest.approx(now.u / 2, abs=0.01)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
@@ -56,14 +57,28 @@ class Baseline:
         raise PieceError("This is not on the frame; look at its fittings.", code="no_such_fitting")
 
 
+class Wanted(NamedTuple):
+    """Low and high of each spec that is aimed at, by key, a swing weight about ``axis_cm``."""
+
+    bounds: Mapping[str, tuple[float, float]] = MappingProxyType({})
+    axis_cm: float = 0.0
+
+
+NOTHING_WANTED: Final = Wanted()
+
+
 @dataclass(frozen=True)
 class LaidPlan:
-    """One state of a plan. Every action on it makes a new one; the baseline stays as it is."""
+    """One state of a plan. Every action on it makes a new one; the baseline stays as it is.
+
+    ``wanted`` is what it is to bring the frame within, where somebody said.
+    """
 
     baseline: Baseline
     name: str
     axis_cm: float
     laid: tuple[LaidPiece, ...] = ()
+    wanted: Wanted = NOTHING_WANTED
 
     @property
     def outline(self) -> Outline:
@@ -92,6 +107,13 @@ class LaidPlan:
             axis_cm=self.axis_cm,
             outline=self.outline,
         )
+
+    @cached_property
+    def outcome(self) -> Prediction:
+        """The prediction about the axis of what is wanted. Raises as :attr:`prediction`."""
+        if self.axis_cm == self.wanted.axis_cm:
+            return self.prediction
+        return replace(self, axis_cm=self.wanted.axis_cm).prediction
 
     @cached_property
     def further(self) -> FurtherPrediction:

@@ -11,6 +11,7 @@ Weight that is taken away counts like weight that is added: either is work, and 
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from itertools import combinations
 from typing import TYPE_CHECKING, Any, Final, NamedTuple
@@ -34,6 +35,7 @@ from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.solving.candidates import Candidates, Column, Slot, candidates
+from kentrobar.core.solving.centring import Pull, centred
 from kentrobar.core.solving.programme import (
     PER_PIECE_G,
     Row,
@@ -46,9 +48,6 @@ from kentrobar.core.weight.pieces import Piece
 if TYPE_CHECKING:
     from scipy.optimize import OptimizeResult
 
-_PIECE_COUNTS_G: Final = (
-    500.0  # what a piece costs where the fewest are asked for: more than any plan
-)
 _CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _MOST_TRIES: Final = 8
 _TINY: Final = 1e-7  # kg·cm²: what HiGHS may miss a row by
@@ -153,7 +152,7 @@ def match(
     explain: bool = True,
     fewest: bool = False,
 ) -> Match:
-    """The plan of least added weight that brings a frame within its aim.
+    """The plan of least added weight that brings a frame within its aim, as near to its middle as is free.
 
     ``explain`` looks for the clash and the nearest plan where there is none; ``fewest`` asks for the
     fewest pieces instead, and for the least weight among such plans.
@@ -170,6 +169,7 @@ def match(
         return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
         x, bound, proven = found
+        x = centred(x, problem.candidates, Pull(problem.frame, aim.bounds, aim.axis_cm))
         added = problem.weight_of(x)
         pieces = tuple(problem.candidates.pieces(x))
         return Match(True, pieces, added, min(bound, added), is_proven=proven)
@@ -177,8 +177,10 @@ def match(
         return Match(False, reason=Reason(()), is_proven=False)
     if not explain:
         return Match(False)
-    nearest = tuple(problem.candidates.pieces(problem.nearest()))
-    return Match(False, reason=problem.reason(), nearest=nearest)
+    with ThreadPoolExecutor(1) as beside:  # HiGHS lets other threads run meanwhile
+        nearest = beside.submit(problem.nearest)
+        why = _Problem(measured, problem.candidates, aim, seconds).reason()
+    return Match(False, reason=why, nearest=tuple(problem.candidates.pieces(nearest.result())))
 
 
 def lightest(
@@ -312,20 +314,30 @@ class _Problem:
 
     def fewest_pieces(self) -> tuple[np.ndarray[Any, Any], float, bool] | None:
         """The plan of the fewest pieces, the lightest of such; nothing is proven of its weight."""
-        found = self._lightest(_ASKED, _PIECE_COUNTS_G)
-        return None if found is None else (self._laid(found.best), 0.0, found.best.status == 0)
+        if self._lightest(_ASKED, is_any=True) is None:
+            return None
+        for count in range(len(self.candidates.spans) + 1):
+            found = self._lightest(_ASKED, most_pieces=count)
+            if found is not None:
+                return self._laid(found.best), 0.0, found.best.status == 0
+            if self.is_open:
+                break
+        return None
 
-    def _lightest(self, names: Sequence[str], per_piece_g: float = PER_PIECE_G) -> _Lightest | None:
-        """HiGHS's best, or None where there is none.
+    def _lightest(
+        self, names: Sequence[str], *, is_any: bool = False, most_pieces: int | None = None
+    ) -> _Lightest | None:
+        """HiGHS's best, or None where there is none; with ``is_any`` the first plan there is, at any weight.
 
         Twist weight and recoil weight are a little less than sums; where a plan misses its demand by that, it
         is asked for on top. The bound is that of the first answer, which asks for less than was demanded and
         therefore holds; where there is none to what was asked for on top, the problem ``is_open``.
         """
+        cost = np.zeros_like(self.weights) if is_any else self.weights
         self.is_open = False
         asked, bound_g = dict.fromkeys(names, (0.0, 0.0)), -np.inf
         for tries in range(_MOST_TRIES):
-            found = self._solve(self.weights, list(self._rows(asked)), per_piece_g=per_piece_g)
+            found = self._solve(cost, list(self._rows(asked)), most_pieces=most_pieces)
             if found.x is None:
                 self.is_open = tries > 0
                 return None
@@ -366,17 +378,17 @@ class _Problem:
 
     def _clashing(self) -> tuple[str, ...]:
         demanded = [name for name in _ASKED if name in self.aim.bounds]
-        for size in range(1, len(demanded) + 1):
+        for size in range(1, len(demanded)):
             for names in combinations(demanded, size):
                 if self._cannot_be_met(names):
                     return names
-        return tuple(demanded)
+        return tuple(demanded)  # known already: all of them together cannot be met
 
     def _cannot_be_met(self, names: Sequence[str]) -> bool:
         if RECOIL_WEIGHT.key in names and BALANCE.key not in names:
             return False  # about no point is it a sum then
         try:
-            return self._lightest(names) is None and not self.is_open
+            return self._lightest(names, is_any=True) is None and not self.is_open
         except UndecidedError:
             return False
 
@@ -458,7 +470,7 @@ class _Problem:
         cost: np.ndarray[Any, Any],
         rows: Sequence[tuple[np.ndarray[Any, Any], float, float]],
         extra: int = 0,
-        per_piece_g: float = PER_PIECE_G,
+        most_pieces: int | None = None,
     ) -> OptimizeResult:
         """HiGHS's answer; ``extra`` columns of any size stand behind the frame's own."""
         if not len(cost):
@@ -470,7 +482,7 @@ class _Problem:
             answer: Any = {"x": x, "fun": 0.0, "mip_dual_bound": 0.0, "status": 0}
             return OptimizeResult(**answer)
         return solve(
-            [block_of(self.candidates, per_piece_g)], cost, [Row.over_all(*row) for row in rows],
+            [block_of(self.candidates, most_pieces)], cost, [Row.over_all(*row) for row in rows],
             seconds=self.seconds, free=[(0.0, np.inf)] * extra,
         )  # fmt: skip
 

@@ -65,21 +65,24 @@ class Block:
         return len(self.upper)
 
 
-def block_of(candidates: Candidates, per_piece_g: float = PER_PIECE_G) -> Block:
-    """The block of a frame; ``per_piece_g`` is what a piece costs beside its weight.
+def block_of(candidates: Candidates, most_pieces: int | None = None) -> Block:
+    """The block of a frame; of so many pieces at most, where that is said.
 
     Telling plans of one weight apart takes several times as long, so usually only sites where small pieces
-    count as none are charged for it.
+    count as none are charged for a piece.
     """
-    is_charged = per_piece_g > PER_PIECE_G
-    helped = [s for s in candidates.spans if is_charged or s.last - s.first > 1 or s.least > 0]
+    is_counted = most_pieces is not None
+    helped = [s for s in candidates.spans if is_counted or s.last - s.first > 1 or s.least > 0]
     columns, helpers = candidates.columns, _Helpers(len(candidates.columns))
+    starts: list[int] = []
     for span in helped:
-        counts = is_charged or span.least > 0
         if span.grows:
-            _grow(span, helpers, per_piece_g if is_charged else 0.0)
-            continue
-        _in_use(span, columns[span.first].most, helpers, counts, per_piece_g if counts else 0.0)
+            starts += _grow(span, helpers)
+        else:
+            starts += _in_use(span, columns[span.first].most, helpers, is_counted or span.least > 0)
+    if most_pieces is not None:
+        helpers.require(starts, [1.0] * len(starts), -np.inf, float(most_pieces))
+    _count_units(columns, helpers)
     return helpers.block(columns, [c.whole for c in columns])
 
 
@@ -93,7 +96,7 @@ def loose_block_of(candidates: Candidates, is_counted: bool) -> Block:
     for span in candidates.spans:
         first, last, least, grows = span
         if grows:  # nothing to be loose about
-            _grow(span, helpers, 0.0)
+            _grow(span, helpers)
             continue
         own, ones = np.arange(first, last), np.ones(last - first)
         most = sum(columns[i].most for i in own) if last - first > 1 else columns[first].most
@@ -106,13 +109,17 @@ def loose_block_of(candidates: Candidates, is_counted: bool) -> Block:
             use = helpers.add(1.0, True, PER_PIECE_G)
             helpers.require([*own, use], [*ones, -most], -np.inf, 0.0)
             helpers.require([*own, use], [*ones, -least], 0.0, np.inf)
+    _count_units(columns, helpers)
+    return helpers.block(columns, whole)
+
+
+def _count_units(columns: Sequence[Column], helpers: _Helpers) -> None:
+    """All that is laid comes in whole units together, whatever site it lies at; so do bounds then."""
     unit_g = _common_unit_g(columns)
     if unit_g:
-        # All that is laid comes in whole units together, whatever site it lies at.
         units = [abs(c.moments.mass) / unit_g for c in columns]
         total = helpers.add(sum(u * c.most for u, c in zip(units, columns, strict=True)), True)
         helpers.require([*range(len(columns)), total], [*units, -1.0], 0.0, 0.0)
-    return helpers.block(columns, whole)
 
 
 def _common_unit_g(columns: Sequence[Column]) -> float:
@@ -160,31 +167,34 @@ class _Helpers:
         )
 
 
-def _grow(span: Span, helpers: _Helpers, price: float) -> None:
-    """Each step of a strip needs the one before it, and the first of them the least there may be."""
+def _grow(span: Span, helpers: _Helpers) -> list[int]:
+    """Each step of a strip needs the one before it, and the first of them the least there may be.
+
+    The column that says that the piece is there.
+    """
     first, last, least, _ = span
     for i in range(first + 1, last):
         helpers.require([i, i - 1], [1.0, -1.0], -np.inf, 0.0)
     if least > 1:
         helpers.require([first, first + int(least) - 1], [1.0, -1.0], -np.inf, 0.0)
-    if price:
-        helpers.require([first, helpers.add(1.0, True, price)], [1.0, -1.0], -np.inf, 0.0)
+    return [first]
 
 
-def _in_use(span: Span, most: float, helpers: _Helpers, counts: bool, price: float) -> None:
+def _in_use(span: Span, most: float, helpers: _Helpers, counts: bool) -> list[int]:
     """A site takes one piece or none, and none that is too small to lay.
 
     The helper beside each column says that the piece starts there; the cells of a strip lie side by side, so
-    it starts at most once.
+    it starts at most once. These helpers, whole and charged for where each piece ``counts``.
     """
     first, last, least, _ = span
     own = list(range(first, last))
-    starts = [helpers.add(1.0, counts, price) for _ in own]
+    starts = [helpers.add(1.0, counts, PER_PIECE_G if counts else 0.0) for _ in own]
     for i, start in zip(own, starts, strict=True):
         before = [i - 1] if i > first else []
         helpers.require([i, *before, start], [1.0, *[-1.0] * len(before), -most], -np.inf, 0.0)
     helpers.require(starts, [1.0] * len(starts), -np.inf, 1.0)
     helpers.require([*own, *starts], [1.0] * len(own) + [-float(least)] * len(own), 0.0, np.inf)
+    return starts
 
 
 def solve(

@@ -2,50 +2,60 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
+from kentrobar.core.body.specs import AIMED_BY_KEY
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.solving.allowed import BALANCE_SITE, HANDLE_SITES, HOOP_SITES, USUAL_SITES
 from kentrobar.core.solving.candidates import Slot
+from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import Aim, Match
 from kentrobar.core.solving.matching import match as solve
-from kentrobar.core.solving.supply import Workpiece, clipped_on, slots_to_use
+from kentrobar.core.solving.supply import Workpiece, clipped_on, sites_in_hand
+from kentrobar.core.solving.surest import drawn_in, surest
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, predict
 
 MOST_PROPOSALS: Final = 3
 LEAST: Final = "least"  # the key of the school that uses every site
 SOLVE_SECONDS: Final = 3.0  # for each school
+SURE_ENOUGH: Final = 0.95  # the chance that the surest plan is to reach
 
 
 class Way(StrEnum):
     """What a school does with its sites."""
 
-    ASUSUAL_PLACES = "as_usual"
+    AT_USUAL_PLACES = "as_usual"
     HIDDEN = "hidden"  # the rim's strips lie under bumper and grommet strip
     CLEAN = "clean"  # only what comes off clean
     SWAPPED = "swapped"  # grip and cap make way for heavier ones
     TAKEN_OFF = "taken_off"  # what is fitted makes room
     CLIPPED = "clipped"  # modules, for a trial
     FEWEST = "fewest"  # few pieces rather than little weight
+    SUREST = "surest"  # bands drawn in until the chance is reached
 
 
 class School(NamedTuple):
-    """A way of placing weight: its name, its reason, the sites it uses (none named: all usual ones)."""
+    """A way of placing weight: its name, its reason, the sites it uses (none named: all usual ones).
+
+    ``holds`` are groups of sites of which a plan uses one each, or it is not of that school.
+    """
 
     title: str
     reason: str
     sites: frozenset[str] = frozenset()
-    way: Way = Way.ASUSUAL_PLACES
+    way: Way = Way.AT_USUAL_PLACES
+    holds: tuple[frozenset[str], ...] = ()
 
 
-_HOOP = frozenset(
-    {"twelve", "ten_two", "three_nine", "top_edge", "top_corners", "sides", "bottom_corners",
-     "throat_edge"}
-)  # fmt: skip
-_HANDLE = frozenset({"handle_top", "handle_middle", "cavity", "butt_cap"})
-USUAL_PLACES: Final = _HOOP | _HANDLE | {"throat"}
+_TIP = frozenset({"twelve", "top_edge"})
+_BUTT = frozenset({"butt_cap"})
+_MIDDLE = frozenset({"three_nine", "sides", "throat"})
 
 SCHOOLS: Final = MappingProxyType({
     LEAST: School(
@@ -54,37 +64,37 @@ SCHOOLS: Final = MappingProxyType({
     ),
     "counter": School(
         "Counterbalanced", "Weight in the hoop, held in balance from inside the butt cap.",
-        _HOOP | {"butt_cap"},
+        HOOP_SITES | _BUTT, holds=(HOOP_SITES, _BUTT),
     ),
     "hoop": School(
-        "Hoop only", "No counterbalance: nothing at the handle, the balance may drift.", _HOOP,
+        "Hoop only", "No counterbalance: nothing at the handle, the balance may drift.", HOOP_SITES,
     ),
     "polarized": School(
         "Polarized", "Weight at both ends: most swing weight for each gram, balance held by the butt.",
-        frozenset({"twelve", "top_edge", "butt_cap"}),
+        _TIP | _BUTT, holds=(_TIP, _BUTT),
     ),
     "depolarized": School(
         "Depolarized", "Weight in the middle and at the sides: steadier, the swing changes less.",
-        frozenset({"three_nine", "sides", "throat", "handle_top"}),
+        _MIDDLE | {"handle_top"}, holds=(_MIDDLE,),
     ),
     "hidden": School(
         "Hidden", "Strips under bumper and grommet strip, the rest in the handle: nothing shows, and "
-        "the strings come out for it.", _HOOP | _HANDLE, Way.HIDDEN,
+        "the strings come out for it.", HOOP_SITES | HANDLE_SITES, Way.HIDDEN,
     ),
     "removable": School(
         "Removable", "All of it comes off again and leaves nothing.", way=Way.CLEAN,
     ),
     "handle": School(
         "Handle only", "Out of sight and easily undone; it moves the swing weight hardly at all.",
-        _HANDLE,
+        HANDLE_SITES,
     ),
     "heft": School(
         "At the balance point", "Plain heft where it changes least; some say it works nowhere.",
-        frozenset({"balance_point"}),
+        frozenset({BALANCE_SITE}),
     ),
     "swaps": School(
         "Grip and cap first", "Another grip or a heavier cap does what it can, tape in the hoop the rest.",
-        _HOOP, Way.SWAPPED,
+        HOOP_SITES, Way.SWAPPED,
     ),
     "removes": School(
         "Take off first", "What is fitted makes room: the only way to a lower swing weight.",
@@ -97,17 +107,28 @@ SCHOOLS: Final = MappingProxyType({
     "fewest": School(
         "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", way=Way.FEWEST,
     ),
+    "surest": School(
+        "Surest", "A little more weight, so that the next reading falls within more surely.",
+        way=Way.SUREST,
+    ),
 })  # fmt: skip
 
 
 @dataclass(frozen=True)
 class Proposal:
-    """One plan with what it comes to."""
+    """One plan with what it comes to.
+
+    ``title`` and ``reason`` are those of its school where the plan holds what that promises. ``chance``, 0 to
+    1, is that of all specs that are aimed at to come to lie within their bands.
+    """
 
     key: str
+    title: str
+    reason: str
     school: School
     found: Match
     prediction: Prediction
+    chance: float
 
     @property
     def pieces(self) -> tuple[Piece, ...]:
@@ -126,12 +147,14 @@ class Proposal:
 
 def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Slot]:
     """What one school lays, clips on, exchanges and takes off; nothing where it has no means of its own."""
-    supply = work.supply
+    supply, allowed = work.supply, work.allowed
     more: tuple[Slot, ...] = ()
     match school.way:
         case Way.CLIPPED:
             return list(clipped_on(work))
-        case Way.CLEAN if supply.clean:
+        case Way.HIDDEN if not allowed.lets_lie(is_hidden=True):
+            return []
+        case Way.CLEAN if supply.clean and allowed.lets_lie(is_hidden=False):
             work = replace(work, supply=supply.removable())
         case Way.SWAPPED if supply.swaps:
             more = supply.swaps
@@ -139,21 +162,9 @@ def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Slot]
             more = supply.removals
         case Way.CLEAN | Way.SWAPPED | Way.TAKEN_OFF:
             return []
-    is_hidden = school.way is Way.HIDDEN
-    sites = sites_in_hand(work, school.sites or USUAL_PLACES, layers=layers, is_hidden=is_hidden)
+    is_hidden = school.way is Way.HIDDEN or not allowed.lets_lie(is_hidden=False)
+    sites = sites_in_hand(work, school.sites or USUAL_SITES, layers=layers, is_hidden=is_hidden)
     return [*sites.values(), *more]
-
-
-def sites_in_hand(
-    work: Workpiece,
-    wanted: frozenset[str] = USUAL_PLACES,
-    *,
-    layers: int = 0,
-    is_hidden: bool = False,
-) -> dict[str, Slot]:
-    """The named sites of a frame that are wanted, by key; in as many layers as there may be unless told."""
-    sites = slots_to_use(work, layers=layers or work.supply.most_layers, is_hidden=is_hidden)
-    return {key: site for key, site in sites.items() if key.partition(".")[0] in wanted}
 
 
 def propose_by(key: str, work: Workpiece, aim: Aim) -> tuple[Proposal | None, Match]:
@@ -164,20 +175,34 @@ def propose_by(key: str, work: Workpiece, aim: Aim) -> tuple[Proposal | None, Ma
     Raises:
         SpecError: a spec that is aimed at but was never measured.
     """
-    school, outline = SCHOOLS[key], work.outline
-    found = Match(False)
+    school = SCHOOLS[key]
+    found, sites = Match(False), list[Slot]()
     for layers in range(1, work.supply.most_layers + 1):
         sites = _sites_of_school(school, work, layers)
+        is_last = layers == work.supply.most_layers
         if sites:
-            found = solve(
-                work.measured, sites, aim, length_cm=outline.length_cm, outline=outline,
-                seconds=SOLVE_SECONDS, explain=key == LEAST and layers == work.supply.most_layers,
-                fewest=school.way is Way.FEWEST,
-            )  # fmt: skip
+            found = _solved(school, work, sites, aim, explain=key == LEAST and is_last)
         if found.is_feasible:
             break
     if not found.is_feasible:
         return None, found
+    proposal = _proposal(key, work, aim, found)
+    if school.way is Way.SUREST:
+        proposal = _surest(proposal, work, sites, aim)
+    return proposal, proposal.found
+
+
+def _solved(
+    school: School, work: Workpiece, sites: Sequence[Slot], aim: Aim, *, explain: bool = False
+) -> Match:
+    return solve(
+        work.measured, sites, aim, length_cm=work.outline.length_cm, outline=work.outline,
+        seconds=SOLVE_SECONDS, explain=explain, fewest=school.way is Way.FEWEST,
+    )  # fmt: skip
+
+
+def _proposal(key: str, work: Workpiece, aim: Aim, found: Match) -> Proposal:
+    school, outline = SCHOOLS[key], work.outline
     prediction = predict(
         work.measured,
         found.pieces,
@@ -185,7 +210,63 @@ def propose_by(key: str, work: Workpiece, aim: Aim) -> tuple[Proposal | None, Ma
         axis_cm=aim.axis_cm,
         outline=outline,
     )
-    return Proposal(key, school, found, prediction), found
+    title, reason = _told(key, work, found.pieces)
+    chance = chance_within(prediction, aim.bounds)
+    return Proposal(key, title, reason, school, found, prediction, chance)
+
+
+def _told(key: str, work: Workpiece, pieces: Sequence[Piece]) -> tuple[str, str]:
+    """Title and reason of a plan: those of its school, unless it lacks what makes it one of that school."""
+    school = SCHOOLS[key]
+    if key == LEAST and not work.allowed.is_anywhere:
+        return "Least weight at your places", "With this tape and putty, only where you let it lie."
+    used = _sites_used(work, pieces)
+    if all(group & used for group in school.holds) or not pieces:
+        return school.title, school.reason
+    where = " and ".join(dict.fromkeys(piece.label for piece in pieces))
+    return (
+        f"Only at {where}",
+        "The places of this school that it takes; the others stay as they are.",
+    )
+
+
+def _sites_used(work: Workpiece, pieces: Iterable[Piece]) -> frozenset[str]:
+    """The keys of the sites that pieces of a plan lie at: a plan names them by their labels."""
+    by_label = {site.label: key for key, site in work.places.items()}
+    return frozenset(by_label[p.label] for p in pieces if p.label in by_label)
+
+
+def _surest(first: Proposal, work: Workpiece, sites: Sequence[Slot], aim: Aim) -> Proposal:
+    """The lightest plan whose chance is as great as is usually wished; the surest where none is."""
+    us = unsure_of(first.prediction, aim.bounds)
+
+    def plan_at(guard: float) -> Proposal | None:
+        if guard == 0.0:
+            return first
+        bounds = drawn_in(aim.bounds, us, guard)
+        if bounds is None:
+            return None
+        found = _solved(first.school, work, sites, replace(aim, bounds=bounds))
+        return _proposal(first.key, work, aim, found) if found.is_feasible else None
+
+    return surest(plan_at, lambda plan: plan.chance, SURE_ENOUGH) or first
+
+
+def unsure_of(prediction: Prediction, names: Iterable[str]) -> dict[str, float]:
+    """The ± of specs after a plan, by key, in their base units; what was not read is left out."""
+    after = {name: getattr(prediction.after, name) for name in names}
+    return {name: q.u for name, q in after.items() if isinstance(q, Estimate)}
+
+
+def too_coarse(
+    prediction: Prediction, bounds: Mapping[str, tuple[float, float]]
+) -> tuple[str, ...]:
+    """The specs, by key, whose ± is wider than what they may miss: no plan meets them for sure."""
+    us = unsure_of(prediction, bounds)
+    return tuple(
+        name for name in AIMED_BY_KEY
+        if name in us and us[name] > (bounds[name][1] - bounds[name][0]) / 2
+    )  # fmt: skip
 
 
 def propose(work: Workpiece, aim: Aim) -> tuple[list[Proposal], Match]:
@@ -196,17 +277,35 @@ def propose(work: Workpiece, aim: Aim) -> tuple[list[Proposal], Match]:
     Raises:
         SpecError: a spec that is aimed at but was never measured.
     """
-    lightest, first = propose_by(LEAST, work, aim)
+    others = _others(work, aim)
+    found: dict[object, Proposal] = {}
+    with ThreadPoolExecutor(1) as beside:  # HiGHS lets other threads run meanwhile
+        least = beside.submit(propose_by, LEAST, work, aim)
+        _take_different(others, found, MOST_PROPOSALS - 1)
+        lightest, first = least.result()
     if lightest is None:
         return [], first
-    found = [lightest]
-    for key in SCHOOLS:
-        if len(found) == MOST_PROPOSALS:
-            break
-        other = None if key == LEAST else propose_by(key, work, aim)[0]
-        if other and all(other.places != each.places for each in found):
-            found.append(other)
-    return sorted(found, key=lambda proposal: proposal.found.added_g), first
+    found[lightest.places] = lightest
+    _take_different(others, found, MOST_PROPOSALS)
+    return sorted(found.values(), key=lambda p: p.found.added_g), first
+
+
+def _others(work: Workpiece, aim: Aim) -> Iterator[Proposal]:
+    """The plans of the schools beside that of the least weight; the surest, which takes long, not."""
+    for key, school in SCHOOLS.items():
+        proposal = None
+        if key != LEAST and school.way is not Way.SUREST:
+            proposal, _ = propose_by(key, work, aim)
+        if proposal:
+            yield proposal
+
+
+def _take_different(others: Iterator[Proposal], found: dict[object, Proposal], most: int) -> None:
+    while len(found) < most:
+        other = next(others, None)
+        if other is None:
+            return
+        found.setdefault(other.places, other)
 
 
 def _face_of(piece: Piece) -> str:

@@ -12,8 +12,8 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.frame.places import ClockPlace
+from kentrobar.core.solving.allowed import USUAL_SITES
 from kentrobar.core.solving.candidates import RimSlot, Slot
-from kentrobar.core.solving.proposals import USUAL_PLACES, sites_in_hand
 from kentrobar.core.solving.prospects import least_weights, prospect
 from kentrobar.core.solving.set_plans import (
     SetAim,
@@ -29,7 +29,7 @@ from kentrobar.core.solving.set_plans import (
 from kentrobar.core.solving.set_programme import Member
 from kentrobar.core.solving.set_targets import alike_already, values_of
 from kentrobar.core.solving.sets import Alike, Relaxed, Watch, relaxed
-from kentrobar.core.solving.supply import Workpiece
+from kentrobar.core.solving.supply import Workpiece, sites_in_hand
 
 MOST_PLACES: Final = 3  # that a set has in common
 MOST_GROUPS: Final = 6  # of frames that are alike already, that are tried to be kept
@@ -104,8 +104,8 @@ class SetWork:
 
     def sites(self, way: SetWay) -> dict[str, Slot]:
         """What a way may use on it, by key."""
-        hidden = way is SetWay.HIDDEN
-        sites = sites_in_hand(self.work, self.places or USUAL_PLACES, is_hidden=hidden)
+        hidden = way is SetWay.HIDDEN or not self.work.allowed.lets_lie(is_hidden=False)
+        sites = sites_in_hand(self.work, self.places or USUAL_SITES, is_hidden=hidden)
         if way is SetWay.SAME_LOOK:
             return {key: _growing(site) for key, site in sites.items()}
         if way is SetWay.TAKE_OFF:

@@ -27,6 +27,7 @@ from kentrobar.core.laying.plan import Baseline
 from kentrobar.core.laying.shelf import Shelf, Stock
 from kentrobar.core.laying.taking_away import EASILY_OFF, take_off
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.solving.allowed import ANYWHERE_ALLOWED, USUAL_SITES, Allowed
 from kentrobar.core.solving.candidates import Choice, PointSlot, RimSlot, Slot
 from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind, Undo
@@ -123,7 +124,7 @@ def _removals(baseline: Baseline, keeps_grip: bool) -> Iterator[Choice]:
 
 @dataclass(frozen=True)
 class Workpiece:
-    """One frame that is planned for: the baseline, and what there is to lay on it.
+    """One frame that is planned for: the baseline, what there is to lay on it, and where it may lie.
 
     ``keeps_grip`` leaves the handle free under the hand.
     """
@@ -131,6 +132,7 @@ class Workpiece:
     baseline: Baseline
     supply: Supply
     keeps_grip: bool = False
+    allowed: Allowed = ANYWHERE_ALLOWED
 
     @property
     def outline(self) -> Outline:
@@ -151,6 +153,25 @@ class Workpiece:
     def places(self) -> dict[str, Site]:
         """The named sites by key; the balance point where it is known."""
         return {site.key: site for site in sites_of(self.outline, self.measured.balance_cm)}
+
+
+def sites_in_hand(
+    work: Workpiece,
+    wanted: frozenset[str] = USUAL_SITES,
+    *,
+    layers: int = 0,
+    is_hidden: bool = False,
+) -> dict[str, Slot]:
+    """The named sites of a frame that are wanted and allowed, by key.
+
+    Strips lie in as many layers as there may be, unless another number is told.
+    """
+    sites = slots_to_use(work, layers=layers or work.supply.most_layers, is_hidden=is_hidden)
+    return {
+        key: site
+        for key, site in sites.items()
+        if key.partition(".")[0] in wanted and work.allowed.lets_use(key)
+    }
 
 
 def slots_to_use(work: Workpiece, *, layers: int = 1, is_hidden: bool = False) -> dict[str, Slot]:
@@ -222,7 +243,7 @@ def clipped_on(work: Workpiece) -> Iterator[Slot]:
     module = work.supply.module
     if module:
         for place in sites_of(work.outline):
-            if place.zone is Zone.RIM:
+            if place.zone is Zone.RIM and work.allowed.lets_use(place.key):
                 yield PointSlot(
                     label=place.label, y_cm=round(place.y_cm, 2), x_cm=round(place.x_cm, 2),
                     mirrored=place.mirrored, material=module.name, source=module.source,

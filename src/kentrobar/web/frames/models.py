@@ -21,6 +21,7 @@ from kentrobar.core.frame.outline import (
     outline_of,
 )
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.solving.allowed import Allowed, Hoop
 from kentrobar.core.weight.builds import Build, Fitting, FittingKind
 from kentrobar.web.kit.records import WrittenOnce
 from kentrobar.web.materials.models import FittingKinds
@@ -104,6 +105,11 @@ class Frame(models.Model):
         CENTRE = PostHold.CENTRE.value, "centre post"
         OFFSET = PostHold.OFFSET.value, "two offset retainers"
 
+    class HoopChoice(models.TextChoices):
+        EITHER = Hoop.EITHER.value, "open or hidden"
+        OPEN = Hoop.OPEN.value, "open, on the inner face"
+        HIDDEN = Hoop.HIDDEN.value, "hidden, under bumper and grommets"
+
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="frames")
     sport = models.CharField(max_length=10, choices=SportChoice)
     label = models.CharField(max_length=80)
@@ -132,6 +138,10 @@ class Frame(models.Model):
     bumper_reach_cm = models.FloatField(
         "bumper and grommet strip reach down to, from the butt", null=True, blank=True
     )
+    places = models.JSONField("places that plans may use, by key; none: all", default=list)
+    hoop = models.CharField(
+        "strips of the hoop may lie", max_length=6, choices=HoopChoice, default=HoopChoice.EITHER
+    )
     complaint = models.TextField(max_length=2000, blank=True)
     wishes = models.TextField(max_length=2000, blank=True)
     must_keep = models.TextField("what must not change", max_length=2000, blank=True)
@@ -154,6 +164,7 @@ class Frame(models.Model):
     )
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
+    archived_at = models.DateTimeField(null=True)
     # What a search looks through, in small letters: no joined table, no function for each row.
     search_text = models.GeneratedField(
         expression=Lower(Concat(
@@ -209,6 +220,11 @@ class Frame(models.Model):
     @property
     def measured(self) -> MeasuredSpecs:
         return self.specs.measured if self.specs else MeasuredSpecs()
+
+    @property
+    def allowed(self) -> Allowed:
+        """Where plans may lay weight on it."""
+        return Allowed(frozenset(self.places), Hoop(self.hoop))
 
     @property
     def circumstances(self) -> Circumstances:

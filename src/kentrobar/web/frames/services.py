@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict
 from typing import Any
 
@@ -54,6 +54,11 @@ def change_frame(
 ) -> None:
     """Correct what is known of a frame; its readings stay, and its history keeps how it was."""
     write(frame, **_with_client(frame.shop, about), **asdict(dimensions), typed=typed)
+
+
+def remember_places(frame: Frame, places: Sequence[str], hoop: str) -> None:
+    """Where plans may lay weight on a frame; a wish, hence no change of what is known of it."""
+    Frame.objects.filter(pk=frame.pk).update(places=list(places), hoop=hoop)
 
 
 # -- models and fittings ------------------------------------------------------------------

@@ -21,7 +21,14 @@ from kentrobar.core.body.specs import (
     Specs,
 )
 from kentrobar.core.quantities.estimates import Estimate, Quantity
-from kentrobar.core.quantities.units import LENGTH, LINE_DENSITY, MASS, Ruler
+from kentrobar.core.quantities.units import (
+    CM_PER_POINT,
+    LENGTH,
+    LINE_DENSITY,
+    MASS,
+    Ruler,
+    points_headlight,
+)
 
 UNKNOWN = "unknown"
 # Decimals of a whole frame's value, by the unit it is shown in.
@@ -146,6 +153,26 @@ class ShownSpec:
         if not isinstance(quantity, Estimate):
             return UNKNOWN
         return written(quantity.value * self.factor, self.decimals, signed=True)
+
+    @property
+    def _width_factor(self) -> float:
+        """From the base unit of a difference to what is shown: points are told for a balance."""
+        return 1 / CM_PER_POINT if self.key == POINTS.key else self.factor
+
+    def width(self, difference: float) -> str:
+        """A difference of what is read without its unit, finer than a whole frame's value."""
+        return written(difference * self._width_factor, self.decimals + 1)
+
+    def moved(self, change: float) -> str:
+        """A change of what is read with its sign; points count the other way than the balance."""
+        sign = -1.0 if self.key == POINTS.key else 1.0
+        return written(sign * change * self._width_factor, self.decimals, signed=True)
+
+    def of_length(self, value: float, length_cm: float) -> str:
+        """A value of what is read with its unit; points are told of a frame so long."""
+        if self.key == POINTS.key:
+            return points_text(points_headlight(value, length_cm))
+        return f"{self.value(Estimate(value))} {self.unit}"
 
     def told(self, after: Specs, change: Specs) -> dict[str, str]:
         """Name, unit, and what it comes to by how much."""

@@ -20,7 +20,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.matching.gathering import Gathered
 from kentrobar.web.matching.models import FrameSet, SetSearch
-from kentrobar.web.matching.presenting import set_specs, spec_text, target_shown, width_text
+from kentrobar.web.matching.presenting import set_specs, target_shown
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
 
@@ -128,7 +128,7 @@ def _spreads_after(
         numbers = [each["specs"][i]["number"] for each in shown]
         known = [n.value for n in numbers if isinstance(n, Estimate)]
         if len(known) > 1:
-            found.append((spec.name, width_text(spec, max(known) - min(known)), spec.unit))
+            found.append((spec.name, spec.width(max(known) - min(known)), spec.unit))
     return found
 
 
@@ -188,7 +188,7 @@ def _way_out(
             return found | to("aim_at", kept["target"]) | {"text": f"Move the target to {told}"}
         case Giving.TOLERANCE:
             spec = next(s for s in shown_specs(units) if s.read_key == kept["name"])
-            text = f"Allow {width_text(spec, kept['value'])} {spec.unit} of {AIMED_BY_KEY[kept['name']].noun}"
+            text = f"Allow {spec.width(kept['value'])} {spec.unit} of {AIMED_BY_KEY[kept['name']].noun}"
             return found | to("widen", {kept["name"]: kept["value"]}) | {"text": text}
         case _:
             text = "Take off what comes off easily, and lay less"
@@ -222,4 +222,4 @@ def _reasons(result: Mapping[str, Any], by_pk: Mapping[int, Gathered], units: Un
 
 def _writer(frame: Frame, units: Units) -> Any:
     specs = {spec.read_key: spec for spec in shown_specs(units)}
-    return lambda name, value: spec_text(specs[name], value, frame.length_cm)
+    return lambda name, value: specs[name].of_length(value, frame.length_cm)

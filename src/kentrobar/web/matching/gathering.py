@@ -109,7 +109,8 @@ def works(of: FrameSet, frames: Sequence[Gathered], shelf: Shelf) -> list[SetWor
 
 def _work(of: FrameSet, each: Gathered, shelf: Shelf, options: dict[str, Any]) -> SetWork:
     baseline = replace(baseline_of(each.frame, each.frame.specs), measured=each.measured)
-    work = Workpiece(baseline, supply_for(shelf, baseline, **options))
+    supply = supply_for(shelf, baseline, **options)
+    work = Workpiece(baseline, supply, allowed=each.frame.allowed)
     is_kept = of.kind == FrameSet.Kind.FRAME and of.favourite_id == each.frame.pk
     is_kept = is_kept and of.alike == FrameSet.AlikeChoice.TARGET
     return SetWork(

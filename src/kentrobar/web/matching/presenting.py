@@ -6,18 +6,17 @@ from collections.abc import Mapping, Sequence
 from types import MappingProxyType
 from typing import Any
 
-from kentrobar.core.body.specs import AIMED_BY_KEY, POINTS, RECOIL_WEIGHT
+from kentrobar.core.body.specs import AIMED_BY_KEY, RECOIL_WEIGHT
 from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.core.reading.comparing import FeltRule, gap
 from kentrobar.core.reading.likeness import Difference, differences
-from kentrobar.core.solving.proposals import USUAL_PLACES
+from kentrobar.core.solving.allowed import USUAL_SITES, Hoop
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.builds import BUILD_NAMES
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.numbers import ShownSpec, Units, points_text, shown_specs
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.matching.gathering import Gathered, candidate
 from kentrobar.web.matching.models import FrameSet
 
@@ -62,7 +61,7 @@ def _gap_cell(
     assert isinstance(difference, Estimate)  # noqa: S101 - both are known
     tolerance = of.tolerances.get(spec.read_key)
     return {
-        "gap": change_text(spec, difference.value), "verdict": found.verdict.value, "felt": found.likely_felt,
+        "gap": spec.moved(difference.value), "verdict": found.verdict.value, "felt": found.likely_felt,
         "is_within": tolerance is not None and abs(difference.value) <= tolerance + 1e-9,
     }  # fmt: skip
 
@@ -75,9 +74,12 @@ def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
         found.append(
             f"read {BUILD_NAMES[each.frame.specs.build]}, turned into {BUILD_NAMES[of.build]}"
         )
-    if each.member.places:
-        only = [label for key, label in places_of(each.frame) if key in each.member.places]
-        found.append(f"weight only at: {', '.join(only)}")
+    allowed, chosen = each.frame.allowed, each.member.places
+    if chosen or not allowed.is_anywhere:
+        only = [label for key, label in places_of(each.frame)
+                if allowed.lets_use(key) and (not chosen or key in chosen)]  # fmt: skip
+        face = "" if allowed.hoop is Hoop.EITHER else f"; strips of the hoop {allowed.hoop}"
+        found.append(f"weight only at: {', '.join(only)}{face}")
     if each.missing:
         nouns = " and ".join(AIMED_BY_KEY[name].noun for name in each.missing)
         if each.is_unread:
@@ -90,7 +92,7 @@ def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
 def places_of(frame: Frame) -> list[tuple[str, str]]:
     """The places of a frame that plans may use, by key."""
     sites = sites_of(frame.outline)
-    return [(site.key, site.label) for site in sites if site.key in USUAL_PLACES]
+    return [(site.key, site.label) for site in sites if site.key in USUAL_SITES]
 
 
 def spreads(of: FrameSet, frames: Sequence[Gathered], units: Units) -> list[dict[str, Any]]:
@@ -100,7 +102,7 @@ def spreads(of: FrameSet, frames: Sequence[Gathered], units: Units) -> list[dict
         values = [each.values[spec.read_key] for each in frames if spec.read_key in each.values]
         spread = max(values) - min(values) if values else 0.0
         found.append({
-            "spec": spec, "text": spec.value(Estimate(spread * _width_factor(spec))) if values else "",
+            "spec": spec, "text": spec.width(spread) if values else "",
             "is_asked": spec.read_key in tolerances,
             "is_within": spread <= tolerances.get(spec.read_key, 0.0) + 1e-9,
         })  # fmt: skip
@@ -138,34 +140,13 @@ def target_shown(
     found = []
     for spec in shown_specs(units):
         if spec.read_key in target:
-            text = spec_text(spec, target[spec.read_key], frame.length_cm)
+            text = spec.of_length(target[spec.read_key], frame.length_cm)
             if spec.read_key in tolerances:
-                text += f" within {width_text(spec, tolerances[spec.read_key])}"
+                text += f" within {spec.width(tolerances[spec.read_key])}"
             if spec.read_key in before:
-                text += f" ({change_text(spec, target[spec.read_key] - before[spec.read_key])})"
+                text += f" ({spec.moved(target[spec.read_key] - before[spec.read_key])})"
             found.append((spec.name, text))
     return found
-
-
-def width_text(spec: ShownSpec, width: float) -> str:
-    """A difference of a spec without its unit, finer than a whole frame's value."""
-    return spec.finer().value(Estimate(width * _width_factor(spec)))
-
-
-def change_text(spec: ShownSpec, change: float) -> str:
-    """A change of a spec with its sign; points count the other way than the balance."""
-    return spec.change(Estimate(-change / CM_PER_POINT if spec.key == POINTS.key else change))
-
-
-def _width_factor(spec: ShownSpec) -> float:
-    """From the base unit of a difference to what is shown: points are told for a balance."""
-    return 1 / CM_PER_POINT if spec.key == POINTS.key else 1.0
-
-
-def spec_text(spec: ShownSpec, value: float, length_cm: float) -> str:
-    if spec.key == POINTS.key:
-        return points_text(points_headlight(value, length_cm))
-    return f"{spec.value(Estimate(value))} {spec.unit}"
 
 
 def before_and_after(

@@ -19,8 +19,9 @@ class Plan(models.Model):
     school by which its steps are told; an archived plan is kept out of sight. ``cut_revision``
     is the state whose material was last taken off the shelf.
 
-    ``specs`` are the readings that it starts from, none where the frame had none. A plan stays on them: a
-    newer reading is offered as a new start, and taking it is a change like any other.
+    ``wanted`` is what it was made to bring the frame within: bounds by the keys of specs, and their axis;
+    empty where nobody said. ``specs`` are the readings that it starts from, none where the frame had none.
+    A plan stays on them: a newer reading is offered as a new start, and taking it is a change like any other.
     """
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="plans")
@@ -31,6 +32,7 @@ class Plan(models.Model):
     name = models.CharField(max_length=80)
     axis_cm = models.FloatField()
     pieces = models.JSONField(default=list)
+    wanted = models.JSONField("bounds of the specs aimed at, and their axis", default=dict)
     version = models.PositiveIntegerField(default=1)
     at = models.PositiveIntegerField(default=1)
     undo_to = models.PositiveIntegerField(null=True)

@@ -11,7 +11,7 @@ from django.utils import timezone
 from kentrobar.core.bench.cut_list import used_amounts
 from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.core.laying.actions import Done
-from kentrobar.core.laying.plan import LaidPiece, LaidPlan
+from kentrobar.core.laying.plan import NOTHING_WANTED, LaidPiece, LaidPlan, Wanted
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.web.frames.baselines import baseline_of
@@ -20,7 +20,7 @@ from kentrobar.web.kit.records import write
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.materials.services import change_stock
 from kentrobar.web.planning.models import Plan, PlanRevision
-from kentrobar.web.planning.stored import laid_plan, read_pieces, stored_pieces
+from kentrobar.web.planning.stored import laid_plan, read_pieces, read_wanted, stored_pieces
 from kentrobar.web.shops.models import User
 
 
@@ -46,6 +46,7 @@ def create_plan(
     axis_cm: float | None = None,
     pieces: tuple[LaidPiece, ...] = (),
     start: SpecSheet | None = None,
+    wanted: Wanted = NOTHING_WANTED,
 ) -> Plan:
     """Start a plan on a frame, at the axis of its readings unless another is named.
 
@@ -55,7 +56,7 @@ def create_plan(
     axis = frame.measured.axis_cm if axis_cm is None else axis_cm
     plan = Plan.objects.create(
         shop_id=frame.shop_id, frame=frame, specs=sheet, name=name, axis_cm=axis,
-        pieces=stored_pieces(pieces),
+        pieces=stored_pieces(pieces), wanted=wanted._asdict() if wanted.bounds else {},
     )  # fmt: skip
     _keep_revision(plan, by, "started the plan", parent=None)
     return plan
@@ -137,7 +138,10 @@ def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -
     here = LaidPlan(baseline_of(plan.frame, state.specs), state.name, state.axis_cm, pieces)
     moved = here.on(baseline_of(onto, start))
     name = f"{state.name[:70]} ({'copy' if frame is None else 'moved'})"
-    made = create_plan(onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.laid, start=start)
+    made = create_plan(
+        onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.laid, start=start,
+        wanted=read_wanted(plan.wanted),
+    )  # fmt: skip
     set_order_of_work(made, OrderOfWork(plan.order_of_work))
     return made
 

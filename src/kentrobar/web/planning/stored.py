@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ConfigDict, TypeAdapter
 
-from kentrobar.core.laying.plan import LaidPiece, LaidPlan
+from kentrobar.core.laying.plan import NOTHING_WANTED, LaidPiece, LaidPlan, Wanted
 from kentrobar.core.weight.pieces import Piece, Source
 from kentrobar.exchange import convert, models
 from kentrobar.web.frames.baselines import baseline_of
@@ -22,7 +22,14 @@ _DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(
 def laid_plan(plan: Plan) -> LaidPlan:
     """The plan as the rules know it, on the readings that it starts from."""
     baseline = baseline_of(plan.frame, plan.specs)
-    return LaidPlan(baseline, plan.name, plan.axis_cm, read_pieces(plan.pieces))
+    return LaidPlan(
+        baseline, plan.name, plan.axis_cm, read_pieces(plan.pieces), read_wanted(plan.wanted)
+    )
+
+
+def read_wanted(stored: dict[str, Any]) -> Wanted:
+    """What a plan is to bring its frame within, from the database."""
+    return Wanted(**stored) if stored else NOTHING_WANTED
 
 
 def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[LaidPiece, ...]:

@@ -12,6 +12,7 @@ urlpatterns = [
     path("", views.plan_list, name="list"),
     path("aim/<int:frame_pk>", wish.aim, name="aim"),
     path("aim/<int:frame_pk>/lay", wish.lay, name="lay"),
+    path("aim/<int:frame_pk>/places", wish.remember_places, name="places"),
     path("aim/<int:frame_pk>/<slug:key>", wish.school, name="school"),
     path("platform/<int:frame_pk>", wish.platform, name="platform"),
     path("possible/<int:frame_pk>", possible.possible, name="possible"),

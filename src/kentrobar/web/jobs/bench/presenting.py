@@ -17,7 +17,6 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.jobs.bench.rounds import Action, Round, Stand, stored_trim
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs
 from kentrobar.web.matching.cards import chance_text
-from kentrobar.web.matching.presenting import spec_text, width_text
 from kentrobar.web.planning.wish.presenting import piece_text
 
 TOLD: Final = "what the bench told to trim"
@@ -77,7 +76,7 @@ def _now(stand: Stand, units: Units) -> Iterator[dict[str, Any]]:
         if key in stand.work.target and isinstance(base, Estimate):
             target, tolerance = stand.work.target[key], stand.work.tolerances[key]
             shown |= {
-                "target": spec_text(spec, target, length_cm), "within": width_text(spec, tolerance),
+                "target": spec.of_length(target, length_cm), "within": spec.width(tolerance),
                 "is_within": abs(base.value - target) <= tolerance + 1e-9,
             }  # fmt: skip
         yield shown
@@ -116,7 +115,7 @@ def _round(stand: Stand, each: Round, units: Units) -> dict[str, Any]:
 def plain_text(spec: ShownSpec, quantity: Estimate, length_cm: float) -> str:
     """A spec with its ± and without its unit; points with their side."""
     if spec.key == POINTS.key:
-        return spec_text(spec, quantity.value, length_cm)
+        return spec.of_length(quantity.value, length_cm)
     return f"{spec.value(quantity)} {spec.spread(quantity)}"
 
 

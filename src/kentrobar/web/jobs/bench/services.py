@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.body.specs import READ, TWIST_WEIGHT
+from kentrobar.core.laying.plan import Wanted
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.jobs.bench.rounds import stand_of
@@ -72,7 +73,12 @@ def _aim_of(plan: Plan) -> tuple[dict[str, float], dict[str, float], float]:
     if laying is not None:
         within = laying.within
         return {name: laying.target[name] for name in within}, within, laying.set.chance
-    after = laid_plan(plan).prediction.after
+    laid = laid_plan(plan)
+    wanted = _two_sided(laid.wanted)
+    if wanted and laid.wanted.axis_cm == laid.axis_cm:
+        target = {name: (low + high) / 2 for name, (low, high) in wanted.items()}
+        return target, {name: (high - low) / 2 for name, (low, high) in wanted.items()}, 0.95
+    after = laid.prediction.after
     known = [s for s in READ if s is not TWIST_WEIGHT and isinstance(after.of(s), Estimate)]
     if not known:
         raise KentrobarError(
@@ -81,6 +87,11 @@ def _aim_of(plan: Plan) -> tuple[dict[str, float], dict[str, float], float]:
         )
     target = {s.key: q.value for s in known if isinstance(q := after.of(s), Estimate)}
     return target, {spec.key: spec.tolerance for spec in known}, 0.95
+
+
+def _two_sided(wanted: Wanted) -> dict[str, tuple[float, float]]:
+    """The bands with a middle: a ceiling alone is no target."""
+    return {name: band for name, band in wanted.bounds.items() if band[0] > 0}
 
 
 @transaction.atomic

@@ -14,7 +14,6 @@ from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.jobs.followup.forms import SCALE
 from kentrobar.web.jobs.models import PlayTest
 from kentrobar.web.kit.numbers import Units, read_specs
-from kentrobar.web.matching.presenting import change_text
 
 RATED: Final = dict(SCALE)
 
@@ -25,7 +24,7 @@ def test_shown(test: PlayTest, units: Units) -> dict[str, Any]:
         "test": test, "frame": test.frame,
         "ratings": [(quality, RATED[value]) for quality, value in test.ratings.items()],
         "changes": [
-            f"{spec.name.lower()} {change_text(spec, gap)} {'' if spec.unit == 'pt' else spec.unit}".strip()
+            f"{spec.name.lower()} {spec.moved(gap)} {'' if spec.unit == 'pt' else spec.unit}".strip()
             for spec in read_specs(units)
             if (gap := _gaps(test.frame, test.before, test.sheet).get(spec.read_key)) is not None
         ],

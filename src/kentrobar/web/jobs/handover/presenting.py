@@ -21,7 +21,6 @@ from kentrobar.web.jobs.bench.presenting import plain_text
 from kentrobar.web.jobs.handover.verifying import Outcome
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, read_specs, written
 from kentrobar.web.matching.cards import chance_text
-from kentrobar.web.matching.presenting import spec_text, width_text
 from kentrobar.web.planning.wish.presenting import piece_text
 
 
@@ -46,8 +45,8 @@ def _rows(outcome: Outcome, units: Units) -> Iterator[dict[str, Any]]:
             "is_within": outcome.is_within(key),
         }  # fmt: skip
         if key in outcome.bands:
-            row["target"] = spec_text(spec, outcome.target[key], length_cm)
-            row["within"] = width_text(spec, outcome.tolerances[key])
+            row["target"] = spec.of_length(outcome.target[key], length_cm)
+            row["within"] = spec.width(outcome.tolerances[key])
         yield row
 
 

@@ -53,6 +53,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "steps": steps_shown(shown, plan.order_of_work, units, rows, shelf),
         "order": order_shown(plan.order_of_work),
         "hold": presenting.hold_text(shown, units),
+        "chance": texts.get("chance", ""),
         "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
         "cautions": cautions_for(hazards_of(shown, shelf)),
     }

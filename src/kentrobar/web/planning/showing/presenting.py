@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import Any
 
+from kentrobar.core.body.specs import SWING_WEIGHT
 from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.rim import RimLine
@@ -17,6 +18,7 @@ from kentrobar.core.laying.plan import LaidPiece, LaidPlan, Standing
 from kentrobar.core.laying.shelf import Shelf, Stock
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured, Quantity
+from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, RimStrip
@@ -60,7 +62,7 @@ def numbers(plan: LaidPlan, units: Units, moved: int = 0) -> dict[str, str]:
             shown[f"share-{n}"] = written(share.swingweight_kgcm2, 2, signed=True)
             shown[f"mass-{n}"] = units.piece_mass_text(laid.piece.total_mass_g)
             shown[f"place-{n}"] = laid.piece.place(plan.outline, units.lengths)
-    return shown
+    return shown | target_numbers(plan, units)
 
 
 def _specs_of(plan: LaidPlan, units: Units) -> Iterator[tuple[ShownSpec, list[Quantity]]]:
@@ -82,6 +84,46 @@ def _spec_numbers(spec: ShownSpec, quantities: list[Quantity]) -> dict[str, str]
         f"{spec.key}-change-u": spec.spread(change),
         f"{spec.key}-missing": _missing(after, change),
     }
+
+
+def target_numbers(plan: LaidPlan, units: Units) -> dict[str, str]:
+    """What is aimed at, whether each spec comes to lie within it, and the chance that all truly do."""
+    wanted, after = plan.wanted, plan.outcome.after
+    if not wanted.bounds:
+        return {}
+    shown = {}
+    for spec in shown_specs(units):
+        band = wanted.bounds.get(spec.read_key)
+        if band:
+            shown[f"{spec.key}-within"] = _within(spec, band, getattr(after, spec.read_key))
+    shown["chance"] = f"{100 * chance_within(plan.outcome, wanted.bounds):.0f} %"
+    return shown
+
+
+def _within(spec: ShownSpec, band: tuple[float, float], after: Quantity) -> str:
+    """Whether a spec lies in its band, or by how much it misses it."""
+    if not isinstance(after, Estimate):
+        return ""
+    low, high = band
+    missed = min(after.value - low, 0.0) + max(after.value - high, 0.0)
+    if abs(missed) < 1e-6:
+        return "within"
+    return f"{spec.moved(missed)} off"
+
+
+def target_text(plan: LaidPlan, spec: ShownSpec, units: Units) -> str:
+    """The band that a spec is to come to lie in; empty where it is free."""
+    band = plan.wanted.bounds.get(spec.read_key)
+    if band is None:
+        return ""
+    low, high = band
+    length = plan.outline.length_cm
+    if low <= 0:
+        return f"at most {spec.of_length(high, length)}"
+    about = ""
+    if spec.key == SWING_WEIGHT.key and plan.wanted.axis_cm != plan.axis_cm:
+        about = f" about {units.axis_text(plan.wanted.axis_cm)}"
+    return f"{spec.of_length((low + high) / 2, length)} ± {spec.width((high - low) / 2)}{about}"
 
 
 def _missing(after: Quantity, change: Quantity) -> str:
@@ -124,6 +166,10 @@ def specs_shown(plan: LaidPlan, units: Units, texts: dict[str, str]) -> list[dic
             card["axis"] = units.axis_text(plan.axis_cm)
         if spec.is_balance:
             card |= {f"beside_{part}": texts[f"beside-{part}"] for part in _PARTS}
+        card |= {
+            "target": target_text(plan, spec, units),
+            "within": texts.get(f"{spec.key}-within", ""),
+        }
         cards.append(card)
     return cards
 

@@ -3,33 +3,43 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.core import signing
 
-from kentrobar.core.laying.plan import LaidPiece
+from kentrobar.core.laying.plan import LaidPiece, Wanted
 from kentrobar.core.quantities.errors import PieceError
+from kentrobar.core.solving.matching import Aim
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
+from kentrobar.web.planning.stored import numbered, read_pieces, read_wanted, stored_pieces
 
-_SALT = "kentrobar.proposal"
+_SALT = "kentrobar.proposal.2"
 LONGEST_S = 7 * 24 * 3600  # a page may lie open for a week
 
 
-def carry(frame: Frame, title: str, pieces: Sequence[Piece]) -> str:
-    """What a card carries: the frame it was worked out for, in which state, and the pieces."""
+class Carried(NamedTuple):
+    """What a card carries: its title, its pieces, and what they were to bring about."""
+
+    title: str
+    pieces: tuple[LaidPiece, ...]
+    wanted: Wanted
+
+
+def carry(frame: Frame, title: str, pieces: Sequence[Piece], aim: Aim) -> str:
+    """A card as its page carries it: for which frame it was worked out, in which state, and what it lays."""
     value = {
         "frame": frame.pk,
         "state": _state(frame),
         "title": title,
         "pieces": stored_pieces(numbered(pieces)),
+        "wanted": {"bounds": dict(aim.bounds), "axis_cm": aim.axis_cm},
     }
     return signing.dumps(value, salt=_SALT, compress=True)
 
 
-def unpack(frame: Frame, carried: str) -> tuple[str, tuple[LaidPiece, ...]]:
-    """Title and pieces of a card.
+def unpack(frame: Frame, carried: str) -> Carried:
+    """The inverse of :func:`carry`.
 
     Raises:
         PieceError: it was not made here for this frame as it is now.
@@ -45,7 +55,7 @@ def unpack(frame: Frame, carried: str) -> tuple[str, tuple[LaidPiece, ...]]:
             f"{frame.label} was changed or read again since this was worked out; search again.",
             code="card_outdated",
         )
-    return value["title"], read_pieces(value["pieces"])
+    return Carried(value["title"], read_pieces(value["pieces"]), read_wanted(value["wanted"]))
 
 
 def _state(frame: Frame) -> list[Any]:

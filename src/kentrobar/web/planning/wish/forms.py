@@ -7,11 +7,13 @@ from typing import Any
 
 from django import forms
 from django.forms.boundfield import BoundField
+from django.http import QueryDict
 
 from kentrobar.core.body.specs import READ_BY_FIELD, READ_BY_KEY, Specs
 from kentrobar.core.laying.shelf import Shelf, Stock
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
+from kentrobar.core.solving.allowed import Allowed, Hoop, Preset, presets, site_names
 from kentrobar.core.solving.goals import Goal
 from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.supply import Workpiece, supply_for
@@ -21,13 +23,69 @@ from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, style_fields
-from kentrobar.web.kit.requests import Sent
 from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
 
 _FORMS = {"tape": Form.TAPE, "putty": Form.PUTTY}
 
 
-class AimForm(forms.Form):
+class PlacesForm(forms.Form):
+    """The places of a frame that plans may use: those it remembers, or those ticked now."""
+
+    places = forms.MultipleChoiceField(
+        required=False,
+        widget=forms.CheckboxSelectMultiple(attrs={"class": "form-check-input"}),
+        label="Places that may be used",
+    )
+    hoop = forms.ChoiceField(
+        choices=Frame.HoopChoice.choices, required=False, label="Strips of the hoop"
+    )
+    with_places = forms.BooleanField(required=False, widget=forms.HiddenInput, initial=True)
+
+    def __init__(self, data: QueryDict | None, *, frame: Frame) -> None:
+        named = site_names(frame.outline, frame.measured.balance_cm)
+        self.frame, self.keys = frame, frozenset(key for key, _ in named)
+        remembered = frame.places or sorted(self.keys)
+        if data is not None and "with_places" not in data:  # a link that says nothing of places
+            data = data.copy()
+            data.setlist("places", remembered)
+            data["hoop"] = frame.hoop
+        super().__init__(data, initial={"places": remembered, "hoop": frame.hoop})
+        offer(self, "places", named)
+        if not frame.is_racket:
+            del self.fields["hoop"]
+
+    def clean_places(self) -> list[str]:
+        """The keys that are ticked; none where all are, since no place is ruled out then."""
+        ticked = frozenset(self.cleaned_data["places"])
+        if not ticked:
+            raise forms.ValidationError("Tick one place at least.", "no_place")
+        return [] if ticked == self.keys else sorted(ticked)
+
+    def clean_hoop(self) -> str:
+        return self.cleaned_data.get("hoop") or self.frame.hoop
+
+    @property
+    def allowed(self) -> Allowed:
+        """What was ticked; what the frame remembers where that cannot be read."""
+        hoop = self.cleaned_data.get("hoop", self.frame.hoop)
+        return Allowed(frozenset(self.cleaned_data.get("places", self.frame.places)), Hoop(hoop))
+
+    @property
+    def kept(self) -> str:
+        """What was ticked, in words."""
+        if self.allowed.is_anywhere:
+            return "every place"
+        named = site_names(self.frame.outline, self.frame.measured.balance_cm)
+        used = ", ".join(label for key, label in named if self.allowed.lets_use(key))
+        face = Frame.HoopChoice(self.allowed.hoop).label
+        return used if self.allowed.hoop is Hoop.EITHER else f"{used}; strips of the hoop {face}"
+
+    @property
+    def presets(self) -> list[Preset]:
+        return [Preset("All", Allowed(self.keys)), *presets(self.frame.outline)]
+
+
+class AimForm(PlacesForm):
     """Targets by spec, each with its tolerance; what is left empty is free."""
 
     mass = QuantityField(MASS, ["g", "oz"], with_spread=True, required=False, label="Static weight")
@@ -51,9 +109,9 @@ class AimForm(forms.Form):
     keep_swingweight = forms.BooleanField(required=False, label="Keep the swing weight")
     keep_grip = forms.BooleanField(required=False, label="Keep the grip size")
 
-    def __init__(self, data: Sent, *, frame: Frame, shelf: Shelf, units: Units) -> None:
-        super().__init__(data)
-        self.frame, self.shelf, self.units = frame, shelf, units
+    def __init__(self, data: QueryDict | None, *, frame: Frame, shelf: Shelf, units: Units) -> None:
+        super().__init__(data, frame=frame)
+        self.shelf, self.units = shelf, units
         self.baseline = baseline_of(frame, frame.specs)
         self.axis_cm = frame.measured.axis_cm
         self.now = predict(
@@ -144,7 +202,7 @@ class AimForm(forms.Form):
             chosen["step_cm"] = step.base
         known = {name: value for name, value in chosen.items() if value}
         supply = supply_for(self.shelf, self.baseline, keeps_grip=keeps_grip, **known)
-        return Workpiece(self.baseline, supply, keeps_grip)
+        return Workpiece(self.baseline, supply, keeps_grip, self.allowed)
 
     def target_rows(self) -> list[BoundField]:
         return [self[name] for name in (*READ_BY_FIELD, "ceiling")]

@@ -14,7 +14,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import MASS, parse_quantity, points_headlight
 from kentrobar.core.solving.reach import SECOND_SPECS, Reach, reach
-from kentrobar.core.solving.supply import slots_to_use
+from kentrobar.core.solving.supply import sites_in_hand
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of, frames_with_fittings
@@ -45,9 +45,11 @@ def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
         "most": request.GET.get("most") or f"{units.mass_text(USUAL_MOST_G)} {units.mass}",
         "across": across, "up": up, "problem": problem, "supply": work.supply,
         "means": [form["tape"], form["putty"], form["layers"]],
-        "typed": [(k, v) for k, v in request.GET.items() if k not in _ASKED_HERE],
+        "typed": [
+            (k, v) for k, each in request.GET.lists() if k not in _ASKED_HERE for v in each
+        ],
     }  # fmt: skip
-    slots = list(slots_to_use(work, layers=work.supply.most_layers).values())
+    slots = list(sites_in_hand(work, is_hidden=not work.allowed.lets_lie(is_hidden=False)).values())
     try:
         found = reach(
             frame.measured, slots, frame.outline, most_g=most_g, axis_cm=frame.measured.axis_cm,

@@ -5,11 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from kentrobar.core.bench.appraisal import Use, appraise
+from kentrobar.core.body.specs import AIMED_BY_KEY
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured
 from kentrobar.core.quantities.units import points_headlight
-from kentrobar.core.solving.matching import Match
-from kentrobar.core.solving.proposals import LEAST, Proposal
+from kentrobar.core.solving.matching import Aim, Match
+from kentrobar.core.solving.proposals import LEAST, Proposal, too_coarse, unsure_of
+from kentrobar.core.solving.surest import coarsest
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, predict
 from kentrobar.web.frames.models import Frame
@@ -18,12 +20,13 @@ from kentrobar.web.planning.showing.drawing import small_drawing
 from kentrobar.web.planning.wish.carried import carry
 
 
-def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units) -> dict[str, Any]:
-    """What a plan lays, what it comes to, what it costs, and the plan itself to be laid."""
+def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Aim) -> dict[str, Any]:
+    """What a plan lays, what it comes to and how surely, what it costs, and the plan itself to be laid."""
     found = appraise([Use(piece, shelf.of(piece)) for piece in proposal.pieces], frame.outline)
-    title = proposal.school.title
+    title = proposal.title
     return {
-        "key": proposal.key, "title": title, "reason": proposal.school.reason,
+        "key": proposal.key, "title": title, "reason": proposal.reason,
+        "chance": f"{100 * proposal.chance:.0f} %",
         "added": units.piece_mass_text(proposal.found.added_g), "unit": units.mass,
         "order": proposal.found.added_g, "places": repr(proposal.places),
         "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,
@@ -35,11 +38,11 @@ def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units) -> dict[s
         ),
         "pieces": [piece_text(piece, frame, units) for piece in proposal.pieces],
         "specs": specs(proposal.prediction, units),
-        "carried": carry(frame, title, proposal.pieces),
+        "carried": carry(frame, title, proposal.pieces, aim),
     }  # fmt: skip
 
 
-def no_plan(found: Match, frame: Frame, units: Units) -> dict[str, Any]:
+def no_plan(found: Match, frame: Frame, units: Units, aim: Aim) -> dict[str, Any]:
     """Why there is none, and the nearest that can be had, to be laid."""
     context: dict[str, Any] = {"reasons": reasons(found, frame, units), "found": found}
     if not found.nearest:
@@ -51,7 +54,7 @@ def no_plan(found: Match, frame: Frame, units: Units) -> dict[str, Any]:
     return context | {
         "nearest": [piece_text(piece, frame, units) for piece in found.nearest],
         "nearest_specs": specs(prediction, units),
-        "carried": carry(frame, "The nearest", found.nearest),
+        "carried": carry(frame, "The nearest", found.nearest, aim),
     }
 
 
@@ -66,6 +69,23 @@ def reasons(found: Match, frame: Frame, units: Units) -> list[str]:
         return f"{spec.value(Estimate(value))} {spec.unit}"
 
     return [found.reason.sentence(written)] if found.reason else []
+
+
+def coarse_readings(frame: Frame, aim: Aim, units: Units) -> list[str]:
+    """What to read again first: a reading that is less sure than its band is wide, a sentence each."""
+    now = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=aim.axis_cm)
+    shown = {spec.read_key: spec for spec in shown_specs(units)}
+    found = []
+    for name in too_coarse(now, aim.bounds):
+        spec, half = shown[name], (aim.bounds[name][1] - aim.bounds[name][0]) / 2
+        us, halves = unsure_of(now, [name]), {name: half}
+        _, times = coarsest(halves, us)
+        found.append(
+            f"The {AIMED_BY_KEY[name].noun} is read to {spec.spread(getattr(now.before, name))} {spec.unit}, "
+            f"the band is ±{spec.width(half)}: no plan is surer than the reading. About {times} such "
+            "readings would be fine enough."
+        )  # fmt: skip
+    return found
 
 
 def specs(prediction: Prediction, units: Units) -> list[dict[str, str]]:

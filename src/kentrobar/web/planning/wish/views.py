@@ -13,20 +13,21 @@ from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_GET
+from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.goals import GOALS
 from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.proposals import LEAST, SCHOOLS, Proposal, propose_by
+from kentrobar.web.frames import services as frames
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning import services
 from kentrobar.web.planning.wish.carried import unpack
-from kentrobar.web.planning.wish.forms import AimForm
-from kentrobar.web.planning.wish.presenting import card, no_plan, reasons, specs
+from kentrobar.web.planning.wish.forms import AimForm, PlacesForm
+from kentrobar.web.planning.wish.presenting import card, coarse_readings, no_plan, reasons, specs
 from kentrobar.web.shops.requests import SignedIn
 
 PLATFORMS_AT_ONCE = 40
@@ -56,6 +57,7 @@ def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
     }  # fmt: skip
     if search and form.is_valid():
         context |= _searches(request, frame)
+        context["coarse"] = coarse_readings(frame, form.aim(), request.user.units)
     status = 422 if search and not form.is_valid() else 200
     return render(request, "planning/aim.html", context, status=status)
 
@@ -87,6 +89,16 @@ def _at_page(asked: QueryDict, number: int) -> str:
     return other.urlencode()
 
 
+@require_POST
+def remember_places(request: SignedIn, frame_pk: int) -> HttpResponse:
+    """Keep the places that are ticked with the frame, and say so."""
+    frame = _frame(request, frame_pk)
+    form = PlacesForm(request.POST, frame=frame)
+    if form.is_valid():
+        frames.remember_places(frame, form.cleaned_data["places"], form.allowed.hoop.value)
+    return render(request, "planning/_places_kept.html", {"form": form, "frame": frame})
+
+
 def _answer(request: SignedIn, frame: Frame, key: str) -> tuple[AimForm, Proposal | None, Match]:
     """One school's plan for what was typed. Raises KentrobarError, or Http404 for a form tampered with."""
     form = _form(request, frame, request.GET)
@@ -103,13 +115,16 @@ def school(request: SignedIn, frame_pk: int, key: str) -> HttpResponse:
     try:
         form, proposal, found = _answer(request, frame, key)
     except KentrobarError as error:
-        return render(request, "planning/_no_plan.html", {"reasons": [error.message]})
+        return render(
+            request, "planning/_no_plan.html", {"reasons": [error.message], "frame": frame}
+        )
     if proposal:
-        context = {"p": card(proposal, form.shelf, frame, units), "frame": frame}
+        shown = card(proposal, form.shelf, frame, units, form.aim())
+        context = {"p": shown, "frame": frame}
         return render(request, "planning/_proposal.html", context)
     if key != LEAST:
         return HttpResponse("")
-    context = no_plan(found, frame, units) | {"frame": frame}
+    context = no_plan(found, frame, units, form.aim()) | {"frame": frame}
     return render(request, "planning/_no_plan.html", context)
 
 
@@ -119,12 +134,12 @@ def lay(request: SignedIn, frame_pk: int) -> HttpResponse:
         return redirect("planning:aim", frame_pk=frame_pk)
     frame = _frame(request, frame_pk)
     try:
-        title, pieces = unpack(frame, request.POST.get("carried", ""))
+        title, pieces, wanted = unpack(frame, request.POST.get("carried", ""))
     except KentrobarError as error:
         messages.error(request, error.message)
         return redirect("planning:aim", frame_pk=frame_pk)
     name = f"{title} for {frame.label}"[:80]
-    plan = services.create_plan(frame, request.user, name=name, pieces=pieces)
+    plan = services.create_plan(frame, request.user, name=name, pieces=pieces, wanted=wanted)
     messages.success(request, f"“{name}” is laid; move and change it as you like.")
     return redirect("planning:board", pk=plan.pk)
 
