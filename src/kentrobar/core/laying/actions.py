@@ -12,8 +12,9 @@ from typing import NamedTuple
 
 from kentrobar.core.frame.places import ClockPlace, Toward
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.laying import completing, taking_away
+from kentrobar.core.laying import completing, meeting, taking_away
 from kentrobar.core.laying.completing import Completion
+from kentrobar.core.laying.meeting import By, Want
 from kentrobar.core.laying.placing import Order, Spot, ordered
 from kentrobar.core.laying.plan import LONGEST_NAME, LaidPlan
 from kentrobar.core.laying.settling import NOTHING_SAID, Settling, settled, take_way_out
@@ -55,8 +56,18 @@ def _laid(plan: LaidPlan, pieces: list[Piece], shelf: Shelf, settling: Settling)
 def hold_balance(
     plan: LaidPlan, shelf: Shelf, material: int = 0, settling: Settling = NOTHING_SAID
 ) -> Done:
-    """Lay the counterweight that brings the balance back to where the baseline has it."""
-    return _complete(plan, completing.hold_balance(plan), shelf, material, settling)
+    """Lay the counterweight that brings the balance back to where the baseline has it.
+
+    One that was laid for it before is laid anew in its place.
+    """
+    rest = completing.without_counterweight(plan)
+    if rest.laid == plan.laid:
+        return _complete(plan, completing.hold_balance(plan), shelf, material, settling)
+    held = [each for each in plan.laid if each.piece.label == completing.COUNTERWEIGHT]
+    kept = material or held[0].piece.source.stock
+    if completing.is_held(rest):
+        return Done(rest, "took the counterweight off: the balance is held without")
+    return _complete(rest, completing.hold_balance(rest), shelf, kept, settling)
 
 
 def shift_balance(
@@ -83,6 +94,8 @@ def _complete(
     outline = plan.outline
     stock = shelf.find(material) if material else completing.usual_stock(found, shelf, outline)
     pieces = completing.laid_for(found, stock, outline)
+    if found.is_counterweight:
+        pieces = [each.with_field("label", completing.COUNTERWEIGHT) for each in pieces]
     laid = _laid(plan, pieces, shelf, settling)
     return Done(laid, f"laid {found.mass_g:g} g of {stock.name} {found.where}")
 
@@ -150,6 +163,13 @@ def _strip(plan: LaidPlan, number: int, refusal: str, field: str) -> RimStrip:
 def delete(plan: LaidPlan, number: int) -> Done:
     """Take a piece off the plan."""
     return Done(plan.without(number), f"removed piece {number}")
+
+
+def meet_aim(plan: LaidPlan, number: int, want: Want, by: By) -> Done:
+    """Have a piece grow or move until a spec comes to what is wanted. Raises as :func:`meeting.meet`."""
+    piece = meeting.meet(plan, number, want, by)
+    verb = "grew" if by is By.AMOUNT else "moved"
+    return Done(plan.changed(number, piece), f"{verb} piece {number} to meet an aim")
 
 
 # -- typed in the table of pieces -----------------------------------------------------------

@@ -24,6 +24,7 @@ from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, effect_of
 
+COUNTERWEIGHT: Final = "counterweight"  # by which a piece that holds the balance is known again
 MASS_STEP_G: Final = 0.1
 LEAST_G: Final = 0.05  # less is not worth laying
 MOST_G: Final = 60.0  # more than that is no completion but another frame
@@ -38,6 +39,7 @@ class Completion(NamedTuple):
     mass_g: float
     y_cm: float
     where: str
+    is_counterweight: bool = False
 
 
 def _whole(plan: LaidPlan) -> Moments:
@@ -70,6 +72,20 @@ def _stepped(mass_g: float) -> float:
     return round(round(mass_g / MASS_STEP_G) * MASS_STEP_G, 2)
 
 
+def without_counterweight(plan: LaidPlan) -> LaidPlan:
+    """The plan without what was laid to hold its balance."""
+    return plan.only(each.number for each in plan.laid if each.piece.label != COUNTERWEIGHT)
+
+
+def is_held(plan: LaidPlan) -> bool:
+    """Whether the balance is where it was, so that nothing is to be counterweighed."""
+    try:
+        hold_balance(plan)
+    except PieceError as error:
+        return error.code == "held"
+    return False
+
+
 def hold_balance(plan: LaidPlan) -> Completion:
     """The counterweight that brings the balance back to where it was before the plan.
 
@@ -89,7 +105,7 @@ def hold_balance(plan: LaidPlan) -> Completion:
     for where, y in ends:
         mass = _mass_for(whole, before, y)
         if mass >= LEAST_G:
-            return Completion(_stepped(mass), y, where)
+            return Completion(_stepped(mass), y, where, is_counterweight=True)
     raise PieceError("The balance is where it was; there is nothing to counterweigh.", code="held")
 
 

@@ -9,6 +9,7 @@ from types import MappingProxyType
 from typing import Final
 
 from kentrobar.core.body.specs import (
+    AIMED_BY_KEY,
     BALANCE,
     FURTHER,
     POINTS,
@@ -27,6 +28,8 @@ from kentrobar.core.quantities.units import (
     LINE_DENSITY,
     MASS,
     Ruler,
+    parse_number,
+    parse_quantity,
     points_headlight,
 )
 
@@ -173,6 +176,18 @@ class ShownSpec:
         if self.key == POINTS.key:
             return points_text(points_headlight(value, length_cm))
         return f"{self.value(Estimate(value))} {self.unit}"
+
+    def read(self, text: str) -> float:
+        """A typed value or change in the core's unit: in the unit shown, or in one that is typed with it.
+
+        Raises:
+            UnitError: it is no number, or of another kind.
+        """
+        number, rest = parse_number(text)
+        if not rest or self.key == POINTS.key:
+            return number / self.factor
+        dimension = AIMED_BY_KEY[self.read_key].dimension
+        return dimension.to_base(*parse_quantity(text, dimension, self.unit))
 
     def told(self, after: Specs, change: Specs) -> dict[str, str]:
         """Name, unit, and what it comes to by how much."""

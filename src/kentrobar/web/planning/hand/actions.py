@@ -7,11 +7,15 @@ bar of the selected piece, with its key.
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from functools import partial
 from typing import NamedTuple
 
 from kentrobar.core.laying import actions
 from kentrobar.core.laying.actions import Done
+from kentrobar.core.laying.meeting import OutOfReachError, Want
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.planning.hand import parameters as read
 from kentrobar.web.planning.hand.parameters import Asked, Reader
 
@@ -65,6 +69,7 @@ ACTIONS: dict[str, Row] = {
         actions.nudge, number=_piece, toward=read.toward, by_cm=read.coordinate("by_cm")
     ),
     "grow": row(actions.grow, number=_piece, steps=read.steps),
+    "meet": row(actions.meet_aim, "aim", number=_piece, want=read.want, by=read.by),
     "divide": row(
         actions.divide, "parts",
         Tool("Divide into", "Cut the strip into equal parts", "scissors", asks="Number of parts", start="2"),
@@ -133,6 +138,13 @@ _IN_PARTS = {"edit": "field", "complete": "kind", "take_away": "how"}
 TOOLS = {name: each.tool for name, each in ACTIONS.items() if each.tool}
 
 
+def _as_shown(want: Want, units: Units, value: float) -> str:
+    """A value or a change of the spec that is aimed at, as the person reads it."""
+    spec = next(s for s in shown_specs(units) if s.key == want.spec)
+    shown = spec.change(Estimate(value)) if want.is_change else spec.value(Estimate(value))
+    return f"{shown} {spec.unit}"
+
+
 def act(name: str, asked: Asked) -> Done:
     """Carry out the action ``name``.
 
@@ -148,6 +160,9 @@ def act(name: str, asked: Asked) -> Done:
         values = {each: reader(asked) for each, reader in chosen.values.items()}
         done = chosen.do(asked.plan, **values)
         _ = done.plan.prediction  # raises where a piece cannot lie where it is put
+    except OutOfReachError as error:
+        error.message = error.sentence(partial(_as_shown, error.want, asked.units))
+        raise
     except KentrobarError as error:
         error.field = chosen.field or error.field
         raise

@@ -14,6 +14,7 @@ from typing import Any
 from kentrobar.core.frame.clock import parse_clock
 from kentrobar.core.frame.places import ClockPlace, Toward
 from kentrobar.core.frame.rim import Face
+from kentrobar.core.laying.meeting import By, Want
 from kentrobar.core.laying.placing import AtClock, AtPoint, AtSite, Order, Spot
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.settling import Settling
@@ -22,7 +23,7 @@ from kentrobar.core.quantities.errors import PieceError, UnitError
 from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.core.quantities.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
 from kentrobar.core.weight.materials import Form
-from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.kit.requests import read_count
 
 LONGEST_CODE = 30
@@ -149,6 +150,26 @@ def density(name: str, field: str = "") -> Callable[[Asked], float]:
 def layers(name: str) -> Callable[[Asked], int]:
     """How many layers: one unless another number is typed; 0, which no strip has, where it is none."""
     return lambda asked: read_count(asked.text(name) or "1")
+
+
+def want(asked: Asked) -> Want:
+    """An aim typed at a spec: "322", or with its sign by how much it changes, "+5"."""
+    named, typed = asked.text("spec"), asked.text("value")
+    spec = next((s for s in shown_specs(asked.units) if s.key == named), None)
+    if spec is None:
+        raise UnitError(
+            "The page sent a spec that is not one; reload it.", code="no_spec", field="aim"
+        )
+    try:
+        value = spec.read(typed)
+    except UnitError as error:
+        raise UnitError(error.message, code=error.code, field="aim") from None
+    return Want(spec.key, value, typed[:1] in ("+", "-", "−"))
+
+
+def by(asked: Asked) -> By:
+    """Whether the piece grows or moves."""
+    return By.PLACE if asked.text("by") == By.PLACE else By.AMOUNT
 
 
 def face(name: str) -> Callable[[Asked], Face]:

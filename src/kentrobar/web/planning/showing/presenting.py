@@ -5,15 +5,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from typing import Any
+from collections.abc import Iterable, Iterator, Mapping
+from types import MappingProxyType
+from typing import Any, Final
 
-from kentrobar.core.body.specs import SWING_WEIGHT
+from kentrobar.core.body.specs import (
+    BALANCE,
+    POINTS,
+    RECOIL_WEIGHT,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+)
 from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.rim import RimLine
 from kentrobar.core.laying import taking_away
-from kentrobar.core.laying.completing import hold_balance
+from kentrobar.core.laying.completing import hold_balance, without_counterweight
 from kentrobar.core.laying.plan import LaidPiece, LaidPlan, Standing
 from kentrobar.core.laying.shelf import Shelf, Stock
 from kentrobar.core.quantities.errors import KentrobarError
@@ -39,6 +47,17 @@ from kentrobar.web.planning.stored import laid_plan
 STARTING_STRIP = {"cm": "10 cm", "mm": "100 mm", "in": "4 in"}
 STARTING_PUTTY = {"g": "3 g", "oz": "0.1 oz"}
 CUTTING_STEPS = {"cm": ("0.5", "cm"), "mm": ("5", "mm"), "in": ("0.25", "in")}
+# An aim to type at a spec, by its unit: a change with its sign.
+AIM_EXAMPLES: Final[Mapping[str, Mapping[str, str]]] = MappingProxyType(
+    {
+        STATIC_WEIGHT.key: {"g": "+3", "oz": "+0.1"},
+        BALANCE.key: {"mm": "−2", "cm": "−0.2", "in": "−0.1"},
+        POINTS.key: {"pt": "+1"},
+        SWING_WEIGHT.key: {"kg·cm²": "+5", "oz·in²": "+25"},
+        TWIST_WEIGHT.key: {"kg·cm²": "+0.5", "oz·in²": "+3"},
+        RECOIL_WEIGHT.key: {"kg·cm²": "+3", "oz·in²": "+15"},
+    }
+)
 _PARTS = ("before", "after", "change")
 
 
@@ -166,6 +185,7 @@ def specs_shown(plan: LaidPlan, units: Units, texts: dict[str, str]) -> list[dic
             card["axis"] = units.axis_text(plan.axis_cm)
         if spec.is_balance:
             card |= {f"beside_{part}": texts[f"beside-{part}"] for part in _PARTS}
+        card["aim_example"] = AIM_EXAMPLES.get(spec.key, {}).get(spec.unit, "")
         card |= {
             "target": target_text(plan, spec, units),
             "within": texts.get(f"{spec.key}-within", ""),
@@ -235,11 +255,12 @@ def objections_shown(standings: Iterable[Standing]) -> list[dict[str, Any]]:
 
 def hold_text(plan: LaidPlan, units: Units) -> str:
     """What it costs to hold the balance, before anybody asks for it."""
+    rest = without_counterweight(plan)
     try:
-        found = hold_balance(plan)
+        found = hold_balance(rest)
     except KentrobarError as error:
         return error.message
-    before = plan.prediction.after.mass_g
+    before = rest.prediction.after.mass_g
     after = before.value + found.mass_g if isinstance(before, Estimate) else found.mass_g
     return (
         f"It takes {units.mass_text(found.mass_g)} {units.mass} {found.where}: static weight "

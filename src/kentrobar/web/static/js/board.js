@@ -76,6 +76,7 @@ function showPreview(answer) {
 function showSaved(parts) {
   clearTimeout(rest);
   const focusedPiece = document.activeElement?.closest?.("[data-piece]")?.dataset.piece;
+  const focusedAim = document.activeElement?.dataset?.aim;
   typing.around(() => {
     byId("laid").innerHTML = parts.html.laid;
     for (const name of ["start", "pieces", "specs", "cautions", "hold", "steps"])
@@ -91,6 +92,7 @@ function showSaved(parts) {
   indexNumbers();
   if (parts.laid) selected = parts.laid;
   select(pieceShape(selected) ? selected : null);
+  if (focusedAim) byId("specs").querySelector(`[data-aim="${focusedAim}"]`)?.focus({ preventScroll: true });
   if (focusedPiece) pieceShape(focusedPiece)?.focus({ preventScroll: true });
 }
 
@@ -134,13 +136,14 @@ function refused(change, error) {
   }
 }
 
-const PANELS = ["holding", "completing", "taking-away"];
+const PANELS = ["aiming", "holding", "completing", "taking-away"];
 
 /** Where a refusal of this change is said: at the panel it came from. */
 const panelOf = ({ action, kind }) =>
   kind === "hold"
     ? "holding"
-    : ({ complete: "completing", round: "completing", take_away: "taking-away" }[action] ?? "tray");
+    : ({ complete: "completing", round: "completing", take_away: "taking-away", meet: "aiming" }[action] ??
+      "tray");
 
 /** Buttons that lay a refused piece otherwise, or as it is all the same. */
 function showWaysOut(change, error) {
@@ -182,6 +185,7 @@ function conflict(answer) {
 
 const transport = new Transport(root, {
   onPreview: showPreview,
+  onPreviewRefused: (change, error) => change.action === "meet" && tellAim(error.message),
   onSaved: showSaved,
   onRefused: refused,
   onConflict: conflict,
@@ -321,6 +325,45 @@ byId("pieces").addEventListener("change", (event) => {
 byId("pieces").addEventListener("keydown", (event) => {
   if (event.key === "Enter" && event.target.matches("input[data-field]")) event.target.blur();
 });
+// -- an aim typed at a spec ---------------------------------------------------------------------
+
+const AIM_MS = 250; // typing rests so long before it is tried
+
+const tellAim = (sentence) => {
+  byId("aim-error").textContent = sentence;
+};
+
+/** The change that has the selected piece meet what is typed; with one piece alone, that one. */
+function aimed(field) {
+  const pieces = svg.querySelectorAll("[data-piece]");
+  if (!selected && pieces.length === 1) select(pieces[0].dataset.piece);
+  if (!selected) tellAim("Select a piece first: it grows, or moves, until the aim is met.");
+  const change = { action: "meet", piece: selected, spec: field.dataset.aim, value: field.value.trim() };
+  return selected && { ...change, by: byId("meet-by").value };
+}
+
+let aiming = null;
+byId("specs").addEventListener("input", (event) => {
+  const field = event.target.closest("[data-aim]");
+  if (!field) return;
+  tellAim("");
+  clearTimeout(aiming);
+  if (!/\d/.test(field.value)) return;
+  aiming = setTimeout(() => {
+    const change = aimed(field);
+    if (change) transport.preview(change);
+  }, AIM_MS);
+});
+byId("specs").addEventListener("keydown", (event) => {
+  const field = event.target.closest("[data-aim]");
+  if (!field || event.key !== "Enter") return;
+  event.preventDefault();
+  clearTimeout(aiming);
+  settleKeys();
+  const change = field.value.trim() && aimed(field);
+  if (change) transport.send(change);
+});
+
 byId("steps").addEventListener("click", (event) => {
   const chosen = event.target.closest("[data-select]")?.dataset.select;
   if (!chosen) return;

@@ -31,7 +31,7 @@ export class Transport {
   #wanted = null;
   #epoch = 0;
 
-  /** `page` answers with onSaved(parts), onRefused(change, error), onConflict(answer), onState(). */
+  /** `page` answers with onSaved(parts), onRefused(change, error), onPreviewRefused(), onConflict(), onState(). */
   constructor(root, page) {
     this.page = page;
     this.#url = root.dataset.url;
@@ -103,7 +103,9 @@ export class Transport {
       this.#wanted = null;
       try {
         const response = await post(`${this.#url}preview`, asked);
-        if (epoch === this.#epoch && response.ok) this.page.onPreview(await response.json());
+        if (epoch !== this.#epoch) continue;
+        if (response.ok) this.page.onPreview(await response.json());
+        else if (response.status === 422) this.page.onPreviewRefused(asked, await response.json());
       } catch {
         break; // the change itself is kept when the hand lets go
       }
