@@ -4,6 +4,7 @@ import pytest
 
 from kentrobar.web.frames.services import fit_accessories
 from kentrobar.web.planning.stored import laid_plan
+from tests.web.conftest import words
 
 
 @pytest.fixture
@@ -111,6 +112,48 @@ def test_rounding_all_strips(hand):
     assert hand.do("round", amount="0").status_code == 422
 
 
+def test_what_is_fitted_is_cut_and_exchanged_as_people_say_it(
+    hand, plan, fitted, technician, client
+):
+    """ "2 3/8 in at 12", half a gram, a piece that was weighed; thinner strings; a thicker overgrip."""
+    technician.length_unit = "in"
+    technician.save()
+    bumper = {"fitting": fitted["bumper"].pk, "how": "cut"}
+    assert hand.do("take_away", amount="2 3/8", at="12:00", **bumper).status_code == 200
+    assert hand.pieces[0]["piece"]["length_cm"]["value"] == pytest.approx(2.375 * 2.54, abs=0.01)
+    again = hand.do("take_away", amount="1 in", at="12:15", **bumper)
+    assert again.status_code == 422
+    assert "stretch" in again.json()["message"]
+    assert hand.do("take_away", amount="0.5 g", at="2:00", **bumper).status_code == 200
+    assert laid_plan_of(plan).pieces[1].total_mass_g == pytest.approx(0.5, rel=0.02)
+    weighed = hand.do("take_away", amount="1 in", weighed="0.4 g", at="3:00", **bumper)
+    assert weighed.status_code == 200
+    assert laid_plan_of(plan).pieces[2].total_mass_g == pytest.approx(0.4)
+    strings = {"fitting": fitted["strings"].pk, "how": "exchange"}
+    wrong = hand.do("take_away", gauge="1.20 mm", material="steel", **strings)
+    assert wrong.json()["field"] == "material"
+    mass = change(plan).mass_g.value
+    assert (
+        hand.do(
+            "take_away", gauge="1.10 mm", material="nylon", pattern="16x19", **strings
+        ).status_code
+        == 200
+    )
+    assert change(plan).mass_g.value < mass
+    grip = technician.shop.accessories.get(kind="leather")
+    swap = {"fitting": fitted["grip"].pk, "how": "exchange", "accessory": grip.pk}
+    assert hand.do("take_away", **swap).status_code == 200
+    assert not hand.pieces[-1]["piece"].get("removed")
+    page = words(client.get(f"/plans/{plan.pk}/"))
+    assert "of a size smaller" in page
+    assert "for Replacement grip" in page
+
+
+def laid_plan_of(plan):
+    plan.refresh_from_db()
+    return laid_plan(plan)
+
+
 def test_taking_away_is_predicted_with_its_cost_beside_it(hand, plan, fitted, client):
     page = client.get(f"/plans/{plan.pk}/").content.decode()
     assert "a warranty may be void" in page
@@ -121,7 +164,7 @@ def test_taking_away_is_predicted_with_its_cost_beside_it(hand, plan, fitted, cl
     assert trimmed.swingweight_kgcm2.value < 0
     assert hand.do("take_away", how="whole", **take).status_code == 422
     strings = {"fitting": fitted["strings"].pk}
-    assert hand.do("take_away", how="lighter", amount="15 g", **strings).status_code == 200
+    assert hand.do("take_away", how="exchange", amount="15 g", **strings).status_code == 200
     assert hand.pieces[1]["piece"]["kind"] == "strings"
     assert hand.edit("place", "20 cm", piece=2).status_code == 422
     assert hand.do("nudge", piece=2, toward="tip", by_cm="1").status_code == 200

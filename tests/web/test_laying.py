@@ -4,7 +4,7 @@ import pytest
 
 from kentrobar.core.weight.materials import STARTING_SHELF
 from kentrobar.web.materials.models import Material, StockChange
-from tests.web.conftest import new_person
+from tests.web.conftest import new_person, words
 
 
 @pytest.fixture
@@ -182,3 +182,46 @@ def test_anothers_shelf_is_out_of_reach(client, technician):
     theirs = new_person("stranger").shop.materials.first()
     for address in ("", "cuts", "stock"):
         assert client.post(f"/materials/{theirs.pk}/{address}").status_code == 404
+
+
+def test_what_is_archived_is_offered_no_more_and_forgotten_by_nothing(
+    client, hand, plan, technician
+):
+    """A roll and a kind of grip: gone from every list to choose from, known to the plan, and back again."""
+    hand.lay()
+    before = words(client.get(f"/plans/{plan.pk}/"))
+    tape = technician.shop.materials.get(name="Lead tape, quarter inch")
+    assert f'<option value="{tape.pk}" data-form' in before
+    assert client.post(f"/materials/{tape.pk}/archive").status_code == 302
+    assert (
+        "Lead tape, quarter inch" not in words(client.get("/materials/")).partition("</thead>")[2]
+    )
+    assert "Lead tape, quarter inch" in words(client.get("/materials/?archived"))
+    after = words(client.get(f"/plans/{plan.pk}/"))
+    assert f'<option value="{tape.pk}" data-form' not in after
+    assert "Lead tape, quarter inch" in after
+    assert "Lead: wear gloves" in after
+    aim = client.get(f"/plans/aim/{plan.frame_id}").context["form"]
+    assert str(tape.pk) not in dict(aim.fields["tape"].choices)
+    overgrip = technician.shop.accessories.get(kind="overgrip")
+    client.post(f"/materials/fittings/{overgrip.pk}/archive")
+    assert "Archived" in words(client.get("/materials/fittings"))
+    client.post(f"/materials/{tape.pk}/archive")
+    assert f'<option value="{tape.pk}" data-form' in words(client.get(f"/plans/{plan.pk}/"))
+
+
+def test_weighings_and_thickness_are_taken_in_the_units_of_the_person(client, technician):
+    technician.mass_unit = "oz"
+    technician.save()
+    overgrip = technician.shop.accessories.get(kind="overgrip")
+    page = words(client.get("/materials/fittings"))
+    assert "0.194 oz" in page
+    prefix = f"a{overgrip.pk}"
+    sent = {f"{prefix}-weighings": "0.18 0.2", f"{prefix}-thickness": "0.03 in"}
+    client.post(f"/materials/fittings/{overgrip.pk}/weigh", sent)
+    overgrip.refresh_from_db()
+    assert overgrip.mass_g == pytest.approx(0.19 * 28.3495, rel=1e-3)
+    assert overgrip.thickness_mm == pytest.approx(0.762)
+    wrong = client.post(f"/materials/fittings/{overgrip.pk}/weigh", {f"{prefix}-thickness": "5 cm"})
+    assert wrong.status_code == 422
+    assert "0.1 to 10 mm" in words(wrong)

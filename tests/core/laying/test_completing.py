@@ -1,16 +1,22 @@
 """The one piece that completes a plan, and what is taken away."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.outline import Sport
+from kentrobar.core.frame.places import ClockPlace
+from kentrobar.core.frame.rim import Face
 from kentrobar.core.laying.actions import round_strips
 from kentrobar.core.laying.completing import hold_balance, plain_heft, shift_balance
 from kentrobar.core.laying.taking_away import (
+    CutAmount,
     can_come_off,
-    make_lighter,
+    cut_out,
+    exchange,
     require_left,
     take_off,
     trim_bumper,
@@ -158,12 +164,75 @@ def test_no_more_is_trimmed_than_there_is(length):
 
 @given(
     st.sampled_from([FittingKind.GRIP, FittingKind.STRINGS, FittingKind.OVERGRIP]),
-    st.floats(0.1, 30),
+    st.floats(0.1, 60),
 )
-def test_something_lighter_gains_the_difference(kind, mass):
-    fitting = fitted(kind)
-    assume(mass < fitting.mass_g.value - 0.05)
-    piece = make_lighter(fitting, RACKET, Estimate(mass, 0.1))
-    assert piece.total_mass_g == pytest.approx(fitting.mass_g.value - mass)
-    with pytest.raises(PieceError, match="lighter one"):
-        make_lighter(fitting, RACKET, Estimate(fitting.mass_g.value + mass))
+def test_what_takes_a_fittings_place_is_told_by_what_is_more_or_less(kind, mass):
+    """Lighter as well as heavier: as if the old one came off and the new one went on."""
+    old = fitted(kind)
+    assume(abs(mass - old.mass_g.value) > 0.06)
+    new = replace(old, key=0, label="another", mass_g=Estimate(mass, 0.1))
+    (piece,) = exchange(old, new, RACKET)
+    assert piece.removed == (mass < old.mass_g.value)
+    one = predict(REED, [piece], **SETTING).change
+    off = replace(old.body(RACKET), removed=True)
+    both = predict(REED, [off, new.body(RACKET)], **SETTING).change
+    for spec in ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2"):
+        assert getattr(one, spec).value == pytest.approx(getattr(both, spec).value, abs=1e-9)
+    with pytest.raises(PieceError, match="nothing changes"):
+        exchange(old, replace(old, label="the like"), RACKET)
+
+
+def test_strings_of_another_pattern_lie_otherwise():
+    old = replace(fitted(FittingKind.STRINGS), mains=16, crosses=19)
+    off, on = exchange(old, replace(old, label="18 × 20", mains=18, crosses=20), RACKET)
+    assert off.removed
+    assert not on.removed
+    assert on.total_mass_g == pytest.approx(off.total_mass_g)
+    assert effect_of(off, RACKET).moments != effect_of(on, RACKET).moments
+
+
+@given(st.floats(0.5, 8), st.sampled_from([0.0, 60.0, 120.0, 660.0]), st.booleans())
+def test_a_length_is_cut_out_anywhere_by_length_or_weight(length, minutes, mirrored):
+    """Told by its length or by the weight that length has, it is the same piece; of the strip's density."""
+    bumper, at = fitted(FittingKind.BUMPER), ClockPlace(minutes)
+    assume(not (mirrored and minutes == 0.0))
+    by_length = cut_out(bumper, RACKET, at, CutAmount(length), mirrored=mirrored)
+    whole = bumper.body(RACKET)
+    per_cm = bumper.mass_g.value / whole.extent_cm
+    by_mass = cut_out(
+        bumper, RACKET, at, CutAmount(mass_g=Estimate(length * per_cm, 0.05)), mirrored=mirrored
+    )
+    weighed = cut_out(bumper, RACKET, at, CutAmount(length, Estimate(1.2, 0.05)), mirrored=mirrored)
+    sides = 2 if mirrored else 1
+    assert by_length.removed
+    assert by_length.total_mass_g == pytest.approx(sides * round(length, 2) * per_cm, rel=0.01)
+    assert by_mass.total_mass_g == pytest.approx(by_length.total_mass_g, rel=0.02)
+    assert weighed.total_mass_g == pytest.approx(1.2 * sides)
+    line = RACKET.rim(Face.BUMPER)
+    start, end = by_length.stretch(line)
+    assert (start + end) / 2 == pytest.approx(line.wrap(at.arc_length(line)), abs=0.02)
+
+
+def test_no_stretch_is_cut_out_twice_nor_beyond_the_strip():
+    guard = fitted(FittingKind.GUARD)
+    first = cut_out(guard, RACKET, ClockPlace(0.0), CutAmount(6.0))
+    start = plan([first])
+    with pytest.raises(PieceError, match="stretch"):
+        require_left(start, guard, cut_out(guard, RACKET, ClockPlace(20.0), CutAmount(3.0)))
+    require_left(start, guard, cut_out(guard, RACKET, ClockPlace(60.0), CutAmount(2.0)))
+    with pytest.raises(PieceError, match="either side of the tip"):
+        cut_out(guard, RACKET, ClockPlace(180.0), CutAmount(6.0))
+    with pytest.raises(PieceError, match="along the rim"):
+        cut_out(fitted(FittingKind.GRIP), RACKET, ClockPlace(0.0), CutAmount(6.0))
+    (other,) = exchange(guard, replace(guard, key=0, mass_g=Estimate(5.0)), RACKET)
+    with pytest.raises(PieceError, match="away already"):
+        require_left(start, guard, other)
+
+
+def test_bumper_guard_and_grommet_strip_are_two_things():
+    """Apart they weigh about what both weigh together, and the guard lies nearer to the tip."""
+    usual = {kind: USUAL_FITTINGS[kind] for kind in (FittingKind.GUARD, FittingKind.GROMMETS)}
+    together = USUAL_FITTINGS[FittingKind.BUMPER]
+    assert sum(each.mass_g for each in usual.values()) == pytest.approx(together.mass_g)
+    guard, grommets = (fitted(kind).body(RACKET) for kind in usual)
+    assert effect_of(guard, RACKET).centre_cm > effect_of(grommets, RACKET).centre_cm

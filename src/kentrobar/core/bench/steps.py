@@ -17,7 +17,7 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.weight.laid import Laid
 from kentrobar.core.weight.materials import Form
-from kentrobar.core.weight.pieces.piece import Cover, Piece, effect_of
+from kentrobar.core.weight.pieces.piece import Cover, Deed, Piece, effect_of
 
 
 class OrderOfWork(StrEnum):
@@ -57,7 +57,7 @@ class Procedure(NamedTuple):
 
 
 _ALL = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
-_AWAY = _Stage(frozenset({_Part.AWAY}), "Take away", ("mass_g", "balance_cm"))
+_AWAY = _Stage(frozenset({_Part.AWAY}), "Take away or exchange", ("mass_g", "balance_cm"))
 _HEAD = _Stage(
     frozenset({_Part.HEAD}), "Lay what goes on the head",
     ("mass_g", "swingweight_kgcm2", "twistweight_kgcm2"),
@@ -132,7 +132,7 @@ def _sorter(measured: MeasuredSpecs, outline: Outline) -> Callable[[Piece], _Par
 
     def part_of(piece: Piece) -> _Part:
         y = effect_of(piece, outline).centre_cm
-        if piece.removed:
+        if piece.removed or piece.source.deed is Deed.EXCHANGE:
             return _Part.AWAY
         if y <= outline.handle_length_cm:
             return _Part.HANDLE

@@ -34,6 +34,8 @@ OFFSET_POSTS_CM: Final = 3.5  # how far from 12 two offset retainers hold
 # -- strips over the tip, as part of half the rim -------------------------------------------
 
 BUMPER_PART: Final = 0.62  # bumper guard and grommet strip
+GUARD_PART: Final = 0.42  # a bumper guard alone
+GROMMETS_PART: Final = 0.9  # a grommet strip alone
 HEAD_TAPE_PART: Final = 0.30
 EDGE_TAPE_PART: Final = 0.98
 

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import NamedTuple
 
-from kentrobar.core.frame.places import ClockPlace, Toward
+from kentrobar.core.frame.places import ClockPlace, RimPlace, Toward
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.laying import completing, meeting, taking_away
 from kentrobar.core.laying.completing import Completion
@@ -21,7 +21,8 @@ from kentrobar.core.laying.settling import NOTHING_SAID, Settling, settled, take
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import PieceError, UnitError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.weight.pieces import WEIGHED_U_G, Piece, RimStrip
+from kentrobar.core.weight.builds import Fitting
+from kentrobar.core.weight.pieces import Piece, RimStrip
 
 LEAST_STEP_CM, LARGEST_STEP_CM = 0.05, 10.0
 
@@ -283,11 +284,23 @@ def trim(plan: LaidPlan, fitting: int, each_end_cm: float) -> Done:
     return _taken(plan, fitting, taking_away.trim_bumper(found, plan.outline, each_end_cm))
 
 
-def make_lighter(plan: LaidPlan, fitting: int, mass_g: float) -> Done:
-    """Put one of this weight in a fitting's place."""
+def cut_out(
+    plan: LaidPlan, fitting: int, at: RimPlace, amount: taking_away.CutAmount, mirrored: bool
+) -> Done:
+    """Cut a length out of a bumper or grommet strip, anywhere along it."""
     found = plan.baseline.find_fitting(fitting)
-    lighter = Estimate(mass_g, WEIGHED_U_G)
-    return _taken(plan, fitting, taking_away.make_lighter(found, plan.outline, lighter))
+    piece = taking_away.cut_out(found, plan.outline, at, amount, mirrored=mirrored)
+    return _taken(plan, fitting, piece)
+
+
+def exchange(plan: LaidPlan, fitting: int, new: Fitting) -> Done:
+    """Put something else in a fitting's place, lighter or heavier."""
+    old = plan.baseline.find_fitting(fitting)
+    pieces = taking_away.exchange(old, new, plan.outline)
+    taking_away.require_left(plan, old, pieces[0])
+    for piece in pieces:
+        plan = plan.added(piece)
+    return Done(plan, f"put {new.label} in the place of {old.label}")
 
 
 def _taken(plan: LaidPlan, key: int, piece: Piece) -> Done:

@@ -6,13 +6,15 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, Quantity
+from kentrobar.core.weight.grip import USUAL_MM
 from kentrobar.core.weight.laid import Laid
 from kentrobar.core.weight.materials import Form, KindFacts, MaterialKind, Undo
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import Source
 
 NO_DENSITY = Estimate(0.0, 0.0)
+NO_LAYER = Estimate(0.0, 0.0)  # of what does not lie in a layer
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -32,14 +34,28 @@ class Stock:
     g_cm3: float = 1.0
     each_g: float = 0.0
     width_mm: Amount = NOT_MEASURED
+    thickness_mm: Quantity = NOT_MEASURED
     sold: Amount = NOT_MEASURED
     left: Amount = NOT_MEASURED
     unit_price: Amount = NOT_MEASURED
+    is_archived: bool = False
 
     @property
     def form(self) -> Form:
         """In which form it comes: tape, putty, sleeve or item."""
         return self.facts.form
+
+    @property
+    def is_tape(self) -> bool:
+        """Whether it is cut from a roll or a strip."""
+        return self.form is Form.TAPE
+
+    @property
+    def layer_mm(self) -> Estimate:
+        """How thick one layer of it is, mm: as measured, else as usual of its kind."""
+        if isinstance(self.thickness_mm, Estimate):
+            return self.thickness_mm
+        return USUAL_MM.get(self.kind, NO_LAYER)
 
     @property
     def source(self) -> Source:
@@ -69,6 +85,11 @@ class Shelf:
     def __iter__(self) -> Iterator[Stock]:
         return iter(self._by_key.values())
 
+    @property
+    def offered(self) -> list[Stock]:
+        """What is laid with now: what is archived stays known to the pieces that were cut from it."""
+        return [stock for stock in self if not stock.is_archived]
+
     def find(self, key: int) -> Stock:
         """The material of this key. Raises PieceError where it is not on the shelf."""
         if key not in self._by_key:
@@ -84,7 +105,9 @@ class Shelf:
     def usual(self, form: Form, *, is_clean: bool = False) -> Stock | None:
         """The first that is measured out so; with ``is_clean``, that comes off clean too."""
         fitting = (
-            s for s in self if s.form is form and not (is_clean and s.facts.undo is not Undo.CLEAN)
+            s
+            for s in self.offered
+            if s.form is form and not (is_clean and s.facts.undo is not Undo.CLEAN)
         )
         return next(fitting, None)
 

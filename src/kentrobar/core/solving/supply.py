@@ -22,6 +22,7 @@ from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.places import clock_place
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.frame.sites import Site, Zone, shaft_ends, sites_of
+from kentrobar.core.laying.grip_size import keeps_size, lies_under_hand
 from kentrobar.core.laying.placing import Order, lay, sites_named
 from kentrobar.core.laying.plan import Baseline
 from kentrobar.core.laying.shelf import Shelf, Stock
@@ -30,6 +31,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.allowed import ANYWHERE_ALLOWED, USUAL_SITES, Allowed
 from kentrobar.core.solving.candidates import Choice, PointSlot, RimSlot, Slot
 from kentrobar.core.weight.builds import FittingKind
+from kentrobar.core.weight.grip import Layer
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind, Undo
 from kentrobar.core.weight.pieces import Plug, Sleeve
 from kentrobar.core.weight.pieces.piece import Piece
@@ -83,7 +85,7 @@ def supply_for(
     tape = tape or shelf.usual(Form.TAPE) or SOME_TAPE
     putty = putty or shelf.usual(Form.PUTTY) or SOME_PUTTY
     is_clean = putty.facts.undo is Undo.CLEAN
-    modules = (s for s in shelf if s.kind is MaterialKind.MODULE and s.each_g)
+    modules = (s for s in shelf.offered if s.kind is MaterialKind.MODULE and s.each_g)
     return Supply(
         tape=tape,
         putty=putty,
@@ -99,10 +101,12 @@ def supply_for(
 def _swaps(shelf: Shelf, baseline: Baseline, keeps_grip: bool) -> Iterator[Choice]:
     """A heavier cap, and leather in the place of the grip that is on."""
     grip = next((each for each in baseline.fitted if each.kind is FittingKind.GRIP), None)
-    for stock in shelf:
+    for stock in shelf.offered:
         if stock.kind is MaterialKind.BUTT_CAP:
             yield Choice(stock.name, (_whole(stock, baseline.outline, "butt_cap"),))
-        if stock.kind is MaterialKind.LEATHER and grip and not keeps_grip:
+        if stock.kind is MaterialKind.LEATHER and grip:
+            if keeps_grip and not keeps_size(Layer(stock.layer_mm, 1), Layer(grip.layer_mm, -1)):
+                continue
             off = take_off(grip, baseline.outline)
             on = _whole(stock, baseline.outline, "handle_middle")
             yield Choice(stock.name, (off, on))
@@ -117,16 +121,20 @@ def _whole(stock: Stock, outline: Outline, key: str) -> Piece:
 
 def _removals(baseline: Baseline, keeps_grip: bool) -> Iterator[Choice]:
     for fitting in baseline.fitted:
-        changes_grip = fitting.kind is FittingKind.OVERGRIP
-        if fitting.kind in EASILY_OFF and not (keeps_grip and changes_grip):
-            yield Choice(fitting.label, (take_off(fitting, baseline.outline),))
+        if fitting.kind not in EASILY_OFF:
+            continue
+        off = take_off(fitting, baseline.outline)
+        is_under_hand = fitting.goes_round_handle and lies_under_hand(off, baseline.outline)
+        if keeps_grip and is_under_hand and not keeps_size(Layer(fitting.layer_mm, -1)):
+            continue
+        yield Choice(fitting.label, (off,))
 
 
 @dataclass(frozen=True)
 class Workpiece:
     """One frame that is planned for: the baseline, what there is to lay on it, and where it may lie.
 
-    ``keeps_grip`` leaves the handle free under the hand.
+    ``keeps_grip`` leaves the grip as large as it is.
     """
 
     baseline: Baseline
@@ -189,7 +197,7 @@ def slots_to_use(work: Workpiece, *, layers: int = 1, is_hidden: bool = False) -
             found[key] = _beside_shaft(places[key], work, layers)
     if not supply.tape.facts.is_lead:
         found["handle_top"] = _on_bevels(places["handle_top"], work, layers)
-        if not work.keeps_grip:
+        if not work.keeps_grip or keeps_size(*[Layer(supply.tape.layer_mm, 1)] * layers):
             found["handle_middle"] = _on_bevels(places["handle_middle"], work, layers)
     if work.circumstances.handle in (HandleBuild.HOLLOW, HandleBuild.TRAP_DOOR):
         in_cavity = (CAP_DEPTH_CM + 0.1, 2 * places["cavity"].y_cm - CAP_DEPTH_CM - 0.1)

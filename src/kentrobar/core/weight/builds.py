@@ -24,13 +24,16 @@ from kentrobar.core.frame.anatomy import (
     FACTORY_TAPE_CM,
     FINISHING_TAPE_CM,
     GRIP_STARTS_CM,
+    GROMMETS_PART,
+    GUARD_PART,
     HEAD_TAPE_PART,
 )
 from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.weight.grip import USUAL_MM
 from kentrobar.core.weight.pieces import (
     Piece,
     Plug,
@@ -55,6 +58,8 @@ class Build(StrEnum):
 class FittingKind(StrEnum):
     STRINGS = "strings"
     BUMPER = "bumper"
+    GUARD = "bumper_guard"
+    GROMMETS = "grommet_strip"
     BUTT_CAP = "butt_cap"
     GRIP = "grip"
     LEATHER = "leather"
@@ -88,6 +93,8 @@ _PLAYING = frozenset({Build.PLAYING})
 USUAL_FITTINGS: Final = MappingProxyType({
     FittingKind.STRINGS: UsualFitting("strings", 16.5, 1.5, _TENNIS, _STRUNG),
     FittingKind.BUMPER: UsualFitting("bumper guard and grommets", 14.0, 3.0, _TENNIS, _ALWAYS),
+    FittingKind.GUARD: UsualFitting("bumper guard alone", 8.0, 2.0, _TENNIS, _ALWAYS),
+    FittingKind.GROMMETS: UsualFitting("grommet strip alone", 6.0, 2.0, _TENNIS, _ALWAYS),
     FittingKind.BUTT_CAP: UsualFitting("butt cap", 8.0, 2.0, _BOTH, _ALWAYS),
     FittingKind.GRIP: UsualFitting("replacement grip", 14.0, 3.0, _BOTH, _ALWAYS),
     FittingKind.LEATHER: UsualFitting("leather grip", 24.0, 3.0, _BOTH, _ALWAYS),
@@ -100,6 +107,11 @@ USUAL_FITTINGS: Final = MappingProxyType({
     FittingKind.FACTORY: UsualFitting("factory tape under the grip", 6.0, 2.0, _BOTH, _ALWAYS),
     FittingKind.EARLIER: UsualFitting("earlier weight", 5.0, 1.0, _BOTH, _ALWAYS),
 })  # fmt: skip
+
+
+ROUND_HANDLE: Final = frozenset(
+    {FittingKind.GRIP, FittingKind.LEATHER, FittingKind.OVERGRIP, FittingKind.FACTORY}
+)  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -121,6 +133,19 @@ class Fitting:
     to_cm: float | None = None
     mains: int = 0
     crosses: int = 0
+    thickness_mm: Quantity = NOT_MEASURED
+
+    @property
+    def goes_round_handle(self) -> bool:
+        """Whether it lies under the hand, so that its thickness counts."""
+        return self.kind in ROUND_HANDLE
+
+    @property
+    def layer_mm(self) -> Estimate:
+        """How thick it is round the handle, mm: as measured, else as usual of its kind."""
+        if isinstance(self.thickness_mm, Estimate):
+            return self.thickness_mm
+        return USUAL_MM[self.kind]
 
     def body(self, outline: Outline) -> Piece:
         """The fitting as a piece on this frame. Raises PieceError where it cannot be on it."""
@@ -148,6 +173,10 @@ class Fitting:
                 )
             case FittingKind.BUMPER:
                 return self._strip(outline, BUMPER_PART, Face.BUMPER)
+            case FittingKind.GUARD:
+                return self._strip(outline, GUARD_PART, Face.BUMPER)
+            case FittingKind.GROMMETS:
+                return self._strip(outline, GROMMETS_PART, Face.BUMPER)
             case FittingKind.HEAD_TAPE:
                 return self._strip(outline, HEAD_TAPE_PART, Face.BUMPER)
             case FittingKind.EDGE_TAPE:

@@ -24,7 +24,7 @@ from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.solving.allowed import Allowed, Hoop
 from kentrobar.core.weight.builds import Build, Fitting, FittingKind
 from kentrobar.web.kit.records import WrittenOnce
-from kentrobar.web.materials.models import FittingKinds
+from kentrobar.web.materials.models import FittingKinds, thickness
 
 
 def column_parts(spec: ReadSpec) -> tuple[str, str]:
@@ -266,6 +266,7 @@ class FrameFitting(models.Model):
     x_cm = models.FloatField(default=0.0)
     from_cm = models.FloatField(null=True, blank=True)
     to_cm = models.FloatField(null=True, blank=True)
+    thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
     is_on = models.BooleanField("on the frame", default=True)
     fitted_at = models.DateTimeField(auto_now_add=True)
     taken_off_at = models.DateTimeField(null=True, blank=True)
@@ -296,6 +297,7 @@ class FrameFitting(models.Model):
             to_cm=self.to_cm,
             mains=(frame.mains or 0) if is_strings else 0,
             crosses=(frame.crosses or 0) if is_strings else 0,
+            thickness_mm=thickness(self.thickness_mm),
         )
 
 

@@ -9,6 +9,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ
 from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel, spread_columns
 from kentrobar.web.materials.models import Accessory
+from kentrobar.web.materials.queries import accessories_of
 from kentrobar.web.shops.models import Client, User
 
 MOST_SIBLINGS = 20
@@ -51,7 +52,8 @@ def specs_of_model(user: User, sport: str, name: str, build: str) -> list[Measur
 
 
 def shelf_of_accessories(user: User) -> QuerySet[Accessory]:
-    return Accessory.objects.filter(shop=user.shop_id)
+    """What is fitted now: what is archived stays on the frames that have it."""
+    return accessories_of(user).filter(archived_at=None)
 
 
 class FrameFilter(django_filters.FilterSet):

@@ -105,6 +105,7 @@ def fit_accessories(frame: Frame, accessories: Iterable[Accessory]) -> list[Fram
             mass_g=accessory.mass_g,
             mass_u_g=accessory.mass_u_g,
             source="shop" if accessory.weighings_g else "usual",
+            thickness_mm=accessory.thickness_mm,
         )
         for accessory in accessories
     )

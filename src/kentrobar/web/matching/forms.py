@@ -80,7 +80,7 @@ class SetForm(forms.Form):
         for name, form in (("tape", Form.TAPE), ("putty", Form.PUTTY)):
             usual = shelf.usual(form)
             first = (_ANY, f"the usual: {usual.name}" if usual else "the usual")
-            offer(self, name, [first, *((str(s.key), s.name) for s in shelf if s.form is form)])
+            offer(self, name, [first, *((str(s.key), s.name) for s in shelf.offered if s.form is form)])
         self.initial = self._asked()
         style_fields(self)
 

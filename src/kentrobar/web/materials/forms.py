@@ -8,7 +8,14 @@ from typing import Any
 from django import forms
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
+from kentrobar.core.quantities.units import (
+    LENGTH,
+    LINE_DENSITY,
+    MASS,
+    MM_PER_CM,
+    Dimension,
+    parse_quantity,
+)
 from kentrobar.core.weight.materials import KINDS, Cut, Form, MaterialKind
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
@@ -52,6 +59,7 @@ class MaterialForm(forms.Form):
 
     name = forms.CharField(max_length=60)
     width = QuantityField(LENGTH, ["mm", "cm", "in"], required=False, label="Width")
+    thickness = QuantityField(LENGTH, ["mm", "in"], required=False, label="Thickness of one layer")
     price = forms.DecimalField(
         max_digits=9, decimal_places=2, min_value=0, required=False, label="Price of one package"
     )
@@ -76,11 +84,15 @@ class MaterialForm(forms.Form):
         )
         if facts.form is not Form.TAPE:
             del self.fields["width"]
+        if facts.form not in (Form.TAPE, Form.SLEEVE):
+            del self.fields["thickness"]
         self.initial = self._known() if material else {
             "hardness": facts.hardness.value, "undo": facts.undo.value,
         }  # fmt: skip
         self.fields["note"].widget.attrs["placeholder"] = facts.caution
-        self.order_fields(["name", "weight", "width", "sold", "price", "hardness", "undo", "note"])
+        self.order_fields(
+            ["name", "weight", "width", "thickness", "sold", "price", "hardness", "undo", "note"]
+        )
         style_fields(self)
 
     def _known(self) -> dict[str, Any]:
@@ -96,6 +108,7 @@ class MaterialForm(forms.Form):
             "name": m.name, "price": m.price, "hardness": m.hardness, "undo": m.undo, "note": m.note,
             "weight": (*shown, f"{spread:.2g}" if spread else ""),
             "width": m.width_mm and (f"{m.width_mm:g}", "mm"),
+            "thickness": m.thickness_mm and (f"{m.thickness_mm:g}", "mm"),
             "sold": m.sold_amount and (f"{m.sold_amount:g}", m.unit),
         }  # fmt: skip
 
@@ -109,9 +122,10 @@ class MaterialForm(forms.Form):
     def about(self) -> dict[str, Any]:
         """The columns other than the weight."""
         cleaned = self.cleaned_data
-        width, sold = cleaned.get("width"), cleaned["sold"]
+        width, thickness, sold = (cleaned.get(n) for n in ("width", "thickness", "sold"))
         return {
-            "width_mm": 10 * width.base if width else None,
+            "width_mm": MM_PER_CM * width.base if width else None,
+            "thickness_mm": MM_PER_CM * thickness.base if thickness else None,
             "sold_amount": sold.base if sold else None,
             **{name: cleaned[name] for name in ("name", "price", "hardness", "undo", "note")},
         }
@@ -195,9 +209,14 @@ class StockForm(forms.Form):
 class WeighingField(forms.CharField):
     """One weighing or several: "5.2 5.4 5.1 g" or "0.18, 0.19 oz"; cleans to (texts, grams)."""
 
+    unit = "g"  # where none is typed
+
     def clean(self, value: Any) -> tuple[list[str], list[float]]:
         text = super().clean(value)
-        unit = "oz" if re.search(r"\boz\b", text) else "g"
+        if not text and not self.required:
+            return [], []
+        named = re.search(r"\b(oz|g)\b", text)
+        unit = named[1] if named else self.unit
         words = [w for w in re.split(r"[;\s]+|,\s+", re.sub(r"\b(g|oz)\b", " ", text)) if w]
         try:
             values = [MASS.to_base(*parse_quantity(word, MASS, unit)) for word in words[:30]]
@@ -209,18 +228,41 @@ class WeighingField(forms.CharField):
 
 
 class WeighForm(forms.Form):
-    """The shop's own weighings of one kind of fitting."""
+    """The shop's own weighings of one kind of fitting, and how thick it is round the handle."""
 
     weighings = WeighingField(
         max_length=200,
         label="Weighings",
-        widget=forms.TextInput({"class": "form-control", "placeholder": "5.2 5.4 5.1 g"}),
+        required=False,
     )
+    thickness = forms.CharField(max_length=20, required=False, label="Thickness")
 
-    def __init__(self, accessory: Accessory, data: Sent = None) -> None:
+    def __init__(self, accessory: Accessory, units: Units, data: Sent = None) -> None:
         super().__init__(data, prefix=f"a{accessory.pk}", auto_id="id_%s")
-        self.accessory = accessory
+        self.accessory, self.units = accessory, units
         self.initial["weighings"] = " ".join(accessory.typed.get("texts", []))
+        field = self.fields["weighings"]
+        field.unit = units.mass  # type: ignore[attr-defined]
+        example = "0.18 0.19 oz" if units.mass == "oz" else "5.2 5.4 5.1 g"
+        field.widget.attrs |= {"class": "form-control", "placeholder": example}
+        self.fields["thickness"].widget.attrs |= {"class": "form-control", "placeholder": "0.6 mm"}
+        if accessory.thickness_mm:
+            self.initial["thickness"] = f"{accessory.thickness_mm:g} mm"
+        if not accessory.fitting.goes_round_handle:
+            del self.fields["thickness"]
+
+    def clean_thickness(self) -> float | None:
+        """The thickness in mm; None where nobody measured it."""
+        typed = self.cleaned_data["thickness"]
+        if not typed:
+            return None
+        try:
+            mm = MM_PER_CM * LENGTH.to_base(*parse_quantity(typed, LENGTH, "mm"))
+        except KentrobarError as error:
+            raise forms.ValidationError(error.message, error.code) from None
+        if not 0 < mm <= 10:
+            raise forms.ValidationError("A layer is 0.1 to 10 mm thick.", "no_thickness")
+        return mm
 
 
 class NewAccessoryForm(forms.Form):

@@ -7,8 +7,9 @@ from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
 from kentrobar.core.laying.shelf import Stock
-from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate
-from kentrobar.core.weight.builds import USUAL_FITTINGS
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, Quantity
+from kentrobar.core.weight.builds import USUAL_FITTINGS, Fitting, FittingKind
+from kentrobar.core.weight.grip import THICKNESS_U_MM
 from kentrobar.core.weight.materials import KINDS, Form, Hardness, KindFacts, MaterialKind, Undo
 from kentrobar.web.kit.records import WrittenOnce
 
@@ -58,7 +59,9 @@ class Material(models.Model):
         "price of one package", max_digits=9, decimal_places=2, null=True, blank=True
     )
     left_amount = models.FloatField("amount left", null=True, blank=True)
+    thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
     note = models.CharField("what to mind", max_length=200, blank=True)
+    archived_at = models.DateTimeField(null=True)
     order = models.PositiveSmallIntegerField(default=0)
     history = HistoricalRecords()
 
@@ -115,9 +118,11 @@ class Material(models.Model):
             g_cm3=self.density_g_cm3 or 1.0,
             each_g=self.each_g or 0.0,
             width_mm=_amount(self.width_mm),
+            thickness_mm=thickness(self.thickness_mm),
             sold=_amount(self.sold_amount),
             left=_amount(self.left_amount),
             unit_price=self._unit_price,
+            is_archived=self.archived_at is not None,
         )
 
     @property
@@ -131,6 +136,11 @@ class Material(models.Model):
     def caution(self) -> str:
         """What to mind with it: the shop's own words, or those of its kind."""
         return self.note or self.facts.caution
+
+
+def thickness(stored: float | None) -> Quantity:
+    """A thickness as it was measured, mm; a ruler or a gauge tells it to a tenth."""
+    return NOT_MEASURED if stored is None else Estimate(stored, THICKNESS_U_MM)
 
 
 def _amount(stored: float | None) -> Amount:
@@ -178,7 +188,9 @@ class Accessory(models.Model):
     mass_g = models.FloatField("weight, g")
     mass_u_g = models.FloatField("± of weight, g")
     weighings_g = models.JSONField("own weighings, g", default=list)
+    thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
     typed = models.JSONField("as typed", default=dict)
+    archived_at = models.DateTimeField(null=True)
     history = HistoricalRecords()
 
     class Meta:
@@ -193,3 +205,11 @@ class Accessory(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def fitting(self) -> Fitting:
+        """What the shop knows of one of it, by its own key."""
+        return Fitting(
+            key=self.pk, kind=FittingKind(self.kind), label=self.name,
+            mass_g=Estimate(self.mass_g, self.mass_u_g), thickness_mm=thickness(self.thickness_mm),
+        )  # fmt: skip

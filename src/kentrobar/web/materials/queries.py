@@ -2,16 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from django.db.models import QuerySet
 
 from kentrobar.core.laying.shelf import Shelf
-from kentrobar.web.materials.models import Material
+from kentrobar.core.weight.builds import Fitting
+from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.shops.models import Shop, User
 
 
 def materials_of(user: User) -> QuerySet[Material]:
     """The shop's materials, in the order of its shelf."""
     return Material.objects.filter(shop=user.shop_id)
+
+
+def accessories_of(user: User) -> QuerySet[Accessory]:
+    """Strings, grips, caps and tapes as the shop knows them, archived ones too."""
+    return Accessory.objects.filter(shop=user.shop_id)
+
+
+def fittings_by_key(accessories: Iterable[Accessory]) -> dict[int, Fitting]:
+    """The same as the rules know them, by key."""
+    return {accessory.pk: accessory.fitting for accessory in accessories}
 
 
 def shelf_of(user: User) -> Shelf:

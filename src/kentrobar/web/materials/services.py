@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 from simple_history.utils import bulk_create_with_history
 
 from kentrobar.core.quantities.errors import PieceError
@@ -80,6 +81,16 @@ def stock_starting_accessories(shop: Shop) -> None:
         for kind, usual in USUAL_FITTINGS.items()
         if kind is not FittingKind.EARLIER
     )
+
+
+def set_thickness(accessory: Accessory, thickness_mm: float | None) -> None:
+    """How thick one layer of it is round the handle, mm; None where nobody measured it."""
+    write(accessory, thickness_mm=thickness_mm)
+
+
+def archive(row: Material | Accessory, is_archived: bool) -> None:
+    """Put a material or a kind of fitting out of sight, or back; what was cut from it keeps knowing it."""
+    write(row, archived_at=timezone.now() if is_archived else None)
 
 
 @transaction.atomic

@@ -20,17 +20,42 @@ from kentrobar.web.materials.forms import (
 )
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.materials.presenting import amount_text, weight_text
+from kentrobar.web.materials.queries import accessories_of, materials_of
 from kentrobar.web.shops.requests import SignedIn
 
 
 @require_GET
 def shelf(request: SignedIn) -> HttpResponse:
-    """All materials of the shop: what they weigh, how they behave, what is left."""
+    """All materials of the shop: what they weigh, how they behave, what is left; or those put away."""
+    is_archive = "archived" in request.GET
     context = {
-        "materials": Material.objects.filter(shop=request.user.shop_id),
+        "materials": materials_of(request.user).filter(archived_at__isnull=not is_archive),
         "kinds": KINDS.items(),
+        "is_archive": is_archive,
     }
     return render(request, "materials/shelf.html", context)
+
+
+@require_POST
+def archive(request: SignedIn, pk: int) -> HttpResponse:
+    """Put a material out of sight, or back."""
+    chosen = _mine(request, pk)
+    services.archive(chosen, chosen.archived_at is None)
+    where = (
+        "is archived; plans made of it keep it" if chosen.archived_at else "is back on the shelf"
+    )
+    messages.success(request, f"{chosen.name} {where}.")
+    return redirect("materials:material", pk=pk)
+
+
+@require_POST
+def archive_fitting(request: SignedIn, pk: int) -> HttpResponse:
+    """Put a kind of fitting out of sight, or back."""
+    accessory = _accessory(request, pk)
+    services.archive(accessory, accessory.archived_at is None)
+    where = "is archived; frames that have it keep it" if accessory.archived_at else "is back"
+    messages.success(request, f"{accessory.name} {where}.")
+    return redirect("materials:fittings")
 
 
 def _mine(request: SignedIn, pk: int) -> Material:
@@ -147,11 +172,18 @@ def fittings(request: SignedIn) -> HttpResponse:
 @require_POST
 def weigh(request: SignedIn, pk: int) -> HttpResponse:
     """Take the shop's own weighings of one kind of fitting."""
-    form = WeighForm(_accessory(request, pk), request.POST)
+    units = request.user.units
+    form = WeighForm(_accessory(request, pk), units, request.POST)
     if not form.is_valid():
         return _render_fittings(request, {pk: form}, NewAccessoryForm(), 422)
-    accessory = services.weigh_accessory(form.accessory, *form.cleaned_data["weighings"])
-    messages.success(request, f"{accessory.name} weighs {accessory.mass_g:.2f} g from now on.")
+    accessory, (texts, values) = form.accessory, form.cleaned_data["weighings"]
+    if "thickness" in form.changed_data:
+        services.set_thickness(accessory, form.cleaned_data["thickness"])
+        messages.success(request, f"{accessory.name}: thickness saved.")
+    if values and "weighings" in form.changed_data:
+        services.weigh_accessory(accessory, texts, values)
+        weight = f"{units.piece_mass_text(accessory.mass_g)} {units.mass}"
+        messages.success(request, f"{accessory.name} weighs {weight} from now on.")
     return redirect("materials:fittings")
 
 
@@ -162,6 +194,11 @@ def _accessory(request: SignedIn, pk: int) -> Accessory:
 def _render_fittings(
     request: SignedIn, forms: dict[int, WeighForm], new: NewAccessoryForm, status: int
 ) -> HttpResponse:
-    accessories = Accessory.objects.filter(shop=request.user.shop_id)
-    rows = [forms.get(accessory.pk) or WeighForm(accessory) for accessory in accessories]
-    return render(request, "materials/fittings.html", {"forms": rows, "new": new}, status=status)
+    accessories = accessories_of(request.user)
+    units = request.user.units
+    rows = [forms.get(accessory.pk) or WeighForm(accessory, units) for accessory in accessories]
+    context = {
+        "forms": [row for row in rows if not row.accessory.archived_at],
+        "archived": [row.accessory for row in rows if row.accessory.archived_at], "new": new,
+    }  # fmt: skip
+    return render(request, "materials/fittings.html", context, status=status)

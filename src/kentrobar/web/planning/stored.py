@@ -10,6 +10,7 @@ from pydantic import ConfigDict, TypeAdapter
 
 from kentrobar.core.laying.plan import NOTHING_WANTED, LaidPiece, LaidPlan, Wanted
 from kentrobar.core.weight.pieces import Piece, Source
+from kentrobar.core.weight.pieces.piece import Deed
 from kentrobar.exchange import convert, models
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.planning.models import Plan
@@ -42,7 +43,10 @@ def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[LaidPiece, ...]:
 
 def _read_piece(item: dict[str, Any]) -> Piece:
     piece = convert.piece(_DOCUMENT.validate_python(item["piece"]))
-    source = Source(item.get("material") or 0, item.get("fitting") or 0)
+    source = Source(
+        item.get("material") or 0, item.get("fitting") or 0, item.get("accessory") or 0,
+        Deed(item.get("deed", "")),
+    )  # fmt: skip
     return replace(piece, source=source)
 
 
@@ -60,6 +64,8 @@ def _stored(laid: LaidPiece) -> dict[str, Any]:
     }
     if piece.source.fitting:
         kept["fitting"] = piece.source.fitting
+        kept["accessory"] = piece.source.accessory or None
+        kept["deed"] = piece.source.deed.value
     if laid.overruled:
         kept["overruled"] = sorted(laid.overruled)
     return kept

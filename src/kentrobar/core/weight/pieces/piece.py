@@ -43,11 +43,26 @@ class Cover(StrEnum):
     CAP = "cap"
 
 
+class Deed(StrEnum):
+    """What is done to a fitting that a piece changes."""
+
+    NONE = ""
+    OFF = "off"
+    TRIM = "trim"
+    CUT = "cut"
+    EXCHANGE = "exchange"
+
+
 class Source(NamedTuple):
-    """What a piece comes from, by key: a material of the shelf, or a fitting it is the taking away of."""
+    """What a piece comes from, by key: a material of the shelf, or a fitting it is the taking away of.
+
+    Where that makes way for another, ``accessory`` is the other one's key, 0 where it is none of the shop's.
+    """
 
     stock: int = 0
     fitting: int = 0
+    accessory: int = 0
+    deed: Deed = Deed.NONE
 
 
 NO_SOURCE: Final = Source()
@@ -148,7 +163,8 @@ class Piece(ABC):
     @property
     def shared_key(self) -> Hashable:
         """Under which its density's error is shared; empty: with nothing."""
-        return self.source if any(self.source) else self.material
+        whole = self.source._replace(deed=Deed.NONE)
+        return whole if any(whole) else self.material
 
     @property
     def name(self) -> str:

@@ -157,6 +157,13 @@ class RimStrip(Piece):
         centre = self.at.arc_length(line)
         return Stretch(centre - length / 2, centre + length / 2)
 
+    def stretches(self, line: RimLine) -> list[Stretch]:
+        """Where all of its strips on one face lie: the pair's image too."""
+        start, end = self.stretch(line)
+        return (
+            [Stretch(start, end), Stretch(-end, -start)] if self.mirrored else [Stretch(start, end)]
+        )
+
     def starts_at_centre_line(self, outline: Outline) -> bool:
         """Whether it is a pair told by its gap from the centre line."""
         return self.mirrored and self.stretch(outline.rim(self.face)).start in (0.0, self.gap_cm)

@@ -6,6 +6,7 @@ from typing import Any
 
 from django import template
 
+from kentrobar.core.quantities.units import MM_PER_CM
 from kentrobar.web.materials.models import Material
 from kentrobar.web.materials.presenting import amount_text, weight_text
 
@@ -15,6 +16,20 @@ register = template.Library()
 @register.simple_tag(takes_context=True)
 def weighs(context: dict[str, Any], material: Material) -> str:
     return weight_text(material, context["user"].units)
+
+
+@register.simple_tag(takes_context=True)
+def width(context: dict[str, Any], mm: float) -> str:
+    """A width of tape: millimetres, or inches for whom cuts in them."""
+    units = context["user"].units
+    return units.bench_lengths.told(mm / MM_PER_CM) if units.ruler == "in" else f"{mm:g} mm"
+
+
+@register.simple_tag(takes_context=True)
+def piece_mass(context: dict[str, Any], grams: float) -> str:
+    """The weight of something small, with its unit."""
+    units = context["user"].units
+    return f"{units.piece_mass_text(grams)} {units.mass}"
 
 
 @register.simple_tag(takes_context=True)

@@ -100,8 +100,12 @@ ACTIONS: dict[str, Row] = {
     "take_away_trim": row(
         actions.trim, fitting=read.number("fitting"), each_end_cm=read.length("amount")
     ),
-    "take_away_lighter": row(
-        actions.make_lighter, fitting=read.number("fitting"), mass_g=read.mass("amount")
+    "take_away_cut": row(
+        actions.cut_out, fitting=read.number("fitting"), at=read.cut_place, amount=read.cut_amount,
+        mirrored=read.flag("mirrored"),
+    ),
+    "take_away_exchange": row(
+        actions.exchange, fitting=read.number("fitting"), new=read.other_fitting
     ),
     "mend": row(
         actions.take_mend, shelf=read.shelf, number=_piece, code=read.code,

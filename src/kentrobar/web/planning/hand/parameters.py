@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
@@ -19,10 +19,22 @@ from kentrobar.core.laying.placing import AtClock, AtPoint, AtSite, Order, Spot
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.settling import Settling
 from kentrobar.core.laying.shelf import Shelf, Stock
+from kentrobar.core.laying.taking_away import CutAmount
 from kentrobar.core.quantities.errors import PieceError, UnitError
-from kentrobar.core.quantities.estimates import NotMeasured
-from kentrobar.core.quantities.units import LENGTH, LINE_DENSITY, MASS, Dimension, parse_quantity
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, NotMeasured, Quantity
+from kentrobar.core.quantities.units import (
+    LENGTH,
+    LINE_DENSITY,
+    MASS,
+    MM_PER_CM,
+    Dimension,
+    parse_number,
+    parse_quantity,
+)
+from kentrobar.core.weight.builds import Fitting
 from kentrobar.core.weight.materials import Form
+from kentrobar.core.weight.pieces import WEIGHED_U_G
+from kentrobar.core.weight.strings import STRING_DENSITIES, strings_weight
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.kit.requests import read_count
 
@@ -34,17 +46,23 @@ FARTHEST_CM = 200.0  # of a place that a page works out itself
 class Asked:
     """What was asked for: of which plan, with which parameters, by whom.
 
-    ``units`` are those the person types in; the shelf is asked for only when it is needed.
+    ``units`` are those the person types in; shelf and accessories are asked for only when they are needed.
     """
 
     plan: LaidPlan
     parameters: Mapping[str, str]
     units: Units
     take_shelf: Callable[[], Shelf]
+    take_accessories: Callable[[], Mapping[int, Fitting]] = dict
 
     @cached_property
     def shelf(self) -> Shelf:
         return self.take_shelf()
+
+    @cached_property
+    def accessories(self) -> Mapping[int, Fitting]:
+        """What the shop has to fit, by key."""
+        return self.take_accessories()
 
     def text(self, name: str) -> str:
         return self.parameters.get(name, "").strip()
@@ -232,6 +250,72 @@ def _tape_length(asked: Asked, stock: Stock) -> float:
             field="amount",
         )
     return stock.sold / parts
+
+
+# -- what is fitted -----------------------------------------------------------------------------
+
+
+def cut_place(asked: Asked) -> ClockPlace:
+    """Where a length is cut out: a clock position or a height; 12 unless another is typed."""
+    return ClockPlace(_rim_minutes(asked.text("at") or "12:00", asked))
+
+
+def cut_amount(asked: Asked) -> CutAmount:
+    """How much is cut out: a length or a weight, or a length with what the piece weighed."""
+    typed, weighed = asked.text("amount"), asked.text("weighed")
+    mass_g: Quantity = NOT_MEASURED
+    if weighed:
+        mass_g = Estimate(mass("weighed")(asked), WEIGHED_U_G)
+    if _is_mass(typed):
+        return CutAmount(mass_g=Estimate(mass("amount")(asked), WEIGHED_U_G))
+    return CutAmount(length("amount")(asked), mass_g)
+
+
+def _is_mass(typed: str) -> bool:
+    """Whether a typed amount names a unit of weight."""
+    _, unit = parse_number(typed)
+    return unit.strip(". ").lower() in (*MASS.factors, *MASS.aliases)
+
+
+def other_fitting(asked: Asked) -> Fitting:
+    """What takes a fitting's place: one of the shop's, one of another weight, or other strings."""
+    old = asked.plan.baseline.find_fitting(read_count(asked.text("fitting")))
+    chosen = asked.accessories.get(read_count(asked.text("accessory")))
+    if chosen is not None:
+        return replace(old, key=chosen.key, kind=chosen.kind, label=chosen.label,
+                       mass_g=chosen.mass_g, thickness_mm=chosen.thickness_mm)  # fmt: skip
+    if asked.text("gauge"):
+        return _other_strings(asked, old)
+    grams = mass("amount")(asked)
+    if not grams > 0:
+        raise PieceError("Type a weight above 0.", code="no_mass", field="amount")
+    label = f"{MASS.from_base(grams, asked.units.mass):.3g} {asked.units.mass} {old.label}"
+    return replace(
+        old, key=0, label=label, mass_g=Estimate(grams, WEIGHED_U_G), thickness_mm=NOT_MEASURED
+    )
+
+
+_PATTERN = re.compile(r"^(?P<mains>\d{1,2})\s*[x×/]\s*(?P<crosses>\d{1,2})$")
+
+
+def _other_strings(asked: Asked, old: Fitting) -> Fitting:
+    """Strings by gauge, material and pattern; the frame's own pattern unless another is typed."""
+    gauge_mm = MM_PER_CM * _quantity(asked.text("gauge"), LENGTH, "mm", "gauge")
+    material, typed = asked.text("material"), asked.text("pattern")
+    if material not in STRING_DENSITIES:
+        raise PieceError(
+            "Choose what the strings are made of.", code="no_material", field="material"
+        )
+    mains, crosses = old.mains, old.crosses
+    if typed:
+        found = _PATTERN.match(typed.lower())
+        if found is None:
+            raise PieceError("Type a pattern such as 16 × 19.", code="no_pattern", field="pattern")
+        mains, crosses = int(found["mains"]), int(found["crosses"])
+    weight = strings_weight(asked.plan.outline, mains, crosses, gauge_mm, material)
+    pattern = f" {mains} × {crosses}" if mains and crosses else ""
+    label = f"{gauge_mm:.2f} mm {material}{pattern}"
+    return replace(old, key=0, label=label, mass_g=weight, mains=mains, crosses=crosses)
 
 
 def spot(asked: Asked) -> Spot:

@@ -13,7 +13,7 @@ from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.settling import ObjectedError
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.kit.requests import read_count
-from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.materials.queries import accessories_of, fittings_by_key, shelf_of
 from kentrobar.web.planning import services
 from kentrobar.web.planning.hand.actions import act
 from kentrobar.web.planning.hand.parameters import Asked
@@ -84,7 +84,13 @@ def parts(request: SignedIn, pk: int) -> JsonResponse:
 
 def _asked(request: SignedIn, plan: LaidPlan) -> Asked:
     user = request.user
-    return Asked(plan, request.POST.dict(), user.units, lambda: shelf_of(user))
+    return Asked(
+        plan,
+        request.POST.dict(),
+        user.units,
+        lambda: shelf_of(user),
+        lambda: fittings_by_key(accessories_of(user)),
+    )
 
 
 def _parts(request: SignedIn, plan: Plan) -> dict[str, Any]:

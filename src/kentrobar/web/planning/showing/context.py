@@ -11,9 +11,10 @@ from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.frame.sites import site_choices
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.materials.queries import materials_of
+from kentrobar.web.materials.queries import accessories_of, fittings_by_key, materials_of
 from kentrobar.web.planning.above import beside
 from kentrobar.web.planning.hand.actions import TOOLS
 from kentrobar.web.planning.models import Plan
@@ -35,6 +36,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
     materials = list(materials_of(user))
     shelf = Shelf(material.stock for material in materials)
     texts = presenting.numbers(shown, units)
+    accessories = list(accessories_of(user))
     rows = presenting.rows(shown, units, texts, shelf)
     objections = presenting.objections_shown(shown.objections(shelf))
     return {
@@ -44,6 +46,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "units": units,
         "materials": materials,
         "shelf": shelf,
+        "accessories": accessories,
         **_drawn(shown, units),
         "cards": presenting.specs_shown(shown, units, texts),
         "rows": rows,
@@ -53,6 +56,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "steps": steps_shown(shown, plan.order_of_work, units, rows, shelf),
         "order": order_shown(plan.order_of_work),
         "hold": presenting.hold_text(shown, units),
+        "grip": presenting.grip_text(shown, shelf, fittings_by_key(accessories), units),
         "chance": texts.get("chance", ""),
         "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
         "cautions": cautions_for(hazards_of(shown, shelf)),
@@ -85,11 +89,16 @@ def board_page_context(plan: Plan, user: User) -> dict[str, Any]:
     alike = frames_of(user).filter(sport=plan.frame.sport).exclude(pk=plan.frame_id)
     return context | {
         "sites": site_choices(laid.outline, laid.measured.balance_cm),
-        "offered": presenting.offered(context["materials"], units),
+        "offered": presenting.offered(
+            (m for m in context["materials"] if not m.archived_at), units
+        ),
         "orders": [(order.value, procedure.label) for order, procedure in ORDERS.items()],
         "frames": alike[:MOST_FRAMES_OFFERED],
         "siblings": _compared(plan, others.values_list("pk", flat=True)[: MOST_COMPARED - 1]),
-        "removals": presenting.removals(laid.baseline.fitted, units),
+        "removals": presenting.removals(
+            laid, fittings_by_key(a for a in context["accessories"] if not a.archived_at), units
+        ),
+        "string_materials": list(STRING_DENSITIES),
         "starts": presenting.completion_starts(units),
         "faces": face_choices(laid.outline),
         "tools": TOOLS,

@@ -22,12 +22,15 @@ from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.rim import RimLine
 from kentrobar.core.laying import taking_away
 from kentrobar.core.laying.completing import hold_balance, without_counterweight
+from kentrobar.core.laying.grip_size import grip_change_mm
 from kentrobar.core.laying.plan import LaidPiece, LaidPlan, Standing
 from kentrobar.core.laying.shelf import Shelf, Stock
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured, Quantity
+from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
+from kentrobar.core.weight.grip import in_sizes
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, RimStrip
 from kentrobar.web.kit.numbers import (
@@ -58,6 +61,8 @@ AIM_EXAMPLES: Final[Mapping[str, Mapping[str, str]]] = MappingProxyType(
         RECOIL_WEIGHT.key: {"kg·cm²": "+3", "oz·in²": "+15"},
     }
 )
+TRIMMED: Final = (FittingKind.BUMPER, FittingKind.GUARD, FittingKind.GROMMETS)
+MM_PER_IN: Final = CM_PER_IN * MM_PER_CM
 _PARTS = ("before", "after", "change")
 
 
@@ -274,25 +279,48 @@ def completion_starts(units: Units) -> dict[str, str]:
         "shift": {"cm": "−0.3 cm", "mm": "−3 mm", "in": "−0.1 in"}[units.length],
         "heft": {"g": "5 g", "oz": "0.2 oz"}[units.mass],
         "step": " ".join(CUTTING_STEPS[units.length]),
+        "cut": {"cm": "6 cm", "mm": "60 mm", "in": "2 3/8 in"}[units.length],
+        "weighed": {"g": "0.9 g", "oz": "0.03 oz"}[units.mass],
         "trim": {"cm": "2 cm", "mm": "20 mm", "in": "0.75 in"}[units.length],
     }
 
 
-def removals(fittings: Iterable[Fitting], units: Units) -> list[dict[str, Any]]:
-    """What is fitted and could go, with what that costs."""
+def removals(
+    plan: LaidPlan, accessories: Mapping[int, Fitting], units: Units
+) -> list[dict[str, Any]]:
+    """What is fitted and could go or make way, for what, with what that costs."""
     return [
         {
             "key": fitting.key,
             "label": fitting.label,
             "mass": f"{units.mass_text(fitting.mass_g.value)} {units.mass}",
             "cost": taking_away.COSTS.get(fitting.kind, ""),
-            "is_bumper": fitting.kind is FittingKind.BUMPER,
-            "can_be_lighter": taking_away.can_be_lighter(fitting),
+            "is_trimmed": fitting.kind in TRIMMED,
+            "is_strings": fitting.kind is FittingKind.STRINGS,
+            "is_exchanged": fitting.kind in taking_away.EXCHANGED,
+            "others": [
+                (key, f"{other.label}, {units.mass_text(other.mass_g.value)} {units.mass}")
+                for key, other in accessories.items()
+                if taking_away.takes_place_of(other.kind, fitting.kind)
+            ],
             "can_come_off": taking_away.can_come_off(fitting),
-            "lighter": f"{units.mass_text(0.8 * fitting.mass_g.value)} {units.mass}",
+            "other_mass": f"{units.mass_text(0.8 * fitting.mass_g.value)} {units.mass}",
+            "pattern": f"{fitting.mains} × {fitting.crosses}" if fitting.mains else "16 × 19",
         }
-        for fitting in fittings
+        for fitting in plan.baseline.fitted
     ]
+
+
+def grip_text(
+    plan: LaidPlan, shelf: Shelf, accessories: Mapping[int, Fitting], units: Units
+) -> str:
+    """What the plan does to the size of the grip; empty where it leaves it alone."""
+    change = grip_change_mm(plan, shelf, accessories)
+    if change is None:
+        return ""
+    factor, unit, decimals = (1 / MM_PER_IN, "in", 2) if units.length == "in" else (1.0, "mm", 1)
+    value = written(change.value * factor, decimals, signed=True)
+    return f"{value} ±{change.u * factor:.{decimals}f} {unit} round, {in_sizes(change.value)}"
 
 
 # -- the table of pieces --------------------------------------------------------------------

@@ -118,7 +118,9 @@ class AimForm(PlacesForm):
             frame.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm
         ).before
         for name, form in _FORMS.items():
-            of_form = [(str(stock.key), stock.name) for stock in shelf if stock.form is form]
+            of_form = [
+                (str(stock.key), stock.name) for stock in shelf.offered if stock.form is form
+            ]
             offer(self, name, of_form)
         self.initial.update({
             "step": CUTTING_STEPS[units.length], "mass": ("", units.mass, ""),

@@ -383,6 +383,14 @@ byId("pieces").addEventListener("click", (event) => {
   else if (useDensity) transport.send({ action: "use_density", material: useDensity });
 });
 
+/** What is typed and ticked beside a button, by name. */
+function typedIn(button) {
+  const row = button.closest(".further-row");
+  const fields = row ? [...row.querySelectorAll("input, select")] : [];
+  const used = fields.filter((field) => field.type !== "checkbox" || field.checked);
+  return Object.fromEntries(used.map((field) => [field.name, field.value]));
+}
+
 for (const panel of PANELS) {
   byId(panel).addEventListener("click", (event) => {
     const button = event.target.closest("button");
@@ -393,7 +401,7 @@ for (const panel of PANELS) {
     const { complete, take, fitting } = button.dataset;
     const material = byId(panel).querySelector("select")?.value ?? "";
     if (complete) transport.send({ action: "complete", kind: complete, amount, material });
-    else if (take) transport.send({ action: "take_away", how: take, fitting, amount });
+    else if (take) transport.send({ action: "take_away", how: take, fitting, ...typedIn(button) });
     else if ("round" in button.dataset) transport.send({ action: "round", amount });
   });
 }

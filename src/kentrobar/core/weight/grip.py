@@ -1,0 +1,57 @@
+"""How thick what lies round a handle is, and what that does to the size of the grip.
+
+A layer of thickness t under or over the grip adds about 2πt to the circumference; one grip size is an eighth
+of an inch. Usual thicknesses are the project's own, measured on a kitchen table; a shop measures its own.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from types import MappingProxyType
+from typing import Final, NamedTuple
+
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
+
+SIZE_MM: Final = CM_PER_IN * MM_PER_CM / 8
+THICKNESS_U_MM: Final = 0.1  # of one that a ruler or a gauge told
+HARDLY_FELT_MM: Final = (
+    SIZE_MM / 4
+)  # of circumference: so much less or more counts as the same size
+
+# Thickness in mm with its ±, by the names of kinds of fittings and of materials.
+USUAL_MM: Final = MappingProxyType({
+    "grip": Estimate(1.8, 0.3), "leather": Estimate(1.4, 0.2), "overgrip": Estimate(0.6, 0.15),
+    "factory_tape": Estimate(0.3, 0.1), "lead_tape": Estimate(0.25, 0.08),
+    "tungsten_tape": Estimate(0.5, 0.15), "copper_tape": Estimate(0.12, 0.04),
+    "edge_tape": Estimate(0.2, 0.07), "silicone": Estimate(0.5, 0.2),
+})  # fmt: skip
+
+
+class Layer(NamedTuple):
+    """What lies round the handle or comes off it: so many mm thick, ``sign`` +1 laid or −1 taken away."""
+
+    thickness_mm: Estimate
+    sign: int
+
+
+def circumference_change_mm(layers: Iterable[Layer]) -> Estimate:
+    """By how much these layers change the circumference of the grip, mm, with ±."""
+    value = variance = 0.0
+    for (thickness, u), sign in layers:
+        value += sign * 2 * math.pi * thickness
+        variance += (2 * math.pi * u) ** 2
+    return Estimate(value, math.sqrt(variance))
+
+
+def in_sizes(change_mm: float) -> str:
+    """A change of circumference in grip sizes, to the nearest quarter: "about 1 1/4 sizes larger"."""
+    quarters = round(abs(change_mm) / (SIZE_MM / 4))
+    if not quarters:
+        return "hardly a difference in size"
+    whole, part = divmod(quarters, 4)
+    fraction = {0: "", 1: "1/4", 2: "1/2", 3: "3/4"}[part]
+    number = " ".join(each for each in (str(whole) if whole else "", fraction) if each)
+    noun = "sizes" if quarters > 4 else "size"
+    return f"about {number} {noun if whole else 'of a size'} {'larger' if change_mm > 0 else 'smaller'}"
