@@ -27,12 +27,12 @@ def test_two_plans_stand_side_by_side(hand, client, plan, other):
     hand.lay("Silicone", "3 g", site="butt_cap")
     (first, second), page = columns(client, plan, other)
     assert (first["appraisal"].visible, first["appraisal"].lasting) == (2, 1)
-    assert (first["money"], second["money"]) == ("a price is missing", "0.00")
+    assert (first["money"], second["money"]) == ("a price is missing", "0.00 €")
     assert "Not wholly: something stays for good." in page
     assert "+2.0" not in page.split("Static weight")[0]
     Material.objects.filter(name="Silicone").update(price="8.00", sold_amount=80)
     (first, _), _ = columns(client, plan, other)
-    assert first["money"] == "0.50"  # 20 cm of 10 m for 10, 3 g of 80 g for 8
+    assert first["money"] == "0.50 €"  # 20 cm of 10 m for 10, 3 g of 80 g for 8
 
 
 def test_hidden_pieces_do_not_count_as_seen(hand, client, plan, other):

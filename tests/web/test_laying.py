@@ -4,6 +4,7 @@ import pytest
 
 from kentrobar.core.weight.materials import STARTING_SHELF
 from kentrobar.web.materials.models import Material, StockChange
+from kentrobar.web.planning.stored import laid_plan
 from tests.web.conftest import new_person, words
 
 
@@ -225,3 +226,38 @@ def test_weighings_and_thickness_are_taken_in_the_units_of_the_person(client, te
     wrong = client.post(f"/materials/fittings/{overgrip.pk}/weigh", {f"{prefix}-thickness": "5 cm"})
     assert wrong.status_code == 422
     assert "0.1 to 10 mm" in words(wrong)
+
+
+@pytest.mark.parametrize(
+    ("amount", "more", "total_oz"),
+    [
+        ("0.15 oz a side", {}, 0.3), ("0.15 oz a side", {"layers": "2"}, 0.3), ("0.3 oz in all", {}, 0.3),
+        ("0.05 oz", {}, 0.1), ("0.1 oz each side", {"mirrored": "0"}, 0.1), ("4 in", {}, None),
+    ],
+)  # fmt: skip
+def test_a_strip_can_be_told_by_its_weight(hand, technician, plan, amount, more, total_oz):
+    """By that of a side or of all of it; its length follows from the weight per length."""
+    technician.mass_unit, technician.length_unit = "oz", "in"
+    technician.save()
+    assert (
+        hand.lay(amount=amount, site="three_nine", **({"mirrored": "1"} | more)).status_code == 200
+    )
+    plan.refresh_from_db()
+    (piece,) = laid_plan(plan).pieces
+    if total_oz is None:
+        assert piece.length_cm.value == pytest.approx(4 * 2.54)
+    else:
+        assert piece.total_mass_g == pytest.approx(total_oz * 28.3495, rel=2e-3)
+        assert piece.length_cm.value == pytest.approx(piece.one_mass_g / 0.1)
+    assert hand.edit("mass", "0.1 oz a side").status_code == 200
+    plan.refresh_from_db()
+    piece = laid_plan(plan).pieces[0]
+    assert piece.total_mass_g == pytest.approx(piece.sides * 0.1 * 28.3495, rel=2e-3)
+
+
+def test_a_weight_in_all_is_shared_by_what_is_there(hand, plan):
+    """One body where a place has no other side, though both sides are ticked; all corners together."""
+    hand.lay("Removable putty", "4 g in all", site="butt_cap", mirrored="1")
+    assert hand.pieces[0]["piece"]["mass_g"]["value"] == pytest.approx(4.0)
+    hand.lay("Tungsten putty", "4 g in all", site="throat", mirrored="1")
+    assert hand.pieces[1]["piece"]["mass_g"]["value"] == pytest.approx(2.0)

@@ -299,7 +299,7 @@ def test_taps_become_a_swing_weight(client, racket):
     address = f"/measure/frames/{racket.pk}/swing/pendulum"
     said = client.post(f"{address}/summary", HANGING | {"times": taps()}).content.decode()
     assert f"{PERIOD:.4f}" in said
-    assert "<strong>287.0</strong>" in said
+    assert "<strong>287.0 kg·cm²</strong>" in said
     assert client.post(address, HANGING | {"times": taps()}).status_code == 302
     racket.refresh_from_db()
     assert racket.specs.swingweight_kgcm2 == pytest.approx(287, abs=1)
@@ -333,7 +333,7 @@ def test_a_phone_tied_on_is_asked_for_with_its_place(client, racket):
     assert "how far from the butt its middle is" in client.post(address, phone).content.decode()
     at = phone | {"phone_at_0": "9", "phone_at_1": "cm"}
     answer = client.post(f"{address}/summary", at).content.decode()
-    assert "<strong>287.0</strong>" not in answer
+    assert "<strong>287.0 kg·cm²</strong>" not in answer
 
 
 def test_half_swings_are_noticed_and_named(client, racket):

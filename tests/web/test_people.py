@@ -96,11 +96,18 @@ def test_a_lockout_counts_by_account_whatever_the_spelling(visitor, technician, 
 
 
 def test_units_and_theme_are_kept_and_lead_back(client, technician, plan):
-    typed = {"mass_unit": "oz", "length_unit": "in", "balance_unit": "pt", "theme": "dark"}
+    typed = {
+        "mass_unit": "oz",
+        "length_unit": "in",
+        "balance_unit": "pt",
+        "inertia_unit": "oz·in²",
+        "theme": "dark",
+    }
     answer = client.post("/you/", typed | {"next": f"/plans/{plan.pk}/"})
     assert answer.url == f"/plans/{plan.pk}/"
     technician.refresh_from_db()
     assert (technician.units.mass, technician.units.balance) == ("oz", "pt")
+    assert technician.units.inertia == "oz·in²"
     assert 'data-bs-theme="dark"' in client.get("/frames/").content.decode()
     away = client.post("/you/", typed | {"next": "//elsewhere.example/"})
     assert away.url == "/frames/"
@@ -125,3 +132,34 @@ def test_lost_pages_say_where_to_go(client):
 def test_models_and_settings_are_whole():
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)
     call_command("check", fail_level="WARNING")
+
+
+def test_whoever_reads_inches_and_ounces_finds_no_grams(client, technician, plan, hand):
+    """On every page with numbers of a frame: no unit of the others, and none twice."""
+    hand.lay()
+    technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "in"
+    technician.inertia_unit = "oz·in²"
+    technician.save()
+    for address in (
+        f"/plans/{plan.pk}/", f"/plans/aim/{plan.frame_id}?wish=power", "/plans/",
+        f"/measure/frames/{plan.frame_id}/", "/materials/", "/materials/fittings",
+        f"/frames/{plan.frame_id}/fittings",
+    ):  # fmt: skip
+        page = client.get(address)
+        assert page.status_code == 200, address
+        text = re.sub(
+            r"<(script|datalist|select|dialog)[^>]*>.*?</\1>",
+            " ",
+            page.content.decode(),
+            flags=re.S,
+        )
+        text = re.sub(r'<span class="input-group-text">[^<]*</span>', " ", text)  # beside its field
+        text = " ".join(re.sub(r"<[^>]+>", " ", text).split())
+        assert not re.search(r"\d kg·cm²|\d g\b(?!/)|\d cm\b(?! )", text), (
+            address,
+            re.findall(r".{30}\d (?:kg·cm²|g\b)", text),
+        )
+        twice = re.findall(r".{40}\b(?:in in|oz oz|cm cm|g g)\b", text)
+        assert not twice, address
+    board = " ".join(client.get(f"/plans/{plan.pk}/").content.decode().split())
+    assert "oz·in²" in board

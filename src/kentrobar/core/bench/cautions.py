@@ -12,6 +12,15 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces.piece import Cover
 
 
+class Strain(StrEnum):
+    """Where a player told of pain or of an old injury."""
+
+    ARM = "arm"
+    ELBOW = "elbow"
+    SHOULDER = "shoulder"
+    WRIST = "wrist"
+
+
 class Hazard(StrEnum):
     """What a material can do, or what a plan asks of a person."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from enum import StrEnum
 from typing import Any, Final, NamedTuple
 
 from kentrobar.core.frame.anatomy import (
@@ -36,11 +37,23 @@ BESIDE_SHAFT_CM: Final = 1.5
 BELOW_CAP_CM: Final = 0.3  # putty in the cavity starts no nearer to the butt
 
 
+class Share(StrEnum):
+    """Of what an amount is told: of one strip or body, of all on one side, or of all of a piece."""
+
+    ONE = "one"
+    SIDE = "side"
+    ALL = "all"
+
+    def one(self, amount: float, sides: int, at_each_side: int) -> float:
+        """How much one of so many strips or bodies is."""
+        return amount / {Share.ALL: sides * at_each_side, Share.SIDE: at_each_side}.get(self, 1)
+
+
 @dataclass(frozen=True)
 class Order:
     """What a person asks to lay: of which material, how much, and how.
 
-    ``amount`` is in cm for a tape and in g for the rest.
+    ``amount`` is in cm for a tape and in g for the rest, told of what ``share`` says.
     """
 
     stock: Stock
@@ -50,6 +63,15 @@ class Order:
     removed: bool = False
     both_faces: bool = False
     layers: int = 1
+    share: Share = Share.ONE
+
+    def for_one(self) -> Order:
+        """The same told of one strip or body."""
+        at_each_side = max(self.layers, 1) * (2 if self.both_faces else 1)
+        if not self.stock.is_tape:
+            at_each_side = 1
+        amount = self.share.one(self.amount, 2 if self.mirrored else 1, at_each_side)
+        return replace(self, amount=amount, share=Share.ONE)
 
     @property
     def names(self) -> dict[str, Any]:
@@ -106,6 +128,8 @@ def ordered(
     label = SITE_GROUPS[spot.key].label if spot.key in SITE_GROUPS else sites[0].label
     if spot.key == FULL_EDGE:
         return [lay_all_round(order, outline)], label
+    if order.share is Share.ALL:
+        order = replace(order, amount=order.amount / len(sites))
     alike = [replace(order, mirrored=order.mirrored and site.mirrored) for site in sites]
     return [lay(each, site, outline) for each, site in zip(alike, sites, strict=True)], label
 
@@ -170,7 +194,7 @@ def lay(order: Order, site: Site, outline: Outline) -> Piece:
     if not order.amount > 0:
         raise PieceError("Type an amount above 0.", code="no_amount", field="amount")
     # On the long axis there is one place only: its mirror image is itself.
-    order = replace(order, mirrored=order.mirrored and abs(site.x_cm) > ON_AXIS_CM)
+    order = replace(order, mirrored=_can_be_mirrored(order, site)).for_one()
     match order.stock.form:
         case Form.TAPE:
             return _tape(order, site, outline)
@@ -180,6 +204,10 @@ def lay(order: Order, site: Site, outline: Outline) -> Piece:
             return _item(order, site, outline)
         case _:
             return _sleeve(order, site, outline)
+
+
+def _can_be_mirrored(order: Order, site: Site) -> bool:
+    return order.mirrored and abs(site.x_cm) > ON_AXIS_CM
 
 
 def lay_all_round(order: Order, outline: Outline) -> Piece:

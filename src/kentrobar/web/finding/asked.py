@@ -15,7 +15,7 @@ from kentrobar.core.body.specs import (
     ReadSpec,
 )
 from kentrobar.core.quantities.errors import UnitError
-from kentrobar.core.quantities.units import LENGTH, MASS, parse_range
+from kentrobar.core.quantities.units import LENGTH, parse_range
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
@@ -51,7 +51,7 @@ class SearchForm(forms.Form):
     def _unit(self, spec: ReadSpec) -> str:
         if spec is BALANCE:
             return "mm" if self.units.balance == "pt" else self.units.balance
-        return self.units.mass if spec.dimension is MASS else spec.unit
+        return self.units.of(spec)
 
     def _example(self, spec: ReadSpec) -> str:
         return _EXAMPLES.get(self._unit(spec) if spec in (BALANCE, STATIC_WEIGHT) else spec.key, "")

@@ -18,12 +18,14 @@ from kentrobar.core.body.specs import (
     STATIC_WEIGHT,
     SWING_WEIGHT,
     TWIST_WEIGHT,
+    AimedSpec,
     Spec,
     Specs,
 )
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.quantities.units import (
     CM_PER_POINT,
+    INERTIA,
     LENGTH,
     LINE_DENSITY,
     MASS,
@@ -34,6 +36,7 @@ from kentrobar.core.quantities.units import (
 )
 
 UNKNOWN = "unknown"
+TOLD_IN_PERCENT = (SWING_WEIGHT.key, TWIST_WEIGHT.key)
 # Decimals of a whole frame's value, by the unit it is shown in.
 DECIMALS: Final[Mapping[str, int]] = MappingProxyType(
     {"g": 1, "oz": 2, "mm": 1, "cm": 2, "in": 2, "kg·cm²": 1, "oz·in²": 0}
@@ -44,13 +47,27 @@ DECIMALS: Final[Mapping[str, int]] = MappingProxyType(
 class Units:
     """The units one person reads in. ``balance`` may be "pt" for points.
 
-    ``further`` is whether they want the specs that few look at beside the usual ones.
+    ``further`` is whether they want the specs that few look at beside the usual ones, ``percent`` whether
+    changes of inertia in percent for rackets too; paddles always have them.
     """
 
     mass: str = "g"
     length: str = "cm"
     balance: str = "mm"
     further: bool = False
+    inertia: str = "kg·cm²"
+    percent: bool = False
+
+    def of(self, spec: AimedSpec) -> str:
+        """The unit in which the person types and reads a spec."""
+        if spec is BALANCE:
+            return self.balance
+        return self.mass if spec.dimension is MASS else self.inertia
+
+    def inertia_text(self, kgcm2: float, decimals: int = 1) -> str:
+        """Swing, twist or recoil weight with its unit."""
+        finer = decimals - (1 if self.inertia == "oz·in²" else 0)
+        return f"{written(INERTIA.from_base(kgcm2, self.inertia), finer)} {self.inertia}"
 
     def mass_text(self, grams: float, signed: bool = False) -> str:
         """The weight of a frame, without its unit."""
@@ -114,6 +131,11 @@ def written(value: float, decimals: int, signed: bool = False) -> str:
     if rounded < 0:
         return f"−{text}"
     return f"+{text}" if signed and rounded > 0 else text
+
+
+def price_text(amount: float, currency: str) -> str:
+    """A price in the shop's currency."""
+    return f"{amount:.2f} {currency}"
 
 
 def points_text(value: float) -> str:
@@ -189,10 +211,22 @@ class ShownSpec:
         dimension = AIMED_BY_KEY[self.read_key].dimension
         return dimension.to_base(*parse_quantity(text, dimension, self.unit))
 
-    def told(self, after: Specs, change: Specs) -> dict[str, str]:
-        """Name, unit, and what it comes to by how much."""
-        quantity = getattr(after, self.key)
+    def percent(self, before: Quantity, change: Quantity) -> str:
+        """A change of swing or twist weight in percent of what it was; empty of other specs, or unknown."""
+        if self.key not in TOLD_IN_PERCENT or not isinstance(change, Estimate):
+            return ""
+        if not isinstance(before, Estimate) or not before.value:
+            return ""
+        return f"{written(100 * change.value / before.value, 1, signed=True)} %"
+
+    def told(self, after: Specs, change: Specs, is_paddle: bool = False) -> dict[str, str]:
+        """Name, unit, and what it comes to by how much; of paddles in percent too."""
+        quantity, by = getattr(after, self.key), getattr(change, self.key)
+        before = quantity
+        if isinstance(quantity, Estimate) and isinstance(by, Estimate):
+            before = Estimate(quantity.value - by.value)
         return {
+            "percent": self.percent(before, by) if is_paddle else "",
             "name": self.name,
             "unit": self.unit,
             "after": self.value(quantity),
@@ -216,7 +250,7 @@ def shown_specs(units: Units) -> list[ShownSpec]:
     mass = _as_is(STATIC_WEIGHT)
     mass = replace(mass, unit=units.mass, decimals=DECIMALS[units.mass], factor=mass_factor)
     rest = (SWING_WEIGHT, TWIST_WEIGHT, RECOIL_WEIGHT)
-    return [mass, _shown_balance(units), *map(_as_is, rest)]
+    return [mass, _shown_balance(units), *(_inertia(spec, units) for spec in rest)]
 
 
 def read_specs(units: Units) -> list[ShownSpec]:
@@ -226,7 +260,16 @@ def read_specs(units: Units) -> list[ShownSpec]:
 
 def further_specs(units: Units) -> list[ShownSpec]:
     """The specs that few look at, for a person who wants them."""
-    return list(map(_as_is, FURTHER)) if units.further else []
+    if not units.further:
+        return []
+    return [_inertia(s, units) if s.unit == "kg·cm²" else _as_is(s) for s in FURTHER]
+
+
+def _inertia(spec: Spec, units: Units) -> ShownSpec:
+    """A spec in kg·cm² in the person's unit of inertia, to the same fineness."""
+    factor = INERTIA.from_base(1.0, units.inertia)
+    decimals = spec.decimals - (1 if factor > 1 else 0)
+    return ShownSpec(spec.key, spec.title, units.inertia, decimals, factor)
 
 
 def _as_is(spec: Spec) -> ShownSpec:

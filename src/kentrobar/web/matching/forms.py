@@ -80,7 +80,11 @@ class SetForm(forms.Form):
         for name, form in (("tape", Form.TAPE), ("putty", Form.PUTTY)):
             usual = shelf.usual(form)
             first = (_ANY, f"the usual: {usual.name}" if usual else "the usual")
-            offer(self, name, [first, *((str(s.key), s.name) for s in shelf.offered if s.form is form)])
+            offer(
+                self,
+                name,
+                [first, *((str(s.key), s.name) for s in shelf.offered if s.form is form)],
+            )
         self.initial = self._asked()
         style_fields(self)
 
@@ -111,7 +115,7 @@ class SetForm(forms.Form):
         return found
 
     def _spec_shown(self, spec: AimedSpec, part: str, value: float | None) -> tuple[str, str]:
-        unit = self._unit(spec)
+        unit = self.units.of(spec)
         if part == "within" and unit == "pt":
             unit = "mm"
         if value is None:
@@ -121,11 +125,6 @@ class SetForm(forms.Form):
         else:
             shown = spec.dimension.from_base(value, unit)
         return self._shown(f"{part}_{spec.field}", shown, unit)
-
-    def _unit(self, spec: AimedSpec) -> str:
-        if spec is BALANCE:
-            return self.units.balance
-        return self.units.mass if spec.dimension is MASS else spec.unit
 
     def _shown(self, name: str, value: float, unit: str) -> tuple[str, str]:
         """A value as it was typed last, or written shortly."""

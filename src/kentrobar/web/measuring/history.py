@@ -9,13 +9,14 @@ from django.db.models import F, OuterRef, Prefetch, Subquery
 from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.models import Frame, SetAside, SpecSheet
+from kentrobar.web.kit.numbers import Units, read_specs
 from kentrobar.web.measuring.models import Reading
 from kentrobar.web.shops.models import User
 
 MOST_SHEETS = 20
 
 
-def readings_panel(frame: Frame, _user: User) -> dict[str, Any]:
+def readings_panel(frame: Frame, user: User) -> dict[str, Any]:
     """The newest sheets of readings, each spec as typed."""
     rows = Prefetch("readings", Reading.objects.order_by("spec", "number"))
     why = SetAside.objects.filter(sheet=OuterRef("pk"), lifted_at=None).values("reason")
@@ -24,12 +25,15 @@ def readings_panel(frame: Frame, _user: User) -> dict[str, Any]:
     sheets: list[SpecSheet] = list(taken[: 2 * MOST_SHEETS])
     by_pk = {sheet.pk: sheet for sheet in sheets}
     shown = [
-        (sheet, [_cell(sheet, spec, by_pk) for spec in READ]) for sheet in sheets[:MOST_SHEETS]
+        (sheet, [_cell(sheet, spec, by_pk, user.units) for spec in READ])
+        for sheet in sheets[:MOST_SHEETS]
     ]
     return {"sheets": shown, "nouns": [spec.title for spec in READ]}
 
 
-def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]) -> dict[str, Any]:
+def _cell(
+    sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet], units: Units
+) -> dict[str, Any]:
     """One spec of a sheet: as typed, or the mean with the single readings where there were several."""
     value = sheet.measured.of(spec)
     if not isinstance(value, Estimate):
@@ -37,10 +41,14 @@ def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]) -> dict
     rows, not_read = _rows_of(sheet, spec, by_pk)
     standing = [row for row in rows if not row.left_out]
     is_direct = len(standing) == 1 and standing[0].unit != "s"
-    text = _with_unit(standing[0]) if is_direct else _mean(value.value, spec)
+    text = _with_unit(standing[0]) if is_direct else _mean(value, spec, units)
     axis = next((row.detail["axis"] for row in standing if "axis" in row.detail), None)
     if spec is SWING_WEIGHT:
-        text += f" at {axis['text']} {axis['unit']}" if axis else f" at {sheet.axis_cm:g} cm"
+        text += (
+            f" at {axis['text']} {axis['unit']}"
+            if axis
+            else f" at {units.axis_text(sheet.axis_cm)}"
+        )
     several = [] if is_direct else [_with_unit(row) for row in standing]
     return {"text": text, "several": several, "not_read": not_read}
 
@@ -62,9 +70,11 @@ def _rows_of(
         at = before
 
 
-def _mean(value: float, spec: ReadSpec) -> str:
-    number = f"{value:.4g}" if value < 100 else f"{value:.1f}"
-    return f"{number} {spec.unit}"
+def _mean(value: Estimate, spec: ReadSpec, units: Units) -> str:
+    shown = next(each for each in read_specs(units) if each.read_key == spec.key)
+    if shown.key != spec.key:  # points count from half of the length, which readings do not know
+        return f"{units.length_text(value.value)} {units.length}"
+    return f"{shown.value(value)} {shown.unit}"
 
 
 def _with_unit(row: Reading) -> str:

@@ -26,9 +26,12 @@ class SignInForm(LoginForm):
 class PreferencesForm(forms.ModelForm):
     class Meta:
         model = User
-        fields = ["mass_unit", "length_unit", "balance_unit", "wants_further_specs", "theme"]
+        fields = [
+            "mass_unit", "length_unit", "balance_unit", "inertia_unit", "wants_percent",
+            "wants_further_specs", "theme",
+        ]  # fmt: skip
         widgets = dict.fromkeys(
-            ["mass_unit", "length_unit", "balance_unit", "theme"], forms.RadioSelect
+            ["mass_unit", "length_unit", "balance_unit", "inertia_unit", "theme"], forms.RadioSelect
         )
 
 

@@ -9,6 +9,7 @@ from django.contrib.auth.models import AbstractUser, UserManager
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
+from kentrobar.core.bench.cautions import Strain
 from kentrobar.core.bench.week import Hours
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule
@@ -81,8 +82,38 @@ class Shop(models.Model):
         return gravity_at(self.latitude_deg, self.altitude_m)
 
 
+class UsualRange(models.Model):
+    """Between which values a spec usually lies in a sport, as the shop sees it.
+
+    Without one a rule of thumb stands. A swing weight is about the sport's usual axis.
+    """
+
+    shop = models.ForeignKey(Shop, on_delete=models.CASCADE, related_name="usual_ranges")
+    sport = models.CharField(max_length=10)
+    spec = models.CharField(max_length=20)
+    low = models.FloatField()
+    high = models.FloatField()
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "sport", "spec"], name="usual_range_once"),
+            models.CheckConstraint(
+                name="usual_range_is_one", condition=models.Q(low__gt=0, high__gt=models.F("low"))
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.spec} of {self.sport}: {self.low:g} to {self.high:g}"
+
+
 class Client(models.Model):
     """A player whose frames the shop looks after."""
+
+    class StrainChoice(models.TextChoices):
+        ARM = Strain.ARM.value, "arm"
+        ELBOW = Strain.ELBOW.value, "elbow"
+        SHOULDER = Strain.SHOULDER.value, "shoulder"
+        WRIST = Strain.WRIST.value, "wrist"
 
     class ReadsIn(models.TextChoices):
         METRIC = "metric", "grams and centimetres"
@@ -92,6 +123,10 @@ class Client(models.Model):
     name = models.CharField(max_length=80)
     notes = models.TextField(max_length=2000, blank=True)
     reads_in = models.CharField("reads numbers in", max_length=6, choices=ReadsIn, blank=True)
+    strain = ArrayField(
+        models.CharField(max_length=8, choices=StrainChoice.choices),
+        verbose_name="strain that they told of", default=list, blank=True,
+    )  # fmt: skip
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -138,6 +173,10 @@ class User(AbstractUser):
         INCH = "in", "inches"
         POINT = "pt", "points"
 
+    class InertiaUnit(models.TextChoices):
+        KGCM2 = "kg·cm²", "kg·cm²"
+        OZIN2 = "oz·in²", "oz·in²"
+
     class Theme(models.TextChoices):
         AUTO = "auto", "as the device"
         LIGHT = "light", "light"
@@ -150,6 +189,12 @@ class User(AbstractUser):
     )
     balance_unit = models.CharField(
         "balance", max_length=2, choices=BalanceUnit, default=BalanceUnit.MILLIMETRE
+    )
+    inertia_unit = models.CharField(
+        "swing and twist weight", max_length=6, choices=InertiaUnit, default=InertiaUnit.KGCM2
+    )
+    wants_percent = models.BooleanField(
+        "show changes of swing and twist weight in percent for rackets too", default=False
     )
     wants_further_specs = models.BooleanField("show spin weight and MgR/I too", default=False)
     theme = models.CharField(max_length=5, choices=Theme, default=Theme.AUTO)
@@ -165,7 +210,10 @@ class User(AbstractUser):
 
     @property
     def units(self) -> Units:
-        return Units(self.mass_unit, self.length_unit, self.balance_unit, self.wants_further_specs)
+        return Units(
+            self.mass_unit, self.length_unit, self.balance_unit, self.wants_further_specs,
+            self.inertia_unit, self.wants_percent,
+        )  # fmt: skip
 
 
 class Submission(models.Model):

@@ -114,8 +114,7 @@ class ReadForm(forms.Form):
             if spec is SWING_WEIGHT:
                 label += f" at {units.axis_text(axis_cm)}"
             self.fields[spec.field] = spec_field(spec, with_spread=False, label=label)
-            unit = units.balance if spec is BALANCE else spec.unit
-            self.initial[spec.field] = "", units.mass if spec.dimension is MASS else unit
+            self.initial[spec.field] = "", units.of(spec)
             if readers := self.readers[spec.field]:
                 offered = [
                     *((str(each.pk), _name_of(each)) for each in readers),

@@ -13,13 +13,13 @@ from kentrobar.core.bench.handing_over import (
     told_restringer,
     undo_steps,
 )
-from kentrobar.core.body.specs import POINTS
+from kentrobar.core.body.specs import POINTS, SWING_WEIGHT
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.jobs.bench.presenting import plain_text
 from kentrobar.web.jobs.handover.verifying import Outcome
-from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, read_specs, written
+from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, read_specs, shown_specs
 from kentrobar.web.matching.cards import chance_text
 from kentrobar.web.planning.wish.presenting import piece_text
 
@@ -76,9 +76,14 @@ def undo_texts(outcome: Outcome, shelf: Shelf, units: Units) -> list[str]:
     return [
         f"{step.piece.material or step.piece.name}, {step.piece.where(plan.outline, units.bench_lengths)}: "
         f"{step.how} ({_signed_mass(step.mass_g, units)}, swing weight "
-        f"{written(step.swingweight_kgcm2, 1, signed=True)} kg·cm²)"
+        f"{_signed_swing(step.swingweight_kgcm2, units)})"
         for step in steps
     ]
+
+
+def _signed_swing(kgcm2: float, units: Units) -> str:
+    spec = next(s for s in shown_specs(units) if s.key == SWING_WEIGHT.key)
+    return f"{spec.change(Estimate(kgcm2))} {spec.unit}"
 
 
 def _signed_mass(grams: float, units: Units) -> str:

@@ -28,6 +28,30 @@ def as_length(cm: float, units: Units) -> str:
 
 
 @register.filter
+def as_axis(cm: float, units: Units) -> str:
+    """A swing axis with its unit."""
+    return units.axis_text(cm)
+
+
+@register.filter
+def as_inertia(kgcm2: float, units: Units) -> str:
+    """Swing, twist or recoil weight with its unit."""
+    return units.inertia_text(kgcm2)
+
+
+@register.filter
+def as_fine_inertia(kgcm2: float, units: Units) -> str:
+    """The same with a digit more, for twist weight and for ±."""
+    return units.inertia_text(kgcm2, 2)
+
+
+@register.filter
+def as_mass(grams: float, units: Units) -> str:
+    """The weight of a frame or of what is fitted on it, with its unit."""
+    return f"{units.mass_text(grams)} {units.mass}"
+
+
+@register.filter
 def cut_length(cm: float, units: Units) -> str:
     """A length as it is read off a ruler, without the unit."""
     return units.ruler_text(cm)

@@ -6,22 +6,20 @@ from collections.abc import Callable
 from typing import Any
 
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
+from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS, points_headlight
 from kentrobar.core.reading.slips import Mend, TypedNumber
 from kentrobar.instruments.lines import Said
 from kentrobar.web.kit.numbers import DECIMALS, points_text
 from kentrobar.web.measuring.grid.readings import ReadingGrid, Row
 from kentrobar.web.measuring.mends import Fill, button, buttons
 
-_INERTIA = "kg·cm²"
-# How devices may write it.
-_SENT_UNITS = {"kgcm2": _INERTIA, "kg·cm2": _INERTIA, "kgcm²": _INERTIA}
-
 
 def as_typed(sent: Said) -> dict[str, str]:
     """What a device sent, as a cell of the grid holds it: number and unit, "" for a unit not known."""
-    unit = _SENT_UNITS.get(sent.unit.lower(), sent.unit.lower())
-    known = {*MASS.factors, *LENGTH.factors, _INERTIA}
+    unit = INERTIA.aliases.get(
+        sent.unit.lower().replace("·", "").replace("²", "2"), sent.unit.lower()
+    )
+    known = {*MASS.factors, *LENGTH.factors, *INERTIA.factors}
     return {"text": f"{sent.value:g}", "unit": unit if unit in known else ""}
 
 

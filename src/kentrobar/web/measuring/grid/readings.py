@@ -13,7 +13,6 @@ from kentrobar.core.body.specs import (
     READ,
     READ_BY_FIELD,
     READ_BY_KEY,
-    STATIC_WEIGHT,
     SWING_WEIGHT,
     ReadSpec,
 )
@@ -213,8 +212,7 @@ class ReadingGrid:
         instrument = next((i for i in fit if str(i.pk) == chosen), usual)
         unit = str(self.data.get(f"{kind.field}_unit", ""))
         if unit not in kind.typed_units:
-            own = {STATIC_WEIGHT: self.units.mass, BALANCE: self.units.balance}
-            unit = own.get(kind, kind.typed_units[0])
+            unit = self.units.of(kind)
         out = set(self._list(f"{kind.field}_out"))
         cells = []
         for number in range(1, MOST_READINGS + 1):

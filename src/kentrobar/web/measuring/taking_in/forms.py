@@ -58,8 +58,7 @@ class NewFrameForm(FrameForm):
 
     def starting_values(self) -> dict[str, Any]:
         return {
-            "mass": ("", self.units.mass, ""),
-            "balance": ("", self.units.balance, ""),
+            **{spec.field: ("", self.units.of(spec), "") for spec in READ},
             "axis": USUAL_AXIS[self.sport],
         } | super().starting_values()
 

@@ -114,7 +114,7 @@ class IntakeForm(HandedIn):
     axis = QuantityField(LENGTH, ["cm", "mm", "in"], positive=False, label="Swing axis")
     stated_mass = QuantityField(MASS, ["g", "oz"], required=False, label="Stated weight")
     stated_balance = BalanceField(required=False, label="Stated balance")
-    stated_swingweight = QuantityField(INERTIA, ["kg·cm²"], required=False,
+    stated_swingweight = QuantityField(INERTIA, ["kg·cm²", "oz·in²"], required=False,
                                        label="Stated swing weight")  # fmt: skip
     stated_build = forms.ChoiceField(
         choices=SpecSheet.Build.choices[:3], initial="bare", label="Stated for"
@@ -139,6 +139,11 @@ class IntakeForm(HandedIn):
         self.initial.update(dict(self.starting_dimensions))
         self.initial.update(
             {
+                **{
+                    f"stated_{s.field}": ("", self.units.of(s))
+                    for s in READ
+                    if f"stated_{s.field}" in self.fields
+                },
                 "axis": ("10" if self.sport.value == "tennis" else "5", "cm"),
                 "gauge": ("1.25", "mm"),
                 "fitted": self._usually_fitted(),
@@ -273,8 +278,7 @@ class IntakeForm(HandedIn):
             if spec is BALANCE:
                 _, unit, base = parse_balance(text, self.units.balance, self.dimensions.length_cm)
             else:
-                unit = self.units.mass if spec is STATIC_WEIGHT else spec.unit
-                value, unit = parse_quantity(text, spec.dimension, unit)
+                value, unit = parse_quantity(text, spec.dimension, self.units.of(spec))
                 base = spec.dimension.to_base(value, unit)
         except KentrobarError as error:
             row.errors[name] = error.message

@@ -122,7 +122,7 @@ ACTIONS: dict[str, Row] = {
     "rename": row(actions.rename, name=read.text("value")),
     "edit_place": _typed(actions.set_place, "place", place=read.place),
     "edit_length": _typed(actions.set_length, "length", length_cm=read.length("value")),
-    "edit_mass": _typed(actions.set_mass, "mass", mass_g=read.mass("value")),
+    "edit_mass": _typed(actions.set_mass, "mass", mass_g=read.one_mass("value")),
     "edit_density": _typed(actions.set_density, "density", g_per_cm=read.density("value")),
     "edit_face": _typed(actions.set_face, "face", face=read.face("value")),
     "edit_gap": _typed(

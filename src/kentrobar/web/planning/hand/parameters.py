@@ -9,13 +9,14 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
+from types import MappingProxyType
 from typing import Any
 
 from kentrobar.core.frame.clock import parse_clock
 from kentrobar.core.frame.places import ClockPlace, Toward
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.laying.meeting import By, Want
-from kentrobar.core.laying.placing import AtClock, AtPoint, AtSite, Order, Spot
+from kentrobar.core.laying.placing import AtClock, AtPoint, AtSite, Order, Share, Spot
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.settling import Settling
 from kentrobar.core.laying.shelf import Shelf, Stock
@@ -32,7 +33,6 @@ from kentrobar.core.quantities.units import (
     parse_quantity,
 )
 from kentrobar.core.weight.builds import Fitting
-from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import WEIGHED_U_G
 from kentrobar.core.weight.strings import STRING_DENSITIES, strings_weight
 from kentrobar.web.kit.numbers import Units, shown_specs
@@ -224,16 +224,57 @@ def order(asked: Asked) -> Order:
     if not key:
         raise PieceError("Choose a material first.", code="no_material", field="material")
     stock = asked.shelf.find(key)
-    is_tape = stock.form is Form.TAPE
+    amount, share = _amount(asked, stock)
     return Order(
-        stock,
-        _tape_length(asked, stock) if is_tape else mass("amount")(asked),
-        face("face")(asked),
-        flag("mirrored")(asked),
-        flag("removed")(asked),
-        flag("both_faces")(asked),
-        layers("layers")(asked),
-    )
+        stock, amount, face("face")(asked), flag("mirrored")(asked), flag("removed")(asked),
+        flag("both_faces")(asked), layers("layers")(asked), share,
+    )  # fmt: skip
+
+
+_SHARES = MappingProxyType({
+    "a side": Share.SIDE, "each side": Share.SIDE, "per side": Share.SIDE, "in all": Share.ALL,
+    "altogether": Share.ALL, "total": Share.ALL, "each": Share.ONE,
+})  # fmt: skip
+
+
+def shared_mass(typed: str, unit: str, field: str) -> tuple[float, Share]:
+    """Read "0.15 oz a side", "4 g in all" or the weight of one: grams, and of what they are."""
+    plain = typed.strip()
+    for words, of in _SHARES.items():
+        if plain.lower().endswith(f" {words}"):
+            return _quantity(plain[: -len(words)].strip(), MASS, unit, field), of
+    return _quantity(plain, MASS, unit, field), Share.ONE
+
+
+def is_weight(typed: str) -> bool:
+    """Whether an amount names a unit of weight, or is told of a side or of all."""
+    if any(typed.strip().lower().endswith(f" {words}") for words in _SHARES):
+        return True
+    try:
+        _, unit = parse_number(typed)
+    except UnitError:
+        return False
+    return unit.strip(". ").lower() in (*MASS.factors, *MASS.aliases)
+
+
+def one_mass(name: str) -> Callable[[Asked], float]:
+    """A typed weight of one body or strip of the piece in hand, g; of a side or of all too."""
+
+    def read(asked: Asked) -> float:
+        piece = asked.plan.find(read_count(asked.text("piece"))).piece
+        grams, of = shared_mass(asked.text(name), asked.units.mass, name)
+        return of.one(grams, piece.sides, piece.at_each_side)
+
+    return read
+
+
+def _amount(asked: Asked, stock: Stock) -> tuple[float, Share]:
+    """What is typed of a material: cm of a tape, g of the rest, and of what of the piece that is."""
+    typed = asked.text("amount")
+    if stock.is_tape and not is_weight(typed):
+        return _tape_length(asked, stock), Share.ONE
+    grams, of = shared_mass(typed, asked.units.mass, "amount")
+    return round(grams / stock.density.value, 3) if stock.is_tape else grams, of
 
 
 def _tape_length(asked: Asked, stock: Stock) -> float:
@@ -266,15 +307,9 @@ def cut_amount(asked: Asked) -> CutAmount:
     mass_g: Quantity = NOT_MEASURED
     if weighed:
         mass_g = Estimate(mass("weighed")(asked), WEIGHED_U_G)
-    if _is_mass(typed):
+    if is_weight(typed):
         return CutAmount(mass_g=Estimate(mass("amount")(asked), WEIGHED_U_G))
     return CutAmount(length("amount")(asked), mass_g)
-
-
-def _is_mass(typed: str) -> bool:
-    """Whether a typed amount names a unit of weight."""
-    _, unit = parse_number(typed)
-    return unit.strip(". ").lower() in (*MASS.factors, *MASS.aliases)
 
 
 def other_fitting(asked: Asked) -> Fitting:

@@ -15,7 +15,7 @@ from kentrobar.core.body.specs import Specs
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
-from kentrobar.web.kit.numbers import Units, shown_specs
+from kentrobar.web.kit.numbers import Units, price_text, shown_specs
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.models import Plan
@@ -41,7 +41,7 @@ def compare(request: SignedIn) -> HttpResponse:
     axis_cm = plans[0].axis_cm
     context = {
         "columns": columns, "units": units,
-        "rows": _spec_rows([_about(column["laid"], axis_cm) for column in columns], units),
+        "rows": _spec_rows([_about(column["laid"], axis_cm) for column in columns], plans, units),
         "axis": units.axis_text(axis_cm),
     }  # fmt: skip
     return render(request, "planning/compare.html", context)
@@ -60,18 +60,26 @@ def _about(plan: LaidPlan, axis_cm: float) -> tuple[Specs, Specs]:
     return prediction.after, prediction.change
 
 
-def _spec_rows(plans: list[tuple[Specs, Specs]], units: Units) -> list[dict[str, Any]]:
+def _spec_rows(
+    about: list[tuple[Specs, Specs]], plans: list[Plan], units: Units
+) -> list[dict[str, Any]]:
+    in_percent = [units.percent or not plan.frame.is_racket for plan in plans]
     return [
-        {"spec": spec, "cells": [spec.told(after, change) for after, change in plans]}
+        {"spec": spec, "cells": [
+            spec.told(after, change, told)
+            for (after, change), told in zip(about, in_percent, strict=True)
+        ]}
         for spec in shown_specs(units)
-    ]
+    ]  # fmt: skip
 
 
 def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:
     laid = laid_plan(plan)
     texts = presenting.numbers(laid, units)
     found = appraise([Use(piece, shelf.of(piece)) for piece in laid.pieces], laid.outline)
-    unpriced = isinstance(found.money, NotMeasured)
+    money = "a price is missing"
+    if not isinstance(found.money, NotMeasured):
+        money = price_text(found.money, plan.shop.currency)
     return {
         "plan": plan, "laid": laid, "frame": plan.frame,
         "drawing": drawing.small_drawing(
@@ -81,6 +89,6 @@ def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:
         "rows": presenting.rows(laid, units, texts, shelf),
         "appraisal": found,
         "minutes": f"{found.minutes:.0f} min",
-        "money": "a price is missing" if unpriced else f"{found.money:.2f}",
+        "money": money,
         "open": sum(not each.is_overruled for each in laid.objections(shelf)),
     }  # fmt: skip

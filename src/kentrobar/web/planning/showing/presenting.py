@@ -72,8 +72,11 @@ def numbers(plan: LaidPlan, units: Units, moved: int = 0) -> dict[str, str]:
     Where one piece alone has ``moved``, what stays as it was of the others is left out.
     """
     shown: dict[str, str] = {}
+    in_percent = units.percent or plan.outline.sport is Sport.PICKLEBALL
     for spec, quantities in _specs_of(plan, units):
         shown |= _spec_numbers(spec, quantities)
+        if in_percent:
+            shown[f"{spec.key}-percent"] = spec.percent(quantities[0], quantities[2])
     prediction = plan.prediction
     shown["beside-before"] = beside_balance(prediction.before, units)
     shown["beside-after"] = beside_balance(prediction.after, units)
@@ -190,6 +193,7 @@ def specs_shown(plan: LaidPlan, units: Units, texts: dict[str, str]) -> list[dic
             card["axis"] = units.axis_text(plan.axis_cm)
         if spec.is_balance:
             card |= {f"beside_{part}": texts[f"beside-{part}"] for part in _PARTS}
+        card["percent"] = texts.get(f"{spec.key}-percent", "")
         card["aim_example"] = AIM_EXAMPLES.get(spec.key, {}).get(spec.unit, "")
         card |= {
             "target": target_text(plan, spec, units),
@@ -206,8 +210,14 @@ def listed(plan: Plan, units: Units) -> dict[str, Any]:
     return {
         "plan": plan,
         "mass": units.mass_text(mass.value, signed=True) if isinstance(mass, Estimate) else "",
-        "swing": written(swing.value, 1, signed=True) if isinstance(swing, Estimate) else "",
+        "swing": _swing_change(swing, units),
     }
+
+
+def _swing_change(swing: Quantity, units: Units) -> str:
+    """A change of swing weight with its unit; empty where nothing is known of it."""
+    spec = next(s for s in shown_specs(units) if s.key == SWING_WEIGHT.key)
+    return f"{spec.change(swing)} {spec.unit}" if isinstance(swing, Estimate) else ""
 
 
 def taken_text(count: int) -> str:

@@ -123,20 +123,20 @@ class AimForm(PlacesForm):
             ]
             offer(self, name, of_form)
         self.initial.update({
-            "step": CUTTING_STEPS[units.length], "mass": ("", units.mass, ""),
-            "ceiling": ("", units.mass), "balance": ("", units.balance, ""),
+            "step": CUTTING_STEPS[units.length], "ceiling": ("", units.mass),
+            **{spec.field: ("", units.of(spec), "") for spec in READ_BY_FIELD.values()},
         })  # fmt: skip
         style_fields(self)
 
     def wish(self, goal: Goal, now: Specs) -> None:
         """Start with what answers a wish."""
         for name, (value, tolerance) in goal.targets(now, self.frame.is_racket).items():
-            unit, shown, give = "kg·cm²", value, tolerance
-            if name == "mass_g":
-                unit = self.units.mass
-                shown, give = (MASS.from_base(each, unit) for each in (value, tolerance))
-            elif name == "balance_cm":
+            if name == "balance_cm":
                 unit, shown, give = self._balance_shown(value, tolerance)
+            else:
+                spec = READ_BY_KEY[name]
+                unit = self.units.of(spec)
+                shown, give = (spec.dimension.from_base(v, unit) for v in (value, tolerance))
             self.initial[READ_BY_KEY[name].field] = f"{shown:.2f}", unit, f"{give:.3g}"
 
     def start_from(self, query: Mapping[str, Any]) -> None:

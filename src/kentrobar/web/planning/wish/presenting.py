@@ -15,7 +15,7 @@ from kentrobar.core.solving.surest import coarsest
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, predict
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.numbers import Units, points_text, shown_specs
+from kentrobar.web.kit.numbers import Units, points_text, price_text, shown_specs
 from kentrobar.web.planning.showing.drawing import small_drawing
 from kentrobar.web.planning.wish.carried import carry
 
@@ -31,13 +31,13 @@ def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Aim)
         "order": proposal.found.added_g, "places": repr(proposal.places),
         "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,
         "minutes": f"{found.minutes:.0f}",
-        "money": "" if isinstance(found.money, NotMeasured) else f"{found.money:.2f}",
+        "money": "" if isinstance(found.money, NotMeasured) else price_text(found.money, frame.shop.currency),
         "drawing": small_drawing(
             proposal.pieces, frame.outline, proposal.prediction.after.balance_cm,
             f"{title} on {frame.label}",
         ),
         "pieces": [piece_text(piece, frame, units) for piece in proposal.pieces],
-        "specs": specs(proposal.prediction, units),
+        "specs": specs(proposal.prediction, frame, units),
         "carried": carry(frame, title, proposal.pieces, aim),
     }  # fmt: skip
 
@@ -53,7 +53,7 @@ def no_plan(found: Match, frame: Frame, units: Units, aim: Aim) -> dict[str, Any
     )  # fmt: skip
     return context | {
         "nearest": [piece_text(piece, frame, units) for piece in found.nearest],
-        "nearest_specs": specs(prediction, units),
+        "nearest_specs": specs(prediction, frame, units),
         "carried": carry(frame, "The nearest", found.nearest, aim),
     }
 
@@ -88,9 +88,12 @@ def coarse_readings(frame: Frame, aim: Aim, units: Units) -> list[str]:
     return found
 
 
-def specs(prediction: Prediction, units: Units) -> list[dict[str, str]]:
+def specs(prediction: Prediction, frame: Frame, units: Units) -> list[dict[str, str]]:
     """Each spec with its ± and its change."""
-    return [spec.told(prediction.after, prediction.change) for spec in shown_specs(units)]
+    in_percent = units.percent or not frame.is_racket
+    return [
+        spec.told(prediction.after, prediction.change, in_percent) for spec in shown_specs(units)
+    ]
 
 
 def piece_text(piece: Piece, frame: Frame, units: Units) -> str:

@@ -159,5 +159,9 @@ def platform(request: SignedIn, frame_pk: int) -> HttpResponse:
     row |= {"reasons": reasons(found, frame, units), "order": 1e5}
     if proposal:
         added = f"{units.piece_mass_text(found.added_g)} {units.mass}"
-        row |= {"added": added, "order": found.added_g, "specs": specs(proposal.prediction, units)}
+        row |= {
+            "added": added,
+            "order": found.added_g,
+            "specs": specs(proposal.prediction, frame, units),
+        }
     return render(request, "planning/_platform.html", row)

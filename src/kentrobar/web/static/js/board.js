@@ -290,7 +290,7 @@ svg.parentElement.addEventListener("focusin", (event) => {
 // -- the tray -----------------------------------------------------------------------------
 
 const AMOUNTS = {
-  tape: "Length of one strip",
+  tape: "Length of one strip, or a weight",
   putty: "Weight of one piece",
   sleeve: "Weight of one",
   item: "Weight of one",
