@@ -60,7 +60,7 @@ def test_specs_are_typed_in_any_unit(client):
         ({"mass_2": "x"}, "mass", "not a number"),
         ({"length_0": ""}, "length", "Type the length"),
         ({"length_0": "27 stone"}, "length", "not a unit"),
-        ({"head_size_0": ""}, "head_size", "Type the head size"),
+        ({"head_size_0": "", "head_width_0": "26"}, "head_length", "length and width both"),
         (
             {"head_length_0": "34.2", "head_width_0": "26", "head_size_0": "140"},
             "head_size",
@@ -96,7 +96,7 @@ def typed_as_shown(client, frame):
         if isinstance(value, tuple):
             typed |= {f"{bound.name}_{i}": part for i, part in enumerate(value)}
         else:
-            typed[bound.name] = value or ""
+            typed[bound.name] = value or ([] if isinstance(value, list) else "")
     return typed
 
 

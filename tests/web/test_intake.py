@@ -80,8 +80,12 @@ def test_a_known_client_and_model_need_little(client, technician):
         (("417", "31.8", "308.6", "305"), {}, "Exchange static weight and balance"),
         (("417", "", "", ""), {"model_name": ""}, "required"),
         (("417", "", "", ""), {"pattern": "160"}, "such as 16 x 19"),
-        (("417", "", "", ""), {"blocked": "nowhere"}, "no place on this rim"),
-        (("417", "", "", ""), {"head_size_0": ""}, "Type the head size"),
+        (("417", "", "", ""), {"blocked": "nowhere"}, "write a hole such as 6T"),
+        (
+            ("417", "", "", ""),
+            {"head_size_0": "", "head_width_0": "26", "head_width_1": "cm"},
+            "length and width both",
+        ),
     ],
 )
 def test_mistakes_are_shown_where_they_are_and_kept(client, frame, changes, sentence):
@@ -278,3 +282,63 @@ def test_frames_that_were_taken_in_are_marked_in_the_list(client, technician):
     answer = take_in(client, *SIX[:3])
     listed = client.get(answer.headers["Location"]).content.decode()
     assert listed.count(" checked") == 3
+
+
+def test_no_head_size_is_needed_and_that_is_said(client, technician):
+    """A usual head stands in for it, said on the page and the board, and gone once the size is known."""
+    assert take_in(client, SIX[0], head_size_0="").status_code == 302
+    frame = Frame.objects.get()
+    assert frame.has_usual_head
+    assert frame.head_size_cm2 is None
+    assert "a usual one, 100 in²" in words(client.get(f"/frames/{frame.pk}/"))
+    client.post("/plans/new", {"frame": frame.pk})
+    assert "usual head, 100 in²" in words(client.get(f"/plans/{frame.plans.get().pk}/"))
+    form = client.get(f"/frames/{frame.pk}/edit").context["form"]
+    assert "head_length" not in form.initial
+    half = take_in(client, SIX[1], head_size_0="", head_length_0="34", head_length_1="cm")
+    assert half.status_code == 422
+    assert "length and width both" in words(half)
+
+
+def test_all_slips_are_shown_at_once(client):
+    """An outline that cannot be, a blocked place that is none, and two rows: four sentences, nothing lost."""
+    page = take_in(
+        client, ("1", "heavy", "31.8 cm", "305"), ("2", "305", "high", ""), beam_0="thin", blocked="99T",
+        length_0="68.58",
+    )  # fmt: skip
+    text = words(page)
+    assert page.status_code == 422
+    for sentence in ("“thin” is not a number", "“heavy” is not a number", "“high” is not a number"):
+        assert sentence in text
+    assert 'value="99T"' in text
+    page = take_in(client, ("1", "heavy", "", ""), blocked="99T")
+    assert "numbered 1 to 8" in words(page)
+    assert "“heavy” is not a number" in words(page)
+
+
+def test_blocked_places_bumper_and_strain_are_taken_in(client, technician):
+    technician.length_unit = "in"
+    technician.save()
+    told = {"bumper_reach_0": "20", "bumper_reach_1": "in", "strain": ["elbow", "wrist"]}
+    assert take_in(client, SIX[0], blocked="6T, 22 1/2-23", **told).status_code == 302
+    frame = Frame.objects.get()
+    assert frame.blocked == "6T, 22 1/2-23 in"
+    assert frame.bumper_reach_cm == pytest.approx(50.8)
+    assert frame.client.strain == ["elbow", "wrist"]
+    assert "elbow, wrist" in words(client.get(f"/frames/{frame.pk}/"))
+
+
+def test_an_archived_frame_is_offered_no_more_and_lost_by_nothing(client, racket, plan, technician):
+    other = new_frame(technician, "Reed 100 B")
+    assert client.post(f"/frames/{racket.pk}/archive").status_code == 302
+    listed = words(client.get("/frames/"))
+    assert f"/frames/{racket.pk}/" not in listed
+    assert f"/frames/{racket.pk}/" in words(client.get("/frames/?archived"))
+    assert client.get(f"/plans/{plan.pk}/").status_code == 200
+    assert racket.label in words(client.get("/plans/"))
+    client.post("/plans/new", {"frame": other.pk})
+    board = client.get(f"/plans/{other.plans.get().pk}/")
+    assert racket not in board.context["frames"]
+    assert racket.label in words(client.get("/search/?q=Reed"))
+    client.post(f"/frames/{racket.pk}/archive")
+    assert f"/frames/{racket.pk}/" in words(client.get("/frames/"))

@@ -95,7 +95,13 @@ def test_preferences_and_instruments_write_their_own_fields(technician):
     technician.set_password("another-long-password")
     technician.save()
     form = PreferencesForm(
-        {"mass_unit": "oz", "length_unit": "in", "balance_unit": "pt", "theme": "dark"},
+        {
+            "mass_unit": "oz",
+            "length_unit": "in",
+            "balance_unit": "pt",
+            "inertia_unit": "kg·cm²",
+            "theme": "dark",
+        },
         instance=held,
     )
     assert form.is_valid(), form.errors

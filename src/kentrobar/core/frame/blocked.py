@@ -10,9 +10,10 @@ from kentrobar.core.frame.clock import CLOCK_MINUTES, parse_clock
 from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import KentrobarError, OutlineError
+from kentrobar.core.quantities.units import LENGTH, parse_quantity
 
 _HOLE = re.compile(r"^(\d{1,2})\s*([TH])$", re.IGNORECASE)
-_HEIGHT = re.compile(r"^(\d+(?:[.,]\d+)?)\s*(?:cm)?$")
+_HEIGHT = re.compile(r"^\d")
 
 
 class BlockedStretch(NamedTuple):
@@ -23,64 +24,109 @@ class BlockedStretch(NamedTuple):
     to_min: float
 
 
-def parse_blocked(text: str, outline: Outline, mains: int = 0) -> list[BlockedStretch]:
-    """Stretches from a list such as "6T, 8H, 1:15-1:45, 57-59 cm".
+def parse_blocked(
+    text: str, outline: Outline, mains: int = 0, unit: str = "cm"
+) -> list[BlockedStretch]:
+    """Stretches from a list such as "6T, 8H, 1:15-1:45, 57-59 cm, 22 1/2 in".
 
     A hole is the main's number from the middle with T (throat) or H (head end); a hole or a height
-    counts on both sides, a clock position on its own side.
+    counts on both sides, a clock position on its own side. A height without a unit is in ``unit``; what
+    reaches beyond the tip ends there.
 
     Raises:
-        OutlineError: a part that cannot be read or is not on this rim; the message quotes it.
+        OutlineError: a part that cannot be read or is not on this rim; it quotes the part and says why.
     """
     found: list[BlockedStretch] = []
-    for part in filter(None, (piece.strip() for piece in re.split(r"[,;]", text))):
+    for part in _parts(text):
         try:
-            found += _one(part, outline, mains)
-        except (KentrobarError, ValueError):
+            found += _one(part, outline, mains or USUAL_MAINS, unit)
+        except KentrobarError as error:
             raise OutlineError(
-                f"“{part[:30]}” is no place on this rim; write a hole such as 6T, a clock position "
-                "such as 1:30 or 1:15-1:45, or a height such as 57-59 cm.",
-                code="unknown_place",
-                field="blocked",
+                f"“{part[:30]}”: {error.message}", code="unknown_place", field="blocked"
             ) from None
     return found
 
 
-def _one(part: str, outline: Outline, mains: int) -> list[BlockedStretch]:
-    line = outline.rim(Face.INNER)
+def with_unit(text: str, unit: str) -> str:
+    """The list with ``unit`` behind each height that was typed without one, so that it is kept as meant."""
+    return ", ".join(
+        f"{part} {unit}"
+        if _HEIGHT.match(part) and not re.search(r"[a-z:\"]", part, re.IGNORECASE)
+        else part
+        for part in _parts(text)
+    )
+
+
+def _parts(text: str) -> list[str]:
+    return [part for part in (piece.strip() for piece in re.split(r"[;]|,(?!\d)", text)) if part]
+
+
+def _one(part: str, outline: Outline, mains: int, unit: str) -> list[BlockedStretch]:
     hole = _HOLE.match(part)
     if hole:
-        if (
-            outline.sport is not Sport.TENNIS
-            or not 1 <= int(hole[1]) <= (mains or USUAL_MAINS) // 2
-        ):
-            raise ValueError(part)
-        widest = line.point(line.at_clock(180)).x
-        x = (int(hole[1]) - 0.5) * 2 * MAINS_REACH * widest / ((mains or USUAL_MAINS) - 1)
-        at_head = hole[2].upper() == "H"
-        low, high = (0.0, line.at_clock(180)) if at_head else (line.at_clock(180), line.half_length)
-        for _ in range(50):
-            middle = (low + high) / 2
-            if (line.point(middle).x < x) == at_head:
-                low = middle
-            else:
-                high = middle
-        return _both_sides(part, outline, low - HOLE_HALF_CM, low + HOLE_HALF_CM)
+        return _hole(part, int(hole[1]), hole[2].upper() == "H", outline, mains)
     ends = re.split(r"\s*[-–]\s*", part)
     if ":" in part:
-        first, last = (parse_clock(end) for end in (ends[0], ends[-1]))
-        if len(ends) == 1:
-            s = line.at_clock(first)
-            return [_stretch(part, outline, s - HOLE_HALF_CM, s + HOLE_HALF_CM)]
-        return [BlockedStretch(part, first, last)]
-    heights = [_HEIGHT.match(end) for end in ends]
-    if len(ends) > 2 or not all(heights):
-        raise ValueError(part)
-    ys = sorted(float(h[1].replace(",", ".")) for h in heights if h)
-    upper, lower = line.at_y(ys[-1]), line.at_y(ys[0])
+        return [_hours(part, ends, outline)]
+    if len(ends) > 2 or not _HEIGHT.match(part):
+        raise OutlineError(
+            "write a hole such as 6T, a clock position such as 1:30 or 1:15-1:45, or a height such as "
+            "57-59 cm.",
+            code="unknown_place",
+        )
+    return _heights(part, ends, outline, unit)
+
+
+def _hole(
+    name: str, number: int, at_head: bool, outline: Outline, mains: int
+) -> list[BlockedStretch]:
+    if outline.sport is not Sport.TENNIS:
+        raise OutlineError("a paddle has no string holes.", code="no_holes")
+    if not 1 <= number <= mains // 2:
+        raise OutlineError(
+            f"with {mains} mains the holes of either side are numbered 1 to {mains // 2} from the middle.",
+            code="no_such_hole",
+        )
+    line = outline.rim(Face.INNER)
+    widest = line.point(line.at_clock(180)).x
+    x = (number - 0.5) * 2 * MAINS_REACH * widest / (mains - 1)
+    low, high = (0.0, line.at_clock(180)) if at_head else (line.at_clock(180), line.half_length)
+    for _ in range(50):
+        middle = (low + high) / 2
+        if (line.point(middle).x < x) == at_head:
+            low = middle
+        else:
+            high = middle
+    return _both_sides(name, outline, low - HOLE_HALF_CM, low + HOLE_HALF_CM)
+
+
+def _hours(name: str, ends: list[str], outline: Outline) -> BlockedStretch:
+    first, last = (parse_clock(end) for end in (ends[0], ends[-1]))
+    if len(ends) > 1:
+        return BlockedStretch(name, first, last)
+    s = outline.rim(Face.INNER).at_clock(first)
+    return _stretch(name, outline, s - HOLE_HALF_CM, s + HOLE_HALF_CM)
+
+
+def _heights(name: str, ends: list[str], outline: Outline, unit: str) -> list[BlockedStretch]:
+    """Heights from the butt, the unit behind the last counting for both."""
+    line = outline.rim(Face.INNER)
+    top, bottom = line.point(0.0).y, line.point(line.half_length).y
+    last, unit = parse_quantity(ends[-1], LENGTH, unit)
+    typed = [LENGTH.to_base(last, unit)]
+    if len(ends) > 1:
+        typed.append(LENGTH.to_base(*parse_quantity(ends[0], LENGTH, unit)))
+    low, high = min(typed), max(typed)
+    if high < bottom or low > outline.length_cm:
+        raise OutlineError(
+            f"the rim reaches from {LENGTH.from_base(bottom, unit):.4g} to "
+            f"{LENGTH.from_base(outline.length_cm, unit):.4g} {unit} from the butt.",
+            code="not_on_rim",
+        )
+    upper, lower = (line.at_y(min(max(y, bottom), top)) for y in (high, low))
     if len(ends) == 1:
         upper, lower = upper - HOLE_HALF_CM, lower + HOLE_HALF_CM
-    return _both_sides(part, outline, upper, lower)
+    return _both_sides(name, outline, max(upper, 0.0), lower)
 
 
 def _stretch(name: str, outline: Outline, start: float, end: float) -> BlockedStretch:

@@ -9,7 +9,7 @@ from typing import Any
 from django import forms
 from django.forms.boundfield import BoundField
 
-from kentrobar.core.frame.blocked import parse_blocked
+from kentrobar.core.frame.blocked import parse_blocked, with_unit
 from kentrobar.core.frame.outline import (
     Dimensions,
     Outline,
@@ -34,7 +34,7 @@ from kentrobar.web.kit.quantities import (
     style_fields,
 )
 from kentrobar.web.kit.requests import Sent
-from kentrobar.web.shops.models import User
+from kentrobar.web.shops.models import Client, User
 from kentrobar.web.shops.services import the_one_named
 
 
@@ -95,7 +95,7 @@ class HandedIn(forms.Form):
     )
     blocked = forms.CharField(
         max_length=200, required=False, label="Blocked on the rim",
-        help_text="Tie-off holes and the like: 6T, 8H, 1:15-1:45, 57-59 cm.",
+        help_text="Tie-off holes and the like: 6T, 8H, 1:15-1:45, 57-59 cm or 22 1/2-23 in.",
     )  # fmt: skip
     bumper_reach = QuantityField(
         LENGTH, LENGTH_UNITS, required=False, label="Bumper and grommet strip reach down to",
@@ -104,6 +104,11 @@ class HandedIn(forms.Form):
     stiffness = forms.FloatField(
         required=False, min_value=1, max_value=200, label="Stiffness, as read",
         help_text="Weight does not change it; frames that should be alike are compared by it.",
+    )  # fmt: skip
+    strain = forms.MultipleChoiceField(
+        choices=Client.StrainChoice, required=False, label="Strain that the player told of",
+        widget=forms.CheckboxSelectMultiple(attrs={"class": "form-check-input"}),
+        help_text="Kept with the player: cautions then stand on board and card.",
     )  # fmt: skip
     complaint = text_area("What the player complains of")
     wishes = text_area("What the player wants")
@@ -126,7 +131,7 @@ class FrameForm(HandedIn):
 
     about_fields = (
         "label", "player", "mark", "colour", "is_used", "handle_build", "post_hold", "blocked", "stiffness",
-        "complaint", "wishes", "must_keep", "notes",
+        "complaint", "wishes", "must_keep", "notes", "strain",
     )  # fmt: skip
 
     def __init__(self, data: Sent = None, *, user: User, frame: Frame | None = None) -> None:
@@ -140,10 +145,12 @@ class FrameForm(HandedIn):
         return dict(self.starting_dimensions)
 
     def _values_of(self, frame: Frame) -> dict[str, Any]:
-        values: dict[str, Any] = {name: getattr(frame, name) for name in self.about_fields}
+        of_frame = (name for name in self.about_fields if name != "strain")
+        values: dict[str, Any] = {name: getattr(frame, name) for name in of_frame}
         values |= typed_dimensions_of(frame, self.dimension_keys)
         if frame.bumper_reach_cm:
             values["bumper_reach"] = (f"{frame.bumper_reach_cm:g}", "cm")
+        values["strain"] = frame.client.strain if frame.client else []
         values["pattern"] = f"{frame.mains} x {frame.crosses}" if frame.mains else ""
         return values
 
@@ -160,7 +167,8 @@ class FrameForm(HandedIn):
             self.dimensions = self.read_dimensions(cleaned)
             outline = outline_of(self.dimensions)
             mains, _ = cleaned.get("pattern") or (0, 0)
-            parse_blocked(cleaned.get("blocked") or "", outline, mains)
+            cleaned["blocked"] = with_unit(cleaned.get("blocked") or "", self.units.length)
+            parse_blocked(cleaned["blocked"], outline, mains)
             if self.frame:
                 self._require_change(self.frame, outline)
         except KentrobarError as error:
@@ -200,11 +208,19 @@ class FrameForm(HandedIn):
 
     def typed_dimensions(self) -> dict[str, Any]:
         """The dimensions as they were typed."""
-        typed = {name: self.cleaned_data.get(name) for name in self.dimension_keys}
-        return {name: value.record() for name, value in typed.items() if isinstance(value, Typed)}
+        return typed_dimensions(self.cleaned_data, self.dimension_keys)
 
     def dimension_rows(self) -> list[BoundField]:
         return [self[name] for name in self.dimension_keys]
+
+
+def typed_dimensions(cleaned: Mapping[str, Any], keys: Mapping[str, str]) -> dict[str, Any]:
+    """Dimensions as they were typed, by field; whether a usual head was taken where none was."""
+    typed = {name: cleaned.get(name) for name in keys}
+    kept: dict[str, Any] = {n: v.record() for n, v in typed.items() if isinstance(v, Typed)}
+    if "head_size" in keys and not HEAD_FIELDS & kept.keys():
+        kept[Frame.USUAL_HEAD] = True
+    return kept
 
 
 def typed_dimensions_of(frame: Frame, keys: Mapping[str, str]) -> dict[str, tuple[str, str]]:
@@ -212,6 +228,8 @@ def typed_dimensions_of(frame: Frame, keys: Mapping[str, str]) -> dict[str, tupl
     values = {}
     for name, key in keys.items():
         typed, value = frame.typed.get(name), getattr(frame, key)
+        if frame.has_usual_head and name in HEAD_FIELDS:
+            continue
         if typed:
             values[name] = (typed["text"], typed["unit"])
         elif value is not None:
@@ -219,6 +237,8 @@ def typed_dimensions_of(frame: Frame, keys: Mapping[str, str]) -> dict[str, tupl
     return values
 
 
+HEAD_FIELDS = frozenset({"head_size", "head_length", "head_width"})
+USUAL_HEAD_CM2 = AREA.to_base(100.0, "in²")
 _BASE_UNITS = {"head_size_cm2": "cm²", "beam_mm": "mm", "thickness_mm": "mm"}
 
 
@@ -235,7 +255,10 @@ class RacketOutline(forms.Form):
     }  # fmt: skip
 
     length = _dimension("Length")
-    head_size = QuantityField(AREA, ["in²", "cm²"], label="Head size", required=False)
+    head_size = QuantityField(
+        AREA, ["in²", "cm²"], label="Head size", required=False,
+        help_text="Left empty: a usual head, 100 in², until you know it.",
+    )  # fmt: skip
     head_length = _dimension(
         "Head length, outside", required=False, help_text="Left empty: a usual head of this size."
     )
@@ -246,13 +269,13 @@ class RacketOutline(forms.Form):
     def read_dimensions(self, cleaned: dict[str, Any]) -> Dimensions:
         size, length, width = (cleaned[f] for f in ("head_size", "head_length", "head_width"))
         if not (length and width):
-            if length or width or not size:
+            if length or width:
                 raise UnitError(
-                    "Type the head size, or the head's length and width, or all three.",
+                    "Type the head's length and width both, or its size alone.",
                     code="head_unknown",
-                    field="head_size_cm2",
+                    field="head_width_cm" if length else "head_length_cm",
                 )
-            head_length_cm, head_width_cm = head_from_size(size.base)
+            head_length_cm, head_width_cm = head_from_size(size.base if size else USUAL_HEAD_CM2)
         else:
             head_length_cm, head_width_cm = length.base, width.base
         return RacketDimensions(

@@ -221,6 +221,13 @@ class Frame(models.Model):
     def measured(self) -> MeasuredSpecs:
         return self.specs.measured if self.specs else MeasuredSpecs()
 
+    USUAL_HEAD = "usual_head"  # noted beside the dimensions as typed
+
+    @property
+    def has_usual_head(self) -> bool:
+        """Whether nobody gave its head, so that a usual one was taken."""
+        return bool(self.typed.get(self.USUAL_HEAD))
+
     @property
     def allowed(self) -> Allowed:
         """Where plans may lay weight on it."""

@@ -21,6 +21,11 @@ def frames_of(user: User) -> QuerySet[Frame]:
     return Frame.objects.filter(shop=user.shop_id).select_related("specs", "client", "model")
 
 
+def frames_in_use(user: User) -> QuerySet[Frame]:
+    """Those that are offered to be planned for, compared, put into sets and jobs: not the archived ones."""
+    return frames_of(user).filter(archived_at=None)
+
+
 def frames_with_fittings(user: User) -> QuerySet[Frame]:
     """The shop's frames with their readings and all that is or was fitted on them."""
     return frames_of(user).prefetch_related(
@@ -81,13 +86,14 @@ def with_words(frames: QuerySet[Frame], words: str) -> QuerySet[Frame]:
     return frames
 
 
-def listed(user: User) -> QuerySet[Frame]:
+def listed(user: User, *, is_archive: bool = False) -> QuerySet[Frame]:
     """What a list tells of frames, with the number of their plans, counted for the rows shown only."""
     # A join would group all frames of the shop before it cuts the page.
     plans = Frame.objects.filter(pk=OuterRef("pk")).values(count=Count("plans"))
     told = ("label", "sport", "length_cm", "client__name")
     specs = (f"specs__{column}" for spec in READ for column in spread_columns(spec)[:1])
     frames = frames_of(user).select_related(None).select_related("specs", "client")
+    frames = frames.filter(archived_at__isnull=not is_archive)
     return frames.annotate(plan_count=Subquery(plans)).only(
         *told, "specs__build", "specs__axis_cm", *specs
     )

@@ -41,11 +41,14 @@ def create_frame(
 
 
 def _with_client(shop: Shop, about: dict[str, Any]) -> dict[str, Any]:
-    """What is said of a frame, with the player's name turned into a client."""
+    """What is said of a frame, with the player's name turned into a client, who keeps the strain told of."""
     if "player" not in about:
         return about
-    rest = {name: value for name, value in about.items() if name != "player"}
-    return rest | {"client": client_named(shop, about["player"])}
+    rest = {name: value for name, value in about.items() if name not in ("player", "strain")}
+    client = client_named(shop, about["player"])
+    if client is not None and "strain" in about and client.strain != about["strain"]:
+        write(client, strain=about["strain"])
+    return rest | {"client": client}
 
 
 @transaction.atomic
@@ -59,6 +62,11 @@ def change_frame(
 def remember_places(frame: Frame, places: Sequence[str], hoop: str) -> None:
     """Where plans may lay weight on a frame; a wish, hence no change of what is known of it."""
     Frame.objects.filter(pk=frame.pk).update(places=list(places), hoop=hoop)
+
+
+def archive(frame: Frame, is_archived: bool) -> None:
+    """Put a frame out of sight, or back; its sets, plans, jobs and readings stay as they are."""
+    write(frame, archived_at=timezone.now() if is_archived else None)
 
 
 # -- models and fittings ------------------------------------------------------------------

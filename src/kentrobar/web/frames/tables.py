@@ -13,7 +13,9 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, shown_specs
 from kentrobar.web.shops.requests import SignedIn
 
-_NUMBER = {"td": {"class": "number"}, "th": {"class": "number"}}
+_NUMBER = {"th": {"class": "number"}}
+_ON_WIDE = {"th": {"class": "on-wide"}}  # left out on a phone, so that the specs are in sight
+_NUMBER_ON_WIDE = {"th": {"class": "number on-wide"}}
 
 
 class FrameTable(tables.Table):
@@ -21,18 +23,18 @@ class FrameTable(tables.Table):
 
     mark_it = tables.Column(accessor="pk", verbose_name="", orderable=False)
     label = tables.Column(verbose_name="Frame")
-    player = tables.Column(accessor="client__name", verbose_name="Player")
-    sport = tables.Column(order_by="sport")
+    player = tables.Column(accessor="client__name", verbose_name="Player", attrs=_ON_WIDE)
+    sport = tables.Column(order_by="sport", attrs=_ON_WIDE)
     mass = tables.Column(accessor="specs__mass_g", verbose_name="Static weight", attrs=_NUMBER)
     balance = tables.Column(accessor="specs__balance_cm", verbose_name="Balance", attrs=_NUMBER)
     swingweight = tables.Column(
         accessor="specs__swingweight_kgcm2", verbose_name="Swing weight", attrs=_NUMBER
     )
     twistweight = tables.Column(
-        accessor="specs__twistweight_kgcm2", verbose_name="Twist weight", attrs=_NUMBER
+        accessor="specs__twistweight_kgcm2", verbose_name="Twist weight", attrs=_NUMBER_ON_WIDE
     )
-    build = tables.Column(accessor="specs__build", verbose_name="Read in")
-    plan_count = tables.Column(verbose_name="Plans", attrs=_NUMBER)
+    build = tables.Column(accessor="specs__build", verbose_name="Read in", attrs=_ON_WIDE)
+    plan_count = tables.Column(verbose_name="Plans", attrs=_NUMBER_ON_WIDE)
 
     class Meta:
         model = Frame
@@ -72,7 +74,8 @@ def line_of(frame: Frame, units: Units, marked: set[str]) -> dict[str, Any]:
             told = shown["balance_cm"].value(Estimate(sheet.balance_cm))
             line["balance"] = f"{told} {units.balance} ({points})"
     if sheet.swingweight_kgcm2 is not None:
-        line["swing"] = f"{sheet.swingweight_kgcm2:.1f} at {sheet.axis_cm:g} cm"
+        swing = shown["swingweight_kgcm2"].value(Estimate(sheet.swingweight_kgcm2))
+        line["swing"] = f"{swing} at {units.axis_text(sheet.axis_cm)}"
     if sheet.twistweight_kgcm2 is not None:
-        line["twist"] = f"{sheet.twistweight_kgcm2:.2f}"
+        line["twist"] = shown["twistweight_kgcm2"].value(Estimate(sheet.twistweight_kgcm2))
     return line

@@ -6,6 +6,7 @@ app_name = "frames"
 urlpatterns = [
     path("", views.frame_list, name="list"),
     path("<int:pk>/", views.detail, name="detail"),
+    path("<int:pk>/archive", views.archive, name="archive"),
     path("<int:pk>/edit", views.edit, name="edit"),
     path("<int:pk>/fittings", fitting_views.fittings, name="fittings"),
     path("<int:pk>/fittings/<int:fitting_pk>", fitting_views.edit_fitting, name="edit_fitting"),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
 from django_tables2 import RequestConfig
 
 from kentrobar.core.weight.prediction import predict
@@ -18,15 +19,32 @@ from kentrobar.web.shops.requests import SignedIn
 
 
 def frame_list(request: SignedIn) -> HttpResponse:
-    """All frames, searched as one types."""
-    found = queries.FrameFilter(request.GET, queryset=queries.listed(request.user))
+    """All frames, searched as one types; those that are archived on a page of their own."""
+    is_archive = "archived" in request.GET
+    frames = queries.listed(request.user, is_archive=is_archive)
+    found = queries.FrameFilter(request.GET, queryset=frames)
     table = FrameTable(found.qs, request=request)
     # Sorted as asked, never longer than a page.
     RequestConfig(request, paginate=False).configure(table)
     table.show(request.GET.get("page", ""))
     whole_page = not request.htmx or request.htmx.boosted
     template = "frames/list.html" if whole_page else "frames/_table.html"
-    return render(request, template, {"filter": found, "table": table})
+    context = {"filter": found, "table": table, "is_archive": is_archive}
+    return render(request, template, context)
+
+
+@require_POST
+def archive(request: SignedIn, pk: int) -> HttpResponse:
+    """Put a frame out of sight, or back."""
+    frame = get_object_or_404(queries.frames_of(request.user), pk=pk)
+    services.archive(frame, frame.archived_at is None)
+    where = (
+        "is archived: plans, sets and jobs keep it"
+        if frame.archived_at
+        else "is back among the frames"
+    )
+    messages.success(request, f"{frame.label} {where}.")
+    return redirect("frames:detail", pk=pk)
 
 
 def detail(request: SignedIn, pk: int) -> HttpResponse:
@@ -61,6 +79,8 @@ def _about(frame: Frame) -> list[tuple[str, str]]:
             frame.get_post_hold_display() if frame.post_hold != "unknown" else "",
         ),
         ("Blocked on the rim", frame.blocked),
+        ("Head", "a usual one, 100 in²: nobody gave its size" if frame.has_usual_head else ""),
+        ("Strain told of", frame.client.strain_text if frame.client else ""),
         ("Stiffness", "" if frame.stiffness is None else f"{frame.stiffness:g}"),
         ("Complaint", frame.complaint),
         ("Wishes", frame.wishes),

@@ -8,7 +8,7 @@ from typing import Any
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_ways import WAYS
-from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.matching import cards, picture, presenting, services
 from kentrobar.web.matching.aiming import aim_of, given_target, start_of_drag
 from kentrobar.web.matching.forms import SetForm
@@ -76,7 +76,7 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
         ],
         "plans": services.plans_laid(of), "laying": laying,
         "laid_target": presenting.target_shown(laying.target, first, user.units) if laying else [],
-        "addable": frames_of(user).filter(sport=first.sport, specs__isnull=False)
+        "addable": frames_in_use(user).filter(sport=first.sport, specs__isnull=False)
         .exclude(pk__in=[each.frame.pk for each in shown.frames])
         .values_list("pk", "label", "client__name")[:MOST_ADDABLE],
         "is_ready": len(shown.ready) > 1 and not problem, "is_present": True,

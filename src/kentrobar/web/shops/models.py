@@ -139,6 +139,11 @@ class Client(models.Model):
         return self.name
 
     @property
+    def strain_text(self) -> str:
+        """Where the player told of strain, in words."""
+        return ", ".join(self.StrainChoice(each).label for each in self.strain)
+
+    @property
     def units(self) -> Units | None:
         """The units of what is printed for them; None where nobody said."""
         if not self.reads_in:

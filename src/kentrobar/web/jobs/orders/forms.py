@@ -9,7 +9,7 @@ from django.db.models import QuerySet
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.jobs.models import Job
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
@@ -96,7 +96,7 @@ class NewJobForm(JobForm):
         super().__init__(data, user=user, **options)
         for name in ("minutes", "waiting_for", "price_material", "price_time"):
             del self.fields[name]
-        mine = frames_of(user)
+        mine = frames_in_use(user)
         frames, sets = self.fields["frames"], self.fields["of"]
         assert isinstance(frames, forms.ModelMultipleChoiceField)  # noqa: S101 - as declared above
         assert isinstance(sets, forms.ModelChoiceField)  # noqa: S101 - as declared above

@@ -19,7 +19,7 @@ from kentrobar.core.body.specs import (
     SWING_WEIGHT,
     ReadSpec,
 )
-from kentrobar.core.frame.blocked import parse_blocked
+from kentrobar.core.frame.blocked import parse_blocked, with_unit
 from kentrobar.core.frame.outline import Dimensions, Sport, outline_of
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
@@ -42,6 +42,7 @@ from kentrobar.web.frames.forms import (
     RacketOutline,
     require_one_client,
     require_one_model,
+    typed_dimensions,
     typed_dimensions_of,
 )
 from kentrobar.web.frames.models import Frame, SpecSheet
@@ -91,10 +92,14 @@ class FrameRow:
         return [(name, self.texts[name], self.errors.get(name, "")) for name in ROW_FIELDS]
 
 
+USUAL_LENGTH_CM = {Sport.TENNIS: 68.58, Sport.PICKLEBALL: 41.0}
+
+
 class IntakeForm(HandedIn):
     """What several frames of one model share; the frames themselves are rows of a table."""
 
     sport: Sport
+    dimensions: Dimensions
     dimension_keys: dict[str, str] = {}
     starting_dimensions: dict[str, tuple[str, str]] = {}
 
@@ -212,13 +217,13 @@ class IntakeForm(HandedIn):
 
     @property
     def named_built(self) -> list[BoundField]:
-        racket = ("pattern", "string_material", "gauge", "post_hold")
+        racket = ("pattern", "string_material", "gauge", "post_hold", "bumper_reach")
         only = racket if self.sport.value == "tennis" else ()
         return self._named(*only, "handle_build", "blocked", "stiffness", "fitted")
 
     @property
     def named_wishes(self) -> list[BoundField]:
-        return self._named("complaint", "wishes", "must_keep")
+        return self._named("complaint", "wishes", "must_keep", "strain")
 
     @property
     def named_stated(self) -> list[BoundField]:
@@ -227,27 +232,33 @@ class IntakeForm(HandedIn):
     # -- cleaning ----------------------------------------------------------------------
 
     def clean(self) -> dict[str, Any]:
+        """Everything that is wrong at once: outline, blocked stretches and every row of the table."""
         cleaned = super().clean() or self.cleaned_data
-        if any(name in self.errors for name in self.dimension_keys):
-            return cleaned
+        if not any(name in self.errors for name in self.dimension_keys):
+            self._clean_outline(cleaned)
+        axis = cleaned.get("axis")
+        for row in self.filled:
+            self._clean_row(row, axis.base if axis else 10.0)
+        if any(row.errors for row in self.rows):
+            self.add_error(None, "Mend the marked boxes of the table.")
+        return cleaned
+
+    def _clean_outline(self, cleaned: dict[str, Any]) -> None:
         try:
-            self.dimensions: Dimensions = self.read_dimensions(cleaned)
+            self.dimensions = self.read_dimensions(cleaned)
             outline = outline_of(self.dimensions)
-            parse_blocked(
-                cleaned.get("blocked") or "", outline, (cleaned.get("pattern") or (0,))[0]
-            )
+            cleaned["blocked"] = with_unit(cleaned.get("blocked") or "", self.units.length)
+            parse_blocked(cleaned["blocked"], outline, (cleaned.get("pattern") or (0,))[0])
         except KentrobarError as error:
             by_key = {key: name for name, key in self.dimension_keys.items()}
             name = by_key.get(error.field, error.field)
             self.add_error(name if name in self.fields else None, error.message)
-            return cleaned
-        if "axis" in self.errors:
-            return cleaned
-        for row in self.filled:
-            self._clean_row(row, cleaned["axis"].base)
-        if any(row.errors for row in self.rows):
-            self.add_error(None, "Mend the marked boxes of the table.")
-        return cleaned
+
+    @property
+    def length_cm(self) -> float:
+        """The frames' length; a usual one while that is not read."""
+        known = getattr(self, "dimensions", None)
+        return known.length_cm if known else USUAL_LENGTH_CM[self.sport]
 
     def read_dimensions(self, cleaned: dict[str, Any]) -> Dimensions:
         raise NotImplementedError
@@ -263,7 +274,7 @@ class IntakeForm(HandedIn):
             return
         row.measured = MeasuredSpecs.read_apart(read, axis_cm)
         try:
-            require_possible(row.measured, self.dimensions.length_cm)
+            require_possible(row.measured, self.length_cm)
         except KentrobarError as error:
             spec = READ_BY_KEY.get(error.field, STATIC_WEIGHT)
             row.errors[spec.field] = error.message
@@ -276,7 +287,7 @@ class IntakeForm(HandedIn):
             return NOT_MEASURED
         try:
             if spec is BALANCE:
-                _, unit, base = parse_balance(text, self.units.balance, self.dimensions.length_cm)
+                _, unit, base = parse_balance(text, self.units.balance, self.length_cm)
             else:
                 value, unit = parse_quantity(text, spec.dimension, self.units.of(spec))
                 base = spec.dimension.to_base(value, unit)
@@ -296,14 +307,17 @@ class IntakeForm(HandedIn):
             if row.typed and not row.errors:
                 asked = questions(self._entry(row), self._reference(known))
                 if asked:
-                    row.unusual = asked[0].message
-                    row.mends = buttons(asked[0].mends, row.fill)
+                    row.unusual = " ".join(question.message for question in asked)
+                    mends = [mend for question in asked for mend in question.mends]
+                    row.mends = buttons(mends, row.fill)
         return any(row.unusual for row in self.filled)
 
     def _entry(self, row: FrameRow) -> Entry:
-        axis = self.cleaned_data["axis"]
-        typed = {**row.typed, "axis": TypedNumber(axis.text, axis.unit)}
-        typed["length"] = TypedNumber(f"{self.dimensions.length_cm:g}", "cm", True)
+        axis = self.cleaned_data.get("axis")
+        typed = dict(row.typed)
+        if axis:
+            typed["axis"] = TypedNumber(axis.text, axis.unit)
+        typed["length"] = TypedNumber(f"{self.length_cm:g}", "cm", True)
         return Entry(self.sport, typed, self.cleaned_data.get("build", ""))
 
     def _reference(self, known: MeasuredSpecs | None) -> Reference | None:
@@ -327,7 +341,8 @@ class IntakeForm(HandedIn):
     def about(self, row: FrameRow) -> dict[str, Any]:
         cleaned = self.cleaned_data
         mains, crosses = cleaned["pattern"] or (None, None)
-        shared = ("player", "blocked", "stiffness", "complaint", "wishes", "must_keep")
+        shared = ("player", "blocked", "stiffness", "complaint", "wishes", "must_keep", "strain")
+        reach = cleaned["bumper_reach"]
         label = " ".join(filter(None, [cleaned["model_name"], row.texts["mark"]]))[:80]
         return {name: cleaned[name] for name in shared} | {
             "label": label,
@@ -339,11 +354,11 @@ class IntakeForm(HandedIn):
             "mains": mains if self.sport.value == "tennis" else None,
             "crosses": crosses if self.sport.value == "tennis" else None,
             "notes": "",
+            "bumper_reach_cm": reach.base if reach and self.sport is Sport.TENNIS else None,
         }
 
     def typed_dimensions(self) -> dict[str, Any]:
-        typed = {name: self.cleaned_data.get(name) for name in self.dimension_keys}
-        return {name: value.record() for name, value in typed.items() if value}
+        return typed_dimensions(self.cleaned_data, self.dimension_keys)
 
     def stated(self) -> MeasuredSpecs | None:
         """The maker's figures, where any were typed."""

@@ -12,7 +12,7 @@ from kentrobar.core.frame.sites import site_choices
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.weight.strings import STRING_DENSITIES
-from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.queries import accessories_of, fittings_by_key, materials_of
 from kentrobar.web.planning.above import beside
@@ -86,7 +86,7 @@ def board_page_context(plan: Plan, user: User) -> dict[str, Any]:
     context, units = board_context(plan, user), user.units
     laid: LaidPlan = context["laid"]
     others = plans_of(user).filter(frame=plan.frame_id, archived_at=None).exclude(pk=plan.pk)
-    alike = frames_of(user).filter(sport=plan.frame.sport).exclude(pk=plan.frame_id)
+    alike = frames_in_use(user).filter(sport=plan.frame.sport).exclude(pk=plan.frame_id)
     return context | {
         "sites": site_choices(laid.outline, laid.measured.balance_cm),
         "offered": presenting.offered(

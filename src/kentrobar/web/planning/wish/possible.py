@@ -17,7 +17,7 @@ from kentrobar.core.solving.reach import SECOND_SPECS, Reach, reach
 from kentrobar.core.solving.supply import sites_in_hand
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.frames.queries import frames_of, frames_with_fittings
+from kentrobar.web.frames.queries import frames_in_use, frames_with_fittings
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.wish.forms import AimForm
@@ -60,7 +60,7 @@ def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
     else:
         bounds = form.aim().bounds if form.is_valid() else {}
         context |= _shown(
-            frame, found, bounds, (across, up), list(frames_of(request.user)[:MOST_OTHERS])
+            frame, found, bounds, (across, up), list(frames_in_use(request.user)[:MOST_OTHERS])
         )
     return render(request, "planning/possible.html", context)
 

@@ -66,7 +66,9 @@ def _searches(request: SignedIn, frame: Frame) -> dict[str, Any]:
     """What the page asks for in turn: every school, or every frame that could serve."""
     query = request.GET.urlencode()
     if request.GET["search"] == "platform":
-        frames = frames_with_fittings(request.user).filter(sport=frame.sport, specs__isnull=False)
+        frames = frames_with_fittings(request.user).filter(
+            sport=frame.sport, specs__isnull=False, archived_at=None
+        )
         page = Paginator(frames, PLATFORMS_AT_ONCE).get_page(request.GET.get("page"))
         return {
             "platforms": [
