@@ -27,10 +27,10 @@ FLAGS = (
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 
 
-def start_chromium():
+def start_chromium(*more_flags):
     options = webdriver.ChromeOptions()
     options.binary_location = "/usr/bin/chromium"
-    for flag in FLAGS:
+    for flag in (*FLAGS, *more_flags):
         options.add_argument(flag)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
     return webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
@@ -138,18 +138,23 @@ def technician(transactional_db, queue):
     return load_demo()
 
 
-@pytest.fixture
-def page(chromium, live_server, technician):
+def signed_in(driver, address, technician):
+    """A page in this browser, of somebody who is signed in."""
     session = SessionStore()
     session[SESSION_KEY] = str(technician.pk)
     session[BACKEND_SESSION_KEY] = "django.contrib.auth.backends.ModelBackend"
     session[HASH_SESSION_KEY] = technician.get_session_auth_hash()
     session.save()
-    chromium.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
-    chromium.get(live_server.url + "/health")
-    chromium.execute_script("localStorage.clear(); sessionStorage.clear()")
-    chromium.add_cookie({"name": settings.SESSION_COOKIE_NAME, "value": session.session_key})
-    page = Page(chromium, live_server.url)
+    driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
+    driver.get(address + "/health")
+    driver.execute_script("localStorage.clear(); sessionStorage.clear()")
+    driver.add_cookie({"name": settings.SESSION_COOKIE_NAME, "value": session.session_key})
+    return Page(driver, address)
+
+
+@pytest.fixture
+def page(chromium, live_server, technician):
+    page = signed_in(chromium, live_server.url, technician)
     yield page
     page.offline(False)
     complaints = page.complaints()

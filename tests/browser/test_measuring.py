@@ -1,5 +1,9 @@
 """Measuring by hand, by keyboard alone and with devices, on the real page."""
 
+import re
+import time
+
+import numpy as np
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
@@ -8,6 +12,7 @@ from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.measuring.models import Instrument
+from tests.browser.conftest import signed_in, start_chromium
 
 pytestmark = pytest.mark.browser
 
@@ -205,3 +210,83 @@ def test_frames_are_marked_and_compared(page):
     page.wait(lambda: page.all(".compare"))
     assert len(page.all(".compare thead a")) == 3
     assert "real" in page.text(".compare tbody")
+
+
+# -- a camera that watches ---------------------------------------------------------------------
+
+FILMED_PERIOD_S = 1.36
+WIDTH, HEIGHT, RATE = 160, 120, 30
+
+
+def film_of_a_swing(path, period_s, swings=15, dark=False):
+    """A made video: a light handle's end that swings before a grey wall, with noise and drifting light.
+
+    It holds whole swings, so that a camera that shows it again and again keeps the beat.
+    """
+    random = np.random.default_rng(5)
+    y, x = np.mgrid[0:HEIGHT, 0:WIDTH]
+    count = round(swings * period_s * RATE)
+    with path.open("wb") as film:
+        film.write(f"YUV4MPEG2 W{WIDTH} H{HEIGHT} F{RATE}:1 Ip A1:1 C420jpeg\n".encode())
+        for i in range(count):
+            t = i / RATE
+            light = 90 + 20 * np.sin(2 * np.pi * i / count)
+            at = WIDTH / 2 + 60 * np.cos(2 * np.pi * t / period_s)
+            level = light + random.normal(0, 4, (HEIGHT, WIDTH))
+            if not dark:
+                level += 110 * np.exp(-0.5 * (((x - at) / 6) ** 2 + ((y - 72) / 14) ** 2))
+            level = np.zeros_like(level) if dark else level
+            film.write(b"FRAME\n" + np.clip(level, 0, 255).astype(np.uint8).tobytes())
+            film.write(bytes([128]) * (WIDTH * HEIGHT // 2))
+
+
+@pytest.fixture
+def watched(tmp_path, live_server, technician, request):
+    """A page whose camera shows a made film."""
+    path = tmp_path / "swing.y4m"
+    film_of_a_swing(path, FILMED_PERIOD_S, **request.param)
+    driver = start_chromium(
+        "--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream",
+        f"--use-file-for-fake-video-capture={path}",
+    )  # fmt: skip
+    yield signed_in(driver, live_server.url, technician)
+    driver.get("about:blank")
+    driver.quit()
+
+
+def film(page, seconds):
+    page.open(f"/measure/frames/{frame_named('Reed 100 A1').pk}/swing/pendulum")
+    page.type_over("#id_hang_0", "64 cm")
+    page.find("#camera summary").click()
+    page.find("#use-camera").click()
+    page.wait(lambda: page.find("#film").is_displayed())
+    page.find("#film").click()
+    page.wait(lambda: page.text("#film-count") >= "1 s")
+    time.sleep(seconds)
+    page.find("#film").click()
+    page.wait(lambda: "taken over" in page.text("#camera-told"))
+
+
+@pytest.mark.parametrize("watched", [{}], indirect=True)
+def test_a_camera_watches_the_swing(watched):
+    film(watched, 14)
+    watched.wait(lambda: "Period" in watched.text("#swing-summary"))
+    said = watched.text("#swing-summary")
+    period = float(re.search(r"([\d.]+) s ±", said)[1])
+    assert abs(period - FILMED_PERIOD_S) < 0.004, said
+
+
+@pytest.mark.parametrize("watched", [{"dark": True}], indirect=True)
+def test_a_dark_picture_is_refused_with_the_reason(watched):
+    film(watched, 4)
+    watched.wait(lambda: "dark" in watched.text("#swing-summary"))
+
+
+def test_where_the_browser_gives_no_camera_it_says_so(page):
+    page.open(f"/measure/frames/{frame_named('Reed 100 A1').pk}/swing/pendulum")
+    page.driver.execute_script(
+        "Object.defineProperty(navigator, 'mediaDevices', {value: undefined});"
+        "document.getElementById('camera').open = true"
+    )
+    page.find("#use-camera").click()
+    page.wait(lambda: "needs HTTPS" in page.text("#camera-error"))

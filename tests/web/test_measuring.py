@@ -17,6 +17,7 @@ from kentrobar.web.frames.builds import fittings_in, in_build
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.frames.services import fit_accessories, model_named, state_figures
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading
+from kentrobar.web.measuring.queries import scatter_learnt_of
 from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.planning.stored import laid_plan
 from tests.instruments.test_taking import speaking
@@ -557,3 +558,40 @@ def test_nothing_is_strung_on_a_paddle(client, paddle):
     assert "strung" not in client.get(f"/frames/{paddle.pk}/fittings").content.decode()
     compared = client.get(f"/measure/compare?frame={paddle.pk}&build=all").content.decode()
     assert "strung" not in compared.split("<thead>")[1]
+
+
+def test_totals_of_a_stopwatch_become_a_swing_weight(client, racket):
+    """As people say them, several at once; a miscount is named, and what was typed stays."""
+    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    total = 16 * PERIOD
+    typed = f"16 in {total:.1f} s\n16 in {total + 0.04:.2f}"
+    said = words(client.post(f"{address}/summary", HANGING | {"totals": typed}))
+    assert f"{PERIOD:.2f}" in said
+    wrong = client.post(
+        address, HANGING | {"totals": f"16 in {total:.1f}; 15 in {total:.1f}; 16 in {total:.1f}"}
+    )
+    assert wrong.status_code == 422
+    assert "does not go with the others" in wrong.content.decode()
+    assert f"15 in {total:.1f}" in wrong.content.decode()
+    assert "is no total" in words(client.post(address, HANGING | {"totals": "long"}))
+    assert client.post(address, HANGING | {"totals": typed}).status_code == 302
+    racket.refresh_from_db()
+    assert racket.specs.swingweight_kgcm2 == pytest.approx(287, abs=2)
+    assert racket.specs.readings.get().detail["totals"][0][0] == 16
+
+
+def test_a_persons_own_scatter_is_learnt_or_typed(client, racket, technician):
+    """From the taps of swings timed before; what is typed wins, and a wild one is refused."""
+    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    assert scatter_learnt_of(technician) is None
+    client.post(address, HANGING | {"times": taps()})
+    learnt = scatter_learnt_of(technician)
+    assert learnt.u < learnt.value
+    assert f'placeholder="{learnt.value:.3f}, learnt"' in client.get(address).content.decode()
+    one = {"totals": f"16 in {16 * PERIOD:.2f}"}
+    us = []
+    for scatter in ("", "0.2"):
+        page = client.post(f"{address}/summary", HANGING | one | {"scatter": scatter})
+        us.append(page.context["found"].period.u)
+    assert us[0] < us[1] / 3
+    assert "0.001 to 0.5 s" in words(client.post(address, HANGING | one | {"scatter": "3"}))

@@ -152,6 +152,7 @@ CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [SELF],
         "img-src": [SELF, "data:"],
+        "media-src": [SELF, "blob:"],  # a video that is opened on the page itself
         "object-src": [NONE],
         "base-uri": [SELF],
         "form-action": [SELF],

@@ -19,6 +19,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.reading.brightness import is_brightness, swing_before_camera
 from kentrobar.core.reading.columns import Recording, no_swing
 from kentrobar.core.reading.timing import (
     LONGEST_PERIOD_S,
@@ -80,6 +81,8 @@ def swing_in(recording: Recording, passes_per_swing: int | None = None) -> Swing
     Raises:
         NoSwingError: says why no swing was found.
     """
+    if is_brightness(recording):
+        return swing_before_camera(recording, passes_per_swing or 2)
     if not recording.signals:
         return _passes(recording.times_s.tolist(), passes_per_swing, GATE_SCATTER_S)
     t = recording.times_s

@@ -46,6 +46,8 @@ class Timing:
     left_out: tuple[int, ...]
     scatter_s: float
     passes_per_swing: int
+    own_square_s2: float = 0.0  # sum of the squared residuals of its own passes
+    freedom: int = 0
 
     def u_after(self, more_swings: int) -> float:
         """What ``more_swings`` swings more would bring the period's ± to, s."""
@@ -158,6 +160,8 @@ def _fitted(times: NDArray[np.float64], numbers: dict[int, int], q: int, usual_s
         tuple(i for i in range(len(times)) if i not in numbers or i not in used),
         scatter,
         q,
+        seen,
+        freedom,
     )
 
 
@@ -167,6 +171,20 @@ def _no_beat() -> NoSwingError:
         code="no_beat",
         field="times",
     )
+
+
+LEARNT_FREEDOM: Final = (
+    8  # of passes beyond what a beat takes, before a person's own scatter is told
+)
+
+
+def learnt_scatter_s(squares_and_freedom: Sequence[tuple[float, int]]) -> Estimate | None:
+    """What one person's passes scatter by, s, with ±, from timings of theirs; None from too few."""
+    freedom = sum(each for _, each in squares_and_freedom)
+    if freedom < LEARNT_FREEDOM:
+        return None
+    scatter = math.sqrt(sum(square for square, _ in squares_and_freedom) / freedom)
+    return Estimate(scatter, scatter / math.sqrt(2 * freedom))
 
 
 def swings_worth_it(timing: Timing, rest_u: float, per_second: float, most: int = 40) -> int:

@@ -15,10 +15,14 @@ from kentrobar.core.body.specs import (
     TWIST_WEIGHT,
     ReadSpec,
 )
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.timing import learnt_scatter_s
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import MOST_SIBLINGS
-from kentrobar.web.measuring.models import Calibration, Instrument
+from kentrobar.web.measuring.models import Calibration, Instrument, Reading
 from kentrobar.web.shops.models import User
+
+LEARNT_FROM: Final = 20  # of a person's last swings timed by hand
 
 
 def instruments_of(user: User) -> QuerySet[Instrument]:
@@ -56,3 +60,12 @@ def sibling_specs(frame: Frame, build: str) -> list[MeasuredSpecs]:
         .select_related("specs")[:MOST_SIBLINGS]
     )
     return [sibling.measured for sibling in siblings]
+
+
+def scatter_learnt_of(user: User) -> Estimate | None:
+    """What this person's presses scatter by, s, from the swings they timed by hand last."""
+    timed = Reading.objects.filter(
+        sheet__taken_by=user, sheet__frame__shop=user.shop_id, detail__has_key="by_hand"
+    ).order_by("-pk")
+    own = [each["by_hand"] for each in timed.values_list("detail", flat=True)[:LEARNT_FROM]]
+    return learnt_scatter_s([(each["square_s2"], each["freedom"]) for each in own])

@@ -27,7 +27,7 @@ from kentrobar.web.jobs.models import BenchEvent, BenchWork
 from kentrobar.web.jobs.queries import open_member_of, works_of
 from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.measuring.queries import in_use
+from kentrobar.web.measuring.queries import in_use, scatter_learnt_of
 from kentrobar.web.measuring.timing import views as timing
 from kentrobar.web.measuring.timing.swing import Swing, SwingForm
 from kentrobar.web.planning.queries import plans_of
@@ -85,7 +85,14 @@ def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """Time a swing of the frame as it lies; what it comes to is a reading at the bench."""
     found = _work(request, pk)
     frame, instrument, context = timing.page_context(request, frame_as_now(stand_of(found)), method)
-    form = SwingForm(request.POST or None, request.FILES or None, method, frame, instrument)
+    form = SwingForm(
+        request.POST or None,
+        request.FILES or None,
+        method,
+        frame,
+        instrument,
+        scatter_learnt_of(request.user),
+    )
     context |= timing.addresses("jobs", pk, method, reverse("jobs:work", args=[pk]))
     context |= {"form": form, "at": " on the bench", "base": len(found.events.all())}
     swung = Swing(frame, method, form, instrument) if form.is_bound and form.is_valid() else None

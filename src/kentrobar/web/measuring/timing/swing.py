@@ -18,6 +18,7 @@ from kentrobar.core.reading.pendulum import HANG_U_CM, NO_HOLDER
 from kentrobar.core.reading.recordings import GATE_SCATTER_S, SwingFit, swing_in
 from kentrobar.core.reading.swinging import CordsRig, HangingRig, Rig, SidewaysRig, Way
 from kentrobar.core.reading.timing import TAP_SCATTER_S, Timing, period_of
+from kentrobar.core.reading.totals import Total, period_of_totals, read_totals
 from kentrobar.web.frames.builds import fitted_at
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, style_fields
@@ -61,6 +62,15 @@ class SwingForm(forms.Form):
         help_text="Leave it empty where nothing is tied on.",
     )  # fmt: skip
     phone_at = QuantityField(LENGTH, LENGTH_UNITS, required=False, label="Its middle from the butt")
+    totals = forms.CharField(
+        required=False, max_length=600, label="Or totals of a stopwatch, one a line",
+        help_text="How many swings in how many seconds; several totals are surer than one.",
+        widget=forms.Textarea({"rows": 2, "placeholder": "16 in 22.4 s"}),
+    )  # fmt: skip
+    scatter = forms.CharField(
+        required=False, max_length=12, label="Your own scatter at one press, s",
+        help_text="By how much your taps miss; left empty, what is learnt of you, else 0.03.",
+    )  # fmt: skip
     times = forms.CharField(required=False, max_length=20_000, widget=forms.HiddenInput)
     timed_by = forms.CharField(required=False, max_length=10, widget=forms.HiddenInput)
     recording = forms.FileField(
@@ -75,9 +85,14 @@ class SwingForm(forms.Form):
         "cords": ("cord", "apart"),
     }
 
-    def __init__(self, data: Sent, files: Any, method: str, frame: Frame,
-                 instrument: Instrument | None) -> None:  # fmt: skip
+    def __init__(
+        self, data: Sent, files: Any, method: str, frame: Frame, instrument: Instrument | None,
+        learnt: Estimate | None = None,
+    ) -> None:  # fmt: skip
         super().__init__(data, files)
+        self.learnt = learnt
+        if learnt:
+            self.fields["scatter"].widget.attrs["placeholder"] = f"{learnt.value:.3f}, learnt"
         for other, names in self.of_method.items():
             if other != method:
                 for name in names:
@@ -131,6 +146,34 @@ class SwingForm(forms.Form):
             return parse_number(text)[0] if text else 0.0
         except KentrobarError as error:
             raise forms.ValidationError(error.message, error.code) from None
+
+    def clean_totals(self) -> list[Total]:
+        try:
+            return read_totals(self.cleaned_data["totals"])
+        except KentrobarError as error:
+            raise forms.ValidationError(error.message, error.code) from None
+
+    def clean_scatter(self) -> float | None:
+        """What was typed, s; None where nothing was."""
+        text = self.cleaned_data["scatter"].strip().removesuffix("s")
+        if not text:
+            return None
+        try:
+            seconds, _ = parse_number(text)
+        except KentrobarError as error:
+            raise forms.ValidationError(error.message, error.code) from None
+        if not 0.001 <= seconds <= 0.5:
+            raise forms.ValidationError("A hand misses by 0.001 to 0.5 s.", "no_scatter")
+        return seconds
+
+    def scatter_s(self, instrument: Instrument | None) -> float:
+        """What one press by hand scatters by: as typed, as learnt, of the instrument, or usual."""
+        typed: float | None = self.cleaned_data.get("scatter")
+        if typed is not None:
+            return typed
+        if self.learnt:
+            return self.learnt.value
+        return instrument.repeatability if instrument else TAP_SCATTER_S
 
     def clean_times(self) -> list[float]:
         text = self.cleaned_data["times"]
@@ -194,9 +237,12 @@ class Swing:
         elif self.cleaned["times"]:
             by_gate = self.cleaned["timed_by"] == "gate"
             passes = 2 if by_gate else self.cleaned["passes"]
-            usual = GATE_SCATTER_S if by_gate else TAP_SCATTER_S
-            scatter = self.instrument.repeatability if self.instrument else usual
-            self.timing = period_of(self.cleaned["times"], passes, scatter)
+            by_hand = self.form.scatter_s(self.instrument)
+            of_gate = self.instrument.repeatability if self.instrument else GATE_SCATTER_S
+            self.timing = period_of(self.cleaned["times"], passes, of_gate if by_gate else by_hand)
+        elif self.cleaned["totals"]:
+            scatter = self.form.scatter_s(self.instrument)
+            self.timing = period_of_totals(self.cleaned["totals"], scatter)
 
     def _judge(self, period: Estimate) -> None:
         self.answer = self.rig.answer(period)
@@ -225,6 +271,12 @@ class Swing:
                 detail[name] = value.record() if isinstance(value, Typed) else value
         if self.timing:
             detail |= {"times_s": self.cleaned["times"], "left_out": list(self.timing.left_out)}
+            by_hand = not self.cleaned.get("recording") and self.cleaned["timed_by"] != "gate"
+            if by_hand and self.timing.freedom:
+                own = {"square_s2": self.timing.own_square_s2, "freedom": self.timing.freedom}
+                detail["by_hand"] = own
+            if self.cleaned["totals"]:
+                detail["totals"] = [list(each) for each in self.cleaned["totals"]]
         text = f"{self.period.value:.5f}"
         return TakenReading(
             self.rig.spec.field, text, "s", answer.value, instrument=self.instrument, detail=detail

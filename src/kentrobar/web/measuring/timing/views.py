@@ -26,7 +26,14 @@ GATE_PASSES = 11
 def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """The timer; saving adds the answer to what was read of the frame in the same build."""
     frame, instrument, context = page_context(request, _frame(request, pk), method)
-    form = SwingForm(request.POST or None, request.FILES or None, method, frame, instrument)
+    form = SwingForm(
+        request.POST or None,
+        request.FILES or None,
+        method,
+        frame,
+        instrument,
+        queries.scatter_learnt_of(request.user),
+    )
     context |= {"form": form} | addresses(
         "measuring", pk, method, reverse("frames:detail", args=[pk])
     )
@@ -58,7 +65,14 @@ def addresses(app: str, pk: int, method: str, back: str) -> dict[str, Any]:
 def summary_of(request: SignedIn, of: Frame, method: str) -> HttpResponse:
     """What a swing of a frame comes to."""
     frame, instrument, context = page_context(request, of, method)
-    form = SwingForm(request.POST, request.FILES, method, frame, instrument)
+    form = SwingForm(
+        request.POST,
+        request.FILES,
+        method,
+        frame,
+        instrument,
+        queries.scatter_learnt_of(request.user),
+    )
     found = Swing(frame, method, form, instrument) if form.is_valid() else None
     context |= {"form": form} | shown(found)
     return render(request, "measuring/_swing.html", context)

@@ -73,6 +73,10 @@ document.getElementById("anew").addEventListener("click", () => {
 
 form.addEventListener("change", (event) => {
   if (event.target === form.elements.recording && form.elements.recording.files.length) taps = [];
+  if (event.target === form.elements.totals && form.elements.totals.value.trim()) {
+    taps = [];
+    form.elements.recording.value = "";
+  }
   show();
   offerGate();
   summarize();
