@@ -136,8 +136,9 @@ def test_what_is_longer_than_a_strip_is_laid_in_parts(length, sold):
 @given(strips)
 def test_marks_tell_the_length_of_a_strip(piece):
     start, end = piece.stretch(RACKET.rim(piece.face))
-    marks = rim_marks([(1, piece)], RACKET, piece.face)
-    assert len(marks) == 2
+    marks = rim_marks([("1", piece)], RACKET, piece.face)
+    is_over_tip = not piece.mirrored and abs(start + end) < 1e-6
+    assert len(marks) == (1 if is_over_tip else 2)
     half = RACKET.rim(piece.face).half_length
     if start >= 0 and end <= half:
         first, last = marks
@@ -146,7 +147,7 @@ def test_marks_tell_the_length_of_a_strip(piece):
         assert not last.is_start
         assert {first.side, last.side} == ({""} if piece.mirrored else {"R"})
     other = Face.BUMPER if piece.face is not Face.BUMPER else Face.INNER
-    assert rim_marks([(1, piece)], RACKET, other) == []
+    assert rim_marks([("1", piece)], RACKET, other) == []
 
 
 # -- what it costs ------------------------------------------------------------------------

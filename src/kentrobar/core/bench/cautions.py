@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import math
+from collections.abc import Collection, Iterable
 from enum import StrEnum
+from types import MappingProxyType
 from typing import Final
 
+from kentrobar.core.body.specs import SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.frame.outline import Sport
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
@@ -57,21 +61,62 @@ CAUTIONS: Final[dict[Hazard, str]] = {
     ),
 }
 
-HEAVIER_HEAD_KGCM2: Final = 3.0  # added swing weight from which the strain is worth a word
+# From which rise of swing or twist weight, as part of the frame's own, strain is worth a word: about twice
+# what players feel at all; a quarter of it where they told of strain.
+HEAVIER_PART: Final = 0.02
+HEAVIER_TWIST_PART: Final = 0.06
+WITH_STRAIN: Final = 0.25
+USUAL_SWING_KGCM2: Final = MappingProxyType({Sport.TENNIS: 310.0, Sport.PICKLEBALL: 112.0})
+WORTH_ASKING_G: Final = 2.0  # of added weight, from which the rules of play are worth a look
 
 
-def hazards_of(plan: LaidPlan, shelf: Shelf) -> set[Hazard]:
-    """What a plan asks care for."""
+def heavier_parts(plan: LaidPlan) -> tuple[float, float]:
+    """By which part swing weight and twist weight rise; what was never read counts as usual of the sport."""
+    change, before = plan.prediction.change, plan.prediction.before
+    parts = []
+    for name, usual in (
+        (SWING_WEIGHT.key, USUAL_SWING_KGCM2[plan.outline.sport]), (TWIST_WEIGHT.key, math.inf)
+    ):  # fmt: skip
+        by, was = getattr(change, name), getattr(before, name)
+        known = was.value if isinstance(was, Estimate) else usual
+        parts.append(by.value / known if isinstance(by, Estimate) else 0.0)
+    return parts[0], parts[1]
+
+
+def is_heavier(plan: LaidPlan, strains: Collection[Strain] = ()) -> bool:
+    """Whether a plan raises swing or twist weight by so much that arm and shoulder are worth a word."""
+    swing, twist = heavier_parts(plan)
+    factor = WITH_STRAIN if strains else 1.0
+    return swing >= factor * HEAVIER_PART or twist >= factor * HEAVIER_TWIST_PART
+
+
+def strain_sentence(plan: LaidPlan, strains: Collection[Strain], *, to_player: bool = False) -> str:
+    """What stands on board and card of a player who told of strain; empty where the plan adds none."""
+    if not strains or not is_heavier(plan, strains):
+        return ""
+    swing, twist = heavier_parts(plan)
+    where = ", ".join(each.value for each in Strain if each in strains)
+    rises = [f"the swing weight by {100 * swing:.1f} %"] if swing > 0 else []
+    rises += [f"the twist weight by {100 * twist:.1f} %"] if twist > 0 else []
+    who = "You" if to_player else "The player"
+    return (
+        f"{who} told of strain ({where}), and this raises {' and '.join(rises)}: go in smaller steps, "
+        "weeks apart, and stop where it hurts. Pain is for a clinician, not for tape."
+    )
+
+
+def hazards_of(plan: LaidPlan, shelf: Shelf, strains: Collection[Strain] = ()) -> set[Hazard]:
+    """What a plan asks care for, by what it does; ``strains`` are what the player told of."""
     used = [laid.facts for laid in plan.cut_from(shelf) if laid.facts]
     pieces = plan.pieces
-    swing = plan.prediction.change.swingweight_kgcm2
+    added_g = sum(piece.total_mass_g for piece in pieces if not piece.removed)
     found = {
         Hazard.LEAD: any(facts.is_lead for facts in used),
         Hazard.SHARP_METAL: any(facts.is_metal for facts in used),
-        Hazard.HEAVIER_HEAD: isinstance(swing, Estimate) and swing.value >= HEAVIER_HEAD_KGCM2,
+        Hazard.HEAVIER_HEAD: is_heavier(plan, strains),
         Hazard.UNDER_BUMPER: any(p.cover(plan.outline) is Cover.BUMPER for p in pieces),
         Hazard.REMOVED_WEIGHT: any(piece.removed for piece in pieces),
-        Hazard.ADDED_WEIGHT: any(not piece.removed for piece in pieces),
+        Hazard.ADDED_WEIGHT: added_g >= WORTH_ASKING_G,
     }
     return {hazard for hazard, is_present in found.items() if is_present}
 

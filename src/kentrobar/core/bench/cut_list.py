@@ -6,7 +6,8 @@ from collections.abc import Iterable, Iterator, Sequence
 from typing import Final, NamedTuple
 
 from kentrobar.core.bench.cutting import ROLL, SoldStrip, Wanted, cuts
-from kentrobar.core.laying.plan import LaidPiece, LaidPlan
+from kentrobar.core.bench.joining import Joined, joined
+from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf, Stock
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
 from kentrobar.core.weight.materials import Form
@@ -25,40 +26,51 @@ class CutGroup(NamedTuple):
 
 
 class Strips(NamedTuple):
-    """The strips that one piece is cut as, cm, from a tape of the shelf where it is of one."""
+    """The strips that one thing is cut as, cm, from a tape of the shelf where it is of one."""
 
-    laid: LaidPiece
+    of: Joined
     tape: Stock | None
     lengths_cm: list[float]
 
 
+def as_cut(plan: LaidPlan, shelf: Shelf) -> list[Joined]:
+    """The pieces of a plan as they are cut: strips that meet are one, unless tape is not sold so long."""
+    by_number = {each.number: each for each in plan.laid}
+    found: list[Joined] = []
+    for each in joined(plan.laid, plan.outline):
+        tape = shelf.of(each.piece)
+        if tape and tape.is_tape and each.piece.extent_cm > sold_strip_cm(tape) + 1e-6:
+            found += [Joined((n,), by_number[n].piece) for n in each.numbers]
+        else:
+            found.append(each)
+    return found
+
+
 def strips_of(plan: LaidPlan, shelf: Shelf) -> Iterator[Strips]:
-    """Every piece of tape, in the order of the plan."""
-    for laid in plan.laid:
-        stock = shelf.of(laid.piece)
+    """Everything that is cut from tape, in the order of the plan; strips that meet are one."""
+    for each in as_cut(plan, shelf):
+        stock = shelf.of(each.piece)
         tape = stock if stock and stock.form is Form.TAPE else None
-        if laid.piece.removed or not (tape or laid.piece.as_strip):
+        if each.piece.removed or not (tape or each.piece.as_strip):
             continue
         density = tape.density.value if tape else 0.0
-        yield Strips(laid, tape, laid.piece.tape_lengths(density))
+        yield Strips(each, tape, each.piece.tape_lengths(density))
 
 
 def cut_groups(plan: LaidPlan, shelf: Shelf) -> list[CutGroup]:
     """The cut list of a plan, a group a tape, in the order of the shelf."""
-    return _cut_groups([(each.laid.number, each) for each in strips_of(plan, shelf)], shelf)
+    return _cut_groups([(each.of.name, each) for each in strips_of(plan, shelf)], shelf)
 
 
 def cut_groups_of_set(plans: Sequence[tuple[str, LaidPlan]], shelf: Shelf) -> list[CutGroup]:
     """The cut list of several plans together; a piece is told by its plan's number and its own: 2.1."""
     strips = [
-        (f"{name}.{each.laid.number}", each)
-        for name, plan in plans
-        for each in strips_of(plan, shelf)
+        (f"{name}.{each.of.name}", each) for name, plan in plans for each in strips_of(plan, shelf)
     ]
     return _cut_groups(strips, shelf)
 
 
-def _cut_groups(strips: Iterable[tuple[int | str, Strips]], shelf: Shelf) -> list[CutGroup]:
+def _cut_groups(strips: Iterable[tuple[str, Strips]], shelf: Shelf) -> list[CutGroup]:
     wanted: dict[int, list[Wanted]] = {}
     for piece, (_, tape, lengths) in strips:
         if tape:

@@ -91,14 +91,14 @@ class StripEnd(NamedTuple):
     ``side`` is "R" or "L" for a strip on one side alone, empty for a pair.
     """
 
-    piece: int
+    piece: str
     at_cm: float
     is_start: bool
     side: str
 
 
 def rim_marks(
-    strips: Sequence[tuple[int, RimStrip]], outline: Outline, face: Face
+    strips: Sequence[tuple[str, RimStrip]], outline: Outline, face: Face
 ) -> list[StripEnd]:
     """The ends of all strips on one face as distances along it from the middle of the tip.
 
@@ -110,6 +110,11 @@ def rim_marks(
         if strip.face is not face:
             continue
         first, last = sorted(map(line.wrap, strip.stretch(line)), key=abs)
+        if (
+            not strip.mirrored and abs(first + last) < _EXACT_CM
+        ):  # over the tip, as far on either side
+            ends.append(StripEnd(number, abs(last), False, ""))
+            continue
         if strip.mirrored:
             sides = ("", "")
         elif first == 0:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from functools import lru_cache
 
+from kentrobar.core.bench.cautions import Strain
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
 from kentrobar.core.laying.plan import Baseline
@@ -24,6 +25,11 @@ def baseline_of(frame: Frame, sheet: SpecSheet | None) -> Baseline:
         circumstances=frame.circumstances,
         fitted=tuple(fitted_at(frame, sheet) if sheet else fittings_now(frame)),
     )
+
+
+def strains_of(frame: Frame) -> frozenset[Strain]:
+    """What strain the frame's player told of."""
+    return frozenset(map(Strain, frame.client.strain)) if frame.client else frozenset()
 
 
 def specs_about(frame: Frame, sheet: SpecSheet, axis_cm: float) -> Specs:

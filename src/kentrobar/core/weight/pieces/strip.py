@@ -200,7 +200,8 @@ class RimStrip(Piece):
     def _by_clock(self, outline: Outline, _ruler: Ruler) -> str:
         line = outline.rim(self.face)
         start, end = (clock_text(line.clock_at(s)) for s in self.stretch(line))
-        return f"{start} to {end}{' and mirrored' if self.mirrored else ''}"
+        reach = f"at {start}" if start == end else f"{start} to {end}"
+        return f"{reach}{' and mirrored' if self.mirrored else ''}"
 
     def _by_region(self, outline: Outline, ruler: Ruler) -> str:
         """On a paddle: the part of the edge, and how far from the butt or, on the top edge, its middle."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from kentrobar.core.bench.cautions import hazards_of
+from kentrobar.core.bench.cautions import hazards_of, strain_sentence
 from kentrobar.core.bench.handing_over import (
     ask_before,
     how_to_keep,
@@ -14,9 +14,11 @@ from kentrobar.core.bench.handing_over import (
     undo_steps,
 )
 from kentrobar.core.body.specs import POINTS, SWING_WEIGHT
+from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.jobs.bench.presenting import plain_text
 from kentrobar.web.jobs.handover.verifying import Outcome
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, read_specs, shown_specs
@@ -91,6 +93,14 @@ def _signed_mass(grams: float, units: Units) -> str:
     return f"{'+' if grams > 0 else '−'}{text} {units.mass}"
 
 
+def _cautions_of(plan: LaidPlan, shelf: Shelf, outcome: Outcome) -> list[str]:
+    """What the player is to mind; what they told of strain stands first."""
+    strains = strains_of(outcome.frame)
+    told = players_cautions(hazards_of(plan, shelf, strains))
+    own = strain_sentence(plan, strains, to_player=True)
+    return [own, *told] if own else told
+
+
 def card_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, Any]:
     """What the player's card is given beside the job: in plain words, in the player's units."""
     plan, after = outcome.plan, outcome.specs_of(outcome.sheet)
@@ -98,6 +108,6 @@ def card_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, Any]
     return outcome_context(outcome, shelf, units) | {
         "keep": how_to_keep(laid, plan.outline), "restringer": told_restringer(laid, plan.outline),
         "ask_before": ask_before(outcome.frame.is_racket),
-        "cautions": players_cautions(hazards_of(plan, shelf)) if plan.pieces else [],
+        "cautions": _cautions_of(plan, shelf, outcome) if plan.pieces else [],
         "beside_balance": beside_balance(after, units) if after else "",
     }  # fmt: skip

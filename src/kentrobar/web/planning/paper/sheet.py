@@ -6,14 +6,21 @@ import re
 from collections.abc import Mapping
 from functools import cache
 from pathlib import Path
-from typing import Any
+from threading import Lock
+from typing import TYPE_CHECKING, Any
 
 from django.template.loader import render_to_string
 
 from kentrobar.core.bench.cut_list import CutGroup, cut_groups
+from kentrobar.core.bench.instructions import procedures_of
 from kentrobar.core.bench.steps import tools_of
 from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.web.planning.paper.true_size import rim_rulers, templates
+from kentrobar.web.planning.showing.steps import told_in
+
+if TYPE_CHECKING:
+    from weasyprint import CSS
+    from weasyprint.text.fonts import FontConfiguration
 
 STATIC = Path(__file__).resolve().parents[2] / "static"
 STYLES = STATIC / "css"
@@ -60,19 +67,32 @@ def printed(
     return _typeset(html, PAPERS[context["paper"]], files or {})
 
 
-def _typeset(html: str, paper: str, files: Mapping[str, str]) -> bytes:
-    # Imported at the first sheet: it takes longer to load than all the rest of the application.
-    from weasyprint import CSS, HTML, Attachment
+@cache
+def _styles(paper: str) -> tuple[FontConfiguration, list[CSS]]:
+    """Fonts and stylesheets of a paper: unpacked and read once a process, as that takes half a second."""
+    from weasyprint import CSS
     from weasyprint.text.fonts import FontConfiguration
 
     fonts = FontConfiguration()
     size = CSS(string=f"@page {{ size: {paper} portrait }}", font_config=fonts)
     styles = [CSS(STYLES / name, font_config=fonts) for name in ("palette.css", "sheet.css")]
-    made: bytes = HTML(string=html, base_url=STATIC.as_uri()).write_pdf(
-        stylesheets=[*styles, size],
-        font_config=fonts,
-        attachments=[Attachment(string=text, name=name) for name, text in files.items()],
-    )
+    return fonts, [*styles, size]
+
+
+_TYPESETTING = Lock()  # fonts are shared, and one thread at a time is as fast as several
+
+
+def _typeset(html: str, paper: str, files: Mapping[str, str]) -> bytes:
+    # Imported late: it takes longer to load than all the rest of the application.
+    from weasyprint import HTML, Attachment
+
+    with _TYPESETTING:
+        fonts, styles = _styles(paper)
+        made: bytes = HTML(string=html, base_url=STATIC.as_uri()).write_pdf(
+            stylesheets=styles,
+            font_config=fonts,
+            attachments=[Attachment(string=text, name=name) for name, text in files.items()],
+        )
     return made
 
 
@@ -87,8 +107,9 @@ def sheet_parts(context: Mapping[str, Any]) -> dict[str, Any]:
     return {
         "tools": tools_of(plan.cut_from(shelf), plan.outline) if plan.laid else [],
         "cut_groups": [group_shown(group) for group in cut_groups(plan, shelf)],
+        "procedures": procedures_of(plan, shelf, told_in(context["units"])),
         "templates": templates(plan, shelf),
-        "rulers": rim_rulers(plan, context["units"]),
+        "rulers": rim_rulers(plan, shelf, context["units"]),
         "paper_name": PAPERS[context["paper"]],
     }
 

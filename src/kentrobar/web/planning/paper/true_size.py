@@ -5,8 +5,9 @@ from __future__ import annotations
 import math
 from typing import Any, NamedTuple
 
-from kentrobar.core.bench.cut_list import sold_strip_cm, strips_of
+from kentrobar.core.bench.cut_list import as_cut, sold_strip_cm, strips_of
 from kentrobar.core.bench.cutting import ROLL, StripEnd, in_parts, rim_marks
+from kentrobar.core.frame.rim import Face
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
@@ -22,7 +23,7 @@ MM_PER_IN = 10 * CM_PER_IN
 class Template(NamedTuple):
     """One strip at its true size, in mm; a long one comes in several parts."""
 
-    number: int
+    number: str
     copies: int
     name: str
     width_mm: float
@@ -45,17 +46,17 @@ class Template(NamedTuple):
 def templates(plan: LaidPlan, shelf: Shelf) -> list[Template]:
     """The strips of a plan as they are cut, each length of a piece once."""
     found = []
-    for laid, tape, lengths in strips_of(plan, shelf):
+    for each, tape, lengths in strips_of(plan, shelf):
         cut = in_parts(lengths[0], sold_strip_cm(tape) if tape else ROLL)
         width = (
             USUAL_WIDTH_MM
             if tape is None or isinstance(tape.width_mm, NotMeasured)
             else tape.width_mm
         )
-        name = laid.piece.material or laid.piece.label
+        name = each.piece.material or each.piece.label
         for length in dict.fromkeys(cut):
             count = len(lengths) * cut.count(length)
-            found.append(Template(laid.number, count, name, width, _on_paper(10 * length)))
+            found.append(Template(each.name, count, name, width, _on_paper(10 * length)))
     return found
 
 
@@ -90,17 +91,20 @@ class RimSegment(NamedTuple):
         return str(i // labelled) if self.inches else str(5 * i)
 
 
+CHANNEL = "channel under the bumper"
+
+
 class RimRuler(NamedTuple):
     face: str
     segments: list[RimSegment]
 
 
-def rim_rulers(plan: LaidPlan, units: Units) -> list[RimRuler]:
+def rim_rulers(plan: LaidPlan, shelf: Shelf, units: Units) -> list[RimRuler]:
     """A true-size strip for each face that carries tape, from the middle of the tip down one side."""
     strips = [
-        (laid.number, strip)
-        for laid in plan.laid
-        if (strip := laid.piece.as_strip) is not None and not strip.removed
+        (each.name, strip)
+        for each in as_cut(plan, shelf)
+        if (strip := each.piece.as_strip) is not None and not strip.removed
     ]
     rulers = []
     for face in plan.outline.faces:
@@ -122,5 +126,7 @@ def rim_rulers(plan: LaidPlan, units: Units) -> list[RimRuler]:
             )
             for i in range(count)
         ]
-        rulers.append(RimRuler(plan.outline.face_name(face), segments))
+        rulers.append(
+            RimRuler(CHANNEL if face is Face.BUMPER else plan.outline.face_name(face), segments)
+        )
     return rulers

@@ -6,12 +6,13 @@ from collections.abc import Iterable
 from typing import Any
 from urllib.parse import urlencode
 
-from kentrobar.core.bench.cautions import cautions_for, hazards_of
+from kentrobar.core.bench.cautions import cautions_for, hazards_of, strain_sentence
 from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.frame.sites import site_choices
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.weight.strings import STRING_DENSITIES
+from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.queries import accessories_of, fittings_by_key, materials_of
@@ -59,7 +60,8 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "grip": presenting.grip_text(shown, shelf, fittings_by_key(accessories), units),
         "chance": texts.get("chance", ""),
         "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
-        "cautions": cautions_for(hazards_of(shown, shelf)),
+        "strain": strain_sentence(shown, strains_of(plan.frame)) if shown.laid else "",
+        "cautions": cautions_for(hazards_of(shown, shelf, strains_of(plan.frame))),
     }
 
 

@@ -3,14 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from typing import Any
+from typing import Any, Final
 
 from kentrobar.core.bench.cautions import cautions_for, hazards_of
+from kentrobar.core.bench.cut_list import as_cut
+from kentrobar.core.bench.instructions import Told, dosing
+from kentrobar.core.bench.joining import Joined
 from kentrobar.core.bench.steps import ORDERS, OrderOfWork, Step, steps_of
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.pieces.piece import Deed
 from kentrobar.web.kit.numbers import Units, shown_specs
+from kentrobar.web.planning.showing.wording import cut_words
 
 
 def steps_shown(
@@ -26,11 +32,48 @@ def steps_shown(
         shown.append({
             "title": step.title,
             "rows": [by_number[number] for number in numbers],
+            "lines": [_line(each, plan, by_number, units, shelf)
+                      for each in as_cut(plan.only(numbers), shelf)],
             "cautions": [caution for caution in cautions if caution not in told],
             "expected": list(_expected(step, units)),
         })  # fmt: skip
         told.update(cautions)
     return shown
+
+
+def _line(
+    each: Joined,
+    plan: LaidPlan,
+    by_number: Mapping[int, Mapping[str, Any]],
+    units: Units,
+    shelf: Shelf,
+) -> dict[str, Any]:
+    """One thing to do as the sheet tells it: strips that meet are one, a fitting says what is done to it."""
+    piece, row = each.piece, by_number[each.numbers[0]]
+    return {
+        "number": each.name, "name": row["name"], "is_lead": row.get("is_lead"), "does": _deed(piece, units),
+        "mass_value": units.piece_mass_text(piece.one_mass_g),
+        "dose": dosing(piece, shelf, told_in(units)),
+        **cut_words(piece, plan.outline, units),
+    }  # fmt: skip
+
+
+_DEEDS: Final = {Deed.OFF: "take it off", Deed.TRIM: "trim", Deed.CUT: "cut out"}
+
+
+def _deed(piece: Piece, units: Units) -> str:
+    """What is done with a fitting, in words; empty for what is laid."""
+    if piece.source.deed is Deed.EXCHANGE:
+        less = "lighter" if piece.removed else "heavier"
+        return f"exchange: {units.piece_mass_text(piece.total_mass_g)} {units.mass} {less}"
+    return _DEEDS.get(piece.source.deed, "take away" if piece.removed else "")
+
+
+def told_in(units: Units) -> Told:
+    """Lengths off a ruler and small weights, in a person's units."""
+    return Told(
+        units.bench_lengths.told, lambda grams: f"{units.piece_mass_text(grams)} {units.mass}"
+    )
 
 
 def _expected(step: Step, units: Units) -> Iterator[dict[str, str]]:

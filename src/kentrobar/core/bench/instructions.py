@@ -1,0 +1,152 @@
+"""How the hard parts are done: what lies under bumper and grommets, what is cut out of them, small weights.
+
+Each is a procedure in the order of the hand. Cautions stand where they belong, and the maker's own
+instructions and licensed practice come first.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from typing import Final, NamedTuple
+
+from kentrobar.core.frame.anatomy import MAINS_REACH, USUAL_MAINS
+from kentrobar.core.frame.clock import clock_text
+from kentrobar.core.frame.outline import Outline
+from kentrobar.core.frame.rim import Face
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.weight.builds import FittingKind
+from kentrobar.core.weight.materials import Form, Hardness
+from kentrobar.core.weight.pieces import Piece, RimStrip
+from kentrobar.core.weight.pieces.piece import Cover, Deed
+
+TEN_TIMES: Final = 10
+ROLLED_CM: Final = 20.0  # how long ten times a small weight is rolled out
+SMALL_G: Final = 10.0  # below it a scale of whole grams tells little
+SPARE_CM: Final = 2.0  # beyond the last strip the grommets are lifted too
+
+
+class Told(NamedTuple):
+    """How numbers are told to the person: a length, and a small weight, each with its unit."""
+
+    length: Callable[[float], str]
+    mass: Callable[[float], str]
+
+
+class Procedure(NamedTuple):
+    """One piece of hard work: what it is, and its steps in order."""
+
+    title: str
+    steps: tuple[str, ...]
+
+
+def procedures_of(plan: LaidPlan, shelf: Shelf, told: Told) -> list[Procedure]:
+    """What a plan asks for that takes more than laying a strip."""
+    found = []
+    hidden = [p for p in plan.pieces if not p.removed and p.cover(plan.outline) is Cover.BUMPER]
+    if hidden:
+        found.append(_hidden(hidden, plan, shelf, told))
+    cut = [p for p in plan.pieces if p.source.deed in (Deed.CUT, Deed.TRIM)]
+    if cut:
+        found.append(_cutting(cut, plan, told))
+    return found
+
+
+# -- under bumper and grommets ------------------------------------------------------------------
+
+
+def _hidden(hidden: Sequence[Piece], plan: LaidPlan, shelf: Shelf, told: Told) -> Procedure:
+    strung = any(each.kind is FittingKind.STRINGS for each in plan.baseline.fitted)
+    stiff = any(
+        laid.facts and laid.facts.hardness is not Hardness.SOFT
+        for laid in map(shelf.laid, hidden)
+    )  # fmt: skip
+    steps = [
+        "Cut the strings out, mains and crosses in turn from the middle, so that the hoop is pulled evenly."
+        if strung
+        else "Have the frame unstrung.",
+        f"Lift bumper and grommets barrel by barrel from the tip down to {_down_to(hidden, plan, told)}; "
+        "warm them a little where they hold.",
+        "Clean the channel with alcohol and let it dry.",
+        "Bend each strip to the channel before the backing comes off: stiff ones over a round edge."
+        if stiff
+        else "Lay each strip into the channel as the list says, from its middle to its ends.",
+        "Press it down along its whole length, then over the edges with a rounded stick.",
+        "Cut a small cross over every string hole that is covered, with a sharp blade, away from your hand, "
+        "and fold the corners in.",
+        "Put grommets and bumper back; every barrel sits in its hole, none is pinched.",
+        "String the frame as it was, and read it again.",
+    ]  # fmt: skip
+    return Procedure("Under bumper and grommets", tuple(steps))
+
+
+def _down_to(hidden: Sequence[Piece], plan: LaidPlan, told: Told) -> str:
+    """The first hole below the lowest strip: a main's number at the head, else a clock position."""
+    outline = plan.outline
+    line = outline.rim(Face.BUMPER)
+    lowest = max(
+        (max(abs(s) for s in strip.stretch(line)) for strip in _strips(hidden)), default=0.0
+    )
+    mains = next((f.mains for f in plan.baseline.fitted if f.mains), 0) or USUAL_MAINS
+    for number in range(1, mains // 2 + 1):
+        at = head_hole_cm(outline, number, mains)
+        if at >= lowest + SPARE_CM / 2:
+            return f"main hole {number}H, {told.length(at)} from the middle of the tip"
+    at = min(lowest + SPARE_CM, line.half_length)
+    return f"about {clock_text(line.clock_at(at))}, {told.length(at)} from the middle of the tip"
+
+
+def head_hole_cm(outline: Outline, number: int, mains: int) -> float:
+    """How far along the rim from the middle of the tip the hole of a main lies at the head, cm."""
+    line = outline.rim(Face.BUMPER)
+    widest_s = line.at_clock(180.0)
+    x = (number - 0.5) * 2 * MAINS_REACH * line.point(widest_s).x / (mains - 1)
+    low, high = 0.0, widest_s
+    for _ in range(40):
+        middle = (low + high) / 2
+        low, high = (middle, high) if line.point(middle).x < x else (low, middle)
+    return low
+
+
+def _strips(pieces: Sequence[Piece]) -> Iterator[RimStrip]:
+    return (strip for piece in pieces if (strip := piece.as_strip) is not None)
+
+
+# -- cutting a bumper -----------------------------------------------------------------------------
+
+
+def _cutting(cut: Sequence[Piece], plan: LaidPlan, told: Told) -> Procedure:
+    line = plan.outline.rim(Face.BUMPER)
+    where = []
+    for strip in _strips(cut):
+        start, end = strip.stretch(line)
+        ends = f"{clock_text(line.clock_at(start))} and {clock_text(line.clock_at(end))}"
+        sides = ", and the same on the other side" if strip.mirrored else ""
+        where.append(f"{ends} ({told.length(strip.extent_cm)}{sides})")
+    expected = " and ".join(told.mass(piece.one_mass_g) for piece in cut)
+    return Procedure("Cutting the bumper", (
+        f"Mark both ends with masking tape: {'; '.join(where)}.",
+        "Cut along the tape in several shallow passes with a sharp blade, away from your body and your other "
+        "hand. Stop before the paint: the blade must not reach the frame.",
+        "Lift the piece off and bevel the two new ends, so that they do not catch on the court.",
+        f"Weigh what came off: {expected} is expected. Type what it weighed, and the plan follows.",
+        "Touch up paint that was nicked.",
+        "Read the frame again.",
+        "The head is exposed there from now on, it wears, and the maker’s warranty may end.",
+    ))  # fmt: skip
+
+
+# -- small weights ------------------------------------------------------------------------------------
+
+
+def dosing(piece: Piece, shelf: Shelf, told: Told) -> str:
+    """How a small weight is dosed with a scale of whole grams; empty where nothing is dosed by weight."""
+    stock = shelf.of(piece)
+    one = piece.one_mass_g
+    if piece.removed or stock is None or stock.form is not Form.PUTTY or one >= SMALL_G:
+        return ""
+    part = ROLLED_CM / TEN_TIMES
+    return (
+        f"With a scale of whole grams: weigh ten times as much, {told.mass(TEN_TIMES * one)}, roll it "
+        f"evenly to {told.length(ROLLED_CM)}, and cut off {told.length(part)}."
+    )
