@@ -97,7 +97,7 @@ def test_true_size_measures_true_at_300_dpi(laid, client, plan):
 
 
 def test_marks_lie_at_their_arc_length(laid, client, plan):
-    """The pair of 19 cm is one strip over the tip: it ends 190 mm from it, in the second part of the ruler."""
+    """The pair of 19 cm is one strip over the tip, which ends 190 mm from it on either side."""
     plan.refresh_from_db()
     (ruler,) = rim_rulers(laid_plan(plan), shelf_of_shop(plan.shop), Units())
     ends = [segment.start_mm + x for segment in ruler.segments for x, mark in segment.marks
