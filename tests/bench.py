@@ -592,7 +592,7 @@ def main() -> None:
         "predict, 6 pieces, one moved, µs median": 100,
         "match one frame, 6 sites, ms p95": 300,
         "board update : bare view, median of pairs": 1.5,
-        "board page, queries": 9,
+        "board page, queries": 10,
         "pointer to painted numbers, ms p95": 50,
         "pointer to painted numbers, ms p95, 30 pieces": 50,
         "three proposals, ms median": 1000,

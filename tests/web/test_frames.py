@@ -204,3 +204,28 @@ def test_no_page_is_longer_than_it_is(client, technician):
     assert len(client.get("/frames/?per_page=10000").context["table"].page) == 50
     assert len(client.get("/frames/?page=2").context["table"].page) == 5
     assert len(client.get("/frames/?page=999999").context["table"].page) == 5
+
+
+def test_each_spec_says_where_it_stands_among_the_shops_frames(
+    client, racket, technician, plan, hand
+):
+    """On the frame, the board before and after, the comparison; by the shop's own range once that is set."""
+    other = new_frame(technician, "Reed 100 B")
+    text = words(client.get(f"/frames/{racket.pk}/"))
+    assert "low</strong>, usual 300.0 to 340.0 kg·cm²" in text
+    assert "2 of your frames" in text
+    hand.lay("Lead tape, half inch", "8 cm", site="twelve", mirrored="1")
+    board = words(client.get(f"/plans/{plan.pk}/"))
+    assert board.count('class="was"') == 5
+    compared = words(client.get(f"/measure/compare?frame={racket.pk}&frame={other.pk}"))
+    assert "usual 300.0 to 340.0" in compared
+    shop = client.get("/you/shop").context["form"]
+    typed = {f.html_name: f.value() if f.value() is not None else "" for f in shop}
+    wrong = client.post("/you/shop", typed | {"range_tennis_swingweight": "290"})
+    assert wrong.status_code == 422
+    assert "both ends" in words(wrong)
+    assert (
+        client.post("/you/shop", typed | {"range_tennis_swingweight": "270 to 300"}).status_code
+        == 302
+    )
+    assert "usual</strong>, usual 270.0 to 300.0" in words(client.get(f"/frames/{racket.pk}/"))

@@ -276,7 +276,7 @@ def test_duplicate_and_list(client, hand, plan):
 def test_pages_need_few_queries(client, hand, plan, django_assert_max_num_queries):
     for _ in range(5):
         hand.lay(amount="2 cm")
-    with django_assert_max_num_queries(9):
+    with django_assert_max_num_queries(10):
         client.get(f"/plans/{plan.pk}/")
     hand.preview("drag", piece=1, x="9", y="63")
     with django_assert_max_num_queries(3):  # the frame is in memory from the first on
@@ -285,7 +285,7 @@ def test_pages_need_few_queries(client, hand, plan, django_assert_max_num_querie
         client.get("/plans/")
     with django_assert_max_num_queries(8):
         client.get("/frames/")
-    with django_assert_max_num_queries(8):
+    with django_assert_max_num_queries(9):
         client.get(f"/frames/{plan.frame_id}/")
 
 

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST
 from django_tables2 import RequestConfig
 
 from kentrobar.core.weight.prediction import predict
-from kentrobar.web.frames import above, queries, services
+from kentrobar.web.frames import above, queries, services, standing
 from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import FrameTable
@@ -52,10 +52,17 @@ def detail(request: SignedIn, pk: int) -> HttpResponse:
     frame = get_object_or_404(queries.frames_of(request.user), pk=pk)
     axis_cm, units = frame.measured.axis_cm, request.user.units
     specs = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis_cm).before
+    others = standing.among(request.user.own_shop, frame.sport)
+    strips = standing.strips(others, standing.about_usual_axis(frame), None, units)
     context = {
         "frame": frame,
         "shown": [
-            (spec, spec.value(getattr(specs, spec.key)), spec.spread(getattr(specs, spec.key)))
+            (
+                spec,
+                spec.value(getattr(specs, spec.key)),
+                spec.spread(getattr(specs, spec.key)),
+                strips.get(spec.key),
+            )
             for spec in shown_specs(units)
         ],
         "axis": units.axis_text(axis_cm),

@@ -2,13 +2,23 @@
 
 from __future__ import annotations
 
+import math
+import re
+from collections.abc import Iterator
 from typing import Any
 
 from allauth.account.forms import LoginForm
 from django import forms
 
+from kentrobar.core.body.specs import AIMED, AimedSpec
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.quantities.errors import UnitError
+from kentrobar.core.quantities.units import parse_range
+from kentrobar.core.reading.among import USUAL_RANGES
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.shops.models import Shop, User
 
+_NUMBERS = re.compile(r"\d+(?:[.,]\d+)?")
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 
 
@@ -33,6 +43,62 @@ class PreferencesForm(forms.ModelForm):
         widgets = dict.fromkeys(
             ["mass_unit", "length_unit", "balance_unit", "inertia_unit", "theme"], forms.RadioSelect
         )
+
+
+class RangesForm(forms.Form):
+    """Between which values a shop sees specs as usual, by sport; left empty, the rule of thumb stands."""
+
+    def __init__(self, data: Any, *, shop: Shop, units: Units) -> None:
+        super().__init__(data)
+        self.shop, self.units = shop, units
+        for sport, spec, name in self._each():
+            own = shop.usual_ranges.get(sport.value, {}).get(spec.key)
+            low, high = (self._shown(spec, v) for v in USUAL_RANGES[sport][spec.key])
+            self.fields[name] = forms.CharField(
+                required=False, max_length=40, label=f"{spec.title}, {self._unit(spec)}",
+                initial=" to ".join(self._shown(spec, v) for v in own) if own else "",
+                widget=forms.TextInput({"class": "form-control", "placeholder": f"{low} to {high}"}),
+            )  # fmt: skip
+
+    def _each(self) -> Iterator[tuple[Sport, AimedSpec, str]]:
+        for sport in Sport:
+            for spec in AIMED:
+                yield sport, spec, f"range_{sport.value}_{spec.field}"
+
+    def _unit(self, spec: AimedSpec) -> str:
+        unit = self.units.of(spec)
+        return self.units.length if unit == "pt" else unit
+
+    def _shown(self, spec: AimedSpec, value: float) -> str:
+        return f"{spec.dimension.from_base(value, self._unit(spec)):.4g}"
+
+    def of(self, sport: str) -> list[forms.BoundField]:
+        """The fields of one sport."""
+        return [self[name] for each, _, name in self._each() if each.value == sport]
+
+    def rackets(self) -> list[forms.BoundField]:
+        return self.of(Sport.TENNIS.value)
+
+    def paddles(self) -> list[forms.BoundField]:
+        return self.of(Sport.PICKLEBALL.value)
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        self.ranges: dict[str, dict[str, list[float]]] = {}
+        for sport, spec, name in self._each():
+            text = cleaned.get(name, "").strip()
+            if not text:
+                continue
+            try:
+                low, high = parse_range(text, spec.dimension, self._unit(spec))
+            except UnitError as error:
+                self.add_error(name, error.message)
+                continue
+            if len(_NUMBERS.findall(text)) < 2 or not 0 < low < high < math.inf:
+                self.add_error(name, "Type both ends of the range, such as 300 to 340.")
+                continue
+            self.ranges.setdefault(sport.value, {})[spec.key] = [low, high]
+        return cleaned
 
 
 class ShopForm(forms.ModelForm):

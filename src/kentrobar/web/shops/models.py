@@ -56,6 +56,9 @@ class Shop(models.Model):
     shares_frame_pages = models.BooleanField(
         "whoever scans a frame's label may read its page", default=False
     )
+    usual_ranges = models.JSONField(
+        "usual ranges of specs by sport, where the shop has its own", default=dict, blank=True
+    )
     calendar_secret = models.CharField(max_length=43, default=secret_address, unique=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
@@ -80,30 +83,6 @@ class Shop(models.Model):
     def gravity_cms2(self) -> Estimate:
         """Gravity at its bench; with a wide ± where nobody said where that stands."""
         return gravity_at(self.latitude_deg, self.altitude_m)
-
-
-class UsualRange(models.Model):
-    """Between which values a spec usually lies in a sport, as the shop sees it.
-
-    Without one a rule of thumb stands. A swing weight is about the sport's usual axis.
-    """
-
-    shop = models.ForeignKey(Shop, on_delete=models.CASCADE, related_name="usual_ranges")
-    sport = models.CharField(max_length=10)
-    spec = models.CharField(max_length=20)
-    low = models.FloatField()
-    high = models.FloatField()
-
-    class Meta:
-        constraints = [
-            models.UniqueConstraint(fields=["shop", "sport", "spec"], name="usual_range_once"),
-            models.CheckConstraint(
-                name="usual_range_is_one", condition=models.Q(low__gt=0, high__gt=models.F("low"))
-            ),
-        ]
-
-    def __str__(self) -> str:
-        return f"{self.spec} of {self.sport}: {self.low:g} to {self.high:g}"
 
 
 class Client(models.Model):

@@ -5,9 +5,9 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 
-from kentrobar.web.kit.records import save_form
+from kentrobar.web.kit.records import save_form, write
 from kentrobar.web.kit.requests import page
-from kentrobar.web.shops.forms import PreferencesForm, ShopForm
+from kentrobar.web.shops.forms import PreferencesForm, RangesForm, ShopForm
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -29,10 +29,13 @@ def _back(request: SignedIn) -> str:
 
 
 def shop(request: SignedIn) -> HttpResponse:
-    """The shop's name, place and rule of what is felt."""
-    form = ShopForm(request.POST or None, instance=request.user.shop)
-    if request.method == "POST" and form.is_valid():
+    """The shop's name, place, rule of what is felt, and what it sees as usual."""
+    own, units = request.user.own_shop, request.user.units
+    form = ShopForm(request.POST or None, instance=own)
+    ranges = RangesForm(request.POST or None, shop=own, units=units)
+    if request.method == "POST" and form.is_valid() and ranges.is_valid():
         save_form(form)
+        write(own, usual_ranges=ranges.ranges)
         messages.success(request, "Your bench is saved.")
         return redirect("shops:shop")
-    return page(request, "shops/shop.html", {"form": form})
+    return page(request, "shops/shop.html", {"form": form, "ranges": ranges})

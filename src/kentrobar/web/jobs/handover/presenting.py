@@ -14,11 +14,15 @@ from kentrobar.core.bench.handing_over import (
     undo_steps,
 )
 from kentrobar.core.body.specs import POINTS, SWING_WEIGHT
+from kentrobar.core.frame.outline import Sport
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.frames.baselines import strains_of
+from kentrobar.core.reading.among import USUAL_AXIS_CM
+from kentrobar.core.weight.builds import Build
+from kentrobar.web.frames.baselines import specs_about, strains_of
+from kentrobar.web.frames.standing import among, strips
 from kentrobar.web.jobs.bench.presenting import plain_text
 from kentrobar.web.jobs.handover.verifying import Outcome
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, read_specs, shown_specs
@@ -39,17 +43,27 @@ def outcome_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, A
 def _rows(outcome: Outcome, units: Units) -> Iterator[dict[str, Any]]:
     before, after = outcome.specs_of(outcome.before), outcome.specs_of(outcome.sheet)
     length_cm = outcome.frame.length_cm
+    stands = _stands(outcome, units)
     for spec in read_specs(units):
         key = spec.read_key
         row: dict[str, Any] = {
             "name": spec.name, "unit": "" if spec.key == POINTS.key else spec.unit,
             "before": _told(spec, before, length_cm), "after": _told(spec, after, length_cm),
-            "is_within": outcome.is_within(key),
+            "is_within": outcome.is_within(key), "stands": stands.get(spec.key),
         }  # fmt: skip
         if key in outcome.bands:
             row["target"] = spec.of_length(outcome.target[key], length_cm)
             row["within"] = spec.width(outcome.tolerances[key])
         yield row
+
+
+def _stands(outcome: Outcome, units: Units) -> dict[str, Any]:
+    """Where the frame stands among others, spec by spec, once it was read in playing form."""
+    frame, sheet = outcome.frame, outcome.sheet
+    if sheet is None or sheet.build != Build.PLAYING:
+        return {}
+    axis = USUAL_AXIS_CM[Sport(frame.sport)]
+    return strips(among(frame.shop, frame.sport), specs_about(frame, sheet, axis), None, units)
 
 
 def _told(spec: ShownSpec, specs: object, length_cm: float) -> str:

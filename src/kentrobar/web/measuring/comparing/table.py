@@ -68,7 +68,7 @@ def table(columns: list[Compared], units: Units, rule: FeltRule) -> list[dict[st
                 )  # fmt: skip
                 cell |= _gap_cell(spec, found)
             cells.append(cell)
-        rows.append({"name": spec.name, "unit": spec.unit, "cells": cells})
+        rows.append({"key": spec.key, "name": spec.name, "unit": spec.unit, "cells": cells})
     return rows
 
 

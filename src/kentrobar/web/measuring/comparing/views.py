@@ -2,19 +2,29 @@
 
 from __future__ import annotations
 
+from typing import Any
 from urllib.parse import urlencode
 
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.reading.among import USUAL_AXIS_CM
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.builds import BUILD_NAMES, NAMED_BUILDS, builds_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.frames.standing import among, strips
 from kentrobar.web.kit.quantities import read_axis
 from kentrobar.web.kit.requests import read_count
-from kentrobar.web.measuring.comparing.table import AS_READ, MOST_COMPARED, compared, table
+from kentrobar.web.measuring.comparing.table import (
+    AS_READ,
+    MOST_COMPARED,
+    Compared,
+    compared,
+    table,
+)
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -47,6 +57,21 @@ def _builds() -> list[tuple[str, str]]:
     ]
 
 
+def _with_strips(
+    request: SignedIn, columns: list[Compared], rows: list[dict[str, Any]]
+) -> list[dict[str, Any]]:
+    """Each cell with where its frame stands among others, of frames in playing form of one sport."""
+    units, first = request.user.units, columns[0].frame
+    others = among(request.user.own_shop, first.sport)
+    axis_cm = USUAL_AXIS_CM[Sport(first.sport)]
+    for i, column in enumerate(columns):
+        is_like = column.frame.sport == first.sport and column.specs.axis_cm == axis_cm
+        own = strips(others, column.specs, None, units) if is_like else {}
+        for row in rows:
+            row["cells"][i]["strip"] = own.get(row.get("key", ""))
+    return rows
+
+
 def _compared(request: SignedIn, frames: list[Frame], build: str) -> dict[str, object]:
     axis_cm, axis_error = read_axis(request.GET.get("axis", ""), frames[0].measured.axis_cm)
     columns = [
@@ -58,7 +83,7 @@ def _compared(request: SignedIn, frames: list[Frame], build: str) -> dict[str, o
     rule = request.user.own_shop.felt_rule
     return {
         "columns": [(c, BUILD_NAMES[c.build]) for c in columns],
-        "rows": table(columns, request.user.units, rule),
+        "rows": _with_strips(request, columns, table(columns, request.user.units, rule)),
         "axis_cm": axis_cm,
         "axis_error": axis_error,
         "mixed": len({c.build for c in columns}) > 1 and build != "all",

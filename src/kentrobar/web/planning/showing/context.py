@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 from typing import Any
 from urllib.parse import urlencode
 
@@ -11,7 +12,9 @@ from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.frame.sites import site_choices
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.reading.among import USUAL_AXIS_CM
 from kentrobar.core.weight.strings import STRING_DENSITIES
+from kentrobar.web.frames import standing
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.kit.numbers import Units
@@ -37,6 +40,8 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
     materials = list(materials_of(user))
     shelf = Shelf(material.stock for material in materials)
     texts = presenting.numbers(shown, units)
+    others = standing.among(user.own_shop, plan.frame.sport)
+    about = replace(shown, axis_cm=USUAL_AXIS_CM[shown.outline.sport]).prediction
     accessories = list(accessories_of(user))
     rows = presenting.rows(shown, units, texts, shelf)
     objections = presenting.objections_shown(shown.objections(shelf))
@@ -49,7 +54,12 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "shelf": shelf,
         "accessories": accessories,
         **_drawn(shown, units),
-        "cards": presenting.specs_shown(shown, units, texts),
+        "cards": presenting.specs_shown(
+            shown,
+            units,
+            texts,
+            standing.strips(others, about.before, about.after if shown.laid else None, units),
+        ),
         "rows": rows,
         "objections": objections,
         "again": read_again(plan, shown, units),

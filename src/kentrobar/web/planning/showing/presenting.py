@@ -182,11 +182,14 @@ def fulcrum(plan: LaidPlan) -> str:
     return "" if x is None else drawing.fulcrum_points(x, y)
 
 
-def specs_shown(plan: LaidPlan, units: Units, texts: dict[str, str]) -> list[dict[str, str]]:
-    """The cards of the specs, in the order of the work."""
+def specs_shown(
+    plan: LaidPlan, units: Units, texts: dict[str, str], strips: Mapping[str, Any]
+) -> list[dict[str, Any]]:
+    """The cards of the specs, in the order of the work, each with where it stands among others."""
     cards = []
     for spec in (*shown_specs(units), *further_specs(units)):
-        card = {"key": spec.key, "name": spec.name, "unit": spec.unit}
+        card: dict[str, Any] = {"key": spec.key, "name": spec.name, "unit": spec.unit}
+        card["strip"] = strips.get(spec.key)
         for part in ("before", "before-u", "after", "after-u", "change", "change-u", "missing"):
             card[part.replace("-", "_")] = texts[f"{spec.key}-{part}"]
         if spec.key == "swingweight_kgcm2":

@@ -1,0 +1,76 @@
+"""Where a frame stands among the shop's frames and the usual range of its sport, as a small strip a spec."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from kentrobar.core.body.specs import AIMED, Specs
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.among import USUAL_AXIS_CM, Among, Strip, ranges_of
+from kentrobar.core.weight.prediction import predict
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.shops.models import Shop
+
+MOST_DOTS = 120  # frames that a strip shows, those read last
+WIDTH = 100.0
+
+
+def among(shop: Shop, sport: str) -> Among:
+    """The shop's frames of a sport in playing form, about the sport's usual axis: one query."""
+    frames = (
+        Frame.objects.filter(shop=shop, sport=sport, archived_at=None, specs__build="playing")
+        .select_related("specs")
+        .only("sport", "length_cm", "shop_id", "specs")
+        .order_by("-specs__taken_at")[:MOST_DOTS]
+    )
+    values: dict[str, list[float]] = {spec.key: [] for spec in AIMED}
+    for frame in frames:
+        specs = about_usual_axis(frame)
+        for name, found in values.items():
+            quantity = getattr(specs, name)
+            if isinstance(quantity, Estimate):
+                found.append(quantity.value)
+    return Among(ranges_of(Sport(sport), shop.usual_ranges.get(sport, {})), values)
+
+
+def about_usual_axis(frame: Frame) -> Specs:
+    """A frame's specs as read, about the usual axis of its sport."""
+    axis = USUAL_AXIS_CM[Sport(frame.sport)]
+    return predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis).before
+
+
+def strips(others: Among, before: Specs, after: Specs | None, units: Units) -> dict[str, Any]:
+    """A strip for each spec by the key it is shown under; both specs about the sport's usual axis."""
+    found = {}
+    for spec in shown_specs(units):
+        values = [
+            q.value for specs in (before, after)
+            if specs is not None and isinstance(q := getattr(specs, spec.read_key), Estimate)
+        ]  # fmt: skip
+        strip = others.strip(spec.read_key, values) if values else None
+        if strip:
+            found[spec.key] = _drawn(spec, strip, values)
+    return found
+
+
+def _drawn(spec: ShownSpec, strip: Strip, values: list[float]) -> dict[str, Any]:
+    def x(value: float) -> float:
+        return round(WIDTH * strip.part(value), 2)
+
+    low, high = strip.usual
+    return {
+        "band": x(low), "width": round(x(high) - x(low), 2), "dots": [x(value) for value in strip.others],
+        "before": x(values[0]) if len(values) > 1 else None, "now": x(values[-1]),
+        "standing": strip.standing(values[-1]).value, "is_usual": strip.standing(values[-1]) == "usual",
+        "range": _range_text(spec, strip), "count": len(strip.others),
+    }  # fmt: skip
+
+
+def _range_text(spec: ShownSpec, strip: Strip) -> str:
+    """The usual range in the person's unit; none in points, which count from half of a length."""
+    if spec.key != spec.read_key:
+        return ""
+    low, high = (spec.value(Estimate(end)) for end in strip.usual)
+    return f"{low} to {high} {spec.unit}"
