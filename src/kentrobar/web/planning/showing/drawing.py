@@ -19,14 +19,15 @@ from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
 from kentrobar.core.weight.pieces import Piece
 
-MARGIN_MM = 24.0
+MARGIN_MM = 28.0  # "0 cm" stands beside the rule
 ABOVE_MM = 18.0
-RULE_GAP_MM = 20.0
+RULE_GAP_MM = 27.0  # the hour 3 stands between frame and rule
 RULE_HEIGHT_MM = 15.0
 FULCRUM_MM = 13.0
-LEVER_ROW_MM = 11.5
+LEVER_ROW_MM = 13.0  # a line, and its text above it, clear of the line before
 LEAST_HALF_WIDTH_MM = 62.0
 AXIS_HALF_MM = 48.0
+CLEAR_OF_RULE_MM = 11.0
 LEAST_WIDTH_MM = 620.0  # keeps a paddle from filling more than the screen's height
 
 
