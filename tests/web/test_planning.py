@@ -285,7 +285,7 @@ def test_pages_need_few_queries(client, hand, plan, django_assert_max_num_querie
         client.get("/plans/")
     with django_assert_max_num_queries(8):
         client.get("/frames/")
-    with django_assert_max_num_queries(9):
+    with django_assert_max_num_queries(10):
         client.get(f"/frames/{plan.frame_id}/")
 
 

@@ -26,6 +26,7 @@ class Instrument(models.Model):
     class Kind(models.TextChoices):
         SCALE = "scale", "scale"
         BOARD = "board", "balance board"
+        EDGE = "edge", "table edge or pencil"
         MACHINE = "machine", "swing-weight machine"
         TWIST = "twist", "twist machine"
         PENDULUM = "pendulum", "pendulum"
@@ -110,6 +111,37 @@ class Instrument(models.Model):
         """Whether a calibration is due: one was made, and its time is over."""
         due = self.due_at
         return due is not None and due < timezone.now()
+
+
+class Stiffness(WrittenOnce):
+    """How stiff a frame or its string bed was read to be; weight does not change it.
+
+    Instruments for it tell numbers of their own, so that only those of one ``scale`` are compared.
+    """
+
+    class Of(models.TextChoices):
+        FRAME = "frame", "frame"
+        STRINGS = "strings", "string bed"
+
+    frame = models.ForeignKey(
+        "frames.Frame", on_delete=models.PROTECT, related_name="stiffness_readings"
+    )
+    of = models.CharField(max_length=7, choices=Of, default=Of.FRAME)
+    value = models.FloatField()
+    scale = models.CharField("read with, and its unit", max_length=40, blank=True)
+    taken_at = models.DateTimeField(default=timezone.now)
+    taken_by = models.ForeignKey(
+        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["-taken_at", "-pk"]
+        constraints = [
+            models.CheckConstraint(name="stiffness_is_above_0", condition=Q(value__gt=0))
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.value:g} {self.scale}".strip()
 
 
 class Calibration(WrittenOnce):

@@ -39,14 +39,14 @@ def in_use(user: User) -> list[Instrument]:
 
 
 _READS: Final = {
-    STATIC_WEIGHT: Instrument.Kind.SCALE, BALANCE: Instrument.Kind.BOARD,
-    SWING_WEIGHT: Instrument.Kind.MACHINE, TWIST_WEIGHT: Instrument.Kind.TWIST,
+    STATIC_WEIGHT: (Instrument.Kind.SCALE,), BALANCE: (Instrument.Kind.BOARD, Instrument.Kind.EDGE),
+    SWING_WEIGHT: (Instrument.Kind.MACHINE,), TWIST_WEIGHT: (Instrument.Kind.TWIST,),
 }  # fmt: skip
 
 
 def readers_of(spec: ReadSpec, instruments: Iterable[Instrument]) -> list[Instrument]:
     """Those that read a spec straight; first what has a cable, which is what stands on the bench."""
-    fit = [each for each in instruments if each.kind == _READS[spec]]
+    fit = [each for each in instruments if each.kind in _READS[spec]]
     return sorted(fit, key=lambda each: not each.address)
 
 

@@ -20,7 +20,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.calibration import Correction
 from kentrobar.web.frames.models import Frame, SetAside, SpecSheet, spread_columns
 from kentrobar.web.kit.records import write
-from kentrobar.web.measuring.models import Calibration, Instrument, Reading
+from kentrobar.web.measuring.models import Calibration, Instrument, Reading, Stiffness
 from kentrobar.web.shops.models import User
 
 COMPARED_WITH: Final = (
@@ -56,6 +56,14 @@ class Taking:
     build: str
     readings: Sequence[TakenReading] = field(default=())
     fitted: Sequence[int] | None = None
+
+
+@transaction.atomic
+def record_stiffness(frame: Frame, by: User | None, of: str, value: float, scale: str) -> Stiffness:
+    """One reading of a frame's or a string bed's stiffness; that of the frame counts from now on."""
+    if of == Stiffness.Of.FRAME:
+        write(frame, stiffness=value)
+    return Stiffness.objects.create(frame=frame, of=of, value=value, scale=scale, taken_by=by)
 
 
 @transaction.atomic

@@ -1,5 +1,6 @@
 from django.urls import path
 
+from kentrobar.web.measuring import stiffness
 from kentrobar.web.measuring.comparing import views as comparing
 from kentrobar.web.measuring.grid import views as grid
 from kentrobar.web.measuring.instruments import views as instruments
@@ -15,6 +16,7 @@ urlpatterns = [
     path("instruments/<int:pk>/passes", timing.take_gate, name="take_gate"),
     path("instruments/<int:pk>/take", grid.take, name="take"),
     path("frames/<int:pk>/", grid.measure, name="measure"),
+    path("frames/<int:pk>/stiffness", stiffness.add, name="stiffness"),
     path("sheets/<int:pk>/aside", grid.set_aside, name="set_aside"),
     path("sheets/<int:pk>/count", grid.count_again, name="count_again"),
     path("frames/<int:pk>/summary", grid.summary, name="summary"),

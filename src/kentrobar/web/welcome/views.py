@@ -10,13 +10,15 @@ from django.contrib.auth.decorators import login_not_required
 from django.db import IntegrityError, transaction
 from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import redirect
+from django.views.decorators.http import require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.exchange.reading import LARGEST_DOCUMENT_BYTES
 from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.requests import SignedIn
-from kentrobar.web.welcome.forms import ImportForm
+from kentrobar.web.welcome.forms import FirstForm, ImportForm
 from kentrobar.web.welcome.importing import import_plan, import_set, is_of_a_set
+from kentrobar.web.welcome.trying import begin, begin_with_made_up
 
 
 def import_file(request: SignedIn) -> HttpResponse:
@@ -36,6 +38,30 @@ def import_file(request: SignedIn) -> HttpResponse:
             messages.success(request, f"{plan.frame.label} is read in, with its plan.")
             return redirect("planning:board", pk=plan.pk)
     return page(request, "welcome/import.html", {"form": form})
+
+
+def first_steps(request: SignedIn) -> HttpResponse:
+    """From an empty shop to a board in one form: a name, a weight, a balance."""
+    form = FirstForm(request.POST or None, request.user.units)
+    if request.method == "POST" and form.is_valid():
+        label = form.cleaned_data["label"]
+        plan = begin(request.user, label, form.dimensions, form.measured, form.readings())
+        messages.success(
+            request, "Click a ring on the drawing: tape is laid there, and the numbers move."
+        )
+        return redirect("planning:board", pk=plan.pk)
+    return page(request, "welcome/first.html", {"form": form})
+
+
+@require_POST
+def try_out(request: SignedIn) -> HttpResponse:
+    """A made-up racket on the board, to try what the drawing does."""
+    plan = begin_with_made_up(request.user)
+    messages.success(
+        request,
+        "This racket is made up: click a ring on the drawing, drag the tape, watch the numbers.",
+    )
+    return redirect("planning:board", pk=plan.pk)
 
 
 @login_not_required

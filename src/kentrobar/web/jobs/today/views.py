@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
+from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.jobs.orders.services import put_on
 from kentrobar.web.jobs.orders.standing import standings
 from kentrobar.web.jobs.queries import (
@@ -20,6 +21,7 @@ from kentrobar.web.jobs.queries import (
     to_follow_up_in,
     works_without_job,
 )
+from kentrobar.web.jobs.today.above import first_form
 from kentrobar.web.jobs.today.calendar import calendar_of
 from kentrobar.web.jobs.today.presenting import today_context, until
 from kentrobar.web.jobs.today.week import week_context
@@ -40,6 +42,8 @@ def today(request: SignedIn) -> HttpResponse:
     asked = list(follow_ups(user, until(day)))
     context = today_context(found, asked, list(works_without_job(user)), day)
     week = week_context(found, shelf_of(user), user.own_shop.hours, _week_asked(request), day)
+    if context["is_empty"] and not frames_of(user).exists():
+        context["first"] = first_form(user)
     return render(request, "jobs/today/today.html", context | week)
 
 

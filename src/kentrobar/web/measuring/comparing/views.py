@@ -25,6 +25,7 @@ from kentrobar.web.measuring.comparing.table import (
     compared,
     table,
 )
+from kentrobar.web.measuring.stiffness import stiffness_rows
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -84,6 +85,7 @@ def _compared(request: SignedIn, frames: list[Frame], build: str) -> dict[str, o
     return {
         "columns": [(c, BUILD_NAMES[c.build]) for c in columns],
         "rows": _with_strips(request, columns, table(columns, request.user.units, rule)),
+        "stiffness": stiffness_rows([column.frame for column in columns]),
         "axis_cm": axis_cm,
         "axis_error": axis_error,
         "mixed": len({c.build for c in columns}) > 1 and build != "all",

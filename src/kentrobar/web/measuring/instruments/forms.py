@@ -40,7 +40,7 @@ _OWN_FIELDS: dict[str, tuple[str, ...]] = {
 }
 _UNIT_READ = {
     _KIND.SCALE: STATIC_WEIGHT.unit, _KIND.BOARD: BALANCE.unit, _KIND.MACHINE: SWING_WEIGHT.unit,
-    _KIND.TWIST: TWIST_WEIGHT.unit,
+    _KIND.TWIST: TWIST_WEIGHT.unit, _KIND.EDGE: BALANCE.unit,
 }  # fmt: skip
 _POSITIVE = ("hang_cm", "drop_cm", "cord_cm", "apart_cm")
 
@@ -117,7 +117,7 @@ def _checked(check: Callable[[str], object], value: str) -> None:
 
 
 class CalibrationForm(forms.Form):
-    """KnownBody bodies, a row each, with what the instrument showed for them."""
+    """Known bodies, a row each, with what the instrument showed for them."""
 
     def __init__(self, instrument: Instrument, data: Sent = None) -> None:
         super().__init__(data)
@@ -148,7 +148,7 @@ class CalibrationForm(forms.Form):
                 }
             case _:
                 return {
-                    "mass": ("KnownBody weight, g", MASS, "g"),
+                    "mass": ("Known weight, g", MASS, "g"),
                     "reading": ("Shown, g", MASS, "g"),
                 }
 

@@ -15,8 +15,13 @@ _KIND = Instrument.Kind
 
 _READS = {
     _KIND.SCALE: STATIC_WEIGHT, _KIND.BOARD: BALANCE, _KIND.MACHINE: SWING_WEIGHT,
-    _KIND.TWIST: TWIST_WEIGHT,
+    _KIND.TWIST: TWIST_WEIGHT, _KIND.EDGE: BALANCE,
 }  # fmt: skip
+
+
+# Where a frame tips over an edge is found to a millimetre or two, and read off a ruler; the project's own
+# trials on a kitchen table.
+EDGE_STEPS = {"resolution": 0.1, "repeatability": 0.15}
 
 
 def usual_steps(kind: str) -> dict[str, float]:
@@ -24,6 +29,8 @@ def usual_steps(kind: str) -> dict[str, float]:
     spec = _READS.get(_KIND(kind))
     if spec is None:
         return {"resolution": 0.0, "repeatability": TAP_SCATTER_S}
+    if kind == _KIND.EDGE:
+        return EDGE_STEPS
     usual = usual_precision(spec)
     return {"resolution": usual.resolution, "repeatability": round(usual.repeatability, 2)}
 
@@ -33,6 +40,7 @@ STARTING_INSTRUMENTS: list[dict[str, Any]] = [
     {"kind": _KIND.SCALE, "name": "Scale, 0.1 g"},
     {"kind": _KIND.SCALE, "name": "Kitchen scale, 1 g", "resolution": 1.0, "repeatability": 0.4},
     {"kind": _KIND.BOARD, "name": "Balance board or ruler"},
+    {"kind": _KIND.EDGE, "name": "Table edge or pencil"},
     {"kind": _KIND.MACHINE, "name": "Swing-weight machine"},
     {"kind": _KIND.TWIST, "name": "Twist cradle"},
     {"kind": _KIND.PENDULUM, "name": "Pendulum on a string"},

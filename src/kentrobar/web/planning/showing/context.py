@@ -86,7 +86,8 @@ def _drawn(plan: LaidPlan, units: Units) -> dict[str, Any]:
         "axis": {
             "x": drawing.x_mm(plan.axis_cm),
             "top": backdrop.middle - drawing.AXIS_HALF_MM,
-            "above": backdrop.rule_y - drawing.CLEAR_OF_RULE_MM,  # the rule's figures stand clear of it
+            "above": backdrop.rule_y
+            - drawing.CLEAR_OF_RULE_MM,  # the rule's figures stand clear of it
             "below": backdrop.fulcrum_y,
             "text": units.axis_text(plan.axis_cm),
         },

@@ -1,0 +1,59 @@
+"""A first answer: a frame of usual dimensions with a plan, one's own or a made-up one to try."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Final
+
+from django.db import transaction
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.frame.outline import (
+    Dimensions,
+    PaddleDimensions,
+    RacketDimensions,
+    Sport,
+    head_from_size,
+)
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import AREA
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.services import create_frame
+from kentrobar.web.measuring.services import TakenReading, Taking, record
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.services import create_plan
+from kentrobar.web.shops.models import User
+
+USUAL_DIMENSIONS: Final[dict[Sport, Dimensions]] = {
+    Sport.TENNIS: RacketDimensions(
+        68.58, *head_from_size(AREA.to_base(100.0, "in²")), beam_mm=23.0, handle_length_cm=18.0
+    ),
+    Sport.PICKLEBALL: PaddleDimensions(41.0, 19.5),
+}
+# Nobody's racket: near the middle of what is usual.
+MADE_UP: Final = MeasuredSpecs(
+    Estimate(305.0, 0.1), Estimate(32.5, 0.05), Estimate(312.0, 1.0), 10.0, Estimate(13.4, 0.2)
+)
+
+
+@transaction.atomic
+def begin(
+    user: User, label: str, dimensions: Dimensions, measured: MeasuredSpecs, readings: Sequence[TakenReading]
+) -> Plan:  # fmt: skip
+    """A frame of usual dimensions with what was read of it, and a plan to lay something on."""
+    typed = {Frame.USUAL_HEAD: True} if isinstance(dimensions, RacketDimensions) else {}
+    frame = create_frame(user.own_shop, about={"label": label}, dimensions=dimensions, typed=typed)
+    if readings:
+        record(frame, Taking(measured, "playing", list(readings)), user)
+    return create_plan(frame, user, name=f"First plan for {label}"[:80])
+
+
+def begin_with_made_up(user: User) -> Plan:
+    """A made-up racket, fully read, with a plan."""
+    typed = (
+        ("mass", "305.0", "g", 305.0), ("balance", "325", "mm", 32.5),
+        ("swingweight", "312", "kg·cm²", 312.0), ("twistweight", "13.4", "kg·cm²", 13.4),
+    )  # fmt: skip
+    readings = [TakenReading(*each) for each in typed]
+    dimensions = USUAL_DIMENSIONS[Sport.TENNIS]
+    return begin(user, "Made-up racket", dimensions, MADE_UP, readings)

@@ -1,0 +1,94 @@
+"""How little stands between somebody new and an answer, counted in clicks and keys."""
+
+import pytest
+from selenium.webdriver.common.keys import Keys
+
+from kentrobar.web.frames.models import Frame
+from tests.browser.conftest import plan_on, signed_in
+from tests.browser.test_planning import click
+from tests.web.conftest import new_person
+
+pytestmark = pytest.mark.browser
+
+
+class Counting:
+    """Clicks and keys as a hand makes them, counted."""
+
+    def __init__(self, page):
+        self.page, self.clicks, self.keys = page, 0, 0
+
+    def click(self, css):
+        self.clicks += 1
+        click(self.page, css)
+
+    def type(self, css, text):
+        """Click into a field and type."""
+        self.click(css)
+        self.keys += len(text)
+        self.page.find(css).send_keys(text)
+
+
+@pytest.fixture
+def empty_shop(chromium, live_server, transactional_db, queue):
+    return signed_in(chromium, live_server.url, new_person("newcomer"))
+
+
+def test_an_empty_shop_comes_to_a_prediction_in_six_clicks_and_twenty_keys(empty_shop):
+    hand = Counting(empty_shop.open("/"))
+    hand.type("[name=label]", "Reed")
+    hand.type("[name=mass_0]", "305")
+    hand.type("[name=balance_0]", "325")
+    hand.click(".first-steps .btn-primary")
+    empty_shop.wait(lambda: empty_shop.find("#board"))
+    hand.click("[data-site=three_nine]")
+    empty_shop.wait(lambda: empty_shop.rows() == 1)
+    empty_shop.saved()
+    assert float(empty_shop.number("mass_g-after").split()[0]) > 305
+    assert float(empty_shop.number("swingweight_kgcm2-change").split()[0]) > 0
+    assert hand.clicks <= 6
+    assert hand.keys <= 20
+
+
+def test_the_first_steps_go_by_keyboard_alone(empty_shop):
+    empty_shop.open("/")
+    empty_shop.find("[name=sport]").send_keys("paddle", Keys.TAB)
+    for text in ("Mudlark", "8 oz", "", "9.3 in", ""):
+        empty_shop.driver.switch_to.active_element.send_keys(text, Keys.TAB)
+    button = empty_shop.driver.switch_to.active_element
+    assert button.text == "To the board"
+    button.send_keys(Keys.ENTER)
+    empty_shop.wait(lambda: empty_shop.find("#board"))
+    frame = Frame.objects.get(label="Mudlark")
+    assert frame.specs.measured.mass_g.value == pytest.approx(8 * 28.349523125)
+    assert frame.specs.measured.balance_cm.value == pytest.approx(9.3 * 2.54)
+
+
+def test_a_made_up_racket_is_one_click_away(empty_shop):
+    empty_shop.open("/")
+    click(empty_shop, "form[action$='try-out'] button")
+    empty_shop.wait(lambda: empty_shop.find("#board"))
+    assert "made up" in empty_shop.text("main")
+
+
+def test_from_a_wish_to_a_printed_plan_at_chosen_places_in_eight_clicks(page):
+    frame = plan_on("Sedge 98 Tour").frame
+    hand = Counting(page.open(f"/frames/{frame.pk}/"))
+    hand.click("a[href*='/plans/aim/']")
+    page.wait(lambda: page.find("a[href='?wish=power']"))
+    hand.click("a[href='?wish=power']")
+    page.wait(lambda: page.find("a[href='?wish=power'][aria-current]"))
+    hand.click("#places .presets button:last-child")  # no handle
+    hand.click("main form .btn-primary")
+    page.wait(lambda: "searched" in page.text("#progress"), 60)
+    chosen = set(Frame.objects.get(pk=frame.pk).places)
+    assert chosen
+    assert not any("handle" in site or "butt" in site for site in chosen)
+    hand.click("article.proposal button")
+    page.wait(lambda: page.find("#board"))
+    assert page.find("a[href*='sheet.pdf?paper=a4']").is_displayed()
+    hand.clicks += 1
+    pieces = page.text("#pieces").lower()
+    assert page.rows()
+    assert "handle" not in pieces
+    assert "butt" not in pieces
+    assert hand.clicks <= 8
