@@ -65,7 +65,7 @@ def test_the_first_steps_go_by_keyboard_alone(empty_shop):
 
 def test_a_made_up_racket_is_one_click_away(empty_shop):
     empty_shop.open("/")
-    click(empty_shop, "form[action$='try-out'] button")
+    click(empty_shop, "[form=try-out]")
     empty_shop.wait(lambda: empty_shop.find("#board"))
     assert "made up" in empty_shop.text("main")
 
@@ -92,3 +92,31 @@ def test_from_a_wish_to_a_printed_plan_at_chosen_places_in_eight_clicks(page):
     assert "handle" not in pieces
     assert "butt" not in pieces
     assert hand.clicks <= 8
+
+
+def test_three_layouts_of_a_paddle_are_compared_in_ounces_and_percent_in_ten_clicks(
+    page, technician
+):
+    technician.mass_unit = "oz"
+    technician.save()
+    frame = Frame.objects.get(label="Mudlark 16")
+    frame.plans.all().delete()
+    hand = Counting(page.open(f"/frames/{frame.pk}/"))
+    for place in ("sides", "top_corners", "bottom_corners"):
+        hand.click("form[action$='/plans/new'] button")
+        page.wait(lambda: page.find("#board"))
+        hand.click(f"[data-site={place}]")
+        page.wait(lambda: page.rows() == 1)
+        page.saved()
+        if place != "bottom_corners":
+            hand.click(f"a[href='/frames/{frame.pk}/']")
+            page.wait(lambda: page.find("form[action$='/plans/new'] button"))
+    hand.click(f"a[href='/frames/{frame.pk}/']")
+    page.wait(lambda: page.find("form[action$='/plans/compare'] button"))
+    hand.click("form[action$='/plans/compare'] button")
+    page.wait(lambda: page.find(".side-by-side"))
+    assert len(page.all(".side-by-side thead th")) == 3
+    weight, swing = (page.text(f".side-by-side tbody tr:nth-child({row})") for row in (2, 4))
+    assert "oz" in weight
+    assert swing.count("%") == 3
+    assert hand.clicks <= 10

@@ -228,4 +228,4 @@ def test_each_spec_says_where_it_stands_among_the_shops_frames(
         client.post("/you/shop", typed | {"range_tennis_swingweight": "270 to 300"}).status_code
         == 302
     )
-    assert "usual</strong>, usual 270.0 to 300.0" in words(client.get(f"/frames/{racket.pk}/"))
+    assert "usual</strong> 270.0 to 300.0" in words(client.get(f"/frames/{racket.pk}/"))

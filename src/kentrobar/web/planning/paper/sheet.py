@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import re
 from collections.abc import Mapping
 from functools import cache
@@ -73,6 +74,7 @@ def _styles(paper: str) -> tuple[FontConfiguration, list[CSS]]:
     from weasyprint import CSS
     from weasyprint.text.fonts import FontConfiguration
 
+    atexit.register(_styles.cache_clear)  # fonts are given back while the library still stands
     fonts = FontConfiguration()
     size = CSS(string=f"@page {{ size: {paper} portrait }}", font_config=fonts)
     styles = [CSS(STYLES / name, font_config=fonts) for name in ("palette.css", "sheet.css")]
