@@ -15,7 +15,8 @@ def addresses():
     racket = Frame.objects.get(label="Reed 100 A2")
     machine = Instrument.objects.get(name="Swing-weight machine")
     return [
-        "/frames/", f"/frames/{racket.pk}/", f"/frames/{racket.pk}/edit", "/frames/new/tennis",
+        "/frames/first", "/frames/?archived=1", "/frames/", f"/frames/{racket.pk}/",
+        f"/frames/{racket.pk}/edit", "/frames/new/tennis",
         "/frames/new/pickleball", "/frames/import", "/materials/", "/plans/", "/you/",
         f"/frames/{racket.pk}/fittings", "/frames/take-in/tennis", "/frames/take-in/pickleball",
         f"/measure/frames/{racket.pk}/", f"/measure/frames/{racket.pk}/swing/pendulum",

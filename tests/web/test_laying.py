@@ -225,7 +225,19 @@ def test_weighings_and_thickness_are_taken_in_the_units_of_the_person(client, te
     assert overgrip.thickness_mm == pytest.approx(0.762)
     wrong = client.post(f"/materials/fittings/{overgrip.pk}/weigh", {f"{prefix}-thickness": "5 cm"})
     assert wrong.status_code == 422
-    assert "0.1 to 10 mm" in words(wrong)
+    assert "0.05 mm to 10 mm" in words(wrong)
+
+
+def test_a_thickness_without_a_unit_is_read_in_the_persons_own(client, technician):
+    technician.length_unit = "in"
+    technician.save()
+    overgrip = technician.shop.accessories.get(kind="overgrip")
+    address, field = f"/materials/fittings/{overgrip.pk}/weigh", f"a{overgrip.pk}-thickness"
+    client.post(address, {field: "0.03"})
+    overgrip.refresh_from_db()
+    assert overgrip.thickness_mm == pytest.approx(0.762)
+    assert 'value="0.030 in"' in words(client.get("/materials/fittings"))
+    assert "0.002 in to 0.394 in" in words(client.post(address, {field: "5"}))
 
 
 @pytest.mark.parametrize(

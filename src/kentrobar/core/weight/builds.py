@@ -89,7 +89,7 @@ _ALWAYS = frozenset({Build.BARE, Build.STRUNG, Build.PLAYING})
 _STRUNG = frozenset({Build.STRUNG, Build.PLAYING})
 _PLAYING = frozenset({Build.PLAYING})
 
-# Starting masses of the project's own, taken on a kitchen table; a shop weighs its own.
+# Starting masses are the project's own rule of thumb; a shop weighs its own.
 USUAL_FITTINGS: Final = MappingProxyType({
     FittingKind.STRINGS: UsualFitting("strings", 16.5, 1.5, _TENNIS, _STRUNG),
     FittingKind.BUMPER: UsualFitting("bumper guard and grommets", 14.0, 3.0, _TENNIS, _ALWAYS),

@@ -1,7 +1,7 @@
 """How thick what lies round a handle is, and what that does to the size of the grip.
 
 A layer of thickness t under or over the grip adds about 2πt to the circumference; one grip size is an eighth
-of an inch. Usual thicknesses are the project's own, measured on a kitchen table; a shop measures its own.
+of an inch. Usual thicknesses are the project's own rule of thumb; a shop measures its own.
 """
 
 from __future__ import annotations

@@ -1,6 +1,6 @@
 """What weight is made of: how it is measured out, how it behaves, what to mind, and what a cut tells.
 
-The figures of ``STARTING_SHELF`` are the project's own, taken on a kitchen table; a shop weighs its own.
+The figures of ``STARTING_SHELF`` are the project's own rule of thumb; a shop weighs its own.
 """
 
 from __future__ import annotations

@@ -122,5 +122,6 @@ def _frame_remark(frame: Frame, units: Units) -> str:
         return frame.player
     told = f"{units.mass_text(sheet.mass_g)} {units.mass}"
     if sheet.swingweight_kgcm2 is not None:
-        told += f", swing weight {sheet.swingweight_kgcm2:.1f} at {sheet.axis_cm:g} cm"
+        swing_weight = units.inertia_text(sheet.swingweight_kgcm2)
+        told += f", swing weight {swing_weight} at {units.axis_text(sheet.axis_cm)}"
     return f"{frame.player} · {told}" if frame.player else told

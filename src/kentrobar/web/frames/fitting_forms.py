@@ -15,6 +15,7 @@ from kentrobar.core.weight.pieces import effect_of
 from kentrobar.core.weight.strings import STRING_DENSITIES, package_less_offcuts_g
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.services import strings_in
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, offer, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.materials.models import Accessory
@@ -82,6 +83,11 @@ class FittingForm(forms.Form):
         _lay(trial, self.frame)
 
 
+def _choice(accessory: Accessory, units: Units) -> str:
+    weight = f"{units.piece_mass_text(accessory.mass_g)} {units.mass}"
+    return f"{accessory.name} ({weight}{' weighed' if accessory.weighings_g else ''})"
+
+
 class NewFittingForm(FittingForm):
     """Something new on a frame, from the shop's shelf; strings from gauge and material too."""
 
@@ -97,16 +103,13 @@ class NewFittingForm(FittingForm):
     field_order = ("accessory", "label", "mass", "material", "gauge", "package", "offcuts",
                    "y", "x", "start", "end")  # fmt: skip
 
-    def __init__(self, data: Sent, *, frame: Frame, shelf: list[Accessory]) -> None:
+    def __init__(self, data: Sent, *, frame: Frame, shelf: list[Accessory], units: Units) -> None:
         sport = Sport(frame.sport)
         self.shelf = {
             str(a.pk): a for a in shelf if sport in USUAL_FITTINGS[FittingKind(a.kind)].sports
         }
         super().__init__(data, frame=frame)
-        choices = [
-            (pk, f"{a.name} ({a.mass_g:.3g} g{' weighed' if a.weighings_g else ''})")
-            for pk, a in self.shelf.items()
-        ]
+        choices = [(pk, _choice(each, units)) for pk, each in self.shelf.items()]
         earlier = [(FittingKind.EARLIER.value, "Earlier weight")]
         offer(self, "accessory", choices + earlier)
         self.fields["gauge"].widget.widgets[0].attrs["placeholder"] = "1.25"

@@ -26,7 +26,10 @@ def fittings(request: SignedIn, pk: int) -> HttpResponse:
     """What is on the frame; adding to it; the ledger from the build read into another."""
     frame = _frame(request, pk)
     form = NewFittingForm(
-        request.POST or None, frame=frame, shelf=list(shelf_of_accessories(request.user))
+        request.POST or None,
+        frame=frame,
+        shelf=list(shelf_of_accessories(request.user)),
+        units=request.user.units,
     )
     if request.method == "POST" and form.is_valid():
         values = form.values()

@@ -9,6 +9,7 @@ from django import forms
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import (
+    CM_PER_IN,
     LENGTH,
     LINE_DENSITY,
     MASS,
@@ -24,6 +25,7 @@ from kentrobar.web.materials.models import Accessory, FittingKinds, Material
 from kentrobar.web.shops.models import Shop
 
 VOLUME_DENSITY = Dimension("density", "8 g/cm³", {"g/cm³": 1.0}, {"gcm3": "g/cm³"})
+THINNEST_MM, THICKEST_MM = 0.05, 10.0  # of a layer round the handle
 COUNT = Dimension("count", "2", {"pieces": 1.0}, {"piece": "pieces", "pcs": "pieces"})
 
 
@@ -245,9 +247,12 @@ class WeighForm(forms.Form):
         field.unit = units.mass  # type: ignore[attr-defined]
         example = "0.18 0.19 oz" if units.mass == "oz" else "5.2 5.4 5.1 g"
         field.widget.attrs |= {"class": "form-control", "placeholder": example}
-        self.fields["thickness"].widget.attrs |= {"class": "form-control", "placeholder": "0.6 mm"}
+        self.fields["thickness"].widget.attrs |= {
+            "class": "form-control",
+            "placeholder": "0.02 in" if units.ruler == "in" else "0.6 mm",
+        }
         if accessory.thickness_mm:
-            self.initial["thickness"] = f"{accessory.thickness_mm:g} mm"
+            self.initial["thickness"] = _thickness_text(accessory.thickness_mm, units)
         if not accessory.fitting.goes_round_handle:
             del self.fields["thickness"]
 
@@ -257,12 +262,18 @@ class WeighForm(forms.Form):
         if not typed:
             return None
         try:
-            mm = MM_PER_CM * LENGTH.to_base(*parse_quantity(typed, LENGTH, "mm"))
+            mm = MM_PER_CM * LENGTH.to_base(*parse_quantity(typed, LENGTH, self.units.ruler))
         except KentrobarError as error:
             raise forms.ValidationError(error.message, error.code) from None
-        if not 0 < mm <= 10:
-            raise forms.ValidationError("A layer is 0.1 to 10 mm thick.", "no_thickness")
+        if not THINNEST_MM <= mm <= THICKEST_MM:
+            thin, thick = (_thickness_text(each, self.units) for each in (THINNEST_MM, THICKEST_MM))
+            raise forms.ValidationError(f"A layer is {thin} to {thick} thick.", "no_thickness")
         return mm
+
+
+def _thickness_text(mm: float, units: Units) -> str:
+    """As it is read off a gauge: millimetres as measured, inches to a thousandth."""
+    return f"{mm / MM_PER_CM / CM_PER_IN:.3f} in" if units.ruler == "in" else f"{mm:g} mm"
 
 
 class NewAccessoryForm(forms.Form):

@@ -1,4 +1,4 @@
-"""The readings of a frame so far, as they were typed or sent: a section of its page."""
+"""The readings of a frame so far, with what was typed or sent: a section of its page."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ MOST_SHEETS = 20
 
 
 def readings_panel(frame: Frame, user: User) -> dict[str, Any]:
-    """The newest sheets of readings, each spec as typed."""
+    """The newest sheets of readings, spec by spec."""
     rows = Prefetch("readings", Reading.objects.order_by("spec", "number"))
     why = SetAside.objects.filter(sheet=OuterRef("pk"), lifted_at=None).values("reason")
     taken = frame.spec_sheets.annotate(by=F("taken_by__username"), set_aside=Subquery(why))
@@ -34,13 +34,13 @@ def readings_panel(frame: Frame, user: User) -> dict[str, Any]:
 def _cell(
     sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet], units: Units
 ) -> dict[str, Any]:
-    """One spec of a sheet: as typed, or the mean with the single readings where there were several."""
+    """One spec of a sheet in the person's unit; beside it as typed, where that is several or another unit."""
     value = sheet.measured.of(spec)
     if not isinstance(value, Estimate):
         return {"text": "–", "several": []}
     rows, not_read = _rows_of(sheet, spec, by_pk)
     standing = [row for row in rows if not row.left_out]
-    is_direct = len(standing) == 1 and standing[0].unit != "s"
+    is_direct = len(standing) == 1 and standing[0].unit == units.of(spec)
     text = _with_unit(standing[0]) if is_direct else _mean(value, spec, units)
     axis = next((row.detail["axis"] for row in standing if "axis" in row.detail), None)
     if spec is SWING_WEIGHT:

@@ -19,8 +19,8 @@ _READS = {
 }  # fmt: skip
 
 
-# Where a frame tips over an edge is found to a millimetre or two, and read off a ruler; the project's own
-# trials on a kitchen table.
+# Where a frame tips over an edge is found to a millimetre or two, and read off a ruler; a rule of thumb of
+# the project's own, until somebody's readings tell better.
 EDGE_STEPS = {"resolution": 0.1, "repeatability": 0.15}
 
 
