@@ -7,7 +7,7 @@ from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import laid_plan
-from tests.web.conftest import new_frame, new_person
+from tests.web.conftest import new_frame, new_person, words
 
 
 @pytest.fixture
@@ -41,6 +41,18 @@ def test_hidden_pieces_do_not_count_as_seen(hand, client, plan, other):
     (first, _), _ = columns(client, plan, other)
     assert first["appraisal"].visible == 0
     assert first["appraisal"].minutes > 25  # the bumper comes off for it
+
+
+def test_each_plan_stands_among_the_usual_range(client, technician):
+    frame = new_frame(technician)
+    plans = [create_plan(frame, technician, name=name) for name in ("Mild", "Strong")]
+    page = words(client.get("/plans/compare?" + "&".join(f"plan={plan.pk}" for plan in plans)))
+    row = page.split("Swing weight<br>", 1)[1].split("</tr>")[0]
+    assert row.count("low</strong>, usual 300.0 to 340.0 kg·cm²</small>") == 2
+    Plan.objects.update(axis_cm=12.0)
+    page = words(client.get("/plans/compare?" + "&".join(f"plan={plan.pk}" for plan in plans)))
+    row = page.split("Swing weight<br>", 1)[1].split("</tr>")[0]
+    assert row.count("low</strong>, usual 300.0 to 340.0 kg·cm² about 10 cm") == 2
 
 
 @pytest.mark.parametrize("query", ["", "plan=1", "plan=x&plan=y", "plan=999999&plan=999998"])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from kentrobar.core.body.specs import AIMED, Specs
+from kentrobar.core.body.specs import AIMED, SWING_WEIGHT, Specs
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.among import USUAL_AXIS_CM, Among, Strip, ranges_of
@@ -41,8 +41,17 @@ def about_usual_axis(frame: Frame) -> Specs:
     return predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis).before
 
 
-def strips(others: Among, before: Specs, after: Specs | None, units: Units) -> dict[str, Any]:
-    """A strip for each spec by the key it is shown under; both specs about the sport's usual axis."""
+def strips(
+    others: Among,
+    before: Specs,
+    after: Specs | None,
+    units: Units,
+    told_axis_cm: float | None = None,
+) -> dict[str, Any]:
+    """A strip for each spec by the key it is shown under; both specs about the sport's usual axis.
+
+    Where the swing weight that is told beside it is about another (``told_axis_cm``), the range says its own.
+    """
     found = {}
     for spec in shown_specs(units):
         values = [
@@ -52,6 +61,8 @@ def strips(others: Among, before: Specs, after: Specs | None, units: Units) -> d
         strip = others.strip(spec.read_key, values) if values else None
         if strip:
             found[spec.key] = _drawn(spec, strip, values)
+    if SWING_WEIGHT.key in found and told_axis_cm not in (None, before.axis_cm):
+        found[SWING_WEIGHT.key]["range"] += f" about {units.axis_text(before.axis_cm)}"
     return found
 
 

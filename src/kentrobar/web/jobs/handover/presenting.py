@@ -63,7 +63,13 @@ def _stands(outcome: Outcome, units: Units) -> dict[str, Any]:
     if sheet is None or sheet.build != Build.PLAYING:
         return {}
     axis = USUAL_AXIS_CM[Sport(frame.sport)]
-    return strips(among(frame.shop, frame.sport), specs_about(frame, sheet, axis), None, units)
+    return strips(
+        among(frame.shop, frame.sport),
+        specs_about(frame, sheet, axis),
+        None,
+        units,
+        outcome.axis_cm,
+    )
 
 
 def _told(spec: ShownSpec, specs: object, length_cm: float) -> str:

@@ -15,6 +15,7 @@ from kentrobar.core.body.specs import Specs
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
+from kentrobar.web.frames.standing import among
 from kentrobar.web.kit.numbers import Units, price_text, shown_specs
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.materials.queries import shelf_of
@@ -41,7 +42,9 @@ def compare(request: SignedIn) -> HttpResponse:
     axis_cm = plans[0].axis_cm
     context = {
         "columns": columns, "units": units,
-        "rows": _spec_rows([_about(column["laid"], axis_cm) for column in columns], plans, units),
+        "rows": _with_strips(request, columns, _spec_rows(
+            [_about(column["laid"], axis_cm) for column in columns], plans, units
+        ), axis_cm),
         "axis": units.axis_text(axis_cm),
     }  # fmt: skip
     return render(request, "planning/compare.html", context)
@@ -71,6 +74,20 @@ def _spec_rows(
         ]}
         for spec in shown_specs(units)
     ]  # fmt: skip
+
+
+def _with_strips(
+    request: SignedIn, columns: list[dict[str, Any]], rows: list[dict[str, Any]], axis_cm: float
+) -> list[dict[str, Any]]:
+    """Put into each cell where its plan brings the frame among those of its sport."""
+    shop, units = request.user.own_shop, request.user.units
+    others = {sport: among(shop, sport) for sport in {column["frame"].sport for column in columns}}
+    for i, column in enumerate(columns):
+        among_these = others[column["frame"].sport]
+        strips = presenting.strips_of(column["laid"], among_these, units, axis_cm)
+        for row in rows:
+            row["cells"][i]["strip"] = strips.get(row["spec"].key)
+    return rows
 
 
 def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 from typing import Any
 from urllib.parse import urlencode
 
@@ -12,11 +11,10 @@ from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.frame.sites import site_choices
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
-from kentrobar.core.reading.among import USUAL_AXIS_CM
 from kentrobar.core.weight.strings import STRING_DENSITIES
-from kentrobar.web.frames import standing
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.queries import frames_in_use
+from kentrobar.web.frames.standing import among
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.queries import accessories_of, fittings_by_key, materials_of
 from kentrobar.web.planning.above import beside
@@ -40,8 +38,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
     materials = list(materials_of(user))
     shelf = Shelf(material.stock for material in materials)
     texts = presenting.numbers(shown, units)
-    others = standing.among(user.own_shop, plan.frame.sport)
-    about = replace(shown, axis_cm=USUAL_AXIS_CM[shown.outline.sport]).prediction
+    others = among(user.own_shop, plan.frame.sport)
     accessories = list(accessories_of(user))
     rows = presenting.rows(shown, units, texts, shelf)
     objections = presenting.objections_shown(shown.objections(shelf))
@@ -58,7 +55,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
             shown,
             units,
             texts,
-            standing.strips(others, about.before, about.after if shown.laid else None, units),
+            presenting.strips_of(shown, others, units, shown.axis_cm),
         ),
         "rows": rows,
         "objections": objections,

@@ -6,6 +6,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import replace
 from types import MappingProxyType
 from typing import Any, Final
 
@@ -28,11 +29,13 @@ from kentrobar.core.laying.shelf import Shelf, Stock
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured, Quantity
 from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
+from kentrobar.core.reading.among import USUAL_AXIS_CM, Among
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.grip import in_sizes
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, RimStrip
+from kentrobar.web.frames.standing import strips
 from kentrobar.web.kit.numbers import (
     ShownSpec,
     Units,
@@ -253,6 +256,12 @@ def _starting_amount(material: Material, units: Units) -> str:
     if material.each_g:
         return f"{units.mass_text(material.each_g)} {units.mass}"
     return STARTING_PUTTY[units.mass]
+
+
+def strips_of(plan: LaidPlan, others: Among, units: Units, told_axis_cm: float) -> dict[str, Any]:
+    """Where a plan brings each spec among others, by the key it is shown under."""
+    about = replace(plan, axis_cm=USUAL_AXIS_CM[plan.outline.sport]).prediction
+    return strips(others, about.before, about.after if plan.laid else None, units, told_axis_cm)
 
 
 def objections_shown(standings: Iterable[Standing]) -> list[dict[str, Any]]:
