@@ -32,7 +32,8 @@ def shown(plan):
 def agrees(page):
     """The page shows what core makes of the saved plan."""
     after = shown(page.plan).after
-    assert page.number("swingweight_kgcm2-after") == f"{after.swingweight_kgcm2.value:.1f}"
+    swing_weight = f"{after.swingweight_kgcm2.value:.1f}"
+    page.wait(lambda: page.number("swingweight_kgcm2-after") == swing_weight)
     assert page.number("mass_g-after") == f"{after.mass_g.value:.1f}"
     assert page.number("balance_cm-after") == f"{after.balance_cm.value * 10:.1f}"
 

@@ -213,7 +213,7 @@ def test_each_spec_says_where_it_stands_among_the_shops_frames(
     other = new_frame(technician, "Reed 100 B")
     text = words(client.get(f"/frames/{racket.pk}/"))
     assert "low</strong>, usual 300.0 to 340.0 kg·cm²" in text
-    assert "2 of your frames" in text
+    assert "1 of your frames" in text
     hand.lay("Lead tape, half inch", "8 cm", site="twelve", mirrored="1")
     board = words(client.get(f"/plans/{plan.pk}/"))
     assert board.count('class="was"') == 5

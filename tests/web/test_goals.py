@@ -8,6 +8,7 @@ import pytest
 from pypdf import PdfReader
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.frame.outline import PaddleDimensions
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.proposals import SCHOOLS
 from kentrobar.web.frames.services import fit_accessories
@@ -258,6 +259,15 @@ def test_the_map_of_a_gram(client, racket, paddle, spec):
         page = client.get(f"/plans/gram/{frame.pk}?spec={spec}")
         assert page.status_code == 200
         assert 'class="shade-5' in page.content.decode()
+
+
+def test_a_gram_on_a_paddle_is_told_in_percent_too(client, technician, racket):
+    read = MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), Estimate(112, 1.0), 5.0)
+    paddle = new_frame(technician, "Mudlark 16", PaddleDimensions(41.9, 19.0), read)
+    page = words(client.get(f"/plans/gram/{paddle.pk}"))
+    by, percent = re.search(r"<td class=\"number\">(\+\d\.\d+) <small>(\+\d\.\d) %", page).groups()
+    assert float(percent) == pytest.approx(100 * float(by) / 112, abs=0.06)
+    assert " %" not in words(client.get(f"/plans/gram/{racket.pk}")).split("<tbody>")[1]
 
 
 def test_the_card_of_a_gram(client, racket):

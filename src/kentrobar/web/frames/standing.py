@@ -17,16 +17,15 @@ MOST_DOTS = 120  # frames that a strip shows, those read last
 WIDTH = 100.0
 
 
-def among(shop: Shop, sport: str) -> Among:
-    """The shop's frames of a sport in playing form, about the sport's usual axis: one query."""
-    frames = (
-        Frame.objects.filter(shop=shop, sport=sport, archived_at=None, specs__build="playing")
-        .select_related("specs")
-        .only("sport", "length_cm", "shop_id", "specs")
-        .order_by("-specs__taken_at")[:MOST_DOTS]
-    )
+def among(shop: Shop, sport: str, but: Frame | None = None) -> Among:
+    """The shop's frames of a sport in playing form, ``but`` one, about the sport's usual axis: one query."""
+    frames = Frame.objects.filter(
+        shop=shop, sport=sport, archived_at=None, specs__build="playing"
+    ).select_related("specs").only("sport", "length_cm", "shop_id", "specs")  # fmt: skip
+    if but is not None:
+        frames = frames.exclude(pk=but.pk)
     values: dict[str, list[float]] = {spec.key: [] for spec in AIMED}
-    for frame in frames:
+    for frame in frames.order_by("-specs__taken_at")[:MOST_DOTS]:
         specs = about_usual_axis(frame)
         for name, found in values.items():
             quantity = getattr(specs, name)

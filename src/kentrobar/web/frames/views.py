@@ -52,7 +52,7 @@ def detail(request: SignedIn, pk: int) -> HttpResponse:
     frame = get_object_or_404(queries.frames_of(request.user), pk=pk)
     axis_cm, units = frame.measured.axis_cm, request.user.units
     specs = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis_cm).before
-    others = standing.among(request.user.own_shop, frame.sport)
+    others = standing.among(request.user.own_shop, frame.sport, but=frame)
     strips = standing.strips(others, standing.about_usual_axis(frame), None, units, axis_cm)
     context = {
         "frame": frame,

@@ -64,7 +64,7 @@ def _stands(outcome: Outcome, units: Units) -> dict[str, Any]:
         return {}
     axis = USUAL_AXIS_CM[Sport(frame.sport)]
     return strips(
-        among(frame.shop, frame.sport),
+        among(frame.shop, frame.sport, but=frame),
         specs_about(frame, sheet, axis),
         None,
         units,

@@ -38,7 +38,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
     materials = list(materials_of(user))
     shelf = Shelf(material.stock for material in materials)
     texts = presenting.numbers(shown, units)
-    others = among(user.own_shop, plan.frame.sport)
+    others = among(user.own_shop, plan.frame.sport, but=plan.frame)
     accessories = list(accessories_of(user))
     rows = presenting.rows(shown, units, texts, shelf)
     objections = presenting.objections_shown(shown.objections(shelf))

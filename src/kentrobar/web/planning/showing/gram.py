@@ -9,9 +9,11 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET
 
+from kentrobar.core.body.specs import Specs
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.quantities.units import G_PER_OZ
 from kentrobar.core.weight.gram import Place, gram_map, site_grams
+from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import ShownSpec, shown_specs
@@ -44,6 +46,8 @@ def gram_context(request: SignedIn, frame_pk: int) -> dict[str, Any]:
     axis_cm = measured.axis_cm
     dose, dose_g = DOSES[units.mass]
     specs = [spec.finer() for spec in shown_specs(units) if spec.key != "mass_g"]
+    before = predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
+    in_percent = units.percent or not frame.is_racket
     places = gram_map(measured, outline, axis_cm, dose_g)
     shown = [s for s in specs if isinstance(getattr(places[0].change, s.key), Estimate)]
     asked = request.GET.get("spec", "swingweight_kgcm2")
@@ -56,11 +60,17 @@ def gram_context(request: SignedIn, frame_pk: int) -> dict[str, Any]:
         "swatches": list(_swatches(places, chosen, backdrop.middle)),
         "rows": [
             (site, units.length_text(y_cm),
-             [spec.change(getattr(change, spec.key)) for spec in specs])
+             [_told(spec, before, change, in_percent) for spec in specs])
             for site, y_cm, change in site_grams(measured, outline, axis_cm, dose_g)
         ],
         "range": _range(places, chosen),
     }  # fmt: skip
+
+
+def _told(spec: ShownSpec, before: Specs, change: Specs, in_percent: bool) -> tuple[str, str]:
+    """What the dose changes there, and in percent of what it was where that is told."""
+    by = getattr(change, spec.key)
+    return spec.change(by), spec.percent(getattr(before, spec.key), by) if in_percent else ""
 
 
 def _value(quantity: Quantity) -> float:
