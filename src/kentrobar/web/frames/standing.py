@@ -73,7 +73,7 @@ def _drawn(spec: ShownSpec, strip: Strip, values: list[float]) -> dict[str, Any]
     return {
         "band": x(low), "width": round(x(high) - x(low), 2), "dots": [x(value) for value in strip.others],
         "before": x(values[0]) if len(values) > 1 else None, "now": x(values[-1]),
-        "standing": strip.standing(values[-1]).value, "is_usual": strip.standing(values[-1]) == "usual",
+        "standing": strip.standing(values[-1]).value,
         "range": _range_text(spec, strip), "count": len(strip.others),
     }  # fmt: skip
 

@@ -16,17 +16,17 @@ from kentrobar.core.frame.outline import (
     head_from_size,
 )
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import AREA
+from kentrobar.web.frames.forms import USUAL_HEAD_CM2
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import create_frame
-from kentrobar.web.measuring.services import TakenReading, Taking, record
+from kentrobar.web.measuring.services import TakenReading, Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.shops.models import User
 
 USUAL_DIMENSIONS: Final[dict[Sport, Dimensions]] = {
     Sport.TENNIS: RacketDimensions(
-        68.58, *head_from_size(AREA.to_base(100.0, "in²")), beam_mm=23.0, handle_length_cm=18.0
+        68.58, *head_from_size(USUAL_HEAD_CM2), beam_mm=23.0, handle_length_cm=18.0
     ),
     Sport.PICKLEBALL: PaddleDimensions(41.0, 19.5),
 }
@@ -50,10 +50,5 @@ def begin(
 
 def begin_with_made_up(user: User) -> Plan:
     """A made-up racket, fully read, with a plan."""
-    typed = (
-        ("mass", "305.0", "g", 305.0), ("balance", "325", "mm", 32.5),
-        ("swingweight", "312", "kg·cm²", 312.0), ("twistweight", "13.4", "kg·cm²", 13.4),
-    )  # fmt: skip
-    readings = [TakenReading(*each) for each in typed]
     dimensions = USUAL_DIMENSIONS[Sport.TENNIS]
-    return begin(user, "Made-up racket", dimensions, MADE_UP, readings)
+    return begin(user, "Made-up racket", dimensions, MADE_UP, as_readings(MADE_UP))

@@ -84,7 +84,7 @@ def _with_strips(
     others = {sport: among(shop, sport) for sport in {column["frame"].sport for column in columns}}
     for i, column in enumerate(columns):
         among_these = others[column["frame"].sport]
-        strips = presenting.strips_of(column["laid"], among_these, units, axis_cm)
+        strips = presenting.standing_strips(column["laid"], among_these, units, axis_cm)
         for row in rows:
             row["cells"][i]["strip"] = strips.get(row["spec"].key)
     return rows

@@ -55,7 +55,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
             shown,
             units,
             texts,
-            presenting.strips_of(shown, others, units, shown.axis_cm),
+            presenting.standing_strips(shown, others, units, shown.axis_cm),
         ),
         "rows": rows,
         "objections": objections,

@@ -258,7 +258,9 @@ def _starting_amount(material: Material, units: Units) -> str:
     return STARTING_PUTTY[units.mass]
 
 
-def strips_of(plan: LaidPlan, others: Among, units: Units, told_axis_cm: float) -> dict[str, Any]:
+def standing_strips(
+    plan: LaidPlan, others: Among, units: Units, told_axis_cm: float
+) -> dict[str, Any]:
     """Where a plan brings each spec among others, by the key it is shown under."""
     about = replace(plan, axis_cm=USUAL_AXIS_CM[plan.outline.sport]).prediction
     return strips(others, about.before, about.after if plan.laid else None, units, told_axis_cm)
