@@ -66,6 +66,7 @@ from kentrobar.web.matching.views import set_form, set_page  # noqa: E402
 from kentrobar.web.materials.queries import materials_of  # noqa: E402
 from kentrobar.web.measuring.models import Instrument, Reading  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
+from kentrobar.web.planning.paper import sheet  # noqa: E402
 from kentrobar.web.planning.services import save_plan  # noqa: E402
 from kentrobar.web.planning.stored import laid_plan  # noqa: E402
 from kentrobar.web.shops.models import Client as Client_  # noqa: E402
@@ -89,7 +90,7 @@ from tests.core.slipping import rates  # noqa: E402
 from tests.serving import make_demo_database, served, sign_in  # noqa: E402
 
 QUICK = "--quick" in sys.argv
-FEWER = 14 if QUICK else 1
+FEWER = 28 if QUICK else 1
 FEASIBLE, IMPOSSIBLE, PROPOSED = 2000 // FEWER, 500 // FEWER, 60 // FEWER
 CLIENTS, FRAMES, READINGS_A_FRAME, OPEN_JOBS = 2000 // FEWER, 10_000 // FEWER, 20, 40
 MOVES = 100
@@ -259,6 +260,30 @@ def lay_more(plan: Plan, count: int) -> None:
     save_plan(plan, Done(board, "laid the rest"), plan.version, None)
 
 
+def bench_sheet(plan: Plan) -> dict[str, float]:
+    """The sheet of a plan with ten pieces, and the typesetting of the same page alone, in turn."""
+    lay_more(plan, 10)
+    client = Client()
+    client.force_login(
+        User.objects.get(username=SIGN_IN[0]), backend="django.contrib.auth.backends.ModelBackend"
+    )
+
+    def fetched() -> None:
+        assert client.get(f"/plans/{plan.pk}/sheet.pdf").status_code == 200
+
+    with patch.object(sheet, "_typeset", wraps=sheet._typeset) as typeset:
+        fetched()
+    asked = typeset.call_args.args
+    times = 3 if QUICK else 10
+    pairs = [
+        (timed(fetched, 1)[0], timed(lambda: sheet._typeset(*asked), 1)[0]) for _ in range(times)
+    ]
+    return {
+        "sheet of ten pieces, s median": statistics.median(a for a, _ in pairs),
+        "sheet of ten pieces : its typesetting alone": statistics.median(a / b for a, b in pairs),
+    }
+
+
 def page_weight(driver, address: str) -> float:
     """Bytes on the wire of a page and all it loads."""
     driver.execute_cdp_cmd("Network.enable", {})
@@ -369,7 +394,7 @@ def _bare_set(members: list[Member], balance_cm: float) -> float:
     return time.perf_counter() - start
 
 
-JOBS = 40 if QUICK else 1000
+JOBS = 24 if QUICK else 1000
 
 
 def bench_rounds() -> dict[str, float]:
@@ -582,6 +607,7 @@ def main() -> None:
     figures |= bench_update(plan)
     with served() as base:
         figures |= bench_browser(plan, base)
+        figures |= bench_sheet(plan)
         if not QUICK:
             lay_more(plan, 30)
             crowded = bench_browser(plan, base)
@@ -593,9 +619,12 @@ def main() -> None:
         "match one frame, 6 sites, ms p95": 300,
         "board update : bare view, median of pairs": 1.5,
         "board page, queries": 10,
+        "sheet of ten pieces, s median": 2,
+        "sheet of ten pieces : its typesetting alone": 1.5,
         "pointer to painted numbers, ms p95": 50,
         "pointer to painted numbers, ms p95, 30 pieces": 50,
-        "three proposals, ms median": 1000,
+        "three proposals, ms median": 300,
+        "three proposals, ms p95": 1000,
         "set of 3, s median": 1,
         "set of 8, s median": 3,
         "set of 20, s median": 10,

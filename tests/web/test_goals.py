@@ -76,7 +76,7 @@ def test_a_clash_is_named_with_the_nearest(client, racket):
     data = typed(client, racket, "power", ceiling_0="310", ceiling_1="g")
     found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data))
     assert "Static weight and swing weight cannot both be met" in found["least"]
-    assert "The nearest that can be had" in found["least"]
+    assert "The nearest that was found" in found["least"]
     assert found["polarized"] == ""
     lay(client, racket, found["least"])
     assert laid_plan(Plan.objects.get()).prediction.after.mass_g.value <= 310.0

@@ -37,6 +37,7 @@ from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.solving.candidates import Candidates, Column, Slot, candidates
 from kentrobar.core.solving.centring import Pull, centred
 from kentrobar.core.solving.programme import (
+    GAP,
     PER_PIECE_G,
     Row,
     UndecidedError,
@@ -50,6 +51,9 @@ if TYPE_CHECKING:
 
 _CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _MOST_TRIES: Final = 8
+_NEARLY_NEAREST: Final = (
+    0.15  # of the least miss; to prove the very least takes three times as long
+)
 _TINY: Final = 1e-7  # kg·cm²: what HiGHS may miss a row by
 _ASKED: Final = tuple(spec.key for spec in AIMED)
 _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
@@ -128,8 +132,8 @@ class Reason:
 class Match:
     """What was found. ``lower_bound_g`` is proven: no plan adds less.
 
-    Where ``is_feasible`` is false, ``reason`` says why and ``nearest`` is the plan that comes
-    nearest, by the sum of what it misses in parts of each tolerance.
+    Where ``is_feasible`` is false, ``reason`` says why and ``nearest`` is a plan that misses at most
+    15 % more than the least there is, by the sum of what it misses in parts of each tolerance.
     """
 
     is_feasible: bool
@@ -150,12 +154,12 @@ def match(
     outline: Outline | None = None,
     seconds: float = 20.0,
     explain: bool = True,
-    fewest: bool = False,
+    fewer_than: int | None = None,
 ) -> Match:
     """The plan of least added weight that brings a frame within its aim, as near to its middle as is free.
 
-    ``explain`` looks for the clash and the nearest plan where there is none; ``fewest`` asks for the
-    fewest pieces instead, and for the least weight among such plans.
+    ``explain`` looks for the clash and the nearest plan where there is none; ``fewer_than`` asks for the
+    fewest pieces instead, fewer than so many, and for the least weight among such plans.
 
     Raises:
         SpecError: a spec that is aimed at but was never measured.
@@ -164,7 +168,11 @@ def match(
     require_known(measured, aim.bounds, aim.axis_cm)
     problem = _Problem(measured, candidates(slots, outline), aim, seconds)
     try:
-        found = problem.fewest_pieces() if fewest else problem.least_weight(_ASKED)
+        found = (
+            problem.least_weight(_ASKED)
+            if fewer_than is None
+            else problem.fewest_pieces(fewer_than)
+        )
     except UndecidedError:
         return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
@@ -312,11 +320,9 @@ class _Problem:
         return max((w for w, c in zip(self.weights, self.candidates.columns, strict=True) if c.whole),
                    default=_CONTINUOUS_G)  # fmt: skip
 
-    def fewest_pieces(self) -> tuple[np.ndarray[Any, Any], float, bool] | None:
+    def fewest_pieces(self, fewer_than: int) -> tuple[np.ndarray[Any, Any], float, bool] | None:
         """The plan of the fewest pieces, the lightest of such; nothing is proven of its weight."""
-        if self._lightest(_ASKED, is_any=True) is None:
-            return None
-        for count in range(len(self.candidates.spans) + 1):
+        for count in range(fewer_than):
             found = self._lightest(_ASKED, most_pieces=count)
             if found is not None:
                 return self._laid(found.best), 0.0, found.best.status == 0
@@ -377,12 +383,16 @@ class _Problem:
                     yield name, (below, above)
 
     def _clashing(self) -> tuple[str, ...]:
-        demanded = [name for name in _ASKED if name in self.aim.bounds]
-        for size in range(1, len(demanded)):
-            for names in combinations(demanded, size):
-                if self._cannot_be_met(names):
-                    return names
-        return tuple(demanded)  # known already: all of them together cannot be met
+        """The fewest demands that clash: what cannot be met lies within something that cannot either."""
+        clashing = [tuple(name for name in _ASKED if name in self.aim.bounds)]  # known already
+        while True:
+            fewer = dict.fromkeys(
+                names for of in clashing for names in combinations(of, len(of) - 1) if names
+            )
+            still = [names for names in fewer if self._cannot_be_met(names)]
+            if not still:
+                return clashing[0]
+            clashing = still
 
     def _cannot_be_met(self, names: Sequence[str]) -> bool:
         if RECOIL_WEIGHT.key in names and BALANCE.key not in names:
@@ -393,7 +403,7 @@ class _Problem:
             return False
 
     def nearest(self) -> np.ndarray[Any, Any]:
-        """The plan that misses least, in parts of each tolerance; what is kept gives way last."""
+        """A plan that misses next to the least, in parts of each tolerance; what is kept gives way last."""
         found = self._nearest(self.aim.kept) if self.aim.kept else None
         if found is None:
             found = self._nearest(frozenset())
@@ -409,7 +419,7 @@ class _Problem:
             loose.append((np.concatenate([row, missed]), low, high))
         cost = np.concatenate([self.weights * 1e-6, np.ones(2 * k)])
         try:
-            found = self._solve(cost, loose, extra=2 * k)
+            found = self._solve(cost, loose, extra=2 * k, gap=_NEARLY_NEAREST)
         except UndecidedError:
             return None
         return None if found.x is None else self._laid(found)
@@ -471,6 +481,7 @@ class _Problem:
         rows: Sequence[tuple[np.ndarray[Any, Any], float, float]],
         extra: int = 0,
         most_pieces: int | None = None,
+        gap: float = GAP,
     ) -> OptimizeResult:
         """HiGHS's answer; ``extra`` columns of any size stand behind the frame's own."""
         if not len(cost):
@@ -483,7 +494,7 @@ class _Problem:
             return OptimizeResult(**answer)
         return solve(
             [block_of(self.candidates, most_pieces)], cost, [Row.over_all(*row) for row in rows],
-            seconds=self.seconds, free=[(0.0, np.inf)] * extra,
+            seconds=self.seconds, free=[(0.0, np.inf)] * extra, gap=gap,
         )  # fmt: skip
 
 

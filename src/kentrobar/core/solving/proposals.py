@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from types import MappingProxyType
@@ -175,29 +175,51 @@ def propose_by(key: str, work: Workpiece, aim: Aim) -> tuple[Proposal | None, Ma
     Raises:
         SpecError: a spec that is aimed at but was never measured.
     """
-    school = SCHOOLS[key]
+    lightest = _lightest(key, work, aim)
+    proposal = _of_school(key, work, aim, lightest)
+    return proposal, proposal.found if proposal else lightest.found
+
+
+class _Lightest(NamedTuple):
+    """The plan of least weight of a school, and the sites among which it was found."""
+
+    found: Match
+    sites: list[Slot]
+
+
+def _lightest(key: str, work: Workpiece, aim: Aim) -> _Lightest:
+    """The least weight of one school in as few layers as will do."""
     found, sites = Match(False), list[Slot]()
     for layers in range(1, work.supply.most_layers + 1):
-        sites = _sites_of_school(school, work, layers)
+        sites = _sites_of_school(SCHOOLS[key], work, layers)
         is_last = layers == work.supply.most_layers
         if sites:
-            found = _solved(school, work, sites, aim, explain=key == LEAST and is_last)
+            found = _solved(work, sites, aim, explain=key == LEAST and is_last)
         if found.is_feasible:
             break
+    return _Lightest(found, sites)
+
+
+def _of_school(key: str, work: Workpiece, aim: Aim, lightest: _Lightest) -> Proposal | None:
+    """What a school makes of its plan of least weight, or None where there is none."""
+    found, sites = lightest
     if not found.is_feasible:
-        return None, found
+        return None
+    way = SCHOOLS[key].way
+    if way is Way.FEWEST:
+        fewer = _solved(work, sites, aim, fewer_than=len(found.pieces))
+        found = fewer if fewer.is_feasible else found
     proposal = _proposal(key, work, aim, found)
-    if school.way is Way.SUREST:
-        proposal = _surest(proposal, work, sites, aim)
-    return proposal, proposal.found
+    return _surest(proposal, work, sites, aim) if way is Way.SUREST else proposal
 
 
 def _solved(
-    school: School, work: Workpiece, sites: Sequence[Slot], aim: Aim, *, explain: bool = False
-) -> Match:
+    work: Workpiece, sites: Sequence[Slot], aim: Aim, *, explain: bool = False,
+    fewer_than: int | None = None,
+) -> Match:  # fmt: skip
     return solve(
         work.measured, sites, aim, length_cm=work.outline.length_cm, outline=work.outline,
-        seconds=SOLVE_SECONDS, explain=explain, fewest=school.way is Way.FEWEST,
+        seconds=SOLVE_SECONDS, explain=explain, fewer_than=fewer_than,
     )  # fmt: skip
 
 
@@ -246,7 +268,7 @@ def _surest(first: Proposal, work: Workpiece, sites: Sequence[Slot], aim: Aim) -
         bounds = drawn_in(aim.bounds, us, guard)
         if bounds is None:
             return None
-        found = _solved(first.school, work, sites, replace(aim, bounds=bounds))
+        found = _solved(work, sites, replace(aim, bounds=bounds))
         return _proposal(first.key, work, aim, found) if found.is_feasible else None
 
     return surest(plan_at, lambda plan: plan.chance, SURE_ENOUGH) or first
@@ -277,25 +299,30 @@ def propose(work: Workpiece, aim: Aim) -> tuple[list[Proposal], Match]:
     Raises:
         SpecError: a spec that is aimed at but was never measured.
     """
-    others = _others(work, aim)
     found: dict[object, Proposal] = {}
     with ThreadPoolExecutor(1) as beside:  # HiGHS lets other threads run meanwhile
-        least = beside.submit(propose_by, LEAST, work, aim)
+        least = beside.submit(_lightest, LEAST, work, aim)
+        others = _others(work, aim, least)
         _take_different(others, found, MOST_PROPOSALS - 1)
-        lightest, first = least.result()
+        lightest = _of_school(LEAST, work, aim, least.result())
     if lightest is None:
-        return [], first
+        return [], least.result().found
     found[lightest.places] = lightest
     _take_different(others, found, MOST_PROPOSALS)
-    return sorted(found.values(), key=lambda p: p.found.added_g), first
+    return sorted(found.values(), key=lambda p: p.found.added_g), lightest.found
 
 
-def _others(work: Workpiece, aim: Aim) -> Iterator[Proposal]:
-    """The plans of the schools beside that of the least weight; the surest, which takes long, not."""
+def _others(work: Workpiece, aim: Aim, least: Future[_Lightest]) -> Iterator[Proposal]:
+    """The plans of the schools beside that of the least weight; the surest, which takes long, not.
+
+    The fewest pieces are sought at the sites of the least weight: they begin with its answer.
+    """
     for key, school in SCHOOLS.items():
-        proposal = None
-        if key != LEAST and school.way is not Way.SUREST:
-            proposal, _ = propose_by(key, work, aim)
+        if key == LEAST or school.way is Way.SUREST:
+            continue
+        is_begun = school.way is Way.FEWEST
+        lightest = least.result() if is_begun else _lightest(key, work, aim)
+        proposal = _of_school(key, work, aim, lightest)
         if proposal:
             yield proposal
 

@@ -43,7 +43,7 @@ def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Aim)
 
 
 def no_plan(found: Match, frame: Frame, units: Units, aim: Aim) -> dict[str, Any]:
-    """Why there is none, and the nearest that can be had, to be laid."""
+    """Why there is none, and the nearest that was found, to be laid."""
     context: dict[str, Any] = {"reasons": reasons(found, frame, units), "found": found}
     if not found.nearest:
         return context
