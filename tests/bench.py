@@ -1,6 +1,6 @@
 """Speed, against floors of the same run: ``script/bench`` prints a table, with --json JSON too.
 
-With --quick it takes a tenth of the samples and leaves the crowded pages out.
+With --quick it takes a part of the samples and leaves the crowded pages out.
 """
 
 from __future__ import annotations
@@ -93,7 +93,8 @@ QUICK = "--quick" in sys.argv
 FEWER = 28 if QUICK else 1
 FEASIBLE, IMPOSSIBLE, PROPOSED = 2000 // FEWER, 500 // FEWER, 60 // FEWER
 CLIENTS, FRAMES, READINGS_A_FRAME, OPEN_JOBS = 2000 // FEWER, 10_000 // FEWER, 20, 40
-MOVES = 100
+LESS = 3 if QUICK else 1  # what is timed often is timed so many times less
+MOVES = 120 // LESS
 
 
 def bare(request: HttpRequest, pk: int) -> JsonResponse:
@@ -170,7 +171,7 @@ def bench_update(plan: Plan) -> dict[str, float]:
         client.post(f"/bare/{plan.pk}", {"action": "drag", "piece": 1, "x": 9, "y": 60})
 
     timed(update, 20), timed(floor, 20)
-    pairs = [(timed(update, 1)[0], timed(floor, 1)[0]) for _ in range(300)]
+    pairs = [(timed(update, 1)[0], timed(floor, 1)[0]) for _ in range(300 // LESS)]
     with CaptureQueriesContext(connection) as page:
         client.get(f"/plans/{plan.pk}/")
     with CaptureQueriesContext(connection) as moved:
@@ -274,9 +275,9 @@ def bench_sheet(plan: Plan) -> dict[str, float]:
     with patch.object(sheet, "_typeset", wraps=sheet._typeset) as typeset:
         fetched()
     asked = typeset.call_args.args
-    times = 3 if QUICK else 10
     pairs = [
-        (timed(fetched, 1)[0], timed(lambda: sheet._typeset(*asked), 1)[0]) for _ in range(times)
+        (timed(fetched, 1)[0], timed(lambda: sheet._typeset(*asked), 1)[0])
+        for _ in range(9 // LESS)
     ]
     return {
         "sheet of ten pieces, s median": statistics.median(a for a, _ in pairs),
@@ -447,7 +448,7 @@ def bench_dragging() -> dict[str, float]:
     with CaptureQueriesContext(connection) as asked:
         assert client.get(f"/sets/{crowd.pk}/").status_code == 200
     queries = len(asked)
-    dragged = timed(drag, 60)
+    dragged = timed(drag, 60 // LESS)
     request = RequestFactory().get(f"/sets/{crowd.pk}/")
     request.user = person
     shown = Shown(sets_in_full(person).get(pk=crowd.pk), person)
@@ -460,7 +461,8 @@ def bench_dragging() -> dict[str, float]:
 
     # The view itself: a test client keeps a copy of every context that is rendered, as long again.
     pairs = [
-        (timed(lambda: set_page(request, crowd.pk), 1)[0], timed(bare_set, 1)[0]) for _ in range(15)
+        (timed(lambda: set_page(request, crowd.pk), 1)[0], timed(bare_set, 1)[0])
+        for _ in range(15 // LESS)
     ]
     return {
         "dragged target, 8 frames, ms median": statistics.median(dragged) * 1e3,
@@ -555,7 +557,7 @@ def bench_many(technician: User) -> dict[str, float]:
             assert client.get(address).status_code == 200
         figures[f"{name}, {FRAMES:,} frames, queries"] = len(asked)
         figures[f"{name}, {FRAMES:,} frames, ms median"] = (
-            statistics.median(timed(lambda at=address: client.get(at), 9)) * 1e3
+            statistics.median(timed(lambda at=address: client.get(at), 9 // LESS)) * 1e3
         )
     return figures | bench_bare(technician, client, pages, job.pk, first)
 
@@ -591,7 +593,7 @@ def bench_bare(
         request.user = person
         ready = client.get(pages[name]).context[0].flatten() | {"request": request, "user": person}
         pairs = []
-        for _ in range(15):
+        for _ in range(15 // LESS):
             whole = timed(lambda v=view, r=request, o=of: v(r, **o), 1)[0]
             bare = timed(lambda t=template, c=ready, r=rows: (r(), render_to_string(t, c)), 1)[0]
             pairs.append(whole / bare)
