@@ -139,7 +139,9 @@ def test_a_machine_is_corrected_on_a_click_and_taken_back(technician):
     address = f"/bench/learnt/instruments/{machine.pk}"
     client.post(f"{address}/correct", {"told": "made up"})
     assert Instrument.objects.get(pk=machine.pk).correction == before
-    client.post(f"{address}/correct", {"told": compared_shown(told)["difference"]})
+    client.post(
+        f"{address}/correct", {"told": compared_shown(told, technician.units)["difference"]}
+    )
     now = Instrument.objects.get(pk=machine.pk)
     assert now.correction.truth(300) == pytest.approx(
         before.truth(300) - told.found.difference.value

@@ -25,6 +25,8 @@ from kentrobar.web.frames.services import change_frame, create_frame, fit_access
 from kentrobar.web.matching import searching, services
 from kentrobar.web.matching.gathering import gathered
 from kentrobar.web.matching.models import FrameSet, SetLaying, SetSearch
+from kentrobar.web.matching.paper import sheet_context
+from kentrobar.web.matching.showing import Shown
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
@@ -323,6 +325,34 @@ def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three,
             assert abs(getattr(after, name).value - target[name]) <= tolerance + 1e-6
     board = words(client.get(f"/plans/{plans[0].pk}/"))
     assert "of the set “Ines”" in board
+
+
+def test_paddles_are_told_in_percent_too(client, technician):
+    """On the page beside the gap to a target, on the card of a way, on paper; of rackets by choice alone."""
+    paddles = [
+        new_frame(
+            technician, f"Mudlark 16 P{i}", PaddleDimensions(41.9, 19.0),
+            MeasuredSpecs(Estimate(mass, 0.1), Estimate(23.8, 0.05), Estimate(swing, 1.0), 5.0,
+                          Estimate(6.0, 0.1)),
+        )
+        for i, (mass, swing) in enumerate(((225.0, 112.0), (221.4, 106.4)), 1)
+    ]  # fmt: skip
+    of = services.create_set(paddles, technician, "Rosa")
+    page = text_of(client.post(
+        f"/sets/{of.pk}/", form(of, axis_0="5", kind="frame", favourite=paddles[0].pk,
+             within_mass_0="", within_balance_0=""), follow=True
+    ))  # fmt: skip
+    assert f"{-100 * 5.6 / 112:.1f} %".replace("-", "−") in page
+    found = searched(client, of)
+    laid = next(f for f in found.result["frames"] if f["frame"] == paddles[1].pk)
+    assert laid["pieces"]
+    card = client.get(f"/sets/{of.pk}/search/{found.pk}")
+    changes = re.findall(r"\+(\d+\.\d) %", text_of(card))
+    # The swing weight rises by the five percent it lacked, or thereabouts.
+    assert any(4 < float(percent) < 6 for percent in changes)
+    client.post(f"/sets/{of.pk}/search/{found.pk}/lay")
+    told = sheet_context(Shown(FrameSet.objects.get(pk=of.pk), technician), "a4")
+    assert any(cell["percent"] for row in told["rows"] for _, cell in row["cells"])
 
 
 def test_what_was_found_before_a_reading_is_not_laid(client, three, frames, technician):

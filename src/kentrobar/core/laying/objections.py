@@ -201,7 +201,7 @@ def _stiff_bend(case: _Case) -> Iterator[Objection]:
     parts = strip.divided(case.outline, math.ceil(length / STIFF_PART_CM - 1e-9))
     yield from case.objection(
         "stiff_bend",
-        f"This tape is stiff and the edge bends tightly here (radius {radius:.0f} cm): a long strip lifts.",
+        "This tape is stiff and the edge bends tightly here: a long strip lifts.",
         WayOut("Cut it in short strips", tuple(parts)),
     )
 

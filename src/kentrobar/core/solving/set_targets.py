@@ -89,7 +89,7 @@ class Preset(NamedTuple):
 USUAL_PRESET: Final = "close"
 PRESETS: Final[Mapping[str, Preset]] = MappingProxyType({
     USUAL_PRESET: Preset(
-        "1 g, 1 mm, 1 unit", "What a careful bench reaches; a good match for anybody.",
+        "Close", "What a careful bench reaches; a good match for anybody.",
         {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0},
     ),
     "all_four": Preset(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from kentrobar.core.body.specs import AIMED, SWING_WEIGHT, Specs
@@ -34,6 +35,11 @@ def among(shop: Shop, sport: str, but: Frame | None = None) -> Among:
     return Among(ranges_of(Sport(sport), shop.usual_ranges.get(sport, {})), values)
 
 
+def among_each(shop: Shop, frames: Iterable[Frame]) -> dict[str, Among]:
+    """The shop's frames of each sport that these are of: one query a sport."""
+    return {sport: among(shop, sport) for sport in {frame.sport for frame in frames}}
+
+
 def about_usual_axis(frame: Frame) -> Specs:
     """A frame's specs as read, about the usual axis of its sport."""
     axis = USUAL_AXIS_CM[Sport(frame.sport)]
@@ -63,6 +69,16 @@ def strips(
     if SWING_WEIGHT.key in found and told_axis_cm not in (None, before.axis_cm):
         found[SWING_WEIGHT.key]["range"] += f" about {units.axis_text(before.axis_cm)}"
     return found
+
+
+def with_strips(
+    rows: list[dict[str, Any]], columns: Sequence[Mapping[str, Any]]
+) -> list[dict[str, Any]]:
+    """Rows of specs with a cell a column, each cell with the strip of its column for that spec."""
+    for row in rows:
+        for cell, strips_of_column in zip(row["cells"], columns, strict=True):
+            cell["strip"] = strips_of_column.get(row["key"])
+    return rows
 
 
 def _drawn(spec: ShownSpec, strip: Strip, values: list[float]) -> dict[str, Any]:

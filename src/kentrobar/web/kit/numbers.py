@@ -58,6 +58,10 @@ class Units:
     inertia: str = "kg·cm²"
     percent: bool = False
 
+    def tells_percent(self, is_racket: bool) -> bool:
+        """Whether changes of swing and twist weight stand in percent too."""
+        return self.percent or not is_racket
+
     def of(self, spec: AimedSpec) -> str:
         """The unit in which the person types and reads a spec."""
         if spec is BALANCE:
@@ -219,14 +223,14 @@ class ShownSpec:
             return ""
         return f"{written(100 * change.value / before.value, 1, signed=True)} %"
 
-    def told(self, after: Specs, change: Specs, is_paddle: bool = False) -> dict[str, str]:
-        """Name, unit, and what it comes to by how much; of paddles in percent too."""
+    def told(self, after: Specs, change: Specs, in_percent: bool = False) -> dict[str, str]:
+        """Name, unit, and what it comes to by how much; ``in_percent`` too where that is told."""
         quantity, by = getattr(after, self.key), getattr(change, self.key)
         before = quantity
         if isinstance(quantity, Estimate) and isinstance(by, Estimate):
             before = Estimate(quantity.value - by.value)
         return {
-            "percent": self.percent(before, by) if is_paddle else "",
+            "percent": self.percent(before, by) if in_percent else "",
             "name": self.name,
             "unit": self.unit,
             "after": self.value(quantity),

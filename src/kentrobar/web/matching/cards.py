@@ -106,12 +106,12 @@ def _frame_shown(
     frame = each.frame
     pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
     prediction = each.predict(pieces)
+    in_percent = units.tells_percent(frame.is_racket)
     specs = [
-        {"spec": s, "value": s.value(getattr(prediction.after, s.key)),
-         "u": s.spread(getattr(prediction.after, s.key)), "read_key": s.read_key,
-         "number": getattr(prediction.after, s.read_key)}
-        for s in set_specs(of, units)
-    ]  # fmt: skip
+        spec.told(prediction.after, prediction.change, in_percent)
+        | {"number": getattr(prediction.after, spec.read_key)}
+        for spec in set_specs(of, units)
+    ]
     return {
         "frame": frame, "laid": pieces, "specs": specs,
         "pieces": [piece_text(piece, frame, units) for piece in pieces],

@@ -7,6 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import Any, Final, NamedTuple
 
 from kentrobar.core.body.specs import (
+    AIMED_BY_KEY,
     BALANCE,
     POINTS,
     RECOIL_WEIGHT,
@@ -96,7 +97,8 @@ def _scale(
     if key in target:
         values += [target[key] - give, target[key] + give]
     low, high = min(values), max(values)
-    span = max((high - low) * (1 + 2 * _MARGIN), 2 * _LEAST_TOLERANCES * give, 1e-3)
+    span = max((high - low) * (1 + 2 * _MARGIN), 2 * _LEAST_TOLERANCES * give,
+               2 * AIMED_BY_KEY[key].tolerance)  # fmt: skip
     middle = (low + high) / 2
     return Scale(key, middle - span / 2, middle + span / 2, start, end)
 

@@ -45,6 +45,7 @@ def _row(
         read = getattr(each.specs, spec.read_key)
         if spec.read_key in target and isinstance(read, Estimate):
             cell |= _gap_cell(of, spec, read, target[spec.read_key], rule)
+            cell["percent"] = _percent(each, spec, target[spec.read_key], units)
         cells.append(cell)
     return {
         "member": each.member, "frame": each.frame, "is_ready": each.is_ready, "cells": cells,
@@ -64,6 +65,14 @@ def _gap_cell(
         "gap": spec.moved(difference.value), "verdict": found.verdict.value, "felt": found.likely_felt,
         "is_within": tolerance is not None and abs(difference.value) <= tolerance + 1e-9,
     }  # fmt: skip
+
+
+def _percent(each: Gathered, spec: ShownSpec, wanted: float, units: Units) -> str:
+    """The gap to a target in percent of it, where changes are told so."""
+    if not units.tells_percent(each.frame.is_racket):
+        return ""
+    read = getattr(each.specs, spec.read_key)
+    return spec.percent(Estimate(wanted), Estimate(read.value - wanted))
 
 
 def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
@@ -154,12 +163,13 @@ def before_and_after(
 ) -> dict[str, Any]:
     """A frame's specs before and after what is laid, for the overview on paper."""
     found = each.predict(pieces)
+    in_percent = units.tells_percent(each.frame.is_racket)
     return {
         "frame": each.frame,
         "added": units.piece_mass_text(sum(abs(piece.total_mass_g) for piece in pieces)),
         "cells": [
-            (spec.value(getattr(found.before, spec.key)), spec.value(getattr(found.after, spec.key)),
-             spec.spread(getattr(found.after, spec.key)))
+            (spec.value(getattr(found.before, spec.key)),
+             spec.told(found.after, found.change, in_percent))
             for spec in set_specs(of, units)
         ],
     }  # fmt: skip

@@ -145,8 +145,9 @@ class CutsForm(forms.Form):
     def __init__(self, data: Sent, units: Units) -> None:
         super().__init__(data)
         self.units = units
-        example = "8 in 2.05 g" if units.length == "in" else "20 cm 2.05 g"
-        self.fields["cuts"].widget.attrs["placeholder"] = example
+        length = "8 in" if units.length == "in" else "20 cm"
+        self.example = f"{length} {units.piece_mass_text(2.05)} {units.mass}"
+        self.fields["cuts"].widget.attrs["placeholder"] = self.example
 
     def clean_cuts(self) -> list[Cut]:
         lines = [line for line in self.cleaned_data["cuts"].splitlines() if line.strip()]
@@ -161,7 +162,7 @@ class CutsForm(forms.Form):
             )
         except (KentrobarError, ValueError):
             raise forms.ValidationError(
-                f"“{line.strip()[:40]}” is no length with a weight; write it as 20 cm 2.05 g.",
+                f"“{line.strip()[:40]}” is no length with a weight; write it as {self.example}.",
                 "no_cut",
             ) from None
 

@@ -72,14 +72,17 @@ class CutForm(forms.Form):
 class MoveForm(forms.Form):
     """A piece that lies, laid elsewhere: by the clock, or so far from the butt."""
 
-    place = forms.CharField(
-        label="Lies now at", max_length=20,
-        help_text="A clock position as “2:30”, or how far its middle is from the butt, as “52 cm”.",
-    )  # fmt: skip
+    place = forms.CharField(label="Lies now at", max_length=20)
 
     def __init__(self, data: Sent, *, laid: LaidPlan, number: int, units: Units) -> None:
         super().__init__(data)
         self.laid, self.number, self.units = laid, number, units
+        far = "20 1/2 in" if units.ruler == "in" else "52 cm"
+        self.fields[
+            "place"
+        ].help_text = (
+            f"A clock position as “2:30”, or how far its middle is from the butt, as “{far}”."
+        )
         style_fields(self)
 
     def clean_place(self) -> str:

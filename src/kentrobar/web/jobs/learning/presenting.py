@@ -60,16 +60,15 @@ def _point(name: str, value: float, u: float) -> dict[str, Any]:
     return {"name": name, "value": round(100 * value, 2), "u": round(100 * u, 2)}
 
 
-def compared_shown(compared: Compared) -> dict[str, Any]:
+def compared_shown(compared: Compared, units: Units) -> dict[str, Any]:
     """Two instruments beside each other, in a sentence's parts."""
-    spec, found = compared.spec, compared.found
-    decimals = 2 if spec.unit in ("cm", "g") else 1
+    found = compared.found
+    spec = next(s for s in lengths_for_points(units) if s.key == compared.spec.key).finer()
     scale = found.scale
     return {
-        "spec": spec.title, "one": compared.one, "other": compared.other, "frames": found.frames,
+        "spec": spec.name, "one": compared.one, "other": compared.other, "frames": found.frames,
         "instrument": compared.instrument,
-        "difference": f"{written(found.difference.value, decimals, signed=True)} ± "
-        f"{found.difference.u:.{decimals}f} {spec.unit}",
+        "difference": f"{spec.change(found.difference)} {spec.spread(found.difference)} {spec.unit}",
         "is_real": found.is_real,
         "scale": "" if scale is None or abs(scale.value) < SIGMAS_OF_95 * scale.u else
         f"{written(100 * scale.value, 1, signed=True)} ± {100 * scale.u:.1f} %",

@@ -33,9 +33,9 @@ def learnt(request: SignedIn) -> HttpResponse:
         "rolls": [roll_shown(each, user.units) for each in rolls_of(user)],
         "shifts": [shift_shown(each) for each in shifts_of(user)],
         "places": [place_shown(each, user.units) for each in places_of(user)],
-        "instruments": [compared_shown(each) for each in compared(user)],
+        "instruments": [compared_shown(each, user.units) for each in compared(user)],
         "corrected": [each for each in instruments_of(user) if each.compared_with],
-        "persons": [compared_shown(each) for each in persons_compared(user)],
+        "persons": [compared_shown(each, user.units) for each in persons_compared(user)],
         "specs": lengths_for_points(user.units),
         "models": [model_shown(each, user.units) for each in models_seen(user)],
     }
@@ -64,7 +64,7 @@ def correct_instrument(request: SignedIn, instrument_pk: int) -> HttpResponse:
     """Let an instrument read as the one it was compared with, by what the page told."""
     instrument = get_object_or_404(instruments_of(request.user), pk=instrument_pk)
     for each in compared(request.user):
-        is_told = request.POST.get("told") == compared_shown(each)["difference"]
+        is_told = request.POST.get("told") == compared_shown(each, request.user.units)["difference"]
         if each.instrument == instrument.pk and each.found.is_real and is_told:
             correct_by(instrument, each.one, each.found.difference, request.user)
             break

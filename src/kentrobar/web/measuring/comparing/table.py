@@ -5,9 +5,12 @@ from __future__ import annotations
 from typing import Any, NamedTuple
 
 from kentrobar.core.body.specs import Specs
+from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.reading.among import USUAL_AXIS_CM
 from kentrobar.core.reading.comparing import FeltRule, Gap, gap, gap_of
 from kentrobar.core.weight.builds import Build, BuildChange, Fitting, change_build
+from kentrobar.core.weight.prediction import as_measured, predict
 from kentrobar.web.frames.builds import fitted_at, fittings_in, in_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
@@ -30,6 +33,13 @@ class Compared(NamedTuple):
     def specs(self) -> Specs:
         """Its specs in this build."""
         return self.change.prediction.after
+
+    @property
+    def about_usual_axis(self) -> Specs:
+        """The same about the usual axis of its sport."""
+        axis_cm, outline = USUAL_AXIS_CM[Sport(self.frame.sport)], self.frame.outline
+        measured = as_measured(self.change.prediction)
+        return predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
 
 
 def compared(frame: Frame, build: str, axis_cm: float) -> Compared:
@@ -67,6 +77,8 @@ def table(columns: list[Compared], units: Units, rule: FeltRule) -> list[dict[st
                     else gap(spec.key, first, quantity, rule)
                 )  # fmt: skip
                 cell |= _gap_cell(spec, found)
+                if units.tells_percent(column.frame.is_racket):
+                    cell["percent"] = spec.percent(first, found.difference)
             cells.append(cell)
         rows.append({"key": spec.key, "name": spec.name, "unit": spec.unit, "cells": cells})
     return rows

@@ -9,13 +9,11 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 
-from kentrobar.core.frame.outline import Sport
-from kentrobar.core.reading.among import USUAL_AXIS_CM
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.builds import BUILD_NAMES, NAMED_BUILDS, builds_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
-from kentrobar.web.frames.standing import among, strips
+from kentrobar.web.frames.standing import among_each, strips, with_strips
 from kentrobar.web.kit.quantities import read_axis
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.measuring.comparing.table import (
@@ -58,19 +56,15 @@ def _builds() -> list[tuple[str, str]]:
     ]
 
 
-def _with_strips(
-    request: SignedIn, columns: list[Compared], rows: list[dict[str, Any]]
-) -> list[dict[str, Any]]:
-    """Each cell with where its frame stands among others, of frames in playing form of one sport."""
-    units, first = request.user.units, columns[0].frame
-    others = among(request.user.own_shop, first.sport)
-    axis_cm = USUAL_AXIS_CM[Sport(first.sport)]
-    for i, column in enumerate(columns):
-        is_like = column.frame.sport == first.sport and column.specs.axis_cm == axis_cm
-        own = strips(others, column.specs, None, units) if is_like else {}
-        for row in rows:
-            row["cells"][i]["strip"] = own.get(row.get("key", ""))
-    return rows
+def _strips(request: SignedIn, columns: list[Compared]) -> list[dict[str, Any]]:
+    """Where each stands among the frames of its sport; none in another build than those are in."""
+    units = request.user.units
+    others = among_each(request.user.own_shop, (column.frame for column in columns))
+    return [
+        strips(others[column.frame.sport], column.about_usual_axis, None, units, column.specs.axis_cm)
+        if column.build == Build.PLAYING else {}
+        for column in columns
+    ]  # fmt: skip
 
 
 def _compared(request: SignedIn, frames: list[Frame], build: str) -> dict[str, object]:
@@ -84,7 +78,7 @@ def _compared(request: SignedIn, frames: list[Frame], build: str) -> dict[str, o
     rule = request.user.own_shop.felt_rule
     return {
         "columns": [(c, BUILD_NAMES[c.build]) for c in columns],
-        "rows": _with_strips(request, columns, table(columns, request.user.units, rule)),
+        "rows": with_strips(table(columns, request.user.units, rule), _strips(request, columns)),
         "stiffness": stiffness_rows([column.frame for column in columns]),
         "axis_cm": axis_cm,
         "axis_error": axis_error,

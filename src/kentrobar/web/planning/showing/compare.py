@@ -15,7 +15,7 @@ from kentrobar.core.body.specs import Specs
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
-from kentrobar.web.frames.standing import among
+from kentrobar.web.frames.standing import among_each, with_strips
 from kentrobar.web.kit.numbers import Units, price_text, shown_specs
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.materials.queries import shelf_of
@@ -42,9 +42,10 @@ def compare(request: SignedIn) -> HttpResponse:
     axis_cm = plans[0].axis_cm
     context = {
         "columns": columns, "units": units,
-        "rows": _with_strips(request, columns, _spec_rows(
-            [_about(column["laid"], axis_cm) for column in columns], plans, units
-        ), axis_cm),
+        "rows": with_strips(
+            _spec_rows([_about(column["laid"], axis_cm) for column in columns], plans, units),
+            _strips(request, columns, axis_cm),
+        ),
         "axis": units.axis_text(axis_cm),
     }  # fmt: skip
     return render(request, "planning/compare.html", context)
@@ -66,9 +67,9 @@ def _about(plan: LaidPlan, axis_cm: float) -> tuple[Specs, Specs]:
 def _spec_rows(
     about: list[tuple[Specs, Specs]], plans: list[Plan], units: Units
 ) -> list[dict[str, Any]]:
-    in_percent = [units.percent or not plan.frame.is_racket for plan in plans]
+    in_percent = [units.tells_percent(plan.frame.is_racket) for plan in plans]
     return [
-        {"spec": spec, "cells": [
+        {"key": spec.key, "spec": spec, "cells": [
             spec.told(after, change, told)
             for (after, change), told in zip(about, in_percent, strict=True)
         ]}
@@ -76,18 +77,17 @@ def _spec_rows(
     ]  # fmt: skip
 
 
-def _with_strips(
-    request: SignedIn, columns: list[dict[str, Any]], rows: list[dict[str, Any]], axis_cm: float
+def _strips(
+    request: SignedIn, columns: list[dict[str, Any]], axis_cm: float
 ) -> list[dict[str, Any]]:
-    """Put into each cell where its plan brings the frame among those of its sport."""
-    shop, units = request.user.own_shop, request.user.units
-    others = {sport: among(shop, sport) for sport in {column["frame"].sport for column in columns}}
-    for i, column in enumerate(columns):
-        among_these = others[column["frame"].sport]
-        strips = presenting.standing_strips(column["laid"], among_these, units, axis_cm)
-        for row in rows:
-            row["cells"][i]["strip"] = strips.get(row["spec"].key)
-    return rows
+    """Where each plan brings its frame among those of its sport."""
+    others = among_each(request.user.own_shop, (column["frame"] for column in columns))
+    return [
+        presenting.standing_strips(
+            column["laid"], others[column["frame"].sport], request.user.units, axis_cm
+        )
+        for column in columns
+    ]
 
 
 def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:

@@ -47,7 +47,7 @@ def gram_context(request: SignedIn, frame_pk: int) -> dict[str, Any]:
     dose, dose_g = DOSES[units.mass]
     specs = [spec.finer() for spec in shown_specs(units) if spec.key != "mass_g"]
     before = predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
-    in_percent = units.percent or not frame.is_racket
+    in_percent = units.tells_percent(frame.is_racket)
     places = gram_map(measured, outline, axis_cm, dose_g)
     shown = [s for s in specs if isinstance(getattr(places[0].change, s.key), Estimate)]
     asked = request.GET.get("spec", "swingweight_kgcm2")

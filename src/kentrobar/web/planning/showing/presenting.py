@@ -75,7 +75,7 @@ def numbers(plan: LaidPlan, units: Units, moved: int = 0) -> dict[str, str]:
     Where one piece alone has ``moved``, what stays as it was of the others is left out.
     """
     shown: dict[str, str] = {}
-    in_percent = units.percent or plan.outline.sport is Sport.PICKLEBALL
+    in_percent = units.tells_percent(plan.outline.sport is Sport.TENNIS)
     for spec, quantities in _specs_of(plan, units):
         shown |= _spec_numbers(spec, quantities)
         if in_percent:

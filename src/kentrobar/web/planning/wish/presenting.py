@@ -90,7 +90,7 @@ def coarse_readings(frame: Frame, aim: Aim, units: Units) -> list[str]:
 
 def specs(prediction: Prediction, frame: Frame, units: Units) -> list[dict[str, str]]:
     """Each spec with its ± and its change."""
-    in_percent = units.percent or not frame.is_racket
+    in_percent = units.tells_percent(frame.is_racket)
     return [
         spec.told(prediction.after, prediction.change, in_percent) for spec in shown_specs(units)
     ]
