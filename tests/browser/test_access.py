@@ -55,13 +55,29 @@ def test_no_serious_violation(page, scheme):
     assert found == {}
 
 
-def test_nothing_sticks_out_on_a_phone(page):
+@pytest.fixture
+def phone(page):
     size = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
-    try:
-        for address in addresses():
-            page.open(address)
-            width = page.driver.execute_script("return document.documentElement.scrollWidth")
-            assert width <= 390, address
-    finally:
-        page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
+    yield page
+    page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
+
+
+def test_nothing_sticks_out_on_a_phone(phone):
+    for address in addresses():
+        phone.open(address)
+        width = phone.driver.execute_script("return document.documentElement.scrollWidth")
+        assert width <= 390, address
+
+
+@pytest.mark.parametrize("length_unit", ["cm", "in"])
+def test_a_phone_shows_balance_and_swing_weight_of_what_is_listed(phone, technician, length_unit):
+    technician.length_unit = technician.balance_unit = length_unit
+    technician.inertia_unit = "oz·in²" if length_unit == "in" else "kg·cm²"
+    technician.save()
+    for address in ("/frames/", "/plans/", f"/sets/{FrameSet.objects.first().pk}/"):
+        phone.open(address)
+        heads = [h for h in phone.all("th.number") if h.text.startswith(("Balance", "Swing"))]
+        assert len(heads) == 2, address
+        for head in heads:
+            assert head.rect["x"] + head.rect["width"] <= 390, (address, head.text)

@@ -28,6 +28,26 @@ class Counting:
         self.page.find(css).send_keys(text)
 
 
+class Keyboard:
+    """A hand that has no pointer: it tabs to what it looks for, and no farther than once round."""
+
+    def __init__(self, page):
+        self.page = page
+
+    def go_to(self, css):
+        for _ in range(200):
+            self.page.press(Keys.TAB)
+            if self.page.driver.execute_script(
+                "return document.activeElement.matches(arguments[0])", css
+            ):
+                return
+        raise AssertionError(f"No tab leads to {css}")
+
+    def press(self, css):
+        self.go_to(css)
+        self.page.press(Keys.ENTER)
+
+
 @pytest.fixture
 def empty_shop(chromium, live_server, transactional_db, queue):
     return signed_in(chromium, live_server.url, new_person("newcomer"))
@@ -120,3 +140,39 @@ def test_three_layouts_of_a_paddle_are_compared_in_ounces_and_percent_in_ten_cli
     assert "oz" in weight
     assert swing.count("%") == 3
     assert hand.clicks <= 10
+
+
+def test_from_a_wish_to_its_sheet_by_keyboard_alone(page):
+    frame = plan_on("Sedge 98 Tour").frame
+    hand = Keyboard(page.open(f"/frames/{frame.pk}/"))
+    hand.press("main a[href*='/plans/aim/']")
+    page.wait(lambda: page.find("a[href='?wish=power']"))
+    hand.press("a[href='?wish=power']")
+    page.wait(lambda: page.find("a[href='?wish=power'][aria-current]"))
+    hand.press("#places .presets button:last-child")  # no handle
+    hand.press("main form .btn-primary")
+    page.wait(lambda: "searched" in page.text("#progress"), 60)
+    hand.press("article.proposal button")
+    page.wait(lambda: page.find("#board"))
+    assert page.rows()
+    assert "handle" not in page.text("#pieces").lower()
+    hand.go_to("a[href*='sheet.pdf?paper=a4']")
+
+
+def test_layouts_of_a_paddle_are_compared_by_keyboard_alone(page):
+    frame = Frame.objects.get(label="Mudlark 16")
+    frame.plans.all().delete()
+    hand = Keyboard(page.open(f"/frames/{frame.pk}/"))
+    for place in ("sides", "top corners"):
+        hand.press("form[action$='/plans/new'] button")
+        page.wait(lambda: page.find("#board"))
+        hand.go_to("#site")
+        page.press(place)
+        hand.press("#lay")
+        page.wait(lambda: page.rows() == 1)
+        page.saved()
+        hand.press(f"a[href='/frames/{frame.pk}/']")
+        page.wait(lambda: page.find("form[action$='/plans/new'] button"))
+    hand.press("form[action$='/plans/compare'] button")
+    page.wait(lambda: page.find(".side-by-side"))
+    assert page.text(".side-by-side tbody tr:nth-child(4)").count("%") == 2

@@ -9,7 +9,6 @@ from django import forms
 from kentrobar.core.body.specs import (
     BALANCE,
     READ,
-    STATIC_WEIGHT,
     SWING_WEIGHT,
     TWIST_WEIGHT,
     ReadSpec,
@@ -21,9 +20,10 @@ from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
 
 Range = tuple[float, float]
-_EXAMPLES: Final = {
+_EXAMPLES: Final[dict[str | tuple[str, str], str]] = {
     "g": "305-310", "oz": "over 8", "mm": "315-320", "cm": "31.5-32", "in": "12.4-12.6",
-    SWING_WEIGHT.key: "over 320", TWIST_WEIGHT.key: "13-14",
+    (SWING_WEIGHT.key, "kg·cm²"): "over 320", (SWING_WEIGHT.key, "oz·in²"): "over 1750",
+    (TWIST_WEIGHT.key, "kg·cm²"): "13-14", (TWIST_WEIGHT.key, "oz·in²"): "71-77",
 }  # fmt: skip
 
 
@@ -54,7 +54,8 @@ class SearchForm(forms.Form):
         return self.units.of(spec)
 
     def _example(self, spec: ReadSpec) -> str:
-        return _EXAMPLES.get(self._unit(spec) if spec in (BALANCE, STATIC_WEIGHT) else spec.key, "")
+        unit = self._unit(spec)
+        return _EXAMPLES.get(unit) or _EXAMPLES.get((spec.key, unit), "")
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data

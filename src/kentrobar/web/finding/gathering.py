@@ -11,6 +11,7 @@ from django.urls import reverse
 from kentrobar.web.finding.asked import SearchForm
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import MOST_WORDS, listed, with_words
+from kentrobar.web.frames.tables import line_of
 from kentrobar.web.jobs.models import Job
 from kentrobar.web.jobs.queries import jobs_of
 from kentrobar.web.kit.numbers import Units
@@ -117,11 +118,8 @@ def _job_remark(job: Job) -> str:
 
 
 def _frame_remark(frame: Frame, units: Units) -> str:
-    sheet = frame.specs
-    if sheet is None or sheet.mass_g is None:
-        return frame.player
-    told = f"{units.mass_text(sheet.mass_g)} {units.mass}"
-    if sheet.swingweight_kgcm2 is not None:
-        swing_weight = units.inertia_text(sheet.swingweight_kgcm2)
-        told += f", swing weight {swing_weight} at {units.axis_text(sheet.axis_cm)}"
-    return f"{frame.player} · {told}" if frame.player else told
+    line = line_of(frame, units, set())
+    told = [line[name] for name in ("mass", "balance") if name in line]
+    if "swing" in line:
+        told.append(f"swing weight {line['swing']} {units.inertia} at {line['axis']}")
+    return " · ".join(filter(None, (frame.player, ", ".join(told))))

@@ -72,10 +72,10 @@ def line_of(frame: Frame, units: Units, marked: set[str]) -> dict[str, Any]:
         line["balance"] = points
         if units.balance != "pt":
             told = shown["balance_cm"].value(Estimate(sheet.balance_cm))
-            line["balance"] = f"{told} {units.balance} ({points})"
+            line |= {"balance": f"{told} {units.balance}", "points": points}
     if sheet.swingweight_kgcm2 is not None:
         swing = shown["swingweight_kgcm2"].value(Estimate(sheet.swingweight_kgcm2))
-        line["swing"] = f"{swing} at {units.axis_text(sheet.axis_cm)}"
+        line |= {"swing": swing, "axis": units.axis_text(sheet.axis_cm)}
     if sheet.twistweight_kgcm2 is not None:
         line["twist"] = shown["twistweight_kgcm2"].value(Estimate(sheet.twistweight_kgcm2))
     return line

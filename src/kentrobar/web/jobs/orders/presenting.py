@@ -13,6 +13,7 @@ from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.web.jobs.models import Job
 from kentrobar.web.jobs.orders.standing import Member, Standing
+from kentrobar.web.kit.numbers import price_text
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Shop
 
@@ -134,7 +135,8 @@ def _work_price(shop: Shop, standing: Standing, shelf: Shelf) -> str:
     if shop.price_of_an_hour is None:
         return ""
     whole = in_fives(standing.whole_minutes(shelf))
-    return f"{float(shop.price_of_an_hour) * whole / 60:.2f} for {minutes_text(whole)}"
+    price = price_text(float(shop.price_of_an_hour) * whole / 60, shop.currency)
+    return f"{price} for {minutes_text(whole)}"
 
 
 def _on(day: str) -> str:

@@ -210,20 +210,19 @@ def specs_shown(
 
 
 def listed(plan: Plan, units: Units) -> dict[str, Any]:
-    """One plan's row in the list: what it adds."""
+    """One plan's row in the list: by how much it changes the specs, empty where that is not known."""
     change = laid_plan(plan).prediction.change
-    mass, swing = change.mass_g, change.swingweight_kgcm2
+    told = {
+        spec.read_key: (
+            f"{spec.change(by)} {spec.unit}"
+            if isinstance(by := getattr(change, spec.key), Estimate) else ""
+        )
+        for spec in shown_specs(units)
+    }  # fmt: skip
     return {
         "plan": plan,
-        "mass": units.mass_text(mass.value, signed=True) if isinstance(mass, Estimate) else "",
-        "swing": _swing_change(swing, units),
+        "changes": [told[spec.key] for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)],
     }
-
-
-def _swing_change(swing: Quantity, units: Units) -> str:
-    """A change of swing weight with its unit; empty where nothing is known of it."""
-    spec = next(s for s in shown_specs(units) if s.key == SWING_WEIGHT.key)
-    return f"{spec.change(swing)} {spec.unit}" if isinstance(swing, Estimate) else ""
 
 
 def taken_text(count: int) -> str:
