@@ -16,7 +16,7 @@ from pydantic import BaseModel
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.columns import LARGEST_RECORDING_BYTES
-from kentrobar.exchange import documents, matches, models, reading, rounds
+from kentrobar.exchange import documents, impacts, matches, models, reading, rounds
 
 BAD_INPUT = 2
 
@@ -41,6 +41,11 @@ DOCUMENTS: dict[str, tuple[type[BaseModel], Callable[[Any], BaseModel], str]] = 
         models.RoundsRequest,
         rounds.answer_rounds,
         "a frame on the bench by all that was laid and read, and the next trim",
+    ),
+    "impact": (
+        models.ImpactRequest,
+        impacts.answer_impact,
+        "what hits on the face do, before and after laying pieces",
     ),
 }
 
@@ -114,6 +119,8 @@ def schema() -> dict[str, object]:
         "match_answer": models.MatchAnswer,
         "rounds_request": models.RoundsRequest,
         "rounds_answer": models.RoundsAnswer,
+        "impact_request": models.ImpactRequest,
+        "impact_answer": models.ImpactAnswer,
     }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",

@@ -49,6 +49,11 @@ DOCUMENTS = {
             {"taken_off": "b"},
         ],
     },
+    "impact": {
+        "format": "kentrobar/1", "frame": RACKET, "pieces": [POINT, STRIP],
+        "ball": {"mass_g": 57.7, "restitution": 0.85, "speed_ms": 15},
+        "swing": {"speed_ms": 14, "axis_cm": 10}, "points": [[0, 52], [4, 52.5]],
+    },
 }  # fmt: skip
 del DOCUMENTS["match"]["sites"][0]["mass_g"]
 PREDICT = json.dumps(DOCUMENTS["predict"])
@@ -193,6 +198,17 @@ HOSTILE = {
         "events.3.trimmed": [{"id": "b", "length_cm": 4}],
         "events.4.taken_off": ["c", 4],
         "events.4": [{"taken_off": "b", "read": {"mass_g": 310}}],
+    },
+    "impact": {
+        "ball.mass_g": [0, 5000, True, "57"],
+        "ball.restitution": [1.2, -0.1],
+        "ball.speed_ms": [-3, 400],
+        "swing.speed_ms": [-3, 400, None],
+        "swing.axis_cm": [90, 32.36, "10"],
+        "points.1": [[20, 52], [0, 80], [0, -4], [4], [4, 52, 1], "middle"],
+        "frame.measured.twistweight_kgcm2": [None],
+        "frame.measured.swingweight_kgcm2": [None],
+        "pieces.0.y_cm": [80],
     },
 }
 CASES = [

@@ -94,7 +94,7 @@ def read_pieces(
     return pieces
 
 
-def require_axis(axis_cm: float, frame: ReadFrame) -> None:
+def require_axis(axis_cm: float, frame: ReadFrame, path: str = "") -> None:
     """Refuse an axis of the answer that lies off the frame. Raises DocumentError."""
-    with at_path(""):
+    with at_path(path):
         require_possible(MeasuredSpecs(axis_cm=axis_cm), frame.length_cm)

@@ -530,3 +530,71 @@ class RoundsAnswer(_Document):
     next: NextAnswer | None
     advice: str
     warnings: list[str] = []
+
+
+# -- impact -----------------------------------------------------------------------------
+
+Speed = Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=150)]
+
+
+class BallBlock(_Document):
+    """What comes: its restitution is that off a face held still, its speed that toward the face."""
+
+    mass_g: Annotated[float, Field(strict=True, allow_inf_nan=False, gt=0, le=600)]
+    restitution: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1)]
+    speed_ms: Speed
+
+
+class SwingBlock(_Document):
+    """How the frame comes: the speed of its balance point, turning about an axis so far from the butt."""
+
+    speed_ms: Speed
+    axis_cm: Number = 10.0
+
+
+HitPoint = Annotated[list[Number], Field(min_length=2, max_length=2)]
+
+
+class ImpactRequest(_Document):
+    """What ``impact`` reads: a frame, what is laid on it, a ball, a swing, and points [x_cm, y_cm]."""
+
+    format: Literal["kentrobar/1"]
+    frame: Frame
+    pieces: Annotated[list[AnyPiece], Field(max_length=1000)] = []
+    ball: BallBlock
+    swing: SwingBlock
+    points: Annotated[list[HitPoint], Field(max_length=10_000)] = []
+
+
+class PointAnswer(_Document):
+    """What a hit at one point does; the twist is positive where x is."""
+
+    effective_mass_g: float
+    apparent_restitution: float
+    ball_speed_ms: float
+    twist_rad_s: float
+
+
+class ZoneAnswer(_Document):
+    """Where the rebound is at least nine tenths of the best on the face: its centroid and extent."""
+
+    y_cm: float
+    height_cm: float
+    width_cm: float
+
+
+class ImpactOfFrame(_Document):
+    """One frame under the hits; ``sweet_zone`` is null without an outline, or where no ball comes back."""
+
+    points: list[PointAnswer]
+    percussion_cm: float
+    sweet_zone: ZoneAnswer | None
+
+
+class ImpactAnswer(_Document):
+    """What ``impact`` prints; the swing has its speed at each frame's own balance point."""
+
+    format: Literal["kentrobar/1"] = "kentrobar/1"
+    before: ImpactOfFrame
+    after: ImpactOfFrame
+    warnings: list[str] = []

@@ -1,6 +1,8 @@
 """What the player will feel, and what suits them.
 
 - ``felt``: from which gap on players feel a difference
-- meant for ``impact`` · ``hits`` · ``trials`` · ``advice``
+- ``impact``: what a hit does at a point · ``sweet_zone``: where it goes well · ``maps``: over the face
+- ``strokes``: how fast face and ball come, to start from
+- meant for ``hits`` · ``trials`` · ``advice``
 - may import ``solving`` and below; nothing of ``rounds`` beside it.
 """

@@ -1,0 +1,138 @@
+"""What a hit does: effective mass, rebound, ball speed and twist at a point of the face.
+
+A hit lasts some milliseconds, too short for the hands to matter: the frame answers as a free body. At (x, y)
+it is as heavy as a point of mass Me with 1/Me = 1/M + (y - b)²/Icm + x²/TW, and against such a point a ball
+rebounds with the apparent coefficient eA = (e - m/Me)/(1 + m/Me). Where the face comes with speed V and the
+ball with u toward it, the ball leaves with (1 + eA)·V + eA·u. Source: R. Cross, "Impact of a ball with a bat
+or racket", American Journal of Physics 67 (1999); H. Brody, R. Cross and C. Lindsey, The Physics and
+Technology of Tennis. Not in it: how the frame bends, and how the strings differ from place to place.
+
+Lengths in cm, masses in g, inertia in kg·cm², speeds in m/s. Points may be arrays of one shape.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kentrobar.core.body.specs import (
+    BALANCE,
+    RECOIL_WEIGHT,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+    Specs,
+)
+from kentrobar.core.quantities.errors import SpecError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import GCM2_PER_KGCM2
+
+Array = NDArray[np.float64]
+Places = Array | float
+
+CM_PER_M: Final = 100.0
+LEAST_ARM_CM: Final = 0.1  # of the balance point about the axis: nearer, no swing has a speed there
+
+
+class Ball(NamedTuple):
+    """What comes: its mass, its restitution with the face held still, its speed toward the face, m/s."""
+
+    mass_g: float
+    restitution: float
+    speed_ms: float
+
+
+class Swing(NamedTuple):
+    """How the frame comes: the speed of its balance point, m/s, about an axis so far from the butt."""
+
+    speed_ms: float
+    axis_cm: float
+
+
+@dataclass(frozen=True)
+class FreeBody:
+    """What a hit knows of a frame; both its inertias are about the centre of mass."""
+
+    mass_g: float
+    balance_cm: float
+    recoil_kgcm2: float
+    twistweight_kgcm2: float
+
+    def effective_mass_g(self, x_cm: Places, y_cm: Places) -> Array:
+        """How heavy the frame is to a ball there; M at the balance point, less everywhere else."""
+        return np.asarray(1 / self._per_gram(x_cm, y_cm))
+
+    def _per_gram(self, x_cm: Places, y_cm: Places) -> Array:
+        """1/Me, g⁻¹."""
+        along = (np.asarray(y_cm) - self.balance_cm) ** 2 / (GCM2_PER_KGCM2 * self.recoil_kgcm2)
+        across = np.asarray(x_cm) ** 2 / (GCM2_PER_KGCM2 * self.twistweight_kgcm2)
+        return np.asarray(1 / self.mass_g + along + across)
+
+    def apparent_restitution(self, ball: Ball, x_cm: Places, y_cm: Places) -> Array:
+        """Part of its speed that a ball keeps off the frame at rest; below 0 it goes on the way it came."""
+        ratio = ball.mass_g * self._per_gram(x_cm, y_cm)
+        return np.asarray((ball.restitution - ratio) / (1 + ratio))
+
+    def face_speed_ms(self, swing: Swing, y_cm: Places) -> Array:
+        """How fast the face comes at a height."""
+        arm = np.asarray(y_cm) - swing.axis_cm
+        return np.asarray(swing.speed_ms * arm / (self.balance_cm - swing.axis_cm))
+
+    def ball_speed_ms(self, ball: Ball, swing: Swing, x_cm: Places, y_cm: Places) -> Array:
+        """How fast the ball leaves."""
+        rebound = self.apparent_restitution(ball, x_cm, y_cm)
+        return np.asarray((1 + rebound) * self.face_speed_ms(swing, y_cm) + rebound * ball.speed_ms)
+
+    def twist_rad_s(self, ball: Ball, swing: Swing, x_cm: Places, y_cm: Places) -> Array:
+        """How fast a hit beside the long axis twists the frame, rad/s; positive where x is."""
+        ratio = ball.mass_g * self._per_gram(x_cm, y_cm)
+        meeting_cms = CM_PER_M * (ball.speed_ms + self.face_speed_ms(swing, y_cm))
+        impulse = ball.mass_g * (1 + ball.restitution) * meeting_cms / (1 + ratio)
+        return np.asarray(impulse * np.asarray(x_cm) / (GCM2_PER_KGCM2 * self.twistweight_kgcm2))
+
+    def percussion_cm(self, axis_cm: float) -> float:
+        """Where a hit does not move a hand that holds the frame at ``axis_cm`` from the butt."""
+        arm = self.balance_cm - axis_cm
+        return self.balance_cm + GCM2_PER_KGCM2 * self.recoil_kgcm2 / (self.mass_g * arm)
+
+
+def free_body(specs: Specs, taken_twistweight_kgcm2: float | None = None) -> FreeBody:
+    """A frame as a hit knows it; a twist weight may be taken for one that nobody read.
+
+    Raises:
+        SpecError: one of its specs is not known; ``field`` is its key.
+    """
+    read = {}
+    for spec in (STATIC_WEIGHT, BALANCE, RECOIL_WEIGHT, TWIST_WEIGHT):
+        quantity = specs.of(spec)
+        if isinstance(quantity, Estimate):
+            read[spec.key] = quantity.value
+        elif spec is TWIST_WEIGHT and taken_twistweight_kgcm2 is not None:
+            read[spec.key] = taken_twistweight_kgcm2
+        else:
+            wanted = SWING_WEIGHT if spec is RECOIL_WEIGHT else spec
+            raise SpecError(
+                f"What a hit does needs the {wanted.noun}; read it first.",
+                code="not_measured",
+                field=wanted.key,
+            )
+    return FreeBody(**read)
+
+
+def require_swing(body: FreeBody, swing: Swing) -> None:
+    """Refuse a swing about the balance point, which then has no speed. Raises SpecError."""
+    if abs(body.balance_cm - swing.axis_cm) < LEAST_ARM_CM:
+        raise SpecError(
+            "The swing turns about the balance point itself; give an axis in the handle.",
+            code="no_arm",
+            field="axis_cm",
+        )
+
+
+def same_turn(swing: Swing, of: FreeBody, for_: FreeBody) -> Swing:
+    """A swing of one frame as that of another that turns as fast about the same axis."""
+    part = (for_.balance_cm - swing.axis_cm) / (of.balance_cm - swing.axis_cm)
+    return swing._replace(speed_ms=swing.speed_ms * part)

@@ -1,0 +1,57 @@
+"""``impact``: the numbers of the document's points agree with formulas written out here."""
+
+import copy
+
+import pytest
+
+from kentrobar.exchange import models
+from kentrobar.exchange.impacts import answer_impact
+from tests.exchange.test_absurd import DOCUMENTS
+
+
+def answered(**changes):
+    document = copy.deepcopy(DOCUMENTS["impact"]) | changes
+    return answer_impact(models.ImpactRequest.model_validate(document))
+
+
+def by_hand(specs, x, y):
+    """Effective mass, rebound, ball speed and twist from mass, balance, recoil and twist weight."""
+    mass, balance, recoil, twist = specs
+    per_gram = 1 / mass + (y - balance) ** 2 / (1000 * recoil) + x**2 / (1000 * twist)
+    ratio = 57.7 * per_gram
+    rebound = (0.85 - ratio) / (1 + ratio)
+    coming = 14 * (y - 10) / (balance - 10)
+    impulse = 57.7 * 1.85 * (15 + coming) / (1 + ratio)  # g·m/s
+    return (
+        1 / per_gram,
+        rebound,
+        (1 + rebound) * coming + rebound * 15,
+        impulse * 100 * x / (1000 * twist),
+    )
+
+
+def test_points_before_and_after_agree_with_the_formulas():
+    pieces = [{"kind": "point", "mass_g": 1.5, "y_cm": 52.0, "x_cm": 12.2, "mirrored": True},
+              {"kind": "point", "mass_g": 4.0, "y_cm": 1.8}]  # fmt: skip
+    found = answered(pieces=pieces, points=[[0, 52], [4, 52.5], [-4, 45]])
+    # Specs as worked out apart: 310 g, 32.40 cm, 318.0 and 13.60 at first, with the pieces 317 g and so on.
+    for told, specs in ((found.before, (310.0, 32.4, 162.454, 13.6)),
+                        (found.after, (317.0, 32.1994, 167.3396, 14.0465))):  # fmt: skip
+        for point, (x, y) in zip(told.points, ((0, 52), (4, 52.5), (-4, 45)), strict=True):
+            mass, rebound, speed, twist = by_hand(specs, x, y)
+            assert point.effective_mass_g == pytest.approx(mass, rel=1e-5)
+            assert point.apparent_restitution == pytest.approx(rebound, rel=1e-5)
+            assert point.ball_speed_ms == pytest.approx(speed, rel=1e-5)
+            assert point.twist_rad_s == pytest.approx(twist, rel=1e-4)
+        mass, balance, recoil, _ = specs
+        assert told.percussion_cm == pytest.approx(
+            balance + 1000 * recoil / (mass * (balance - 10)), rel=1e-5
+        )
+    assert found.after.sweet_zone.width_cm > found.before.sweet_zone.width_cm
+
+
+def test_without_an_outline_there_is_no_zone():
+    frame = {k: v for k, v in DOCUMENTS["impact"]["frame"].items() if k != "outline"}
+    found = answered(frame=frame, pieces=[], points=[[0, 52]])
+    assert found.after.sweet_zone is None
+    assert found.after.points == found.before.points
