@@ -116,7 +116,7 @@ def test_the_keys_do_everything(board):
     board.saved().press(Keys.CONTROL, Keys.SHIFT, "z")
     board.wait(lambda: board.rows() == 1)
     board.press("?")
-    assert "10 mm" in board.text("#keys")
+    assert "1 mm" in board.text("#keys")
     board.press(Keys.ESCAPE)
     board.wait(lambda: not board.find("#keys").is_displayed())
 

@@ -173,9 +173,15 @@ def processes_of(local):
     return found
 
 
-def the_one(local, part):
-    """The oldest process of the server with ``part`` in its command."""
-    return min(pid for pid, command in processes_of(local).items() if part in command)
+def the_one(local, part, within_s=10.0):
+    """The oldest process of the server with ``part`` in its command; one that fell may yet come back."""
+    deadline = time.monotonic() + within_s
+    while True:
+        found = [pid for pid, command in processes_of(local).items() if part in command]
+        if found:
+            return min(found)
+        assert time.monotonic() < deadline, f"{part} is not back in time"
+        time.sleep(0.1)
 
 
 def healthy_again(port, within_s=10.0):

@@ -6,10 +6,10 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from kentrobar.core.body.specs import Specs
-from kentrobar.core.court.impact import Array, Ball, FreeBody, Swing, free_body, require_swing
+from kentrobar.core.court.impact import Array, Ball, FreeBody, Swing, hit_frame, require_swing
 from kentrobar.core.court.sweet_zone import hitting_face, zone_of_rebound
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.weight.prediction import Prediction
 from kentrobar.exchange import models
 from kentrobar.exchange.frames import ReadFrame, read_frame, read_pieces, require_axis
 from kentrobar.exchange.reading import DocumentError, at_path
@@ -31,9 +31,8 @@ def answer_impact(request: models.ImpactRequest) -> models.ImpactAnswer:
     except KentrobarError as error:
         raise DocumentError("pieces", error.message) from None
     points = _points(request.points, frame)
-    before, after = (
-        _impact(specs, request, frame, points) for specs in (prediction.before, prediction.after)
-    )
+    bare = frame.predict([], request.swing.axis_cm)
+    before, after = (_impact(each, request, frame, points) for each in (bare, prediction))
     warnings = [*frame.warnings(), *prediction.warnings]
     return models.ImpactAnswer(before=before, after=after, warnings=warnings)
 
@@ -54,12 +53,12 @@ def _points(points: Sequence[Sequence[float]], frame: ReadFrame) -> Array:
 
 
 def _impact(
-    specs: Specs, request: models.ImpactRequest, frame: ReadFrame, points: Array
+    prediction: Prediction, request: models.ImpactRequest, frame: ReadFrame, points: Array
 ) -> models.ImpactOfFrame:
     ball = Ball(request.ball.mass_g, request.ball.restitution, request.ball.speed_ms)
     swing = Swing(request.swing.speed_ms, request.swing.axis_cm)
     with at_path("frame.measured"):
-        body = free_body(specs)
+        body = hit_frame(prediction).body
     with at_path("swing"):
         require_swing(body, swing)
     return models.ImpactOfFrame(

@@ -32,6 +32,7 @@ INSTALLED_APPS = [
     "kentrobar.web.planning",
     "kentrobar.web.matching",
     "kentrobar.web.jobs",
+    "kentrobar.web.court",
     "kentrobar.web.history",
     "kentrobar.web.finding",
     "kentrobar.web.welcome",

@@ -17,6 +17,7 @@ urlpatterns = [
     path("measure/", include("kentrobar.web.measuring.urls")),
     path("plans/", include("kentrobar.web.planning.urls")),
     path("sets/", include("kentrobar.web.matching.urls")),
+    path("court/", include("kentrobar.web.court.urls")),
     path("history/", include("kentrobar.web.history.urls")),
     path("", include("kentrobar.web.finding.urls")),
     path("", include("kentrobar.web.jobs.urls")),

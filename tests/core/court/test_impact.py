@@ -1,20 +1,19 @@
 """A hit: against a collision of rigid bodies solved as vectors, closed forms and a fine grid."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kentrobar.core.body.specs import Specs
 from kentrobar.core.court.impact import (
     Ball,
     FreeBody,
     Swing,
-    free_body,
+    hit_frame,
     require_swing,
-    same_turn,
 )
 from kentrobar.core.court.maps import Measure, contours, face_map, round_levels
 from kentrobar.core.court.strokes import STROKES, ball_of, strokes_of, swing_of
@@ -23,7 +22,8 @@ from kentrobar.core.frame.outline import PaddleDimensions, Sport, outline_of
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
-from tests.core.frames import RACKET
+from kentrobar.core.weight.prediction import predict
+from tests.core.frames import RACKET, REED, point
 
 PADDLE = outline_of(PaddleDimensions(41.9, 19.0))
 REED_BODY = FreeBody(310.0, 32.4, 162.454, 13.6)
@@ -191,13 +191,7 @@ def test_more_weight_out_to_the_sides_widens_the_zone():
     )
 
 
-def test_a_swing_is_the_same_where_it_turns_as_fast():
-    heavier = FreeBody(314.0, 33.1, 166.0, 14.0)
-    swing = Swing(20.0, 10.0)
-    same = same_turn(swing, REED_BODY, heavier)
-    assert float(heavier.face_speed_ms(same, 50.0)) == pytest.approx(
-        float(REED_BODY.face_speed_ms(swing, 50.0))
-    )
+def test_a_swing_about_the_balance_point_is_none():
     with pytest.raises(SpecError):
         require_swing(REED_BODY, Swing(20.0, 32.4))
 
@@ -214,13 +208,44 @@ def test_strokes_bring_the_middle_of_the_face_along_as_told(outline):
     assert set(strokes_of(Sport.TENNIS)) | set(strokes_of(Sport.PICKLEBALL)) == set(STROKES)
 
 
+def predicted(measured, *pieces):
+    return predict(measured, pieces, length_cm=68.58, axis_cm=10.0, outline=RACKET)
+
+
 def test_what_was_not_read_is_asked_for_and_a_twist_weight_may_be_taken():
-    known = Estimate(300.0), Estimate(32.0), NOT_MEASURED
-    specs = Specs(*known, Estimate(310.0), NOT_MEASURED, Estimate(150.0), NOT_MEASURED, 10.0)
+    untwisted = replace(REED, twistweight_kgcm2=NOT_MEASURED)
+    side = point(2, 52, 12.0)
     with pytest.raises(SpecError) as refused:
-        free_body(specs)
+        hit_frame(predicted(untwisted))
     assert refused.value.field == "twistweight_kgcm2"
-    assert free_body(specs, 13.5).twistweight_kgcm2 == 13.5
+    taken = hit_frame(predicted(untwisted, side), Estimate(13.5, 1.0))
+    assert taken.is_twist_taken
+    read = hit_frame(predicted(replace(REED, twistweight_kgcm2=Estimate(13.5, 1.0)), side))
+    assert not read.is_twist_taken
+    assert taken.body.twistweight_kgcm2 == pytest.approx(read.body.twistweight_kgcm2)
+    (from_taken,), (from_read,) = (
+        frame.estimates(lambda body: [float(body.effective_mass_g(8.0, 50.0))])
+        for frame in (taken, read)
+    )
+    assert from_taken.u == pytest.approx(from_read.u, rel=1e-6)
     with pytest.raises(SpecError) as refused:
-        free_body(specs._replace(recoil_kgcm2=NOT_MEASURED), 13.5)
+        hit_frame(
+            predicted(replace(untwisted, swingweight_kgcm2=NOT_MEASURED)), Estimate(13.5, 1.0)
+        )
     assert refused.value.field == "swingweight_kgcm2"
+
+
+def test_the_spread_of_what_is_told_is_that_of_many_draws():
+    """Against bodies drawn from the readings themselves: weight, balance, swing weight and twist weight."""
+    frame = hit_frame(predicted(REED))
+    random = np.random.default_rng(8)
+    mass, balance = (
+        random.normal(310, REED.mass_g.u, 20_000),
+        random.normal(32.4, REED.balance_cm.u, 20_000),
+    )
+    swing = random.normal(318, REED.swingweight_kgcm2.u, 20_000)
+    recoil = swing - mass * (balance - 10) ** 2 / 1000
+    drawn = balance + 1000 * recoil / (mass * (balance - 10))
+    (found,) = frame.estimates(lambda body: [body.percussion_cm(10.0)])
+    assert found.value == pytest.approx(drawn.mean(), abs=0.01)
+    assert found.u == pytest.approx(drawn.std(), rel=0.03)

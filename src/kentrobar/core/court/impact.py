@@ -12,23 +12,28 @@ Lengths in cm, masses in g, inertia in kg·cm², speeds in m/s. Points may be ar
 
 from __future__ import annotations
 
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
+from operator import add
 from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import (
     BALANCE,
     RECOIL_WEIGHT,
     STATIC_WEIGHT,
     SWING_WEIGHT,
     TWIST_WEIGHT,
-    Specs,
 )
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import PAIRS, Covariance, Estimate, covariance_of
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
+from kentrobar.core.weight.prediction import Prediction
 
 Array = NDArray[np.float64]
 Places = Array | float
@@ -99,27 +104,74 @@ class FreeBody:
         return self.balance_cm + GCM2_PER_KGCM2 * self.recoil_kgcm2 / (self.mass_g * arm)
 
 
-def free_body(specs: Specs, taken_twistweight_kgcm2: float | None = None) -> FreeBody:
-    """A frame as a hit knows it; a twist weight may be taken for one that nobody read.
+@dataclass(frozen=True)
+class HitFrame:
+    """A frame as a hit knows it, and how surely: its moments with their covariance.
+
+    ``is_twist_taken`` where nobody read the twist weight and a usual one was taken.
+    """
+
+    moments: Moments
+    covariance: Covariance
+    is_twist_taken: bool = False
+
+    @cached_property
+    def body(self) -> FreeBody:
+        """What it most likely is."""
+        return _body_of(self.moments)
+
+    def estimates(self, values: Callable[[FreeBody], Sequence[float]]) -> list[Estimate]:
+        """What is told of the body, each with its ± by first differences over the moments."""
+        us = [math.sqrt(self.covariance[PAIRS.index((i, i))]) for i in range(len(self.moments))]
+        found = np.array(values(self.body), dtype=float)
+        slopes = np.zeros((len(us), len(found)))
+        for i, u in enumerate(us):
+            if u > 0:
+                more, less = (
+                    np.array(values(_body_of(_moved(self.moments, i, by)))) for by in (u, -u)
+                )
+                slopes[i] = (more - less) / (2 * u)
+        variance = sum(
+            (1 if i == j else 2) * slopes[i] * slopes[j] * c
+            for (i, j), c in zip(PAIRS, self.covariance, strict=True)
+        )
+        spreads = np.sqrt(np.maximum(variance, 0.0))
+        return [Estimate(float(v), float(u)) for v, u in zip(found, spreads, strict=True)]
+
+
+def _moved(moments: Moments, at: int, by: float) -> Moments:
+    return Moments(*(m + by * (i == at) for i, m in enumerate(moments)))
+
+
+def _body_of(m: Moments) -> FreeBody:
+    return FreeBody(m.mass, m.balance_cm, m.recoil_kgcm2, m.twistweight_kgcm2)
+
+
+def hit_frame(prediction: Prediction, usual_twist: Estimate | None = None) -> HitFrame:
+    """A frame with what a plan lays on it; ``usual_twist`` (kg·cm²) may stand for one that nobody read.
 
     Raises:
         SpecError: one of its specs is not known; ``field`` is its key.
     """
-    read = {}
+    moments, covariance, is_taken = prediction.moments, prediction.covariance, False
     for spec in (STATIC_WEIGHT, BALANCE, RECOIL_WEIGHT, TWIST_WEIGHT):
-        quantity = specs.of(spec)
-        if isinstance(quantity, Estimate):
-            read[spec.key] = quantity.value
-        elif spec is TWIST_WEIGHT and taken_twistweight_kgcm2 is not None:
-            read[spec.key] = taken_twistweight_kgcm2
-        else:
-            wanted = SWING_WEIGHT if spec is RECOIL_WEIGHT else spec
-            raise SpecError(
-                f"What a hit does needs the {wanted.noun}; read it first.",
-                code="not_measured",
-                field=wanted.key,
+        if isinstance(prediction.after.of(spec), Estimate):
+            continue
+        if spec is TWIST_WEIGHT and usual_twist is not None:
+            is_taken = True
+            moments = moments._replace(
+                second_xz=moments.second_xz + GCM2_PER_KGCM2 * usual_twist.value
             )
-    return FreeBody(**read)
+            taken = covariance_of([(0.0, 0.0, 0.0, GCM2_PER_KGCM2 * usual_twist.u, 0.0)])
+            covariance = tuple(map(add, covariance, taken))
+            continue
+        wanted = SWING_WEIGHT if spec is RECOIL_WEIGHT else spec
+        raise SpecError(
+            f"What a hit does needs the {wanted.noun}; read it first.",
+            code="not_measured",
+            field=wanted.key,
+        )
+    return HitFrame(moments, covariance, is_taken)
 
 
 def require_swing(body: FreeBody, swing: Swing) -> None:
@@ -130,9 +182,3 @@ def require_swing(body: FreeBody, swing: Swing) -> None:
             code="no_arm",
             field="axis_cm",
         )
-
-
-def same_turn(swing: Swing, of: FreeBody, for_: FreeBody) -> Swing:
-    """A swing of one frame as that of another that turns as fast about the same axis."""
-    part = (for_.balance_cm - swing.axis_cm) / (of.balance_cm - swing.axis_cm)
-    return swing._replace(speed_ms=swing.speed_ms * part)

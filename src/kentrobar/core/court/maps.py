@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from enum import StrEnum
+from itertools import pairwise
 from types import MappingProxyType
-from typing import Final, NamedTuple
+from typing import Final, NamedTuple, cast
 
 import numpy as np
 
@@ -91,7 +92,7 @@ def round_levels(low: float, high: float, factor: float = 1.0) -> tuple[list[flo
     return [i * step / factor for i in range(first, last + 1)], decimals
 
 
-def contours(of: FaceMap, levels: list[float]) -> Iterator[Contour]:
+def contours(of: FaceMap, levels: Sequence[float]) -> Iterator[Contour]:
     """The contour lines of a map at some levels; they run on beyond the rim."""
     # It takes a while to load, which every start of the application would pay.
     from contourpy import contour_generator
@@ -99,3 +100,23 @@ def contours(of: FaceMap, levels: list[float]) -> Iterator[Contour]:
     made = contour_generator(of.x_cm, of.y_cm, of.values)
     for level in levels:
         yield Contour(level, [np.asarray(line) for line in made.lines(level)])
+
+
+def bands(of: FaceMap, levels: Sequence[float]) -> Iterator[tuple[float, float, list[Array]]]:
+    """What lies between neighbouring levels, from below the first to above the last.
+
+    Each from where to where, with its outlines in cm; what lies in an even number of them lies outside.
+    """
+    from contourpy import FillType, contour_generator
+
+    made = contour_generator(of.x_cm, of.y_cm, of.values, fill_type=FillType.OuterOffset)
+    ends = [float(of.values.min()) - 1.0, *levels, float(of.values.max()) + 1.0]
+    for start, end in pairwise(ends):
+        points, offsets = cast("tuple[list[Array], list[Array]]", made.filled(start, end))
+        shapes = [
+            np.asarray(each[a:b])
+            for each, at in zip(points, offsets, strict=True)
+            for a, b in pairwise(at)
+        ]
+        if shapes:
+            yield start, end, shapes

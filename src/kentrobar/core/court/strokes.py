@@ -12,6 +12,7 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.court.impact import Ball, FreeBody, Swing
 from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.quantities.estimates import Estimate
 
 
 class Stroke(NamedTuple):
@@ -40,8 +41,8 @@ BALLS: Final[Mapping[Sport, tuple[float, float]]] = MappingProxyType({
 })  # fmt: skip
 
 # Where nobody read it: the middle of what is usual, a rule of thumb, and said so wherever it is used.
-USUAL_TWIST_KGCM2: Final[Mapping[Sport, float]] = MappingProxyType({
-    Sport.TENNIS: 13.5, Sport.PICKLEBALL: 6.2,
+USUAL_TWIST_KGCM2: Final[Mapping[Sport, Estimate]] = MappingProxyType({
+    Sport.TENNIS: Estimate(13.5, 1.2), Sport.PICKLEBALL: Estimate(6.3, 0.6),
 })  # fmt: skip
 
 

@@ -68,6 +68,10 @@ LINE_DENSITY: Final = _dimension(
     "weight per length", "0.1 g/cm or 0.25 g/in",
     {"g/cm": 1.0, "g/in": 1 / CM_PER_IN, "oz/in": G_PER_OZ / CM_PER_IN},
 )  # fmt: skip
+SPEED: Final = _dimension(
+    "speed", "90 km/h or 56 mph", {"m/s": 1.0, "km/h": 1 / 3.6, "mph": 0.44704},
+    ms="m/s", kmh="km/h", kph="km/h",
+)  # fmt: skip
 
 
 class Ruler(NamedTuple):

@@ -29,6 +29,7 @@ from kentrobar.core.quantities.units import (
     LENGTH,
     LINE_DENSITY,
     MASS,
+    SPEED,
     Ruler,
     parse_number,
     parse_quantity,
@@ -109,6 +110,15 @@ class Units:
     def tape(self) -> str:
         """What a roll of tape is measured out in."""
         return "in" if self.length == "in" else "cm"
+
+    @property
+    def speed(self) -> str:
+        """What speeds of balls and swings are told in."""
+        return "mph" if self.length == "in" else "km/h"
+
+    def speed_text(self, ms: float, signed: bool = False) -> str:
+        """A speed without its unit."""
+        return written(SPEED.from_base(ms, self.speed), 1, signed)
 
     @property
     def line_density(self) -> str:

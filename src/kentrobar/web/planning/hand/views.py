@@ -9,14 +9,12 @@ from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET, require_POST
 
-from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.settling import ObjectedError
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.kit.requests import read_count
-from kentrobar.web.materials.queries import accessories_of, fittings_by_key, shelf_of
 from kentrobar.web.planning import services
 from kentrobar.web.planning.hand.actions import act
-from kentrobar.web.planning.hand.parameters import Asked
+from kentrobar.web.planning.hand.requests import asked_of
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plan_in_hand, plans_in_full
 from kentrobar.web.planning.showing import presenting
@@ -34,7 +32,7 @@ def preview(request: SignedIn, pk: int) -> JsonResponse:
     if held is None:
         raise Http404
     try:
-        shown = act(request.POST.get("action", ""), _asked(request, held)).plan
+        shown = act(request.POST.get("action", ""), asked_of(request, held)).plan
     except KentrobarError as error:
         return _refusal(error)
     moved = read_count(request.POST.get("piece", ""))
@@ -69,7 +67,7 @@ def _change(request: SignedIn, plan: Plan, mark: str) -> None:
     if walk:
         walk(plan, base, mark)
         return
-    done = act(name, _asked(request, laid_plan(plan)))
+    done = act(name, asked_of(request, laid_plan(plan)))
     services.save_plan(plan, done, base, request.user, mark)
 
 
@@ -80,17 +78,6 @@ def parts(request: SignedIn, pk: int) -> JsonResponse:
     if request.GET.get("version") == str(plan.version):
         return JsonResponse({"version": plan.version})
     return JsonResponse(_parts(request, plan))
-
-
-def _asked(request: SignedIn, plan: LaidPlan) -> Asked:
-    user = request.user
-    return Asked(
-        plan,
-        request.POST.dict(),
-        user.units,
-        lambda: shelf_of(user),
-        lambda: fittings_by_key(accessories_of(user)),
-    )
 
 
 def _parts(request: SignedIn, plan: Plan) -> dict[str, Any]:

@@ -19,6 +19,7 @@ from kentrobar.web.frames.standing import among_each, with_strips
 from kentrobar.web.kit.numbers import Units, price_text, shown_specs
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.above import comparisons
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plans_in_full
 from kentrobar.web.planning.showing import drawing, presenting
@@ -46,7 +47,7 @@ def compare(request: SignedIn) -> HttpResponse:
             _spec_rows([_about(column["laid"], axis_cm) for column in columns], plans, units),
             _strips(request, columns, axis_cm),
         ),
-        "axis": units.axis_text(axis_cm),
+        "axis": units.axis_text(axis_cm), "sections": comparisons(),
     }  # fmt: skip
     return render(request, "planning/compare.html", context)
 

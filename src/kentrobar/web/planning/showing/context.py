@@ -17,7 +17,7 @@ from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.frames.standing import among
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.queries import accessories_of, fittings_by_key, materials_of
-from kentrobar.web.planning.above import beside
+from kentrobar.web.planning.above import beside, panels
 from kentrobar.web.planning.hand.actions import TOOLS
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plans_of
@@ -114,6 +114,7 @@ def board_page_context(plan: Plan, user: User) -> dict[str, Any]:
         "starts": presenting.completion_starts(units),
         "faces": face_choices(laid.outline),
         "tools": TOOLS,
+        "panels": panels(),
     }
 
 

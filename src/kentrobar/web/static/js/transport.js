@@ -95,6 +95,7 @@ export class Transport {
   /** What an action would make of the plan; only the newest wish is asked while one is on its way. */
   async preview(change) {
     this.#wanted = change;
+    document.dispatchEvent(new CustomEvent("plan-previewed", { detail: change }));
     if (this.#previewing || this.waiting) return;
     this.#previewing = true;
     while (this.#wanted) {
@@ -166,7 +167,9 @@ export class Transport {
     this.revision = parts.revision ?? this.revision;
     this.#kept.base = parts.version;
     this.#kept.revision = this.revision;
-    if (parts.html) this.page.onSaved(parts);
+    if (!parts.html) return;
+    this.page.onSaved(parts);
+    document.dispatchEvent(new CustomEvent("plan-saved"));
   }
 
   #forgetFirst() {

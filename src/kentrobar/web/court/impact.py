@@ -1,0 +1,118 @@
+"""A plan under a hit: the frame as it is and with what is laid, the zones of both, what is told of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Final, NamedTuple
+
+from kentrobar.core.court.impact import FreeBody, HitFrame, Swing, hit_frame, require_swing
+from kentrobar.core.court.maps import FaceMap, Measure, face_map
+from kentrobar.core.court.strokes import USUAL_TWIST_KGCM2, swing_of
+from kentrobar.core.court.sweet_zone import (
+    HittingFace,
+    SweetZone,
+    hitting_face,
+    zone_of_rebound,
+    zone_of_speed,
+)
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.court.asking import Asked
+
+MISS_CM: Final = 3.0  # beside the long axis: a hit that a player calls off centre
+_NONE: Final = float("nan")
+
+
+class Told(NamedTuple):
+    """What is told of a frame under a hit, each with its ±; NaN where there is no zone."""
+
+    zone_y_cm: Estimate
+    zone_height_cm: Estimate
+    zone_width_cm: Estimate
+    middle_ball_ms: Estimate
+    middle_mass_g: Estimate
+    miss_rad_s: Estimate
+    percussion_cm: Estimate
+
+
+@dataclass(frozen=True)
+class Impact:
+    """One plan looked at with one stroke."""
+
+    plan: LaidPlan
+    asked: Asked
+    before: HitFrame
+    after: HitFrame
+
+    @property
+    def is_changed(self) -> bool:
+        return bool(self.plan.laid)
+
+    @property
+    def face(self) -> HittingFace:
+        return hitting_face(self.plan.outline)
+
+    def swing(self, body: FreeBody) -> Swing:
+        """The stroke's swing of a body: the middle of the face comes as fast, whatever is laid."""
+        return swing_of(self.asked.face_ms, body, self.plan.outline, self.plan.axis_cm)
+
+    def zone(self, body: FreeBody) -> SweetZone | None:
+        """Where ball speed, or else rebound, is near its best."""
+        if self.asked.measure is Measure.BALL_SPEED:
+            return zone_of_speed(body, self.asked.ball, self.swing(body), self.face)
+        return zone_of_rebound(body, self.asked.ball, self.face)
+
+    def map_of(self, body: FreeBody) -> FaceMap:
+        """The measure asked for over the face."""
+        return face_map(self.asked.measure, body, self.asked.ball, self.swing(body), self.face)
+
+    @cached_property
+    def map(self) -> FaceMap:
+        """What is shown: with the plan, without it, or what it changes."""
+        if self.asked.shown == "before":
+            return self.map_of(self.before.body)
+        after = self.map_of(self.after.body)
+        return after.minus(self.map_of(self.before.body)) if self.is_difference else after
+
+    @property
+    def is_difference(self) -> bool:
+        return self.asked.shown == "change" and self.is_changed
+
+    def told(self, frame: HitFrame) -> Told:
+        """The numbers of one frame under the hit."""
+        return Told(*frame.estimates(self._numbers))
+
+    @cached_property
+    def _numbers(self) -> Callable[[FreeBody], list[float]]:
+        middle, ball = self.plan.outline.centre_y_cm, self.asked.ball
+
+        def numbers(body: FreeBody) -> list[float]:
+            swing, zone = self.swing(body), self.zone(body)
+            size = (zone.y_cm, zone.height_cm, zone.width_cm) if zone else (_NONE,) * 3
+            return [
+                *size,
+                float(body.ball_speed_ms(ball, swing, 0.0, middle)),
+                float(body.effective_mass_g(0.0, middle)),
+                float(body.twist_rad_s(ball, swing, MISS_CM, middle)),
+                body.percussion_cm(swing.axis_cm),
+            ]
+
+        return numbers
+
+
+def impact_of(plan: LaidPlan, asked: Asked) -> Impact:
+    """A plan under a hit.
+
+    Raises:
+        SpecError: a spec that a hit needs was not read, or a swing about the balance point.
+    """
+    usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
+    before, after = (
+        hit_frame(each.prediction, usual_twist) for each in (replace(plan, laid=()), plan)
+    )
+    found = Impact(plan, asked, before, after)
+    for frame in (before, after):
+        require_swing(frame.body, found.swing(frame.body))
+    return found

@@ -1,0 +1,90 @@
+"""The pages and parts of pages that show what a hit does."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, render
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.quantities.errors import KentrobarError, SpecError
+from kentrobar.web.court.asking import HitForm
+from kentrobar.web.court.impact import impact_of
+from kentrobar.web.court.presenting import shown
+from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.requests import Sent
+from kentrobar.web.planning.hand.actions import act
+from kentrobar.web.planning.hand.requests import asked_of
+from kentrobar.web.planning.queries import plan_in_hand, plans_in_full
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.requests import SignedIn
+
+
+@require_GET
+def frame(request: SignedIn, pk: int) -> HttpResponse:
+    """A frame as it is, under a hit."""
+    of = get_object_or_404(frames_with_fittings(request.user), pk=pk)
+    plan = LaidPlan(baseline_of(of, of.specs), of.label, of.measured.axis_cm)
+    return _page(request, plan, {"frame": of})
+
+
+@require_GET
+def plan(request: SignedIn, pk: int) -> HttpResponse:
+    """A plan under a hit, on a page of its own."""
+    of = get_object_or_404(plans_in_full(request.user), pk=pk)
+    return _page(request, laid_plan(of), {"frame": of.frame, "plan": of})
+
+
+def _page(request: SignedIn, plan: LaidPlan, about: dict[str, Any]) -> HttpResponse:
+    template = "court/_hit.html" if request.htmx else "court/hit.html"
+    context = hit_context(plan, request.GET, request.user.units)
+    return render(request, template, context | about | {"address": request.path})
+
+
+@require_POST
+def follow(request: SignedIn, pk: int) -> HttpResponse:
+    """The map as an action of the board would make it, nothing saved."""
+    held = plan_in_hand(request.user, pk)
+    if held is None:
+        return HttpResponse(status=404)
+    try:
+        moved = act(request.POST.get("action", ""), asked_of(request, held)).plan
+    except KentrobarError:
+        return HttpResponse(status=204)  # the board itself says why
+    return render(
+        request, "court/_shown.html", hit_context(moved, request.POST, request.user.units)
+    )
+
+
+@require_GET
+def compare(request: SignedIn) -> HttpResponse:
+    """Plans under one hit, side by side."""
+    wanted = [int(pk) for pk in request.GET.getlist("plan") if pk.isdecimal()][:4]
+    by_pk = {each.pk: each for each in plans_in_full(request.user).filter(pk__in=wanted)}
+    plans = [by_pk[pk] for pk in wanted if pk in by_pk]
+    columns = [
+        {"plan": each}
+        | hit_context(laid_plan(each), request.GET, request.user.units, f"map-{each.pk}")
+        for each in plans
+    ]
+    told = [column["rows"] for column in columns if "rows" in column]
+    rows = [
+        {"name": cells[0]["name"], "unit": cells[0]["unit"], "cells": cells}
+        for cells in zip(*told, strict=True)
+    ]
+    return render(request, "court/_compare.html", {"columns": columns, "rows": rows})
+
+
+def hit_context(plan: LaidPlan, data: Sent, units: Units, key: str = "map") -> dict[str, Any]:
+    """The form above a map and, where the readings allow one, the map with its numbers."""
+    form = HitForm(data, sport=plan.outline.sport, units=units, has_plan=bool(plan.laid))
+    asked = form.asked()
+    try:
+        return {"form": form} | shown(impact_of(plan, asked), units, key)
+    except SpecError as error:
+        return {"form": form, "problem": error.message, "missing": READ_BY_KEY.get(error.field)}

@@ -1,0 +1,20 @@
+"""What a board's page sends, as an action reads it."""
+
+from __future__ import annotations
+
+from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.web.materials.queries import accessories_of, fittings_by_key, shelf_of
+from kentrobar.web.planning.hand.parameters import Asked
+from kentrobar.web.shops.requests import SignedIn
+
+
+def asked_of(request: SignedIn, plan: LaidPlan) -> Asked:
+    """The values of a request about a plan; shelf and accessories are read where an action needs them."""
+    user = request.user
+    return Asked(
+        plan,
+        request.POST.dict(),
+        user.units,
+        lambda: shelf_of(user),
+        lambda: fittings_by_key(accessories_of(user)),
+    )

@@ -1,0 +1,146 @@
+"""What the player will feel: the map beside the board, on its own page and side by side."""
+
+import re
+
+import pytest
+from django.test import Client
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.web.measuring.services import Taking, as_readings, record
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.services import create_plan
+from tests.web.conftest import new_frame, new_person, words
+
+
+def rows_of(page):
+    """The numbers told, by the first word of their row."""
+    return {row["name"]: row for row in page.context["rows"]}
+
+
+def hit(client, plan, **asked):
+    page = client.get(f"/court/plans/{plan.pk}/", asked)
+    assert page.status_code == 200
+    return page
+
+
+def test_a_plan_is_told_before_and_after(client, plan, hand):
+    hand.lay(site="three_nine")
+    page = hit(client, plan)
+    rows = rows_of(page)
+    mass = rows["Effective mass there"]
+    assert float(mass["after"]) > float(mass["before"])
+    assert re.fullmatch(r"±\d+\.\d+", mass["u"])
+    twist = rows["Twist after a miss of 3 cm"]
+    assert float(twist["after"]) < float(twist["before"])
+    text = words(page)
+    assert "The sweet zone grows" in text
+    assert "twists it" in text
+    # What stands in the table as a change is what the sentence rounds.
+    assert twist["change"].startswith("−")
+
+
+def test_nothing_laid_is_the_frame_as_it_is(client, racket):
+    page = client.get(f"/court/frames/{racket.pk}/")
+    text = words(page)
+    assert "As it is" in text
+    assert "With the plan" not in text
+    assert page.context["sentences"] == []
+    assert "shown" not in page.context["form"].fields
+
+
+@pytest.mark.parametrize("measure", ["ball_speed", "rebound", "effective_mass"])
+@pytest.mark.parametrize("shown", ["after", "before", "change"])
+def test_each_map_is_drawn_with_numbers_that_lie_in_its_range(client, plan, hand, measure, shown):
+    hand.lay(site="twelve")
+    page = hit(client, plan, measure=measure, shown=shown)
+    m = page.context["map"]
+    low, high = (float(m[end].replace("−", "-")) for end in ("low", "high"))
+    levels = [float(line.text.replace("−", "-")) for line in m["lines"]]
+    assert levels == sorted(levels)
+    assert all(low <= level <= high for level in levels)
+    assert sum(line.x is not None for line in m["lines"]) >= 2
+    assert m["bands"]
+    assert all(band.d for band in m["bands"])
+    assert m["is_difference"] is (shown == "change")
+    assert bool(m["pieces"]) is (shown != "before")
+
+
+def test_typed_speeds_count_in_the_persons_units(client, plan, technician):
+    usual = rows_of(hit(client, plan, stroke="ground"))["Ball off the middle of the face"]
+    fast = rows_of(hit(client, plan, stroke="ground", face="108"))  # km/h
+    assert float(fast["Ball off the middle of the face"]["after"]) > float(usual["after"]) + 15
+    assert hit(client, plan, face="30 m/s").context["stroke"] == fast_told(
+        hit(client, plan, face="108")
+    )
+    technician.length_unit = "in"
+    technician.save()
+    in_miles = hit(client, plan, face="67.1 mph")
+    assert "mph" in in_miles.context["stroke"]
+    assert "km/h" not in words(in_miles)
+
+
+def fast_told(page):
+    return page.context["stroke"]
+
+
+@pytest.mark.parametrize(
+    ("field", "typed"), [("face", "fast"), ("face", "900"), ("ball", "-3"), ("face", "0")]
+)
+def test_a_slip_is_told_at_its_field_and_the_usual_is_shown(client, plan, field, typed):
+    page = hit(client, plan, **{field: typed})
+    assert page.context["form"].errors[field]
+    assert f'value="{typed}"' in page.content.decode()
+    assert page.context["stroke"] == hit(client, plan).context["stroke"]
+
+
+def test_a_missing_reading_is_asked_for_and_a_twist_weight_is_taken(
+    client, plan, racket, technician
+):
+    def read(swing, twist):
+        measured = MeasuredSpecs(Estimate(305, 0.1), Estimate(32, 0.05), swing, 10.0, twist)
+        record(racket, Taking(measured, "playing", as_readings(measured)), technician)
+        return words(client.get(f"/court/frames/{racket.pk}/"))
+
+    assert "needs the swing weight" in read(NOT_MEASURED, Estimate(13.6, 0.2))
+    text = read(Estimate(310, 1.0), NOT_MEASURED)
+    assert "Nobody read the twist weight" in text
+    assert "13.5 kg·cm²" in text
+
+
+def test_the_map_follows_the_hand_without_saving(client, plan, hand):
+    hand.lay(site="twelve")
+    before = Plan.objects.get(pk=plan.pk).pieces
+    address = f"/court/plans/{plan.pk}/follow"
+    told = [
+        rows_of(client.post(address, {"action": "drag", "piece": 1, "x": x, "y": y}))
+        for x, y in ((0, 67), (12.5, 51))
+    ]
+    twist = [float(rows["Twist after a miss of 3 cm"]["after"]) for rows in told]
+    assert twist[1] < twist[0]
+    assert Plan.objects.get(pk=plan.pk).pieces == before
+    assert client.post(address, {"action": "nonsense"}).status_code == 204
+
+
+def test_plans_stand_under_one_hit_side_by_side(client, plan, hand, paddle, technician, racket):
+    hand.lay(site="three_nine")
+    other = create_plan(racket, technician, name="Other")
+    page = client.get("/court/compare", {"plan": [plan.pk, other.pk], "stroke": "serve"})
+    assert [c["plan"].pk for c in page.context["columns"]] == [plan.pk, other.pk]
+    text = words(page)
+    assert text.count("<svg") == 2
+    assert f"map-{plan.pk}-face" in text
+    of_paddle = create_plan(paddle, technician, name="Unread")
+    mixed = client.get("/court/compare", {"plan": [plan.pk, of_paddle.pk], "stroke": "serve"})
+    assert "needs the swing weight" in words(mixed)
+    assert client.get("/court/compare", {"plan": ["x", "999999"]}).status_code == 200
+
+
+def test_another_shop_sees_none_of_it(client, plan, racket):
+    new_frame(new_person("stranger"), "Theirs")
+    stranger = Client()
+    stranger.force_login(new_person("another"), backend="django.contrib.auth.backends.ModelBackend")
+    for address in (f"/court/plans/{plan.pk}/", f"/court/frames/{racket.pk}/"):
+        assert stranger.get(address).status_code == 404
+    assert stranger.post(f"/court/plans/{plan.pk}/follow", {"action": "drag"}).status_code == 404
+    assert not stranger.get("/court/compare", {"plan": plan.pk}).context["columns"]
