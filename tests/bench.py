@@ -33,6 +33,17 @@ from django.test.utils import CaptureQueriesContext, setup_test_environment  # n
 from django.urls import path  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
+from kentrobar.core.court.impact import FreeBody, Swing  # noqa: E402
+from kentrobar.core.court.maps import (  # noqa: E402
+    Measure,
+    bands,
+    contours,
+    face_map,
+    round_levels,
+)
+from kentrobar.core.court.strokes import ball_of  # noqa: E402
+from kentrobar.core.court.sweet_zone import hitting_face, zone_of_speed  # noqa: E402
+from kentrobar.core.frame.outline import Sport  # noqa: E402
 from kentrobar.core.quantities.estimates import Estimate  # noqa: E402
 from kentrobar.core.solving.matching import match  # noqa: E402
 from kentrobar.core.solving.programme import UndecidedError  # noqa: E402
@@ -93,7 +104,7 @@ QUICK = "--quick" in sys.argv
 FEWER = 28 if QUICK else 1
 FEASIBLE, IMPOSSIBLE, PROPOSED = 2000 // FEWER, 500 // FEWER, 60 // FEWER
 CLIENTS, FRAMES, READINGS_A_FRAME, OPEN_JOBS = 2000 // FEWER, 10_000 // FEWER, 20, 40
-LESS = 3 if QUICK else 1  # what is timed often is timed so many times less
+LESS = 4 if QUICK else 1  # what is timed often is timed so many times less
 MOVES = 120 // LESS
 
 
@@ -151,6 +162,21 @@ def bench_predict() -> dict[str, float]:
     }  # fmt: skip
 
 
+def bench_map() -> dict[str, float]:
+    """A map of 60 × 60 points with its contours and its zone."""
+    body, face = FreeBody(310.0, 32.4, 162.454, 13.6), hitting_face(RACKET)
+    ball, swing = ball_of(Sport.TENNIS, 15.0), Swing(14.0, 10.0)
+
+    def once() -> None:
+        found = face_map(Measure.BALL_SPEED, body, ball, swing, face)
+        levels, _ = round_levels(*found.range)
+        list(contours(found, levels)), list(bands(found, levels))
+        zone_of_speed(body, ball, swing, face)
+
+    once()
+    return {"map of 60 × 60 points, ms median": statistics.median(timed(once, 200)) * 1e3}
+
+
 @override_settings(ROOT_URLCONF="tests.bench")
 def bench_update(plan: Plan) -> dict[str, float]:
     """The board's update end-point and the bare view in turn, in process, without the network."""
@@ -197,7 +223,7 @@ new MutationObserver(() => {
     channel.port1.onmessage = () => window.painted.push(performance.now() - from);
     channel.port2.postMessage(0);
   });
-}).observe(document.getElementById('specs'), {subtree: true, childList: true, characterData: true});
+}).observe(document.querySelector(arguments[0]), {subtree: true, childList: true, characterData: true});
 """
 
 
@@ -207,7 +233,6 @@ def bench_browser(plan: Plan, base: str) -> dict[str, float]:
     try:
         sign_in(driver, base)
         weight = page_weight(driver, f"{base}/plans/{plan.pk}/")
-        driver.execute_script(WATCH)
         # The middle of a bent strip's box lies beside it: take a point that is on it.
         x, y = driver.execute_script(
             "const p = document.querySelector(\"[data-piece='1'] .reach\");"
@@ -228,17 +253,25 @@ def bench_browser(plan: Plan, base: str) -> dict[str, float]:
                 },
             )
 
-        move("mouseMoved", x, 0)
-        move("mousePressed", x)
-        for i in range(MOVES + 10):
-            move("mouseMoved", x + 5 + 9 * ((i % 12) - 6))
-            time.sleep(0.06)
-        painted = driver.execute_script("return window.painted")[-MOVES:]
+        def dragged(watched: str) -> list[float]:
+            driver.execute_script(WATCH, watched)
+            move("mouseMoved", x, 0)
+            move("mousePressed", x)
+            for i in range(MOVES + 10):
+                move("mouseMoved", x + 5 + 9 * ((i % 12) - 6))
+                time.sleep(0.06)
+            painted = driver.execute_script("return window.painted")[-MOVES:]
+            move("mouseReleased", x)
+            return painted
+
+        painted = dragged("#specs")
         answered = driver.execute_script(
             "return performance.getEntriesByType('resource')"
             ".filter(e => e.name.endsWith('/preview')).map(e => e.duration)"
         )
-        move("mouseReleased", x)
+        driver.execute_script("document.getElementById('court').open = true")
+        time.sleep(2)
+        followed = dragged("#court .hit-shown")
     finally:
         driver.quit()
     return {
@@ -246,6 +279,9 @@ def bench_browser(plan: Plan, base: str) -> dict[str, float]:
         "of which the request, ms median": statistics.median(answered),
         "pointer to painted numbers, ms median": statistics.median(painted),
         "pointer to painted numbers, ms p95": statistics.quantiles(painted, n=20)[-1],
+        "pointer to painted map of hits, moves seen": len(followed),
+        "pointer to painted map of hits, ms median": statistics.median(followed),
+        "pointer to painted map of hits, ms p95": statistics.quantiles(followed, n=20)[-1],
         "board page with a cold cache, kB": weight / 1e3,
     }
 
@@ -602,7 +638,14 @@ def bench_bare(
 
 
 def main() -> None:
-    figures = bench_predict() | bench_slips() | bench_matching() | bench_sets() | bench_rounds()
+    figures = (
+        bench_predict()
+        | bench_map()
+        | bench_slips()
+        | bench_matching()
+        | bench_sets()
+        | bench_rounds()
+    )
     make_demo_database()
     setup_test_environment()
     plan = Plan.objects.get(frame__label="Sedge 98 Tour")
@@ -619,6 +662,8 @@ def main() -> None:
     aims = {
         "predict, 6 pieces, one moved, µs median": 100,
         "match one frame, 6 sites, ms p95": 300,
+        "map of 60 × 60 points, ms median": 20,
+        "pointer to painted map of hits, ms p95": 100,
         "board update : bare view, median of pairs": 1.5,
         "board page, queries": 10,
         "sheet of ten pieces, s median": 2,

@@ -28,6 +28,7 @@ def addresses():
             f"plan={pk}" for pk in Plan.objects.values_list("pk", flat=True)[:3]),
         "/sets/", f"/sets/{FrameSet.objects.get(name__startswith='Ines').pk}/",
         "/you/shop", f"/plans/aim/{racket.pk}?wish=hold", f"/plans/gram/{racket.pk}",
+        f"/court/frames/{racket.pk}/", f"/court/plans/{plan_on('Sedge 98 Tour').pk}/?shown=change",
         f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
         f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/",
     ]  # fmt: skip

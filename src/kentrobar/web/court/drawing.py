@@ -10,7 +10,6 @@ import numpy as np
 from kentrobar.core.court.impact import Array
 from kentrobar.core.court.maps import FaceMap, bands, contours
 from kentrobar.core.court.sweet_zone import HittingFace, SweetZone
-from kentrobar.core.frame.rim import RimPoint
 from kentrobar.core.quantities.units import MM_PER_CM
 from kentrobar.web.planning.showing import drawing
 
@@ -42,10 +41,12 @@ class Line(NamedTuple):
 
 
 def face_path(face: HittingFace, middle: float) -> str:
-    """The face, or a zone on it, as a closed path: its edge on both sides."""
-    right = [RimPoint(x, y) for y, x in zip(*(edge[::EVERY] for edge in face), strict=True)]
-    left = [RimPoint(-x, y) for x, y in reversed(right)]
-    return drawing.path([*right, *left], middle, True)
+    """The face, or a zone on it, as a closed path: its edge on both sides, finest where it rounds off."""
+    last = len(face.y_cm) - 1
+    drawn = [i for i in range(last + 1) if i % EVERY == 0 or not EVERY < i < last - EVERY]
+    y, x = face.y_cm[drawn], face.half_width_cm[drawn]
+    right = np.concatenate([[[0.0, y[0]]], np.column_stack([x, y]), [[0.0, y[-1]]]])
+    return _path(np.concatenate([right, right[::-1] * (-1.0, 1.0)]), middle, True)
 
 
 def view_box(face: HittingFace, middle: float) -> str:
@@ -101,9 +102,18 @@ def _half_widths(of: FaceMap) -> Array:
 
 
 def _paths(shapes: Sequence[Array], middle: float, closed: bool) -> str:
+    """Shapes of many points as one path; every other point is enough for the eye."""
     return " ".join(
-        drawing.path([RimPoint(x, y) for x, y in shape], middle, closed) for shape in shapes
+        _path(np.concatenate([shape[:-1:2], shape[-1:]]), middle, closed) for shape in shapes
     )
+
+
+def _path(points: Array, middle: float, closed: bool) -> str:
+    """Rows of (x, y) in cm as a path of the drawing: there are thousands, written in one go."""
+    x = drawing.MARGIN_MM + MM_PER_CM * points[:, 1]
+    across = middle + MM_PER_CM * points[:, 0]
+    numbers = tuple(np.column_stack([x, across]).ravel().tolist())
+    return f"M{('%.1f %.1f ' * len(points)) % numbers}{'Z' if closed else ''}"
 
 
 def zone_shown(zone: SweetZone | None, middle: float) -> dict[str, Any] | None:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Final, NamedTuple
 
 from kentrobar.core.court.impact import FreeBody, HitFrame, Swing, hit_frame, require_swing
@@ -17,6 +17,7 @@ from kentrobar.core.court.sweet_zone import (
     zone_of_rebound,
     zone_of_speed,
 )
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.court.asking import Asked
@@ -38,25 +39,20 @@ class Told(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Impact:
-    """One plan looked at with one stroke."""
+class Setting:
+    """A stroke made with frames of one outline, held about one axis."""
 
-    plan: LaidPlan
+    outline: Outline
+    axis_cm: float
     asked: Asked
-    before: HitFrame
-    after: HitFrame
-
-    @property
-    def is_changed(self) -> bool:
-        return bool(self.plan.laid)
 
     @property
     def face(self) -> HittingFace:
-        return hitting_face(self.plan.outline)
+        return hitting_face(self.outline)
 
     def swing(self, body: FreeBody) -> Swing:
         """The stroke's swing of a body: the middle of the face comes as fast, whatever is laid."""
-        return swing_of(self.asked.face_ms, body, self.plan.outline, self.plan.axis_cm)
+        return swing_of(self.asked.face_ms, body, self.outline, self.axis_cm)
 
     def zone(self, body: FreeBody) -> SweetZone | None:
         """Where ball speed, or else rebound, is near its best."""
@@ -68,38 +64,73 @@ class Impact:
         """The measure asked for over the face."""
         return face_map(self.asked.measure, body, self.asked.ball, self.swing(body), self.face)
 
-    @cached_property
-    def map(self) -> FaceMap:
-        """What is shown: with the plan, without it, or what it changes."""
-        if self.asked.shown == "before":
-            return self.map_of(self.before.body)
-        after = self.map_of(self.after.body)
-        return after.minus(self.map_of(self.before.body)) if self.is_difference else after
+    def numbers(self, body: FreeBody) -> Sequence[float]:
+        """What is told of a body, in the order of :class:`Told`."""
+        middle, ball = self.outline.centre_y_cm, self.asked.ball
+        swing, zone = self.swing(body), self.zone(body)
+        size = (zone.y_cm, zone.height_cm, zone.width_cm) if zone else (_NONE,) * 3
+        return [
+            *size,
+            float(body.ball_speed_ms(ball, swing, 0.0, middle)),
+            float(body.effective_mass_g(0.0, middle)),
+            float(body.twist_rad_s(ball, swing, MISS_CM, middle)),
+            body.percussion_cm(swing.axis_cm),
+        ]
+
+
+@lru_cache(maxsize=256)
+def told(setting: Setting, frame: HitFrame) -> Told:
+    """The numbers of one frame under the hit; kept, since a moving hand asks for the bare frame's again."""
+    return Told(*frame.estimates(setting.numbers))
+
+
+@dataclass(frozen=True)
+class Impact:
+    """One plan looked at with one stroke."""
+
+    plan: LaidPlan
+    setting: Setting
+    before: HitFrame
+    after: HitFrame
+
+    @property
+    def asked(self) -> Asked:
+        return self.setting.asked
+
+    @property
+    def is_changed(self) -> bool:
+        return bool(self.plan.laid)
+
+    @property
+    def shows_before(self) -> bool:
+        return self.asked.shown == "before"
 
     @property
     def is_difference(self) -> bool:
         return self.asked.shown == "change" and self.is_changed
 
-    def told(self, frame: HitFrame) -> Told:
-        """The numbers of one frame under the hit."""
-        return Told(*frame.estimates(self._numbers))
+    @property
+    def shown_body(self) -> FreeBody:
+        """The body whose zone and centre of percussion the map shows."""
+        return (self.before if self.shows_before else self.after).body
 
     @cached_property
-    def _numbers(self) -> Callable[[FreeBody], list[float]]:
-        middle, ball = self.plan.outline.centre_y_cm, self.asked.ball
+    def map(self) -> FaceMap:
+        """What is shown: with the plan, without it, or what it changes."""
+        found = self.setting.map_of(self.shown_body)
+        if self.is_difference:
+            return found.minus(self.setting.map_of(self.before.body))
+        return found
 
-        def numbers(body: FreeBody) -> list[float]:
-            swing, zone = self.swing(body), self.zone(body)
-            size = (zone.y_cm, zone.height_cm, zone.width_cm) if zone else (_NONE,) * 3
-            return [
-                *size,
-                float(body.ball_speed_ms(ball, swing, 0.0, middle)),
-                float(body.effective_mass_g(0.0, middle)),
-                float(body.twist_rad_s(ball, swing, MISS_CM, middle)),
-                body.percussion_cm(swing.axis_cm),
-            ]
+    @property
+    def told_before(self) -> Told:
+        """The numbers of the frame as it is."""
+        return told(self.setting, self.before)
 
-        return numbers
+    @property
+    def told_after(self) -> Told:
+        """The numbers of the frame with the plan."""
+        return told(self.setting, self.after)
 
 
 def impact_of(plan: LaidPlan, asked: Asked) -> Impact:
@@ -112,7 +143,7 @@ def impact_of(plan: LaidPlan, asked: Asked) -> Impact:
     before, after = (
         hit_frame(each.prediction, usual_twist) for each in (replace(plan, laid=()), plan)
     )
-    found = Impact(plan, asked, before, after)
+    setting = Setting(plan.outline, plan.axis_cm, asked)
     for frame in (before, after):
-        require_swing(frame.body, found.swing(frame.body))
-    return found
+        require_swing(frame.body, setting.swing(frame.body))
+    return Impact(plan, setting, before, after)

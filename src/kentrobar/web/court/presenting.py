@@ -56,7 +56,7 @@ def miss_text(units: Units) -> str:
 
 def table(impact: Impact, units: Units) -> list[dict[str, str]]:
     """A row a number: before, after with its ±, the change."""
-    before, after = impact.told(impact.before), impact.told(impact.after)
+    before, after = impact.told_before, impact.told_after
     rows = []
     for name, number in numbers_told(units).items():
         was, now = getattr(before, name), getattr(after, name)
@@ -87,7 +87,7 @@ def sentences(impact: Impact, units: Units) -> list[str]:
     """What the plan does, in words; nothing where nothing is laid."""
     if not impact.is_changed:
         return []
-    before, after = impact.told(impact.before), impact.told(impact.after)
+    before, after = impact.told_before, impact.told_after
     return [*_of_zone(before, after, units), *_of_hit(before, after, units)]
 
 
@@ -143,23 +143,23 @@ def map_shown(impact: Impact, units: Units, key: str) -> dict[str, Any]:
     signed = impact.is_difference
     texts = [written(level * factor, decimals, signed) for level in levels]
     low, high = (written(end * factor, decimals + 1, signed) for end in of.range)
-    shows_before = asked.shown == "before"
-    zone = impact.zone((impact.before if shows_before else impact.after).body)
-    was = impact.zone(impact.before.body) if impact.is_changed and not shows_before else None
-    hand_cm = plan.axis_cm
-    body = (impact.before if shows_before else impact.after).body
+    zone = impact.setting.zone(impact.shown_body)
+    was = None
+    if impact.is_changed and not impact.shows_before:
+        was = impact.setting.zone(impact.before.body)
+    face = impact.setting.face
     return {
-        "key": key, "backdrop": backdrop, "box": drawing.view_box(impact.face, backdrop.middle),
-        "face": drawing.face_path(impact.face, backdrop.middle),
+        "key": key, "backdrop": backdrop, "box": drawing.view_box(face, backdrop.middle),
+        "face": drawing.face_path(face, backdrop.middle),
         "bands": drawing.shaded(of, levels, backdrop.middle, signed),
         "lines": list(drawing.lines(of, levels, texts, backdrop.middle)),
         "zone": drawing.zone_shown(zone, backdrop.middle),
         "was": drawing.zone_shown(was, backdrop.middle),
-        "pieces": [] if shows_before else [
+        "pieces": [] if impact.shows_before else [
             {"removed": p.removed, "is_strip": p.is_line, "paths": drawn_paths(p, plan.outline)}
             for p in plan.pieces
         ],
-        "percussion_x": x_mm(body.percussion_cm(hand_cm)),
+        "percussion_x": x_mm(impact.shown_body.percussion_cm(plan.axis_cm)),
         "unit": unit, "low": low, "high": high, "is_difference": signed,
         "measure": MEASURES[asked.measure],
         "label": f"{MEASURES[asked.measure].capitalize()} over the face of {plan.name}: "
