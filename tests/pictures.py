@@ -82,7 +82,7 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("frames", "/frames/", DESK, "light"),
         ("frame", f"/frames/{frame}/", DESK, "light"),
         ("possible", f"/plans/possible/{frame}", DESK, "light"),
-        ("materials", "/materials/", DESK, "light"),
+        ("court", f"/court/plans/{Plan.objects.get(frame=sedge).pk}/?stroke=ground", DESK, "light"),
         ("wish", f"/plans/aim/{sedge}?wish=hold", (1280, 1500), "light"),
         ("take-in", "/frames/take-in/tennis?model_name=Reed+100&player=Ines", DESK, "light"),
         ("measure", f"/measure/frames/{frame}/", DESK, "light"),

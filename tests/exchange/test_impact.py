@@ -1,12 +1,19 @@
 """``impact``: the numbers of the document's points agree with formulas written out here."""
 
 import copy
+import re
+from pathlib import Path
 
 import pytest
 
 from kentrobar.exchange import models
 from kentrobar.exchange.impacts import answer_impact
 from tests.exchange.test_absurd import DOCUMENTS
+
+PHYSICS = Path(__file__).parents[2] / "docs" / "physics.md"
+# Weight, balance, recoil and twist weight, worked out apart from this project.
+AS_IT_IS = (310.0, 32.4, 162.4544, 13.6)
+WITH_PIECES = (317.0, 32.199369, 167.33964, 14.0465)
 
 
 def answered(**changes):
@@ -34,7 +41,6 @@ def test_points_before_and_after_agree_with_the_formulas():
     pieces = [{"kind": "point", "mass_g": 1.5, "y_cm": 52.0, "x_cm": 12.2, "mirrored": True},
               {"kind": "point", "mass_g": 4.0, "y_cm": 1.8}]  # fmt: skip
     found = answered(pieces=pieces, points=[[0, 52], [4, 52.5], [-4, 45]])
-    # Specs as worked out apart: 310 g, 32.40 cm, 318.0 and 13.60 at first, with the pieces 317 g and so on.
     for told, specs in ((found.before, (310.0, 32.4, 162.454, 13.6)),
                         (found.after, (317.0, 32.1994, 167.3396, 14.0465))):  # fmt: skip
         for point, (x, y) in zip(told.points, ((0, 52), (4, 52.5), (-4, 45)), strict=True):
@@ -48,6 +54,17 @@ def test_points_before_and_after_agree_with_the_formulas():
             balance + 1000 * recoil / (mass * (balance - 10)), rel=1e-5
         )
     assert found.after.sweet_zone.width_cm > found.before.sweet_zone.width_cm
+
+
+def test_the_worked_numbers_of_the_documentation_are_these():
+    told = re.findall(
+        r"^\| (as it is|with the pieces) \|(.*)\|$", PHYSICS.read_text(), re.MULTILINE
+    )
+    assert len(told) == 6
+    for name, cells in told:
+        x, y, *numbers = (float(cell.replace("−", "-")) for cell in cells.split("|"))
+        specs = AS_IT_IS if name == "as it is" else WITH_PIECES
+        assert numbers == pytest.approx(by_hand(specs, x, y), rel=2e-5, abs=1e-4)
 
 
 def test_without_an_outline_there_is_no_zone():
