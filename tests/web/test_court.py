@@ -144,3 +144,28 @@ def test_another_shop_sees_none_of_it(client, plan, racket):
         assert stranger.get(address).status_code == 404
     assert stranger.post(f"/court/plans/{plan.pk}/follow", {"action": "drag"}).status_code == 404
     assert not stranger.get("/court/compare", {"plan": plan.pk}).context["columns"]
+
+
+def test_what_people_say_is_answered_with_this_frames_numbers(client, racket, paddle, technician):
+    """The racket of 308.6 g at 31.8 cm, its swing weight about 10 cm."""
+    page = client.get(f"/court/frames/{racket.pk}/")
+    told = dict(page.context["sayings"])
+    handle = told["Weight in the handle takes swing weight away."]
+    assert f"+{5 * 8.8**2 / 1000:.2f} kg·cm²" in handle
+    lighter = told["Five grams in the handle, and it feels lighter."]
+    assert f"{308.6 * 21.8 * 9.80665e-3:.1f} →" in lighter
+    assert "% less" in lighter
+    moved = 5 * ((68.58 - 1 - 10) ** 2 - 8.8**2) / 1000
+    assert f"from 287.0 to {287 + moved:.1f} kg·cm²" in told["The same weight, so the same frame."]
+    # The swing weight of the paddle was not read; changes need none.
+    of_paddle = dict(client.get(f"/court/frames/{paddle.pk}/").context["sayings"])
+    moved = 5 * ((41.9 - 1 - 5) ** 2 - 3.8**2) / 1000
+    assert (
+        f"swing weight by +{moved:.2f} kg·cm²" in of_paddle["The same weight, so the same frame."]
+    )
+    technician.mass_unit, technician.length_unit = "oz", "in"
+    technician.save()
+    lighter = dict(client.get(f"/court/frames/{racket.pk}/").context["sayings"])[
+        "Five grams in the handle, and it feels lighter."
+    ]
+    assert "oz·in" in lighter

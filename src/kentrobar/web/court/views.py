@@ -14,6 +14,7 @@ from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.web.court.asking import HitForm
 from kentrobar.web.court.impact import impact_of
 from kentrobar.web.court.presenting import shown
+from kentrobar.web.court.sayings import answered
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.numbers import Units
@@ -42,7 +43,8 @@ def plan(request: SignedIn, pk: int) -> HttpResponse:
 
 def _page(request: SignedIn, plan: LaidPlan, about: dict[str, Any]) -> HttpResponse:
     template = "court/_hit.html" if request.htmx else "court/hit.html"
-    context = hit_context(plan, request.GET, request.user.units)
+    units = request.user.units
+    context = hit_context(plan, request.GET, units) | {"sayings": answered(plan, units)}
     return render(request, template, context | about | {"address": request.path})
 
 
