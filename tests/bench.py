@@ -43,6 +43,7 @@ from kentrobar.core.court.maps import (  # noqa: E402
 )
 from kentrobar.core.court.strokes import ball_of  # noqa: E402
 from kentrobar.core.court.sweet_zone import hitting_face, zone_of_speed  # noqa: E402
+from kentrobar.core.court.trials import Design  # noqa: E402
 from kentrobar.core.frame.outline import Sport  # noqa: E402
 from kentrobar.core.quantities.estimates import Estimate  # noqa: E402
 from kentrobar.core.solving.matching import match  # noqa: E402
@@ -95,6 +96,7 @@ from tests.core.aiming import (  # noqa: E402
     random_plan,
     random_set,
 )
+from tests.core.court.players import a_player, asked, ladder  # noqa: E402
 from tests.core.frames import RACKET, REED, point, stock, strip  # noqa: E402
 from tests.core.jobs import new_job, one_round, started  # noqa: E402
 from tests.core.slipping import rates  # noqa: E402
@@ -431,6 +433,34 @@ def _bare_set(members: list[Member], balance_cm: float) -> float:
     return time.perf_counter() - start
 
 
+def bench_trials() -> dict[str, float]:
+    """Simulated players: whether the interval holds, beside a ladder, who is named as careless."""
+    random, design = np.random.default_rng(2026), Design(tuple((300 + 2.5 * i,) for i in range(13)))
+    held, planned, fixed = [], [], []
+    for _ in range(PLAYERS):
+        player = a_player(random, design)
+        (best,) = asked(player, design, random).best()
+        held.append(best.low <= player.best <= best.high)
+        planned.append(best.half_width)
+        fixed.append(ladder(player, design, random).best()[0].half_width)
+    careful, careless = (
+        np.mean(
+            [
+                asked(a_player(random, design, kind), design, random, with_checks=True).is_careless
+                for _ in range(PLAYERS // 2)
+            ]
+        )
+        for kind in (0, 2)
+    )
+    return {
+        "trials: best within nine tenths, %": 100 * np.mean(held),
+        "trials: half-width : a ladder's": np.median(planned) / np.median(fixed),
+        "careless players named, %": 100 * careless,
+        "careful players named, %": 100 * careful,
+    }
+
+
+PLAYERS = 500 // FEWER
 JOBS = 24 if QUICK else 1000
 
 
@@ -645,6 +675,7 @@ def main() -> None:
         | bench_matching()
         | bench_sets()
         | bench_rounds()
+        | bench_trials()
     )
     make_demo_database()
     setup_test_environment()
@@ -666,6 +697,8 @@ def main() -> None:
         "pointer to painted map of hits, ms p95": 100,
         "board update : bare view, median of pairs": 1.5,
         "board page, queries": 10,
+        "trials: half-width : a ladder's": 0.5,
+        "careful players named, %": 5,
         "sheet of ten pieces, s median": 2,
         "sheet of ten pieces : its typesetting alone": 1.5,
         "pointer to painted numbers, ms p95": 50,
@@ -704,6 +737,7 @@ def main() -> None:
         for name in figures
         if name.startswith("slips questioned") and not name.endswith("nothing, %")
     }
+    at_least["careless players named, %"] = 80
     at_least |= {
         f"jobs within after round {i}, read {n} x, %": aim for (n, i), aim in least_within.items()
     }

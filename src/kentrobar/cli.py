@@ -16,7 +16,7 @@ from pydantic import BaseModel
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.columns import LARGEST_RECORDING_BYTES
-from kentrobar.exchange import documents, impacts, matches, models, reading, rounds
+from kentrobar.exchange import documents, impacts, matches, models, reading, rounds, trials
 
 BAD_INPUT = 2
 
@@ -46,6 +46,11 @@ DOCUMENTS: dict[str, tuple[type[BaseModel], Callable[[Any], BaseModel], str]] = 
         models.ImpactRequest,
         impacts.answer_impact,
         "what hits on the face do, before and after laying pieces",
+    ),
+    "trials": (
+        models.TrialsRequest,
+        trials.answer_trials,
+        "which specs a player likes best, and what to try next",
     ),
 }
 
@@ -121,6 +126,8 @@ def schema() -> dict[str, object]:
         "rounds_answer": models.RoundsAnswer,
         "impact_request": models.ImpactRequest,
         "impact_answer": models.ImpactAnswer,
+        "trials_request": models.TrialsRequest,
+        "trials_answer": models.TrialsAnswer,
     }
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",

@@ -598,3 +598,83 @@ class ImpactAnswer(_Document):
     before: ImpactOfFrame
     after: ImpactOfFrame
     warnings: list[str] = []
+
+
+# -- trials -----------------------------------------------------------------------------
+
+Label = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_without_nul)]
+TriedSpec = Literal[
+    "mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2", "recoil_kgcm2"
+]
+
+
+class SetupBlock(_Document):
+    """One setup that was played with; the swing weights of all are about one axis."""
+
+    label: Label
+    mass_g: Positive | None = None
+    balance_cm: Positive | None = None
+    swingweight_kgcm2: Positive | None = None
+    twistweight_kgcm2: Positive | None = None
+    recoil_kgcm2: Positive | None = None
+
+
+class Comparison(_Document):
+    """What was said of setup ``a`` beside ``b``, by their labels; the same setup twice is a blank."""
+
+    a: Label
+    b: Label
+    said: Literal["a", "b", "same"]
+
+
+class Rated(_Document):
+    """How well a setup suits, 1 to 7."""
+
+    setup: Label
+    rated: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=1, le=7)]
+
+
+class TrialsRequest(_Document):
+    """What ``trials`` reads: the setups, which one or two specs are sought, what was said, in order."""
+
+    format: Literal["kentrobar/1"]
+    setups: Annotated[list[SetupBlock], Field(min_length=2, max_length=40)]
+    of: Annotated[list[TriedSpec], Field(min_length=1, max_length=2)]
+    answers: Annotated[list[Comparison], Field(max_length=1000)] = []
+    ratings: Annotated[list[Rated], Field(max_length=1000)] = []
+
+
+class IntervalAnswer(_Document):
+    """A value with its standard deviation and the ends of the middle nine tenths of what is likely."""
+
+    value: float
+    u: float
+    low: float
+    high: float
+
+
+class ConsistencyAnswer(_Document):
+    """How many of the repeats and blanks agree, and the chance that guessing does as well."""
+
+    agree: int
+    of: int
+    chance: float
+
+
+class PairAnswer(_Document):
+    """Two setups, by their labels."""
+
+    a: str
+    b: str
+
+
+class TrialsAnswer(_Document):
+    """What ``trials`` prints; ``next`` is null where more trials would tell nothing."""
+
+    format: Literal["kentrobar/1"] = "kentrobar/1"
+    best: dict[TriedSpec, IntervalAnswer]
+    felt: dict[TriedSpec, IntervalAnswer]
+    consistency: ConsistencyAnswer
+    careless: float
+    next: PairAnswer | None
+    advice: str

@@ -4,6 +4,7 @@
 - ``impact``: what a hit does at a point · ``sweet_zone``: where it goes well · ``maps``: over the face
 - ``sayings``: what people say of weight, tried on a frame
 - ``strokes``: how fast face and ball come, to start from
-- meant for ``hits`` · ``trials`` · ``advice``
+- ``trials``: which specs a player likes best, and which pair to try next
+- meant for ``hits`` · ``advice``
 - may import ``solving`` and below; nothing of ``rounds`` beside it.
 """

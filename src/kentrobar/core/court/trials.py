@@ -1,0 +1,366 @@
+"""Trials on court: which specs a player likes best, from comparisons of two setups and ratings.
+
+How well a setup suits is u(s) = -½ Σ ((s - s*)/w)², with the player's best s* and a width w for each spec: as
+far off as w it suits worse by half of what one judgement scatters by. Of two setups the player prefers the
+one that seems better by more than a band τ, and else finds them the same (probit with ties); a part of the
+answers, for some a large one, says nothing at all. Ratings are m + k·u(s) with a scatter of their own. The
+posterior of best, widths, band and carelessness is worked out on a grid.
+
+The next pair to try is that whose answer tells most of s* (expected information). Checks are slipped in: a
+pair whose answer is all but known, and a setup against itself; who fails those is careless, or guesses.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cached_property
+from itertools import combinations, product
+from typing import Final, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.stats import norm
+
+from kentrobar.core.quantities.errors import SpecError
+
+Array = NDArray[np.float64]
+
+BEYOND: Final = 0.5  # of the range tried: so far beyond it the best may lie
+STEPS: Final = {1: 81, 2: 31}  # of the grid of s*, by the number of specs
+WIDTHS: Final = {1: 9, 2: 5}  # of the grid of each w
+WIDEST: Final = (0.1, 0.8)  # of the range tried: from the pickiest to the least picky player
+BANDS: Final = (0.15, 0.4, 0.8, 1.4)  # τ
+CARELESS: Final = (0.04, 0.25, 0.85)  # part of the answers that say nothing
+CARELESS_PRIOR: Final = (0.55, 0.3, 0.15)
+GUESSING: Final = 0.5  # a greater part than this says nothing: who answers so is careless
+NAMED_AT: Final = 0.3  # the chance of that at which it is told
+INTERVAL: Final = 0.9
+MOST_SETUPS: Final = 40
+
+
+class Said(StrEnum):
+    """What a player says of the first of two setups beside the second."""
+
+    FIRST = "a"
+    SECOND = "b"
+    SAME = "same"
+
+
+SAYINGS: Final = tuple(Said)
+
+
+class Answer(NamedTuple):
+    """Two setups by their numbers, and what was said; a setup may be tried against itself."""
+
+    first: int
+    second: int
+    said: Said
+
+
+class Rating(NamedTuple):
+    """A setup by its number, and how well it suits: 1 to 7."""
+
+    setup: int
+    rated: float
+
+
+class Interval(NamedTuple):
+    """A posterior told by its mean, its standard deviation and the middle nine tenths of it."""
+
+    value: float
+    u: float
+    low: float
+    high: float
+
+    @property
+    def half_width(self) -> float:
+        """Half of the middle nine tenths."""
+        return (self.high - self.low) / 2
+
+
+class Pair(NamedTuple):
+    """Two setups to try next, by their numbers; a check is not asked for what it tells of the best."""
+
+    first: int
+    second: int
+    is_check: bool = False
+
+
+@dataclass(frozen=True)
+class Design:
+    """The setups of a trial as rows of specs, with the grid that answers are weighed on.
+
+    Raises:
+        SpecError: fewer than two setups, too many, more than two specs, or a spec alike in all.
+    """
+
+    setups: tuple[tuple[float, ...], ...]
+
+    def __post_init__(self) -> None:
+        if not 2 <= len(self.setups) <= MOST_SETUPS:
+            raise SpecError(
+                f"A trial needs 2 to {MOST_SETUPS} setups.", code="setups", field="setups"
+            )
+        if self.specs not in STEPS:
+            raise SpecError("A trial is of one spec or of two.", code="specs", field="of")
+        if min(self.ranges) <= 0:
+            raise SpecError(
+                "All setups have the same value of a spec that is tried; vary it.",
+                code="no_range", field="setups",
+            )  # fmt: skip
+
+    @property
+    def specs(self) -> int:
+        """How many specs are tried."""
+        return len(self.setups[0])
+
+    @cached_property
+    def values(self) -> Array:
+        """The setups, a row each."""
+        return np.array(self.setups, dtype=float)
+
+    @cached_property
+    def ranges(self) -> list[float]:
+        """From the least to the greatest of each spec tried."""
+        return [float(span) for span in np.ptp(self.values, axis=0)]
+
+    @cached_property
+    def axes(self) -> list[Array]:
+        """The values of each spec at which s* may lie."""
+        lows, highs = self.values.min(axis=0), self.values.max(axis=0)
+        return [
+            np.linspace(low - BEYOND * span, high + BEYOND * span, STEPS[self.specs])
+            for low, high, span in zip(lows, highs, self.ranges, strict=True)
+        ]
+
+    @cached_property
+    def widths(self) -> Array:
+        """The combinations of widths, a row each, in the units of the specs."""
+        parts = np.geomspace(*WIDEST, WIDTHS[self.specs])
+        return np.array([
+            [part * span for part, span in zip(combination, self.ranges, strict=True)]
+            for combination in product(parts, repeat=self.specs)
+        ])  # fmt: skip
+
+    @cached_property
+    def points(self) -> Array:
+        """All points of the grid of s*, a row each."""
+        return np.stack([axis.ravel() for axis in np.meshgrid(*self.axes, indexing="ij")], axis=1)
+
+    @cached_property
+    def worth(self) -> Array:
+        """u of each setup, by the point of s* and the combination of widths."""
+        off = self.values[:, None, None, :] - self.points[None, :, None, :]
+        return np.asarray(-0.5 * ((off / self.widths[None, None, :, :]) ** 2).sum(axis=-1))
+
+    def chances(self, first: int, second: int) -> Array:
+        """The chance of each answer of somebody who takes care, by s*, widths and band."""
+        better = (self.worth[first] - self.worth[second])[:, :, None]
+        bands = np.array(BANDS)
+        a, b = norm.cdf(better - bands), norm.cdf(-better - bands)
+        return np.stack([a, b, 1 - a - b])
+
+    @cached_property
+    def pairs(self) -> list[tuple[int, int]]:
+        """All pairs of different setups."""
+        return list(combinations(range(len(self.setups)), 2))
+
+    @property
+    def pair_chances(self) -> Iterator[Array]:
+        """The chances of each pair; kept for trials of one spec, too many to keep for those of two."""
+        return iter(self._kept) if self.specs == 1 else (self.chances(*pair) for pair in self.pairs)
+
+    @cached_property
+    def _kept(self) -> list[Array]:
+        return [self.chances(*pair) for pair in self.pairs]
+
+
+@dataclass
+class Posterior:
+    """What the answers so far tell, by s*, widths, band and carelessness."""
+
+    design: Design
+    log: Array = field(init=False)
+
+    def __post_init__(self) -> None:
+        shape = (len(self.design.points), len(self.design.widths), len(BANDS), len(CARELESS))
+        self.log = np.broadcast_to(np.log(CARELESS_PRIOR), shape).copy()
+
+    def take(self, answer: Answer) -> None:
+        """Weigh one more answer."""
+        careful = self.design.chances(answer.first, answer.second)[SAYINGS.index(answer.said)]
+        self.log += np.log(_said_at_last(careful))
+
+    def take_ratings(self, ratings: Sequence[Rating]) -> None:
+        """Weigh ratings: by how well a parabola about each s* fits them, its height and scatter left open."""
+        if len(ratings) < 3:  # two numbers fit any parabola
+            return
+        rated = np.array([rating.rated for rating in ratings])
+        worth = self.design.worth[[rating.setup for rating in ratings]]
+        self.log += _fit_of(worth, rated)[:, :, None, None]
+
+    @property
+    def weights(self) -> Array:
+        """The posterior, which sums to 1."""
+        weights = np.exp(self.log - self.log.max())
+        return np.asarray(weights / weights.sum())
+
+    def best(self) -> list[Interval]:
+        """The best value of each spec."""
+        of_point = self.weights.sum(axis=(1, 2, 3)).reshape(
+            [len(axis) for axis in self.design.axes]
+        )
+        found = []
+        for i, axis in enumerate(self.design.axes):
+            others = tuple(j for j in range(self.design.specs) if j != i)
+            found.append(_told(axis, of_point.sum(axis=others)))
+        return found
+
+    def felt(self) -> list[Interval]:
+        """How far off the best a setup must be to be told from it as often as not, for each spec."""
+        weights = self.weights.sum(axis=(0, 3))  # by widths and band
+        found = []
+        for i in range(self.design.specs):
+            off = self.design.widths[:, i][:, None] * np.sqrt(2 * np.array(BANDS))[None, :]
+            order = np.argsort(off.ravel())
+            found.append(_told(off.ravel()[order], weights.ravel()[order]))
+        return found
+
+    def careless(self) -> float:
+        """The chance that most of the answers say nothing."""
+        of_part = self.weights.sum(axis=(0, 1, 2))
+        return float(of_part[np.array(CARELESS) > GUESSING].sum())
+
+    @property
+    def is_careless(self) -> bool:
+        """Whether the player is to be told that the answers do not hang together."""
+        return self.careless() > NAMED_AT
+
+    @property
+    def is_enough(self) -> bool:
+        """Whether the best is known more closely than the player feels: more trials would tell nothing."""
+        return all(
+            best.half_width < felt.value
+            for best, felt in zip(self.best(), self.felt(), strict=True)
+        )
+
+    def next_pair(self) -> tuple[Pair, float]:
+        """The pair whose answer tells most of s*, and how much, in bits."""
+        weights, part = self.weights, np.array(CARELESS)
+        careful, idle = weights @ (1 - part), (weights @ part).sum(axis=(1, 2)) / len(SAYINGS)
+        at_point = weights.sum(axis=(1, 2, 3))
+        told = [
+            _information(np.einsum("yswt,swt->ys", chances, careful) + idle, at_point)
+            for chances in self.design.pair_chances
+        ]
+        best = int(np.argmax(told))
+        return Pair(*self.design.pairs[best]), told[best]
+
+    def check(self) -> Pair:
+        """The pair whose answer tells most of whether the player takes care."""
+        weights, part = self.weights, np.array(CARELESS)
+        of_part = weights.sum(axis=(0, 1, 2))
+        told = [
+            _information(
+                np.einsum("yswt,swtc->yc", chances, weights * (1 - part))
+                + of_part * part / len(SAYINGS),
+                of_part,
+            )
+            for chances in self.design.pair_chances
+        ]
+        return Pair(*self.design.pairs[int(np.argmax(told))], is_check=True)
+
+
+def _said_at_last(careful: Array) -> Array:
+    """The chance of an answer by part of carelessness, which then falls on any of the three."""
+    part = np.array(CARELESS)
+    return np.asarray((1 - part) * careful[..., None] + part / len(SAYINGS))
+
+
+def _information(together: Array, of_value: Array) -> float:
+    """What an answer tells of something, in bits: how much surer the answer is once that is known.
+
+    ``together`` is the chance of each answer with each value of it, ``of_value`` that of each value.
+    """
+    parts = together / np.maximum(of_value, 1e-300)
+    return float(_entropy(together.sum(axis=1)) - of_value @ _entropy(parts))
+
+
+def _entropy(chances: Array) -> Array:
+    """Bits, over the first axis."""
+    safe = np.where(chances > 0, chances, 1.0)
+    return np.asarray(-(chances * np.log2(safe)).sum(axis=0))
+
+
+def _fit_of(worth: Array, rated: Array) -> Array:
+    """Log likelihood of ratings by s* and widths, with mean, slope and scatter integrated out.
+
+    A linear regression of the ratings on u with a wide conjugate prior: slopes about 1 a unit of u.
+    """
+    count = len(rated)
+    x = worth - worth.mean(axis=0)
+    y = rated - rated.mean()
+    xx, xy = (x**2).sum(axis=0) + 0.1, np.einsum("rsw,r->sw", x, y)
+    left = (y @ y) - np.where(xy > 0, xy**2 / xx, 0.0)  # what suits worse is not rated higher
+    return np.asarray(-0.5 * np.log(xx) - (count / 2) * np.log(1.0 + left))
+
+
+def _told(values: Array, weights: Array) -> Interval:
+    """Mean, standard deviation and middle nine tenths of weighted values in order."""
+    weights = weights / weights.sum()
+    mean = float(values @ weights)
+    u = math.sqrt(max(float(weights @ (values - mean) ** 2), 0.0))
+    reached = np.cumsum(weights) - weights / 2
+    low, high = np.interp([(1 - INTERVAL) / 2, (1 + INTERVAL) / 2], reached, values)
+    return Interval(mean, u, float(low), float(high))
+
+
+def posterior(
+    design: Design, answers: Sequence[Answer], ratings: Sequence[Rating] = ()
+) -> Posterior:
+    """What answers and ratings tell."""
+    found = Posterior(design)
+    for answer in answers:
+        found.take(answer)
+    found.take_ratings(ratings)
+    return found
+
+
+class Consistency(NamedTuple):
+    """How often a pair that was tried again got the same answer, and how likely guessing does as well."""
+
+    agree: int
+    of: int
+    chance: float
+
+
+def consistency(answers: Sequence[Answer]) -> Consistency:
+    """Over pairs that were tried more than once, and setups tried against themselves."""
+    agree = of = 0
+    before: dict[tuple[int, int], Said] = {}
+    for first, second, said in answers:
+        if first == second:
+            of += 1
+            agree += said is Said.SAME
+            continue
+        key, told = _ordered(first, second, said)
+        if key in before:
+            of += 1
+            agree += before[key] is told
+        before[key] = told
+    guess = 1 / len(SAYINGS)
+    chance = sum(
+        math.comb(of, k) * guess**k * (1 - guess) ** (of - k) for k in range(agree, of + 1)
+    )
+    return Consistency(agree, of, chance)
+
+
+def _ordered(first: int, second: int, said: Said) -> tuple[tuple[int, int], Said]:
+    """A pair with the lower number first, and what was said of it then."""
+    if first < second:
+        return (first, second), said
+    turned = {Said.FIRST: Said.SECOND, Said.SECOND: Said.FIRST, Said.SAME: Said.SAME}
+    return (second, first), turned[said]
