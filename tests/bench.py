@@ -103,8 +103,8 @@ from tests.core.slipping import rates  # noqa: E402
 from tests.serving import make_demo_database, served, sign_in  # noqa: E402
 
 QUICK = "--quick" in sys.argv
-FEWER = 28 if QUICK else 1
-FEASIBLE, IMPOSSIBLE, PROPOSED = 2000 // FEWER, 500 // FEWER, 60 // FEWER
+FEWER = 40 if QUICK else 1
+FEASIBLE, IMPOSSIBLE, PROPOSED = 2000 // FEWER, 500 // FEWER, max(60 // FEWER, 3)
 CLIENTS, FRAMES, READINGS_A_FRAME, OPEN_JOBS = 2000 // FEWER, 10_000 // FEWER, 20, 40
 LESS = 4 if QUICK else 1  # what is timed often is timed so many times less
 MOVES = 120 // LESS
