@@ -208,6 +208,8 @@ def _of_school(key: str, work: Workpiece, aim: Aim, lightest: _Lightest) -> Prop
     way = SCHOOLS[key].way
     if way is Way.FEWEST:
         fewer = _solved(work, sites, aim, fewer_than=len(found.pieces))
+        if not fewer.is_feasible and not fewer.is_proven:
+            return None  # time ran out: whether fewer would do is not known
         found = fewer if fewer.is_feasible else found
     proposal = _proposal(key, work, aim, found)
     return _surest(proposal, work, sites, aim) if way is Way.SUREST else proposal
