@@ -16,13 +16,12 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind
-from kentrobar.core.weight.pieces import Piece, PointPiece, Sleeve
+from kentrobar.core.weight.pieces import WEIGHED_U_G, Piece, PointPiece, Sleeve
 from kentrobar.core.weight.prediction import Prediction, predict
 
 IN_HANDLE_G: Final = 5.0  # a usual dose in the butt cap
 SHIFTED_G: Final = 5.0  # taken from the butt and laid at the tip: the weight stays
 BELOW_TIP_CM: Final = 1.0
-WEIGHED_U_G: Final = 0.05
 
 
 class Saying(NamedTuple):

@@ -6,8 +6,8 @@ one that seems better by more than a band τ, and else finds them the same (prob
 answers, for some a large one, says nothing at all. Ratings are m + k·u(s) with a scatter of their own. The
 posterior of best, widths, band and carelessness is worked out on a grid.
 
-The next pair to try is that whose answer tells most of s* (expected information). Checks are slipped in: a
-pair whose answer is all but known, and a setup against itself; who fails those is careless, or guesses.
+The next pair to try is that whose answer tells most of s* (expected information). Checks are slipped in: the
+pair whose answer tells most of whether the player takes care, and a setup against itself.
 """
 
 from __future__ import annotations

@@ -14,7 +14,7 @@ from kentrobar.web.court import drawing
 from kentrobar.web.court.asking import Asked
 from kentrobar.web.court.impact import MISS_CM, Impact, Told
 from kentrobar.web.kit.numbers import Units, written
-from kentrobar.web.planning.showing.drawing import backdrop_of, drawn_paths, x_mm
+from kentrobar.web.planning.showing.drawing import backdrop_of, drawn, x_mm
 
 HARDLY_MM: Final = 0.5  # a shift of the zone that is none worth a word
 HARDLY_PERCENT: Final = 0.5
@@ -155,10 +155,7 @@ def map_shown(impact: Impact, units: Units, key: str) -> dict[str, Any]:
         "lines": list(drawing.lines(of, levels, texts, backdrop.middle)),
         "zone": drawing.zone_shown(zone, backdrop.middle),
         "was": drawing.zone_shown(was, backdrop.middle),
-        "pieces": [] if impact.shows_before else [
-            {"removed": p.removed, "is_strip": p.is_line, "paths": drawn_paths(p, plan.outline)}
-            for p in plan.pieces
-        ],
+        "pieces": [] if impact.shows_before else drawn(plan.pieces, plan.outline),
         "percussion_x": x_mm(impact.shown_body.percussion_cm(plan.axis_cm)),
         "unit": unit, "low": low, "high": high, "is_difference": signed,
         "measure": MEASURES[asked.measure],

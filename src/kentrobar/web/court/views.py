@@ -8,7 +8,6 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_POST
 
-from kentrobar.core.body.specs import READ_BY_KEY
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.web.court.asking import HitForm
@@ -22,6 +21,7 @@ from kentrobar.web.kit.requests import Sent
 from kentrobar.web.planning.hand.actions import act
 from kentrobar.web.planning.hand.requests import asked_of
 from kentrobar.web.planning.queries import plan_in_hand, plans_in_full
+from kentrobar.web.planning.showing.compare import chosen
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.requests import SignedIn
 
@@ -66,9 +66,7 @@ def follow(request: SignedIn, pk: int) -> HttpResponse:
 @require_GET
 def compare(request: SignedIn) -> HttpResponse:
     """Plans under one hit, side by side."""
-    wanted = [int(pk) for pk in request.GET.getlist("plan") if pk.isdecimal()][:4]
-    by_pk = {each.pk: each for each in plans_in_full(request.user).filter(pk__in=wanted)}
-    plans = [by_pk[pk] for pk in wanted if pk in by_pk]
+    plans, _ = chosen(request)
     columns = [
         {"plan": each}
         | hit_context(laid_plan(each), request.GET, request.user.units, f"map-{each.pk}")
@@ -89,4 +87,4 @@ def hit_context(plan: LaidPlan, data: Sent, units: Units, key: str = "map") -> d
     try:
         return {"form": form} | shown(impact_of(plan, asked), units, key)
     except SpecError as error:
-        return {"form": form, "problem": error.message, "missing": READ_BY_KEY.get(error.field)}
+        return {"form": form, "problem": error.message}

@@ -32,7 +32,7 @@ MOST_COMPARED = 4
 @require_GET
 def compare(request: SignedIn) -> HttpResponse:
     """Drawing, specs, change and cost of each chosen plan; the first is what the rest stand beside."""
-    plans, asked = _chosen(request)
+    plans, asked = chosen(request)
     if asked > MOST_COMPARED:
         messages.error(request, f"Four plans fit side by side; these are the first of {asked}.")
     if len(plans) < 2:
@@ -52,7 +52,7 @@ def compare(request: SignedIn) -> HttpResponse:
     return render(request, "planning/compare.html", context)
 
 
-def _chosen(request: SignedIn) -> tuple[list[Plan], int]:
+def chosen(request: SignedIn) -> tuple[list[Plan], int]:
     """The first plans of those marked, in their order, and how many were marked."""
     asked = list(dict.fromkeys(map(read_count, request.GET.getlist("plan"))))
     by_pk = {plan.pk: plan for plan in plans_in_full(request.user).filter(pk__in=asked[:50])}

@@ -83,8 +83,7 @@ def x_mm(y_cm: float) -> float:
     return round(MARGIN_MM + MM_PER_CM * y_cm, 2)
 
 
-def path(points: Path, middle: float, closed: bool) -> str:
-    """Points of a frame, cm, as the drawing's SVG path."""
+def _path(points: Path, middle: float, closed: bool) -> str:
     steps = " ".join(f"{x_mm(y):.1f} {middle + MM_PER_CM * x:.1f}" for x, y in points)
     return f"M{steps}{'Z' if closed else ''}"
 
@@ -93,7 +92,7 @@ def both_sides(shape: Path, middle: float) -> list[str]:
     """A closed shape of the right side and its mirror image; one path where it lies on the axis."""
     image = [RimPoint(-x, y) for x, y in shape]
     is_on_axis = abs(min(x for x, _ in shape) + max(x for x, _ in shape)) < 1e-9
-    return [path(each, middle, True) for each in ([shape] if is_on_axis else [shape, image])]
+    return [_path(each, middle, True) for each in ([shape] if is_on_axis else [shape, image])]
 
 
 def middle_of(outline: Outline) -> float:
@@ -112,10 +111,10 @@ def backdrop_of(outline: Outline) -> Backdrop:
         width=max(round(2 * MARGIN_MM + MM_PER_CM * outline.length_cm, 1), LEAST_WIDTH_MM),
         middle=middle,
         rule_y=rule_y,
-        body=[path(shape, middle, True) for shape in shapes.body],
-        opening=path(shapes.opening, middle, True) if shapes.opening else "",
-        handle=path(shapes.handle, middle, True),
-        strings=" ".join(path(line, middle, False) for line in shapes.strings),
+        body=[_path(shape, middle, True) for shape in shapes.body],
+        opening=_path(shapes.opening, middle, True) if shapes.opening else "",
+        handle=_path(shapes.handle, middle, True),
+        strings=" ".join(_path(line, middle, False) for line in shapes.strings),
         centimetres=_ticks(outline.length_cm, 1.0, 5, 10),
         inches=_ticks(outline.length_cm, CM_PER_IN, 1, 2),
         clock=_clock_labels(outline, middle),
@@ -168,7 +167,7 @@ def keep_outs_shown(outline: Outline, circumstances: Circumstances) -> list[Keep
     """Tie-off holes and the stringing machine's posts, where nothing should lie."""
     middle = backdrop_of(outline).middle
     return [
-        KeepOutShown(path(wall_between(outline, out.start, out.end), middle, True), out.name)
+        KeepOutShown(_path(wall_between(outline, out.start, out.end), middle, True), out.name)
         for out in keep_outs(circumstances, outline, Face.INNER)
     ]
 
@@ -176,7 +175,15 @@ def keep_outs_shown(outline: Outline, circumstances: Circumstances) -> list[Keep
 def drawn_paths(piece: Piece, outline: Outline) -> list[str]:
     """The piece's shapes as SVG paths, one a body."""
     middle = backdrop_of(outline).middle
-    return [path(shape, middle, not piece.is_line) for shape in piece.paths(outline)]
+    return [_path(shape, middle, not piece.is_line) for shape in piece.paths(outline)]
+
+
+def drawn(pieces: Iterable[Piece], outline: Outline) -> list[dict[str, Any]]:
+    """Pieces as a drawing shows them that nobody takes hold of."""
+    return [
+        {"removed": piece.removed, "is_strip": piece.is_line, "paths": drawn_paths(piece, outline)}
+        for piece in pieces
+    ]
 
 
 def small_drawing(
@@ -190,11 +197,7 @@ def small_drawing(
         "backdrop": backdrop,
         "height": backdrop.fulcrum_y + FULCRUM_MM + 2,
         "fulcrum": "" if x is None else fulcrum_points(x, backdrop.fulcrum_y),
-        "pieces": [
-            {"removed": piece.removed, "is_strip": piece.is_line,
-             "paths": drawn_paths(piece, outline)}
-            for piece in pieces
-        ],
+        "pieces": drawn(pieces, outline),
     }  # fmt: skip
 
 
