@@ -2,9 +2,11 @@
 
 - ``felt``: from which gap on players feel a difference
 - ``impact``: what a hit does at a point · ``sweet_zone``: where it goes well · ``maps``: over the face
+- ``hits``: where a player hits · ``straightening``: a photo under the drawing
+- ``zone_plans``: the sweet zone moved to where the hits lie
 - ``sayings``: what people say of weight, tried on a frame
 - ``strokes``: how fast face and ball come, to start from
 - ``trials``: which specs a player likes best, and which pair to try next
-- meant for ``hits`` · ``advice``
+- meant for ``advice``
 - may import ``solving`` and below; nothing of ``rounds`` beside it.
 """

@@ -124,19 +124,29 @@ class HitFrame:
         """What is told of the body, each with its ± by first differences over the moments."""
         us = [math.sqrt(self.covariance[PAIRS.index((i, i))]) for i in range(len(self.moments))]
         found = np.array(values(self.body), dtype=float)
-        slopes = np.zeros((len(us), len(found)))
-        for i, u in enumerate(us):
-            if u > 0:
-                more, less = (
-                    np.array(values(_body_of(_moved(self.moments, i, by)))) for by in (u, -u)
-                )
-                slopes[i] = (more - less) / (2 * u)
+        slopes = self.slopes(values, us)
         variance = sum(
             (1 if i == j else 2) * slopes[i] * slopes[j] * c
             for (i, j), c in zip(PAIRS, self.covariance, strict=True)
         )
         spreads = np.sqrt(np.maximum(variance, 0.0))
         return [Estimate(float(v), float(u)) for v, u in zip(found, spreads, strict=True)]
+
+    def slopes(
+        self, values: Callable[[FreeBody], Sequence[float]], steps: Sequence[float]
+    ) -> Array:
+        """By how much each value grows with each moment, a row a moment, by differences of ``steps``.
+
+        0 for a moment whose step is 0.
+        """
+        rows = [np.zeros(len(values(self.body)))] * len(steps)
+        for i, step in enumerate(steps):
+            if step > 0:
+                more, less = (
+                    np.array(values(_body_of(_moved(self.moments, i, by)))) for by in (step, -step)
+                )
+                rows[i] = (more - less) / (2 * step)
+        return np.array(rows)
 
 
 def _moved(moments: Moments, at: int, by: float) -> Moments:

@@ -29,12 +29,25 @@ _ALIKE_G: Final = 1e-6  # steps that differ by less weigh alike
 Rows = NDArray[np.float64]
 
 
+class MomentBand(NamedTuple):
+    """A weighted sum of the moments (M, S, A, T, X) of the frame with its pieces, and its bounds."""
+
+    weights: tuple[float, float, float, float, float]
+    low: float
+    high: float
+
+    def of(self, moments: Moments) -> float:
+        """The sum for a body."""
+        return sum(w * m for w, m in zip(self.weights, moments, strict=True))
+
+
 class Pull(NamedTuple):
     """What is wanted: bounds of the specs by key, about an axis, of a frame with these moments."""
 
     frame: Moments
     bounds: Mapping[str, tuple[float, float]]
     axis_cm: float
+    sums: tuple[MomentBand, ...] = ()
 
 
 def centred(x: Vector, candidates: Candidates, pull: Pull) -> Vector:
@@ -45,16 +58,17 @@ def centred(x: Vector, candidates: Candidates, pull: Pull) -> Vector:
     units = np.array([list(column.moments) for column in candidates.columns]).reshape(-1, 5)
     ends = {name: band for name, band in pull.bounds.items() if name != STATIC_WEIGHT.key}
     x = np.where([column.whole for column in candidates.columns], np.round(x), x)
-    if not ends or not len(units) or pull.frame.mass <= 0:
+    if not (ends or pull.sums) or not len(units) or pull.frame.mass <= 0:
         return x
     frame = np.array(list(pull.frame))
-    best = _score((frame + x @ units)[None, :], ends, pull.axis_cm)[0]
+    wanted = pull._replace(bounds=ends)
+    best = _score((frame + x @ units)[None, :], wanted)[0]
     for _ in range(MOST_MOVES):
         moves = list(_moves(x, candidates, units[:, 0]))
         if not moves:
             break
         changes = np.array(moves)
-        scores = _score(frame + (x + changes) @ units, ends, pull.axis_cm)
+        scores = _score(frame + (x + changes) @ units, wanted)
         at = int(np.argmin(scores))
         if not scores[at] < best - _GAIN:
             break
@@ -62,12 +76,13 @@ def centred(x: Vector, candidates: Candidates, pull: Pull) -> Vector:
     return x
 
 
-def _score(moments: Rows, bounds: Mapping[str, tuple[float, float]], axis_cm: float) -> Vector:
+def _score(moments: Rows, wanted: Pull) -> Vector:
     """How far the specs of each row lie from the middle of their bands, squared; infinite outside of one."""
+    told = [(_specs(name, moments, wanted.axis_cm), *band) for name, band in wanted.bounds.items()]
+    told += [(moments @ np.array(band.weights), band.low, band.high) for band in wanted.sums]
     total = np.zeros(len(moments))
-    for name, (low, high) in bounds.items():
-        values, half = _specs(name, moments, axis_cm), (high - low) / 2
-        away = np.abs(values - (low + high) / 2)
+    for values, low, high in told:
+        half, away = (high - low) / 2, np.abs(values - (low + high) / 2)
         give = _ROUNDING * max(abs(low), abs(high))
         total += np.where(away <= half + give, (away / max(half, give)) ** 2, np.inf)
     return total

@@ -35,7 +35,7 @@ from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.solving.candidates import Candidates, Column, Slot, candidates
-from kentrobar.core.solving.centring import Pull, centred
+from kentrobar.core.solving.centring import MomentBand, Pull, centred
 from kentrobar.core.solving.programme import (
     GAP,
     PER_PIECE_G,
@@ -64,12 +64,13 @@ class Aim:
     """Bounds that a spec must come to lie in, by its key; left out: free.
 
     Recoil weight is asked for together with the balance: about any other point it is no sum. Where not all
-    can be met, those that are ``kept`` give way last.
+    can be met, those that are ``kept`` give way last. ``sums`` of moments must be met whatever gives way.
     """
 
     bounds: Mapping[str, tuple[float, float]]
     axis_cm: float = 10.0
     kept: frozenset[str] = frozenset()
+    sums: tuple[MomentBand, ...] = ()
 
     @classmethod
     def at(
@@ -158,8 +159,9 @@ def match(
 ) -> Match:
     """The plan of least added weight that brings a frame within its aim, as near to its middle as is free.
 
-    ``explain`` looks for the clash and the nearest plan where there is none; ``fewer_than`` asks for the
-    fewest pieces instead, fewer than so many, and for the least weight among such plans.
+    ``explain`` looks for the clash and the nearest plan where there is none, unless ``aim`` asks for sums,
+    whose names it does not know. ``fewer_than`` asks for the fewest pieces instead, fewer than so many, and for the
+    least weight among such plans.
 
     Raises:
         SpecError: a spec that is aimed at but was never measured.
@@ -177,13 +179,13 @@ def match(
         return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
         x, bound, proven = found
-        x = centred(x, problem.candidates, Pull(problem.frame, aim.bounds, aim.axis_cm))
+        x = centred(x, problem.candidates, Pull(problem.frame, aim.bounds, aim.axis_cm, aim.sums))
         added = problem.weight_of(x)
         pieces = tuple(problem.candidates.pieces(x))
         return Match(True, pieces, added, min(bound, added), is_proven=proven)
     if problem.is_open:
         return Match(False, reason=Reason(()), is_proven=False)
-    if not explain:
+    if not explain or aim.sums:
         return Match(False)
     with ThreadPoolExecutor(1) as beside:  # HiGHS lets other threads run meanwhile
         nearest = beside.submit(problem.nearest)
@@ -286,7 +288,8 @@ class _Problem:
         self.frame, self.candidates = measured.moments(), candidates
         self.aim, self.seconds = aim, seconds
         self.is_open = False  # neither a plan was found nor that there is none
-        self.masses = np.array([c.moments.mass for c in candidates.columns])
+        self.units = np.array([list(c.moments) for c in candidates.columns]).reshape(-1, 5)
+        self.masses = self.units[:, 0]
         self.weights = np.abs(self.masses)
         low, high = aim.bounds.get(BALANCE.key, (0.0, 0.0))
         self.middle = (low + high) / 2
@@ -343,7 +346,7 @@ class _Problem:
         self.is_open = False
         asked, bound_g = dict.fromkeys(names, (0.0, 0.0)), -np.inf
         for tries in range(_MOST_TRIES):
-            found = self._solve(cost, list(self._rows(asked)), most_pieces=most_pieces)
+            found = self._solve(cost, [*self._bands(), *self._rows(asked)], most_pieces=most_pieces)
             if found.x is None:
                 self.is_open = tries > 0
                 return None
@@ -454,6 +457,12 @@ class _Problem:
                 continue
             sums, now = self._sums(name)
             yield sums, low + below - now, high + self.lost.get(name, 0.0) - above - now
+
+    def _bands(self) -> Iterator[tuple[np.ndarray[Any, Any], float, float]]:
+        """The sums of moments that must be met, as rows."""
+        for band in self.aim.sums:
+            now = band.of(self.frame)
+            yield self.units @ np.array(band.weights), band.low - now, band.high - now
 
     def _sums(self, name: str) -> tuple[np.ndarray[Any, Any], float]:
         """What a unit of each column adds to a spec as a sum, and what it is without."""
