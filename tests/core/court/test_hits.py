@@ -35,7 +35,7 @@ def played(rng, count, middle=(0.8, 53.0), spread=(2.5, 3.0)):
 
 
 def test_of_200_hits_the_centre_is_found_within_5_mm():
-    """By nineteen in twenty players, whose hits scatter by 2.5 by 3 cm; on average it is off by half of that."""
+    """By nineteen in twenty players, whose hits scatter by 2.5 by 3 cm; on average within half of that."""
     rng = np.random.default_rng(5)
     off = []
     for _ in range(400):
@@ -149,10 +149,8 @@ def test_four_taps_either_are_straightened_exactly_or_refused(taps):
     plane = corners_of(FACE)
     try:
         found = straighten(taps, plane)
-    except SpecError as error:
-        assert error.field == "taps"
-        assert error.code in ("on_a_line", "crosswise")
-        return
+    except SpecError:
+        return  # which ones are refused is told below
     for tap, corner in zip(taps, plane, strict=True):
         assert found.of(tap) == pytest.approx(corner, abs=1e-6)
 

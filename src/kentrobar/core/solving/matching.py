@@ -160,8 +160,8 @@ def match(
     """The plan of least added weight that brings a frame within its aim, as near to its middle as is free.
 
     ``explain`` looks for the clash and the nearest plan where there is none, unless ``aim`` asks for sums,
-    whose names it does not know. ``fewer_than`` asks for the fewest pieces instead, fewer than so many, and for the
-    least weight among such plans.
+    whose names it does not know. ``fewer_than`` asks for the fewest pieces instead, fewer than so many, and
+    for the least weight among such plans.
 
     Raises:
         SpecError: a spec that is aimed at but was never measured.
