@@ -1,9 +1,13 @@
 """The map of hits beside the board: opened, followed while a piece is dragged, changed by its form."""
 
 import pytest
+from PIL import Image
 from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.support.ui import Select
 
+from kentrobar.web.court.models import HitMap
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.planning.models import Plan
 from tests.browser.test_planning import click
 
@@ -53,3 +57,90 @@ def test_plans_side_by_side_show_their_maps(page):
     page.wait(lambda: "Change of ball speed" in page.text("#main"))
     assert page.driver.switch_to.active_element.get_attribute("name") == "shown"  # focus stays
     assert len(page.all(".face-map")) == 2
+
+
+# -- where the hits fall ----------------------------------------------------------------------
+
+
+@pytest.fixture
+def hits(page):
+    page.open(f"/court/frames/{Frame.objects.get(label='Reed 100 A1').pk}/hits")
+    click(page, ".hit-start button")
+    page.wait(lambda: page.find("svg.tapped"))
+    return page
+
+
+def tap(page, css, right, down):
+    """Tap so far from the middle of something, in pixels."""
+    element = page.find(css)
+    page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", element)
+    ActionChains(page.driver).move_to_element_with_offset(element, right, down).click().perform()
+
+
+def test_hits_are_tapped_as_fast_as_a_thumb_goes_and_taken_back(hits):
+    face = hits.find("svg.tapped").rect
+    x, y = (int(face[at] + face[size] / 2) for at, size in (("x", "width"), ("y", "height")))
+    for i in range(7):  # the drawing is made anew meanwhile
+        thumb = ActionBuilder(hits.driver)
+        thumb.pointer_action.move_to_location(x + 8 * i - 20, y + 10 * (i % 3)).click()
+        thumb.perform()
+    hits.wait(lambda: len(HitMap.objects.get().hits) == 7)
+    hits.wait(lambda: hits.text(".hit-words").startswith("The"))
+    assert len(hits.all(".marks circle")) == 7
+    click(hits, "form:has(.listed) > button")
+    hits.wait(lambda: len(hits.all(".marks circle")) == 6)
+    assert len(HitMap.objects.get().hits) == 6
+    tap(hits, "svg.tapped", -290, 0)  # on the throat
+    hits.wait(lambda: "beside the face" in hits.text(".hit-told"))
+    assert len(hits.all(".marks circle")) == 6
+    hits.driver.refresh()
+    assert len(hits.all(".marks circle")) == 6
+
+
+def test_a_photo_is_laid_under_the_drawing_by_four_taps_and_never_sent(hits, tmp_path):
+    photo = tmp_path / "face.png"
+    Image.new("RGB", (900, 1200), "#ccc").save(photo)
+    hits.find("#photo-taps input").send_keys(str(photo))
+    hits.wait(lambda: "top" in hits.text("#photo-taps [role=status]"))
+    corners = ((0, -150), (110, -20), (0, 150), (-110, -20))
+    for right, down in corners:
+        tap(hits, "#photo-taps canvas", right, down)
+    hits.wait(lambda: hits.find("#photo-under canvas"))
+    # The top of the face in the photo comes to lie at the tip of the drawn face.
+    off = hits.driver.execute_script(
+        """
+        const canvas = document.querySelector("#photo-under canvas");
+        const sheet = canvas.parentElement.getBoundingClientRect();
+        const shown = arguments[0];
+        const at = new DOMMatrix(getComputedStyle(canvas).transform)
+          .transformPoint(new DOMPoint(450, 600 - 150 * shown));
+        const face = document.querySelector(".tapped .face").getBoundingClientRect();
+        const down = sheet.top + at.y / at.w - (face.top + face.bottom) / 2;
+        return [sheet.left + at.x / at.w - face.right, down];
+    """,
+        1200
+        / hits.driver.execute_script(
+            # the photo as it was shown while it was tapped
+            "const holder = document.querySelector('#photo-taps .photo'); holder.hidden = false;"
+            "const tall = holder.querySelector('canvas').getBoundingClientRect().height;"
+            "holder.hidden = true; return tall;"
+        ),
+    )
+    assert max(abs(each) for each in off) < 3
+    tap(hits, "svg.tapped", 0, 0)
+    hits.wait(lambda: len(hits.all(".marks circle")) == 1)
+    assert hits.find("#photo-under canvas")  # it stays when hits are marked
+    click(hits, "#photo-taps [data-away]")
+    assert not hits.all("#photo-under canvas")
+    assert "face.png" not in str(HitMap.objects.values())
+
+
+def test_taps_on_a_line_are_asked_for_again(hits, tmp_path):
+    photo = tmp_path / "face.png"
+    Image.new("RGB", (600, 600), "#ccc").save(photo)
+    hits.find("#photo-taps input").send_keys(str(photo))
+    hits.wait(lambda: "top" in hits.text("#photo-taps [role=status]"))
+    for down in (-60, -20, 20, 60):
+        tap(hits, "#photo-taps canvas", 0, down)
+    hits.wait(lambda: "on a line" in hits.text("#photo-taps [role=status]"))
+    assert not hits.all("#photo-under canvas")

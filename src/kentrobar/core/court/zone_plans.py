@@ -16,12 +16,16 @@ from typing import Final, NamedTuple
 import numpy as np
 
 from kentrobar.core.court.impact import FreeBody, HitFrame, hit_frame
+from kentrobar.core.court.strokes import USUAL_TWIST_KGCM2
 from kentrobar.core.court.sweet_zone import SweetZone
+from kentrobar.core.frame.sites import sites_of
+from kentrobar.core.laying.plan import LaidPiece, LaidPlan
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.centring import MomentBand
 from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.proposals import LEAST, Proposal, propose_by
 from kentrobar.core.solving.supply import Workpiece
+from kentrobar.core.weight.pieces import PointPiece
 from kentrobar.core.weight.prediction import predict
 
 GIVE_CM: Final = (
@@ -99,6 +103,31 @@ def propose_nearest_zone(work: Workpiece, aim: Aim, wanted: WantedZone) -> ZoneP
         else:
             beyond = middle
     return ZonePlan(nearest, False) if nearest else None
+
+
+def zone_moved_by(
+    grams: float, plan: LaidPlan, zone: Callable[[FreeBody], SweetZone | None]
+) -> list[tuple[str, float]]:
+    """By how many cm so much weight at each named place would move a frame's zone toward the tip.
+
+    Half of it lies on either side; what a plan lays already counts. Raises as :func:`propose_zone`.
+    """
+    usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
+    start = zone(hit_frame(plan.prediction, usual_twist).body)
+    found = []
+    for site in sites_of(plan.outline, plan.measured.balance_cm) if start else ():
+        pair = PointPiece(
+            label=site.label,
+            mass_g=Estimate(grams / 2),
+            y_cm=site.y_cm,
+            x_cm=site.x_cm,
+            mirrored=True,
+        )
+        laid = replace(plan, laid=(*plan.laid, LaidPiece(len(plan.laid) + 1, pair)))
+        after = zone(hit_frame(laid.prediction, usual_twist).body)
+        if start and after:
+            found.append((site.label, after.y_cm - start.y_cm))
+    return found
 
 
 def _as_it_is(work: Workpiece, aim: Aim, wanted: WantedZone) -> HitFrame:

@@ -1,11 +1,19 @@
 from django.urls import path
 
-from kentrobar.web.court import views
+from kentrobar.web.court.hits import views as hits
+from kentrobar.web.court.impact import views as impact
 
 app_name = "court"
 urlpatterns = [
-    path("frames/<int:pk>/", views.frame, name="frame"),
-    path("plans/<int:pk>/", views.plan, name="plan"),
-    path("plans/<int:pk>/follow", views.follow, name="follow"),
-    path("compare", views.compare, name="compare"),
+    path("frames/<int:pk>/", impact.frame, name="frame"),
+    path("plans/<int:pk>/", impact.plan, name="plan"),
+    path("plans/<int:pk>/follow", impact.follow, name="follow"),
+    path("compare", impact.compare, name="compare"),
+    path("frames/<int:pk>/hits", hits.of_frame, name="frame_hits"),
+    path("hits/<int:pk>/", hits.hits, name="hits"),
+    path("hits/<int:pk>/mark", hits.mark, name="mark"),
+    path("hits/<int:pk>/take-back", hits.take_back, name="take_back"),
+    path("hits/<int:pk>/straighten", hits.straighten, name="straighten"),
+    path("hits/<int:pk>/plans", hits.plans, name="zone_plans"),
+    path("hits/<int:pk>/plans/<slug:key>", hits.school, name="zone_school"),
 ]

@@ -88,6 +88,8 @@ class PlacesForm(forms.Form):
 class AimForm(PlacesForm):
     """Targets by spec, each with its tolerance; what is left empty is free."""
 
+    needs_target = True
+
     mass = QuantityField(MASS, ["g", "oz"], with_spread=True, required=False, label="Static weight")
     balance = BalanceField(required=False, label="Balance")
     swingweight = QuantityField(
@@ -162,7 +164,8 @@ class AimForm(PlacesForm):
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data
         asked = (*READ_BY_FIELD, "ceiling", "keep_balance", "keep_swingweight")
-        if not self.errors and not any(cleaned[name] for name in asked):
+        is_needed = self.needs_target and not self.errors
+        if is_needed and not any(cleaned[name] for name in asked):
             raise forms.ValidationError("Choose a wish, or type one target at least.", "no_target")
         return cleaned
 

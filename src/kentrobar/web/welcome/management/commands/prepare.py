@@ -31,9 +31,12 @@ class Command(BaseCommand):
         if settings.DEMO and not User.objects.exists():
             self.stdout.write("Loading the demo: the Saltmarsh Rackets Club.")
             from kentrobar.web.welcome.demo import load_demo
+            from kentrobar.web.welcome.on_court import load_court
             from kentrobar.web.welcome.season import load_season
 
-            load_season(load_demo())
+            technician = load_demo()
+            load_season(technician)
+            load_court(technician)
         self._stock_older_shops()
         settle_older()
         forget_old_submissions()

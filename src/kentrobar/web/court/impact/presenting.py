@@ -10,9 +10,9 @@ from kentrobar.core.court.maps import MEASURES, Measure, round_levels
 from kentrobar.core.court.sweet_zone import PART_OF_BEST
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM, SPEED
-from kentrobar.web.court import drawing
-from kentrobar.web.court.asking import Asked
-from kentrobar.web.court.impact import MISS_CM, Impact, Told
+from kentrobar.web.court.impact import drawing
+from kentrobar.web.court.impact.asking import Asked
+from kentrobar.web.court.impact.setting import MISS_CM, Impact, Told
 from kentrobar.web.kit.numbers import Units, written
 from kentrobar.web.planning.showing.drawing import backdrop_of, drawn, x_mm
 

@@ -20,7 +20,7 @@ from kentrobar.core.court.sweet_zone import (
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.court.asking import Asked
+from kentrobar.web.court.impact.asking import Asked
 
 MISS_CM: Final = 3.0  # beside the long axis: a hit that a player calls off centre
 _NONE: Final = float("nan")

@@ -80,7 +80,7 @@ def lines(
         if place:
             taken.append(place)
         x, y = place or (None, None)
-        yield Line(_paths(contour.lines, middle, False), text, x, y)
+        yield Line(lines_path(contour.lines, middle), text, x, y)
 
 
 def _label_place(
@@ -120,6 +120,20 @@ def zone_shown(zone: SweetZone | None, middle: float) -> dict[str, Any] | None:
     """A zone's edge and a cross at its centre."""
     if zone is None:
         return None
-    x, half = drawing.x_mm(zone.y_cm), CROSS_MM / 2
-    cross = f"M{x} {middle - half}v{CROSS_MM}M{x - half:.2f} {middle}h{CROSS_MM}"
-    return {"d": face_path(zone.edge, middle), "cross": cross}
+    return {"d": face_path(zone.edge, middle), "cross": cross(0.0, zone.y_cm, middle)}
+
+
+def spot(x_cm: float, y_cm: float, middle: float) -> tuple[float, float]:
+    """A place of the face in the drawing."""
+    return drawing.x_mm(y_cm), round(middle + MM_PER_CM * x_cm, 1)
+
+
+def cross(x_cm: float, y_cm: float, middle: float) -> str:
+    """An upright cross at a place of the face."""
+    (x, y), half = spot(x_cm, y_cm, middle), CROSS_MM / 2
+    return f"M{x} {y - half:.1f}v{CROSS_MM}M{x - half:.1f} {y}h{CROSS_MM}"
+
+
+def lines_path(shapes: Sequence[Array], middle: float) -> str:
+    """Lines on the face as one path."""
+    return _paths(shapes, middle, False)

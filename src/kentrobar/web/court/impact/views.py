@@ -8,13 +8,16 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_POST
 
+from kentrobar.core.court.hits import hit_centre
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
-from kentrobar.web.court.asking import HitForm
-from kentrobar.web.court.impact import impact_of
-from kentrobar.web.court.presenting import shown
-from kentrobar.web.court.sayings import answered
+from kentrobar.web.court.impact.asking import HitForm
+from kentrobar.web.court.impact.presenting import shown
+from kentrobar.web.court.impact.sayings import answered
+from kentrobar.web.court.impact.setting import impact_of
+from kentrobar.web.court.queries import latest_hits
 from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.requests import Sent
@@ -22,6 +25,7 @@ from kentrobar.web.planning.hand.actions import act
 from kentrobar.web.planning.hand.requests import asked_of
 from kentrobar.web.planning.queries import plan_in_hand, plans_in_full
 from kentrobar.web.planning.showing.compare import chosen
+from kentrobar.web.planning.showing.drawing import x_mm
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.requests import SignedIn
 
@@ -45,7 +49,15 @@ def _page(request: SignedIn, plan: LaidPlan, about: dict[str, Any]) -> HttpRespo
     template = "court/_hit.html" if request.htmx else "court/hit.html"
     units = request.user.units
     context = hit_context(plan, request.GET, units) | {"sayings": answered(plan, units)}
+    if "map" in context:
+        context["map"] |= _hits_shown(about["frame"], context["form"].stroke_key)
     return render(request, template, context | about | {"address": request.path})
+
+
+def _hits_shown(frame: Frame, stroke: str) -> dict[str, Any]:
+    """Where the player's hits have their middle, if they were marked."""
+    centre = hit_centre(latest_hits(frame, stroke))
+    return {"hits_x": x_mm(centre.y_cm.value)} if centre else {}
 
 
 @require_POST

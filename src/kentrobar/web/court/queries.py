@@ -1,0 +1,23 @@
+"""Reads of what was found out on court, each through the shop."""
+
+from __future__ import annotations
+
+from django.db.models import QuerySet
+
+from kentrobar.core.court.hits import Hit
+from kentrobar.web.court.models import HitMap
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.shops.models import User
+
+
+def hit_maps_of(user: User) -> QuerySet[HitMap]:
+    """All hit maps of the person's shop with their frames."""
+    return HitMap.objects.filter(shop=user.shop_id).select_related(
+        "frame__specs", "frame__client", "frame__shop"
+    )
+
+
+def latest_hits(frame: Frame, stroke: str) -> list[Hit]:
+    """The hits of the map of a frame and a stroke that was made last; none where there is no map."""
+    found = HitMap.objects.filter(frame=frame, stroke=stroke).exclude(hits=[]).first()
+    return found.marked if found else []
