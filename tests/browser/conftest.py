@@ -24,6 +24,7 @@ FLAGS = (
     "--disable-background-networking", "--disable-component-update", "--disable-sync",
     "--disable-dev-shm-usage", "--window-size=1280,900",
 )  # fmt: skip
+PHONE = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 
 
@@ -162,6 +163,14 @@ def page(chromium, live_server, technician):
         "about:blank"
     )  # a page that asks now and then must not ask while the tables are emptied
     assert complaints == []
+
+
+@pytest.fixture
+def phone(page):
+    """The same browser as a phone."""
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
+    yield page
+    page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
 
 
 @pytest.fixture

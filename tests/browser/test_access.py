@@ -2,10 +2,12 @@
 
 import pytest
 
+from kentrobar.web.court.models import HitMap, Trial
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.welcome.on_court import load_court
 from tests.browser.conftest import plan_on
 
 pytestmark = pytest.mark.browser
@@ -30,8 +32,22 @@ def addresses():
         "/you/shop", f"/plans/aim/{racket.pk}?wish=hold", f"/plans/gram/{racket.pk}",
         f"/court/frames/{racket.pk}/", f"/court/plans/{plan_on('Sedge 98 Tour').pk}/?shown=change",
         f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
-        f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/",
+        f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/", *on_court(),
     ]  # fmt: skip
+
+
+def on_court():
+    hits, trial = HitMap.objects.last(), Trial.objects.get()
+    return [
+        f"/court/frames/{hits.frame_id}/hits", f"/court/hits/{hits.pk}/",
+        f"/court/hits/{hits.pk}/plans", f"/court/frames/{trial.frame_id}/trials",
+        f"/court/trials/{trial.pk}/", f"/court/play/{trial.secret}",
+    ]  # fmt: skip
+
+
+@pytest.fixture(autouse=True)
+def played(technician):
+    load_court(technician)
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
@@ -54,14 +70,6 @@ def test_no_serious_violation(page, scheme):
         if violations := page.open(address).serious_violations():
             found[address] = violations
     assert found == {}
-
-
-@pytest.fixture
-def phone(page):
-    size = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
-    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", size)
-    yield page
-    page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
 
 
 def test_nothing_sticks_out_on_a_phone(phone):

@@ -13,19 +13,11 @@ from kentrobar.web.jobs.models import BenchEvent, BenchWork
 from kentrobar.web.jobs.queries import works_of
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.shops.models import User
-from tests.browser.conftest import plan_on
+from tests.browser.conftest import PHONE, plan_on
 
 pytestmark = pytest.mark.browser
 
-PHONE = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": False}
 THUMB_PX = 44
-
-
-@pytest.fixture
-def phone(page):
-    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
-    yield page
-    page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
 
 
 def tap(page, text):

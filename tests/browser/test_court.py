@@ -6,9 +6,10 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.support.ui import Select
 
-from kentrobar.web.court.models import HitMap
+from kentrobar.web.court.models import HitMap, TrialAsk
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.planning.models import Plan
+from tests.browser.conftest import PHONE
 from tests.browser.test_planning import click
 
 pytestmark = pytest.mark.browser
@@ -144,3 +145,34 @@ def test_taps_on_a_line_are_asked_for_again(hits, tmp_path):
         tap(hits, "#photo-taps canvas", 0, down)
     hits.wait(lambda: "on a line" in hits.text("#photo-taps [role=status]"))
     assert not hits.all("#photo-under canvas")
+
+
+# -- trials -------------------------------------------------------------------------------------
+
+
+def test_a_trial_is_planned_and_answered_with_one_thumb(page):
+    page.open(f"/court/frames/{Frame.objects.get(label='Reed 100 A1').pk}/trials")
+    assert not page.find("[data-range=balance]").is_displayed()  # not sought
+    Select(page.find("[name=search]")).select_by_value("swingweight_balance")
+    assert page.find("[data-range=balance]").is_displayed()
+    Select(page.find("[name=search]")).select_by_value("swingweight")
+    page.type_over("[name=swingweight_step]", "4")
+    click(page, "main form .btn-primary")
+    page.wait(lambda: page.find(".trial-now"))
+    address = page.find(".play-code a").get_attribute("href")
+    page.driver.delete_all_cookies()  # the player's phone is signed in nowhere
+    page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)
+    page.driver.get(address)
+    for number in (1, 2, 3):
+        page.wait(lambda now=number: f"number {now} of about 21" in page.text("main"))
+        buttons = page.all(".answers button")
+        assert min(button.size["height"] for button in buttons) >= 60
+        assert "kg" not in page.text("main")
+        buttons[number % 3].click()
+    page.wait(lambda: "number 4 of about 21" in page.text("main"))
+    page.driver.back()  # no old question is shown again
+    page.wait(lambda: "number 4 of about 21" in page.text("main"))
+    click(page, ".btn-link")
+    page.wait(lambda: "number 3 of about 21" in page.text("main"))
+    assert [each.number for each in TrialAsk.objects.filter(answered_at=None)] == [3]
+    page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})

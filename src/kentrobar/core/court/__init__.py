@@ -6,7 +6,8 @@
 - ``zone_plans``: the sweet zone moved to where the hits lie
 - ``sayings``: what people say of weight, tried on a frame
 - ``strokes``: how fast face and ball come, to start from
-- ``trials``: which specs a player likes best, and which pair to try next
+- ``trials``: which specs a player likes best, and which pair tells most
+- ``trial_setups``: the plans that are tried · ``leading``: what is asked next, and when it is enough
 - meant for ``advice``
 - may import ``solving`` and below; nothing of ``rounds`` beside it.
 """

@@ -3,8 +3,9 @@
 How well a setup suits is u(s) = -½ Σ ((s - s*)/w)², with the player's best s* and a width w for each spec: as
 far off as w it suits worse by half of what one judgement scatters by. Of two setups the player prefers the
 one that seems better by more than a band τ, and else finds them the same (probit with ties); a part of the
-answers, for some a large one, says nothing at all. Ratings are m + k·u(s) with a scatter of their own. The
-posterior of best, widths, band and carelessness is worked out on a grid.
+answers, for some a large one, says nothing at all. Ratings are m + k·u(s) with a scatter of their own, u
+flattened far from the best, where a scale of seven ends. The posterior of best, widths, band and carelessness
+is worked out on a grid.
 
 The next pair to try is that whose answer tells most of s* (expected information). Checks are slipped in: the
 pair whose answer tells most of whether the player takes care, and a setup against itself.
@@ -22,7 +23,7 @@ from typing import Final, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import norm
+from scipy.special import ndtr
 
 from kentrobar.core.quantities.errors import SpecError
 
@@ -34,6 +35,9 @@ WIDTHS: Final = {1: 9, 2: 5}  # of the grid of each w
 WIDEST: Final = (0.1, 0.8)  # of the range tried: from the pickiest to the least picky player
 BANDS: Final = (0.15, 0.4, 0.8, 1.4)  # τ
 CARELESS: Final = (0.04, 0.25, 0.85)  # part of the answers that say nothing
+RATED_REACH: Final = (
+    8.0  # of u: no rating falls farther below the best, as 1 to 7 is some scatters wide
+)
 CARELESS_PRIOR: Final = (0.55, 0.3, 0.15)
 GUESSING: Final = 0.5  # a greater part than this says nothing: who answers so is careless
 NAMED_AT: Final = 0.3  # the chance of that at which it is told
@@ -160,7 +164,7 @@ class Design:
         """The chance of each answer of somebody who takes care, by s*, widths and band."""
         better = (self.worth[first] - self.worth[second])[:, :, None]
         bands = np.array(BANDS)
-        a, b = norm.cdf(better - bands), norm.cdf(-better - bands)
+        a, b = ndtr(better - bands), ndtr(-better - bands)
         return np.stack([a, b, 1 - a - b])
 
     @cached_property
@@ -195,11 +199,12 @@ class Posterior:
         self.log += np.log(_said_at_last(careful))
 
     def take_ratings(self, ratings: Sequence[Rating]) -> None:
-        """Weigh ratings: by how well a parabola about each s* fits them, its height and scatter left open."""
-        if len(ratings) < 3:  # two numbers fit any parabola
+        """Weigh ratings: by how well a hill about each s* fits them, its height and scatter left open."""
+        if len(ratings) < 3:  # two numbers fit any hill
             return
         rated = np.array([rating.rated for rating in ratings])
         worth = self.design.worth[[rating.setup for rating in ratings]]
+        worth = RATED_REACH * np.expm1(worth / RATED_REACH)
         self.log += _fit_of(worth, rated)[:, :, None, None]
 
     @property
@@ -210,14 +215,18 @@ class Posterior:
 
     def best(self) -> list[Interval]:
         """The best value of each spec."""
+        return [_told(axis, chances) for axis, chances in self.marginals()]
+
+    def marginals(self) -> list[tuple[Array, Array]]:
+        """The values of each spec at which its best may lie, with the chance of each."""
         of_point = self.weights.sum(axis=(1, 2, 3)).reshape(
             [len(axis) for axis in self.design.axes]
         )
-        found = []
-        for i, axis in enumerate(self.design.axes):
-            others = tuple(j for j in range(self.design.specs) if j != i)
-            found.append(_told(axis, of_point.sum(axis=others)))
-        return found
+        every = range(self.design.specs)
+        return [
+            (axis, np.asarray(of_point.sum(axis=tuple(j for j in every if j != i))))
+            for i, axis in enumerate(self.design.axes)
+        ]
 
     def felt(self) -> list[Interval]:
         """How far off the best a setup must be to be told from it as often as not, for each spec."""
@@ -247,6 +256,13 @@ class Posterior:
             for best, felt in zip(self.best(), self.felt(), strict=True)
         )
 
+    def worth_spreads(self) -> list[float]:
+        """How little is known of the worth of each setup: its standard deviation."""
+        weights = self.weights.sum(axis=(2, 3))
+        means = np.einsum("isw,sw->i", self.design.worth, weights)
+        squares = np.einsum("isw,sw->i", self.design.worth**2, weights)
+        return [float(each) for each in np.sqrt(np.maximum(squares - means**2, 0.0))]
+
     def next_pair(self) -> tuple[Pair, float]:
         """The pair whose answer tells most of s*, and how much, in bits."""
         weights, part = self.weights, np.array(CARELESS)
@@ -262,11 +278,10 @@ class Posterior:
     def check(self) -> Pair:
         """The pair whose answer tells most of whether the player takes care."""
         weights, part = self.weights, np.array(CARELESS)
-        of_part = weights.sum(axis=(0, 1, 2))
+        of_part, careful = weights.sum(axis=(0, 1, 2)), weights * (1 - part)
         told = [
             _information(
-                np.einsum("yswt,swtc->yc", chances, weights * (1 - part))
-                + of_part * part / len(SAYINGS),
+                np.tensordot(chances, careful, axes=3) + of_part * part / len(SAYINGS),
                 of_part,
             )
             for chances in self.design.pair_chances

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db.models import QuerySet
 
 from kentrobar.core.court.hits import Hit
-from kentrobar.web.court.models import HitMap
+from kentrobar.web.court.models import HitMap, Trial
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.shops.models import User
 
@@ -21,3 +21,10 @@ def latest_hits(frame: Frame, stroke: str) -> list[Hit]:
     """The hits of the map of a frame and a stroke that was made last; none where there is no map."""
     found = HitMap.objects.filter(frame=frame, stroke=stroke).exclude(hits=[]).first()
     return found.marked if found else []
+
+
+def trials_of(user: User) -> QuerySet[Trial]:
+    """All trials of the person's shop with their frames."""
+    return Trial.objects.filter(shop=user.shop_id).select_related(
+        "frame__specs", "frame__client", "frame__shop", "twin", "specs"
+    )

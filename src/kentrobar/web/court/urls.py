@@ -2,6 +2,8 @@ from django.urls import path
 
 from kentrobar.web.court.hits import views as hits
 from kentrobar.web.court.impact import views as impact
+from kentrobar.web.court.trials import playing
+from kentrobar.web.court.trials import views as trials
 
 app_name = "court"
 urlpatterns = [
@@ -16,4 +18,12 @@ urlpatterns = [
     path("hits/<int:pk>/straighten", hits.straighten, name="straighten"),
     path("hits/<int:pk>/plans", hits.plans, name="zone_plans"),
     path("hits/<int:pk>/plans/<slug:key>", hits.school, name="zone_school"),
+    path("frames/<int:pk>/trials", trials.of_frame, name="frame_trials"),
+    path("trials/<int:pk>/", trials.trial, name="trial"),
+    path("trials/<int:pk>/answer", trials.answer, name="answer"),
+    path("trials/<int:pk>/take-back", trials.take_back, name="ask_again"),
+    path("trials/<int:pk>/end", trials.end, name="end_trial"),
+    path("trials/<int:pk>/setups/<int:number>/lay", trials.lay, name="lay_setup"),
+    path("trials/<int:pk>/aim-set", trials.aim_set, name="aim_set"),
+    path("play/<str:secret>", playing.play, name="play"),
 ]

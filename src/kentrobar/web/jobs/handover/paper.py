@@ -6,9 +6,6 @@ from collections.abc import Sequence
 from types import MappingProxyType
 from typing import Any, Final, NamedTuple
 
-import segno
-from django.utils.safestring import SafeString, mark_safe
-
 from kentrobar.web.planning.paper.sheet import printed
 
 MOST_LABELS: Final = 200
@@ -68,9 +65,3 @@ def labels_pdf(labels: Sequence[dict[str, Any]], sheet: Labels, skip: int) -> by
         for i in range(0, last, sheet.on_sheet)
     ]
     return printed("jobs/handover/labels.html", {"sheets": sheets, "sheet": sheet, "paper": "a4"})
-
-
-def qr(address: str) -> SafeString:
-    """A QR code of an address as inline SVG, readable with a quarter of it dirty."""
-    drawn: str = segno.make(address, error="q", micro=False).svg_inline(omitsize=True, border=2)
-    return mark_safe(drawn)  # noqa: S308 - drawn here, of our own address

@@ -21,6 +21,7 @@ from kentrobar.web.jobs.models import FramePage, SignOff
 from kentrobar.web.jobs.orders.standing import Member, Standing, standing_of
 from kentrobar.web.jobs.queries import jobs_in_full, jobs_of
 from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.qr import qr
 from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of, shelf_of_shop
 from kentrobar.web.planning.paper.files import exported
@@ -80,7 +81,7 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     sheet = paper.SHEETS.get(request.GET.get("size", ""), paper.SHEETS[paper.USUAL_SHEET])
     skip = read_count(request.GET.get("skip", ""))
     told = [
-        {"frame": each.frame, "job": job, "qr": paper.qr(_address(request, each))}
+        {"frame": each.frame, "job": job, "qr": qr(_address(request, each))}
         for each in FramePage.objects.filter(frame__job_members__job=job).select_related(
             "frame__specs"
         )
