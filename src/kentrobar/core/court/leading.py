@@ -22,7 +22,9 @@ RATINGS: Final = 16
 LEAST_CHECKS: Final = (
     6  # checks and blanks before anybody is called careless: each look could be a false one
 )
-LEAST_BEFORE_ENOUGH: Final = 17  # answers, seven of them checks and blanks: sooner, guessing passes for care
+LEAST_BEFORE_ENOUGH: Final = (
+    17  # answers, seven of them checks and blanks: sooner, guessing passes for care
+)
 REPEATED_AFTER: Final = (5, 9, 13)  # so many ratings one is asked again
 
 

@@ -43,9 +43,16 @@ class Goal:
         return found
 
 
+def goals_for(has_strain: bool) -> list[Goal]:
+    """The wishes in the order in which they are offered: for who told of strain the gentler one first."""
+    return sorted(GOALS.values(), key=lambda goal: (goal.key == GENTLER) != has_strain)
+
+
 def _shifts(**shifts: tuple[float, float]) -> Mapping[str, Shift]:
     return MappingProxyType({name: Shift(*pair) for name, pair in shifts.items()})
 
+
+GENTLER: Final = "gentler"  # the key of what comes first for a player who told of strain
 
 GOALS: Final = {
     goal.key: goal
@@ -79,6 +86,13 @@ GOALS: Final = {
             "What goes into the head is counterbalanced in the handle, at the cost of static weight.",
             _shifts(swingweight_kgcm2=(6.0, 1.0), balance_cm=(0.0, 0.05)),
             _shifts(swingweight_kgcm2=(4.0, 0.7), balance_cm=(0.0, 0.05)),
+        ),
+        Goal(
+            GENTLER, "Gentler on the arm",
+            "A little more weight, near the hand: less of each hit's shock arrives there, and the swing "
+            "weight, which arm and shoulder move, hardly rises. A rule of thumb; softer strings do more.",
+            _shifts(mass_g=(4.0, 1.0), balance_cm=(-0.4, 0.25), swingweight_kgcm2=(1.0, 1.0)),
+            _shifts(mass_g=(4.0, 1.0), balance_cm=(-0.4, 0.25), swingweight_kgcm2=(0.7, 0.7)),
         ),
     )
 }  # fmt: skip

@@ -9,6 +9,7 @@ from typing import Any
 
 from allauth.account.forms import LoginForm
 from django import forms
+from django.utils import timezone
 
 from kentrobar.core.body.specs import AIMED, AimedSpec
 from kentrobar.core.frame.outline import Sport
@@ -99,6 +100,43 @@ class RangesForm(forms.Form):
                 continue
             self.ranges.setdefault(sport.value, {})[spec.key] = [low, high]
         return cleaned
+
+
+class RulesForm(forms.Form):
+    """When somebody looked at the rules of play last, by sport, and what the shop notes of them."""
+
+    def __init__(self, data: Any, *, shop: Shop) -> None:
+        super().__init__(data)
+        for sport, noun in (("tennis", "rackets"), ("pickleball", "paddles")):
+            seen = shop.rules_seen(Sport(sport))
+            self.fields[f"rules_{sport}_on"] = forms.DateField(
+                required=False, label=f"Rules for {noun}: last looked at on", initial=seen.seen_on,
+                widget=forms.DateInput({"type": "date", "class": "form-control"}, "%Y-%m-%d"),
+            )  # fmt: skip
+            self.fields[f"rules_{sport}_note"] = forms.CharField(
+                required=False,
+                label="What you note of them",
+                initial=seen.note,
+                max_length=300,
+                widget=forms.TextInput({"class": "form-control"}),
+            )
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        for name, day in list(cleaned.items()):
+            if name.endswith("_on") and day and day > timezone.localdate():
+                self.add_error(name, "That day is still to come; give the day you looked.")
+        return cleaned
+
+    @property
+    def rules(self) -> dict[str, dict[str, str]]:
+        """What was typed, as a shop keeps it."""
+        found = {}
+        for sport in Sport:
+            seen_on = self.cleaned_data[f"rules_{sport.value}_on"]
+            note = self.cleaned_data[f"rules_{sport.value}_note"]
+            found[sport.value] = {"seen_on": seen_on.isoformat() if seen_on else "", "note": note}
+        return found
 
 
 class ShopForm(forms.ModelForm):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from datetime import date
 from typing import ClassVar
 
 from django.contrib.auth.models import AbstractUser, UserManager
@@ -10,7 +11,9 @@ from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 from kentrobar.core.bench.cautions import Strain
+from kentrobar.core.bench.rules_of_play import RulesSeen
 from kentrobar.core.bench.week import Hours
+from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule
 from kentrobar.core.reading.pendulum import gravity_at
@@ -59,6 +62,9 @@ class Shop(models.Model):
     usual_ranges = models.JSONField(
         "usual ranges of specs by sport, where the shop has its own", default=dict, blank=True
     )
+    rules_of_play = models.JSONField(
+        "when its rules were last looked at, and what was noted, by sport", default=dict, blank=True
+    )
     calendar_secret = models.CharField(max_length=43, default=secret_address, unique=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
@@ -78,6 +84,12 @@ class Shop(models.Model):
             self.felt_swingweight_kgcm2,
             self.felt_twistweight_kgcm2,
         )
+
+    def rules_seen(self, sport: Sport) -> RulesSeen:
+        """When somebody here looked at the rules of a sport last, and what they noted."""
+        kept = self.rules_of_play.get(sport.value, {})
+        seen_on = kept.get("seen_on")
+        return RulesSeen(date.fromisoformat(seen_on) if seen_on else None, kept.get("note", ""))
 
     @property
     def gravity_cms2(self) -> Estimate:

@@ -7,7 +7,7 @@ from django.utils.http import url_has_allowed_host_and_scheme
 
 from kentrobar.web.kit.records import save_form, write
 from kentrobar.web.kit.requests import page
-from kentrobar.web.shops.forms import PreferencesForm, RangesForm, ShopForm
+from kentrobar.web.shops.forms import PreferencesForm, RangesForm, RulesForm, ShopForm
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -33,9 +33,12 @@ def shop(request: SignedIn) -> HttpResponse:
     own, units = request.user.own_shop, request.user.units
     form = ShopForm(request.POST or None, instance=own)
     ranges = RangesForm(request.POST or None, shop=own, units=units)
-    if request.method == "POST" and form.is_valid() and ranges.is_valid():
+    rules = RulesForm(request.POST or None, shop=own)
+    are_sound = [each.is_valid() for each in (form, ranges, rules)]
+    if request.method == "POST" and all(are_sound):
         save_form(form)
-        write(own, usual_ranges=ranges.ranges)
+        write(own, usual_ranges=ranges.ranges, rules_of_play=rules.rules)
         messages.success(request, "Your bench is saved.")
         return redirect("shops:shop")
-    return page(request, "shops/shop.html", {"form": form, "ranges": ranges})
+    context = {"form": form, "ranges": ranges, "rules": rules}
+    return page(request, "shops/shop.html", context)

@@ -30,6 +30,7 @@ from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.queries import frames_of, frames_with_fittings
 from kentrobar.web.kit.requests import page, read_count
 from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.wish.presenting import wish_strain
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -138,6 +139,7 @@ def plans(request: SignedIn, pk: int) -> HttpResponse:
     impact, problem = _impact(request, hit_map, asked)
     context = shown(hit_map, impact, request.user.units) | {
         "frame": hit_map.frame, "form": form, "problem": problem, "speeds": _speeds(request),
+        "strain": wish_strain(hit_map.frame, form, request.user.units),
         **(weight_tried(impact, request.user.units) if impact else {}),
     }  # fmt: skip
     if search and form.is_valid():

@@ -5,7 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from kentrobar.core.bench.cautions import hazards_of, strain_sentence
+from django.utils import timezone
+
+from kentrobar.core.bench.cautions import Hazard, hazards_of
 from kentrobar.core.bench.handing_over import (
     ask_before,
     how_to_keep,
@@ -13,6 +15,7 @@ from kentrobar.core.bench.handing_over import (
     told_restringer,
     undo_steps,
 )
+from kentrobar.core.bench.rules_of_play import reminder
 from kentrobar.core.body.specs import POINTS, SWING_WEIGHT
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.laying.plan import LaidPlan
@@ -27,6 +30,7 @@ from kentrobar.web.jobs.bench.presenting import plain_text
 from kentrobar.web.jobs.handover.verifying import Outcome
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, read_specs, shown_specs
 from kentrobar.web.matching.cards import chance_text
+from kentrobar.web.planning.showing.strain import strain_told
 from kentrobar.web.planning.wish.presenting import piece_text
 
 
@@ -113,12 +117,15 @@ def _signed_mass(grams: float, units: Units) -> str:
     return f"{'+' if grams > 0 else '−'}{text} {units.mass}"
 
 
-def _cautions_of(plan: LaidPlan, shelf: Shelf, outcome: Outcome) -> list[str]:
+def _cautions_of(plan: LaidPlan, shelf: Shelf, outcome: Outcome, units: Units) -> list[str]:
     """What the player is to mind; what they told of strain stands first."""
-    strains = strains_of(outcome.frame)
-    told = players_cautions(hazards_of(plan, shelf, strains))
-    own = strain_sentence(plan, strains, to_player=True)
-    return [own, *told] if own else told
+    frame, sport = outcome.frame, plan.outline.sport
+    strains = strains_of(frame)
+    hazards = hazards_of(plan, shelf, strains)
+    found = [strain_told(plan, strains, units, to_player=True), *players_cautions(hazards)]
+    if Hazard.ADDED_WEIGHT in hazards:
+        found.append(reminder(frame.shop.rules_seen(sport), sport, timezone.localdate()))
+    return [text for text in found if text]
 
 
 def card_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, Any]:
@@ -128,6 +135,6 @@ def card_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, Any]
     return outcome_context(outcome, shelf, units) | {
         "keep": how_to_keep(laid, plan.outline), "restringer": told_restringer(laid, plan.outline),
         "ask_before": ask_before(outcome.frame.is_racket),
-        "cautions": _cautions_of(plan, shelf, outcome) if plan.pieces else [],
+        "cautions": _cautions_of(plan, shelf, outcome, units) if plan.pieces else [],
         "beside_balance": beside_balance(after, units) if after else "",
     }  # fmt: skip

@@ -6,13 +6,17 @@ from collections.abc import Iterable
 from typing import Any
 from urllib.parse import urlencode
 
-from kentrobar.core.bench.cautions import cautions_for, hazards_of, strain_sentence
+from django.utils import timezone
+
+from kentrobar.core.bench.cautions import Hazard, cautions_for, hazards_of
+from kentrobar.core.bench.rules_of_play import reminder
 from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.frame.sites import site_choices
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.baselines import strains_of
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.frames.standing import among
 from kentrobar.web.kit.numbers import Units
@@ -25,6 +29,7 @@ from kentrobar.web.planning.showing import drawing, presenting
 from kentrobar.web.planning.showing.again import read_again
 from kentrobar.web.planning.showing.compare import MOST_COMPARED
 from kentrobar.web.planning.showing.steps import order_shown, steps_shown
+from kentrobar.web.planning.showing.strain import strain_told
 from kentrobar.web.planning.showing.wording import face_choices
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import User
@@ -67,8 +72,19 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "grip": presenting.grip_text(shown, shelf, fittings_by_key(accessories), units),
         "chance": texts.get("chance", ""),
         "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
-        "strain": strain_sentence(shown, strains_of(plan.frame)) if shown.laid else "",
-        "cautions": cautions_for(hazards_of(shown, shelf, strains_of(plan.frame))),
+        "strain": strain_told(shown, strains_of(plan.frame), units),
+        **_cautions(shown, shelf, plan.frame, user),
+    }
+
+
+def _cautions(plan: LaidPlan, shelf: Shelf, frame: Frame, user: User) -> dict[str, Any]:
+    """What to mind, and when the shop looked at the rules of play last, where they bear on it."""
+    hazards = hazards_of(plan, shelf, strains_of(frame))
+    sport = plan.outline.sport
+    rules = reminder(user.own_shop.rules_seen(sport), sport, timezone.localdate())
+    return {
+        "cautions": cautions_for(hazards),
+        "rules": rules if Hazard.ADDED_WEIGHT in hazards else "",
     }
 
 

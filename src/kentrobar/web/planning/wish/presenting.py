@@ -5,19 +5,24 @@ from __future__ import annotations
 from typing import Any
 
 from kentrobar.core.bench.appraisal import Use, appraise
-from kentrobar.core.body.specs import AIMED_BY_KEY
+from kentrobar.core.bench.cautions import Strain
+from kentrobar.core.body.specs import AIMED_BY_KEY, SWING_WEIGHT
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured
 from kentrobar.core.quantities.units import points_headlight
+from kentrobar.core.solving.goals import GENTLER, GOALS
 from kentrobar.core.solving.matching import Aim, Match
 from kentrobar.core.solving.proposals import LEAST, Proposal, too_coarse, unsure_of
 from kentrobar.core.solving.surest import coarsest
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, predict
+from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, price_text, shown_specs
 from kentrobar.web.planning.showing.drawing import small_drawing
+from kentrobar.web.planning.showing.strain import steps_told
 from kentrobar.web.planning.wish.carried import carry
+from kentrobar.web.planning.wish.forms import AimForm
 
 
 def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Aim) -> dict[str, Any]:
@@ -28,7 +33,7 @@ def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Aim)
         "key": proposal.key, "title": title, "reason": proposal.reason,
         "chance": f"{100 * proposal.chance:.0f} %",
         "added": units.piece_mass_text(proposal.found.added_g), "unit": units.mass,
-        "order": proposal.found.added_g, "places": repr(proposal.places),
+        "order": _order(proposal, frame), "places": repr(proposal.places),
         "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,
         "minutes": f"{found.minutes:.0f}",
         "money": "" if isinstance(found.money, NotMeasured) else price_text(found.money, frame.shop.currency),
@@ -40,6 +45,33 @@ def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Aim)
         "specs": specs(proposal.prediction, frame, units),
         "carried": carry(frame, title, proposal.pieces, aim),
     }  # fmt: skip
+
+
+def _order(proposal: Proposal, frame: Frame) -> float:
+    """What cards are put in order by: their weight; for who told of strain the rise of swing weight first."""
+    rise = proposal.prediction.change.swingweight_kgcm2
+    if not strains_of(frame) or not isinstance(rise, Estimate):
+        return proposal.found.added_g
+    return 100 * max(round(rise.value, 1), 0.0) + proposal.found.added_g / 10
+
+
+def wish_strain(frame: Frame, form: AimForm, units: Units) -> str:
+    """What stands above the targets of a player who told of strain: what comes first, and in which steps."""
+    strains = strains_of(frame)
+    if not strains:
+        return ""
+    where = ", ".join(each.value for each in Strain if each in strains)
+    told = (
+        f"{frame.player} told of strain ({where}). “{GOALS[GENTLER].label}” is a place to begin, and "
+        "among plans the one that raises the swing weight least stands first. Pain is for a clinician, not "
+        "for tape."
+    )
+    now, aimed = form.now.swingweight_kgcm2, form.is_bound and form.is_valid() and form.aim().bounds
+    if not (isinstance(now, Estimate) and aimed and SWING_WEIGHT.key in aimed):
+        return told
+    low, high = aimed[SWING_WEIGHT.key]
+    steps = steps_told(now.value, (low + high) / 2, units)
+    return f"{told} What you typed is more than one step. {steps}" if steps else told
 
 
 def no_plan(found: Match, frame: Frame, units: Units, aim: Aim) -> dict[str, Any]:

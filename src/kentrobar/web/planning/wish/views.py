@@ -16,10 +16,11 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.solving.goals import GOALS
+from kentrobar.core.solving.goals import GENTLER, GOALS, Goal, goals_for
 from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.proposals import LEAST, SCHOOLS, Proposal, propose_by
 from kentrobar.web.frames import services as frames
+from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.numbers import shown_specs
@@ -27,7 +28,14 @@ from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning import services
 from kentrobar.web.planning.wish.carried import unpack
 from kentrobar.web.planning.wish.forms import AimForm, PlacesForm
-from kentrobar.web.planning.wish.presenting import card, coarse_readings, no_plan, reasons, specs
+from kentrobar.web.planning.wish.presenting import (
+    card,
+    coarse_readings,
+    no_plan,
+    reasons,
+    specs,
+    wish_strain,
+)
 from kentrobar.web.shops.requests import SignedIn
 
 PLATFORMS_AT_ONCE = 40
@@ -46,20 +54,29 @@ def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
     """Targets by wish or by number; where a search is asked for, a place for each of its answers."""
     frame, search = _frame(request, frame_pk), request.GET.get("search", "")
     form = _form(request, frame, request.GET if search else None)
-    goal = GOALS.get(request.GET.get("wish", ""))
+    goal = _goal(request, frame)
     if goal and not search:
         form.wish(goal, form.now)
     form.start_from(request.GET)
     context: dict[str, Any] = {
-        "frame": frame, "form": form, "goals": GOALS.values(), "goal": goal,
+        "frame": frame, "form": form, "goals": goals_for(bool(strains_of(frame))), "goal": goal,
+        "strain": wish_strain(frame, form, request.user.units),
         "now": [(s.name, s.value(getattr(form.now, s.key)), s.unit)
                 for s in shown_specs(request.user.units)],
     }  # fmt: skip
     if search and form.is_valid():
         context |= _searches(request, frame)
+        context["strain"] = wish_strain(frame, form, request.user.units)
         context["coarse"] = coarse_readings(frame, form.aim(), request.user.units)
     status = 422 if search and not form.is_valid() else 200
     return render(request, "planning/aim.html", context, status=status)
+
+
+def _goal(request: SignedIn, frame: Frame) -> Goal | None:
+    """The wish that is asked for; where nothing is, for who told of strain the gentler one."""
+    if not request.GET and strains_of(frame):
+        return GOALS[GENTLER]
+    return GOALS.get(request.GET.get("wish", ""))
 
 
 def _searches(request: SignedIn, frame: Frame) -> dict[str, Any]:

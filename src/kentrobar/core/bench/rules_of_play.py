@@ -1,0 +1,34 @@
+"""What may be added, and where, is for the governing body and the event to say: when a shop looked last."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+from typing import Final, NamedTuple
+
+from kentrobar.core.frame.outline import Sport
+
+STALE_AFTER: Final = timedelta(days=365)
+_FRAMES: Final = {Sport.TENNIS: "rackets", Sport.PICKLEBALL: "paddles"}
+
+
+class RulesSeen(NamedTuple):
+    """When a shop last looked at the rules of a sport, and what it noted; None: never."""
+
+    seen_on: date | None = None
+    note: str = ""
+
+    def is_stale(self, today: date) -> bool:
+        """Whether it is time to look again."""
+        return self.seen_on is None or today - self.seen_on > STALE_AFTER
+
+
+def reminder(seen: RulesSeen, sport: Sport, today: date) -> str:
+    """What stands beside a plan that adds weight, a sentence or two."""
+    frames = _FRAMES[sport]
+    if seen.seen_on is None:
+        told = f"Nobody here has noted when the rules for {frames} were last looked at: look, and note it."
+    else:
+        day = f"{seen.seen_on.day} {seen.seen_on:%B %Y}"
+        told = f"Rules for {frames} last looked at here on {day}"
+        told += ", over a year ago: look again." if seen.is_stale(today) else "."
+    return f"{told} {seen.note}".strip()

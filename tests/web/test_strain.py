@@ -1,0 +1,111 @@
+"""What a player told of strain changes: which wish and plan come first, steps over weeks; rules of play."""
+
+import re
+
+import pytest
+
+from kentrobar.web.frames.baselines import strains_of
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.planning.showing.strain import strain_told
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.models import Shop
+from tests.web.conftest import words
+
+
+@pytest.fixture
+def sore(racket):
+    racket.client.strain = ["elbow"]
+    racket.client.save()
+    return racket
+
+
+def wish(client, frame, **asked):
+    return client.get(f"/plans/aim/{frame.pk}", asked)
+
+
+def test_the_gentler_wish_comes_first_and_is_filled_in(client, sore):
+    page = wish(client, sore)
+    assert next(iter(page.context["goals"])).key == "gentler"
+    assert page.context["goal"].key == "gentler"
+    assert float(page.context["form"].initial["mass"][0]) == pytest.approx(312.6)
+    assert "Ines told of strain (elbow)" in words(page)
+    assert "Pain is for a clinician" in words(page)
+
+
+def test_without_strain_it_is_one_wish_among_others(client, racket):
+    page = wish(client, racket)
+    assert page.context["goal"] is None
+    assert [goal.key for goal in page.context["goals"]][-1] == "gentler"
+    assert "told of strain" not in words(page)
+
+
+def test_a_jump_is_told_in_steps_over_weeks(client, sore):
+    asked = {
+        "search": "plans",
+        "swingweight_0": "296",
+        "swingweight_1": "kg·cm²",
+        "swingweight_2": "1",
+    }
+    form = wish(client, sore).context["form"]
+    asked |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
+    asked |= {"step_0": "0.5", "step_1": "cm"}
+    text = words(wish(client, sore, **asked))
+    assert "more than one step" in text
+    told = re.search(r"Swing weight in steps: ([\d.]+) kg·cm² first", text)
+    assert 287 < float(told[1]) < 290
+    assert "296.0 kg·cm² after 6 weeks" in text
+    small = words(wish(client, sore, **asked | {"swingweight_0": "289"}))
+    assert "more than one step" not in small
+
+
+def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
+    asked = {"search": "plans", "mass_0": "314", "mass_1": "g", "mass_2": "0.5", "step_0": "0.5",
+             "step_1": "cm", "swingweight_1": "kg·cm²"}  # fmt: skip
+    form = wish(client, sore).context["form"]
+    asked |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
+    page = wish(client, sore, **asked)
+    cards = []
+    for key, url in page.context["schools"]:
+        if key in ("least", "hoop", "handle"):
+            card = client.get(url).context["p"]
+            swing = next(s for s in card["specs"] if s["name"] == "Swing weight")
+            cards.append((card["order"], float(swing["change"].replace("−", "-"))))
+    assert len(cards) == 3
+    assert [swing for _, swing in sorted(cards)] == sorted(swing for _, swing in cards)
+
+
+def test_the_board_and_the_card_tell_the_steps(client, sore, hand, plan, technician):
+    hand.lay(site="twelve", amount="10 cm")
+    text = words(client.get(f"/plans/{plan.pk}/"))
+    assert "The player told of strain (elbow)" in text
+    assert "Swing weight in steps" in text
+    plan.refresh_from_db()
+    in_ounces = Units("oz", "in", "in", inertia="oz·in²")
+    on_card = strain_told(laid_plan(plan), strains_of(sore), in_ounces, to_player=True)
+    assert on_card.startswith("You told of strain (elbow)")
+    assert "oz·in² first" in on_card
+    assert "kg·cm²" not in on_card
+
+
+def test_the_day_the_rules_were_looked_at_stands_beside_added_weight(
+    client, racket, hand, plan, technician
+):
+    hand.lay(site="three_nine", amount="12 cm")
+    board = f"/plans/{plan.pk}/"
+    assert "Nobody here has noted when the rules for rackets" in words(client.get(board))
+    form = client.get("/you/shop").context["form"]
+    sent = {name: form[name].value() for name in form.fields}
+    sent = {name: value for name, value in sent.items() if value is not None}
+    rules = {
+        "rules_tennis_on": "2026-03-04",
+        "rules_tennis_note": "Ask the referee about the throat.",
+    }
+    slip = client.post("/you/shop", sent | rules | {"rules_tennis_on": "2999-01-01"})
+    assert slip.status_code == 422
+    assert "still to come" in words(slip)
+    assert "Ask the referee about the throat." in slip.content.decode()
+    assert client.post("/you/shop", sent | rules).status_code == 302
+    text = words(client.get(board))
+    assert "looked at here on 4 March 2026" in text
+    assert "Ask the referee about the throat." in text
+    assert Shop.objects.get(pk=technician.shop_id).rules_of_play["pickleball"]["seen_on"] == ""
