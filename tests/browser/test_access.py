@@ -39,6 +39,7 @@ def addresses():
 def on_court():
     hits, trial = HitMap.objects.last(), Trial.objects.get()
     return [
+        "/court/", "/court/advice", "/court/advice/power/edit", f"/court/frames/{hits.frame_id}/advice",
         f"/court/frames/{hits.frame_id}/hits", f"/court/hits/{hits.pk}/",
         f"/court/hits/{hits.pk}/plans", f"/court/frames/{trial.frame_id}/trials",
         f"/court/trials/{trial.pk}/", f"/court/play/{trial.secret}",

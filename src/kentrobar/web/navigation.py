@@ -28,6 +28,7 @@ TABS = (
     ),
     Tab("Plans", "planning:list", frozenset({"planning"})),
     Tab("Sets", "matching:list", frozenset({"matching"})),
+    Tab("Court", "court:home", frozenset({"court"})),
     Tab(
         "Instruments",
         "measuring:instruments",

@@ -8,6 +8,6 @@
 - ``strokes``: how fast face and ball come, to start from
 - ``trials``: which specs a player likes best, and which pair tells most
 - ``trial_setups``: the plans that are tried · ``leading``: what is asked next, and when it is enough
-- meant for ``advice``
+- ``advice``: rules of thumb, with reason and limits · ``tried``: weight at a place of the frame at hand
 - may import ``solving`` and below; nothing of ``rounds`` beside it.
 """

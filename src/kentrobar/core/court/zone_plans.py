@@ -18,14 +18,13 @@ import numpy as np
 from kentrobar.core.court.impact import FreeBody, HitFrame, hit_frame
 from kentrobar.core.court.strokes import USUAL_TWIST_KGCM2
 from kentrobar.core.court.sweet_zone import SweetZone
-from kentrobar.core.frame.sites import sites_of
-from kentrobar.core.laying.plan import LaidPiece, LaidPlan
+from kentrobar.core.court.tried import places_tried
+from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.centring import MomentBand
 from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.proposals import LEAST, Proposal, propose_by
 from kentrobar.core.solving.supply import Workpiece
-from kentrobar.core.weight.pieces import PointPiece
 from kentrobar.core.weight.prediction import predict
 
 GIVE_CM: Final = (
@@ -115,15 +114,7 @@ def zone_moved_by(
     usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
     start = zone(hit_frame(plan.prediction, usual_twist).body)
     found = []
-    for site in sites_of(plan.outline, plan.measured.balance_cm) if start else ():
-        pair = PointPiece(
-            label=site.label,
-            mass_g=Estimate(grams / 2),
-            y_cm=site.y_cm,
-            x_cm=site.x_cm,
-            mirrored=True,
-        )
-        laid = replace(plan, laid=(*plan.laid, LaidPiece(len(plan.laid) + 1, pair)))
+    for site, laid in places_tried(plan, grams) if start else ():
         after = zone(hit_frame(laid.prediction, usual_twist).body)
         if start and after:
             found.append((site.label, after.y_cm - start.y_cm))

@@ -1,6 +1,6 @@
-"""What the player will feel: the map of hits over the face of a frame, before and after a plan.
+"""What the player will feel, and what suits them.
 
-- ``asking``: the stroke that a person looks with, from the form · ``impact``: what it does to a plan
-- ``sayings``: what people say of weight, answered with this frame's numbers
-- ``drawing``: the map's shapes · ``presenting``: its numbers and words · ``views``
+- ``impact/``: the map of a hit, beside the board and by itself · ``hits/``: where a player hits
+- ``trials/``: what suits a player best · ``advice/``: rules of thumb
+- ``models`` · ``queries`` · ``views`` (the home of all this)
 """

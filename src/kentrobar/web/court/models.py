@@ -1,4 +1,4 @@
-"""What was found out on court: where players hit, and what suits them best."""
+"""What was found out on court: where players hit, what suits them best, a shop's own rules of thumb."""
 
 from __future__ import annotations
 
@@ -158,3 +158,31 @@ class TrialAsk(models.Model):
     @property
     def is_answered(self) -> bool:
         return self.answered_at is not None
+
+
+class ShopRule(models.Model):
+    """What a shop puts in the place of a rule of thumb, or a rule of its own, which has a title.
+
+    ``says`` holds what each school says, ``is_hidden``: the shop does not hold with it at all.
+    """
+
+    shop = models.ForeignKey("shops.Shop", on_delete=models.CASCADE, related_name="rules")
+    key = models.CharField(max_length=40)
+    title = models.CharField(max_length=80, blank=True)
+    says = models.JSONField(default=list)
+    reason = models.TextField(max_length=1000, blank=True)
+    not_where = models.TextField("where it does not hold", max_length=1000, blank=True)
+    is_hidden = models.BooleanField(default=False)
+    changed_at = models.DateTimeField(auto_now=True)
+    changed_by = models.ForeignKey(
+        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
+    )
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["shop", "key"], name="rule_once_a_shop"),
+        ]
+
+    def __str__(self) -> str:
+        return self.key

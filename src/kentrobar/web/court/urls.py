@@ -1,12 +1,15 @@
 from django.urls import path
 
+from kentrobar.web.court.advice import views as advice
 from kentrobar.web.court.hits import views as hits
 from kentrobar.web.court.impact import views as impact
 from kentrobar.web.court.trials import playing
 from kentrobar.web.court.trials import views as trials
+from kentrobar.web.court.views import home
 
 app_name = "court"
 urlpatterns = [
+    path("", home, name="home"),
     path("frames/<int:pk>/", impact.frame, name="frame"),
     path("plans/<int:pk>/", impact.plan, name="plan"),
     path("plans/<int:pk>/follow", impact.follow, name="follow"),
@@ -25,5 +28,11 @@ urlpatterns = [
     path("trials/<int:pk>/end", trials.end, name="end_trial"),
     path("trials/<int:pk>/setups/<int:number>/lay", trials.lay, name="lay_setup"),
     path("trials/<int:pk>/aim-set", trials.aim_set, name="aim_set"),
+    path("advice", advice.of_shop, name="advice"),
+    path("advice/new", advice.edit, name="new_rule"),
+    path("advice/<slug:key>/edit", advice.edit, name="edit_rule"),
+    path("advice/<slug:key>/hide", advice.hide, name="hide_rule"),
+    path("advice/<slug:key>/drop", advice.drop, name="drop_rule"),
+    path("frames/<int:pk>/advice", advice.of_frame, name="frame_advice"),
     path("play/<str:secret>", playing.play, name="play"),
 ]
