@@ -13,6 +13,7 @@ from kentrobar.web.jobs.models import Job
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.welcome.demo import load_demo
+from kentrobar.web.welcome.on_court import load_court
 from kentrobar.web.welcome.season import load_season
 
 pytestmark = pytest.mark.django_db
@@ -39,6 +40,7 @@ def technician(django_db_setup, django_db_blocker):
     with django_db_blocker.unblock(), transaction.atomic():
         found = load_demo()
         load_season(found)
+        load_court(found)
         found.mass_unit, found.length_unit, found.balance_unit = "oz", "in", "in"
         found.inertia_unit = "oz·in²"
         found.save()

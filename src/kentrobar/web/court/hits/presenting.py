@@ -40,7 +40,7 @@ def shown(hit_map: HitMap, impact: Impact | None, units: Units) -> dict[str, Any
     zone_y = impact.told_before.zone_y_cm if impact else None
     gap = gap_of(centre, zone_y)
     return {
-        "hit_map": hit_map, "count": len(hits), "sheet": _drawn(hit_map, hits, centre, zone),
+        "hit_map": hit_map, "count": len(hits), "sheet": _drawn(hit_map, hits, centre, zone, units),
         "rows": list(_rows(hits, centre, zone, zone_y, units)),
         "sentences": list(_sentences(hits, centre, zone, gap, units)),
         "is_worth_weight": is_apart(gap) and part_within(hits, zone) < WELL_WITHIN,
@@ -64,7 +64,7 @@ def is_apart(gap: Estimate | None) -> bool:
 
 
 def _drawn(
-    hit_map: HitMap, hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None
+    hit_map: HitMap, hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, units: Units
 ) -> dict[str, Any]:
     outline = hit_map.frame.outline
     face, backdrop = hitting_face(outline), backdrop_of(outline)
@@ -79,15 +79,15 @@ def _drawn(
         "hits": [drawing.spot(hit.x_cm, hit.y_cm, middle) for hit in hits],
         "middle": drawing.cross(centre.x_cm.value, centre.y_cm.value, middle) if centre else "",
         "wanted_x": x_mm(centre.y_cm.value) if centre else None,
-        "label": _label(hits, centre),
+        "label": _label(hits, centre, units),
     }  # fmt: skip
 
 
-def _label(hits: list[Hit], centre: HitCentre | None) -> str:
+def _label(hits: list[Hit], centre: HitCentre | None, units: Units) -> str:
     what = f"{len(hits)} hit{'' if len(hits) == 1 else 's'} on the face"
     if centre is None:
         return what
-    return f"{what}, their middle {centre.y_cm.value:.1f} cm from the butt"
+    return f"{what}, their middle {_length(centre.y_cm.value, units)} {units.length} from the butt"
 
 
 def _rows(
