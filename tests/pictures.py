@@ -12,6 +12,7 @@ django.setup()
 from selenium.webdriver.common.by import By  # noqa: E402
 
 from kentrobar.core.solving.set_ways import SetWay  # noqa: E402
+from kentrobar.web.court.models import HitMap, Trial  # noqa: E402
 from kentrobar.web.frames.models import Frame  # noqa: E402
 from kentrobar.web.jobs.models import BenchWork, JobFrame  # noqa: E402
 from kentrobar.web.matching import searching  # noqa: E402
@@ -63,8 +64,6 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
     frame = Frame.objects.get(label="Reed 100 A2").pk
     sedge = Frame.objects.get(label="Sedge 98 Tour").pk
     coached = Frame.objects.get(label="Heron 98 H3").pk
-    compared = Frame.objects.filter(label__in=["Reed 100 A1", "Reed 100 A2", "Marram 97 Players"])
-    compared = compared.values_list("pk", flat=True)
     return [
         ("board-racket", board_of("Sedge 98 Tour"), (1280, 1150), "light"),
         ("board-paddle", board_of("Mudlark 16"), DESK, "light"),
@@ -84,17 +83,12 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("possible", f"/plans/possible/{frame}", DESK, "light"),
         ("court", f"/court/plans/{Plan.objects.get(frame=sedge).pk}/?stroke=ground", DESK, "light"),
         ("wish", f"/plans/aim/{sedge}?wish=hold", (1280, 1500), "light"),
-        ("take-in", "/frames/take-in/tennis?model_name=Reed+100&player=Ines", DESK, "light"),
+        ("hits", f"/court/hits/{HitMap.objects.get(frame=sedge).pk}/", DESK, "light"),
+        ("trial", f"/court/trials/{Trial.objects.get(frame=sedge).pk}/", (1280, 1000), "light"),
         ("measure", f"/measure/frames/{frame}/", DESK, "light"),
         ("set", f"/sets/{searched_set()}/", (1280, 1900), "light"),
         ("swing", f"/measure/frames/{frame}/swing/pendulum", DESK, "light"),
         ("bench-phone", f"/bench/{bench_work()}/", PHONE, "light"),
-        (
-            "compare",
-            "/measure/compare?" + "&".join(f"frame={pk}" for pk in compared),
-            DESK,
-            "light",
-        ),
     ]
 
 

@@ -160,10 +160,8 @@ def _sentences(
             "aside: that is a matter of the stroke."
         )
     needed = hits_still_needed(centre, len(hits))
-    if needed:
-        now, then = map(
-            units.bench_lengths.told, (max(centre.x_cm.u, centre.y_cm.u), WELL_KNOWN_CM)
-        )
+    now, then = map(units.bench_lengths.told, (max(centre.x_cm.u, centre.y_cm.u), WELL_KNOWN_CM))
+    if needed and now != then:
         yield f"{len(hits)} hits tell their middle to ±{now}; about {needed} more would tell it to ±{then}."
 
 
