@@ -109,3 +109,10 @@ def test_the_day_the_rules_were_looked_at_stands_beside_added_weight(
     assert "looked at here on 4 March 2026" in text
     assert "Ask the referee about the throat." in text
     assert Shop.objects.get(pk=technician.shop_id).rules_of_play["pickleball"]["seen_on"] == ""
+
+
+def test_a_trial_reaches_less_far_for_a_sore_arm(client, sore):
+    page = client.get(f"/court/frames/{sore.pk}/trials")
+    assert "the range reaches less far" in words(page)
+    high = page.context["form"].fields["swingweight_high"].widget.attrs["placeholder"]
+    assert 290 < float(high) < 294

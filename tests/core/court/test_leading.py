@@ -33,7 +33,6 @@ from kentrobar.core.court.trials import Design, Said
 from kentrobar.core.laying.plan import Baseline
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.solving.supply import SOME_PUTTY, SOME_TAPE, Supply, Workpiece
-from kentrobar.core.weight.prediction import predict
 from tests.core.court.players import Player, a_player
 from tests.core.frames import RACKET, REED, plan
 
@@ -208,9 +207,19 @@ def test_a_range_that_makes_no_trial_is_refused(steps, code):
     assert (caught.value.code, caught.value.field) == (code, "swingweight_kgcm2")
 
 
+@pytest.mark.parametrize("has_strain", [False, True])
 @pytest.mark.parametrize("key", HELD)
-@pytest.mark.parametrize("is_racket", [True, False])
-def test_the_usual_range_is_one_that_a_trial_takes(key, is_racket):
-    now = predict(REED, [], length_cm=68.58, axis_cm=10.0).before
-    values = usual_steps(key, getattr(now, key).value, is_racket).values()
+@pytest.mark.parametrize(
+    ("is_racket", "specs"),
+    [(True, (318.0, 32.4, 13.6)), (True, (240.0, 31.6, 11.4)), (False, (112.0, 23.8, 6.1))],
+)
+def test_the_usual_range_is_one_that_a_trial_takes(key, is_racket, specs, has_strain):
+    now = dict(zip(("swingweight_kgcm2", "balance_cm", "twistweight_kgcm2"), specs, strict=True))[
+        key
+    ]
+    usual = usual_steps(key, now, is_racket, has_strain)
+    values = usual.values()
     assert 3 <= len(values) <= MOST_OF_ONE
+    assert usual.step > 2 * NEAR[key]  # neighbours are not the same setup
+    if has_strain and key == "swingweight_kgcm2":
+        assert values[-1] / now < 1.045

@@ -24,6 +24,9 @@ SOUGHT: Final = (SWING_WEIGHT.key, BALANCE.key, TWIST_WEIGHT.key)
 QUICKEST: Final = ("hoop", "handle", "counter", LEAST)  # schools, the quickest to change first
 MOST_OF_ONE: Final = 13
 MOST_OF_TWO: Final = 4  # of each of two specs
+USUAL_STEPS: Final = 8  # from the least to the greatest
+WITH_STRAIN: Final = 0.4  # of the usual range, in so many steps
+STEPS_WITH_STRAIN: Final = 4
 NEAR: Final = {SWING_WEIGHT.key: 0.7, BALANCE.key: 0.05, TWIST_WEIGHT.key: 0.1}  # base units
 HELD: Final = {SWING_WEIGHT.key: 1.0, BALANCE.key: 0.1, TWIST_WEIGHT.key: 0.25}
 
@@ -139,22 +142,25 @@ def _as_it_is(work: Workpiece, axis_cm: float) -> TrialSetup:
     ))  # fmt: skip
 
 
-def usual_steps(key: str, now: float, is_racket: bool) -> Steps:
+def usual_steps(key: str, now: float, is_racket: bool, has_strain: bool = False) -> Steps:
     """A range to start from: what is easily laid on a frame, in steps that are felt by few.
 
-    Rules of thumb of this project.
+    For a player who told of strain it reaches two fifths as far. Rules of thumb of this project.
     """
-    by, step = _USUAL[key][0 if is_racket else 1]
+    reach, steps = _REACH[key][0 if is_racket else 1], USUAL_STEPS
+    if has_strain:
+        reach, steps = reach * WITH_STRAIN, STEPS_WITH_STRAIN
+    by = reach * now
     low = now - by if key == BALANCE.key else now
-    return Steps(key, low, now + by, step)
+    step = (now + by - low) / steps
+    return Steps(key, low, now + by, max(step, 2 * NEAR[key] + 1e-9))
 
 
 def _about(value: float, give: float) -> tuple[float, float]:
     return value - give, value + give
 
 
-_USUAL: Final[Mapping[str, tuple[tuple[float, float], tuple[float, float]]]] = {
-    SWING_WEIGHT.key: ((16.0, 2.0), (12.0, 2.0)),
-    BALANCE.key: ((0.6, 0.2), (0.6, 0.2)),
-    TWIST_WEIGHT.key: ((1.2, 0.4), (1.2, 0.4)),
-}
+# Of the spec as it is, for rackets and for paddles: a balance to either side, the others upward only.
+_REACH: Final[Mapping[str, tuple[float, float]]] = {
+    SWING_WEIGHT.key: (0.05, 0.10), BALANCE.key: (0.02, 0.025), TWIST_WEIGHT.key: (0.09, 0.2),
+}  # fmt: skip

@@ -18,7 +18,7 @@ from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.court.models import Trial
 from kentrobar.web.court.trials.services import Wanted
-from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.frames.baselines import baseline_of, strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.numbers import written
@@ -91,6 +91,16 @@ class TrialForm(forms.Form):
     # -- ranges -----------------------------------------------------------------------------
 
     @property
+    def strain(self) -> str:
+        """What stands above a range for a player who told of strain; empty for others."""
+        if not strains_of(self.frame) or not self.frame.client:
+            return ""
+        return (
+            f"{self.frame.player} told of strain ({self.frame.client.strain_text}): the range reaches less "
+            "far. Leave it so, play fewer balls with each, stop where it hurts. Pain is for a clinician."
+        )
+
+    @property
     def range_rows(self) -> list[tuple[str, str, list[forms.BoundField]]]:
         """For each spec: its key, its name with its unit, and the fields of its range."""
         return [
@@ -105,9 +115,9 @@ class TrialForm(forms.Form):
 
     def _usual_steps(self, key: str) -> Steps | None:
         now = self.now.of(AIMED_BY_KEY[key])
-        return (
-            usual_steps(key, now.value, self.frame.is_racket) if isinstance(now, Estimate) else None
-        )
+        if not isinstance(now, Estimate):
+            return None
+        return usual_steps(key, now.value, self.frame.is_racket, bool(strains_of(self.frame)))
 
     def _usual(self, key: str, end: str) -> str:
         usual, spec = self._usual_steps(key), AIMED_BY_KEY[key]
