@@ -7,6 +7,8 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.practice import services as practice
+from kentrobar.web.practice.models import PracticeRun
 from kentrobar.web.welcome.on_court import load_court
 from tests.browser.conftest import plan_on
 
@@ -42,13 +44,19 @@ def on_court():
         "/court/", "/court/advice", "/court/advice/power/edit", f"/court/frames/{hits.frame_id}/advice",
         f"/court/frames/{hits.frame_id}/hits", f"/court/hits/{hits.pk}/",
         f"/court/hits/{hits.pk}/plans", f"/court/frames/{trial.frame_id}/trials",
-        f"/court/trials/{trial.pk}/", f"/court/play/{trial.secret}",
+        f"/court/trials/{trial.pk}/", f"/court/play/{trial.secret}", "/practice/",
+        *(f"/practice/{run.pk}/" for run in PracticeRun.objects.all()),
     ]  # fmt: skip
 
 
 @pytest.fixture(autouse=True)
 def played(technician):
     load_court(technician)
+    for task in PracticeRun.Task.values:
+        run = practice.begin(technician, task=task, level=2, sport="tennis")
+        if task == "predict":  # and one that is over
+            keys = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
+            practice.finish(run, 0, dict.fromkeys(keys, 1.0))
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])

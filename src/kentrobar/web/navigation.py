@@ -29,6 +29,7 @@ TABS = (
     Tab("Plans", "planning:list", frozenset({"planning"})),
     Tab("Sets", "matching:list", frozenset({"matching"})),
     Tab("Court", "court:home", frozenset({"court"})),
+    Tab("Practice", "practice:home", frozenset({"practice"})),
     Tab(
         "Instruments",
         "measuring:instruments",

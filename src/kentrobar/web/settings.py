@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "kentrobar.web.matching",
     "kentrobar.web.jobs",
     "kentrobar.web.court",
+    "kentrobar.web.practice",
     "kentrobar.web.history",
     "kentrobar.web.finding",
     "kentrobar.web.welcome",

@@ -18,6 +18,7 @@ urlpatterns = [
     path("plans/", include("kentrobar.web.planning.urls")),
     path("sets/", include("kentrobar.web.matching.urls")),
     path("court/", include("kentrobar.web.court.urls")),
+    path("practice/", include("kentrobar.web.practice.urls")),
     path("history/", include("kentrobar.web.history.urls")),
     path("", include("kentrobar.web.finding.urls")),
     path("", include("kentrobar.web.jobs.urls")),

@@ -69,6 +69,16 @@ class Units:
             return self.balance
         return self.mass if spec.dimension is MASS else self.inertia
 
+    def typed_unit(self, spec: AimedSpec) -> str:
+        """The unit of a spec where points would not do: a balance is a length from the butt."""
+        return self.length if spec is BALANCE else self.of(spec)
+
+    def spec_text(self, spec: AimedSpec, value: float, *, signed: bool = False) -> str:
+        """A value of a spec, in its base unit, with its unit; a balance as a length from the butt."""
+        unit = self.typed_unit(spec)
+        decimals = spec.decimals - (1 if unit == "oz·in²" else 0) + (1 if unit == "oz" else 0)
+        return f"{written(spec.dimension.from_base(value, unit), decimals, signed)} {unit}"
+
     def inertia_text(self, kgcm2: float, decimals: int = 1) -> str:
         """Swing, twist or recoil weight with its unit."""
         finer = decimals - (1 if self.inertia == "oz·in²" else 0)

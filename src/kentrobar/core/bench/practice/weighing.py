@@ -107,7 +107,11 @@ class MatchTwo:
 
     def is_within(self, specs: Mapping[str, float]) -> bool:
         """Whether all specs lie within their bands of the target."""
-        return all(abs(specs[key] - self.target[key]) <= band + 1e-9 for key, band in BANDS.items())
+        return all(self.meets(key, specs[key]) for key in BANDS)
+
+    def meets(self, key: str, value: float) -> bool:
+        """Whether one spec lies within its band of the target."""
+        return abs(value - self.target[key]) <= BANDS[key] + 1e-9
 
     @cached_property
     def best(self) -> dict[str, float]:

@@ -104,14 +104,10 @@ class TrialForm(forms.Form):
     def range_rows(self) -> list[tuple[str, str, list[forms.BoundField]]]:
         """For each spec: its key, its name with its unit, and the fields of its range."""
         return [
-            (spec.field, f"{spec.title}, {self._unit(spec.key)}",
+            (spec.field, f"{spec.title}, {self.units.typed_unit(spec)}",
              [self[f"{spec.field}_{end}"] for end in ENDS])
             for spec in (SWING_WEIGHT, BALANCE, TWIST_WEIGHT)
         ]  # fmt: skip
-
-    def _unit(self, key: str) -> str:
-        """What a spec is typed in: a balance in a length, points would run the other way."""
-        return self.units.length if key == BALANCE.key else self.units.inertia
 
     def _usual_steps(self, key: str) -> Steps | None:
         now = self.now.of(AIMED_BY_KEY[key])
@@ -123,7 +119,9 @@ class TrialForm(forms.Form):
         usual, spec = self._usual_steps(key), AIMED_BY_KEY[key]
         if usual is None:
             return "not read"
-        value = spec.dimension.from_base(getattr(usual, end), self._unit(key))
+        value = spec.dimension.from_base(
+            getattr(usual, end), self.units.typed_unit(AIMED_BY_KEY[key])
+        )
         return written(value, spec.decimals)
 
     def _steps(self, key: str) -> Steps | None:
@@ -138,7 +136,7 @@ class TrialForm(forms.Form):
             text = self.cleaned_data.get(name, "")
             try:
                 values[end] = spec.dimension.to_base(
-                    *parse_quantity(text, spec.dimension, self._unit(key))
+                    *parse_quantity(text, spec.dimension, self.units.typed_unit(AIMED_BY_KEY[key]))
                 ) if text else getattr(usual, end)  # fmt: skip
             except UnitError as error:
                 self.add_error(name, error.message)

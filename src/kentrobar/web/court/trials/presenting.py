@@ -8,14 +8,13 @@ from typing import Any, Final, NamedTuple
 from django.urls import reverse
 from django.utils.http import urlencode
 
-from kentrobar.core.body.specs import BALANCE, AimedSpec
 from kentrobar.core.court.leading import RATINGS, order_of_purposes
 from kentrobar.core.court.trials import INTERVAL, Interval
 from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.web.court.models import TrialAsk, TrialSetup
 from kentrobar.web.court.trials.standing import TrialStanding
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.numbers import Units, written
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
 
@@ -94,19 +93,8 @@ def setup_name(standing: TrialStanding, setup: TrialSetup, units: Units) -> str:
 
 def _values_told(standing: TrialStanding, values: list[float], units: Units) -> str:
     return ", ".join(
-        value_text(spec, value, units) for spec, value in zip(standing.sought, values, strict=True)
+        units.spec_text(spec, value) for spec, value in zip(standing.sought, values, strict=True)
     )
-
-
-def value_text(spec: AimedSpec, value: float, units: Units) -> str:
-    """A value of a spec with its unit; a balance as a length from the butt."""
-    unit, decimals = _written_in(spec, units)
-    return f"{written(spec.dimension.from_base(value, unit), decimals)} {unit}"
-
-
-def _written_in(spec: AimedSpec, units: Units) -> tuple[str, int]:
-    unit = units.length if spec is BALANCE else units.inertia
-    return unit, spec.decimals - (1 if unit == "oz·in²" else 0)
 
 
 def _setup(standing: TrialStanding, setup: TrialSetup, units: Units) -> dict[str, Any]:
@@ -128,10 +116,10 @@ def _best(standing: TrialStanding, index: int, units: Units) -> dict[str, Any]:
     spec, best = standing.sought[index], standing.found.best()[index]
     felt = standing.found.felt()[index]
     return {
-        "noun": spec.noun, "value": value_text(spec, best.value, units),
-        "low": value_text(spec, best.low, units), "high": value_text(spec, best.high, units),
-        "felt": value_text(spec, felt.value, units), "felt_low": value_text(spec, felt.low, units),
-        "felt_high": value_text(spec, felt.high, units), "part": f"{100 * INTERVAL:.0f} %",
+        "noun": spec.noun, "value": units.spec_text(spec, best.value),
+        "low": units.spec_text(spec, best.low), "high": units.spec_text(spec, best.high),
+        "felt": units.spec_text(spec, felt.value), "felt_low": units.spec_text(spec, felt.low),
+        "felt_high": units.spec_text(spec, felt.high), "part": f"{100 * INTERVAL:.0f} %",
         "picture": _picture(standing, index, best, units),
     }  # fmt: skip
 
@@ -155,11 +143,11 @@ def _picture(standing: TrialStanding, index: int, best: Interval, units: Units) 
     return {
         "width": WIDTH, "height": HEIGHT, "curve": " ".join(points),
         "band": " ".join(under),
-        "ticks": [(x(value), value_text(spec, value, units) if value in ends else "") for value in values],
+        "ticks": [(x(value), units.spec_text(spec, value) if value in ends else "") for value in values],
         "best_x": x(best.value),
-        "label": f"Where the best {spec.noun} lies: most likely {value_text(spec, best.value, units)}, "
-                 f"{100 * INTERVAL:.0f} % between {value_text(spec, best.low, units)} and "
-                 f"{value_text(spec, best.high, units)}",
+        "label": f"Where the best {spec.noun} lies: most likely {units.spec_text(spec, best.value)}, "
+                 f"{100 * INTERVAL:.0f} % between {units.spec_text(spec, best.low)} and "
+                 f"{units.spec_text(spec, best.high)}",
     }  # fmt: skip
 
 
@@ -197,12 +185,12 @@ def _targets(standing: TrialStanding, units: Units) -> dict[str, str]:
     """The address of the plan that makes the best the target."""
     query: dict[str, str] = {}
     for spec, best in zip(standing.sought, standing.found.best(), strict=True):
-        unit, decimals = _written_in(spec, units)
-        give = max(spec.tolerance, best.u / 2)
-        value, spread = (spec.dimension.from_base(each, unit) for each in (best.value, give))
+        unit = units.typed_unit(spec)
+        give = spec.dimension.from_base(max(spec.tolerance, best.u / 2), unit)
+        value = units.spec_text(spec, best.value).split()[0].replace("−", "-")
         query |= {
-            f"{spec.field}_0": written(value, decimals).replace("−", "-"), f"{spec.field}_1": unit,
-            f"{spec.field}_2": f"{spread:.2g}",
+            f"{spec.field}_0": value, f"{spec.field}_1": unit,
+            f"{spec.field}_2": f"{give:.2g}",
         }  # fmt: skip
     frame = standing.trial.frame
     return {"wish": f"{reverse('planning:aim', args=[frame.pk])}?{urlencode(query)}"}

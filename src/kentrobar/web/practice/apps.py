@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class PracticeConfig(AppConfig):
+    name = "kentrobar.web.practice"
+    label = "practice"

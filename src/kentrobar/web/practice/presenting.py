@@ -1,0 +1,235 @@
+"""An exercise as its page shows it, what it was worth, and what would have been better."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from statistics import fmean
+from typing import Any, Final
+
+from kentrobar.core.bench.practice.finding_slips import SLIP_NAMES, Slip
+from kentrobar.core.bench.practice.hidden import AXIS_CM, SPECS
+from kentrobar.core.bench.practice.predicting import RIGHT
+from kentrobar.core.bench.practice.weighing import BANDS
+from kentrobar.core.body.specs import READ_BY_KEY, SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.practice.exercises import (
+    OFFERED,
+    Task,
+    find_slip,
+    predict,
+    read_well,
+    weighing,
+)
+from kentrobar.web.practice.models import PracticeRun
+from kentrobar.web.practice.queries import Record
+
+CHART: Final = (150.0, 36.0)  # of the picture of a record, its units
+
+
+def shown(run: PracticeRun, units: Units) -> dict[str, Any]:
+    """What the page of a run is given beside its form."""
+    of_task = {
+        Task.READ: _reading, Task.SLIP: _slip, Task.PREDICT: _predicting,
+        Task.MATCH: _weighing, Task.FINISH: _weighing,
+    }[Task(run.task)]  # fmt: skip
+    offered = OFFERED[Task(run.task)]
+    return of_task(run, units) | {
+        "run": run, "offered": offered, "adds": offered.levels[run.level - 1], "seen": len(run.moves),
+        "axis": units.axis_text(AXIS_CM[read_well(run).sport]),
+        "better": list(better(run, units)) if run.finished_at else [],
+    }  # fmt: skip
+
+
+# -- reading well -------------------------------------------------------------------------------
+
+
+def readings_of(run: PracticeRun) -> dict[str, list[float]]:
+    """What was read so far, by spec, in order."""
+    exercise, found = read_well(run), {spec.key: list[float]() for spec in SPECS}
+    for move in run.moves:
+        if "read" in move:
+            key = move["read"]
+            found[key].append(exercise.reading(key, len(found[key])))
+    return found
+
+
+def left_out(run: PracticeRun) -> set[tuple[str, int]]:
+    """The readings that are left out of the means now; a second click takes one in again."""
+    found: set[tuple[str, int]] = set()
+    for move in run.moves:
+        if "out" in move:
+            found ^= {(move["out"][0], move["out"][1])}
+    return found
+
+
+def means_of(run: PracticeRun) -> dict[str, float]:
+    """The mean of what was read and not left out, by spec."""
+    out = left_out(run)
+    kept = {
+        key: [value for i, value in enumerate(values) if (key, i) not in out]
+        for key, values in readings_of(run).items()
+    }
+    return {key: fmean(values) for key, values in kept.items() if values}
+
+
+def _reading(run: PracticeRun, units: Units) -> dict[str, Any]:
+    exercise, out, means = read_well(run), left_out(run), means_of(run)
+    columns = []
+    for spec in SPECS:
+        values = readings_of(run)[spec.key]
+        columns.append({
+            "key": spec.key, "title": spec.title,
+            "asked": f"±{_spread(spec.key, exercise.asked(spec.key), units)}",
+            "readings": [(i, units.spec_text(spec, v), (spec.key, i) in out) for i, v in enumerate(values)],
+            "mean": units.spec_text(spec, means[spec.key]) if spec.key in means else "",
+        })  # fmt: skip
+    return {"columns": columns}
+
+
+def _spread(key: str, u: float, units: Units) -> str:
+    """A ± with its unit, finer than a value."""
+    spec = READ_BY_KEY[key]
+    unit = units.typed_unit(spec)
+    return f"{spec.dimension.from_base(u, unit):.2g} {unit}"
+
+
+# -- the others ---------------------------------------------------------------------------------
+
+
+def _slip(run: PracticeRun, units: Units) -> dict[str, Any]:
+    exercise = find_slip(run)
+    entry, slip = exercise.truth
+    rows = [
+        [(units.spec_text(spec, row[spec.key]),
+          bool(run.finished_at) and slip is not Slip.NONE and entry == (i, spec.key)) for spec in SPECS]
+        for i, row in enumerate(exercise.sheet())
+    ]  # fmt: skip
+    return {"rows": rows, "titles": [spec.title for spec in SPECS]}
+
+
+def _predicting(run: PracticeRun, units: Units) -> dict[str, Any]:
+    exercise = predict(run)
+    specs = [READ_BY_KEY[key] for key in RIGHT]
+    known = [(spec.title, units.spec_text(spec, exercise.frame.true(spec))) for spec in specs]
+    doses = [
+        (f"{units.mass_text(grams)} {units.mass}", site.label, units.lengths.told(site.y_cm),
+         units.lengths.told(abs(site.x_cm)) if site.x_cm else "")
+        for site, grams in exercise.doses
+    ]  # fmt: skip
+    return {"known": known, "doses": doses}
+
+
+def _weighing(run: PracticeRun, units: Units) -> dict[str, Any]:
+    exercise = weighing(run)
+    tries: list[dict[str, Any]] = []
+    for number, move in enumerate(run.moves):
+        doses = move["doses"]
+        specs = exercise.read(doses, number) if exercise.errs else exercise.specs(doses)
+        laid = ", ".join(
+            f"{units.piece_mass_text(doses[site.key])} {units.mass} ({site.label})"
+            for site in exercise.sites if doses.get(site.key)
+        )  # fmt: skip
+        tries.append({
+            "number": number + 1, "laid": laid or "nothing",
+            "specs": [
+                (units.spec_text(spec, specs[spec.key]), exercise.meets(spec.key, specs[spec.key]))
+                for spec in SPECS
+            ],
+        })  # fmt: skip
+    start = exercise.specs({})
+    return {
+        "tries": tries, "titles": [spec.title for spec in SPECS], "errs": exercise.errs,
+        "start": [units.spec_text(spec, start[spec.key]) for spec in SPECS],
+        "target": [units.spec_text(spec, exercise.target[spec.key]) for spec in SPECS],
+        "bands": [f"±{_spread(spec.key, BANDS[spec.key], units)}" for spec in SPECS],
+        "is_within": bool(tries) and all(ok for _, ok in tries[-1]["specs"]),
+    }  # fmt: skip
+
+
+# -- afterwards ---------------------------------------------------------------------------------
+
+
+def better(run: PracticeRun, units: Units) -> Iterator[str]:
+    """What was true, and what would have been better."""
+    match run.task:
+        case Task.READ:
+            yield from _read_better(run, units)
+        case Task.SLIP:
+            entry, slip = find_slip(run).truth
+            if slip is Slip.NONE:
+                yield "Nothing slipped: the entries of each spec lie together, as its instrument scatters."
+            else:
+                noun = READ_BY_KEY[entry.key].noun
+                yield f"Row {entry.row + 1}, {noun}: {SLIP_NAMES[slip]}."
+                yield "It lies apart from its column; what brings it among the others tells what it was."
+        case Task.PREDICT:
+            yield from _predicted_better(run, units)
+        case _:
+            yield from _weighed_better(run, units)
+
+
+def _read_better(run: PracticeRun, units: Units) -> Iterator[str]:
+    exercise = read_well(run)
+    truth = ", ".join(f"{s.noun} {units.spec_text(s, exercise.hidden.true(s))}" for s in SPECS)
+    yield f"Truly: {truth}."
+    counts = ", ".join(f"{s.noun} {exercise.enough(s.key)}" for s in SPECS)
+    yield f"Enough readings: {counts}. The mean of n is surer than one by the root of n."
+    if exercise.slip:
+        key, number = exercise.slip
+        yield (
+            f"Reading {number + 1} of the {READ_BY_KEY[key].noun} slipped, if you took it: it lay far from "
+            "the others and had to be left out."
+        )
+
+
+def _predicted_better(run: PracticeRun, units: Units) -> Iterator[str]:
+    exercise = predict(run)
+    truth = exercise.truth()
+    told = ", ".join(
+        f"{spec.noun} {units.spec_text(spec, truth[spec.key], signed=True)}"
+        for spec in (READ_BY_KEY[key] for key in RIGHT)
+    )
+    yield f"It does: {told}."
+    for site, grams in exercise.doses:
+        arm = abs(site.y_cm - AXIS_CM[exercise.sport])
+        mass, lever = f"{units.mass_text(grams)} {units.mass}", units.lengths.told(arm)
+        swing = units.spec_text(SWING_WEIGHT, grams * arm**2 / 1000, signed=True)
+        place = site.label.capitalize()
+        yield f"{place}: swing weight is weight times lever squared, {mass} × ({lever})², {swing}."
+        if site.x_cm:
+            aside = units.lengths.told(abs(site.x_cm))
+            twist = units.spec_text(TWIST_WEIGHT, grams * site.x_cm**2 / 1000, signed=True)
+            yield f"Twist weight the same about the long axis: {mass} × ({aside})², {twist}."
+
+
+def _weighed_better(run: PracticeRun, units: Units) -> Iterator[str]:
+    exercise = weighing(run)
+    best = ", ".join(
+        f"{units.piece_mass_text(exercise.best[site.key])} {units.mass} ({site.label})"
+        for site in exercise.sites if exercise.best.get(site.key)
+    )  # fmt: skip
+    least = f"{units.piece_mass_text(sum(exercise.best.values()))} {units.mass}"
+    yield f"The least that does it: {best or 'nothing'}; {least} in all."
+    if run.moves:
+        true = exercise.true(run.moves[-1]["doses"])
+        told = ", ".join(f"{spec.noun} {units.spec_text(spec, true[spec.key])}" for spec in SPECS)
+        yield f"Your last one truly comes to {told}."
+    yield (
+        "Static weight tells how much in all, the balance at which end; what is left of the swing weight "
+        "tells how much of it lies far out."
+    )
+    if exercise.errs:
+        yield "After the first reading, change what you laid by just what is missing, once."
+
+
+def chart(record: Record) -> dict[str, Any]:
+    """The points of somebody's last exercises as a line."""
+    width, height = CHART
+    points = record.points
+    step = width / max(len(points) - 1, 1)
+    line = " ".join(f"{step * i:.1f} {height * (1 - p / 100):.1f}" for i, p in enumerate(points))
+    return {
+        "width": width, "height": height, "line": line, "last_x": step * (len(points) - 1),
+        "last_y": height * (1 - points[-1] / 100),
+        "label": f"Points of the last {len(points)}: {', '.join(map(str, points))}",
+    }  # fmt: skip
