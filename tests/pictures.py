@@ -19,6 +19,9 @@ from kentrobar.web.matching import searching  # noqa: E402
 from kentrobar.web.matching.models import FrameSet  # noqa: E402
 from kentrobar.web.matching.showing import Shown  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
+from kentrobar.web.practice import services as practice  # noqa: E402
+from kentrobar.web.practice.exercises import weighing  # noqa: E402
+from kentrobar.web.practice.models import PracticeRun  # noqa: E402
 from kentrobar.web.shops.models import User  # noqa: E402
 from kentrobar.web.welcome.demo import SIGN_IN  # noqa: E402
 from tests.browser.conftest import start_chromium  # noqa: E402
@@ -53,6 +56,17 @@ def bench_work() -> int:
     return BenchWork.objects.get(plan__name="Up to the favourite").pk
 
 
+def practised() -> int:
+    """An exercise in rounds, the first of which was laid and read."""
+    run = practice.begin(
+        User.objects.get(username=SIGN_IN[0]), task="finish", level=2, sport="tennis"
+    )
+    PracticeRun.objects.filter(pk=run.pk).update(seed=4)
+    run.refresh_from_db()
+    practice.move(run, 0, doses=weighing(run).best)
+    return run.pk
+
+
 def job_to_verify() -> str:
     """The page of the demo's frame that is to be verified next."""
     row = JobFrame.objects.get(frame__label="Mudlark 16")
@@ -80,7 +94,7 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("time-line", f"/history/frames/{coached}/", (1280, 1100), "light"),
         ("frames", "/frames/", DESK, "light"),
         ("frame", f"/frames/{frame}/", DESK, "light"),
-        ("possible", f"/plans/possible/{frame}", DESK, "light"),
+        ("practice", f"/practice/{practised()}/", DESK, "light"),
         ("court", f"/court/plans/{Plan.objects.get(frame=sedge).pk}/?stroke=ground", DESK, "light"),
         ("wish", f"/plans/aim/{sedge}?wish=hold", (1280, 1500), "light"),
         ("hits", f"/court/hits/{HitMap.objects.get(frame=sedge).pk}/", DESK, "light"),

@@ -147,6 +147,18 @@ def test_taps_on_a_line_are_asked_for_again(hits, tmp_path):
     assert not hits.all("#photo-under canvas")
 
 
+def test_strain_is_ticked_at_intake_and_changes_the_wish(page):
+    frame = Frame.objects.get(label="Teasel 104 Light")
+    page.open(f"/frames/{frame.pk}/edit")
+    box = page.find("input[name=strain][value=elbow]")
+    page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
+    box.click()  # nothing lies over it
+    click(page, "main form .btn-primary")
+    page.open(f"/plans/aim/{frame.pk}")
+    assert "Wanda told of strain (elbow)" in page.text("main")
+    assert page.text("nav[aria-label=Wishes] [aria-current]") == "Gentler on the arm"
+
+
 # -- trials -------------------------------------------------------------------------------------
 
 

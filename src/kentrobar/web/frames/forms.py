@@ -108,7 +108,7 @@ class HandedIn(forms.Form):
     strain = forms.MultipleChoiceField(
         choices=Client.StrainChoice, required=False, label="Strain that the player told of",
         widget=forms.CheckboxSelectMultiple(attrs={"class": "form-check-input"}),
-        help_text="Kept with the player: cautions then stand on board and card.",
+        help_text="Kept with the player: it changes what is proposed first, and stands on board and card.",
     )  # fmt: skip
     complaint = text_area("What the player complains of")
     wishes = text_area("What the player wants")

@@ -126,11 +126,13 @@ def _summary(
 
 
 def _told(value: Estimate, units: Units) -> tuple[str, str]:
-    return _length(value.value, units), f"±{_length(value.u, units)}"
+    u = _length(value.u, units)
+    return _length(value.value, units), f"±{u if float(u) else _length(value.u, units, finer=1)}"
 
 
-def _length(cm: float, units: Units) -> str:
-    return written(LENGTH.from_base(cm, units.length), 2 if units.length == "in" else 1)
+def _length(cm: float, units: Units, *, finer: int = 0) -> str:
+    decimals = (2 if units.length == "in" else 1) + finer
+    return written(LENGTH.from_base(cm, units.length), decimals)
 
 
 def _sentences(

@@ -200,7 +200,8 @@ def school(request: SignedIn, pk: int, key: str) -> HttpResponse:
     return _none(
         request, hit_map,
         "No weight at these places moves the sweet zone that way. How far each place moves it stands above: "
-        "allow another one, or widen what you keep.",
+        "allow another one, or widen what you keep. Where weight does not do it, a frame whose zone lies "
+        "there does, or the stroke.",
     )  # fmt: skip
 
 
