@@ -64,16 +64,16 @@ def test_reading_less_or_without_looking_for_the_slip_is_worth_less():
 
 def test_reading_for_ever_costs_points():
     exercise = ReadWell(3, 1, Sport.TENNIS)
-    truth = {spec.key: exercise.hidden.true(spec) for spec in SPECS}
+    truth = {spec.key: exercise.frame.true(spec) for spec in SPECS}
     assert exercise.score(KEYS * 2, truth).points == 100
     assert exercise.score(KEYS * 12, truth).points < 80
 
 
 def test_an_exercise_is_the_same_for_the_same_seed_and_another_for_another():
     first, again, other = (ReadWell(seed, 2, Sport.TENNIS) for seed in (7, 7, 8))
-    assert first.hidden == again.hidden
+    assert first.frame == again.frame
     assert first.reading("mass_g", 3) == again.reading("mass_g", 3)
-    assert first.hidden != other.hidden
+    assert first.frame != other.frame
 
 
 # -- finding slips ------------------------------------------------------------------------------
@@ -104,7 +104,7 @@ def test_every_kind_of_slip_comes_up_and_is_what_it_says():
         entry, slip = exercise.truth
         seen.add(slip)
         value = exercise.sheet()[entry.row][entry.key]
-        true = exercise.hidden.true(next(spec for spec in SPECS if spec.key == entry.key))
+        true = exercise.frame.true(next(spec for spec in SPECS if spec.key == entry.key))
         if slip is Slip.DIGITS:
             assert abs(value - true) > 0.3
         elif slip is Slip.TIP:

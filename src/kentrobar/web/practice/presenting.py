@@ -170,7 +170,7 @@ def better(run: PracticeRun, units: Units) -> Iterator[str]:
 
 def _read_better(run: PracticeRun, units: Units) -> Iterator[str]:
     exercise = read_well(run)
-    truth = ", ".join(f"{s.noun} {units.spec_text(s, exercise.hidden.true(s))}" for s in SPECS)
+    truth = ", ".join(f"{s.noun} {units.spec_text(s, exercise.frame.true(s))}" for s in SPECS)
     yield f"Truly: {truth}."
     counts = ", ".join(f"{s.noun} {exercise.enough(s.key)}" for s in SPECS)
     yield f"Enough readings: {counts}. The mean of n is surer than one by the root of n."

@@ -9,8 +9,7 @@ from typing import Final, NamedTuple
 from kentrobar.core.bench.practice.hidden import (
     AXIS_CM,
     SPECS,
-    HiddenFrame,
-    hidden_frame,
+    Exercise,
     noise_of,
     reading_of,
     rng_of,
@@ -65,17 +64,8 @@ class Entry(NamedTuple):
 
 
 @dataclass(frozen=True)
-class FindSlip:
+class FindSlip(Exercise):
     """The exercise: a sheet of readings of one frame, four of each spec."""
-
-    seed: int
-    level: int
-    sport: Sport
-
-    @property
-    def hidden(self) -> HiddenFrame:
-        """The frame that was read."""
-        return hidden_frame(self.seed, self.sport)
 
     @property
     def truth(self) -> tuple[Entry, Slip]:
@@ -100,7 +90,7 @@ class FindSlip:
 
     def _right(self, row: int, key: str) -> float:
         """What was read, before anything slipped."""
-        true = self.hidden.true(READ_BY_KEY[key])
+        true = self.frame.true(READ_BY_KEY[key])
         return reading_of(true, key, self.level, rng_of(self.seed, key, row))
 
     def _slipped(self, slip: Slip, entry: Entry, read: dict[str, float]) -> float:
@@ -108,7 +98,7 @@ class FindSlip:
         right = read[entry.key]
         match slip:
             case Slip.TIP:
-                return round(self.hidden.outline.length_cm - right, 2)
+                return round(self.frame.outline.length_cm - right, 2)
             case Slip.AXIS:
                 there = OTHER_AXIS_CM[self.sport]
                 moved = swingweight_at_axis(

@@ -6,6 +6,7 @@ All is drawn by a seed: the same exercise comes out again however often it is as
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Final, NamedTuple
 
 import numpy as np
@@ -99,3 +100,17 @@ def reading_of(value: float, key: str, level: int, rng: np.random.Generator) -> 
     read = value + rng.normal(0.0, noise_of(key, level))
     step = READ_BY_KEY[key].step
     return float(round(round(read / step) * step, 4))
+
+
+@dataclass(frozen=True)
+class Exercise:
+    """What is practised, told by its seed: how hard, and on which frames."""
+
+    seed: int
+    level: int
+    sport: Sport
+
+    @cached_property
+    def frame(self) -> HiddenFrame:
+        """The frame on the bench."""
+        return hidden_frame(self.seed, self.sport)

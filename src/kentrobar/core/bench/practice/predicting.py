@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
-from kentrobar.core.bench.practice.hidden import AXIS_CM, HiddenFrame, hidden_frame, rng_of
+from kentrobar.core.bench.practice.hidden import AXIS_CM, Exercise, rng_of
 from kentrobar.core.bench.practice.scores import Part, Score, within
 from kentrobar.core.body.specs import (
     BALANCE,
@@ -16,7 +16,6 @@ from kentrobar.core.body.specs import (
     TWIST_WEIGHT,
 )
 from kentrobar.core.court.tried import with_weight_at
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.sites import Site, sites_of
 from kentrobar.core.laying.plan import Baseline, LaidPlan
 from kentrobar.core.quantities.estimates import Estimate
@@ -30,17 +29,8 @@ NOTHING_TIMES: Final = 5.0
 
 
 @dataclass(frozen=True)
-class Predict:
+class Predict(Exercise):
     """The exercise: a frame whose specs are shown, and weight at one or two of its places."""
-
-    seed: int
-    level: int
-    sport: Sport
-
-    @property
-    def frame(self) -> HiddenFrame:
-        """The frame, whose specs are no secret here."""
-        return hidden_frame(self.seed, self.sport)
 
     @property
     def doses(self) -> list[tuple[Site, float]]:

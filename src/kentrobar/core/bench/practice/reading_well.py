@@ -13,14 +13,12 @@ from typing import Final
 
 from kentrobar.core.bench.practice.hidden import (
     SPECS,
-    HiddenFrame,
-    hidden_frame,
+    Exercise,
     noise_of,
     reading_of,
     rng_of,
 )
 from kentrobar.core.bench.practice.scores import Part, Score, within
-from kentrobar.core.frame.outline import Sport
 
 ASKED_PART: Final = (
     0.75,
@@ -35,17 +33,8 @@ FOR_ECONOMY: Final = 30.0
 
 
 @dataclass(frozen=True)
-class ReadWell:
-    """The exercise: a frame, a level, and what is drawn with it."""
-
-    seed: int
-    level: int
-    sport: Sport
-
-    @property
-    def hidden(self) -> HiddenFrame:
-        """The frame on the bench."""
-        return hidden_frame(self.seed, self.sport)
+class ReadWell(Exercise):
+    """The exercise: so many readings of each spec, one of which may slip."""
 
     def asked(self, key: str) -> float:
         """To what ± a spec is to be known, in its base unit."""
@@ -63,7 +52,7 @@ class ReadWell:
         """What the instrument shows the ``number``-th time, from 0."""
         spec = next(spec for spec in SPECS if spec.key == key)
         rng = rng_of(self.seed, key, number)
-        value = self.hidden.true(spec)
+        value = self.frame.true(spec)
         if self.slip == (key, number):
             value += SLIP_TIMES * noise_of(key, self.level) * float(rng.choice([-1, 1]))
         return reading_of(value, key, self.level, rng)
@@ -79,7 +68,7 @@ class ReadWell:
         parts = [
             Part(
                 spec.noun,
-                each * within(stated[spec.key] - self.hidden.true(spec), 2 * self.asked(spec.key),
+                each * within(stated[spec.key] - self.frame.true(spec), 2 * self.asked(spec.key),
                               5 * self.asked(spec.key)),
                 each,
             )

@@ -13,8 +13,7 @@ from typing import Final
 from kentrobar.core.bench.practice.hidden import (
     AXIS_CM,
     SPECS,
-    HiddenFrame,
-    hidden_frame,
+    Exercise,
     reading_of,
     rng_of,
 )
@@ -48,21 +47,13 @@ Doses = Mapping[str, float]
 
 
 @dataclass(frozen=True)
-class MatchTwo:
+class MatchTwo(Exercise):
     """The exercise: a frame, another that is to become like it, places and steps.
 
     With ``errs`` each dose weighs a little more or less than was meant, by place, and readings scatter.
     """
 
-    seed: int
-    level: int
-    sport: Sport
     errs: bool = False
-
-    @cached_property
-    def frame(self) -> HiddenFrame:
-        """The frame that gets the weight."""
-        return hidden_frame(self.seed, self.sport)
 
     @cached_property
     def sites(self) -> list[Site]:

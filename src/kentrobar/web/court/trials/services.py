@@ -110,7 +110,7 @@ def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None
     Raises:
         KentrobarError: it is no answer to this trial, or something else is asked now.
     """
-    Trial.objects.select_for_update().get(pk=trial.pk)
+    trial = Trial.objects.select_for_update().get(pk=trial.pk)
     standing = standing_of(trial)
     if trial.rates != bool(rated) or (not trial.rates and said not in set(Said)) or rated > 7:
         raise KentrobarError("Choose one of the answers.", code="no_answer", field="said")
@@ -133,7 +133,7 @@ def take_back(trial: Trial, number: int) -> None:
     Raises:
         KentrobarError: another answer is the last by now.
     """
-    Trial.objects.select_for_update().get(pk=trial.pk)
+    trial = Trial.objects.select_for_update().get(pk=trial.pk)
     standing = standing_of(trial)
     answered = [each for each in standing.asks if each.is_answered]
     if not answered or answered[-1].number != number:
@@ -148,7 +148,8 @@ def take_back(trial: Trial, number: int) -> None:
 @transaction.atomic
 def end(trial: Trial) -> None:
     """Ask no more."""
-    if Trial.objects.select_for_update().get(pk=trial.pk).ended_at is None:
+    trial = Trial.objects.select_for_update().get(pk=trial.pk)
+    if trial.ended_at is None:
         write(trial, ended_at=timezone.now())
 
 
