@@ -8,10 +8,9 @@ import numpy as np
 import pytest
 
 from kentrobar.core.court.impact import hit_frame
-from kentrobar.core.court.strokes import STROKES, USUAL_TWIST_KGCM2, ball_of, swing_of
+from kentrobar.core.court.strokes import STROKES, ball_of, swing_of
 from kentrobar.core.court.sweet_zone import hitting_face, zone_of_speed
 from kentrobar.core.court.zone_plans import WantedZone, propose_nearest_zone, propose_zone
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.laying.plan import Baseline
 from kentrobar.core.quantities.estimates import Estimate
@@ -22,7 +21,6 @@ from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED, point
 
 FACE = hitting_face(RACKET)
-TWIST = USUAL_TWIST_KGCM2[Sport.TENNIS]
 
 
 def zone_of(stroke, body):
@@ -43,7 +41,7 @@ def middle(stroke, pieces=()):
 
 
 def wanted(stroke, by_cm, give_cm=0.1):
-    return WantedZone(partial(zone_of, stroke), middle(stroke) + by_cm, give_cm, TWIST)
+    return WantedZone(partial(zone_of, stroke), middle(stroke) + by_cm, give_cm)
 
 
 @pytest.mark.parametrize(("stroke", "by_cm"), [("ground", 0.4), ("volley", 0.8), ("serve", 0.3)])

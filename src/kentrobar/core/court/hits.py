@@ -16,7 +16,7 @@ from typing import Final, NamedTuple
 import numpy as np
 
 from kentrobar.core.court.impact import Array
-from kentrobar.core.court.maps import POINTS, FaceMap
+from kentrobar.core.court.maps import FaceMap, face_grid
 from kentrobar.core.court.sweet_zone import HittingFace, SweetZone
 from kentrobar.core.quantities.estimates import Estimate
 
@@ -81,17 +81,13 @@ def density(hits: Sequence[Hit], face: HittingFace) -> Density:
     """How dense the hits lie over the face; there must be one at least."""
     points = np.array(hits)
     width = _scatter(points) * len(points) ** (-1 / 6)
-    widest = float(face.half_width_cm.max())
-    x = np.linspace(-widest, widest, POINTS)
-    y = np.linspace(face.y_cm[0], face.y_cm[-1], POINTS)
+    grid = face_grid(face)
     across, along = (
         np.exp(-0.5 * ((axis[:, None] - points[:, i]) / width[i]) ** 2)
-        for i, axis in enumerate((x, y))
+        for i, axis in enumerate((grid.x_cm, grid.y_cm))
     )
     values = along @ across.T / (2 * math.pi * width.prod() * len(points))
-    columns, rows = np.meshgrid(x, y)
-    on_face = np.abs(columns) <= np.interp(rows, face.y_cm, face.half_width_cm)
-    return Density(FaceMap(x, y, values, on_face), _levels(values[on_face]))
+    return Density(grid._replace(values=values), _levels(values[grid.on_face]))
 
 
 def _levels(values: Array) -> tuple[float, ...]:

@@ -66,10 +66,8 @@ def face_map(
     measure: Measure, body: FreeBody, ball: Ball, swing: Swing, face: HittingFace
 ) -> FaceMap:
     """A measure over the face: ball speed in m/s, rebound in per cent, effective mass in g."""
-    widest = float(face.half_width_cm.max())
-    x = np.linspace(-widest, widest, POINTS)
-    y = np.linspace(face.y_cm[0], face.y_cm[-1], POINTS)
-    across, along = np.meshgrid(x, y)
+    grid = face_grid(face)
+    across, along = np.meshgrid(grid.x_cm, grid.y_cm)
     match measure:
         case Measure.BALL_SPEED:
             values = body.ball_speed_ms(ball, swing, across, along)
@@ -77,7 +75,17 @@ def face_map(
             values = 100 * body.apparent_restitution(ball, across, along)
         case _:
             values = body.effective_mass_g(across, along)
-    return FaceMap(x, y, values, np.abs(across) <= np.interp(along, face.y_cm, face.half_width_cm))
+    return grid._replace(values=values)
+
+
+def face_grid(face: HittingFace) -> FaceMap:
+    """The points of a map over a face, its values all 0 yet."""
+    widest = float(face.half_width_cm.max())
+    x = np.linspace(-widest, widest, POINTS)
+    y = np.linspace(face.y_cm[0], face.y_cm[-1], POINTS)
+    across, along = np.meshgrid(x, y)
+    on_face = np.abs(across) <= np.interp(along, face.y_cm, face.half_width_cm)
+    return FaceMap(x, y, np.zeros_like(across), on_face)
 
 
 def round_levels(low: float, high: float, factor: float = 1.0) -> tuple[list[float], int]:

@@ -9,7 +9,6 @@ Vision). Not in it: how a lens bends straight lines, and how far strings lie beh
 from __future__ import annotations
 
 from collections.abc import Sequence
-from itertools import combinations
 from typing import Final, NamedTuple
 
 import numpy as np
@@ -18,7 +17,6 @@ from kentrobar.core.court.impact import Array
 from kentrobar.core.court.sweet_zone import HittingFace
 from kentrobar.core.quantities.errors import SpecError
 
-CORNERS: Final = ("top", "right", "bottom", "left")
 LEAST_TURN: Final = (
     0.02  # of the photographed quadrangle: three places nearer to a line tell nothing
 )
@@ -32,7 +30,7 @@ class Point(NamedTuple):
 
 
 def corners_of(face: HittingFace) -> tuple[Point, ...]:
-    """The places of a face to be found in a photo, in the order of :data:`CORNERS`, in cm.
+    """The places of a face to be found in a photo, in cm: top, right, bottom, left.
 
     Where its sides are straight, their middle.
     """
@@ -81,11 +79,7 @@ def _require_round(photo: Sequence[Point]) -> None:
     turns = [
         _turn(*points[list(three)]) / size for three in ((0, 1, 2), (1, 2, 3), (2, 3, 0), (3, 0, 1))
     ]
-    if (
-        min(abs(turn) for turn in turns) < LEAST_TURN
-        or min(abs(_turn(*points[list(three)])) / size for three in combinations(range(4), 3))
-        < LEAST_TURN
-    ):
+    if min(abs(turn) for turn in turns) < LEAST_TURN:  # all threes there are of four places
         raise SpecError(
             "Three of the four places lie on a line; tap top, right, bottom and left of the face once more.",
             code="on_a_line", field="taps",

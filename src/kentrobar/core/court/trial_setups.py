@@ -18,9 +18,8 @@ from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.proposals import LEAST, propose_by
 from kentrobar.core.solving.supply import Workpiece
 from kentrobar.core.weight.pieces import Piece
-from kentrobar.core.weight.prediction import Prediction, predict
+from kentrobar.core.weight.prediction import Prediction
 
-SOUGHT: Final = (SWING_WEIGHT.key, BALANCE.key, TWIST_WEIGHT.key)
 QUICKEST: Final = ("hoop", "handle", "counter", LEAST)  # schools, the quickest to change first
 MOST_OF_ONE: Final = 13
 MOST_OF_TWO: Final = 4  # of each of two specs
@@ -101,7 +100,7 @@ def make_setups(
                 f"{len(several)} steps are more than an evening has; take {most} of the "
                 f"{AIMED_BY_KEY[each.key].noun} at most.", code="too_many", field=each.key,
             )  # fmt: skip
-    bare = _as_it_is(work, axis_cm)
+    bare = TrialSetup((), work.predict([], axis_cm))
     keys = [each.key for each in steps]
     stays = {key: bare.value(key) for key in held}
     now = tuple(bare.value(key) for key in keys)
@@ -133,13 +132,6 @@ def _made(work: Workpiece, aim: Aim) -> TrialSetup | None:
         if proposal:
             return TrialSetup(proposal.pieces, proposal.prediction)
     return None
-
-
-def _as_it_is(work: Workpiece, axis_cm: float) -> TrialSetup:
-    outline = work.outline
-    return TrialSetup((), predict(
-        work.measured, [], length_cm=outline.length_cm, axis_cm=axis_cm, outline=outline
-    ))  # fmt: skip
 
 
 def usual_steps(key: str, now: float, is_racket: bool, has_strain: bool = False) -> Steps:

@@ -20,12 +20,11 @@ from kentrobar.core.court.strokes import USUAL_TWIST_KGCM2
 from kentrobar.core.court.sweet_zone import SweetZone
 from kentrobar.core.court.tried import places_tried
 from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.centring import MomentBand
 from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.proposals import LEAST, Proposal, propose_by
 from kentrobar.core.solving.supply import Workpiece
-from kentrobar.core.weight.prediction import predict
+from kentrobar.core.weight.prediction import Prediction
 
 GIVE_CM: Final = (
     0.2  # how far from its place the zone's middle may come to lie, unless said otherwise
@@ -40,15 +39,11 @@ _PART: Final = (
 
 @dataclass(frozen=True)
 class WantedZone:
-    """Where the zone's middle is to lie, cm from the butt, and how far off it may; how a zone is found.
-
-    ``usual_twist`` stands for a twist weight that nobody read.
-    """
+    """Where the zone's middle is to lie, cm from the butt, and how far off it may; how a zone is found."""
 
     zone: Callable[[FreeBody], SweetZone | None]
     y_cm: float
     give_cm: float
-    usual_twist: Estimate
 
     def middle_cm(self, body: FreeBody) -> float:
         """Where the zone of a body has its middle; NaN where it has none."""
@@ -73,7 +68,7 @@ def propose_zone(key: str, work: Workpiece, aim: Aim, wanted: WantedZone) -> Pro
     Raises:
         SpecError: a spec that a hit needs, or that is aimed at, was never read.
     """
-    at = _as_it_is(work, aim, wanted)
+    at = _hit(work.predict([], aim.axis_cm), work)
     for _ in range(MOST_STEPS):
         band = _linear(at, wanted)
         if band is None:
@@ -81,7 +76,7 @@ def propose_zone(key: str, work: Workpiece, aim: Aim, wanted: WantedZone) -> Pro
         found, _ = propose_by(key, work, replace(aim, sums=(band,)))
         if found is None:
             return None
-        at = hit_frame(found.prediction, wanted.usual_twist)
+        at = _hit(found.prediction, work)
         if wanted.is_met(at.body):
             return found
     return None
@@ -93,7 +88,8 @@ def propose_nearest_zone(work: Workpiece, aim: Aim, wanted: WantedZone) -> ZoneP
     if found:
         return ZonePlan(found, True)
     nearest: Proposal | None = None
-    reached, beyond = wanted.middle_cm(_as_it_is(work, aim, wanted).body), wanted.y_cm
+    now = _hit(work.predict([], aim.axis_cm), work)
+    reached, beyond = wanted.middle_cm(now.body), wanted.y_cm
     for _ in range(HALVINGS):
         middle = (reached + beyond) / 2
         plan = propose_zone(LEAST, work, aim, replace(wanted, y_cm=middle))
@@ -121,15 +117,9 @@ def zone_moved_by(
     return found
 
 
-def _as_it_is(work: Workpiece, aim: Aim, wanted: WantedZone) -> HitFrame:
-    bare = predict(
-        work.measured,
-        [],
-        length_cm=work.outline.length_cm,
-        axis_cm=aim.axis_cm,
-        outline=work.outline,
-    )
-    return hit_frame(bare, wanted.usual_twist)
+def _hit(prediction: Prediction, work: Workpiece) -> HitFrame:
+    """A frame under a hit; a usual twist weight stands for one that nobody read."""
+    return hit_frame(prediction, USUAL_TWIST_KGCM2[work.outline.sport])
 
 
 def _linear(at: HitFrame, wanted: WantedZone) -> MomentBand | None:

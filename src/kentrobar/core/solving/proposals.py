@@ -19,7 +19,7 @@ from kentrobar.core.solving.matching import match as solve
 from kentrobar.core.solving.supply import Workpiece, clipped_on, sites_in_hand
 from kentrobar.core.solving.surest import drawn_in, surest
 from kentrobar.core.weight.pieces import Piece
-from kentrobar.core.weight.prediction import Prediction, predict
+from kentrobar.core.weight.prediction import Prediction
 
 MOST_PROPOSALS: Final = 3
 LEAST: Final = "least"  # the key of the school that uses every site
@@ -226,14 +226,8 @@ def _solved(
 
 
 def _proposal(key: str, work: Workpiece, aim: Aim, found: Match) -> Proposal:
-    school, outline = SCHOOLS[key], work.outline
-    prediction = predict(
-        work.measured,
-        found.pieces,
-        length_cm=outline.length_cm,
-        axis_cm=aim.axis_cm,
-        outline=outline,
-    )
+    school = SCHOOLS[key]
+    prediction = work.predict(found.pieces, aim.axis_cm)
     title, reason = _told(key, work, found.pieces)
     chance = chance_within(prediction, aim.bounds)
     return Proposal(key, title, reason, school, found, prediction, chance)

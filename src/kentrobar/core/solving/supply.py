@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Final, NamedTuple
@@ -35,6 +35,7 @@ from kentrobar.core.weight.grip import Layer
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind, Undo
 from kentrobar.core.weight.pieces import Plug, Sleeve
 from kentrobar.core.weight.pieces.piece import Piece
+from kentrobar.core.weight.prediction import Prediction, predict
 
 MOST_PARTS: Final = 2  # of one site, where keep-outs part it
 LEAST_STRIP_CM: Final = 2.0  # shorter ones hardly stick
@@ -156,6 +157,13 @@ class Workpiece:
     def circumstances(self) -> Circumstances:
         """What is in the way on the frame."""
         return self.baseline.circumstances
+
+    def predict(self, pieces: Sequence[Piece], axis_cm: float) -> Prediction:
+        """What the frame comes to with these pieces, its swing weight about an axis."""
+        return predict(
+            self.measured, pieces, length_cm=self.outline.length_cm, axis_cm=axis_cm,
+            outline=self.outline,
+        )  # fmt: skip
 
     @property
     def places(self) -> dict[str, Site]:

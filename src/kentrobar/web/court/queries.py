@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from django.db.models import QuerySet
+from django.db.models import Prefetch, QuerySet
 
 from kentrobar.core.court.hits import Hit
 from kentrobar.web.court.models import HitMap, Trial
-from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.shops.models import User
 
 
@@ -15,6 +15,12 @@ def hit_maps_of(user: User) -> QuerySet[HitMap]:
     return HitMap.objects.filter(shop=user.shop_id).select_related(
         "frame__specs", "frame__client", "frame__shop"
     )
+
+
+def hit_maps_in_full(user: User) -> QuerySet[HitMap]:
+    """The same with all that is or was fitted on the frames."""
+    fittings = Prefetch("frame__fittings", FrameFitting.objects.order_by("pk"))
+    return hit_maps_of(user).prefetch_related(fittings)
 
 
 def latest_hits(frame: Frame, stroke: str) -> list[Hit]:

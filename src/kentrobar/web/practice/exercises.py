@@ -14,7 +14,6 @@ from kentrobar.core.frame.outline import Sport
 from kentrobar.web.practice.models import PracticeRun
 
 Task = PracticeRun.Task
-Exercise = ReadWell | FindSlip | Predict | MatchTwo
 
 
 class Offered(NamedTuple):

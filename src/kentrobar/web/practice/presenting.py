@@ -74,9 +74,10 @@ def means_of(run: PracticeRun) -> dict[str, float]:
 
 def _reading(run: PracticeRun, units: Units) -> dict[str, Any]:
     exercise, out, means = read_well(run), left_out(run), means_of(run)
+    read = readings_of(run)
     columns = []
     for spec in SPECS:
-        values = readings_of(run)[spec.key]
+        values = read[spec.key]
         columns.append({
             "key": spec.key, "title": spec.title,
             "asked": f"±{_spread(spec.key, exercise.asked(spec.key), units)}",
@@ -190,15 +191,14 @@ def _predicted_better(run: PracticeRun, units: Units) -> Iterator[str]:
         for spec in (READ_BY_KEY[key] for key in RIGHT)
     )
     yield f"It does: {told}."
-    for site, grams in exercise.doses:
-        arm = abs(site.y_cm - AXIS_CM[exercise.sport])
-        mass, lever = f"{units.mass_text(grams)} {units.mass}", units.lengths.told(arm)
-        swing = units.spec_text(SWING_WEIGHT, grams * arm**2 / 1000, signed=True)
+    for site, grams, arm_cm, swing_kgcm2, twist_kgcm2 in exercise.levers():
+        mass, lever = f"{units.mass_text(grams)} {units.mass}", units.lengths.told(arm_cm)
+        swing = units.spec_text(SWING_WEIGHT, swing_kgcm2, signed=True)
         place = site.label.capitalize()
         yield f"{place}: swing weight is weight times lever squared, {mass} × ({lever})², {swing}."
         if site.x_cm:
             aside = units.lengths.told(abs(site.x_cm))
-            twist = units.spec_text(TWIST_WEIGHT, grams * site.x_cm**2 / 1000, signed=True)
+            twist = units.spec_text(TWIST_WEIGHT, twist_kgcm2, signed=True)
             yield f"Twist weight the same about the long axis: {mass} × ({aside})², {twist}."
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Final
+from typing import Final, NamedTuple
 
 from kentrobar.core.bench.practice.hidden import AXIS_CM, Exercise, rng_of
 from kentrobar.core.bench.practice.scores import Part, Score, within
@@ -19,6 +19,7 @@ from kentrobar.core.court.tried import with_weight_at
 from kentrobar.core.frame.sites import Site, sites_of
 from kentrobar.core.laying.plan import Baseline, LaidPlan
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 
 PIECES: Final = (1, 1, 2)  # by level
 # A guess within this is right, in base units; one five times as far off earns nothing.
@@ -26,6 +27,16 @@ RIGHT: Final = {
     STATIC_WEIGHT.key: 0.1, BALANCE.key: 0.05, SWING_WEIGHT.key: 0.7, TWIST_WEIGHT.key: 0.12,
 }  # fmt: skip
 NOTHING_TIMES: Final = 5.0
+
+
+class Lever(NamedTuple):
+    """A dose at a site: its lever about the swing axis, cm, and what it adds, kg·cm²."""
+
+    site: Site
+    grams: float
+    arm_cm: float
+    swingweight_kgcm2: float
+    twistweight_kgcm2: float
 
 
 @dataclass(frozen=True)
@@ -56,6 +67,15 @@ class Predict(Exercise):
         for site, grams in self.doses:
             plan = with_weight_at(plan, grams, site)
         return plan
+
+    def levers(self) -> list[Lever]:
+        """How the swing weight and the twist weight of each dose come about."""
+        axis = AXIS_CM[self.sport]
+        return [
+            Lever(site, grams, abs(site.y_cm - axis), grams * (site.y_cm - axis) ** 2 / GCM2_PER_KGCM2,
+                  grams * site.x_cm**2 / GCM2_PER_KGCM2)
+            for site, grams in self.doses
+        ]  # fmt: skip
 
     def truth(self) -> dict[str, float]:
         """The changes, by the keys of specs, in base units."""

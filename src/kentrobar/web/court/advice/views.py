@@ -11,13 +11,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.frame.outline import Sport
-from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.web.court.advice import services
 from kentrobar.web.court.advice.forms import RuleForm
 from kentrobar.web.court.advice.gathering import all_rules, held_rules, one_rule
 from kentrobar.web.court.advice.presenting import on_frame, rule_shown
 from kentrobar.web.court.impact.asking import HitForm
-from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.court.impact.setting import bare_plan
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.requests import SignedIn
@@ -35,7 +34,7 @@ def of_frame(request: SignedIn, pk: int) -> HttpResponse:
     """The rules of thumb with what they do to one frame."""
     frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
     units = request.user.units
-    plan = LaidPlan(baseline_of(frame, frame.specs), frame.label, frame.measured.axis_cm)
+    plan = bare_plan(frame)
     asked = HitForm({}, sport=plan.outline.sport, units=units, has_plan=True).asked()
     shown = [
         rule_shown(each, units) | on_frame(each, plan, asked, units)

@@ -32,9 +32,8 @@ def weight_tried(impact: Impact, units: Units) -> dict[str, Any]:
 
 
 def _signed(cm: float, units: Units) -> str:
-    text = units.ruler_text(abs(cm))
-    sign = "" if not float(text) else "+" if cm > 0 else "−"
-    return f"{sign}{text} {units.ruler}"
+    decimals = 2 if units.ruler == "in" else 0
+    return f"{written(LENGTH.from_base(cm, units.ruler), decimals, signed=True)} {units.ruler}"
 
 
 def zone_card(

@@ -11,9 +11,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.court.hits import hit_centre
-from kentrobar.core.court.strokes import USUAL_TWIST_KGCM2
 from kentrobar.core.court.zone_plans import GIVE_CM, WantedZone, propose_nearest_zone, propose_zone
-from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.solving.proposals import LEAST, SCHOOLS
@@ -23,11 +21,10 @@ from kentrobar.web.court.hits.marking import on_drawing, tapped, typed
 from kentrobar.web.court.hits.presenting import shown
 from kentrobar.web.court.hits.proposing import weight_tried, zone_card
 from kentrobar.web.court.impact.asking import Asked
-from kentrobar.web.court.impact.setting import Impact, impact_of
+from kentrobar.web.court.impact.setting import Impact, bare_plan, impact_of
 from kentrobar.web.court.models import HitMap
-from kentrobar.web.court.queries import hit_maps_of
-from kentrobar.web.frames.baselines import baseline_of
-from kentrobar.web.frames.queries import frames_of, frames_with_fittings
+from kentrobar.web.court.queries import hit_maps_in_full, hit_maps_of
+from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.requests import page, read_count
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.wish.presenting import wish_strain
@@ -46,7 +43,7 @@ def of_frame(request: SignedIn, pk: int) -> HttpResponse:
 
 
 def _hit_map(request: SignedIn, pk: int) -> HitMap:
-    return get_object_or_404(hit_maps_of(request.user), pk=pk)
+    return get_object_or_404(hit_maps_in_full(request.user), pk=pk)
 
 
 @require_GET
@@ -58,18 +55,16 @@ def hits(request: SignedIn, pk: int) -> HttpResponse:
 def _context(request: SignedIn, hit_map: HitMap) -> dict[str, Any]:
     units = request.user.units
     form = SpeedsForm(request.GET, hit_map=hit_map, units=units)
-    impact, problem = _impact(request, hit_map, form.asked())
+    impact, problem = _impact(hit_map, form.asked())
     return shown(hit_map, impact, units) | {
         "form": form, "frame": hit_map.frame, "problem": problem, "units": units,
     }  # fmt: skip
 
 
-def _impact(request: SignedIn, hit_map: HitMap, asked: Asked) -> tuple[Impact | None, str]:
+def _impact(hit_map: HitMap, asked: Asked) -> tuple[Impact | None, str]:
     """The frame as it is under the stroke, or what must be read first."""
-    frame = get_object_or_404(frames_with_fittings(request.user), pk=hit_map.frame_id)
-    plan = LaidPlan(baseline_of(frame, frame.specs), frame.label, frame.measured.axis_cm)
     try:
-        return impact_of(plan, asked), ""
+        return impact_of(bare_plan(hit_map.frame), asked), ""
     except SpecError as error:
         return None, error.message
 
@@ -134,9 +129,9 @@ def straighten(request: SignedIn, pk: int) -> JsonResponse:
 def plans(request: SignedIn, pk: int) -> HttpResponse:
     """Where the zone is to lie, what else is wanted, and plans that bring it there."""
     hit_map = _hit_map(request, pk)
-    search, asked = request.GET.get("search", ""), _asked(request, hit_map)
+    search = request.GET.get("search", "")
     form = _zone_form(request, hit_map, is_search=bool(search))
-    impact, problem = _impact(request, hit_map, asked)
+    impact, problem = _impact(hit_map, _asked(request, hit_map))
     context = shown(hit_map, impact, request.user.units) | {
         "frame": hit_map.frame, "form": form, "problem": problem, "speeds": _speeds(request),
         "strain": wish_strain(hit_map.frame, form, request.user.units),
@@ -161,11 +156,11 @@ def _speeds(request: SignedIn) -> list[tuple[str, str]]:
 
 
 def _zone_form(request: SignedIn, hit_map: HitMap, *, is_search: bool) -> ZoneForm:
-    frame = get_object_or_404(frames_with_fittings(request.user), pk=hit_map.frame_id)
     units = request.user.units
     form = ZoneForm(
-        request.GET if is_search else None, frame=frame, shelf=shelf_of(request.user), units=units
-    )
+        request.GET if is_search else None, frame=hit_map.frame, shelf=shelf_of(request.user),
+        units=units,
+    )  # fmt: skip
     centre = hit_centre(hit_map.marked)
     if centre:
         wanted = [LENGTH.from_base(cm, units.length) for cm in (centre.y_cm.value, GIVE_CM)]
@@ -180,13 +175,12 @@ def school(request: SignedIn, pk: int, key: str) -> HttpResponse:
     form = _zone_form(request, hit_map, is_search=True)
     if key not in SCHOOLS or not form.is_valid():
         raise Http404
-    impact, problem = _impact(request, hit_map, _asked(request, hit_map))
+    impact, problem = _impact(hit_map, _asked(request, hit_map))
     if impact is None:
         return _none(request, hit_map, problem)
     typed_zone = form.cleaned_data["zone"]
     give = GIVE_CM if typed_zone.u_base is None else typed_zone.u_base
-    usual_twist = USUAL_TWIST_KGCM2[hit_map.frame.outline.sport]
-    wanted = WantedZone(impact.setting.zone, typed_zone.base, give, usual_twist)
+    wanted = WantedZone(impact.setting.zone, typed_zone.base, give)
     card = partial(zone_card, form=form, hit_map=hit_map, impact=impact, units=request.user.units)
     try:
         if key != LEAST:

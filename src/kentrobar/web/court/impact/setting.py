@@ -21,6 +21,8 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.laying.plan import LaidPlan
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.court.impact.asking import Asked
+from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.frames.models import Frame
 
 MISS_CM: Final = 3.0  # beside the long axis: a hit that a player calls off centre
 _NONE: Final = float("nan")
@@ -131,6 +133,11 @@ class Impact:
     def told_after(self) -> Told:
         """The numbers of the frame with the plan."""
         return told(self.setting, self.after)
+
+
+def bare_plan(frame: Frame) -> LaidPlan:
+    """A frame as it is, on the readings that count; asks its fittings, which may be fetched before."""
+    return LaidPlan(baseline_of(frame, frame.specs), frame.label, frame.measured.axis_cm)
 
 
 def impact_of(plan: LaidPlan, asked: Asked) -> Impact:

@@ -14,9 +14,8 @@ from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.web.court.impact.asking import HitForm
 from kentrobar.web.court.impact.presenting import shown
 from kentrobar.web.court.impact.sayings import answered
-from kentrobar.web.court.impact.setting import impact_of
+from kentrobar.web.court.impact.setting import bare_plan, impact_of
 from kentrobar.web.court.queries import latest_hits
-from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.numbers import Units
@@ -34,8 +33,7 @@ from kentrobar.web.shops.requests import SignedIn
 def frame(request: SignedIn, pk: int) -> HttpResponse:
     """A frame as it is, under a hit."""
     of = get_object_or_404(frames_with_fittings(request.user), pk=pk)
-    plan = LaidPlan(baseline_of(of, of.specs), of.label, of.measured.axis_cm)
-    return _page(request, plan, {"frame": of})
+    return _page(request, bare_plan(of), {"frame": of})
 
 
 @require_GET

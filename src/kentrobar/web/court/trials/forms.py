@@ -59,10 +59,8 @@ class TrialForm(forms.Form):
     def __init__(self, data: Sent, *, frame: Frame, shelf: Shelf, user: User) -> None:
         super().__init__(data)
         self.frame, self.shelf, self.user, self.units = frame, shelf, user, user.units
-        self.axis_cm = frame.measured.axis_cm
-        self.baseline = baseline_of(frame, frame.specs)
         self.now = predict(
-            frame.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm
+            frame.measured, [], length_cm=frame.length_cm, axis_cm=frame.measured.axis_cm
         ).before
         for spec in (SWING_WEIGHT, BALANCE, TWIST_WEIGHT):
             for end in ENDS:
@@ -93,7 +91,7 @@ class TrialForm(forms.Form):
     @property
     def strain(self) -> str:
         """What stands above a range for a player who told of strain; empty for others."""
-        if not strains_of(self.frame) or not self.frame.client:
+        if not (self.frame.client and self.frame.client.strain):
             return ""
         return (
             f"{self.frame.player} told of strain ({self.frame.client.strain_text}): the range reaches less "
@@ -119,9 +117,7 @@ class TrialForm(forms.Form):
         usual, spec = self._usual_steps(key), AIMED_BY_KEY[key]
         if usual is None:
             return "not read"
-        value = spec.dimension.from_base(
-            getattr(usual, end), self.units.typed_unit(AIMED_BY_KEY[key])
-        )
+        value = spec.dimension.from_base(getattr(usual, end), self.units.typed_unit(spec))
         return written(value, spec.decimals)
 
     def _steps(self, key: str) -> Steps | None:
@@ -136,7 +132,7 @@ class TrialForm(forms.Form):
             text = self.cleaned_data.get(name, "")
             try:
                 values[end] = spec.dimension.to_base(
-                    *parse_quantity(text, spec.dimension, self.units.typed_unit(AIMED_BY_KEY[key]))
+                    *parse_quantity(text, spec.dimension, self.units.typed_unit(spec))
                 ) if text else getattr(usual, end)  # fmt: skip
             except UnitError as error:
                 self.add_error(name, error.message)

@@ -12,7 +12,7 @@ from django.views.decorators.cache import never_cache
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.court.models import Trial
 from kentrobar.web.court.trials import services
-from kentrobar.web.court.trials.presenting import last_answered, progress
+from kentrobar.web.court.trials.presenting import progress
 from kentrobar.web.court.trials.standing import standing_of
 from kentrobar.web.court.trials.views import answered
 from kentrobar.web.kit.requests import page, read_count
@@ -41,7 +41,7 @@ def _asking(request: HttpRequest, trial: Trial, error: str) -> HttpResponse:
     standing = standing_of(trial)
     context: dict[str, Any] = {
         "trial": trial, "ask": standing.open, "progress": progress(standing), "error": error,
-        "last": last_answered(standing), "ratings": range(1, 8),
+        "last": standing.last_answered, "ratings": range(1, 8),
     }  # fmt: skip
     answer = page(request, "court/trials/play.html", context)
     answer["X-Robots-Tag"] = "noindex"

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any, Final, NamedTuple
 
 from django.urls import reverse
 from django.utils.http import urlencode
 
 from kentrobar.core.court.leading import RATINGS, order_of_purposes
-from kentrobar.core.court.trials import INTERVAL, Interval
+from kentrobar.core.court.trials import INTERVAL, Array, Interval
 from kentrobar.core.laying.plan import LaidPiece
-from kentrobar.web.court.models import TrialAsk, TrialSetup
+from kentrobar.web.court.models import TrialSetup
 from kentrobar.web.court.trials.standing import TrialStanding
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
@@ -34,14 +34,16 @@ class ToFit(NamedTuple):
 
 def shown(standing: TrialStanding, units: Units) -> dict[str, Any]:
     """What the page of who fits the weights is given."""
-    trial = standing.trial
+    trial, found = standing.trial, standing.found
+    told = list(zip(found.best(), found.felt(), found.marginals(), strict=True))
     return {
-        "trial": trial, "frame": trial.frame, "standing": standing,
+        "trial": trial, "frame": trial.frame,
         "now": _now(standing, units), "setups": [_setup(standing, each, units) for each in standing.setups],
-        "best": [_best(standing, i, units) for i in range(len(standing.sought))],
+        "best": [_best(standing, i, *each, units) for i, each in enumerate(told)],
         "sentences": list(sentences(standing, units)), "asks": _answers(standing, units),
-        "progress": progress(standing), "last": last_answered(standing),
-        "is_careless": standing.is_careless, "targets": _targets(standing, units),
+        "progress": progress(standing), "last": standing.last_answered,
+        "is_careless": standing.is_careless,
+        "targets": _targets(standing, [best for best, *_ in told], units),
         "missed": [_values_told(standing, values, units) for values in trial.missed],
     }  # fmt: skip
 
@@ -50,11 +52,6 @@ def progress(standing: TrialStanding) -> dict[str, int]:
     """How many were answered, of at most how many."""
     whole = RATINGS if standing.trial.rates else len(order_of_purposes(standing.trial.is_blind))
     return {"done": len(standing.asked), "of": whole}
-
-
-def last_answered(standing: TrialStanding) -> TrialAsk | None:
-    """What was answered last, which may be taken back."""
-    return next((each for each in reversed(standing.asks) if each.is_answered), None)
 
 
 def _now(standing: TrialStanding, units: Units) -> dict[str, Any] | None:
@@ -111,22 +108,26 @@ def _setup(standing: TrialStanding, setup: TrialSetup, units: Units) -> dict[str
 # -- what is known ----------------------------------------------------------------------------
 
 
-def _best(standing: TrialStanding, index: int, units: Units) -> dict[str, Any]:
+def _best(
+    standing: TrialStanding, index: int, best: Interval, felt: Interval,
+    marginal: tuple[Array, Array], units: Units,
+) -> dict[str, Any]:  # fmt: skip
     """The best of one spec with its interval, what is felt of it, and a picture of what is known."""
-    spec, best = standing.sought[index], standing.found.best()[index]
-    felt = standing.found.felt()[index]
+    spec = standing.sought[index]
     return {
         "noun": spec.noun, "value": units.spec_text(spec, best.value),
         "low": units.spec_text(spec, best.low), "high": units.spec_text(spec, best.high),
         "felt": units.spec_text(spec, felt.value), "felt_low": units.spec_text(spec, felt.low),
         "felt_high": units.spec_text(spec, felt.high), "part": f"{100 * INTERVAL:.0f} %",
-        "picture": _picture(standing, index, best, units),
+        "picture": _picture(standing, index, best, marginal, units),
     }  # fmt: skip
 
 
-def _picture(standing: TrialStanding, index: int, best: Interval, units: Units) -> dict[str, Any]:
+def _picture(
+    standing: TrialStanding, index: int, best: Interval, marginal: tuple[Array, Array], units: Units
+) -> dict[str, Any]:
     """The chance that the best lies at each value, as a curve over the setups that are tried."""
-    axis, chances = standing.found.marginals()[index]
+    axis, chances = marginal
     spec = standing.sought[index]
 
     def x(value: float) -> float:
@@ -181,10 +182,10 @@ def sentences(standing: TrialStanding, units: Units) -> Iterator[str]:
         yield "The trial ended before the best was known as closely as the player feels."
 
 
-def _targets(standing: TrialStanding, units: Units) -> dict[str, str]:
+def _targets(standing: TrialStanding, bests: Sequence[Interval], units: Units) -> dict[str, str]:
     """The address of the plan that makes the best the target."""
     query: dict[str, str] = {}
-    for spec, best in zip(standing.sought, standing.found.best(), strict=True):
+    for spec, best in zip(standing.sought, bests, strict=True):
         unit = units.typed_unit(spec)
         give = spec.dimension.from_base(max(spec.tolerance, best.u / 2), unit)
         value = units.spec_text(spec, best.value).split()[0].replace("−", "-")

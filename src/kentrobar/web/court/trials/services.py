@@ -114,7 +114,7 @@ def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None
     standing = standing_of(trial)
     if trial.rates != bool(rated) or (not trial.rates and said not in set(Said)) or rated > 7:
         raise KentrobarError("Choose one of the answers.", code="no_answer", field="said")
-    last = next((each for each in reversed(standing.asks) if each.is_answered), None)
+    last = standing.last_answered
     if last and last.number == number and (last.said, last.rated or 0) == (said, rated):
         return
     now = standing.open
@@ -135,13 +135,13 @@ def take_back(trial: Trial, number: int) -> None:
     """
     trial = Trial.objects.select_for_update().get(pk=trial.pk)
     standing = standing_of(trial)
-    answered = [each for each in standing.asks if each.is_answered]
-    if not answered or answered[-1].number != number:
+    last = standing.last_answered
+    if last is None or last.number != number:
         raise KentrobarError(
             "Another answer is the last by now; look again.", code="conflict", field="said"
         )
     trial.asks.filter(answered_at=None).delete()
-    write(answered[-1], said="", rated=None, answered_at=None)
+    write(last, said="", rated=None, answered_at=None)
     write(trial, ended_at=None)
 
 

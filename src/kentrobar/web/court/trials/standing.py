@@ -40,6 +40,11 @@ class TrialStanding:
         last = self.asks[-1] if self.asks else None
         return None if last is None or last.is_answered or self.trial.ended_at else last
 
+    @property
+    def last_answered(self) -> TrialAsk | None:
+        """What was answered last, which may be taken back."""
+        return next((each for each in reversed(self.asks) if each.is_answered), None)
+
     @cached_property
     def asked(self) -> list[Asked]:
         """What was answered."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from kentrobar.core.bench.appraisal import Use, appraise
-from kentrobar.core.bench.cautions import Strain
 from kentrobar.core.body.specs import AIMED_BY_KEY, SWING_WEIGHT
 from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured
@@ -57,14 +56,12 @@ def _order(proposal: Proposal, frame: Frame) -> float:
 
 def wish_strain(frame: Frame, form: AimForm, units: Units) -> str:
     """What stands above the targets of a player who told of strain: what comes first, and in which steps."""
-    strains = strains_of(frame)
-    if not strains:
+    if not (frame.client and frame.client.strain):
         return ""
-    where = ", ".join(each.value for each in Strain if each in strains)
     told = (
-        f"{frame.player} told of strain ({where}). “{GOALS[GENTLER].label}” is a place to begin, and "
-        "among plans the one that raises the swing weight least stands first. Pain is for a clinician, not "
-        "for tape."
+        f"{frame.player} told of strain ({frame.client.strain_text}). “{GOALS[GENTLER].label}” is a place to "
+        "begin, and among plans the one that raises the swing weight least stands first. Pain is for a "
+        "clinician, not for tape."
     )
     now, aimed = form.now.swingweight_kgcm2, form.is_bound and form.is_valid() and form.aim().bounds
     if not (isinstance(now, Estimate) and aimed and SWING_WEIGHT.key in aimed):
