@@ -18,8 +18,8 @@ import django
 import numpy as np
 from scipy.optimize import milp
 
-from kentrobar.core.laying.actions import Done
-from kentrobar.core.laying.plan import Baseline
+from kentrobar.core.editing.actions import Done
+from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.weight.materials import MaterialKind
 from kentrobar.core.weight.pieces.piece import Source
 
@@ -33,18 +33,18 @@ from django.test.utils import CaptureQueriesContext, setup_test_environment  # n
 from django.urls import path  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
-from kentrobar.core.court.impact import FreeBody, Swing  # noqa: E402
-from kentrobar.core.court.maps import (  # noqa: E402
+from kentrobar.core.frame.outline import Sport  # noqa: E402
+from kentrobar.core.play.impact import FreeBody, Swing  # noqa: E402
+from kentrobar.core.play.maps import (  # noqa: E402
     Measure,
     bands,
     contours,
     face_map,
     round_levels,
 )
-from kentrobar.core.court.strokes import ball_of  # noqa: E402
-from kentrobar.core.court.sweet_zone import hitting_face, zone_of_speed  # noqa: E402
-from kentrobar.core.court.trials import Design  # noqa: E402
-from kentrobar.core.frame.outline import Sport  # noqa: E402
+from kentrobar.core.play.strokes import ball_of  # noqa: E402
+from kentrobar.core.play.sweet_zone import hitting_face, zone_of_speed  # noqa: E402
+from kentrobar.core.play.trials import Design  # noqa: E402
 from kentrobar.core.quantities.estimates import Estimate  # noqa: E402
 from kentrobar.core.solving.matching import match  # noqa: E402
 from kentrobar.core.solving.programme import UndecidedError  # noqa: E402
@@ -60,23 +60,23 @@ from kentrobar.core.weight.pieces import Piece, Plug, Sleeve  # noqa: E402
 from kentrobar.core.weight.prediction import predict  # noqa: E402
 from kentrobar.web.frames.models import Frame, SpecSheet  # noqa: E402
 from kentrobar.web.frames.queries import frames_with_fittings  # noqa: E402
-from kentrobar.web.history import gathering  # noqa: E402
+from kentrobar.web.history import queries  # noqa: E402
 from kentrobar.web.history.views import time_line  # noqa: E402
-from kentrobar.web.jobs.models import Job, JobFrame  # noqa: E402
-from kentrobar.web.jobs.orders import views as orders  # noqa: E402
-from kentrobar.web.jobs.queries import (  # noqa: E402
-    follow_ups,
-    jobs_in_full,
-    open_jobs,
-    works_without_job,
-)
-from kentrobar.web.jobs.today import views as today  # noqa: E402
 from kentrobar.web.matching.queries import sets_in_full  # noqa: E402
 from kentrobar.web.matching.services import create_set  # noqa: E402
 from kentrobar.web.matching.showing import Shown, set_context  # noqa: E402
 from kentrobar.web.matching.views import set_form, set_page  # noqa: E402
 from kentrobar.web.materials.queries import materials_of  # noqa: E402
 from kentrobar.web.measuring.models import Instrument, Reading  # noqa: E402
+from kentrobar.web.orders.jobs import views as orders  # noqa: E402
+from kentrobar.web.orders.models import Job, JobFrame  # noqa: E402
+from kentrobar.web.orders.queries import (  # noqa: E402
+    follow_ups,
+    jobs_in_full,
+    open_jobs,
+    works_without_job,
+)
+from kentrobar.web.orders.today import views as today  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
 from kentrobar.web.planning.paper import sheet  # noqa: E402
 from kentrobar.web.planning.services import save_plan  # noqa: E402
@@ -96,9 +96,9 @@ from tests.core.aiming import (  # noqa: E402
     random_plan,
     random_set,
 )
-from tests.core.court.players import a_player, asked, ladder  # noqa: E402
 from tests.core.frames import RACKET, REED, point, stock, strip  # noqa: E402
 from tests.core.jobs import new_job, one_round, started  # noqa: E402
+from tests.core.play.players import a_player, asked, ladder  # noqa: E402
 from tests.core.slipping import rates  # noqa: E402
 from tests.serving import make_demo_database, served, sign_in  # noqa: E402
 
@@ -635,7 +635,7 @@ def bench_bare(
 
     def time_line_rows() -> None:
         found = frames_with_fittings(person).get(pk=frame)
-        for rows in (gathering.sheets_of, gathering.steps_of, gathering.simple_events):
+        for rows in (queries.sheets_of, queries.steps_of, queries.simple_events):
             list(rows(found))
         list(found.history.select_related("history_user"))
 
@@ -649,8 +649,8 @@ def bench_bare(
         list(materials_of(person))
 
     views = {
-        "today": (today.today, {}, "jobs/today/today.html", today_rows),
-        "job": (orders.job, {"pk": job}, "jobs/orders/job.html", job_rows),
+        "today": (today.today, {}, "orders/today/today.html", today_rows),
+        "job": (orders.job, {"pk": job}, "orders/jobs/job.html", job_rows),
         "time line": (time_line, {"pk": frame}, "history/time_line.html", time_line_rows),
     }
     figures = {}

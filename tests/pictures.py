@@ -12,13 +12,14 @@ django.setup()
 from selenium.webdriver.common.by import By  # noqa: E402
 
 from kentrobar.core.solving.set_ways import SetWay  # noqa: E402
-from kentrobar.web.court.models import HitMap, Trial  # noqa: E402
+from kentrobar.web.bench.models import BenchWork  # noqa: E402
 from kentrobar.web.frames.models import Frame  # noqa: E402
-from kentrobar.web.jobs.models import BenchWork, JobFrame  # noqa: E402
 from kentrobar.web.matching import searching  # noqa: E402
 from kentrobar.web.matching.models import FrameSet  # noqa: E402
 from kentrobar.web.matching.showing import Shown  # noqa: E402
+from kentrobar.web.orders.models import JobFrame  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
+from kentrobar.web.play.models import HitMap, Trial  # noqa: E402
 from kentrobar.web.practice import services as practice  # noqa: E402
 from kentrobar.web.practice.exercises import weighing  # noqa: E402
 from kentrobar.web.practice.models import PracticeRun  # noqa: E402
@@ -95,10 +96,10 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("frames", "/frames/", DESK, "light"),
         ("frame", f"/frames/{frame}/", DESK, "light"),
         ("practice", f"/practice/{practised()}/", DESK, "light"),
-        ("court", f"/court/plans/{Plan.objects.get(frame=sedge).pk}/?stroke=ground", DESK, "light"),
+        ("court", f"/play/plans/{Plan.objects.get(frame=sedge).pk}/?stroke=ground", DESK, "light"),
         ("wish", f"/plans/aim/{sedge}?wish=hold", (1280, 1500), "light"),
-        ("hits", f"/court/hits/{HitMap.objects.get(frame=sedge).pk}/", DESK, "light"),
-        ("trial", f"/court/trials/{Trial.objects.get(frame=sedge).pk}/", (1280, 1000), "light"),
+        ("hits", f"/play/hits/{HitMap.objects.get(frame=sedge).pk}/", DESK, "light"),
+        ("trial", f"/play/trials/{Trial.objects.get(frame=sedge).pk}/", (1280, 1000), "light"),
         ("measure", f"/measure/frames/{frame}/", DESK, "light"),
         ("set", f"/sets/{searched_set()}/", (1280, 1900), "light"),
         ("swing", f"/measure/frames/{frame}/swing/pendulum", DESK, "light"),

@@ -2,11 +2,11 @@
 
 import pytest
 
-from kentrobar.web.court.models import HitMap, Trial
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.play.models import HitMap, Trial
 from kentrobar.web.practice import services as practice
 from kentrobar.web.practice.models import PracticeRun
 from kentrobar.web.welcome.on_court import load_court
@@ -32,7 +32,7 @@ def addresses():
             f"plan={pk}" for pk in Plan.objects.values_list("pk", flat=True)[:3]),
         "/sets/", f"/sets/{FrameSet.objects.get(name__startswith='Ines').pk}/",
         "/you/shop", f"/plans/aim/{racket.pk}?wish=hold", f"/plans/gram/{racket.pk}",
-        f"/court/frames/{racket.pk}/", f"/court/plans/{plan_on('Sedge 98 Tour').pk}/?shown=change",
+        f"/play/frames/{racket.pk}/", f"/play/plans/{plan_on('Sedge 98 Tour').pk}/?shown=change",
         f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
         f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/", *on_court(),
     ]  # fmt: skip
@@ -41,10 +41,10 @@ def addresses():
 def on_court():
     hits, trial = HitMap.objects.last(), Trial.objects.get()
     return [
-        "/court/", "/court/advice", "/court/advice/power/edit", f"/court/frames/{hits.frame_id}/advice",
-        f"/court/frames/{hits.frame_id}/hits", f"/court/hits/{hits.pk}/",
-        f"/court/hits/{hits.pk}/plans", f"/court/frames/{trial.frame_id}/trials",
-        f"/court/trials/{trial.pk}/", f"/court/play/{trial.secret}", "/practice/",
+        "/play/", "/play/advice", "/play/advice/power/edit", f"/play/frames/{hits.frame_id}/advice",
+        f"/play/frames/{hits.frame_id}/hits", f"/play/hits/{hits.pk}/",
+        f"/play/hits/{hits.pk}/plans", f"/play/frames/{trial.frame_id}/trials",
+        f"/play/trials/{trial.pk}/", f"/play/play/{trial.secret}", "/practice/",
         *(f"/practice/{run.pk}/" for run in PracticeRun.objects.all()),
     ]  # fmt: skip
 

@@ -7,10 +7,10 @@ import pytest
 from selenium.common.exceptions import WebDriverException
 from selenium.webdriver.common.by import By
 
-from kentrobar.web.jobs.bench.rounds import stand_of
-from kentrobar.web.jobs.bench.services import note, start
-from kentrobar.web.jobs.models import BenchEvent, BenchWork
-from kentrobar.web.jobs.queries import works_of
+from kentrobar.web.bench.models import BenchEvent, BenchWork
+from kentrobar.web.bench.queries import works_of
+from kentrobar.web.bench.rounds import stand_of
+from kentrobar.web.bench.services import note, start
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.shops.models import User
 from tests.browser.conftest import PHONE, plan_on

@@ -6,9 +6,9 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.actions.action_builder import ActionBuilder
 from selenium.webdriver.support.ui import Select
 
-from kentrobar.web.court.models import HitMap, TrialAsk
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.play.models import HitMap, TrialAsk
 from tests.browser.conftest import PHONE
 from tests.browser.test_planning import click
 
@@ -65,7 +65,7 @@ def test_plans_side_by_side_show_their_maps(page):
 
 @pytest.fixture
 def hits(page):
-    page.open(f"/court/frames/{Frame.objects.get(label='Reed 100 A1').pk}/hits")
+    page.open(f"/play/frames/{Frame.objects.get(label='Reed 100 A1').pk}/hits")
     click(page, ".hit-start button")
     page.wait(lambda: page.find("svg.tapped"))
     return page
@@ -163,7 +163,7 @@ def test_strain_is_ticked_at_intake_and_changes_the_wish(page):
 
 
 def test_a_trial_is_planned_and_answered_with_one_thumb(page):
-    page.open(f"/court/frames/{Frame.objects.get(label='Reed 100 A1').pk}/trials")
+    page.open(f"/play/frames/{Frame.objects.get(label='Reed 100 A1').pk}/trials")
     assert not page.find("[data-range=balance]").is_displayed()  # not sought
     Select(page.find("[name=search]")).select_by_value("swingweight_balance")
     assert page.find("[data-range=balance]").is_displayed()

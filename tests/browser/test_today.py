@@ -6,8 +6,8 @@ import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
 
-from kentrobar.web.jobs.models import Job
-from kentrobar.web.jobs.orders.services import take_job
+from kentrobar.web.orders.jobs.services import take_job
+from kentrobar.web.orders.models import Job
 
 pytestmark = pytest.mark.browser
 

@@ -7,14 +7,16 @@ from selenium.webdriver.common.by import By
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.bench.models import BenchWork
+from kentrobar.web.bench.queries import works_of
+from kentrobar.web.bench.rounds import Action, stand_of
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.jobs.bench.rounds import Action, stand_of
-from kentrobar.web.jobs.models import BenchWork, Job, JobPhoto, PlayTest, SignOff
-from kentrobar.web.jobs.orders.standing import standing_of
-from kentrobar.web.jobs.queries import jobs_in_full, works_of
 from kentrobar.web.matching import searching
 from kentrobar.web.matching.models import FrameSet, SetSearch
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
+from kentrobar.web.orders.jobs.standing import standing_of
+from kentrobar.web.orders.models import Job, JobPhoto, PlayTest, SignOff
+from kentrobar.web.orders.queries import jobs_in_full
 from kentrobar.web.shops.models import User
 
 pytestmark = pytest.mark.browser

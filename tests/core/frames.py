@@ -5,12 +5,12 @@ from __future__ import annotations
 from hypothesis import strategies as st
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.editing.plan import Baseline, LaidPiece, LaidPlan
+from kentrobar.core.editing.shelf import Stock
 from kentrobar.core.frame.clock import CLOCK_MINUTES
 from kentrobar.core.frame.outline import PaddleDimensions, RacketDimensions, outline_of
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.laying.plan import Baseline, LaidPiece, LaidPlan
-from kentrobar.core.laying.shelf import Stock
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.materials import KINDS, MaterialKind
 from kentrobar.core.weight.pieces import Piece, Plug, PointPiece, RimStrip, Sleeve

@@ -4,13 +4,13 @@ import re
 
 import pytest
 
-from kentrobar.core.court.advice import ADVICE, tried_on
+from kentrobar.core.editing.plan import LaidPlan
 from kentrobar.core.frame.outline import Sport
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.web.court.advice.presenting import in_units
-from kentrobar.web.court.models import ShopRule
+from kentrobar.core.play.advice import ADVICE, tried_on
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.kit.numbers import Units
+from kentrobar.web.play.advice.presenting import in_units
+from kentrobar.web.play.models import ShopRule
 from tests.core.frames import PADDLE
 from tests.core.frames import plan as core_plan
 from tests.web.conftest import new_person, words
@@ -44,7 +44,7 @@ def test_quantities_are_told_in_ounces_too():
 
 
 def test_what_stands_beside_a_rule_is_what_the_board_predicts(client, racket):
-    page = client.get(f"/court/frames/{racket.pk}/advice")
+    page = client.get(f"/play/frames/{racket.pk}/advice")
     rules = {rule["key"]: rule for _, topic in page.context["topics"] for rule in topic}
     start = LaidPlan(baseline_of(racket, racket.specs), "", 10.0)
     by = tried_on(ADVICE["power"], start).prediction.change.swingweight_kgcm2.value
@@ -59,57 +59,57 @@ def test_what_stands_beside_a_rule_is_what_the_board_predicts(client, racket):
 def test_a_frame_without_readings_gets_the_rules_without_numbers(client, racket):
     racket.specs = None
     racket.save()
-    page = client.get(f"/court/frames/{racket.pk}/advice")
+    page = client.get(f"/play/frames/{racket.pk}/advice")
     assert page.status_code == 200
     assert "Ceilings of static weight" in words(page)
 
 
 def test_a_paddle_gets_the_rules_of_its_sport(client, paddle):
-    text = words(client.get(f"/court/frames/{paddle.pk}/advice"))
+    text = words(client.get(f"/play/frames/{paddle.pk}/advice"))
     assert "How head-light, by weight" not in text
     assert "Ceilings of static weight" in text
     assert ADVICE["headlight"].sport is Sport.TENNIS
 
 
 def test_the_shops_words_stand_in_place_and_can_be_taken_back(client, racket):
-    edit = client.get("/court/advice/power/edit")
+    edit = client.get("/play/advice/power/edit")
     assert "1 to 2 g at the tip" in edit.context["form"].initial["says"]
     sent = {"title": "More punch", "says": "Two grams, no more.\n\nOr none.", "reason": "We say so.",
             "not_where": ""}  # fmt: skip
-    client.post("/court/advice/power/edit", sent)
-    text = words(client.get(f"/court/frames/{racket.pk}/advice"))
+    client.post("/play/advice/power/edit", sent)
+    text = words(client.get(f"/play/frames/{racket.pk}/advice"))
     assert "More punch" in text
     assert "<li>Or none.</li>" in text
     assert "1 to 2 g at the tip, and half" not in text
-    shop = words(client.get("/court/advice"))
+    shop = words(client.get("/play/advice"))
     assert "Your words, by technician" in shop
-    client.post("/court/advice/power/drop")
-    assert "1 to 2 g at the tip, and half" in words(client.get(f"/court/frames/{racket.pk}/advice"))
+    client.post("/play/advice/power/drop")
+    assert "1 to 2 g at the tip, and half" in words(client.get(f"/play/frames/{racket.pk}/advice"))
 
 
 def test_a_rule_is_hidden_and_an_own_one_added(client, racket):
-    client.post("/court/advice/throat/hide")
-    client.post("/court/advice/new", {"title": "Ours", "says": "Sleep over it."})
-    text = words(client.get(f"/court/frames/{racket.pk}/advice"))
+    client.post("/play/advice/throat/hide")
+    client.post("/play/advice/new", {"title": "Ours", "says": "Sleep over it."})
+    text = words(client.get(f"/play/frames/{racket.pk}/advice"))
     assert "Weight at the throat" not in text
     assert "Sleep over it." in text
-    assert "Weight at the throat" in words(client.get("/court/advice"))  # to be brought back
+    assert "Weight at the throat" in words(client.get("/play/advice"))  # to be brought back
     own = ShopRule.objects.get(title="Ours")
-    client.post(f"/court/advice/{own.key}/drop")
+    client.post(f"/play/advice/{own.key}/drop")
     assert not ShopRule.objects.filter(title="Ours").exists()
 
 
 def test_a_slip_keeps_what_was_typed(client):
-    page = client.post("/court/advice/new", {"title": "", "says": "Much weight."})
+    page = client.post("/play/advice/new", {"title": "", "says": "Much weight."})
     assert page.status_code == 422
     assert "Much weight." in page.content.decode()
-    many = client.post("/court/advice/new", {"title": "A", "says": "\n\n".join("abcdef")})
+    many = client.post("/play/advice/new", {"title": "A", "says": "\n\n".join("abcdef")})
     assert "Up to 5 schools" in words(many)
-    assert client.get("/court/advice/nothing/edit").status_code == 404
+    assert client.get("/play/advice/nothing/edit").status_code == 404
 
 
 def test_other_shops_keep_their_own(client, racket):
-    client.post("/court/advice/power/hide")
+    client.post("/play/advice/power/hide")
     client.force_login(new_person("other"))
-    assert "More weight behind the ball" in words(client.get("/court/advice"))
-    assert "Hidden" not in words(client.get("/court/advice"))
+    assert "More weight behind the ball" in words(client.get("/play/advice"))
+    assert "Hidden" not in words(client.get("/play/advice"))

@@ -6,18 +6,18 @@ import re
 
 import pytest
 
-from kentrobar.core.laying.plan import LaidPiece
+from kentrobar.core.editing.plan import LaidPiece
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces import Source
 from kentrobar.exchange.models import RoundsRequest
 from kentrobar.exchange.reading import read_document
 from kentrobar.exchange.rounds import answer_rounds
-from kentrobar.web.jobs.bench.rounds import Action, stand_of
-from kentrobar.web.jobs.learning import services as learning
-from kentrobar.web.jobs.learning.evidence import nearest_site
-from kentrobar.web.jobs.models import BenchEvent, BenchWork, Correction, RollFinding
-from kentrobar.web.jobs.queries import works_of
+from kentrobar.web.bench.evidence import nearest_site
+from kentrobar.web.bench.models import BenchEvent, BenchWork, DensityCorrection, RollFinding
+from kentrobar.web.bench.queries import works_of
+from kentrobar.web.bench.rounds import Action, stand_of
 from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.orders.insights import services as learning
 from kentrobar.web.planning.services import create_plan
 from tests.core.frames import point, strip
 from tests.web.conftest import new_frame, new_person, words
@@ -279,7 +279,7 @@ def test_a_roll_that_runs_heavy_is_proposed_taken_over_and_taken_back(client, te
     page = words(client.get("/bench/learnt"))
     assert "told of it since" in page
     assert "Taken over" in page
-    client.post(f"/bench/learnt/{Correction.objects.get().pk}/take-back")
+    client.post(f"/bench/learnt/{DensityCorrection.objects.get().pk}/take-back")
     tape.refresh_from_db()
     assert (tape.g_per_cm, tape.g_per_cm_u) == before
     assert "6 jobs tell" in words(client.get("/bench/learnt"))
@@ -291,7 +291,7 @@ def test_a_roll_that_is_as_it_is_taken_for_is_not_proposed(client, technician, t
     page = words(client.get("/bench/learnt"))
     assert "as far as can be told" in page
     client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "3"})
-    assert not Correction.objects.exists()
+    assert not DensityCorrection.objects.exists()
 
 
 def test_what_is_learnt_is_the_shops_own(client, technician, tape):

@@ -12,7 +12,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.finding.tables import TABLES
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.jobs.orders import services as orders
+from kentrobar.web.orders.jobs import services as orders
 from kentrobar.web.welcome.importing import import_set
 from tests.web.conftest import new_frame, new_person, words
 from tests.web.test_jobs import done_at_bench, lay_plan

@@ -7,16 +7,16 @@ from django.test import Client
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.bench import services as bench
+from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.frames.services import fit_accessories, take_off
 from kentrobar.web.history.changes import changes_of
-from kentrobar.web.history.gathering import Kind, sheets_of, steps_of, time_line
 from kentrobar.web.history.lying import what_lies
-from kentrobar.web.jobs.bench import services as bench
-from kentrobar.web.jobs.models import BenchEvent
-from kentrobar.web.jobs.orders import services as orders
+from kentrobar.web.history.queries import Kind, sheets_of, steps_of, time_line
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.services import Taking, as_readings, record
+from kentrobar.web.orders.jobs import services as orders
 from tests.web.conftest import new_frame, new_person, words
 from tests.web.test_jobs import done_at_bench, lay_plan, signed_off
 

@@ -12,22 +12,16 @@ from PIL import Image
 from pypdf import PdfReader
 
 from kentrobar.core.bench.stages import Stage
-from kentrobar.core.laying.plan import LaidPiece
+from kentrobar.core.editing.plan import LaidPiece
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.jobs.bench import services as bench
-from kentrobar.web.jobs.bench.rounds import stand_of, taking_of
-from kentrobar.web.jobs.models import (
-    BenchEvent,
-    BenchWork,
-    FramePage,
-    Job,
-    JobPhoto,
-    PlayTest,
-    SignOff,
-)
-from kentrobar.web.jobs.orders import services as orders
-from kentrobar.web.jobs.orders.standing import standing_of
-from kentrobar.web.jobs.queries import jobs_in_full, works_of
+from kentrobar.web.bench import services as bench
+from kentrobar.web.bench.models import BenchEvent, BenchWork
+from kentrobar.web.bench.queries import works_of
+from kentrobar.web.bench.rounds import stand_of, taking_of
+from kentrobar.web.orders.jobs import services as orders
+from kentrobar.web.orders.jobs.standing import standing_of
+from kentrobar.web.orders.models import FramePage, Job, JobPhoto, PlayTest, SignOff
+from kentrobar.web.orders.queries import jobs_in_full
 from kentrobar.web.planning.services import create_plan
 from tests.core.frames import point, strip
 from tests.web.conftest import new_frame, new_person, words
@@ -398,7 +392,7 @@ def test_what_was_told_to_do_next_is_kept_with_the_event(technician, frame, monk
     BenchWork.objects.update(told={}, events_seen=0)
     anew = stand_of(works_of(technician).get()).next
     assert kept.next == anew
-    monkeypatch.setattr("kentrobar.web.jobs.bench.rounds.next_step", None)
+    monkeypatch.setattr("kentrobar.web.bench.rounds.next_step", None)
     assert kept.next.advice == anew.advice
 
 

@@ -10,19 +10,20 @@ from django.utils import timezone
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.body.specs import SWING_WEIGHT
-from kentrobar.web.frames.models import Frame
-from kentrobar.web.jobs.learning.evidence import (
+from kentrobar.web.bench.evidence import (
     corrections_of_places,
     places_of,
     rolls_of,
     shifts_of,
 )
-from kentrobar.web.jobs.learning.presenting import compared_shown
-from kentrobar.web.jobs.models import BenchWork, Job, PlaceFinding
-from kentrobar.web.jobs.orders.standing import standings
-from kentrobar.web.jobs.queries import follow_ups, jobs_in_full
+from kentrobar.web.bench.models import BenchWork, PlaceFinding
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.comparing.instruments import compared
 from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.orders.insights.presenting import compared_shown
+from kentrobar.web.orders.jobs.standing import standings
+from kentrobar.web.orders.models import Job
+from kentrobar.web.orders.queries import follow_ups, jobs_in_full
 from kentrobar.web.welcome.demo import load_demo
 from kentrobar.web.welcome.season import HEAVY_ROLL, RUNS_HEAVY, SHOWS_MORE, load_season
 from tests.web.conftest import words

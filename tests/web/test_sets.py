@@ -23,9 +23,9 @@ from kentrobar.exchange.reading import read_document
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import change_frame, create_frame, fit_accessories
 from kentrobar.web.matching import searching, services
-from kentrobar.web.matching.gathering import gathered
 from kentrobar.web.matching.models import FrameSet, SetLaying, SetSearch
 from kentrobar.web.matching.paper import sheet_context
+from kentrobar.web.matching.prepared import gathered
 from kentrobar.web.matching.showing import Shown
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan

@@ -112,7 +112,7 @@ def test_the_day_the_rules_were_looked_at_stands_beside_added_weight(
 
 
 def test_a_trial_reaches_less_far_for_a_sore_arm(client, sore):
-    page = client.get(f"/court/frames/{sore.pk}/trials")
+    page = client.get(f"/play/frames/{sore.pk}/trials")
     assert "the range reaches less far" in words(page)
     high = page.context["form"].fields["swingweight_high"].widget.attrs["placeholder"]
     assert 290 < float(high) < 294

@@ -8,32 +8,32 @@ from django.test import Client
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.court.models import Trial, TrialAsk
-from kentrobar.web.court.trials import services
-from kentrobar.web.court.trials.standing import standing_of
 from kentrobar.web.matching.services import create_set
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.play.models import Trial, TrialAsk
+from kentrobar.web.play.trials import services
+from kentrobar.web.play.trials.standing import standing_of
 from tests.web.conftest import new_frame, new_person, words
 
 ASKED = {"search": "swingweight", "way": "compare", "is_blind": "on"}
 
 
 def planned(client, frame, **asked):
-    page = client.post(f"/court/frames/{frame.pk}/trials", ASKED | asked)
+    page = client.post(f"/play/frames/{frame.pk}/trials", ASKED | asked)
     return page, Trial.objects.first()
 
 
 @pytest.fixture
 def trial(client, racket):
     page, found = planned(client, racket)
-    assert page.headers["Location"] == f"/court/trials/{found.pk}/"
+    assert page.headers["Location"] == f"/play/trials/{found.pk}/"
     return found
 
 
 @pytest.fixture
 def phone(trial):
     """The player's: signed in nowhere."""
-    return Client(), f"/court/play/{trial.secret}"
+    return Client(), f"/play/play/{trial.secret}"
 
 
 def prefers(trial, best):
@@ -45,7 +45,7 @@ def prefers(trial, best):
 
 
 def test_a_trial_lays_out_setups_that_can_be_read_and_asks_the_first(client, trial, racket):
-    text = words(client.get(f"/court/trials/{trial.pk}/"))
+    text = words(client.get(f"/play/trials/{trial.pk}/"))
     values = [setup.values[0] for setup in trial.setups.all()]
     assert values == sorted(values)
     assert values[0] == pytest.approx(287.0)
@@ -53,12 +53,12 @@ def test_a_trial_lays_out_setups_that_can_be_read_and_asks_the_first(client, tri
     assert "0 of at most 21 answered" in text
     assert "Now: number 1" in text
     for setup in trial.setups.exclude(number=0):
-        client.post(f"/court/trials/{trial.pk}/setups/{setup.number}/lay")
+        client.post(f"/play/trials/{trial.pk}/setups/{setup.number}/lay")
         setup.refresh_from_db()
         board = words(client.get(f"/plans/{setup.plan.pk}/"))
         assert f"{setup.values[0]:.1f}" in board  # the board predicts what the trial counts with
         break
-    client.post(f"/court/trials/{trial.pk}/setups/{setup.number}/lay")
+    client.post(f"/play/trials/{trial.pk}/setups/{setup.number}/lay")
     assert Plan.objects.filter(frame=racket).count() == 1  # made once
 
 
@@ -71,8 +71,8 @@ def test_the_phone_needs_no_sign_in_and_tells_nothing_of_the_setups(trial, phone
     assert not re.search(r"\d{3}\.\d", page.content.decode())
     assert page.headers["X-Robots-Tag"] == "noindex"
     assert "no-store" in page.headers["Cache-Control"]
-    assert device.get("/court/play/guessed").status_code == 404
-    assert device.get(f"/court/trials/{trial.pk}/").status_code == 302
+    assert device.get("/play/play/guessed").status_code == 404
+    assert device.get(f"/play/trials/{trial.pk}/").status_code == 302
 
 
 def test_an_answer_is_taken_once_and_the_next_is_asked(trial, phone):
@@ -119,7 +119,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(
         device.post(address, prefers(trial, 295.0))
         trial.refresh_from_db()
     assert "That was all" in words(device.get(address))
-    page = client.get(f"/court/trials/{trial.pk}/")
+    page = client.get(f"/play/trials/{trial.pk}/")
     best = standing_of(trial).found.best()[0]
     assert best.low < 295.0 < best.high
     assert best.half_width < 8  # of a range of 16
@@ -129,7 +129,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(
     wish = client.get(page.context["targets"]["wish"])
     assert wish.context["form"].initial["swingweight"][0] == f"{best.value:.1f}"
     found = create_set([racket, new_frame(technician, "Reed 100 B")], technician)
-    client.post(f"/court/trials/{trial.pk}/aim-set", {"set": found.pk})
+    client.post(f"/play/trials/{trial.pk}/aim-set", {"set": found.pk})
     found.refresh_from_db()
     assert found.target["swingweight_kgcm2"] == pytest.approx(best.value, abs=1e-3)
     assert found.kind == found.Kind.WRITTEN
@@ -143,14 +143,14 @@ def test_who_guesses_is_told_so(client, trial):
         said = "same" if guess is None else "a" if (ask.first > ask.second) == guess else "b"
         services.answer(trial, ask.number, said=said)
         trial.refresh_from_db()
-    text = words(client.get(f"/court/trials/{trial.pk}/"))
+    text = words(client.get(f"/play/trials/{trial.pk}/"))
     assert "hang together hardly better than guesses" in text
     assert re.search(r"said the same \d+ of \d+ times", text)
 
 
 def test_ratings_are_asked_one_by_one(client, racket):
     _, trial = planned(client, racket, way="rate")
-    device, address = Client(), f"/court/play/{trial.secret}"
+    device, address = Client(), f"/play/play/{trial.secret}"
     assert "How well does it suit you?" in words(device.get(address))
     for number in range(1, 17):
         setup = trial.setups.get(number=trial.asks.get(number=number).first)
@@ -160,32 +160,30 @@ def test_ratings_are_asked_one_by_one(client, racket):
     assert trial.ended_at
     best = standing_of(trial).found.best()[0]
     assert best.low < 295 < best.high
-    assert "All is asked" in words(client.get(f"/court/trials/{trial.pk}/"))
+    assert "All is asked" in words(client.get(f"/play/trials/{trial.pk}/"))
 
 
 def test_a_player_alone_sees_what_to_fit_and_is_asked_no_blank(client, racket):
     _, trial = planned(client, racket, is_blind="", search="swingweight", swingweight_step="4")
     assert not trial.is_blind
-    page = client.get(f"/court/trials/{trial.pk}/")
+    page = client.get(f"/play/trials/{trial.pk}/")
     assert "The first suits better" in words(page)
     assert page.context["progress"]["of"] == 18
-    client.post(f"/court/trials/{trial.pk}/answer", {"number": 1, "said": "same"})
+    client.post(f"/play/trials/{trial.pk}/answer", {"number": 1, "said": "same"})
     assert trial.asks.count() == 2
-    client.post(f"/court/trials/{trial.pk}/end")
+    client.post(f"/play/trials/{trial.pk}/end")
     trial.refresh_from_db()
     assert trial.ended_at
-    assert "ended before the best was known" in words(client.get(f"/court/trials/{trial.pk}/"))
+    assert "ended before the best was known" in words(client.get(f"/play/trials/{trial.pk}/"))
 
 
 def test_twins_are_played_one_after_the_other(client, racket, technician):
     twin = new_frame(technician, "Reed 100 A5")  # of the same player
     _, trial = planned(client, racket, twin=twin.pk)
     assert trial.twin == twin
-    text = words(client.get(f"/court/trials/{trial.pk}/"))
-    assert (
-        "2." in client.get(f"/court/trials/{trial.pk}/").content.decode() or "Reed 100 A5" in text
-    )
-    assert "then ten with Reed 100 A5" in words(Client().get(f"/court/play/{trial.secret}"))
+    text = words(client.get(f"/play/trials/{trial.pk}/"))
+    assert "2." in client.get(f"/play/trials/{trial.pk}/").content.decode() or "Reed 100 A5" in text
+    assert "then ten with Reed 100 A5" in words(Client().get(f"/play/play/{trial.secret}"))
     heavier = MeasuredSpecs(
         Estimate(308.6, 0.1), Estimate(31.8, 0.05), Estimate(293, 1), 10.0, Estimate(13.6, 0.2)
     )
@@ -229,7 +227,7 @@ def test_ounces_and_inches_are_asked_and_told_in_them(client, racket, technician
     _, trial = planned(
         client, racket, search="swingweight_balance", swingweight_step="27", balance_step="0.2"
     )
-    page = client.get(f"/court/trials/{trial.pk}/")
+    page = client.get(f"/play/trials/{trial.pk}/")
     text = words(page)
     assert "oz·in²" in text
     assert "kg·cm²" not in text
@@ -239,10 +237,10 @@ def test_ounces_and_inches_are_asked_and_told_in_them(client, racket, technician
 
 def test_another_shop_sees_nothing_of_it(client, trial):
     client.force_login(new_person("other"))
-    assert client.get(f"/court/trials/{trial.pk}/").status_code == 404
+    assert client.get(f"/play/trials/{trial.pk}/").status_code == 404
     for what in ("answer", "take-back", "end", "aim-set", "setups/1/lay"):
         assert (
-            client.post(f"/court/trials/{trial.pk}/{what}", {"number": 1, "said": "a"}).status_code
+            client.post(f"/play/trials/{trial.pk}/{what}", {"number": 1, "said": "a"}).status_code
             == 404
         )
     assert trial.asks.get().said == ""

@@ -9,9 +9,9 @@ import pytest
 from django.db import transaction
 from django.test import Client
 
-from kentrobar.web.jobs.models import Job
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.orders.models import Job
 from kentrobar.web.welcome.demo import load_demo
 from kentrobar.web.welcome.on_court import load_court
 from kentrobar.web.welcome.season import load_season

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from kentrobar.core.court.impact import Array, Ball, FreeBody, Swing, hit_frame, require_swing
-from kentrobar.core.court.sweet_zone import hitting_face, zone_of_rebound
+from kentrobar.core.play.impact import Array, Ball, FreeBody, Swing, hit_frame, require_swing
+from kentrobar.core.play.sweet_zone import hitting_face, zone_of_rebound
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.prediction import Prediction
 from kentrobar.exchange import models

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from kentrobar.core.body.specs import AIMED_BY_KEY
-from kentrobar.core.court.trials import (
+from kentrobar.core.play.trials import (
     Answer,
     Consistency,
     Design,

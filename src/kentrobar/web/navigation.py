@@ -19,8 +19,8 @@ class Tab(NamedTuple):
 
 JOB_PAGES = ("list", "new", "job", "edit", "verify")
 TABS = (
-    Tab("Today", "jobs:today", frozenset({"jobs"})),
-    Tab("Jobs", "jobs:list", frozenset(f"jobs:{view}" for view in JOB_PAGES)),
+    Tab("Today", "orders:today", frozenset({"orders", "bench"})),
+    Tab("Jobs", "orders:list", frozenset(f"orders:{view}" for view in JOB_PAGES)),
     Tab(
         "Frames",
         "frames:list",
@@ -28,7 +28,7 @@ TABS = (
     ),
     Tab("Plans", "planning:list", frozenset({"planning"})),
     Tab("Sets", "matching:list", frozenset({"matching"})),
-    Tab("Court", "court:home", frozenset({"court"})),
+    Tab("Court", "play:home", frozenset({"play"})),
     Tab("Practice", "practice:home", frozenset({"practice"})),
     Tab(
         "Instruments",

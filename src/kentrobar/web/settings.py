@@ -31,8 +31,9 @@ INSTALLED_APPS = [
     "kentrobar.web.measuring",
     "kentrobar.web.planning",
     "kentrobar.web.matching",
-    "kentrobar.web.jobs",
-    "kentrobar.web.court",
+    "kentrobar.web.bench",
+    "kentrobar.web.orders",
+    "kentrobar.web.play",
     "kentrobar.web.practice",
     "kentrobar.web.history",
     "kentrobar.web.finding",
@@ -128,7 +129,7 @@ AUTH_PASSWORD_VALIDATORS = [
     )
 ]
 LOGIN_URL = "account_login"
-LOGIN_REDIRECT_URL = "jobs:today"
+LOGIN_REDIRECT_URL = "orders:today"
 ACCOUNT_LOGIN_METHODS = {"username", "email"}
 ACCOUNT_SIGNUP_FIELDS = ["username*", "email", "password1*", "password2*"]
 ACCOUNT_EMAIL_VERIFICATION = "none"
@@ -141,7 +142,7 @@ AXES_FAILURE_LIMIT = 10
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_USERNAME_FORM_FIELD = "login"
-AXES_USERNAME_CALLABLE = "kentrobar.web.shops.doors.account_meant"
+AXES_USERNAME_CALLABLE = "kentrobar.web.shops.login_lockout.account_meant"
 AXES_LOCKOUT_TEMPLATE = "account/locked_out.html"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False

@@ -17,11 +17,12 @@ urlpatterns = [
     path("measure/", include("kentrobar.web.measuring.urls")),
     path("plans/", include("kentrobar.web.planning.urls")),
     path("sets/", include("kentrobar.web.matching.urls")),
-    path("court/", include("kentrobar.web.court.urls")),
+    path("play/", include("kentrobar.web.play.urls")),
     path("practice/", include("kentrobar.web.practice.urls")),
     path("history/", include("kentrobar.web.history.urls")),
+    path("bench/", include("kentrobar.web.bench.urls")),
     path("", include("kentrobar.web.finding.urls")),
-    path("", include("kentrobar.web.jobs.urls")),
+    path("", include("kentrobar.web.orders.urls")),
 ]
 
 handler404 = "kentrobar.web.kit.views.not_found"

@@ -10,8 +10,8 @@ from kentrobar.core.bench.handing_over import (
     told_restringer,
     undo_steps,
 )
-from kentrobar.core.weight.laid import Laid
 from kentrobar.core.weight.materials import MaterialKind
+from kentrobar.core.weight.piece_of_material import Laid
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED, point, strip
 

@@ -10,11 +10,11 @@ from kentrobar.core.bench.cautions import Hazard, Strain, hazards_of, strain_sen
 from kentrobar.core.bench.cut_list import cut_groups
 from kentrobar.core.bench.instructions import Told, dosing, head_hole_cm, procedures_of
 from kentrobar.core.bench.joining import joined
+from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.editing.removal import CutAmount, cut_out, trim_bumper
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.laying.plan import LaidPiece
-from kentrobar.core.laying.shelf import Shelf
-from kentrobar.core.laying.taking_away import CutAmount, cut_out, trim_bumper
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.builds import USUAL_FITTINGS, Fitting, FittingKind
 from kentrobar.core.weight.materials import MaterialKind

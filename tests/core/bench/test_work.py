@@ -13,8 +13,8 @@ from kentrobar.core.bench.steps import ORDERS, OrderOfWork, steps_of, tools_of
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
-from kentrobar.core.weight.laid import Laid
 from kentrobar.core.weight.materials import MaterialKind
+from kentrobar.core.weight.piece_of_material import Laid
 from kentrobar.core.weight.pieces import Plug, RimStrip, Sleeve, StringBed
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED, pieces, plan, point, stock, strip, strips

@@ -4,9 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from kentrobar.core.editing.placing import sites_named
 from kentrobar.core.frame.outline import PaddleDimensions, outline_of
 from kentrobar.core.frame.sites import Zone, site_choices, sites_of
-from kentrobar.core.laying.placing import sites_named
 from tests.core.frames import PADDLE, RACKET
 
 paddles = st.builds(

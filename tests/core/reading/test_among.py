@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.frame.outline import Sport
-from kentrobar.core.reading.among import USUAL_RANGES, Among, Standing, ranges_of
+from kentrobar.core.reading.reference_ranges import USUAL_RANGES, Among, Standing, ranges_of
 
 SWING = "swingweight_kgcm2"
 

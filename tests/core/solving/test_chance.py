@@ -9,7 +9,7 @@ from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.chance import chance_alike, chance_all_within, chance_within
-from kentrobar.core.solving.surest import coarsest, drawn_in, surest
+from kentrobar.core.solving.most_reliable import coarsest, drawn_in, surest
 from kentrobar.core.weight.pieces import RimStrip
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED, point

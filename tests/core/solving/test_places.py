@@ -6,8 +6,8 @@ from itertools import product
 import numpy as np
 import pytest
 
+from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.laying.plan import Baseline
 from kentrobar.core.solving.allowed import Allowed, Hoop, presets, site_names
 from kentrobar.core.solving.candidates import PointSlot, candidates
 from kentrobar.core.solving.centring import Pull, centred

@@ -5,19 +5,19 @@ from dataclasses import replace
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.editing.plan import Baseline
+from kentrobar.core.editing.warnings import objections
 from kentrobar.core.frame.blocked import parse_blocked
 from kentrobar.core.frame.circumstances import Circumstances, HandleBuild, PostHold
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.laying.objections import objections
-from kentrobar.core.laying.plan import Baseline
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Choice, RimSlot
 from kentrobar.core.solving.goals import GOALS
 from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.proposals import SCHOOLS, Way, propose, propose_by
 from kentrobar.core.solving.supply import Supply, Workpiece, slots_to_use
-from kentrobar.core.weight.laid import Laid
 from kentrobar.core.weight.materials import KINDS, MaterialKind
+from kentrobar.core.weight.piece_of_material import Laid
 from kentrobar.core.weight.pieces import Plug, RimStrip
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import PADDLE, RACKET, REED, point, stock

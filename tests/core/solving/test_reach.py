@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.laying.plan import Baseline
+from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot

@@ -7,18 +7,18 @@ import numpy as np
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.frame.circumstances import Circumstances, HandleBuild
-from kentrobar.core.laying.plan import Baseline
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.solving.candidates import candidates
 from kentrobar.core.solving.chance import chance_alike
-from kentrobar.core.solving.prospects import least_weights, prospect
+from kentrobar.core.solving.concessions import Giving, ways_out
+from kentrobar.core.solving.relaxation import least_weights, prospect
 from kentrobar.core.solving.set_plans import SetAim, SetFrame, Status, most_worth_reading, plan_set
 from kentrobar.core.solving.set_targets import alike_already, heaviest, middle_of, values_of
 from kentrobar.core.solving.set_ways import SetWay, SetWork, plan_by, plan_fewest
 from kentrobar.core.solving.sets import Alike
 from kentrobar.core.solving.supply import SOME_PUTTY, SOME_TAPE, Supply, Workpiece
-from kentrobar.core.solving.ways_out import Giving, ways_out
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET
 

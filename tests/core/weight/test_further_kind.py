@@ -7,15 +7,15 @@ import pytest
 from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.bench.steps import OrderOfWork, steps_of
 from kentrobar.core.body.moments import Moments
+from kentrobar.core.editing import actions
+from kentrobar.core.editing.warnings import objections
 from kentrobar.core.frame.circumstances import Circumstances
 from kentrobar.core.frame.places import Toward
 from kentrobar.core.frame.rim import RimPoint
-from kentrobar.core.laying import actions
-from kentrobar.core.laying.objections import objections
 from kentrobar.core.quantities.estimates import Estimate, covariance_of
 from kentrobar.core.quantities.units import Ruler
-from kentrobar.core.weight.laid import Laid
 from kentrobar.core.weight.materials import MaterialKind
+from kentrobar.core.weight.piece_of_material import Laid
 from kentrobar.core.weight.pieces import Cover, Effect, Piece
 from tests.core.frames import RACKET, plan, stock, strip
 

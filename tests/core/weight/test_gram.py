@@ -4,7 +4,7 @@ import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.weight.gram import gram_change, gram_map, site_grams
+from kentrobar.core.weight.sensitivity_map import gram_change, gram_map, site_grams
 from tests.core.frames import PADDLE, RACKET, REED
 
 

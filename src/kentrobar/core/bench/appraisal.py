@@ -8,12 +8,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final, NamedTuple
 
+from kentrobar.core.editing.shelf import Stock
+from kentrobar.core.editing.warnings import is_covered
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.laying.objections import is_covered
-from kentrobar.core.laying.shelf import Stock
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
-from kentrobar.core.weight.laid import Laid
 from kentrobar.core.weight.materials import Form, MaterialKind, Undo
+from kentrobar.core.weight.piece_of_material import Laid
 from kentrobar.core.weight.pieces.piece import Cover, Piece
 
 MINUTES_A_STRIP: Final = 2.5  # clean, cut, lay, roll

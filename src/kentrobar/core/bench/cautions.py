@@ -9,9 +9,9 @@ from types import MappingProxyType
 from typing import Final
 
 from kentrobar.core.body.specs import SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.outline import Sport
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces.piece import Cover
 

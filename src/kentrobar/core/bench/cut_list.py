@@ -7,8 +7,8 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.bench.cutting import ROLL, SoldStrip, Wanted, cuts
 from kentrobar.core.bench.joining import Joined, joined
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.laying.shelf import Shelf, Stock
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
 from kentrobar.core.weight.materials import Form
 

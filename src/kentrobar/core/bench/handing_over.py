@@ -11,8 +11,8 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.bench.cautions import Hazard
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.weight.laid import Laid
 from kentrobar.core.weight.materials import Form, Undo
+from kentrobar.core.weight.piece_of_material import Laid
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import Cover, effect_of
 

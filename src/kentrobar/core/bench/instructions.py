@@ -9,12 +9,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from typing import Final, NamedTuple
 
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.anatomy import MAINS_REACH, USUAL_MAINS
 from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.materials import Form, Hardness
 from kentrobar.core.weight.pieces import Piece, RimStrip

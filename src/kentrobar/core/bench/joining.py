@@ -11,9 +11,9 @@ from dataclasses import replace
 from itertools import groupby
 from typing import Final, NamedTuple
 
+from kentrobar.core.editing.plan import LaidPiece
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import RimLine
-from kentrobar.core.laying.plan import LaidPiece
 from kentrobar.core.weight.pieces import Piece, RimStrip
 
 TOUCHING_CM: Final = 0.06  # less of a gap nobody cuts

@@ -13,10 +13,10 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
+from kentrobar.core.editing.plan import LaidPlan
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.weight.laid import Laid
 from kentrobar.core.weight.materials import Form
+from kentrobar.core.weight.piece_of_material import Laid
 from kentrobar.core.weight.pieces.piece import Cover, Deed, Piece, effect_of
 
 

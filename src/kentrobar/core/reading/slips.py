@@ -40,9 +40,9 @@ from kentrobar.core.quantities.units import (
     parse_number,
     parse_quantity,
 )
-from kentrobar.core.reading.at_large import nearest_kind
 from kentrobar.core.reading.calibration import NO_CORRECTION, Correction
 from kentrobar.core.reading.checks import Question, band_questions, require_possible, usual_bands
+from kentrobar.core.reading.reference_population import nearest_kind
 from kentrobar.core.reading.series import Series
 
 # 99.5 % quantiles of χ² for 0 to 6 degrees of freedom.

@@ -4,5 +4,5 @@
 - ``estimation``: all readings and all work so far, as one belief about frame, pieces and rolls
 - ``trimming``: the smallest trim that makes the frame surely what it is to be
 - ``evidence``: what many jobs together say of a roll
-- may import ``reading``, ``solving`` and below; nothing of ``court`` beside it.
+- may import ``reading``, ``solving`` and below; nothing of ``play`` beside it.
 """

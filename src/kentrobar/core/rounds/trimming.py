@@ -23,7 +23,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.estimation import Array, Belief
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import linear, spec_of
-from kentrobar.core.solving.surest import drawn_in, surest
+from kentrobar.core.solving.most_reliable import drawn_in, surest
 from kentrobar.core.weight.pieces import Piece, effect_of
 from kentrobar.core.weight.pieces.strip import LENGTH_STEP_CM, SHORTEST_STRIP_CM
 from kentrobar.core.weight.prediction import Prediction

@@ -16,8 +16,8 @@ from kentrobar.core.solving.candidates import Slot
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import Aim, Match
 from kentrobar.core.solving.matching import match as solve
+from kentrobar.core.solving.most_reliable import drawn_in, surest
 from kentrobar.core.solving.supply import Workpiece, clipped_on, sites_in_hand
-from kentrobar.core.solving.surest import drawn_in, surest
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction
 

@@ -28,9 +28,9 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Slot
 from kentrobar.core.solving.chance import chance_alike, chance_all_within, chance_within
 from kentrobar.core.solving.matching import Aim, Match, match
+from kentrobar.core.solving.most_reliable import coarsest, drawn_in, surest
 from kentrobar.core.solving.set_programme import Member
 from kentrobar.core.solving.sets import Alike, SetMatch, Watch, match_set
-from kentrobar.core.solving.surest import coarsest, drawn_in, surest
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, predict
 

@@ -14,7 +14,7 @@ from typing import Final, NamedTuple
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.solving.allowed import USUAL_SITES
 from kentrobar.core.solving.candidates import RimSlot, Slot
-from kentrobar.core.solving.prospects import least_weights, prospect
+from kentrobar.core.solving.relaxation import least_weights, prospect
 from kentrobar.core.solving.set_plans import (
     SetAim,
     SetFrame,

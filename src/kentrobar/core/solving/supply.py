@@ -9,6 +9,11 @@ from itertools import pairwise
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.editing.grip_size import keeps_size, lies_under_hand
+from kentrobar.core.editing.placing import Order, lay, sites_named
+from kentrobar.core.editing.plan import Baseline
+from kentrobar.core.editing.removal import EASILY_OFF, take_off
+from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.anatomy import BRIDGE_CLOCK_MIN, CAP_DEPTH_CM
 from kentrobar.core.frame.circumstances import (
     Circumstances,
@@ -22,11 +27,6 @@ from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.places import clock_place
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.frame.sites import Site, Zone, shaft_ends, sites_of
-from kentrobar.core.laying.grip_size import keeps_size, lies_under_hand
-from kentrobar.core.laying.placing import Order, lay, sites_named
-from kentrobar.core.laying.plan import Baseline
-from kentrobar.core.laying.shelf import Shelf, Stock
-from kentrobar.core.laying.taking_away import EASILY_OFF, take_off
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.allowed import ANYWHERE_ALLOWED, USUAL_SITES, Allowed
 from kentrobar.core.solving.candidates import Choice, PointSlot, RimSlot, Slot

@@ -12,14 +12,15 @@ from django.utils import timezone
 
 from kentrobar.core.body.specs import READ
 from kentrobar.exchange.tables import Cell
+from kentrobar.web.bench.models import BenchEvent, RollFinding
 from kentrobar.web.frames.models import Frame, SpecSheet, spread_columns
 from kentrobar.web.frames.queries import frames_of
-from kentrobar.web.jobs.models import QUALITIES, BenchEvent, RollFinding, SignOff
-from kentrobar.web.jobs.queries import jobs_of, play_tests_of
 from kentrobar.web.matching.queries import sets_of
 from kentrobar.web.materials.queries import materials_of
 from kentrobar.web.measuring.models import Reading
 from kentrobar.web.measuring.queries import instruments_of
+from kentrobar.web.orders.models import QUALITIES, SignOff
+from kentrobar.web.orders.queries import jobs_of, play_tests_of
 from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.shops.models import Client, User
 

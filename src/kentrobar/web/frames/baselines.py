@@ -8,7 +8,7 @@ from functools import lru_cache
 from kentrobar.core.bench.cautions import Strain
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
-from kentrobar.core.laying.plan import Baseline
+from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.builds import fitted_at, fittings_now
 from kentrobar.web.frames.models import Frame, SpecSheet

@@ -8,7 +8,7 @@ from typing import Any
 from kentrobar.core.body.specs import AIMED, SWING_WEIGHT, Specs
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.reading.among import USUAL_AXIS_CM, Among, Strip, ranges_of
+from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM, Among, Strip, ranges_of
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs

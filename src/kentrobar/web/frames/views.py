@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST
 from django_tables2 import RequestConfig
 
 from kentrobar.core.weight.prediction import predict
-from kentrobar.web.frames import above, queries, services, standing
+from kentrobar.web.frames import hooks, queries, services, standing
 from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import FrameTable
@@ -70,7 +70,7 @@ def detail(request: SignedIn, pk: int) -> HttpResponse:
         "about": _about(frame),
         "missing": frame.measured.missing(),
     }
-    return render(request, "frames/detail.html", context | above.page_of(frame, request.user))
+    return render(request, "frames/detail.html", context | hooks.page_of(frame, request.user))
 
 
 def _about(frame: Frame) -> list[tuple[str, str]]:

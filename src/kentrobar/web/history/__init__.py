@@ -1,6 +1,6 @@
 """One time line per frame: all that was read, fitted, planned, laid, signed off, handed over and said.
 
-- ``gathering``: the events, from all apps below, in one line
+- ``queries``: the events, from all apps below, in one line
 - ``lying``: what lies on the frame now, since when
 - ``expecting``: what to expect since its fittings changed · ``changes``: kept versions told field by field
 - ``presenting`` · ``views``

@@ -6,6 +6,6 @@ class HistoryConfig(AppConfig):
     label = "history"
 
     def ready(self) -> None:
-        from kentrobar.web.frames.above import offer_actions
+        from kentrobar.web.frames import hooks
 
-        offer_actions("history/_frame_actions.html", order=3)
+        hooks.ACTIONS.offer("history/_frame_actions.html", order=3)

@@ -7,7 +7,7 @@ from itertools import pairwise
 from typing import Any, Final
 
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.history.gathering import MOST, Event, Kind
+from kentrobar.web.history.queries import MOST, Event, Kind
 
 # What has an event of its own, and what nobody types.
 _NOT_TOLD: Final = frozenset({"specs", "changed_at", "created_at", "typed"})

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Any, NamedTuple
 
 from kentrobar.core.weight.pieces import Piece
-from kentrobar.web.jobs.models import BenchEvent
+from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.planning.stored import read_pieces
 
 Kind = BenchEvent.Kind

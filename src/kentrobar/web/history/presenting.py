@@ -12,11 +12,11 @@ from kentrobar.core.body.specs import BALANCE, POINTS, READ, READ_BY_FIELD, Spec
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_headlight
+from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.history.expecting import Expected
-from kentrobar.web.history.gathering import Event, Kind
 from kentrobar.web.history.lying import Lying
-from kentrobar.web.jobs.models import BenchEvent
+from kentrobar.web.history.queries import Event, Kind
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs, shown_specs
 from kentrobar.web.planning.showing.drawing import small_drawing
 from kentrobar.web.planning.stored import read_pieces
@@ -46,18 +46,18 @@ def _sentence(event: Event, frame: Frame, units: Units) -> tuple[str, str]:
             Kind.HANDED_OVER: "handed over",
             Kind.SIGNED_OFF: f"signed off by {event.text}",
         }
-        return told[event.kind], reverse("jobs:job", args=[event.key])
+        return told[event.kind], reverse("orders:job", args=[event.key])
     match event.kind:
         case Kind.READING:
             return "read", ""
         case Kind.PLAN:
             return f"planned: {event.text}", reverse("planning:board", args=[event.key])
         case Kind.STARTED:
-            return f"to the bench: {event.text}", reverse("jobs:work", args=[event.key])
+            return f"to the bench: {event.text}", reverse("bench:work", args=[event.key])
         case Kind.ENDED:
-            return f"done at the bench: {event.text}", reverse("jobs:work", args=[event.key])
+            return f"done at the bench: {event.text}", reverse("bench:work", args=[event.key])
         case Kind.STEP:
-            return _step(event.of, frame, units), reverse("jobs:work", args=[event.key])
+            return _step(event.of, frame, units), reverse("bench:work", args=[event.key])
         case Kind.FITTED:
             return f"{event.text} on", reverse("frames:fittings", args=[frame.pk])
         case Kind.TAKEN_OFF:
@@ -65,7 +65,7 @@ def _sentence(event: Event, frame: Frame, units: Units) -> tuple[str, str]:
         case Kind.PLAYED:
             said = f": “{event.text}”" if event.text else ""
             return f"the player said how it plays{said}", reverse(
-                "jobs:follow_up", args=[event.key]
+                "orders:follow_up", args=[event.key]
             )
     return f"corrected: {event.text}", ""
 

@@ -8,15 +8,15 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.web.bench.models import BenchWork
+from kentrobar.web.bench.services import take_off_later
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.history.changes import changes_of
 from kentrobar.web.history.expecting import expected_of
-from kentrobar.web.history.gathering import sheets_of, steps_of
-from kentrobar.web.history.gathering import time_line as events_of
 from kentrobar.web.history.lying import what_lies
 from kentrobar.web.history.presenting import charts, event_shown, expected_shown, lying_shown
-from kentrobar.web.jobs.bench.services import take_off_later
-from kentrobar.web.jobs.models import BenchWork
+from kentrobar.web.history.queries import sheets_of, steps_of
+from kentrobar.web.history.queries import time_line as events_of
 from kentrobar.web.shops.requests import SignedIn
 
 

@@ -1,10 +1,10 @@
 """Sets: any number of frames made alike.
 
 - ``models`` · ``services`` · ``queries`` · ``forms`` · ``views``
-- ``gathering``: the frames of a set in one build, as the rules plan them. ``aiming``: what they become.
+- ``prepared``: the frames of a set in one build, as the rules plan them. ``aiming``: what they become.
 - ``searching``: searches done by a worker, told as they go. ``tasks``: what the queue calls.
 - ``dragging``: what a target under the hand costs. ``showing``: what the page is given.
 - ``picture``: balance against swing weight with the box of the target. ``presenting`` · ``cards``: texts.
 - ``together``: what is changed on all frames at once. ``tables`` · ``paper``: what is handed out.
-- ``on_plans``: what the board of a plan says of its set.
+- ``offered``: what the board of a plan and the page of a frame say of its sets.
 """

@@ -9,8 +9,8 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_plans import SetAim
 from kentrobar.core.solving.set_targets import Values, heaviest, middle_of
 from kentrobar.core.solving.sets import Alike
-from kentrobar.web.matching.gathering import Gathered, gathered
 from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.matching.prepared import Gathered, gathered
 
 Kind = FrameSet.Kind
 

@@ -6,9 +6,9 @@ class MatchingConfig(AppConfig):
     label = "matching"
 
     def ready(self) -> None:
-        from kentrobar.web.frames.above import offer_panel
-        from kentrobar.web.matching.on_plans import set_of_plan, sets_panel
-        from kentrobar.web.planning import above
+        from kentrobar.web.frames import hooks as frames
+        from kentrobar.web.matching.offered import set_of_plan, sets_panel
+        from kentrobar.web.planning import hooks as planning
 
-        above.tell_beside_plan(set_of_plan)
-        offer_panel("matching/_frame_sets.html", sets_panel, order=2)
+        planning.NOTES.offer(set_of_plan)
+        frames.PANELS.offer(frames.Panel("matching/_frame_sets.html", sets_panel), order=2)

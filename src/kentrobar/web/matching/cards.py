@@ -9,17 +9,17 @@ from django.urls import reverse
 
 from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import AIMED_BY_KEY
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.solving.concessions import Giving
 from kentrobar.core.solving.matching import Reason
 from kentrobar.core.solving.set_plans import Status
 from kentrobar.core.solving.set_ways import WAYS, SetWay
-from kentrobar.core.solving.ways_out import Giving
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, shown_specs
-from kentrobar.web.matching.gathering import Gathered
 from kentrobar.web.matching.models import FrameSet, SetSearch
+from kentrobar.web.matching.prepared import Gathered
 from kentrobar.web.matching.presenting import set_specs, target_shown
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.planning.wish.presenting import piece_text

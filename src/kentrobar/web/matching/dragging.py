@@ -8,14 +8,14 @@ from typing import Any
 
 from kentrobar.core.body.specs import AIMED_BY_KEY
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.solving.prospects import Prospect, least_weights, prospect
+from kentrobar.core.solving.relaxation import Prospect, least_weights, prospect
 from kentrobar.core.solving.set_plans import SetAim
 from kentrobar.core.solving.set_ways import SetWay, relaxed_target
 from kentrobar.core.solving.sets import Alike
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.matching.aiming import start_of_drag
-from kentrobar.web.matching.gathering import gathered, works
 from kentrobar.web.matching.models import FrameSet, SetMember
+from kentrobar.web.matching.prepared import gathered, works
 from kentrobar.web.matching.queries import sets_in_full, sets_of
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.shops.models import User

@@ -11,8 +11,8 @@ from kentrobar.core.solving.candidates import PointSlot, RimSlot
 from kentrobar.core.solving.set_ways import SetWay, SetWork
 from kentrobar.exchange import convert, models
 from kentrobar.web.matching.aiming import given_target
-from kentrobar.web.matching.gathering import Gathered, require_plannable, works
 from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.matching.prepared import Gathered, require_plannable, works
 from kentrobar.web.matching.showing import Shown
 
 LONGEST_S = 60.0

@@ -10,7 +10,7 @@ from django.forms.boundfield import BoundField
 
 from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.body.specs import AIMED, BALANCE, RECOIL_WEIGHT, AimedSpec
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
 from kentrobar.core.weight.materials import Form
 from kentrobar.web.frames.models import Frame

@@ -17,7 +17,7 @@ from kentrobar.core.body.specs import (
 )
 from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
-from kentrobar.web.matching.gathering import Gathered
+from kentrobar.web.matching.prepared import Gathered
 
 WIDTH, HEIGHT = 520.0, 340.0
 LEFT, RIGHT, TOP, BOTTOM = 58.0, 14.0, 14.0, 44.0

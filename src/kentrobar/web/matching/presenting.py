@@ -17,8 +17,8 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.builds import BUILD_NAMES
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
-from kentrobar.web.matching.gathering import Gathered, candidate
 from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.matching.prepared import Gathered, candidate
 
 
 def set_specs(of: FrameSet, units: Units) -> list[ShownSpec]:

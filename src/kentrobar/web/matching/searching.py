@@ -14,14 +14,14 @@ from django.db import connection, transaction
 from django.db.models import F, Q
 from django.utils import timezone
 
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.solving.concessions import WayOut, ways_out
 from kentrobar.core.solving.set_plans import Status
 from kentrobar.core.solving.set_ways import Found, SetWay, plan_by, plan_fewest
-from kentrobar.core.solving.ways_out import WayOut, ways_out
 from kentrobar.web.matching.aiming import aim_of
-from kentrobar.web.matching.gathering import Gathered, gathered, require_plannable, works
 from kentrobar.web.matching.models import FrameSet, SetSearch
+from kentrobar.web.matching.prepared import Gathered, gathered, require_plannable, works
 from kentrobar.web.matching.queries import sets_in_full
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.stored import numbered, stored_pieces

@@ -10,7 +10,7 @@ from django.db.models import F
 from django.utils import timezone
 
 from kentrobar.core.bench.steps import OrderOfWork
-from kentrobar.core.laying.plan import LaidPiece
+from kentrobar.core.editing.plan import LaidPiece
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.solving.set_targets import PRESETS, USUAL_PRESET

@@ -5,15 +5,15 @@ from __future__ import annotations
 from functools import cached_property
 from typing import Any
 
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_ways import WAYS
 from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.matching import cards, picture, presenting, services
 from kentrobar.web.matching.aiming import aim_of, given_target, start_of_drag
 from kentrobar.web.matching.forms import SetForm
-from kentrobar.web.matching.gathering import Gathered, gathered
 from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.matching.prepared import Gathered, gathered
 from kentrobar.web.matching.searching import mark_of
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.shops.models import User

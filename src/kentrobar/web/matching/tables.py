@@ -8,7 +8,7 @@ from kentrobar.core.body.specs import AIMED, READ, RECOIL_WEIGHT, AimedSpec
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.exchange.tables import Cell, write_table
 from kentrobar.web.matching import services
-from kentrobar.web.matching.gathering import Gathered
+from kentrobar.web.matching.prepared import Gathered
 from kentrobar.web.matching.showing import Shown
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import read_pieces

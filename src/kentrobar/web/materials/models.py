@@ -6,7 +6,7 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
-from kentrobar.core.laying.shelf import Stock
+from kentrobar.core.editing.shelf import Stock
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, Quantity
 from kentrobar.core.weight.builds import USUAL_FITTINGS, Fitting, FittingKind
 from kentrobar.core.weight.grip import THICKNESS_U_MM

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 
 from django.db.models import QuerySet
 
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.weight.builds import Fitting
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.shops.models import Shop, User

@@ -6,10 +6,10 @@ class MeasuringConfig(AppConfig):
     label = "measuring"
 
     def ready(self) -> None:
-        from kentrobar.web.frames import above
+        from kentrobar.web.frames import hooks
         from kentrobar.web.measuring.history import readings_panel
         from kentrobar.web.measuring.stiffness import stiffness_panel
 
-        above.offer_actions("measuring/_frame_actions.html", order=1)
-        above.offer_panel("measuring/_frame_readings.html", readings_panel, order=3)
-        above.offer_panel("measuring/_stiffness.html", stiffness_panel, order=4)
+        hooks.ACTIONS.offer("measuring/_frame_actions.html", order=1)
+        hooks.PANELS.offer(hooks.Panel("measuring/_frame_readings.html", readings_panel), order=3)
+        hooks.PANELS.offer(hooks.Panel("measuring/_stiffness.html", stiffness_panel), order=4)

@@ -6,10 +6,10 @@ class PlanningConfig(AppConfig):
     label = "planning"
 
     def ready(self) -> None:
-        from kentrobar.web.frames import above
-        from kentrobar.web.planning.on_frames import laid_on, plans_panel, require_plans_fit
+        from kentrobar.web.frames import hooks
+        from kentrobar.web.planning.offered import applied_on, plans_panel, require_plans_fit
 
-        above.offer_actions("planning/_frame_actions.html", order=2)
-        above.offer_panel("planning/_frame_plans.html", plans_panel, order=1)
-        above.ask_before_change(require_plans_fit)
-        above.tell_what_is_laid(laid_on)
+        hooks.ACTIONS.offer("planning/_frame_actions.html", order=2)
+        hooks.PANELS.offer(hooks.Panel("planning/_frame_plans.html", plans_panel), order=1)
+        hooks.BEFORE_CHANGE.offer(require_plans_fit)
+        hooks.APPLIED_SINCE.offer(applied_on)

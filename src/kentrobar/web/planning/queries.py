@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db.models import Prefetch, QuerySet
 
-from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.editing.plan import LaidPlan
 from kentrobar.web.frames.baselines import baseline_as_of
 from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.planning.models import Plan

@@ -10,9 +10,9 @@ from django.utils import timezone
 
 from kentrobar.core.bench.cut_list import used_amounts
 from kentrobar.core.bench.steps import OrderOfWork
-from kentrobar.core.laying.actions import Done
-from kentrobar.core.laying.plan import NOTHING_WANTED, LaidPiece, LaidPlan, Wanted
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.actions import Done
+from kentrobar.core.editing.plan import NOTHING_WANTED, LaidPiece, LaidPlan, Wanted
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame, SpecSheet

@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ConfigDict, TypeAdapter
 
-from kentrobar.core.laying.plan import NOTHING_WANTED, LaidPiece, LaidPlan, Wanted
+from kentrobar.core.editing.plan import NOTHING_WANTED, LaidPiece, LaidPlan, Wanted
 from kentrobar.core.weight.pieces import Piece, Source
 from kentrobar.core.weight.pieces.piece import Deed
 from kentrobar.exchange import convert, models

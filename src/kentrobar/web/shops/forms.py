@@ -15,7 +15,7 @@ from kentrobar.core.body.specs import AIMED, AimedSpec
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import UnitError
 from kentrobar.core.quantities.units import parse_range
-from kentrobar.core.reading.among import USUAL_RANGES
+from kentrobar.core.reading.reference_ranges import USUAL_RANGES
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.shops.models import Shop, User
 

@@ -2,5 +2,4 @@
 
 - ``opening``: what a new shop starts with. ``forms``: signing up, a file. ``importing`` · ``views``
 - ``demo`` · ``season`` (its half year of jobs) · ``on_court`` (its hits)
-- ``editions``: databases of earlier versions brought along
 """

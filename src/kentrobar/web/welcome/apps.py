@@ -6,7 +6,7 @@ class WelcomeConfig(AppConfig):
     label = "welcome"
 
     def ready(self) -> None:
-        from kentrobar.web.jobs.today.above import offer_first_form
+        from kentrobar.web.orders.today import hooks
         from kentrobar.web.welcome.forms import FirstForm
 
-        offer_first_form(lambda user: FirstForm(None, user.units))
+        hooks.FIRST_FORM.offer(lambda user: FirstForm(None, user.units))

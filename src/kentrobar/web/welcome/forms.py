@@ -12,8 +12,8 @@ from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT
 from kentrobar.core.frame.outline import Dimensions, Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate, Quantity
-from kentrobar.core.reading.among import USUAL_AXIS_CM
 from kentrobar.core.reading.checks import require_possible
+from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import BalanceField, spec_field, style_fields

@@ -8,7 +8,7 @@ from typing import Any
 
 from django.db import transaction
 
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import OutlineError
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.exchange import convert, models

@@ -7,20 +7,20 @@ from typing import Final, NamedTuple
 import numpy as np
 
 from kentrobar.core.body.specs import SWING_WEIGHT
-from kentrobar.core.court.hits import Hit, is_on_face
-from kentrobar.core.court.sweet_zone import hitting_face
-from kentrobar.core.court.trial_setups import usual_steps
+from kentrobar.core.play.hits import Hit, is_on_face
+from kentrobar.core.play.sweet_zone import hitting_face
+from kentrobar.core.play.trial_setups import usual_steps
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.supply import Workpiece, supply_for
-from kentrobar.web.court.hits.services import mark_hits, start_hit_map
-from kentrobar.web.court.models import Trial, TrialAsk
-from kentrobar.web.court.trials.forms import MOST_LAYERS
-from kentrobar.web.court.trials.services import Wanted, answer, plan_trial
-from kentrobar.web.court.trials.standing import standing_of
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.play.hits.services import mark_hits, start_hit_map
+from kentrobar.web.play.models import Trial, TrialAsk
+from kentrobar.web.play.trials.forms import MOST_LAYERS
+from kentrobar.web.play.trials.services import Wanted, answer, plan_trial
+from kentrobar.web.play.trials.standing import standing_of
 from kentrobar.web.shops.models import User
 
 SEED: Final = 20260411

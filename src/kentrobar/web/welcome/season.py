@@ -23,21 +23,23 @@ from kentrobar.core.rounds.trimming import Advice
 from kentrobar.core.weight.materials import MaterialKind
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import predict
+from kentrobar.web.bench import services as bench
+from kentrobar.web.bench.evidence import all_findings_of, expected_shifts
+from kentrobar.web.bench.models import BenchEvent, BenchWork
+from kentrobar.web.bench.queries import works_of
+from kentrobar.web.bench.rounds import Action, Stand, stand_of, stored_trim, taking_of
 from kentrobar.web.frames.models import Frame, FrameFitting, SpecSheet
-from kentrobar.web.jobs.bench import services as bench
-from kentrobar.web.jobs.bench.rounds import Action, Stand, stand_of, stored_trim, taking_of
-from kentrobar.web.jobs.followup.services import note_play
-from kentrobar.web.jobs.handover.services import sign_off
-from kentrobar.web.jobs.handover.verifying import outcome_of
-from kentrobar.web.jobs.learning.evidence import all_findings_of, expected_shifts
-from kentrobar.web.jobs.models import BenchEvent, BenchWork, Job
-from kentrobar.web.jobs.orders import services as orders
-from kentrobar.web.jobs.orders.standing import standing_of
-from kentrobar.web.jobs.queries import jobs_in_full, works_of
 from kentrobar.web.kit.records import write
 from kentrobar.web.materials.services import add_material
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking, record
+from kentrobar.web.orders.followup.services import note_play
+from kentrobar.web.orders.handover.services import sign_off
+from kentrobar.web.orders.handover.verifying import outcome_of
+from kentrobar.web.orders.jobs import services as orders
+from kentrobar.web.orders.jobs.standing import standing_of
+from kentrobar.web.orders.models import Job
+from kentrobar.web.orders.queries import jobs_in_full
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Client, User
 from kentrobar.web.welcome.demo import Racket, Step, lay_plan, take_racket

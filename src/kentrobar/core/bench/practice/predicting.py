@@ -15,9 +15,9 @@ from kentrobar.core.body.specs import (
     SWING_WEIGHT,
     TWIST_WEIGHT,
 )
-from kentrobar.core.court.tried import with_weight_at
+from kentrobar.core.editing.plan import Baseline, LaidPlan
 from kentrobar.core.frame.sites import Site, sites_of
-from kentrobar.core.laying.plan import Baseline, LaidPlan
+from kentrobar.core.play.what_if import with_weight_at
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 

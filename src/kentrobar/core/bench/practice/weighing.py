@@ -19,10 +19,10 @@ from kentrobar.core.bench.practice.hidden import (
 )
 from kentrobar.core.bench.practice.scores import Part, Score
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.court.tried import with_weight_at
+from kentrobar.core.editing.plan import Baseline, LaidPlan
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.sites import Site, sites_of
-from kentrobar.core.laying.plan import Baseline, LaidPlan
+from kentrobar.core.play.what_if import with_weight_at
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot
 from kentrobar.core.solving.matching import Aim, match

@@ -12,8 +12,8 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Fitting, change_build
 from kentrobar.core.weight.prediction import as_measured
-from kentrobar.web.frames.above import LaidSince
 from kentrobar.web.frames.builds import fitted_at, require_told_apart, same_build
+from kentrobar.web.frames.hooks import AppliedSince
 from kentrobar.web.frames.models import Frame
 
 
@@ -30,7 +30,7 @@ class Since:
     """What happened to a frame since it was read: whether weight was laid, and by which plan if noted."""
 
     was_changed: bool
-    laid: LaidSince | None
+    laid: AppliedSince | None
 
 
 def carried_over(
@@ -42,7 +42,7 @@ def carried_over(
         return None
     start, source = sheet.measured, ""
     if since.was_changed and since.laid:
-        start = as_measured(since.laid.laid().prediction)
+        start = as_measured(since.laid.state().prediction)
         source = f"as “{since.laid.name}” predicts"
     if same_build(frame, sheet, fitted):
         # Builds of different names with the same things on: nobody noted what tells them apart.

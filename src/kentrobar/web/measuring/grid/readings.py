@@ -44,8 +44,8 @@ from kentrobar.core.reading.slips import (
     questions,
 )
 from kentrobar.core.weight.builds import Build, Fitting
-from kentrobar.web.frames.above import laid_since
 from kentrobar.web.frames.builds import fittings_in, same_build
+from kentrobar.web.frames.hooks import applied_since
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.requests import Sent, read_count
@@ -176,7 +176,7 @@ class ReadingGrid:
         self.is_typed = data is not None
         self.build = self._build()
         self.chosen = set(map(read_count, self._list("fitted")))
-        self.offered = laid_since(frame)
+        self.offered = applied_since(frame)
         self.since = self._since()
         self.keep = bool(self.data.get("keep"))
         self.rows = [self._row(kind, instruments) for kind in READ]

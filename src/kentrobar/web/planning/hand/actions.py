@@ -1,6 +1,6 @@
 """The table of what a person can do on the board: an action of the rules, and how its values are read.
 
-One more action is one function in ``core.laying.actions`` and one row here; a ``Tool`` puts it into the
+One more action is one function in ``core.editing.actions`` and one row here; a ``Tool`` puts it into the
 bar of the selected piece, with its key.
 """
 
@@ -10,9 +10,9 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import NamedTuple
 
-from kentrobar.core.laying import actions
-from kentrobar.core.laying.actions import Done
-from kentrobar.core.laying.meeting import OutOfReachError, Want
+from kentrobar.core.editing import actions
+from kentrobar.core.editing.actions import Done
+from kentrobar.core.editing.goal_seek import OutOfReachError, Want
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.kit.numbers import Units, shown_specs

@@ -12,15 +12,15 @@ from functools import cached_property
 from types import MappingProxyType
 from typing import Any
 
+from kentrobar.core.editing.goal_seek import By, Want
+from kentrobar.core.editing.placing import AtClock, AtPoint, AtSite, Order, Share, Spot
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.removal import CutAmount
+from kentrobar.core.editing.shelf import Shelf, Stock
+from kentrobar.core.editing.violation_handling import Settling
 from kentrobar.core.frame.clock import parse_clock
 from kentrobar.core.frame.places import ClockPlace, Toward
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.laying.meeting import By, Want
-from kentrobar.core.laying.placing import AtClock, AtPoint, AtSite, Order, Share, Spot
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.laying.settling import Settling
-from kentrobar.core.laying.shelf import Shelf, Stock
-from kentrobar.core.laying.taking_away import CutAmount
 from kentrobar.core.quantities.errors import PieceError, UnitError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, NotMeasured, Quantity
 from kentrobar.core.quantities.units import (

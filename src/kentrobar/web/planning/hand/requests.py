@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.editing.plan import LaidPlan
 from kentrobar.web.materials.queries import accessories_of, fittings_by_key, shelf_of
 from kentrobar.web.planning.hand.parameters import Asked
 from kentrobar.web.shops.requests import SignedIn

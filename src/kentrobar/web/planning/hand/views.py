@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET, require_POST
 
-from kentrobar.core.laying.settling import ObjectedError
+from kentrobar.core.editing.violation_handling import ObjectedError
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.planning import services

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.editing.plan import LaidPlan
 from kentrobar.exchange import convert, models
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.planning.models import Plan

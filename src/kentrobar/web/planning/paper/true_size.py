@@ -7,9 +7,9 @@ from typing import Any, NamedTuple
 
 from kentrobar.core.bench.cut_list import as_cut, sold_strip_cm, strips_of
 from kentrobar.core.bench.cutting import ROLL, StripEnd, in_parts, rim_marks
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.core.quantities.units import CM_PER_IN
 from kentrobar.web.kit.numbers import Units

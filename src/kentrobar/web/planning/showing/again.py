@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.editing.plan import LaidPlan
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.comparing import Gap, Verdict
 from kentrobar.core.rounds.rereading import Found, reread

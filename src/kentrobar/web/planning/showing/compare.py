@@ -12,14 +12,14 @@ from django.views.decorators.http import require_GET
 
 from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import Specs
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.web.frames.standing import among_each, with_strips
 from kentrobar.web.kit.numbers import Units, price_text, shown_specs
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.above import comparisons
+from kentrobar.web.planning.hooks import COMPARISONS
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plans_in_full
 from kentrobar.web.planning.showing import drawing, presenting
@@ -47,7 +47,7 @@ def compare(request: SignedIn) -> HttpResponse:
             _spec_rows([_about(column["laid"], axis_cm) for column in columns], plans, units),
             _strips(request, columns, axis_cm),
         ),
-        "axis": units.axis_text(axis_cm), "sections": comparisons(),
+        "axis": units.axis_text(axis_cm), "sections": list(COMPARISONS),
     }  # fmt: skip
     return render(request, "planning/compare.html", context)
 

@@ -11,9 +11,9 @@ from django.utils import timezone
 from kentrobar.core.bench.cautions import Hazard, cautions_for, hazards_of
 from kentrobar.core.bench.rules_of_play import reminder
 from kentrobar.core.bench.steps import ORDERS
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.sites import site_choices
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.laying.shelf import Shelf
 from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
@@ -21,8 +21,8 @@ from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.frames.standing import among
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.queries import accessories_of, fittings_by_key, materials_of
-from kentrobar.web.planning.above import beside, panels
 from kentrobar.web.planning.hand.actions import TOOLS
+from kentrobar.web.planning.hooks import PANELS, notes_beside
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.planning.showing import drawing, presenting
@@ -65,7 +65,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "rows": rows,
         "objections": objections,
         "again": read_again(plan, shown, units),
-        "beside": beside(plan),
+        "beside": notes_beside(plan),
         "steps": steps_shown(shown, plan.order_of_work, units, rows, shelf),
         "order": order_shown(plan.order_of_work),
         "hold": presenting.hold_text(shown, units),
@@ -130,7 +130,7 @@ def board_page_context(plan: Plan, user: User) -> dict[str, Any]:
         "starts": presenting.completion_starts(units),
         "faces": face_choices(laid.outline),
         "tools": TOOLS,
-        "panels": panels(),
+        "panels": list(PANELS),
     }
 
 

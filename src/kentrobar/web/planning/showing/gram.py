@@ -12,8 +12,8 @@ from django.views.decorators.http import require_GET
 from kentrobar.core.body.specs import Specs
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.quantities.units import G_PER_OZ
-from kentrobar.core.weight.gram import Place, gram_map, site_grams
 from kentrobar.core.weight.prediction import predict
+from kentrobar.core.weight.sensitivity_map import Place, gram_map, site_grams
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import ShownSpec, shown_specs

@@ -18,18 +18,18 @@ from kentrobar.core.body.specs import (
     SWING_WEIGHT,
     TWIST_WEIGHT,
 )
+from kentrobar.core.editing import removal
+from kentrobar.core.editing.balancing import hold_balance, without_counterweight
+from kentrobar.core.editing.grip_size import grip_change_mm
+from kentrobar.core.editing.plan import LaidPiece, LaidPlan, Standing
+from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.rim import RimLine
-from kentrobar.core.laying import taking_away
-from kentrobar.core.laying.completing import hold_balance, without_counterweight
-from kentrobar.core.laying.grip_size import grip_change_mm
-from kentrobar.core.laying.plan import LaidPiece, LaidPlan, Standing
-from kentrobar.core.laying.shelf import Shelf, Stock
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured, Quantity
 from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
-from kentrobar.core.reading.among import USUAL_AXIS_CM, Among
+from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM, Among
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.grip import in_sizes
@@ -317,16 +317,16 @@ def removals(
             "key": fitting.key,
             "label": fitting.label,
             "mass": f"{units.mass_text(fitting.mass_g.value)} {units.mass}",
-            "cost": taking_away.COSTS.get(fitting.kind, ""),
+            "cost": removal.COSTS.get(fitting.kind, ""),
             "is_trimmed": fitting.kind in TRIMMED,
             "is_strings": fitting.kind is FittingKind.STRINGS,
-            "is_exchanged": fitting.kind in taking_away.EXCHANGED,
+            "is_exchanged": fitting.kind in removal.EXCHANGED,
             "others": [
                 (key, f"{other.label}, {units.mass_text(other.mass_g.value)} {units.mass}")
                 for key, other in accessories.items()
-                if taking_away.takes_place_of(other.kind, fitting.kind)
+                if removal.takes_place_of(other.kind, fitting.kind)
             ],
-            "can_come_off": taking_away.can_come_off(fitting),
+            "can_come_off": removal.can_come_off(fitting),
             "other_mass": f"{units.mass_text(0.8 * fitting.mass_g.value)} {units.mass}",
             "pattern": f"{fitting.mains} × {fitting.crosses}" if fitting.mains else "16 × 19",
         }

@@ -10,8 +10,8 @@ from kentrobar.core.bench.cut_list import as_cut
 from kentrobar.core.bench.instructions import Told, dosing
 from kentrobar.core.bench.joining import Joined
 from kentrobar.core.bench.steps import ORDERS, OrderOfWork, Step, steps_of
-from kentrobar.core.laying.plan import LaidPlan
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import Deed

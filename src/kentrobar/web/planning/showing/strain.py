@@ -6,7 +6,7 @@ from collections.abc import Collection
 
 from kentrobar.core.bench.cautions import Strain, strain_sentence
 from kentrobar.core.bench.easing import eased
-from kentrobar.core.laying.plan import LaidPlan
+from kentrobar.core.editing.plan import LaidPlan
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.kit.numbers import Units
 

@@ -10,7 +10,7 @@ from django.forms.boundfield import BoundField
 from django.http import QueryDict
 
 from kentrobar.core.body.specs import READ_BY_FIELD, READ_BY_KEY, Specs
-from kentrobar.core.laying.shelf import Shelf, Stock
+from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
 from kentrobar.core.solving.allowed import Allowed, Hoop, Preset, presets, site_names

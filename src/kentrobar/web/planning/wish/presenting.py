@@ -6,13 +6,13 @@ from typing import Any
 
 from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import AIMED_BY_KEY, SWING_WEIGHT
-from kentrobar.core.laying.shelf import Shelf
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured
 from kentrobar.core.quantities.units import points_headlight
 from kentrobar.core.solving.goals import GENTLER, GOALS
 from kentrobar.core.solving.matching import Aim, Match
+from kentrobar.core.solving.most_reliable import coarsest
 from kentrobar.core.solving.proposals import LEAST, Proposal, too_coarse, unsure_of
-from kentrobar.core.solving.surest import coarsest
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, predict
 from kentrobar.web.frames.baselines import strains_of
@@ -20,8 +20,8 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, price_text, shown_specs
 from kentrobar.web.planning.showing.drawing import small_drawing
 from kentrobar.web.planning.showing.strain import steps_told
-from kentrobar.web.planning.wish.carried import carry
 from kentrobar.web.planning.wish.forms import AimForm
+from kentrobar.web.planning.wish.signed_proposal import carry
 
 
 def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Aim) -> dict[str, Any]:

@@ -26,7 +26,6 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning import services
-from kentrobar.web.planning.wish.carried import unpack
 from kentrobar.web.planning.wish.forms import AimForm, PlacesForm
 from kentrobar.web.planning.wish.presenting import (
     card,
@@ -36,6 +35,7 @@ from kentrobar.web.planning.wish.presenting import (
     specs,
     wish_strain,
 )
+from kentrobar.web.planning.wish.signed_proposal import unpack
 from kentrobar.web.shops.requests import SignedIn
 
 PLATFORMS_AT_ONCE = 40

@@ -7,11 +7,13 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.core.management import BaseCommand, call_command
+from django.core.management import BaseCommand, CommandError, call_command
 from django.db import connection
 from django.db.migrations.executor import MigrationExecutor
+from django.db.migrations.loader import MigrationLoader
+from django.db.migrations.recorder import MigrationRecorder
 
-from kentrobar.web.jobs.bench.services import settle_older
+from kentrobar.web.bench.services import settle_older
 from kentrobar.web.materials.services import stock_starting_accessories
 from kentrobar.web.measuring.instruments.starting import (
     point_to_simulated_bench,
@@ -19,6 +21,23 @@ from kentrobar.web.measuring.instruments.starting import (
 )
 from kentrobar.web.shops.models import Shop, User
 from kentrobar.web.shops.once import forget_old_submissions
+
+TOO_OLD = (
+    "This database was last used by a version of Kentrobar before 0.1.0. Start version 0.1.0 (26 Nov 2026) "
+    "on it once, then this version; a backup from before can be restored there."
+)
+
+
+def is_too_old() -> bool:
+    """Whether the database lacks steps that the baseline of 1.0.0 takes for done.
+
+    A baseline stands for all the steps before it: those of version 0.1.0, or none.
+    """
+    recorded = MigrationRecorder(connection)
+    applied = set(recorded.applied_migrations()) if recorded.has_table() else set()
+    baselines = MigrationLoader(None).disk_migrations.values()
+    replaced = {step for each in baselines for step in each.replaces}
+    return not replaced.isdisjoint(applied) and not replaced <= applied
 
 
 class Command(BaseCommand):
@@ -51,6 +70,8 @@ class Command(BaseCommand):
             stock_starting_accessories(shop)
 
     def _migrate(self) -> None:
+        if is_too_old():
+            raise CommandError(TOO_OLD)
         executor = MigrationExecutor(connection)
         if executor.migration_plan(executor.loader.graph.leaf_nodes()):
             self.stdout.write("Preparing the database.")

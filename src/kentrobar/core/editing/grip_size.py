@@ -1,0 +1,71 @@
+"""What a plan does to the size of the grip: every layer round the handle where the hand lies."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping
+from types import MappingProxyType
+
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.shelf import Shelf, Stock
+from kentrobar.core.frame.anatomy import GRIP_TOP_CM
+from kentrobar.core.frame.outline import Outline
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.weight.builds import Fitting
+from kentrobar.core.weight.grip import (
+    HARDLY_FELT_MM,
+    Layer,
+    circumference_change_mm,
+)
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.pieces.piece import Deed
+
+NO_ACCESSORIES: Mapping[int, Fitting] = MappingProxyType({})
+
+
+def grip_change_mm(
+    plan: LaidPlan, shelf: Shelf, accessories: Mapping[int, Fitting] = NO_ACCESSORIES
+) -> Estimate | None:
+    """By how much the circumference under the hand changes, mm, with ±; None where the plan leaves it alone.
+
+    ``accessories`` are what the shop has to fit, by key: what takes the place of what is on.
+    """
+    layers = [
+        layer
+        for piece in plan.pieces
+        if piece.goes_round_handle and lies_under_hand(piece, plan.outline)
+        for layer in _layers(piece, plan, shelf, accessories)
+    ]
+    return circumference_change_mm(layers) if layers else None
+
+
+def lies_under_hand(piece: Piece, outline: Outline) -> bool:
+    """Whether it lies where the hand holds the frame, rather than above it at the top of the handle."""
+    return piece.ends(outline)[0] < outline.handle_length_cm - GRIP_TOP_CM
+
+
+def keeps_size(*layers: Layer) -> bool:
+    """Whether what comes and goes leaves the grip the same size, as a hand tells it."""
+    return abs(circumference_change_mm(layers).value) <= HARDLY_FELT_MM
+
+
+def _layers(
+    piece: Piece, plan: LaidPlan, shelf: Shelf, accessories: Mapping[int, Fitting]
+) -> Iterator[Layer]:
+    source, stock = piece.source, shelf.of(piece)
+    if source.fitting:
+        old = plan.baseline.find_fitting(source.fitting)
+        if not old.goes_round_handle:
+            return
+        yield Layer(old.layer_mm, -1)
+        if source.deed is Deed.EXCHANGE:
+            yield Layer(accessories.get(source.accessory, old).layer_mm, 1)
+    elif stock is not None:
+        sign = -1 if piece.removed else 1
+        yield from [Layer(stock.layer_mm, sign)] * _thick(piece, stock)
+
+
+def _thick(piece: Piece, stock: Stock) -> int:
+    """How many layers lie on each other: strips of tape lie in pairs, one on either flat bevel."""
+    strips = len(piece.tape_lengths(stock.density.value)) if stock.density.value else 1
+    return math.ceil(strips / 2) if stock.is_tape else 1

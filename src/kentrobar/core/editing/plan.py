@@ -1,0 +1,207 @@
+"""The immutable plan: pieces laid on a stated baseline, and what they make of it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from types import MappingProxyType
+from typing import Final, NamedTuple
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.editing.warnings import Objection, objections
+from kentrobar.core.frame.circumstances import ANYWHERE, Circumstances
+from kentrobar.core.frame.outline import Outline
+from kentrobar.core.quantities.errors import KentrobarError, PieceError
+from kentrobar.core.weight.builds import Fitting
+from kentrobar.core.weight.further import FurtherPrediction, further
+from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.prediction import PieceShare, Prediction, piece_shares, predict
+
+MOST_PIECES: Final = 100
+LONGEST_NAME: Final = 80
+
+
+class LaidPiece(NamedTuple):
+    """A piece with its number on the plan; ``overruled`` are the codes of the rules set aside for it."""
+
+    number: int
+    piece: Piece
+    overruled: frozenset[str] = frozenset()
+
+
+class Standing(NamedTuple):
+    """An objection to the piece of this number, and whether the person set it aside."""
+
+    number: int
+    objection: Objection
+    is_overruled: bool
+
+
+@dataclass(frozen=True)
+class Baseline:
+    """What a plan starts from: a frame, what was read of it, and what was fitted on it then."""
+
+    outline: Outline
+    measured: MeasuredSpecs
+    circumstances: Circumstances = ANYWHERE
+    fitted: tuple[Fitting, ...] = ()
+
+    def find_fitting(self, key: int) -> Fitting:
+        """What was fitted, by key. Raises PieceError where it is not on the frame."""
+        for fitting in self.fitted:
+            if fitting.key == key:
+                return fitting
+        raise PieceError("This is not on the frame; look at its fittings.", code="no_such_fitting")
+
+
+class Wanted(NamedTuple):
+    """Low and high of each spec that is aimed at, by key, a swing weight about ``axis_cm``."""
+
+    bounds: Mapping[str, tuple[float, float]] = MappingProxyType({})
+    axis_cm: float = 0.0
+
+
+NOTHING_WANTED: Final = Wanted()
+
+
+@dataclass(frozen=True)
+class LaidPlan:
+    """One state of a plan. Every action on it makes a new one; the baseline stays as it is.
+
+    ``wanted`` is what it is to bring the frame within, where somebody said.
+    """
+
+    baseline: Baseline
+    name: str
+    axis_cm: float
+    laid: tuple[LaidPiece, ...] = ()
+    wanted: Wanted = NOTHING_WANTED
+
+    @property
+    def outline(self) -> Outline:
+        """The frame's outline."""
+        return self.baseline.outline
+
+    @property
+    def measured(self) -> MeasuredSpecs:
+        """What was measured of the frame."""
+        return self.baseline.measured
+
+    @property
+    def pieces(self) -> list[Piece]:
+        """The pieces without their numbers, in their order."""
+        return [each.piece for each in self.laid]
+
+    # -- what it comes to ---------------------------------------------------------------
+
+    @cached_property
+    def prediction(self) -> Prediction:
+        """Raises PieceError or OutlineError where a piece cannot lie where it is put."""
+        return predict(
+            self.measured,
+            self.pieces,
+            length_cm=self.outline.length_cm,
+            axis_cm=self.axis_cm,
+            outline=self.outline,
+        )
+
+    @cached_property
+    def outcome(self) -> Prediction:
+        """The prediction about the axis of what is wanted. Raises as :attr:`prediction`."""
+        if self.axis_cm == self.wanted.axis_cm:
+            return self.prediction
+        return replace(self, axis_cm=self.wanted.axis_cm).prediction
+
+    @cached_property
+    def further(self) -> FurtherPrediction:
+        """The specs that few look at; raises as :attr:`prediction`."""
+        return further(self.measured, self.pieces, axis_cm=self.axis_cm, outline=self.outline)
+
+    @cached_property
+    def shares(self) -> list[PieceShare]:
+        """What each piece does, in the order of the plan."""
+        return piece_shares(self.pieces, axis_cm=self.axis_cm, outline=self.outline)
+
+    def on(self, baseline: Baseline) -> LaidPlan:
+        """The same pieces on another baseline.
+
+        Raises:
+            PieceError: it names this plan, and what would no longer fit.
+        """
+        moved = replace(self, baseline=baseline)
+        try:
+            _ = moved.prediction
+        except KentrobarError as error:
+            raise PieceError(
+                f"The plan “{self.name}” would no longer fit this frame: {error.message} Change "
+                "the plan first, or take the frame in anew.",
+                code="plan_misfits",
+            ) from None
+        return moved
+
+    def cut_from(self, shelf: Shelf) -> list[Laid]:
+        """The pieces with what they were cut from."""
+        return [shelf.laid(piece) for piece in self.pieces]
+
+    def objections(self, shelf: Shelf) -> list[Standing]:
+        """What speaks against the pieces."""
+        found = objections(self.cut_from(shelf), self.outline, self.baseline.circumstances)
+        against = [(self.laid[each.position], each) for each in found]
+        return [Standing(laid.number, each, each.code in laid.overruled) for laid, each in against]
+
+    # -- its pieces ---------------------------------------------------------------------
+
+    def find(self, number: int) -> LaidPiece:
+        """The piece of this number; raises PieceError where it is gone."""
+        for laid in self.laid:
+            if laid.number == number:
+                return laid
+        raise PieceError(
+            f"Piece {number} is no longer on this plan; it may have been removed in another tab.",
+            code="piece_gone",
+        )
+
+    def added(self, piece: Piece) -> LaidPlan:
+        """The plan with one more piece, numbered on. Raises PieceError where it holds no more."""
+        if len(self.laid) >= MOST_PIECES:
+            raise PieceError(
+                f"A plan holds at most {MOST_PIECES} pieces; join some of them.", code="too_many"
+            )
+        number = max((laid.number for laid in self.laid), default=0) + 1
+        return replace(self, laid=(*self.laid, LaidPiece(number, piece)))
+
+    def changed(self, number: int, piece: Piece) -> LaidPlan:
+        """The plan with another piece under this number."""
+        return self._with(number, lambda laid: laid._replace(piece=piece))
+
+    def replaced(self, number: int, pieces: Sequence[Piece]) -> LaidPlan:
+        """The plan with other pieces in the place of one; the first keeps its number."""
+        before, plan = self.find(number), self
+        for piece in pieces[1:]:
+            plan = plan.added(piece)
+        return plan._with(number, lambda _: before._replace(piece=pieces[0]))
+
+    def overruling(self, number: int, code: str, is_overruled: bool) -> LaidPlan:
+        """The plan with one rule set aside for a piece, or heeded again."""
+        codes = {code} if is_overruled else set()
+        return self._with(
+            number, lambda laid: laid._replace(overruled=(laid.overruled - {code}) | codes)
+        )
+
+    def without(self, number: int) -> LaidPlan:
+        """The plan without this piece."""
+        self.find(number)
+        return replace(self, laid=tuple(each for each in self.laid if each.number != number))
+
+    def only(self, numbers: Iterable[int]) -> LaidPlan:
+        """The plan with these pieces alone."""
+        wanted = set(numbers)
+        return replace(self, laid=tuple(each for each in self.laid if each.number in wanted))
+
+    def _with(self, number: int, change: Callable[[LaidPiece], LaidPiece]) -> LaidPlan:
+        self.find(number)
+        changed = (change(each) if each.number == number else each for each in self.laid)
+        return replace(self, laid=tuple(changed))

@@ -1,0 +1,389 @@
+"""What speaks against a piece at its place, why, and how it is mended in one step.
+
+A rule refuses or advises against; either way a person who knows better can set it aside.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from itertools import pairwise
+from typing import Final, NamedTuple
+
+from kentrobar.core.frame.anatomy import CAP_DEPTH_CM, GRIP_TOP_CM, IN_CAP_CM
+from kentrobar.core.frame.circumstances import (
+    Circumstances,
+    HandleBuild,
+    KeepOut,
+    both_sides,
+    bumper_reach_s,
+    free_stretches,
+    keep_outs,
+)
+from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.places import ClockPlace, Stretch
+from kentrobar.core.frame.rim import Face, RimLine
+from kentrobar.core.weight.materials import Hardness, MaterialKind, Undo
+from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.pieces import Piece, RimStrip, effect_of
+from kentrobar.core.weight.pieces.strip import SHORTEST_STRIP_CM
+
+SEARCH_CM: Final = 25.0  # how far along the rim a clear place is looked for
+TOUCH_CM: Final = 0.02  # an overlap that a hand cannot see
+TIGHT_BEND_CM: Final = 6.0  # radius below which stiff tape springs back
+BEND_SPACING_CM: Final = 0.4
+STIFF_PART_CM: Final = 2.0  # so short, stiff tape holds round such a bend
+_STEP_CM: Final = 0.1
+
+
+class WayOut(NamedTuple):
+    """One way out: what it does, and the pieces that take the place of the one objected to."""
+
+    label: str
+    pieces: tuple[Piece, ...]
+
+
+class Objection(NamedTuple):
+    """One rule that speaks against the piece at ``position`` of a plan."""
+
+    code: str
+    position: int
+    is_refusal: bool
+    message: str
+    ways_out: tuple[WayOut, ...] = ()
+
+
+@dataclass(frozen=True)
+class _Strip:
+    """A strip on its line with what it should keep clear of."""
+
+    piece: RimStrip
+    line: RimLine
+    outs: list[KeepOut]
+    outline: Outline
+    stretch: Stretch = field(init=False)
+
+    def __post_init__(self) -> None:
+        start, end = self.piece.stretch(self.line)
+        if self.piece.mirrored and end <= 0:  # a pair named by its left strip is told by its right
+            start, end = -end, -start
+        object.__setattr__(self, "stretch", Stretch(start, end))
+
+    @property
+    def circuit_cm(self) -> float:
+        """Length of a closed line, 0 for an open one."""
+        return self.line.length if self.line.closed else 0.0
+
+    def crossed(self) -> list[KeepOut]:
+        """Those keep-outs that the strip or its mirror image crosses."""
+        return [out for out in self.outs if not self._is_clear([out], *self.stretch)]
+
+    def _is_clear(self, outs: list[KeepOut], start: float, end: float) -> bool:
+        free = free_stretches(start, end, outs, self.circuit_cm)
+        return sum(e - s for s, e in free) >= end - start - TOUCH_CM
+
+    def moved(self) -> RimStrip | None:
+        """The strip at the nearest clear place, or None where there is none near."""
+        start, end = self.stretch
+        length = end - start
+        low, high = (0.0, self.line.half_length) if self.piece.mirrored else (-1e9, 1e9)
+        if not self.line.closed:
+            low, high = max(low, -self.line.half_length), self.line.half_length
+        for i in range(1, int(SEARCH_CM / _STEP_CM)):
+            for first in (start + i * _STEP_CM, start - i * _STEP_CM):
+                if low <= first and first + length <= high:
+                    moved = self._clear_part(first, first + length)
+                    if moved is not None:
+                        return moved
+        return None
+
+    def _clear_part(self, start: float, end: float) -> RimStrip | None:
+        """The strip on this stretch, if it is clear there: as told and cut, which rounds it."""
+        if not self._is_clear(self.outs, start, end):
+            return None
+        part = self.piece.part(self.outline, start, end)
+        return part if self._is_clear(self.outs, *part.stretch(self.line)) else None
+
+    def parted(self) -> tuple[RimStrip, ...]:
+        """The strip cut where it should stay clear; what is cut off goes on at its lower end."""
+        start, end = self.stretch
+        if not self.piece.mirrored and abs(start + end) < 1e-6:
+            pair = replace(self, piece=self._pair(), outs=both_sides(self.outs))
+            return pair.parted() if pair.crossed() else (pair.piece,)
+        parts = free_stretches(start, end, self.outs, self.circuit_cm)
+        lost = (end - start) - sum(e - s for s, e in parts)
+        if parts and lost > 0:
+            last = parts[-1]
+            longer = Stretch(last.start, last.end + lost)
+            is_free = self.line.closed and not self.piece.mirrored
+            fits = is_free or longer.end <= self.line.half_length
+            if fits and self._is_clear(self.outs, *longer):
+                parts[-1] = longer
+        return tuple(
+            self.piece.part(self.outline, *part)
+            for part in parts
+            if part.end - part.start >= SHORTEST_STRIP_CM
+        )
+
+    def _pair(self) -> RimStrip:
+        """A strip laid across the tip as two halves, one on either side."""
+        pair = replace(self.piece, mirrored=True)
+        return pair.part(self.outline, 0.0, self.piece.length_cm.value / 2)
+
+
+# -- the rules ----------------------------------------------------------------------------
+
+
+class _Case(NamedTuple):
+    """One piece in its circumstances."""
+
+    position: int
+    laid: Laid
+    all: Sequence[Laid]
+    outline: Outline
+    circumstances: Circumstances
+
+    @property
+    def piece(self) -> Piece:
+        return self.laid.piece
+
+    def on_handle(self) -> bool:
+        return effect_of(self.piece, self.outline).centre_cm <= self.outline.handle_length_cm
+
+    def objection(
+        self, code: str, message: str, *ways_out: WayOut, is_refusal: bool = False
+    ) -> Iterator[Objection]:
+        yield Objection(code, self.position, is_refusal, message, ways_out)
+
+
+_Rule = Callable[[_Case], Iterator[Objection]]
+
+
+def objections(
+    laid: Sequence[Laid], outline: Outline, circumstances: Circumstances
+) -> list[Objection]:
+    """All that speaks against the pieces of a plan; what is taken away is asked nothing."""
+    found: list[Objection] = []
+    for index, each in enumerate(laid):
+        if not each.piece.removed:
+            case = _Case(index, each, laid, outline, circumstances)
+            found += [objection for rule in RULES for objection in rule(case)]
+    return found
+
+
+def _foam_handle(case: _Case) -> Iterator[Objection]:
+    piece = case.piece
+    if not piece.fills_cavity:
+        return
+    if case.circumstances.handle is HandleBuild.FOAM:
+        yield from case.objection(
+            "foam_handle", "The handle is foam-filled: there is no cavity to fill.",
+            WayOut("Put it inside the butt cap", (piece.inside_cap(),)), is_refusal=True,
+        )  # fmt: skip
+    elif case.circumstances.handle is HandleBuild.UNKNOWN:
+        yield from case.objection(
+            "handle_unknown",
+            "Nobody has looked yet whether this handle is hollow; look before you roll the putty.",
+        )
+
+
+def _stiff_bend(case: _Case) -> Iterator[Objection]:
+    strip, facts = case.piece.as_strip, case.laid.facts
+    if strip is None or strip.face is Face.BUMPER:
+        return
+    if not facts or facts.hardness is not Hardness.STIFF:
+        return
+    length, line = strip.length_cm.value, case.outline.rim(strip.face)
+    radius = _tightest_bend_cm(line, *strip.stretch(line))
+    if radius >= TIGHT_BEND_CM or length <= STIFF_PART_CM:
+        return
+    parts = strip.divided(case.outline, math.ceil(length / STIFF_PART_CM - 1e-9))
+    yield from case.objection(
+        "stiff_bend",
+        "This tape is stiff and the edge bends tightly here: a long strip lifts.",
+        WayOut("Cut it in short strips", tuple(parts)),
+    )
+
+
+def _tightest_bend_cm(line: RimLine, start: float, end: float) -> float:
+    """The smallest radius of curvature of a line between two arc lengths, about; infinite where straight."""
+    points = line.polyline(start, end, spacing=BEND_SPACING_CM)
+    headings = [math.atan2(b.x - a.x, b.y - a.y) for a, b in pairwise(points)]
+    turns = [abs(math.remainder(b - a, math.tau)) for a, b in pairwise(headings)]
+    sharpest = max(turns, default=0.0)
+    return (end - start) / (len(points) - 1) / sharpest if sharpest > 1e-9 else math.inf
+
+
+def _bumper(case: _Case) -> Iterator[Objection]:
+    piece, outline = case.piece.as_strip, case.outline
+    if piece is None or piece.face is not Face.BUMPER:
+        return
+    inner = WayOut("Lay it on the inner face", (replace(piece, face=Face.INNER),))
+    if case.circumstances.is_used:
+        yield from case.objection(
+            "worn_bumper",
+            "A used frame: its bumper has set and may crack when lifted. Hide weight under it on a new "
+            "or stripped frame.", inner,
+        )  # fmt: skip
+    if case.laid.facts and case.laid.facts.hardness is Hardness.STIFF:
+        yield from case.objection(
+            "stiff_in_channel", "This tape is stiff: it hardly bends into the channel and may lift "
+            "the bumper.", inner,
+        )  # fmt: skip
+    line = outline.rim(Face.BUMPER)
+    reach = bumper_reach_s(case.circumstances, outline)
+    start, end = piece.stretch(line)
+    if max(abs(start), abs(end)) > reach + 0.05:
+        moved = piece.laid_at(outline, max(reach - (end - start) / 2, 0.0))
+        ways_out = [WayOut("Move it up under the bumper", (moved,))] if end - start <= reach else []
+        yield from case.objection(
+            "beyond_bumper",
+            f"Bumper and grommet strip reach down to {line.point(reach).y:.1f} cm from the butt; this "
+            "strip reaches farther and would show.", *ways_out, inner,
+        )  # fmt: skip
+
+
+def _on_handle(case: _Case) -> Iterator[Objection]:
+    piece, facts = case.piece, case.laid.facts
+    if not facts or not case.on_handle():
+        return
+    if facts.is_lead:
+        yield from case.objection(
+            "lead_at_hand",
+            "Lead under a grip: sweat comes through to the hand. Take tungsten or putty there, or seal "
+            "it well and keep the grip on.",
+        )
+    top = case.outline.handle_length_cm
+    is_under_grip = piece.goes_round_handle and not facts.at_skin
+    if is_under_grip and piece.ends(case.outline)[0] < top - GRIP_TOP_CM:
+        length = piece.extent_cm
+        at_top = piece.at_height(case.outline, top - length / 2)
+        ways_out = (
+            [WayOut("Move it to the top of the handle", (at_top,))] if length <= GRIP_TOP_CM else []
+        )
+        yield from case.objection(
+            "grip_grows",
+            "Under the grip, where the hand lies, it makes the grip thicker.",
+            *ways_out,
+        )
+
+
+def _trial_only(case: _Case) -> Iterator[Objection]:
+    if case.laid.facts and case.laid.facts.undo is Undo.TRIAL:
+        yield from case.objection(
+            "trial_only",
+            "For trials only: it slides and catches the air. Lay tape once it is right.",
+        )
+
+
+def _bare_edge(case: _Case) -> Iterator[Objection]:
+    piece = case.piece.as_strip
+    if case.outline.sport is Sport.TENNIS or piece is None:
+        return
+    if piece.face is Face.OUTER and case.laid.kind is not MaterialKind.EDGE_TAPE:
+        if is_covered(piece, case.all, case.outline) or case.circumstances.has_edge_tape:
+            return
+        yield from case.objection(
+            "bare_edge", "The edge takes knocks: lay protective edge tape over it."
+        )
+
+
+def is_covered(piece: RimStrip, laid: Iterable[Laid], outline: Outline) -> bool:
+    """Whether protective edge tape of the plan lies over the whole strip."""
+    line = outline.rim(piece.face)
+    start, end = piece.stretch(line)
+    for other in laid:
+        over = other.piece.as_strip
+        if other.kind is MaterialKind.EDGE_TAPE and over is not None:
+            low, high = over.stretch(outline.rim(over.face))
+            if low <= start and end <= high and (over.mirrored or not piece.mirrored):
+                return True
+    return False
+
+
+def _crossings(case: _Case) -> Iterator[Objection]:
+    piece, outline = case.piece.as_strip, case.outline
+    if piece is None:
+        return
+    line = outline.rim(piece.face)
+    outs = keep_outs(case.circumstances, outline, piece.face)
+    strip = _Strip(piece, line, both_sides(outs) if piece.mirrored else outs, outline)
+    if effect_of(piece, outline).overlaps:
+        apart = replace(piece, at=ClockPlace(0.0), gap_cm=0.0)
+        near_tip = strip.stretch.start < 0
+        mend = apart if near_tip else replace(piece, at=ClockPlace(360.0), gap_cm=0.0)
+        yield from case.objection(
+            "crosses_itself",
+            piece.overlap_sentence(),
+            WayOut("Let both start at the centre line", (mend,)),
+        )
+        return
+    for code in ("blocked", "post"):
+        crossed = [out for out in strip.crossed() if out.code == code]
+        if crossed:
+            names = ", ".join(dict.fromkeys(out.name for out in crossed))
+            sentence = (
+                f"It covers {names}, where nothing can lie."
+                if code == "blocked"
+                else f"It lies where {names} hold the frame; the next restring would tear it off."
+                if "retainers" in names
+                else f"It lies where {names} holds the frame; the next restring would tear it off."
+            )
+            yield Objection(
+                code, case.position, code == "blocked", sentence, tuple(_ways_out(strip))
+            )
+
+
+def _ways_out(strip: _Strip) -> Iterator[WayOut]:
+    parted = strip.parted()
+    if parted:
+        yield WayOut("Leave it clear" if len(parted) == 1 else "Cut it there", parted)
+    moved = strip.moved()
+    if moved:
+        yield WayOut("Move it clear", (moved,))
+
+
+def _on_another(case: _Case) -> Iterator[Objection]:
+    piece = case.piece.as_strip
+    if piece is None or case.laid.kind is MaterialKind.EDGE_TAPE:
+        return
+    line = case.outline.rim(piece.face)
+    outs = []
+    for index, other in enumerate(case.all[: case.position]):
+        under = other.piece.as_strip
+        if under is None or under.face is not piece.face or under.removed:
+            continue
+        if other.kind is MaterialKind.EDGE_TAPE:
+            continue
+        start, end = under.stretch(line)
+        sides = [(start, end), (-end, -start)] if under.mirrored else [(start, end)]
+        outs += [KeepOut(s, e, "on_another", str(index)) for s, e in sides]
+    strip = _Strip(piece, line, both_sides(outs) if piece.mirrored else outs, case.outline)
+    crossed = strip.crossed()
+    if crossed:
+        moved = strip.moved()
+        yield from case.objection(
+            "on_another", "It lies on another strip and counts as a second layer there.",
+            *([WayOut("Move it beside", (moved,))] if moved else []),
+        )  # fmt: skip
+
+
+def _off_handle(case: _Case) -> Iterator[Objection]:
+    """A cap laid elsewhere than at the butt."""
+    piece = case.piece
+    is_compact = not piece.extent_cm and piece.has_place
+    if case.laid.kind is not MaterialKind.BUTT_CAP or not is_compact:
+        return
+    if piece.ends(case.outline)[0] > CAP_DEPTH_CM:
+        at_butt = piece.dragged(case.outline, 0.0, IN_CAP_CM).alone()
+        yield from case.objection(
+            "cap_off_butt", "A butt cap sits at the butt.", WayOut("Put it there", (at_butt,)),
+            is_refusal=True,
+        )  # fmt: skip
+
+
+RULES: Final[tuple[_Rule, ...]] = (
+    _foam_handle, _stiff_bend, _bumper, _on_handle, _trial_only, _bare_edge, _crossings, _on_another,
+    _off_handle,
+)  # fmt: skip

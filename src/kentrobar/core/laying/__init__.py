@@ -1,6 +1,0 @@
-"""How a hand changes a plan: the immutable plan and every action on it, and what speaks against a piece.
-
-- ``shelf`` · ``placing`` · ``plan`` · ``objections`` · ``settling`` · ``completing`` · ``taking_away`` ·
-  ``actions`` (all that a hand can do)
-- imports ``weight``, ``reading`` and below.
-"""

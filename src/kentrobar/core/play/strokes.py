@@ -1,0 +1,63 @@
+"""Strokes to look at a frame with: how fast the face and the ball come. Starting points, to be changed.
+
+All are rules of thumb of this project: what a practised player of a club does, not what anybody measured of
+the person at hand. The speed of a face is that at its middle.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from types import MappingProxyType
+from typing import Final, NamedTuple
+
+from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.play.impact import Ball, FreeBody, Swing
+from kentrobar.core.quantities.estimates import Estimate
+
+
+class Stroke(NamedTuple):
+    """How a stroke is named, how fast the middle of the face and the ball come toward each other, m/s."""
+
+    title: str
+    sport: Sport
+    face_ms: float
+    ball_ms: float
+
+
+STROKES: Final[Mapping[str, Stroke]] = MappingProxyType({
+    "ground": Stroke("Ground stroke", Sport.TENNIS, 25.0, 15.0),
+    "serve": Stroke("Serve", Sport.TENNIS, 35.0, 0.0),
+    "volley": Stroke("Volley", Sport.TENNIS, 8.0, 20.0),
+    "drive": Stroke("Drive", Sport.PICKLEBALL, 16.0, 10.0),
+    "punch": Stroke("Punch at the net", Sport.PICKLEBALL, 6.0, 14.0),
+    "dink": Stroke("Dink", Sport.PICKLEBALL, 3.0, 4.0),
+})  # fmt: skip
+
+# Mass and restitution against a face that is held still, by sport: a tennis ball on a string bed, a plastic
+# ball with holes on a paddle. The latter falls with speed; this is that of a drive.
+BALLS: Final[Mapping[Sport, tuple[float, float]]] = MappingProxyType({
+    Sport.TENNIS: (57.7, 0.85),
+    Sport.PICKLEBALL: (25.0, 0.55),
+})  # fmt: skip
+
+# Where nobody read it: the middle of what is usual, a rule of thumb, and said so wherever it is used.
+USUAL_TWIST_KGCM2: Final[Mapping[Sport, Estimate]] = MappingProxyType({
+    Sport.TENNIS: Estimate(13.5, 1.2), Sport.PICKLEBALL: Estimate(6.3, 0.6),
+})  # fmt: skip
+
+
+def strokes_of(sport: Sport) -> dict[str, Stroke]:
+    """The strokes of a sport by key, the usual one first."""
+    return {key: stroke for key, stroke in STROKES.items() if stroke.sport is sport}
+
+
+def ball_of(sport: Sport, speed_ms: float) -> Ball:
+    """A usual ball of the sport, coming so fast."""
+    mass_g, restitution = BALLS[sport]
+    return Ball(mass_g, restitution, speed_ms)
+
+
+def swing_of(face_ms: float, body: FreeBody, outline: Outline, axis_cm: float) -> Swing:
+    """The swing about an axis that brings the middle of the face along so fast."""
+    arm = (body.balance_cm - axis_cm) / (outline.centre_y_cm - axis_cm)
+    return Swing(face_ms * arm, axis_cm)

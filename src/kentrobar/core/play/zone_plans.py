@@ -1,0 +1,133 @@
+"""Plans that move the sweet zone to where a player hits.
+
+The zone's middle follows from the moments of the frame with its pieces, though not as a sum of theirs. Near a
+plan it is one to first order, which the solver can be asked for; its answer is the next plan to start from.
+A few such steps (successive linear programming) end at a plan whose zone, worked out anew, lies where it is
+to lie, or show that none does.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Final, NamedTuple
+
+import numpy as np
+
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.play.impact import FreeBody, HitFrame, hit_frame
+from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2
+from kentrobar.core.play.sweet_zone import SweetZone
+from kentrobar.core.play.what_if import places_tried
+from kentrobar.core.solving.centring import MomentBand
+from kentrobar.core.solving.matching import Aim
+from kentrobar.core.solving.proposals import LEAST, Proposal, propose_by
+from kentrobar.core.solving.supply import Workpiece
+from kentrobar.core.weight.prediction import Prediction
+
+GIVE_CM: Final = (
+    0.2  # how far from its place the zone's middle may come to lie, unless said otherwise
+)
+MOST_STEPS: Final = 6
+DRAWN_IN: Final = 0.95  # of what it may miss: the first order is not the whole
+HALVINGS: Final = 4  # of the way to a place that is out of reach
+_PART: Final = (
+    2e-3  # of each moment, for the first differences: the zone is summed over a fine grid
+)
+
+
+@dataclass(frozen=True)
+class WantedZone:
+    """Where the zone's middle is to lie, cm from the butt, and how far off it may; how a zone is found."""
+
+    zone: Callable[[FreeBody], SweetZone | None]
+    y_cm: float
+    give_cm: float
+
+    def middle_cm(self, body: FreeBody) -> float:
+        """Where the zone of a body has its middle; NaN where it has none."""
+        zone = self.zone(body)
+        return zone.y_cm if zone else math.nan
+
+    def is_met(self, body: FreeBody) -> bool:
+        """Whether a body's zone lies where it is to."""
+        return abs(self.middle_cm(body) - self.y_cm) <= self.give_cm
+
+
+class ZonePlan(NamedTuple):
+    """A plan, and whether its zone lies where it is to: the nearest that was found where it does not."""
+
+    proposal: Proposal
+    is_met: bool
+
+
+def propose_zone(key: str, work: Workpiece, aim: Aim, wanted: WantedZone) -> Proposal | None:
+    """The plan of one school that moves the zone, within the bounds of an aim; None where none was found.
+
+    Raises:
+        SpecError: a spec that a hit needs, or that is aimed at, was never read.
+    """
+    at = _hit(work.predict([], aim.axis_cm), work)
+    for _ in range(MOST_STEPS):
+        band = _linear(at, wanted)
+        if band is None:
+            return None
+        found, _ = propose_by(key, work, replace(aim, sums=(band,)))
+        if found is None:
+            return None
+        at = _hit(found.prediction, work)
+        if wanted.is_met(at.body):
+            return found
+    return None
+
+
+def propose_nearest_zone(work: Workpiece, aim: Aim, wanted: WantedZone) -> ZonePlan | None:
+    """The least weight that moves the zone there, or else as far on the way as was found to go."""
+    found = propose_zone(LEAST, work, aim, wanted)
+    if found:
+        return ZonePlan(found, True)
+    nearest: Proposal | None = None
+    now = _hit(work.predict([], aim.axis_cm), work)
+    reached, beyond = wanted.middle_cm(now.body), wanted.y_cm
+    for _ in range(HALVINGS):
+        middle = (reached + beyond) / 2
+        plan = propose_zone(LEAST, work, aim, replace(wanted, y_cm=middle))
+        if plan:
+            reached, nearest = middle, plan
+        else:
+            beyond = middle
+    return ZonePlan(nearest, False) if nearest else None
+
+
+def zone_moved_by(
+    grams: float, plan: LaidPlan, zone: Callable[[FreeBody], SweetZone | None]
+) -> list[tuple[str, float]]:
+    """By how many cm so much weight at each named place would move a frame's zone toward the tip.
+
+    Half of it lies on either side; what a plan lays already counts. Raises as :func:`propose_zone`.
+    """
+    usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
+    start = zone(hit_frame(plan.prediction, usual_twist).body)
+    found = []
+    for site, laid in places_tried(plan, grams) if start else ():
+        after = zone(hit_frame(laid.prediction, usual_twist).body)
+        if start and after:
+            found.append((site.label, after.y_cm - start.y_cm))
+    return found
+
+
+def _hit(prediction: Prediction, work: Workpiece) -> HitFrame:
+    """A frame under a hit; a usual twist weight stands for one that nobody read."""
+    return hit_frame(prediction, USUAL_TWIST_KGCM2[work.outline.sport])
+
+
+def _linear(at: HitFrame, wanted: WantedZone) -> MomentBand | None:
+    """The zone's middle near a frame as a sum of moments, between where it is to lie."""
+    steps = [_PART * abs(moment) for moment in at.moments[:-1]]  # what lies aside does not move it
+    slopes = at.slopes(lambda body: [wanted.middle_cm(body)], steps)[:, 0]
+    if not np.all(np.isfinite(slopes)):
+        return None
+    band = MomentBand((*slopes.tolist(), 0.0), 0.0, 0.0)
+    middle, give = band.of(at.moments) - wanted.middle_cm(at.body), DRAWN_IN * wanted.give_cm
+    return band._replace(low=middle + wanted.y_cm - give, high=middle + wanted.y_cm + give)

@@ -1,0 +1,55 @@
+"""A work at the bench as a kentrobar/1 document: ``script/kentrobar rounds`` comes to the same numbers."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from kentrobar.core.body.specs import SWING_WEIGHT
+from kentrobar.exchange import convert, models
+from kentrobar.web.bench.models import BenchEvent
+from kentrobar.web.bench.rounds import Stand, reading_of
+from kentrobar.web.planning.paper.files import exported
+from kentrobar.web.planning.stored import read_pieces
+
+Kind = BenchEvent.Kind
+
+
+def export_work(stand: Stand) -> models.RoundsRequest:
+    """The frame as it came, its target, and what was done and read in order.
+
+    A piece that was moved is told as taken off and laid anew. That it was made permanent, how a swing was
+    timed and what was learnt of a place have no word in the format: readings stand as they were read.
+    """
+    work = stand.work
+    frame = exported(stand.plan, work.plan.frame, work.specs).frame
+    target = {key: value for key, value in work.target.items() if key != SWING_WEIGHT.key}
+    if SWING_WEIGHT.key in work.target:
+        swing = {"value": work.target[SWING_WEIGHT.key], "axis_cm": work.axis_cm}
+        target |= {SWING_WEIGHT.key: swing}
+    tolerances = {key: work.tolerances.get(key) for key in models.Tolerance.model_fields}
+    return models.RoundsRequest.model_validate({
+        "format": "kentrobar/1", "frame": frame, "target": target, "tolerance": tolerances,
+        "axis_cm": work.axis_cm, "chance": work.chance,
+        "events": [told for event in work.events.all() for told in _events(stand, event)],
+    })  # fmt: skip
+
+
+def _events(stand: Stand, event: BenchEvent) -> Iterator[dict[str, object]]:
+    key = str(event.piece)
+    match Kind(event.kind):
+        case Kind.LAID:
+            piece = stand.planned(event.piece or 0).piece
+            yield {"laid": [{"id": key, "piece": convert.piece_document(piece)}]}
+        case Kind.MOVED:
+            piece = read_pieces([event.data])[0].piece
+            yield {"taken_off": key}
+            yield {"laid": [{"id": key, "piece": convert.piece_document(piece)}]}
+        case Kind.TRIMMED:
+            piece = read_pieces([event.data])[0].piece
+            cut = {"length_cm": piece.extent_cm} if piece.as_strip else {"mass_g": piece.one_mass_g}
+            yield {"trimmed": {"id": key} | cut}
+        case Kind.TAKEN_OFF:
+            yield {"taken_off": key}
+        case Kind.READ:
+            read = reading_of(event, stand.work.axis_cm)
+            yield {"read": convert.measured_block(read, "playing")}

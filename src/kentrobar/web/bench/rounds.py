@@ -1,0 +1,266 @@
+"""A work's events gone through in order: what lies, what was read and expected, what comes next."""
+
+from __future__ import annotations
+
+from collections.abc import Hashable, Sequence
+from dataclasses import dataclass, field
+from enum import StrEnum
+from functools import cached_property
+from typing import Any, Final
+
+from kentrobar.core.bench.stages import Stage
+from kentrobar.core.bench.steps import OrderOfWork, steps_of
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import READ, READ_BY_KEY, Specs
+from kentrobar.core.editing.plan import LaidPiece, LaidPlan
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.comparing import FeltRule, Gap, gap
+from kentrobar.core.rounds.estimation import IMPOSSIBLE, Belief, believe
+from kentrobar.core.rounds.trimming import Advice, Next, Trim, after, next_step
+from kentrobar.core.solving.chance import chance_within
+from kentrobar.core.weight.pieces import Piece, Source
+from kentrobar.web.bench.models import BenchEvent, BenchWork
+from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.measuring.services import TakenReading, Taking
+from kentrobar.web.planning.stored import read_pieces, stored_pieces
+
+Kind = BenchEvent.Kind
+
+
+class Action(StrEnum):
+    """What is to be done now."""
+
+    LAY = "lay"
+    READ = "read"
+    QUESTION = "question"  # the last reading cannot be: read again, or believe it
+    NEXT = "next"  # the last reading says what comes next
+
+
+@dataclass(frozen=True)
+class Round:
+    """A reading beside what was expected, spec by spec; ``is_questioned`` is not counted."""
+
+    event: BenchEvent
+    expected: Specs
+    read: MeasuredSpecs
+    is_questioned: bool
+
+    def gaps(self, keys: Sequence[str]) -> list[tuple[str, Estimate, Estimate, Gap]]:
+        """Key, what was expected, what was read, and the gap between them."""
+        found = []
+        for key in keys:
+            expected, read = getattr(self.expected, key), getattr(self.read, key)
+            if isinstance(expected, Estimate) and isinstance(read, Estimate):
+                found.append((key, expected, read, gap(key, expected, read, FeltRule())))
+        return found
+
+
+@dataclass
+class Stand:
+    """Where a work stands after all of its events."""
+
+    work: BenchWork
+    plan: LaidPlan
+    belief: Belief
+    to_lay: list[int]
+    rounds: list[Round] = field(default_factory=list)
+    noise: dict[str, float] = field(default_factory=dict)
+    is_changed: bool = False  # since it was read
+    is_permanent: bool = False
+    is_questioned: bool = False
+
+    @property
+    def bands(self) -> dict[str, tuple[float, float]]:
+        """What each spec is to lie within."""
+        return {
+            name: (value - self.work.tolerances[name], value + self.work.tolerances[name])
+            for name, value in self.work.target.items()
+        }
+
+    @cached_property
+    def now(self) -> Specs:
+        """The specs as they are now."""
+        return self.belief.now(self.work.axis_cm).after
+
+    @cached_property
+    def chance(self) -> float:
+        """That all specs lie within now."""
+        return chance_within(self.belief.now(self.work.axis_cm), self.bands)
+
+    @property
+    def is_read_for_good(self) -> bool:
+        """Whether it is made permanent and was read since."""
+        return self.is_permanent and not self.is_changed and not self.is_questioned
+
+    @property
+    def action(self) -> Action:
+        if self.is_questioned:
+            return Action.QUESTION
+        if self.to_lay:
+            return Action.LAY
+        return Action.READ if self.is_changed or not self.rounds else Action.NEXT
+
+    @property
+    def stage(self) -> Stage:
+        """What is to be done next, as a job tells it."""
+        match self.action:
+            case Action.LAY:
+                return Stage.FIT
+            case Action.READ | Action.QUESTION:
+                return Stage.READ
+        if self.next.advice in _STAGES:
+            return _STAGES[self.next.advice]
+        return Stage.VERIFY if self.is_read_for_good else Stage.PERMANENT
+
+    @cached_property
+    def next(self) -> Next:
+        """What the last reading says comes next; searched for once, when it was noted."""
+        told = self.work.told
+        if told and self.work.events_seen == len(self.work.events.all()):
+            return self._as_told(told)
+        return next_step(self.belief, self.bands, self.work.axis_cm, self.work.chance, self.noise)
+
+    def _as_told(self, told: dict[str, Any]) -> Next:
+        trims = tuple(Trim(key, _read_trim(stored)) for key, stored in told["trims"])
+        expect = after(self.belief, trims).now(self.work.axis_cm)
+        return Next(
+            Advice(told["advice"]), self.chance, trims, expect, told["chance"], told["spec"]
+        )
+
+    def told(self) -> dict[str, Any]:
+        """What comes next, as it is kept with the work; the inverse of how it is read."""
+        if self.action is not Action.NEXT:
+            return {}
+        step = self.next
+        trims = [(trim.key, stored_trim(trim)) for trim in step.trims]
+        return {"advice": step.advice, "trims": trims, "chance": step.chance, "spec": step.spec}
+
+    def planned(self, number: int) -> LaidPiece:
+        """A piece of the plan by its number."""
+        return next(each for each in self.plan.laid if each.number == number)
+
+    def expected_with(self, number: int, offset_cm: Estimate | None = None) -> Specs:
+        """What is expected to be read once a piece lies too, off by what was learnt of its place."""
+        laid = self.belief.with_laid(str(number), self.planned(number).piece, offset_cm)
+        return laid.now(self.work.axis_cm).after
+
+    def lies(self) -> list[tuple[int, Piece]]:
+        """What lies on the frame now, by its number in the plan."""
+        return [(int(key), laid.piece) for key, laid in self.belief.on.items()]
+
+
+def stand_of(work: BenchWork) -> Stand:
+    """Where a work stands. Raises PieceError, OutlineError for a piece that no longer has its place."""
+    baseline = baseline_of(work.plan.frame, work.specs)
+    plan = LaidPlan(baseline, work.plan.name, work.axis_cm, read_pieces(work.pieces))
+    belief = believe(
+        baseline.measured, length_cm=baseline.outline.length_cm, outline=baseline.outline
+    )
+    stand = Stand(work, plan, belief, _in_order(plan, work.plan.order_of_work))
+    stand.noise = {
+        spec.key: spec.usual_u for spec in READ if isinstance(baseline.measured.of(spec), Estimate)
+    }
+    believed = {e.data.get("event") for e in work.events.all() if e.kind == Kind.BELIEVED}
+    for event in work.events.all():
+        _take(stand, event, event.number in believed)
+    return stand
+
+
+_STAGES: Final = {
+    Advice.TRIM: Stage.TRIM, Advice.READ: Stage.READ, Advice.OUT_OF_REACH: Stage.PLAN,
+}  # fmt: skip
+
+
+def stored_trim(trim: Trim) -> dict[str, Any] | None:
+    """A piece as it then lies, as the database keeps it; None: taken off."""
+    if trim.piece is None:
+        return None
+    return stored_pieces([LaidPiece(int(trim.key), trim.piece)])[0]
+
+
+def _read_trim(stored: dict[str, Any] | None) -> Piece | None:
+    return read_pieces([stored])[0].piece if stored else None
+
+
+def _in_order(plan: LaidPlan, order: str) -> list[int]:
+    steps = steps_of(plan, OrderOfWork(order))
+    return [plan.laid[i].number for step in steps for i in step.pieces]
+
+
+def _take(stand: Stand, event: BenchEvent, is_believed: bool) -> None:
+    number = event.piece
+    if number is not None and number in stand.to_lay:
+        stand.to_lay.remove(number)
+    if event.kind in (Kind.LAID, Kind.TRIMMED, Kind.MOVED, Kind.TAKEN_OFF):
+        stand.is_permanent = False
+    match Kind(event.kind):
+        case Kind.LAID if number is not None:
+            offset = Estimate(*event.data["place"]) if event.data.get("place") else None
+            piece = stand.planned(number).piece
+            stand.belief = stand.belief.with_laid(str(number), piece, offset)
+            stand.is_changed = True
+        case Kind.TRIMMED:
+            (laid,) = read_pieces([event.data])
+            stand.belief = stand.belief.with_trimmed(str(number), laid.piece)
+            stand.is_changed = True
+        case Kind.MOVED:
+            (laid,) = read_pieces([event.data])
+            stand.belief = stand.belief.with_moved(str(number), laid.piece)
+            stand.is_changed = True
+        case Kind.TAKEN_OFF:
+            stand.belief = stand.belief.with_taken_off(str(number))
+            stand.is_changed = True
+        case Kind.PERMANENT:
+            stand.belief = stand.belief.with_made_permanent(_shifts(event))
+            stand.is_permanent = stand.is_changed = True
+        case Kind.READ:
+            _read(stand, event, is_believed)
+
+
+def _shifts(event: BenchEvent) -> dict[Hashable, Estimate]:
+    """What was expected of each material when it was made permanent, as it was then learnt."""
+    told = event.data.get("shifts", {})
+    return {Source(stock=int(key)): Estimate(*shift) for key, shift in told.items()}
+
+
+def _read(stand: Stand, event: BenchEvent, is_believed: bool) -> None:
+    read = reading_of(event, stand.work.axis_cm)
+    expected = stand.belief.now(stand.work.axis_cm).after
+    slopes = event.data.get("slopes", {})
+    is_questioned = not is_believed and stand.belief.surprise(read, slopes=slopes) < IMPOSSIBLE
+    stand.rounds.append(Round(event, expected, read, is_questioned))
+    stand.is_questioned = is_questioned
+    if not is_questioned:
+        stand.belief = stand.belief.with_read(read, slopes=slopes)
+        stand.noise |= {s.key: q.u for s in READ if isinstance(q := read.of(s), Estimate)}
+        stand.is_changed = False
+
+
+def reading_of(event: BenchEvent, axis_cm: float) -> MeasuredSpecs:
+    """What was read in an event, about the work's axis."""
+    specs = event.data["specs"]
+    return MeasuredSpecs.read_apart(
+        {key: Estimate(q["value"], q["u"]) for key, q in specs.items() if key in READ_BY_KEY},
+        axis_cm,
+    )
+
+
+def taking_of(stand: Stand) -> Taking | None:
+    """What the frame is known to be once all is permanent and read, with that reading; None before."""
+    work, sheet = stand.work, stand.work.specs
+    if not stand.is_read_for_good or sheet is None:
+        return None
+    event = stand.rounds[-1].event
+    used = event.data.get("instruments", {})
+    known = Instrument.objects.in_bulk(list(used.values()))
+    readings = [
+        TakenReading(
+            spec.field, typed["text"], typed["unit"], event.data["specs"][spec.key]["value"],
+            instrument=known.get(used.get(spec.field)),
+            detail=event.data.get("swing", {}) if typed["unit"] == "s" else {},
+        )
+        for spec in READ
+        if (typed := event.data["typed"].get(spec.field))
+    ]  # fmt: skip
+    return Taking(stand.belief.measured(work.axis_cm), sheet.build, readings, sheet.fitting_ids)

@@ -1,0 +1,189 @@
+"""Every write of the bench."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from kentrobar.core.bench.stages import Stage
+from kentrobar.core.body.specs import READ, TWIST_WEIGHT
+from kentrobar.core.editing.plan import Wanted
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.bench.models import (
+    BenchEvent,
+    BenchWork,
+    PlaceFinding,
+    RollFinding,
+    ShiftFinding,
+)
+from kentrobar.web.bench.queries import works
+from kentrobar.web.bench.rounds import stand_of
+from kentrobar.web.kit.records import write
+from kentrobar.web.materials.models import Material
+from kentrobar.web.measuring.services import Taking, record
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.models import User
+
+Kind = BenchEvent.Kind
+Finding = RollFinding | ShiftFinding | PlaceFinding
+
+
+class DoneElsewhereError(KentrobarError):
+    """Something was done at this bench since the page was made."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "Something was done here in the meantime, in another tab or by another person; look again.",
+            code="conflict",
+        )
+
+
+@transaction.atomic
+def start(plan: Plan, by: User) -> BenchWork:
+    """Begin the work of a plan, or go on with the one that is begun.
+
+    Raises:
+        KentrobarError: nothing is laid in the plan, or its frame's weight was never read.
+    """
+    plan = (
+        Plan.objects.select_for_update(of=("self",))
+        .select_related("frame", "specs")
+        .get(pk=plan.pk)
+    )
+    begun = plan.works.filter(ended_at=None).first()
+    if begun is not None:
+        return begun
+    target, tolerances, chance = _aim_of(plan)
+    return BenchWork.objects.create(
+        plan=plan, pieces=plan.pieces, specs=plan.specs, axis_cm=plan.axis_cm, target=target,
+        tolerances=tolerances, chance=chance, started_by=by, stage=Stage.FIT,
+    )  # fmt: skip
+
+
+def _aim_of(plan: Plan) -> tuple[dict[str, float], dict[str, float], float]:
+    """What the frame is to become: what its set was laid to, else what the plan says it comes to."""
+    if not plan.pieces:
+        raise KentrobarError("Lay something in the plan first.", code="nothing_laid")
+    laying = plan.set_layings.select_related("set").first()
+    if laying is not None:
+        within = laying.within
+        return {name: laying.target[name] for name in within}, within, laying.set.chance
+    laid = laid_plan(plan)
+    wanted = _two_sided(laid.wanted)
+    if wanted and laid.wanted.axis_cm == laid.axis_cm:
+        target = {name: (low + high) / 2 for name, (low, high) in wanted.items()}
+        return target, {name: (high - low) / 2 for name, (low, high) in wanted.items()}, 0.95
+    after = laid.prediction.after
+    known = [s for s in READ if s is not TWIST_WEIGHT and isinstance(after.of(s), Estimate)]
+    if not known:
+        raise KentrobarError(
+            "Read the frame's weight first: without it nothing can be expected.",
+            code="not_measured",
+        )
+    target = {s.key: q.value for s in known if isinstance(q := after.of(s), Estimate)}
+    return target, {spec.key: spec.tolerance for spec in known}, 0.95
+
+
+def _two_sided(wanted: Wanted) -> dict[str, tuple[float, float]]:
+    """The bands with a middle: a ceiling alone is no target."""
+    return {name: band for name, band in wanted.bounds.items() if band[0] > 0}
+
+
+@transaction.atomic
+def note(
+    work: BenchWork, base: int, by: User, kind: Kind, piece: int | None = None, data: Any = None
+) -> BenchEvent:
+    """Note what was done or read, on top of event number ``base``.
+
+    Raises:
+        DoneElsewhereError: something was noted since, or the work is ended.
+    """
+    locked = _locked(work, base)
+    event = BenchEvent.objects.create(
+        work=locked, number=base + 1, kind=kind, piece=piece, data=data or {}, made_by=by
+    )
+    settle(locked)
+    return event
+
+
+@transaction.atomic
+def settle(work: BenchWork) -> None:
+    """Keep where a work stands after its last event, and what is then told to do next."""
+    found = works().get(pk=work.pk)
+    stand = stand_of(found)
+    told = stand.told()
+    write(work, stage=stand.stage, told=told, events_seen=len(found.events.all()))
+
+
+def settle_older() -> None:
+    """The same for works of earlier versions, which did not keep it."""
+    for work in BenchWork.objects.filter(stage=""):
+        try:
+            settle(work)
+        except KentrobarError:  # its outline was changed since: it is to be read anew
+            write(work, stage=Stage.MEASURE)
+
+
+def _locked(work: BenchWork, base: int) -> BenchWork:
+    """The work, locked, while it goes on and event ``base`` is its last."""
+    locked = BenchWork.objects.select_for_update().get(pk=work.pk)
+    if locked.ended_at is not None or locked.events.count() != base:
+        raise DoneElsewhereError
+    return locked
+
+
+@transaction.atomic
+def note_trims(
+    work: BenchWork, base: int, by: User, trims: list[tuple[int, dict[str, Any] | None]]
+) -> None:
+    """Note pieces that were cut anew, each with what then lies; None: taken off. Raises as :func:`note`."""
+    for i, (piece, laid) in enumerate(trims):
+        kind = Kind.TAKEN_OFF if laid is None else Kind.TRIMMED
+        note(work, base + i, by, kind, piece, laid)
+
+
+@transaction.atomic
+def take_off_later(work: BenchWork, number: int, by: User) -> BenchEvent:
+    """Note that a piece that a work left on its frame came off since.
+
+    Raises:
+        KentrobarError: the work still goes on, so that it is taken off there; or it does not lie any more.
+    """
+    locked = BenchWork.objects.select_for_update().get(pk=work.pk)
+    if locked.ended_at is None:
+        raise KentrobarError(
+            "Take it off at the bench, where this work goes on.", code="at_the_bench"
+        )
+    events = list(locked.events.filter(piece=number))
+    if not events or events[-1].kind not in (Kind.LAID, Kind.TRIMMED, Kind.MOVED):
+        raise KentrobarError("It does not lie on the frame any more.", code="not_laid")
+    return BenchEvent.objects.create(
+        work=locked, number=locked.events.count() + 1, kind=Kind.TAKEN_OFF, piece=number, made_by=by
+    )
+
+
+@transaction.atomic
+def end(
+    work: BenchWork, base: int, by: User, reading: Taking | None = None,
+    findings: Sequence[Finding] = (),
+) -> None:  # fmt: skip
+    """End the work: what lies is left. A ``reading`` of what is permanent counts for the frame from now on.
+
+    ``findings`` are what it knows of its rolls, of how they shifted and of places. Raises as :func:`note`.
+    """
+    _locked(work, base)
+    if reading is not None:
+        record(work.plan.frame, reading, by)
+    mine = set(Material.objects.filter(shop=work.plan.shop_id).values_list("pk", flat=True))
+    once = {
+        (type(each), each.material_id): each for each in findings
+        if not isinstance(each, PlaceFinding) and each.material_id in mine
+    }  # fmt: skip
+    for each in (*once.values(), *(each for each in findings if isinstance(each, PlaceFinding))):
+        each.save()
+    write(work, ended_at=timezone.now(), stage=Stage.VERIFY if reading else Stage.MEASURE)

@@ -1,0 +1,54 @@
+"""A swing timed at the bench: of the frame as it is believed to be, told so that nothing counts twice."""
+
+from __future__ import annotations
+
+import copy
+from dataclasses import replace
+from typing import Any
+
+from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import READ
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.bench.rounds import Stand
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.measuring.services import columns_of
+from kentrobar.web.measuring.timing.swing import Swing
+
+
+def frame_as_now(stand: Stand) -> Frame:
+    """The frame with the specs that it is believed to have now; nothing of it is to be saved."""
+    frame, sheet = copy.copy(stand.work.plan.frame), stand.work.specs
+    now = stand.belief.measured(stand.work.axis_cm)
+    frame.specs = SpecSheet(
+        frame=frame, build=sheet.build if sheet else SpecSheet.Build.PLAYING, axis_cm=now.axis_cm,
+        correlations=list(now.correlations), **columns_of(now),
+    )  # fmt: skip
+    return frame
+
+
+def swing_record(swung: Swing) -> dict[str, Any]:
+    """What is kept of a swing: what it comes to, as surely as it was timed, and what that follows from.
+
+    Weight and balance are known from the readings before; that they err too is told by the slopes.
+    """
+    assert swung.period is not None  # noqa: S101 - there is an answer
+    rig, spec = swung.rig, swung.rig.spec
+    alone = replace(rig, measured=_exact(rig.measured)).answer(swung.period)
+    (reading,) = swung.taking().readings
+    return {
+        "specs": {spec.key: alone._asdict()}, "times": 1,
+        "typed": {spec.field: {"text": reading.text, "unit": reading.unit}},
+        "slopes": {spec.key: dict(rig.slopes(swung.period))},
+        "instruments": {spec.field: swung.instrument.pk} if swung.instrument else {},
+        "swing": reading.detail,
+    }  # fmt: skip
+
+
+def _exact(measured: MeasuredSpecs) -> MeasuredSpecs:
+    """The same specs as if nothing of them were unsure."""
+    known = {
+        spec.key: Estimate(quantity.value, 0.0)
+        for spec in READ
+        if isinstance(quantity := measured.of(spec), Estimate)
+    }
+    return MeasuredSpecs.read_apart(known, measured.axis_cm)

@@ -1,0 +1,263 @@
+"""The bench: what lies on it, and the work of one plan step by step."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from django.contrib import messages
+from django.core import signing
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils.text import slugify
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.web.bench import services
+from kentrobar.web.bench.evidence import all_findings_of, expected_offset, expected_shifts
+from kentrobar.web.bench.files import export_work
+from kentrobar.web.bench.forms import CutForm, MoveForm, ReadForm
+from kentrobar.web.bench.hooks import job_of
+from kentrobar.web.bench.models import BenchEvent, BenchWork
+from kentrobar.web.bench.presenting import TOLD, bench_context
+from kentrobar.web.bench.queries import works_of
+from kentrobar.web.bench.rounds import stand_of, taking_of
+from kentrobar.web.bench.swinging import frame_as_now, swing_record
+from kentrobar.web.kit.requests import handed_out, page, read_count
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.measuring.queries import in_use, scatter_learnt_of
+from kentrobar.web.measuring.timing import views as timing
+from kentrobar.web.measuring.timing.swing import Swing, SwingForm
+from kentrobar.web.planning.queries import plans_of
+from kentrobar.web.planning.stored import stored_pieces
+from kentrobar.web.planning.wish.presenting import piece_text
+from kentrobar.web.shops.requests import SignedIn
+
+Kind = BenchEvent.Kind
+
+
+def plan(request: SignedIn, plan_pk: int) -> HttpResponse:
+    """Take a plan to the bench, or go on where it lies there."""
+    found = get_object_or_404(plans_of(request.user), pk=plan_pk)
+    begun = found.works.filter(ended_at=None).first()
+    if begun is not None:
+        return redirect("bench:work", pk=begun.pk)
+    if request.method != "POST":
+        return render(request, "bench/plan.html", {"plan": found})
+    try:
+        return redirect("bench:work", pk=services.start(found, request.user).pk)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect("planning:board", pk=plan_pk)
+
+
+def work(request: SignedIn, pk: int) -> HttpResponse:
+    """One work: what to do now; a reading is taken here too."""
+    found = _work(request, pk)
+    stand = stand_of(found)
+    form = ReadForm(
+        request.POST if request.method == "POST" else None, length_cm=stand.plan.outline.length_cm,
+        axis_cm=found.axis_cm, units=request.user.units, instruments=in_use(request.user),
+    )  # fmt: skip
+    status, problem = 200, ""
+    if request.method == "POST" and form.is_valid():
+        base = read_count(request.POST.get("base", ""), -1)
+        try:
+            services.note(found, base, request.user, Kind.READ, data=form.record())
+        except KentrobarError as error:  # what was read is not lost: it stands in its fields
+            status, problem = 409, f"{error.message} What you read is not counted yet."
+        else:
+            return redirect("bench:work", pk=pk)
+    elif request.method == "POST":
+        status = 422
+    offset = None
+    if stand.to_lay:
+        first = stand.planned(stand.to_lay[0]).piece
+        offset = expected_offset(request.user, first, stand.plan.outline)
+    context = bench_context(stand, shelf_of(request.user), request.user.units, offset)
+    context |= {"form": form, "problem": problem, "job": job_of(request.user, found)}
+    return render(request, "bench/work.html", context, status=status)
+
+
+def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
+    """Time a swing of the frame as it lies; what it comes to is a reading at the bench."""
+    found = _work(request, pk)
+    frame, instrument, context = timing.page_context(request, frame_as_now(stand_of(found)), method)
+    form = SwingForm(
+        request.POST or None,
+        request.FILES or None,
+        method,
+        frame,
+        instrument,
+        scatter_learnt_of(request.user),
+    )
+    context |= timing.addresses("bench", pk, method, reverse("bench:work", args=[pk]))
+    context |= {"form": form, "at": " on the bench", "base": len(found.events.all())}
+    swung = Swing(frame, method, form, instrument) if form.is_bound and form.is_valid() else None
+    is_sure = swung and swung.answer and (not swung.suspicion or request.POST.get("keep"))
+    if swung and is_sure:
+        data = swing_record(swung)
+        return _noted(
+            request,
+            found,
+            lambda base: services.note(found, base, request.user, Kind.READ, data=data),
+        )
+    context |= timing.shown(swung) | {"unsaved": form.is_bound}
+    status = 422 if form.is_bound else 200
+    return render(request, "measuring/swing.html", context, status=status)
+
+
+@require_POST
+def swing_summary(request: SignedIn, pk: int, method: str) -> HttpResponse:
+    """What the taps or the recording come to so far; saves nothing."""
+    frame = frame_as_now(stand_of(_work(request, pk)))
+    return timing.summary_of(request, frame, method)
+
+
+@require_GET
+def file(request: SignedIn, pk: int) -> HttpResponse:
+    """The work as a kentrobar/1 file."""
+    found = _work(request, pk)
+    document = export_work(stand_of(found)).model_dump_json(indent=2, exclude_none=True)
+    name = slugify(f"{found.plan.frame.label} rounds")
+    return handed_out(document, "application/json", f"{name}.json")
+
+
+@require_GET
+def since(request: SignedIn, pk: int) -> HttpResponse:
+    """What somebody else did here since a page was made; nothing where nothing was done."""
+    mine = BenchEvent.objects.filter(work=pk, work__plan__shop=request.user.shop_id)
+    done = mine.filter(number__gt=read_count(request.GET.get("base", ""))).select_related("made_by")
+    last = done.last()
+    if last is None:
+        return HttpResponse(status=204)
+    return render(request, "bench/_since.html", {"event": last, "work_pk": pk})
+
+
+@require_POST
+def lay(request: SignedIn, pk: int) -> HttpResponse:
+    """Note that the piece whose turn it is lies, or is left out."""
+    found = _work(request, pk)
+    kind = Kind.LEFT_OUT if "out" in request.POST else Kind.LAID
+    number, stand = read_count(request.POST.get("piece", "")), stand_of(found)
+    if number not in stand.to_lay:
+        messages.error(request, services.DoneElsewhereError().message)
+        return redirect("bench:work", pk=pk)
+    offset = expected_offset(request.user, stand.planned(number).piece, stand.plan.outline)
+    data = {"place": list(offset)} if offset and kind == Kind.LAID else {}
+    return _noted(
+        request, found, lambda base: services.note(found, base, request.user, kind, number, data)
+    )
+
+
+@require_POST
+def trim(request: SignedIn, pk: int) -> HttpResponse:
+    """Note that the trim that the page told is done: that one, whatever would be told by now."""
+    found = _work(request, pk)
+    try:
+        trims = signing.loads(request.POST.get("told", ""), salt=TOLD)
+    except signing.BadSignature:
+        messages.error(request, services.DoneElsewhereError().message)
+        return redirect("bench:work", pk=pk)
+    return _noted(
+        request, found, lambda base: services.note_trims(found, base, request.user, trims)
+    )
+
+
+def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
+    """A piece that lies: cut otherwise than was told, moved, or taken off."""
+    found, units = _work(request, pk), request.user.units
+    stand = stand_of(found)
+    laid = dict(stand.lies()).get(number)
+    if laid is None or found.ended_at is not None:
+        raise Http404
+    sent = request.POST if request.method == "POST" else {}
+    alone = replace(stand.plan, laid=(LaidPiece(number, laid),))
+    cut = CutForm(sent if "cut" in sent else None, piece=laid, units=units)
+    move = MoveForm(sent if "move" in sent else None, laid=alone, number=number, units=units)
+    if "off" in sent:
+        return _piece_noted(request, found, number, Kind.TAKEN_OFF, None)
+    if cut.is_bound and cut.is_valid():
+        return _piece_noted(request, found, number, Kind.TRIMMED, cut.cut)
+    if move.is_bound and move.is_valid():
+        return _piece_noted(request, found, number, Kind.MOVED, move.moved)
+    text = piece_text(laid, found.plan.frame, units)
+    context = {
+        "work": found,
+        "text": text,
+        "cut": cut,
+        "move": move,
+        "base": len(found.events.all()),
+    }
+    return page(request, "bench/piece.html", context)
+
+
+def _piece_noted(
+    request: SignedIn, found: BenchWork, number: int, kind: Kind, then: Piece | None
+) -> HttpResponse:
+    """Note what was done to a piece, and how it lies then."""
+    data = stored_pieces([LaidPiece(number, then)])[0] if then else {}
+    return _noted(
+        request, found, lambda base: services.note(found, base, request.user, kind, number, data)
+    )
+
+
+@require_POST
+def permanent(request: SignedIn, pk: int) -> HttpResponse:
+    """Note that what lies is made permanent, with what it is expected to shift by as learnt so far."""
+    found = _work(request, pk)
+    data = {"shifts": expected_shifts(request.user)}
+    return _noted(
+        request, found,
+        lambda base: services.note(found, base, request.user, Kind.PERMANENT, data=data),
+    )  # fmt: skip
+
+
+@require_POST
+def believe(request: SignedIn, pk: int) -> HttpResponse:
+    """Count a reading that was questioned."""
+    found = _work(request, pk)
+    last = stand_of(found).rounds[-1:]
+    data = {"event": last[0].event.number} if last else {}
+    return _noted(
+        request,
+        found,
+        lambda base: services.note(found, base, request.user, Kind.BELIEVED, data=data),
+    )
+
+
+@require_POST
+def end(request: SignedIn, pk: int) -> HttpResponse:
+    """End the work: what is permanent and read counts for the frame; else it is to be read anew."""
+    found = _work(request, pk)
+    stand = stand_of(found)
+    taking, job = taking_of(stand), job_of(request.user, found)
+    findings = all_findings_of(stand)
+    to = reverse("measuring:measure", args=[found.plan.frame_id])
+    if taking and job:
+        to = job.verify_address
+    elif taking:
+        to = reverse("frames:detail", args=[found.plan.frame_id])
+    return _noted(
+        request, found, lambda base: services.end(found, base, request.user, taking, findings), to
+    )
+
+
+def _noted(
+    request: SignedIn, found: BenchWork, write: Callable[[int], object], to: str = ""
+) -> HttpResponse:
+    """Do a write on top of what the page showed, and go on; say where something was done in between."""
+    here = reverse("bench:work", args=[found.pk])
+    try:
+        write(read_count(request.POST.get("base", ""), -1))
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect(here)
+    return redirect(to or here)
+
+
+def _work(request: SignedIn, pk: int) -> BenchWork:
+    return get_object_or_404(works_of(request.user), pk=pk)

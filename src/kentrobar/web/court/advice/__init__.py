@@ -1,5 +1,0 @@
-"""Rules of thumb, each editable by the shop, with what they do on the frame at hand.
-
-- ``gathering``: the house's rules with the shop's in their place · ``services`` · ``forms``
-- ``presenting``: in a person's units, tried on a frame · ``views``
-"""

@@ -1,6 +1,0 @@
-"""The map of a hit over the face, and what people say of weight.
-
-- ``asking``: the stroke that a person looks with, from the form · ``setting``: what it does to a plan
-- ``sayings``: what people say, answered with this frame's numbers
-- ``drawing``: the map's shapes · ``presenting``: its numbers and words · ``views``
-"""

@@ -1,0 +1,125 @@
+"""What a search finds, kind by kind, each through the shop."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any, Final, NamedTuple
+
+from django.db.models import Q, QuerySet
+from django.urls import reverse
+
+from kentrobar.web.finding.asked import SearchForm
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.queries import MOST_WORDS, listed, with_words
+from kentrobar.web.frames.tables import line_of
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.matching.queries import sets_of
+from kentrobar.web.materials.queries import materials_of
+from kentrobar.web.orders.models import Job
+from kentrobar.web.orders.queries import jobs_of
+from kentrobar.web.planning.queries import plans_of
+from kentrobar.web.shops.models import Client, User
+
+MOST: Final = 20  # of one kind on the page
+
+
+class Group(NamedTuple):
+    """What was found of one kind: its name, the first of them as text, address and remark, how many more."""
+
+    name: str
+    hits: list[tuple[str, str, str]]
+    has_more: bool
+
+
+def found_frames(user: User, form: SearchForm) -> QuerySet[Frame]:
+    """The frames that answer a search."""
+    asked = form.cleaned_data
+    frames = with_words(listed(user), asked["q"])
+    for key, (low, high) in form.ranges.items():
+        if low > float("-inf"):
+            frames = frames.filter(**{f"specs__{key}__gte": low})
+        if high < float("inf"):
+            frames = frames.filter(**{f"specs__{key}__lte": high})
+    if asked["material"]:
+        of_it = (
+            materials_of(user)
+            .filter(name__icontains=asked["material"])
+            .values_list("pk", flat=True)
+        )
+        laid = Q()
+        for material in of_it:
+            laid |= Q(works__pieces__contains=[{"material": material}])
+        laid_frames = plans_of(user).filter(laid) if of_it else plans_of(user).none()
+        frames = frames.filter(pk__in=laid_frames.order_by().values("frame"))
+    return _in_days(frames, "specs__taken_at", asked["since"], asked["until"])
+
+
+def found(user: User, form: SearchForm, units: Units) -> list[Group]:
+    """All that answers a search; ranges and material ask for frames alone."""
+    asked = form.cleaned_data
+    groups = [_frames(user, form)]
+    if form.ranges or asked["material"]:
+        return groups
+    words = asked["q"]
+    since, until = asked["since"], asked["until"]
+    clients = _with(Client.objects.filter(shop=user.shop_id), words, "name", "notes")
+    jobs = _with(jobs_of(user), words, "wish", "notes", "client__name")
+    plans = _with(plans_of(user), words, "name").order_by("-changed_at")
+    sets = _with(sets_of(user), words, "name")
+    materials = _with(materials_of(user), words, "name", "note")
+    groups += [
+        _group("Jobs", _in_days(jobs, "created_at", since, until), lambda each: (
+            f"{each}: {each.wish}", reverse("orders:job", args=[each.pk]), _job_remark(each))),
+        _group("Plans", _in_days(plans, "changed_at", since, until), lambda each: (
+            each.name, reverse("planning:board", args=[each.pk]), each.frame.label)),
+        _group("Sets", _in_days(sets, "changed_at", since, until), lambda each: (
+            each.name, reverse("matching:set", args=[each.pk]), "")),
+    ]  # fmt: skip
+    if since or until:
+        return groups
+    return [
+        _group("Clients", clients, lambda each: (
+            each.name, f"{reverse('frames:list')}?q={each.name}", each.notes[:80])),
+        *groups,
+        _group("Materials", materials, lambda each: (
+            each.name, reverse("materials:material", args=[each.pk]), "")),
+    ]  # fmt: skip
+
+
+def _frames(user: User, form: SearchForm) -> Group:
+    return _group("Frames", found_frames(user, form), lambda each: (
+        each.label, reverse("frames:detail", args=[each.pk]), _frame_remark(each, user.units)))  # fmt: skip
+
+
+def _group(name: str, rows: QuerySet[Any], told: Any) -> Group:
+    first = list(rows[: MOST + 1])
+    return Group(name, [told(each) for each in first[:MOST]], len(first) > MOST)
+
+
+def _with(rows: QuerySet[Any], words: str, *fields: str) -> QuerySet[Any]:
+    for word in words.split()[:MOST_WORDS]:
+        fits = Q()
+        for field in fields:
+            fits |= Q(**{f"{field}__icontains": word})
+        rows = rows.filter(fits)
+    return rows
+
+
+def _in_days(
+    rows: QuerySet[Any], field: str, since: date | None, until: date | None
+) -> QuerySet[Any]:
+    if since:
+        rows = rows.filter(**{f"{field}__date__gte": since})
+    return rows.filter(**{f"{field}__date__lte": until}) if until else rows
+
+
+def _job_remark(job: Job) -> str:
+    return str(job.client or "")
+
+
+def _frame_remark(frame: Frame, units: Units) -> str:
+    line = line_of(frame, units, set())
+    told = [line[name] for name in ("mass", "balance") if name in line]
+    if "swing" in line:
+        told.append(f"swing weight {line['swing']} {units.inertia} at {line['axis']}")
+    return " · ".join(filter(None, (frame.player, ", ".join(told))))

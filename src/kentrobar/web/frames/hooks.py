@@ -1,0 +1,56 @@
+"""What apps above show on a frame's page, and what they are asked before a frame changes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, Final, NamedTuple
+
+from kentrobar.core.editing.plan import Baseline, LaidPlan
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.hooks import Hook
+from kentrobar.web.shops.models import User
+
+
+class Panel(NamedTuple):
+    """A section of a frame's page: its template and the function that makes its context."""
+
+    template: str
+    context: Callable[[Frame, User], dict[str, Any]]
+
+
+class AppliedSince(NamedTuple):
+    """Weight that may have been applied since the readings that count now: a plan that starts from them.
+
+    ``state`` reads its pieces, which most pages that name it never need.
+    """
+
+    key: int
+    name: str
+    state: Callable[[], LaidPlan]
+
+
+PANELS: Final[Hook[Panel]] = Hook()
+ACTIONS: Final[Hook[str]] = Hook()  # templates of buttons in the page's head
+APPLIED_SINCE: Final[Hook[Callable[[Frame], list[AppliedSince]]]] = Hook()  # the likeliest first
+BEFORE_CHANGE: Final[Hook[Callable[[Frame, Baseline], None]]] = (
+    Hook()
+)  # refuses by a KentrobarError
+
+
+def applied_since(frame: Frame) -> list[AppliedSince]:
+    """What may have been applied to the frame since it was measured."""
+    return [each for plans in APPLIED_SINCE for each in plans(frame)]
+
+
+def page_of(frame: Frame, user: User) -> dict[str, Any]:
+    """What was handed in, for the template of a frame's page."""
+    return {
+        "panels": [(panel.template, panel.context(frame, user)) for panel in PANELS],
+        "actions": list(ACTIONS),
+    }
+
+
+def require_unopposed(frame: Frame, changed: Baseline) -> None:
+    """Raise what any app above has against this change of a frame."""
+    for check in BEFORE_CHANGE:
+        check(frame, changed)

@@ -1,4 +1,0 @@
-"""What ended works tell of the rolls they were cut from, and what is proposed.
-
-- ``evidence`` · ``services`` · ``views`` · ``presenting``
-"""

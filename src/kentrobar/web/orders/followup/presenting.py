@@ -1,0 +1,81 @@
+"""What players said beside what was changed, and from which gap on they feel a difference."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Any, Final
+
+from kentrobar.core.body.specs import READ
+from kentrobar.core.play.felt import Answer, felt_threshold
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.comparing import FeltRule
+from kentrobar.web.frames.baselines import specs_about
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.kit.numbers import Units, read_specs
+from kentrobar.web.orders.followup.forms import SCALE
+from kentrobar.web.orders.models import PlayTest
+
+RATED: Final = dict(SCALE)
+
+
+def test_shown(test: PlayTest, units: Units) -> dict[str, Any]:
+    """What was said of a frame, beside what was changed on it."""
+    return {
+        "test": test, "frame": test.frame,
+        "ratings": [(quality, RATED[value]) for quality, value in test.ratings.items()],
+        "changes": [
+            f"{spec.name.lower()} {spec.moved(gap)} {'' if spec.unit == 'pt' else spec.unit}".strip()
+            for spec in read_specs(units)
+            if (gap := _gaps(test.frame, test.before, test.sheet).get(spec.read_key)) is not None
+        ],
+    }  # fmt: skip
+
+
+def _gaps(
+    frame: Frame, before: SpecSheet | None, after: SpecSheet | None, other: Frame | None = None
+) -> dict[str, float]:
+    """By how much each spec differs, by key; what was not read of both is left out."""
+    if before is None or after is None:
+        return {}
+    first = specs_about(other or frame, before, after.axis_cm)
+    last = specs_about(frame, after, after.axis_cm)
+    found = {}
+    for spec in READ:
+        a, b = getattr(first, spec.key), getattr(last, spec.key)
+        if isinstance(a, Estimate) and isinstance(b, Estimate):
+            found[spec.key] = b.value - a.value
+    return found
+
+
+def felt_rows(tests: Sequence[PlayTest], rule: FeltRule, units: Units) -> Iterator[dict[str, Any]]:
+    """Per spec the gap that half of the players felt, with its ±, beside the rule that is used."""
+    answers = _answers(tests, rule)
+    shown = {spec.read_key: spec for spec in read_specs(units)}
+    for spec in READ:
+        usual = rule.threshold(spec.key)
+        found = felt_threshold(answers[spec.key], usual)
+        told = shown[spec.key]
+        yield {
+            "name": spec.title, "unit": told.unit, "answers": len(answers[spec.key]),
+            "usual": told.finer().value(Estimate(usual)),
+            "found": told.finer().value(found), "u": told.finer().spread(found),
+            "is_known": isinstance(found, Estimate),
+        }  # fmt: skip
+
+
+def _answers(tests: Sequence[PlayTest], rule: FeltRule) -> dict[str, list[Answer]]:
+    """Each answer counted for the spec whose gap was the largest, measured by the rule that is used."""
+    found: dict[str, list[Answer]] = {spec.key: [] for spec in READ}
+    for test in tests:
+        before = test.other_sheet if test.other else test.before
+        gaps = _gaps(test.frame, before, test.sheet, test.other)
+        by_rule = {
+            spec: abs(gaps[spec.key]) / rule.threshold(spec.key)
+            for spec in READ
+            if spec.key in gaps
+        }
+        if test.alike and by_rule:
+            largest = max(by_rule, key=lambda spec: by_rule[spec])
+            is_felt = test.alike == PlayTest.Alike.DIFFERENT
+            found[largest.key].append(Answer(abs(gaps[largest.key]), is_felt))
+    return found

@@ -1,0 +1,98 @@
+"""A frame of a job as it is now beside what it was to be: what is verified, signed off and told of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from kentrobar.core.body.specs import READ_BY_KEY, Specs
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.solving.chance import chance_within
+from kentrobar.core.weight.prediction import predict
+from kentrobar.web.bench.queries import works
+from kentrobar.web.bench.rounds import stand_of
+from kentrobar.web.frames.baselines import baseline_of, specs_about
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.orders.jobs.standing import Member
+from kentrobar.web.orders.models import SignOff
+from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What became of a frame: the readings before and after, what was aimed at, what lies on it."""
+
+    frame: Frame
+    axis_cm: float
+    before: SpecSheet | None
+    sheet: SpecSheet | None
+    target: dict[str, float]
+    tolerances: dict[str, float]
+    laid: list[dict[str, object]]
+
+    def specs_of(self, sheet: SpecSheet | None) -> Specs | None:
+        """The specs of a sheet of readings, about the axis that was worked to."""
+        return None if sheet is None else specs_about(self.frame, sheet, self.axis_cm)
+
+    @property
+    def bands(self) -> dict[str, tuple[float, float]]:
+        """What each spec was to lie within."""
+        return {
+            key: (value - self.tolerances[key], value + self.tolerances[key])
+            for key, value in self.target.items() if key in self.tolerances and key in READ_BY_KEY
+        }  # fmt: skip
+
+    @cached_property
+    def chance(self) -> float | None:
+        """That all specs lie within; None where nothing was aimed at or nothing was read."""
+        if not self.bands or self.sheet is None:
+            return None
+        now = predict(self.sheet.measured, [], length_cm=self.frame.length_cm, axis_cm=self.axis_cm)
+        return chance_within(now, self.bands)
+
+    def is_within(self, key: str) -> bool | None:
+        """Whether a spec reads within its tolerance; None where it has none or was not read."""
+        specs = self.specs_of(self.sheet)
+        value = getattr(specs, key, None)
+        if key not in self.bands or not isinstance(value, Estimate):
+            return None
+        low, high = self.bands[key]
+        return low - 1e-9 <= value.value <= high + 1e-9
+
+    @property
+    def is_all_within(self) -> bool:
+        """Whether no spec reads outside its tolerance."""
+        return all(self.is_within(key) is not False for key in self.bands)
+
+    @cached_property
+    def plan(self) -> LaidPlan:
+        """What lies on the frame, on the readings before."""
+        pieces = read_pieces(self.laid)
+        return LaidPlan(
+            baseline_of(self.frame, self.before or self.sheet), "", self.axis_cm, pieces
+        )
+
+
+def outcome_of(member: Member) -> Outcome:
+    """What became of a frame of a job by its last work at the bench; without one, as it is."""
+    frame, sheet = member.frame, member.frame.specs
+    axis_cm = frame.measured.axis_cm
+    if member.work is None:
+        return Outcome(frame, axis_cm, None, sheet, {}, {}, [])
+    work = works().get(pk=member.work.pk)
+    try:
+        laid = stored_pieces(numbered([piece for _, piece in stand_of(work).lies()]))
+    except KentrobarError:  # its outline was changed since: the pieces have no place any more
+        laid = []
+    return Outcome(frame, work.axis_cm, work.specs, sheet, work.target, work.tolerances, laid)
+
+
+def signed_outcome(sign_off: SignOff, frame: Frame) -> Outcome:
+    """What was signed off."""
+    axis_cm = sign_off.work.axis_cm if sign_off.work else frame.measured.axis_cm
+    return Outcome(
+        frame, axis_cm, sign_off.before, sign_off.sheet, sign_off.target, sign_off.tolerances,
+        sign_off.laid,
+    )  # fmt: skip

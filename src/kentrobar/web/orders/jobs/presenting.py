@@ -1,0 +1,150 @@
+"""Texts of jobs."""
+
+from __future__ import annotations
+
+import math
+from datetime import date
+from typing import Any, Final
+
+from django.urls import reverse
+
+from kentrobar.core.bench.stages import Stage
+from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.quantities.estimates import NotMeasured
+from kentrobar.web.kit.numbers import price_text
+from kentrobar.web.orders.jobs.standing import Member, Standing
+from kentrobar.web.orders.models import Job
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.shops.models import Shop
+
+# What is to be done next, as one tells somebody at the bench.
+NEXT: Final = {
+    Stage.TAKE_IN: "name the frames", Stage.MEASURE: "measure", Stage.PLAN: "plan", Stage.FIT: "fit",
+    Stage.READ: "read", Stage.TRIM: "trim", Stage.PERMANENT: "make permanent", Stage.VERIFY: "verify",
+    Stage.CALL: "tell the client", Stage.HAND_OVER: "hand over", Stage.FOLLOW_UP: "ask how it plays",
+    Stage.DONE: "done",
+}  # fmt: skip
+
+
+def next_text(standing: Standing) -> str:
+    """What comes next, and of which frames where it is not all of them."""
+    text = NEXT[standing.stage]
+    ones = standing.next_ones
+    if not ones or len(standing.members) == 1:
+        return text
+    if len(ones) == len(standing.members):
+        return f"{text} {'both' if len(ones) == 2 else f'all {len(ones)}'}"
+    return f"{text} {ones[0].frame.label}" + (f" and {len(ones) - 1} more" if ones[1:] else "")
+
+
+def next_address(standing: Standing) -> str:
+    """Where that is done."""
+    ones = standing.next_ones
+    return member_address(standing.job, ones[0]) if ones else reverse(
+        "orders:job", args=[standing.job.pk]
+    )  # fmt: skip
+
+
+def member_address(job: Job, member: Member) -> str:
+    """Where what a frame needs next is done."""
+    match member.stage:
+        case Stage.MEASURE:
+            return reverse("measuring:measure", args=[member.frame.pk])
+        case Stage.PLAN:
+            return reverse("planning:aim", args=[member.frame.pk])
+        case Stage.FIT | Stage.READ | Stage.TRIM | Stage.PERMANENT if member.plan:
+            return reverse("bench:plan", args=[member.plan.pk])
+        case Stage.VERIFY:
+            return reverse("orders:verify", args=[job.pk, member.row.pk])
+    return reverse("orders:job", args=[job.pk])
+
+
+def line(standing: Standing, today: date) -> dict[str, Any]:
+    """A job as one line of a list."""
+    job = standing.job
+    return {
+        "job": job, "next": next_text(standing), "address": next_address(standing),
+        "stage": standing.stage.value,
+        "frames": ", ".join(member.frame.label for member in standing.members),
+        "is_overdue": job.is_overdue(today), "promised": day_text(job.promised_on, today),
+    }  # fmt: skip
+
+
+def day_text(day: date | None, today: date) -> str:
+    """A day as one speaks of it: today, tomorrow, 3 days ago, else its date."""
+    if day is None:
+        return ""
+    days = (day - today).days
+    near = {0: "today", 1: "tomorrow", -1: "yesterday"}
+    if days in near:
+        return near[days]
+    if -7 < days < 0:
+        return f"{-days} days ago"
+    if 0 < days < 7:
+        return f"{day:%A}"
+    return f"{day:%-d %b %Y}" if day.year != today.year else f"{day:%-d %b}"
+
+
+def in_fives(minutes: float) -> int:
+    """A time at the bench as it is planned with: in whole five minutes, rather more than less."""
+    return 5 * math.ceil(minutes / 5 - 1e-9)
+
+
+def minutes_text(minutes: float) -> str:
+    """A time at the bench: 45 min, 1 h 20 min."""
+    hours, rest = divmod(in_fives(minutes), 60)
+    if not hours:
+        return f"{rest} min"
+    return f"{hours} h {rest} min" if rest else f"{hours} h"
+
+
+def member_shown(job: Job, member: Member) -> dict[str, Any]:
+    """A frame of a job as its page tells it."""
+    plans: list[Plan] = [p for p in member.frame.plans.all() if p.archived_at is None]
+    return {
+        "row": member.row, "frame": member.frame, "plan": member.plan, "work": member.work,
+        "sign_off": member.sign_off, "next": NEXT[member.stage], "plans": plans,
+        "is_signed_off": member.sign_off is not None,
+        "address": member_address(job, member), "is_chosen": member.row.plan_id is not None,
+    }  # fmt: skip
+
+
+def job_context(standing: Standing, shelf: Shelf, today: date) -> dict[str, Any]:
+    """What the page of a job is given."""
+    job, shop = standing.job, standing.job.shop
+    material, minutes = standing.material(shelf), standing.minutes(shelf)
+    is_priced = not isinstance(material, NotMeasured)
+    return line(standing, today) | {
+        "members": [member_shown(job, member) for member in standing.members],
+        "minutes": minutes_text(minutes), "currency": shop.currency,
+        "material": f"{material:.2f}" if is_priced else "",
+        "work": _work_price(shop, standing, shelf),
+        "prices": [
+            (name, f"{price:.2f}")
+            for name, price in (("material", job.price_material), ("work", job.price_time))
+            if price is not None
+        ],
+        "total": _total(job), "today": today,
+        "is_closed": bool(job.handed_over_at or job.called_off_at),
+        "bench_day": _on(day_text(job.bench_on, today)), "follow_up": day_text(job.follow_up_on, today),
+    }  # fmt: skip
+
+
+def _work_price(shop: Shop, standing: Standing, shelf: Shelf) -> str:
+    """What the whole work at the bench comes to at the shop's hour; "" where nobody said what that costs."""
+    if shop.price_of_an_hour is None:
+        return ""
+    whole = in_fives(standing.whole_minutes(shelf))
+    price = price_text(float(shop.price_of_an_hour) * whole / 60, shop.currency)
+    return f"{price} for {minutes_text(whole)}"
+
+
+def _on(day: str) -> str:
+    return (
+        day if not day or day in ("today", "tomorrow", "yesterday") or "ago" in day else f"on {day}"
+    )
+
+
+def _total(job: Job) -> str:
+    prices = [price for price in (job.price_material, job.price_time) if price is not None]
+    return f"{sum(prices):.2f}" if prices else ""

@@ -1,0 +1,160 @@
+"""Where jobs stand: told by what was read, planned, done at the bench and signed off."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from kentrobar.core.bench.appraisal import Use, appraise
+from kentrobar.core.bench.stages import (
+    FrameFacts,
+    JobFacts,
+    Stage,
+    minutes_left,
+    stage_of_frame,
+    stage_of_job,
+)
+from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
+from kentrobar.web.bench.models import BenchWork
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.orders.models import Job, JobFrame, SignOff
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.stored import read_pieces
+
+
+@dataclass(frozen=True)
+class Member:
+    """One frame of a job: the plan that is meant for it, the last work on that plan, its sign-off."""
+
+    row: JobFrame
+    plan: Plan | None
+    work: BenchWork | None
+    sign_off: SignOff | None
+
+    @property
+    def frame(self) -> Frame:
+        return self.row.frame
+
+    @cached_property
+    def stage(self) -> Stage:
+        """What it needs next."""
+        facts = FrameFacts(
+            is_read=self.frame.specs is not None,
+            has_plan=self.plan is not None,
+            bench=self._bench,
+            is_signed_off=self.sign_off is not None,
+        )
+        return stage_of_frame(facts)
+
+    @property
+    def _bench(self) -> Stage | None:
+        if self.work is None:
+            return None
+        stage, sheet, ended = (
+            Stage(self.work.stage or Stage.FIT),
+            self.frame.specs,
+            self.work.ended_at,
+        )
+        if ended and sheet and sheet.taken_at > ended:
+            return Stage.VERIFY  # it was read since
+        return stage
+
+    def use(self, shelf: Shelf) -> tuple[float, Amount]:
+        """Minutes to lay its plan, and what that takes of material; none known where there is no plan."""
+        if self.plan is None:
+            return 0.0, NOT_MEASURED
+        try:
+            uses = [Use(p.piece, shelf.of(p.piece)) for p in read_pieces(self.plan.pieces)]
+            found = appraise(uses, self.frame.outline)
+        except KentrobarError:  # its outline was changed since: the pieces have no place any more
+            return 0.0, NOT_MEASURED
+        return found.minutes, found.money
+
+    def minutes(self, shelf: Shelf) -> float:
+        """What it still takes at the bench."""
+        if not self.stage.is_at_bench:
+            return 0.0
+        return minutes_left(self.stage, self.use(shelf)[0] if self.plan else None)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A job, where its frames stand, and so where it stands."""
+
+    job: Job
+    members: Sequence[Member]
+
+    @cached_property
+    def stage(self) -> Stage:
+        """What the job needs next."""
+        job = self.job
+        facts = JobFacts(
+            is_told=job.told_at is not None,
+            is_handed_over=job.handed_over_at is not None,
+            is_follow_up_wanted=job.follow_up_on is not None,
+            is_followed_up=job.followed_up_at is not None,
+        )
+        return stage_of_job(facts, [member.stage for member in self.members])
+
+    @property
+    def next_ones(self) -> list[Member]:
+        """The frames that need what the job needs next."""
+        return [member for member in self.members if member.stage is self.stage]
+
+    def minutes(self, shelf: Shelf) -> float:
+        """What it still takes at the bench: as a person said, else as its frames and plans tell."""
+        if self.job.minutes is not None:
+            return float(self.job.minutes)
+        return sum(member.minutes(shelf) for member in self.members)
+
+    def whole_minutes(self, shelf: Shelf) -> float:
+        """What it takes at the bench from the first reading to the last, whatever of it is done."""
+        if self.job.minutes is not None:
+            return float(self.job.minutes)
+        return sum(
+            minutes_left(Stage.MEASURE, each.use(shelf)[0] if each.plan else None)
+            for each in self.members
+        )
+
+    def material(self, shelf: Shelf) -> Amount:
+        """What its plans take of material, in the shop's currency; not known where a price is missing."""
+        costs = [member.use(shelf)[1] for member in self.members]
+        known = [cost for cost in costs if not isinstance(cost, NotMeasured)]
+        return sum(known) if costs and len(known) == len(costs) else NOT_MEASURED
+
+
+def standing_of(job: Job) -> Standing:
+    """Where a job stands; its frames are fetched with all that tells it."""
+    return Standing(job, [_member(job, row) for row in job.members.all()])
+
+
+def standings(jobs: Iterable[Job]) -> list[Standing]:
+    """The same of many."""
+    return [standing_of(job) for job in jobs]
+
+
+def _member(job: Job, row: JobFrame) -> Member:
+    plan = plan_meant(job, row)
+    works = list(plan.works.all()) if plan else []
+    work = works[0] if works else None
+    return Member(row, plan, work, _sign_off(row, work))
+
+
+def plan_meant(job: Job, row: JobFrame) -> Plan | None:
+    """The plan chosen for a frame of a job, else the latest that was laid since the job was taken."""
+    laid = list(row.frame.plans.all())
+    if row.plan_id:
+        return next((plan for plan in laid if plan.pk == row.plan_id), None)
+    since = [p for p in laid if p.archived_at is None and p.changed_at >= job.created_at]
+    return since[0] if since else None
+
+
+def _sign_off(row: JobFrame, work: BenchWork | None) -> SignOff | None:
+    """The last sign-off, unless it was worked on since."""
+    last = next(iter(row.sign_offs.all()), None)
+    if last is None or (work is not None and work.started_at > last.made_at):
+        return None
+    return last

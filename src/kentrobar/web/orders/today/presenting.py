@@ -1,0 +1,51 @@
+"""What the home page is given."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from datetime import date, timedelta
+from typing import Any, Final
+
+from kentrobar.core.bench.stages import Stage
+from kentrobar.web.bench.models import BenchWork
+from kentrobar.web.orders.jobs.presenting import NEXT, day_text, line
+from kentrobar.web.orders.jobs.standing import Standing
+from kentrobar.web.orders.models import Job
+
+SOON_DAYS: Final = 7
+
+
+def today_context(
+    standings: Sequence[Standing], to_ask: Sequence[Job], loose: Sequence[BenchWork], today: date
+) -> dict[str, Any]:
+    """What is to be done next, what waits, whom to ask, what lies on the bench without a job."""
+    in_order = sorted(standings, key=lambda each: _urgency(each.job))
+    waiting = [each for each in in_order if each.job.waiting_for]
+    going = [each for each in in_order if not each.job.waiting_for]
+    return {
+        "today": today,
+        "lines": [line(each, today) for each in going],
+        "overdue": sum(each.job.is_overdue(today) for each in standings),
+        "due": sum(each.job.promised_on == today for each in standings),
+        "waiting": [line(each, today) for each in waiting],
+        "to_ask": [
+            {"job": job, "when": day_text(job.follow_up_on, today), "is_due": is_due(job, today)}
+            for job in to_ask
+        ],
+        "loose": [(work, NEXT[Stage(work.stage or Stage.FIT)]) for work in loose],
+        "is_empty": not (standings or to_ask or loose),
+    }  # fmt: skip
+
+
+def is_due(job: Job, today: date) -> bool:
+    """Whether its player is to be asked by now."""
+    return job.follow_up_on is not None and job.follow_up_on <= today
+
+
+def until(today: date) -> date:
+    """How far ahead the home page looks for players to ask."""
+    return today + timedelta(days=SOON_DAYS)
+
+
+def _urgency(job: Job) -> tuple[date, date, int]:
+    return (job.promised_on or date.max, job.bench_on or date.max, job.number)

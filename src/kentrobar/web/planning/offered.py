@@ -1,0 +1,39 @@
+"""What plans have to do with a frame's page: a section of it, and a say before the frame changes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from typing import Any
+
+from kentrobar.core.editing.plan import Baseline
+from kentrobar.web.frames.hooks import AppliedSince
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.models import User
+
+
+def plans_panel(frame: Frame, _user: User) -> dict[str, Any]:
+    """The frame's plans, the one changed last first."""
+    return {"plans": frame.plans.only("name", "pieces", "changed_at")}
+
+
+def applied_on(frame: Frame) -> list[AppliedSince]:
+    """The frame's plans that start from its present readings and lay something, the latest first."""
+    if not frame.specs_id:
+        return []
+    plans = frame.plans.filter(specs=frame.specs_id, archived_at=None).exclude(pieces=[])
+    for plan in plans:
+        plan.frame, plan.specs = frame, frame.specs  # known already
+    return [AppliedSince(plan.pk, plan.name, partial(laid_plan, plan)) for plan in plans]
+
+
+def require_plans_fit(frame: Frame, changed: Baseline) -> None:
+    """Refuse a change of a frame that would leave a piece without its place.
+
+    Raises:
+        PieceError: it names the plan, and what would no longer fit.
+    """
+    for plan in frame.plans.select_related("frame", "specs").prefetch_related("frame__fittings"):
+        laid = laid_plan(plan)
+        laid.on(replace(laid.baseline, outline=changed.outline))

@@ -1,0 +1,63 @@
+"""A proposal's pieces as its card carries them: signed, so that what is laid is what was shown."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, NamedTuple
+
+from django.core import signing
+
+from kentrobar.core.editing.plan import LaidPiece, Wanted
+from kentrobar.core.quantities.errors import PieceError
+from kentrobar.core.solving.matching import Aim
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.planning.stored import numbered, read_pieces, read_wanted, stored_pieces
+
+_SALT = "kentrobar.proposal.2"
+LONGEST_S = 7 * 24 * 3600  # a page may lie open for a week
+
+
+class Carried(NamedTuple):
+    """What a card carries: its title, its pieces, and what they were to bring about."""
+
+    title: str
+    pieces: tuple[LaidPiece, ...]
+    wanted: Wanted
+
+
+def carry(frame: Frame, title: str, pieces: Sequence[Piece], aim: Aim) -> str:
+    """A card as its page carries it: for which frame it was worked out, in which state, and what it lays."""
+    value = {
+        "frame": frame.pk,
+        "state": _state(frame),
+        "title": title,
+        "pieces": stored_pieces(numbered(pieces)),
+        "wanted": {"bounds": dict(aim.bounds), "axis_cm": aim.axis_cm},
+    }
+    return signing.dumps(value, salt=_SALT, compress=True)
+
+
+def unpack(frame: Frame, carried: str) -> Carried:
+    """The inverse of :func:`carry`.
+
+    Raises:
+        PieceError: it was not made here for this frame as it is now.
+    """
+    try:
+        value: dict[str, Any] = signing.loads(carried, salt=_SALT, max_age=LONGEST_S)
+    except signing.BadSignature:
+        raise PieceError(
+            "This card can no longer be laid; search again.", code="card_unknown"
+        ) from None
+    if (value["frame"], value["state"]) != (frame.pk, _state(frame)):
+        raise PieceError(
+            f"{frame.label} was changed or read again since this was worked out; search again.",
+            code="card_outdated",
+        )
+    return Carried(value["title"], read_pieces(value["pieces"]), read_wanted(value["wanted"]))
+
+
+def _state(frame: Frame) -> list[Any]:
+    """What a prediction rests on: the readings that count, and the frame with what is fitted."""
+    return [frame.specs_id, frame.changed_at.isoformat()]

@@ -1,0 +1,86 @@
+"""The rules of thumb of a shop, by themselves and beside a frame."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from itertools import groupby
+from typing import Any
+
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.core.frame.outline import Sport
+from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.kit.requests import page
+from kentrobar.web.play.advice import services
+from kentrobar.web.play.advice.forms import RuleForm
+from kentrobar.web.play.advice.presenting import on_frame, rule_shown
+from kentrobar.web.play.advice.queries import all_rules, held_rules, one_rule
+from kentrobar.web.play.impact.asking import HitForm
+from kentrobar.web.play.impact.setting import bare_plan
+from kentrobar.web.shops.requests import SignedIn
+
+
+@require_GET
+def of_shop(request: SignedIn) -> HttpResponse:
+    """All rules of thumb, each to be edited, the hidden ones too."""
+    shown = [rule_shown(each, request.user.units) for each in all_rules(request.user)]
+    return render(request, "play/advice/list.html", {"topics": _by_topic(shown)})
+
+
+@require_GET
+def of_frame(request: SignedIn, pk: int) -> HttpResponse:
+    """The rules of thumb with what they do to one frame."""
+    frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
+    units = request.user.units
+    plan = bare_plan(frame)
+    asked = HitForm({}, sport=plan.outline.sport, units=units, has_plan=True).asked()
+    shown = [
+        rule_shown(each, units) | on_frame(each, plan, asked, units)
+        for each in held_rules(request.user, Sport(frame.sport))
+    ]
+    return render(
+        request,
+        "play/advice/frame.html",
+        {"frame": frame, "topics": _by_topic(shown), "stroke": asked.title},
+    )
+
+
+def _by_topic(shown: Iterable[dict[str, Any]]) -> list[tuple[str, list[dict[str, Any]]]]:
+    return [(topic, list(rules)) for topic, rules in groupby(shown, key=lambda rule: rule["topic"])]
+
+
+def edit(request: SignedIn, key: str = "") -> HttpResponse:
+    """Put the shop's words in the place of a rule's, or write a new one."""
+    held = one_rule(request.user, key) if key else None
+    if key and held is None:
+        raise Http404
+    form = RuleForm(request.POST or None, held=held, units=request.user.units)
+    if request.method == "POST" and form.is_valid():
+        services.keep_rule(request.user, key, **form.cleaned_data, is_hidden=False)
+        return redirect("play:advice")
+    return page(request, "play/advice/edit.html", {"form": form, "held": held})
+
+
+@require_POST
+def hide(request: SignedIn, key: str) -> HttpResponse:
+    """Do not show a rule beside frames."""
+    held = one_rule(request.user, key)
+    if held is None:
+        raise Http404
+    kept = {
+        "title": held.title,
+        "says": list(held.says),
+        "reason": held.reason,
+        "not_where": held.not_where,
+    }
+    services.keep_rule(request.user, key, **kept, is_hidden=True)
+    return redirect("play:advice")
+
+
+@require_POST
+def drop(request: SignedIn, key: str) -> HttpResponse:
+    """Back to what the house says."""
+    services.drop_rule(request.user, key)
+    return redirect("play:advice")

@@ -1,0 +1,14 @@
+from django.apps import AppConfig
+
+
+class PlayConfig(AppConfig):
+    name = "kentrobar.web.play"
+    label = "play"
+
+    def ready(self) -> None:
+        from kentrobar.web.frames import hooks as frames
+        from kentrobar.web.planning import hooks as planning
+
+        frames.ACTIONS.offer("play/_frame_actions.html", order=2)
+        planning.PANELS.offer("play/_board_panel.html")
+        planning.COMPARISONS.offer("play/_compare_panel.html")

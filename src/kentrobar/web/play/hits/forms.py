@@ -1,0 +1,59 @@
+"""What a person types of hits, and of a plan that is to move the sweet zone."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.play.strokes import strokes_of
+from kentrobar.core.quantities.units import LENGTH
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, offer, style_fields
+from kentrobar.web.kit.requests import Sent
+from kentrobar.web.planning.wish.forms import AimForm
+from kentrobar.web.play.impact.asking import HitForm
+from kentrobar.web.play.models import HitMap
+
+
+class HitMapForm(forms.ModelForm):
+    """A new map: of which stroke, and when and how it is played."""
+
+    class Meta:
+        model = HitMap
+        fields = ("stroke", "about")
+        labels = {"about": "When and how"}
+        widgets = {
+            "about": forms.TextInput({"placeholder": "Half an hour with the ball machine"}),
+        }
+
+    def __init__(self, data: Sent = None, *, sport: Sport) -> None:
+        super().__init__(data)
+        offer(self, "stroke", [(key, each.title) for key, each in strokes_of(sport).items()])
+        style_fields(self)
+
+
+class SpeedsForm(HitForm):
+    """How fast face and ball come with the stroke of a hit map."""
+
+    def __init__(self, data: Sent, *, hit_map: HitMap, units: Units) -> None:
+        sport = Sport(hit_map.frame.sport)
+        known = {name: (data or {}).get(name, "") for name in ("face", "ball")}
+        super().__init__(
+            known | {"stroke": hit_map.stroke}, sport=sport, units=units, has_plan=False
+        )
+        del self.fields["stroke"], self.fields["measure"]
+
+
+class ZoneForm(AimForm):
+    """Where the sweet zone is to come to lie, beside what a wish may ask for."""
+
+    needs_target = False
+
+    zone = QuantityField(
+        LENGTH, LENGTH_UNITS, with_spread=True, label="Sweet zone’s middle, from the butt"
+    )
+
+    def target_rows(self) -> list[Any]:
+        return [self["zone"], *super().target_rows()]

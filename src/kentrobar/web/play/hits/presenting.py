@@ -1,0 +1,194 @@
+"""A hit map as its page tells it: the drawing, a table, sentences that lead on."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Any, Final
+
+from kentrobar.core.play.hits import (
+    LEAST_HITS,
+    WELL_KNOWN_CM,
+    Hit,
+    HitCentre,
+    density,
+    hit_centre,
+    hits_still_needed,
+    part_within,
+)
+from kentrobar.core.play.maps import contours
+from kentrobar.core.play.sweet_zone import PART_OF_BEST, SweetZone, hitting_face
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import LENGTH
+from kentrobar.web.kit.numbers import Units, written
+from kentrobar.web.planning.showing.drawing import backdrop_of, x_mm
+from kentrobar.web.play.impact import drawing
+from kentrobar.web.play.impact.presenting import stroke_told
+from kentrobar.web.play.impact.setting import Impact
+from kentrobar.web.play.models import HitMap
+
+APART: Final = 2.0  # times its ±: from here on a gap is one for real
+LEAST_GAP_CM: Final = 0.5  # a smaller one is not worth weight
+WELL_WITHIN: Final = 0.9  # so many hits within the zone leave little to gain
+
+
+def shown(hit_map: HitMap, impact: Impact | None, units: Units) -> dict[str, Any]:
+    """What the marked part of the page is given; without ``impact`` the frame's zone is not known."""
+    hits = hit_map.marked
+    centre = hit_centre(hits)
+    zone = impact.setting.zone(impact.before.body) if impact else None
+    zone_y = impact.told_before.zone_y_cm if impact else None
+    gap = gap_of(centre, zone_y)
+    return {
+        "hit_map": hit_map, "count": len(hits), "sheet": _drawn(hit_map, hits, centre, zone, units),
+        "rows": list(_rows(hits, centre, zone, zone_y, units)),
+        "sentences": list(_sentences(hits, centre, zone, gap, units)),
+        "is_worth_weight": is_apart(gap) and part_within(hits, zone) < WELL_WITHIN,
+        "summary": _summary(hits, centre, zone, zone_y, units),
+        "listed": _listed(hits, units), "unit": units.length,
+        "stroke": stroke_told(impact.asked, units) if impact else "",
+        "part": f"{100 * PART_OF_BEST:.0f} %",
+    }  # fmt: skip
+
+
+def gap_of(centre: HitCentre | None, zone_y: Estimate | None) -> Estimate | None:
+    """How far the hits' middle lies above the zone's, cm; None where one of them is not known."""
+    if centre is None or zone_y is None or math.isnan(zone_y.value):
+        return None
+    return Estimate(centre.y_cm.value - zone_y.value, math.hypot(centre.y_cm.u, zone_y.u))
+
+
+def is_apart(gap: Estimate | None) -> bool:
+    """Whether hits and zone lie apart for real, by more than is worth weight."""
+    return gap is not None and abs(gap.value) > max(APART * gap.u, LEAST_GAP_CM)
+
+
+def _drawn(
+    hit_map: HitMap, hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, units: Units
+) -> dict[str, Any]:
+    outline = hit_map.frame.outline
+    face, backdrop = hitting_face(outline), backdrop_of(outline)
+    middle = backdrop.middle
+    found = density(hits, face) if len(hits) >= LEAST_HITS else None
+    return {
+        "backdrop": backdrop, "box": drawing.view_box(face, middle),
+        "face": drawing.face_path(face, middle),
+        "zone": drawing.zone_shown(zone, middle),
+        "lines": [drawing.lines_path(line.lines, middle)
+                  for line in contours(found.map, found.levels)] if found else [],
+        "hits": [drawing.spot(hit.x_cm, hit.y_cm, middle) for hit in hits],
+        "middle": drawing.cross(centre.x_cm.value, centre.y_cm.value, middle) if centre else "",
+        "wanted_x": x_mm(centre.y_cm.value) if centre else None,
+        "label": _label(hits, centre, units),
+    }  # fmt: skip
+
+
+def _label(hits: list[Hit], centre: HitCentre | None, units: Units) -> str:
+    what = f"{len(hits)} hit{'' if len(hits) == 1 else 's'} on the face"
+    if centre is None:
+        return what
+    return f"{what}, their middle {_length(centre.y_cm.value, units)} {units.length} from the butt"
+
+
+def _rows(
+    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, zone_y: Estimate | None,
+    units: Units,
+) -> Iterator[tuple[str, str, str]]:  # fmt: skip
+    """Name, value and ± of each number."""
+    unit = units.length
+    if centre:
+        yield f"Middle of the hits, from the butt, {unit}", *_told(centre.y_cm, units)
+        side = "right" if centre.x_cm.value >= 0 else "left"
+        aside = Estimate(abs(centre.x_cm.value), centre.x_cm.u)
+        yield f"… to the {side} of the long axis, {unit}", *_told(aside, units)
+        yield f"They scatter along the axis by, {unit}", _length(centre.along_cm, units), ""
+        yield f"… and across by, {unit}", _length(centre.across_cm, units), ""
+    if zone_y is not None and not math.isnan(zone_y.value):
+        yield f"Middle of the sweet zone, from the butt, {unit}", *_told(zone_y, units)
+    if zone and hits:
+        within = round(part_within(hits, zone) * len(hits))
+        yield "Hits within the sweet zone", f"{within} of {len(hits)}", ""
+
+
+def _summary(
+    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, zone_y: Estimate | None,
+    units: Units,
+) -> list[tuple[str, str, str]]:  # fmt: skip
+    """Name, value and what stands after it, of the few numbers that lead to a plan."""
+    found = []
+    for name, value in (("Hits at", centre and centre.y_cm), ("Sweet zone at", zone_y)):
+        if value and not math.isnan(value.value):
+            text, u = _told(value, units)
+            found.append((name, text, f"{units.length} {u}"))
+    if zone and hits:
+        found.append(("Hits within the zone", f"{100 * part_within(hits, zone):.0f} %", ""))
+    return found
+
+
+def _told(value: Estimate, units: Units) -> tuple[str, str]:
+    u = _length(value.u, units)
+    return _length(value.value, units), f"±{u if float(u) else _length(value.u, units, finer=1)}"
+
+
+def _length(cm: float, units: Units, *, finer: int = 0) -> str:
+    decimals = (2 if units.length == "in" else 1) + finer
+    return written(LENGTH.from_base(cm, units.length), decimals)
+
+
+def _sentences(
+    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, gap: Estimate | None,
+    units: Units,
+) -> Iterator[str]:  # fmt: skip
+    if centre is None:
+        missing = LEAST_HITS - len(hits)
+        yield (
+            f"{len(hits)} marked: too few to tell where the player hits; mark {missing} more at least."
+            if hits else "Play, then tap on the face wherever the ball left its mark."
+        )  # fmt: skip
+        return
+    within = part_within(hits, zone)
+    if gap is not None:
+        yield _gap_told(gap, within, units)
+    if zone:
+        yield (
+            f"{100 * within:.0f} % of the hits fall within the sweet zone"
+            f"{'; weight for its place gains little' if within >= WELL_WITHIN else ''}."
+        )
+    if abs(centre.x_cm.value) > max(APART * centre.x_cm.u, LEAST_GAP_CM):
+        side = "right" if centre.x_cm.value > 0 else "left"
+        yield (
+            f"They lie {units.bench_lengths.told(abs(centre.x_cm.value))} to the {side} of the long axis, "
+            "seen from the front. Weight makes the zone wider (a higher twist weight), it does not move it "
+            "aside: that is a matter of the stroke."
+        )
+    needed = hits_still_needed(centre, len(hits))
+    now, then = map(units.bench_lengths.told, (max(centre.x_cm.u, centre.y_cm.u), WELL_KNOWN_CM))
+    if needed and now != then:
+        yield f"{len(hits)} hits tell their middle to ±{now}; about {needed} more would tell it to ±{then}."
+
+
+def _gap_told(gap: Estimate, within: float, units: Units) -> str:
+    far = units.bench_lengths.told(abs(gap.value))
+    spread = units.bench_lengths.told(gap.u)
+    where = "nearer the tip" if gap.value > 0 else "nearer the hand"
+    if is_apart(gap):
+        wanted = ": that is where the zone should be" if within < WELL_WITHIN else ""
+        return (
+            f"The player hits {far} {where} than the middle of the sweet zone (±{spread}){wanted}."
+        )
+    if abs(gap.value) > APART * gap.u:
+        return f"The hits lie {far} {where} than the middle of the sweet zone: near enough."
+    return (
+        f"The hits lie about the middle of the sweet zone: {far} {where}, which cannot be told from none "
+        f"(±{spread})."
+    )
+
+
+def _listed(hits: list[Hit], units: Units) -> list[tuple[int, str, str]]:
+    """The hits as a list, the last first: its number, across with its side, from the butt."""
+    found = []
+    for i, hit in reversed(list(enumerate(hits))):
+        across = _length(abs(hit.x_cm), units)
+        side = " right" if hit.x_cm > 0.05 else " left" if hit.x_cm < -0.05 else ""
+        found.append((i, f"{across}{side}", _length(hit.y_cm, units)))
+    return found

@@ -1,0 +1,208 @@
+"""Pages of where a player hits, and plans that move the sweet zone there."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from django.http import Http404, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.core.play.hits import hit_centre
+from kentrobar.core.play.zone_plans import GIVE_CM, WantedZone, propose_nearest_zone, propose_zone
+from kentrobar.core.quantities.errors import KentrobarError, SpecError
+from kentrobar.core.quantities.units import LENGTH
+from kentrobar.core.solving.proposals import LEAST, SCHOOLS
+from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.kit.requests import page, read_count
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.wish.presenting import wish_strain
+from kentrobar.web.play.hits import services
+from kentrobar.web.play.hits.forms import HitMapForm, SpeedsForm, ZoneForm
+from kentrobar.web.play.hits.marking import on_drawing, tapped, typed
+from kentrobar.web.play.hits.presenting import shown
+from kentrobar.web.play.hits.proposing import weight_tried, zone_card
+from kentrobar.web.play.impact.asking import Asked
+from kentrobar.web.play.impact.setting import Impact, bare_plan, impact_of
+from kentrobar.web.play.models import HitMap
+from kentrobar.web.play.queries import hit_maps_in_full, hit_maps_of
+from kentrobar.web.shops.requests import SignedIn
+
+
+def of_frame(request: SignedIn, pk: int) -> HttpResponse:
+    """The hit maps of a frame; starts one."""
+    frame = get_object_or_404(frames_of(request.user), pk=pk)
+    form = HitMapForm(request.POST or None, sport=frame.outline.sport)
+    if request.method == "POST" and form.is_valid():
+        started = services.start_hit_map(frame, request.user, **form.cleaned_data)
+        return redirect("play:hits", pk=started.pk)
+    maps = hit_maps_of(request.user).filter(frame=frame)
+    return page(request, "play/hits/list.html", {"frame": frame, "form": form, "maps": maps})
+
+
+def _hit_map(request: SignedIn, pk: int) -> HitMap:
+    return get_object_or_404(hit_maps_in_full(request.user), pk=pk)
+
+
+@require_GET
+def hits(request: SignedIn, pk: int) -> HttpResponse:
+    """One map: the face to tap on, and what its hits tell."""
+    return render(request, "play/hits/map.html", _context(request, _hit_map(request, pk)))
+
+
+def _context(request: SignedIn, hit_map: HitMap) -> dict[str, Any]:
+    units = request.user.units
+    form = SpeedsForm(request.GET, hit_map=hit_map, units=units)
+    impact, problem = _impact(hit_map, form.asked())
+    return shown(hit_map, impact, units) | {
+        "form": form, "frame": hit_map.frame, "problem": problem, "units": units,
+    }  # fmt: skip
+
+
+def _impact(hit_map: HitMap, asked: Asked) -> tuple[Impact | None, str]:
+    """The frame as it is under the stroke, or what must be read first."""
+    try:
+        return impact_of(bare_plan(hit_map.frame), asked), ""
+    except SpecError as error:
+        return None, error.message
+
+
+@require_POST
+def mark(request: SignedIn, pk: int) -> HttpResponse:
+    """Mark hits: taps on the drawing, or typed ones."""
+    hit_map, unit = _hit_map(request, pk), request.user.units.length
+    seen = read_count(request.POST.get("seen", ""))
+    try:
+        if "typed" in request.POST:
+            found = typed(request.POST["typed"], unit)
+        else:
+            found = tapped(request.POST.get("taps", ""), hit_map.frame.outline)
+        services.mark_hits(hit_map, found, seen)
+    except KentrobarError as error:
+        return _marked(request, hit_map, error)
+    return _marked(request, hit_map)
+
+
+@require_POST
+def take_back(request: SignedIn, pk: int) -> HttpResponse:
+    """Take one hit back."""
+    hit_map = _hit_map(request, pk)
+    seen, number = (read_count(request.POST.get(name, "")) for name in ("seen", "number"))
+    try:
+        services.take_back(hit_map, seen, number)
+    except KentrobarError as error:
+        return _marked(request, hit_map, error)
+    return _marked(request, hit_map)
+
+
+def _marked(
+    request: SignedIn, hit_map: HitMap, error: KentrobarError | None = None
+) -> HttpResponse:
+    """The marked part of the page for a script, the page for a form; what was typed is kept with an error."""
+    if error is None and not request.htmx:
+        return redirect("play:hits", pk=hit_map.pk)
+    context = _context(request, hit_map)
+    if error:
+        context |= {"error": error.message, "typed": request.POST.get("typed", "")}
+    if request.htmx:
+        return render(request, "play/hits/_marked.html", context)
+    return page(request, "play/hits/map.html", context)
+
+
+@require_GET
+def straighten(request: SignedIn, pk: int) -> JsonResponse:
+    """How a photo lies under the drawing, by four taps in it; the photo itself is never sent."""
+    hit_map = _hit_map(request, pk)
+    try:
+        found = on_drawing(request.GET.get("taps", ""), hit_map.frame.outline)
+    except KentrobarError as error:
+        return JsonResponse({"error": error.message}, status=422)
+    return JsonResponse({"matrix": found.css})
+
+
+# -- plans that move the zone ----------------------------------------------------------------------
+
+
+@require_GET
+def plans(request: SignedIn, pk: int) -> HttpResponse:
+    """Where the zone is to lie, what else is wanted, and plans that bring it there."""
+    hit_map = _hit_map(request, pk)
+    search = request.GET.get("search", "")
+    form = _zone_form(request, hit_map, is_search=bool(search))
+    impact, problem = _impact(hit_map, _asked(request, hit_map))
+    context = shown(hit_map, impact, request.user.units) | {
+        "frame": hit_map.frame, "form": form, "problem": problem, "speeds": _speeds(request),
+        "strain": wish_strain(hit_map.frame, form, request.user.units),
+        **(weight_tried(impact, request.user.units) if impact else {}),
+    }  # fmt: skip
+    if search and form.is_valid():
+        context["schools"] = [
+            (key, f"{reverse('play:zone_school', args=[pk, key])}?{request.GET.urlencode()}")
+            for key in SCHOOLS
+        ]
+    status = 422 if search and not form.is_valid() else 200
+    return render(request, "play/hits/plans.html", context, status=status)
+
+
+def _asked(request: SignedIn, hit_map: HitMap) -> Asked:
+    return SpeedsForm(request.GET, hit_map=hit_map, units=request.user.units).asked()
+
+
+def _speeds(request: SignedIn) -> list[tuple[str, str]]:
+    """The speeds that were typed on the page of the map, to be carried on."""
+    return [(name, request.GET[name]) for name in ("face", "ball") if request.GET.get(name)]
+
+
+def _zone_form(request: SignedIn, hit_map: HitMap, *, is_search: bool) -> ZoneForm:
+    units = request.user.units
+    form = ZoneForm(
+        request.GET if is_search else None, frame=hit_map.frame, shelf=shelf_of(request.user),
+        units=units,
+    )  # fmt: skip
+    centre = hit_centre(hit_map.marked)
+    if centre:
+        wanted = [LENGTH.from_base(cm, units.length) for cm in (centre.y_cm.value, GIVE_CM)]
+        form.initial["zone"] = f"{wanted[0]:.2f}", units.length, f"{wanted[1]:.2g}"
+    return form
+
+
+@require_GET
+def school(request: SignedIn, pk: int, key: str) -> HttpResponse:
+    """The plan of one school that moves the zone, as a card; why there is none, for that of least weight."""
+    hit_map = _hit_map(request, pk)
+    form = _zone_form(request, hit_map, is_search=True)
+    if key not in SCHOOLS or not form.is_valid():
+        raise Http404
+    impact, problem = _impact(hit_map, _asked(request, hit_map))
+    if impact is None:
+        return _none(request, hit_map, problem)
+    typed_zone = form.cleaned_data["zone"]
+    give = GIVE_CM if typed_zone.u_base is None else typed_zone.u_base
+    wanted = WantedZone(impact.setting.zone, typed_zone.base, give)
+    card = partial(zone_card, form=form, hit_map=hit_map, impact=impact, units=request.user.units)
+    try:
+        if key != LEAST:
+            found = propose_zone(key, form.workpiece(), form.aim(), wanted)
+            return _card(request, card(found, is_met=True)) if found else HttpResponse("")
+        nearest = propose_nearest_zone(form.workpiece(), form.aim(), wanted)
+    except KentrobarError as error:
+        return _none(request, hit_map, error.message)
+    if nearest:
+        return _card(request, card(nearest.proposal, is_met=nearest.is_met))
+    return _none(
+        request, hit_map,
+        "No weight at these places moves the sweet zone that way. How far each place moves it stands above: "
+        "allow another one, or widen what you keep. Where weight does not do it, a frame whose zone lies "
+        "there does, or the stroke.",
+    )  # fmt: skip
+
+
+def _card(request: SignedIn, card: dict[str, Any]) -> HttpResponse:
+    return render(request, "play/hits/_proposal.html", card)
+
+
+def _none(request: SignedIn, hit_map: HitMap, reason: str) -> HttpResponse:
+    context = {"reasons": [reason], "frame": hit_map.frame}
+    return render(request, "planning/_no_plan.html", context)

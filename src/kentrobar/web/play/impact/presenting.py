@@ -1,0 +1,192 @@
+"""What a hit does, as a page tells it: the map, a table of numbers, sentences."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from typing import Any, Final, NamedTuple
+
+from kentrobar.core.play.maps import MEASURES, Measure, round_levels
+from kentrobar.core.play.sweet_zone import PART_OF_BEST
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM, SPEED
+from kentrobar.web.kit.numbers import Units, written
+from kentrobar.web.planning.showing.drawing import backdrop_of, drawn, x_mm
+from kentrobar.web.play.impact import drawing
+from kentrobar.web.play.impact.asking import Asked
+from kentrobar.web.play.impact.setting import MISS_CM, Impact, Told
+
+HARDLY_MM: Final = 0.5  # a shift of the zone that is none worth a word
+HARDLY_PERCENT: Final = 0.5
+HARDLY_MS: Final = 0.02
+
+
+class _Number(NamedTuple):
+    """One row of the table: its name, unit, factor from the base unit and decimals."""
+
+    name: str
+    unit: str
+    factor: float
+    decimals: int
+
+
+def numbers_told(units: Units) -> dict[str, _Number]:
+    """The rows of the table by the names of what they tell."""
+    length = 1 / LENGTH.to_base(1.0, units.length)
+    miss = miss_text(units)
+    return {
+        "zone_y_cm": _Number("Sweet zone: middle, from the butt", units.length, length, 1),
+        "zone_height_cm": _Number("Sweet zone: height", units.length, length, 1),
+        "zone_width_cm": _Number("Sweet zone: width", units.length, length, 1),
+        "middle_ball_ms": _Number(
+            "Ball off the middle of the face", units.speed, SPEED.from_base(1.0, units.speed), 1
+        ),
+        "middle_mass_g": _Number(
+            "Effective mass there", units.mass, MASS.from_base(1.0, units.mass), 1
+        ),
+        "miss_rad_s": _Number(f"Twist after a miss of {miss}", "°/s", math.degrees(1.0), 0),
+        "percussion_cm": _Number("Centre of percussion, from the butt", units.length, length, 1),
+    }
+
+
+def miss_text(units: Units) -> str:
+    """How far off centre the hit is that is told of."""
+    return f"{LENGTH.from_base(MISS_CM, units.length):.3g} {units.length}"
+
+
+def table(impact: Impact, units: Units) -> list[dict[str, str]]:
+    """A row a number: before, after with its ±, the change."""
+    before, after = impact.told_before, impact.told_after
+    rows = []
+    for name, number in numbers_told(units).items():
+        was, now = getattr(before, name), getattr(after, name)
+        by = (now.value - was.value) * number.factor
+        decimals = number.decimals + (1 if number.unit in ("in", "oz") else 0)
+        rows.append({
+            "name": number.name, "unit": number.unit,
+            "before": _written(was, number, decimals), "after": _written(now, number, decimals),
+            "u": _spread(now, number, decimals),
+            "change": "" if math.isnan(by) else written(by, decimals + 1, signed=True),
+        })  # fmt: skip
+    return rows
+
+
+def _spread(value: Estimate, number: _Number, decimals: int) -> str:
+    """The ± with one more digit where it would read 0."""
+    if math.isnan(value.value):
+        return ""
+    u = value.u * number.factor
+    return f"±{u:.{decimals if round(u, decimals) > 0 else decimals + 1}f}"
+
+
+def _written(value: Estimate, number: _Number, decimals: int) -> str:
+    return "–" if math.isnan(value.value) else written(value.value * number.factor, decimals)
+
+
+def sentences(impact: Impact, units: Units) -> list[str]:
+    """What the plan does, in words; nothing where nothing is laid."""
+    if not impact.is_changed:
+        return []
+    before, after = impact.told_before, impact.told_after
+    return [*_of_zone(before, after, units), *_of_hit(before, after, units)]
+
+
+def _of_zone(before: Told, after: Told, units: Units) -> Iterator[str]:
+    wider = (after.zone_width_cm.value - before.zone_width_cm.value) / 2
+    longer = after.zone_height_cm.value - before.zone_height_cm.value
+    higher = after.zone_y_cm.value - before.zone_y_cm.value
+    if math.isnan(wider):
+        return
+    moved = [
+        _moved(wider, units, "grows {} to each side", "shrinks by {} on each side", ""),
+        _moved(longer, units, "gets {} longer", "gets {} shorter", ""),
+        _moved(higher, units, "climbs {}", "sinks {}", ""),
+    ]
+    *first, last = [part for part in moved if part] or ["stays as it is"]
+    yield f"The sweet zone {' and '.join([', '.join(first), last] if first else [last])}."
+
+
+def _of_hit(before: Told, after: Told, units: Units) -> Iterator[str]:
+    faster = after.middle_ball_ms.value - before.middle_ball_ms.value
+    if abs(faster) < HARDLY_MS:
+        yield "Off the middle of the face the ball leaves as fast, at the same swing."
+    else:
+        by = written(abs(SPEED.from_base(faster, units.speed)), 1 if abs(faster) > 0.1 else 2)
+        yield (
+            f"Off the middle of the face the ball leaves {by} {units.speed} "
+            f"{'faster' if faster > 0 else 'slower'}, at the same swing."
+        )
+    part = 100 * (after.miss_rad_s.value / before.miss_rad_s.value - 1)
+    miss = miss_text(units)
+    if abs(part) < HARDLY_PERCENT:
+        yield f"A miss of {miss} twists it as much as before."
+    else:
+        yield f"A miss of {miss} twists it {abs(part):.0f} % {'more' if part > 0 else 'less'}."
+    shift = after.percussion_cm.value - before.percussion_cm.value
+    if abs(shift) * MM_PER_CM >= HARDLY_MM:
+        moved = _moved(shift, units, "climbs {}", "sinks {}", "")
+        yield f"The height that does not jar the hand {moved}."
+
+
+def _moved(cm: float, units: Units, up: str, down: str, still: str) -> str:
+    if abs(cm) * MM_PER_CM < HARDLY_MM:
+        return still
+    return (up if cm > 0 else down).format(units.bench_lengths.told(abs(cm)))
+
+
+def map_shown(impact: Impact, units: Units, key: str) -> dict[str, Any]:
+    """The map as the template draws it; ``key`` tells it from others on the page."""
+    plan, of, asked = impact.plan, impact.map, impact.asked
+    backdrop = backdrop_of(plan.outline)
+    factor, unit = _unit_of(asked.measure, units)
+    levels, decimals = round_levels(*of.range, factor)
+    signed = impact.is_difference
+    texts = [written(level * factor, decimals, signed) for level in levels]
+    low, high = (written(end * factor, decimals + 1, signed) for end in of.range)
+    zone = impact.setting.zone(impact.shown_body)
+    was = None
+    if impact.is_changed and not impact.shows_before:
+        was = impact.setting.zone(impact.before.body)
+    face = impact.setting.face
+    return {
+        "key": key, "backdrop": backdrop, "box": drawing.view_box(face, backdrop.middle),
+        "face": drawing.face_path(face, backdrop.middle),
+        "bands": drawing.shaded(of, levels, backdrop.middle, signed),
+        "lines": list(drawing.lines(of, levels, texts, backdrop.middle)),
+        "zone": drawing.zone_shown(zone, backdrop.middle),
+        "was": drawing.zone_shown(was, backdrop.middle),
+        "pieces": [] if impact.shows_before else drawn(plan.pieces, plan.outline),
+        "percussion_x": x_mm(impact.shown_body.percussion_cm(plan.axis_cm)),
+        "unit": unit, "low": low, "high": high, "is_difference": signed,
+        "measure": MEASURES[asked.measure],
+        "label": f"{MEASURES[asked.measure].capitalize()} over the face of {plan.name}: "
+                 f"from {low} to {high} {unit}",
+    }  # fmt: skip
+
+
+def _unit_of(measure: Measure, units: Units) -> tuple[float, str]:
+    match measure:
+        case Measure.BALL_SPEED:
+            return SPEED.from_base(1.0, units.speed), units.speed
+        case Measure.REBOUND:
+            return 1.0, "%"
+        case _:
+            return MASS.from_base(1.0, units.mass), units.mass
+
+
+def shown(impact: Impact, units: Units, key: str = "map") -> dict[str, Any]:
+    """What the map's part of a page is given."""
+    return {
+        "map": map_shown(impact, units, key), "rows": table(impact, units),
+        "sentences": sentences(impact, units), "impact": impact, "units": units,
+        "stroke": stroke_told(impact.asked, units), "part": f"{100 * PART_OF_BEST:.0f} %",
+        "hand": units.axis_text(impact.plan.axis_cm),
+        "usual_twist": units.inertia_text(impact.before.body.twistweight_kgcm2)
+        if impact.before.is_twist_taken else "",
+    }  # fmt: skip
+
+
+def stroke_told(asked: Asked, units: Units) -> str:
+    """A stroke in words."""
+    face, ball = (units.speed_text(ms) for ms in (asked.face_ms, asked.ball.speed_ms))
+    return f"{asked.title}: face {face} {units.speed}, ball {ball} {units.speed}"

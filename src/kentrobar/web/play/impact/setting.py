@@ -1,0 +1,156 @@
+"""A plan under a hit: the frame as it is and with what is laid, the zones of both, what is told of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
+from typing import Final, NamedTuple
+
+from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.frame.outline import Outline
+from kentrobar.core.play.impact import FreeBody, HitFrame, Swing, hit_frame, require_swing
+from kentrobar.core.play.maps import FaceMap, Measure, face_map
+from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2, swing_of
+from kentrobar.core.play.sweet_zone import (
+    HittingFace,
+    SweetZone,
+    hitting_face,
+    zone_of_rebound,
+    zone_of_speed,
+)
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.play.impact.asking import Asked
+
+MISS_CM: Final = 3.0  # beside the long axis: a hit that a player calls off centre
+_NONE: Final = float("nan")
+
+
+class Told(NamedTuple):
+    """What is told of a frame under a hit, each with its ±; NaN where there is no zone."""
+
+    zone_y_cm: Estimate
+    zone_height_cm: Estimate
+    zone_width_cm: Estimate
+    middle_ball_ms: Estimate
+    middle_mass_g: Estimate
+    miss_rad_s: Estimate
+    percussion_cm: Estimate
+
+
+@dataclass(frozen=True)
+class Setting:
+    """A stroke made with frames of one outline, held about one axis."""
+
+    outline: Outline
+    axis_cm: float
+    asked: Asked
+
+    @property
+    def face(self) -> HittingFace:
+        return hitting_face(self.outline)
+
+    def swing(self, body: FreeBody) -> Swing:
+        """The stroke's swing of a body: the middle of the face comes as fast, whatever is laid."""
+        return swing_of(self.asked.face_ms, body, self.outline, self.axis_cm)
+
+    def zone(self, body: FreeBody) -> SweetZone | None:
+        """Where ball speed, or else rebound, is near its best."""
+        if self.asked.measure is Measure.BALL_SPEED:
+            return zone_of_speed(body, self.asked.ball, self.swing(body), self.face)
+        return zone_of_rebound(body, self.asked.ball, self.face)
+
+    def map_of(self, body: FreeBody) -> FaceMap:
+        """The measure asked for over the face."""
+        return face_map(self.asked.measure, body, self.asked.ball, self.swing(body), self.face)
+
+    def numbers(self, body: FreeBody) -> Sequence[float]:
+        """What is told of a body, in the order of :class:`Told`."""
+        middle, ball = self.outline.centre_y_cm, self.asked.ball
+        swing, zone = self.swing(body), self.zone(body)
+        size = (zone.y_cm, zone.height_cm, zone.width_cm) if zone else (_NONE,) * 3
+        return [
+            *size,
+            float(body.ball_speed_ms(ball, swing, 0.0, middle)),
+            float(body.effective_mass_g(0.0, middle)),
+            float(body.twist_rad_s(ball, swing, MISS_CM, middle)),
+            body.percussion_cm(swing.axis_cm),
+        ]
+
+
+@lru_cache(maxsize=256)
+def told(setting: Setting, frame: HitFrame) -> Told:
+    """The numbers of one frame under the hit; kept, since a moving hand asks for the bare frame's again."""
+    return Told(*frame.estimates(setting.numbers))
+
+
+@dataclass(frozen=True)
+class Impact:
+    """One plan looked at with one stroke."""
+
+    plan: LaidPlan
+    setting: Setting
+    before: HitFrame
+    after: HitFrame
+
+    @property
+    def asked(self) -> Asked:
+        return self.setting.asked
+
+    @property
+    def is_changed(self) -> bool:
+        return bool(self.plan.laid)
+
+    @property
+    def shows_before(self) -> bool:
+        return self.asked.shown == "before"
+
+    @property
+    def is_difference(self) -> bool:
+        return self.asked.shown == "change" and self.is_changed
+
+    @property
+    def shown_body(self) -> FreeBody:
+        """The body whose zone and centre of percussion the map shows."""
+        return (self.before if self.shows_before else self.after).body
+
+    @cached_property
+    def map(self) -> FaceMap:
+        """What is shown: with the plan, without it, or what it changes."""
+        found = self.setting.map_of(self.shown_body)
+        if self.is_difference:
+            return found.minus(self.setting.map_of(self.before.body))
+        return found
+
+    @property
+    def told_before(self) -> Told:
+        """The numbers of the frame as it is."""
+        return told(self.setting, self.before)
+
+    @property
+    def told_after(self) -> Told:
+        """The numbers of the frame with the plan."""
+        return told(self.setting, self.after)
+
+
+def bare_plan(frame: Frame) -> LaidPlan:
+    """A frame as it is, on the readings that count; asks its fittings, which may be fetched before."""
+    return LaidPlan(baseline_of(frame, frame.specs), frame.label, frame.measured.axis_cm)
+
+
+def impact_of(plan: LaidPlan, asked: Asked) -> Impact:
+    """A plan under a hit.
+
+    Raises:
+        SpecError: a spec that a hit needs was not read, or a swing about the balance point.
+    """
+    usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
+    before, after = (
+        hit_frame(each.prediction, usual_twist) for each in (replace(plan, laid=()), plan)
+    )
+    setting = Setting(plan.outline, plan.axis_cm, asked)
+    for frame in (before, after):
+        require_swing(frame.body, setting.swing(frame.body))
+    return Impact(plan, setting, before, after)

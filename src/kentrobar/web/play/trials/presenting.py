@@ -1,0 +1,210 @@
+"""A trial as its page tells it: what to fit now, what the answers tell so far, where that leads."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from typing import Any, Final, NamedTuple
+
+from django.urls import reverse
+from django.utils.http import urlencode
+
+from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.play.trial_design import RATINGS, order_of_purposes
+from kentrobar.core.play.trials import INTERVAL, Array, Interval
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.planning.stored import read_pieces
+from kentrobar.web.planning.wish.presenting import piece_text
+from kentrobar.web.play.models import TrialSetup
+from kentrobar.web.play.trials.standing import TrialStanding
+
+WIDTH: Final = 420.0  # of the picture of what is known, its units
+HEIGHT: Final = 110.0
+SPELLED: Final = {"a": "the first", "b": "the second", "same": "no difference"}
+
+
+class ToFit(NamedTuple):
+    """A setup as it is fitted: on which frame, how it is called, what lies there."""
+
+    frame: Frame
+    name: str
+    pieces: list[str]
+    is_on: bool
+
+
+def shown(standing: TrialStanding, units: Units) -> dict[str, Any]:
+    """What the page of who fits the weights is given."""
+    trial, found = standing.trial, standing.found
+    told = list(zip(found.best(), found.felt(), found.marginals(), strict=True))
+    return {
+        "trial": trial, "frame": trial.frame,
+        "now": _now(standing, units), "setups": [_setup(standing, each, units) for each in standing.setups],
+        "best": [_best(standing, i, *each, units) for i, each in enumerate(told)],
+        "sentences": list(sentences(standing, units)), "asks": _answers(standing, units),
+        "progress": progress(standing), "last": standing.last_answered,
+        "is_careless": standing.is_careless,
+        "targets": _targets(standing, [best for best, *_ in told], units),
+        "missed": [_values_told(standing, values, units) for values in trial.missed],
+    }  # fmt: skip
+
+
+def progress(standing: TrialStanding) -> dict[str, int]:
+    """How many were answered, of at most how many."""
+    whole = RATINGS if standing.trial.rates else len(order_of_purposes(standing.trial.is_blind))
+    return {"done": len(standing.asked), "of": whole}
+
+
+def _now(standing: TrialStanding, units: Units) -> dict[str, Any] | None:
+    ask = standing.open
+    if ask is None:
+        return None
+    trial = standing.trial
+    first = _to_fit(standing, ask.first, trial.frame, units, is_on=standing.fitted == ask.first)
+    if trial.rates:
+        return {"ask": ask, "fits": [first]}
+    on = trial.twin or trial.frame
+    second = _to_fit(
+        standing, ask.second, on, units, is_on=ask.first == ask.second and not trial.twin
+    )
+    return {"ask": ask, "fits": [first, second]}
+
+
+def _to_fit(
+    standing: TrialStanding, number: int, frame: Frame, units: Units, *, is_on: bool
+) -> ToFit:
+    setup = standing.setups[number]
+    is_twin = frame.pk == standing.trial.twin_id
+    laid = read_pieces(setup.twin_pieces if is_twin else setup.pieces)
+    return ToFit(frame, setup_name(standing, setup, units), _pieces(laid, frame, units), is_on)
+
+
+def _pieces(laid: tuple[LaidPiece, ...], frame: Frame, units: Units) -> list[str]:
+    return [piece_text(each.piece, frame, units) for each in laid]
+
+
+def setup_name(standing: TrialStanding, setup: TrialSetup, units: Units) -> str:
+    """A setup by its number and its values."""
+    told = _values_told(standing, setup.values, units)
+    return f"{setup.number}: {told}" + (" (as it is)" if not setup.pieces else "")
+
+
+def _values_told(standing: TrialStanding, values: list[float], units: Units) -> str:
+    return ", ".join(
+        units.spec_text(spec, value) for spec, value in zip(standing.sought, values, strict=True)
+    )
+
+
+def _setup(standing: TrialStanding, setup: TrialSetup, units: Units) -> dict[str, Any]:
+    frame = standing.trial.frame
+    played = sum(
+        setup.number in (each.first, each.second) for each in standing.asks if each.is_answered
+    )
+    return {
+        "number": setup.number, "name": setup_name(standing, setup, units), "played": played,
+        "pieces": _pieces(read_pieces(setup.pieces), frame, units),
+    }  # fmt: skip
+
+
+# -- what is known ----------------------------------------------------------------------------
+
+
+def _best(
+    standing: TrialStanding, index: int, best: Interval, felt: Interval,
+    marginal: tuple[Array, Array], units: Units,
+) -> dict[str, Any]:  # fmt: skip
+    """The best of one spec with its interval, what is felt of it, and a picture of what is known."""
+    spec = standing.sought[index]
+    return {
+        "noun": spec.noun, "value": units.spec_text(spec, best.value),
+        "low": units.spec_text(spec, best.low), "high": units.spec_text(spec, best.high),
+        "felt": units.spec_text(spec, felt.value), "felt_low": units.spec_text(spec, felt.low),
+        "felt_high": units.spec_text(spec, felt.high), "part": f"{100 * INTERVAL:.0f} %",
+        "picture": _picture(standing, index, best, marginal, units),
+    }  # fmt: skip
+
+
+def _picture(
+    standing: TrialStanding, index: int, best: Interval, marginal: tuple[Array, Array], units: Units
+) -> dict[str, Any]:
+    """The chance that the best lies at each value, as a curve over the setups that are tried."""
+    axis, chances = marginal
+    spec = standing.sought[index]
+
+    def x(value: float) -> float:
+        return round(float(WIDTH * (value - axis[0]) / (axis[-1] - axis[0])), 1)
+
+    heights = HEIGHT * (1 - chances / chances.max())
+    points = [f"{x(v)} {h:.1f}" for v, h in zip(axis, heights, strict=True)]
+    inside = [i for i, v in enumerate(axis) if best.low <= v <= best.high]
+    under = [points[i] for i in inside]
+    if under:
+        under = [f"{x(axis[inside[0]])} {HEIGHT}", *under, f"{x(axis[inside[-1]])} {HEIGHT}"]
+    values = sorted({round(setup.values[index], 6) for setup in standing.setups})
+    ends = (values[0], values[-1]) if len(values) > 1 else values
+    return {
+        "width": WIDTH, "height": HEIGHT, "curve": " ".join(points),
+        "band": " ".join(under),
+        "ticks": [(x(value), units.spec_text(spec, value) if value in ends else "") for value in values],
+        "best_x": x(best.value),
+        "label": f"Where the best {spec.noun} lies: most likely {units.spec_text(spec, best.value)}, "
+                 f"{100 * INTERVAL:.0f} % between {units.spec_text(spec, best.low)} and "
+                 f"{units.spec_text(spec, best.high)}",
+    }  # fmt: skip
+
+
+def sentences(standing: TrialStanding, units: Units) -> Iterator[str]:
+    """What the answers tell, how far they can be trusted, whether to go on."""
+    asked = standing.asked
+    if not asked:
+        yield "Nothing is answered yet."
+        return
+    counted = standing.consistency
+    if counted.of:
+        yield f"Asked again, the player said the same {counted.agree} of {counted.of} times" + (
+            f"; who guesses does as well {100 * counted.chance:.0f} % of the time."
+            if counted.of > 2
+            else "."
+        )
+    if standing.is_careless:
+        yield (
+            "The answers hang together hardly better than guesses. Rest, let somebody else fit the weights, "
+            "play longer with each, or try wider steps; what is told below may be worth nothing."
+        )
+        return
+    if standing.is_settled:
+        yield "Enough: the best is known more closely than this player feels. More would tell nothing."
+    elif len(asked) >= progress(standing)["of"]:
+        yield "All is asked. What suits best lies within the interval, which the next trial may narrow."
+    elif standing.trial.ended_at is None:
+        left = progress(standing)["of"] - len(asked)
+        yield f"Go on: the best is not yet known as closely as the player feels; {left} more at most."
+    else:
+        yield "The trial ended before the best was known as closely as the player feels."
+
+
+def _targets(standing: TrialStanding, bests: Sequence[Interval], units: Units) -> dict[str, str]:
+    """The address of the plan that makes the best the target."""
+    query: dict[str, str] = {}
+    for spec, best in zip(standing.sought, bests, strict=True):
+        unit = units.typed_unit(spec)
+        give = spec.dimension.from_base(max(spec.tolerance, best.u / 2), unit)
+        value = units.spec_text(spec, best.value).split()[0].replace("−", "-")
+        query |= {
+            f"{spec.field}_0": value, f"{spec.field}_1": unit,
+            f"{spec.field}_2": f"{give:.2g}",
+        }  # fmt: skip
+    frame = standing.trial.frame
+    return {"wish": f"{reverse('planning:aim', args=[frame.pk])}?{urlencode(query)}"}
+
+
+def _answers(standing: TrialStanding, units: Units) -> list[dict[str, Any]]:
+    """What was asked and answered, the last first."""
+    names = [_values_told(standing, setup.values, units) for setup in standing.setups]
+    return [
+        {
+            "number": each.number, "first": names[each.first], "second": names[each.second],
+            "purpose": each.get_purpose_display(), "said": SPELLED.get(each.said, ""),
+            "rated": each.rated,
+        }
+        for each in reversed(standing.asks) if each.is_answered
+    ]  # fmt: skip

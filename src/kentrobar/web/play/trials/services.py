@@ -1,0 +1,168 @@
+"""Every write of trials."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from django.db import transaction
+from django.utils import timezone
+
+from kentrobar.core.play.trial_setups import Made, Steps, make_setups
+from kentrobar.core.play.trials import Said
+from kentrobar.core.quantities.errors import KentrobarError, SpecError
+from kentrobar.core.solving.supply import Workpiece
+from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.kit.records import write
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.services import create_plan
+from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
+from kentrobar.web.play.models import Trial, TrialAsk, TrialSetup
+from kentrobar.web.play.trials.standing import TrialStanding, standing_of
+from kentrobar.web.shops.models import User
+
+
+class Wanted(NamedTuple):
+    """What a trial is to find: of what, on which frames, with what, and how it is answered."""
+
+    frame: Frame
+    work: Workpiece
+    steps: Sequence[Steps]
+    held: Sequence[str]
+    twin: Frame | None = None
+    twin_work: Workpiece | None = None
+    way: str = Trial.Way.COMPARE
+    is_blind: bool = True
+
+
+def plan_trial(wanted: Wanted, by: User) -> Trial:
+    """Work out the setups of a trial, keep them, and ask the first.
+
+    Raises:
+        KentrobarError: the setups cannot be made, of the frame or of its twin.
+    """
+    if wanted.frame.specs is None:
+        raise SpecError("Read this frame first.", code="not_measured")
+    axis_cm = wanted.frame.measured.axis_cm
+    made = make_setups(wanted.work, wanted.steps, wanted.held, axis_cm)
+    twins = _twins(wanted, made, axis_cm)
+    return _keep(wanted, wanted.frame.specs, made, twins, by)
+
+
+def _twins(wanted: Wanted, made: Made, axis_cm: float) -> Made | None:
+    """The same setups for the twin. Raises KentrobarError where one of them cannot be made on it."""
+    if wanted.twin_work is None:
+        return None
+    twins = make_setups(wanted.twin_work, wanted.steps, wanted.held, axis_cm)
+    keys = [each.key for each in wanted.steps]
+    apart = [
+        abs(a.value(key) - b.value(key)) > 2 * each.step / 3
+        for a, b in zip(made.setups, twins.setups, strict=False)
+        for key, each in zip(keys, wanted.steps, strict=True)
+    ]
+    if len(twins.setups) != len(made.setups) or any(apart):
+        raise SpecError(
+            "The two frames do not come to the same values; match them first, or try on one of them.",
+            code="unlike_twins", field="twin",
+        )  # fmt: skip
+    return twins
+
+
+@transaction.atomic
+def _keep(wanted: Wanted, sheet: SpecSheet, made: Made, twins: Made | None, by: User) -> Trial:
+    frame = wanted.frame
+    keys = [each.key for each in wanted.steps]
+    trial = Trial.objects.create(
+        shop_id=frame.shop_id, frame=frame, twin=wanted.twin, specs=sheet, sought=keys,
+        held=list(wanted.held), axis_cm=frame.measured.axis_cm, way=wanted.way,
+        is_blind=wanted.is_blind, seed=secrets.randbelow(2**31), created_by=by,
+        missed=[list(values) for values in made.missed],
+    )  # fmt: skip
+    TrialSetup.objects.bulk_create(
+        TrialSetup(
+            trial=trial, number=number, values=[setup.value(key) for key in keys],
+            pieces=stored_pieces(numbered(setup.pieces)),
+            twin_pieces=stored_pieces(numbered(twins.setups[number].pieces)) if twins else [],
+        )
+        for number, setup in enumerate(made.setups)
+    )  # fmt: skip
+    _ask_next(standing_of(trial))
+    return trial
+
+
+def _ask_next(standing: TrialStanding) -> None:
+    """Keep what is to be asked next; where the trial is over it ends."""
+    following = standing.next()
+    if following is None:
+        write(standing.trial, ended_at=timezone.now())
+        return
+    TrialAsk.objects.create(
+        trial=standing.trial, number=len(standing.asks) + 1, purpose=following.purpose,
+        first=following.first, second=following.second,
+    )  # fmt: skip
+
+
+@transaction.atomic
+def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None:
+    """Take the answer to what is asked now, and ask the next. The same answer sent twice is taken once.
+
+    Raises:
+        KentrobarError: it is no answer to this trial, or something else is asked now.
+    """
+    trial = Trial.objects.select_for_update().get(pk=trial.pk)
+    standing = standing_of(trial)
+    if trial.rates != bool(rated) or (not trial.rates and said not in set(Said)) or rated > 7:
+        raise KentrobarError("Choose one of the answers.", code="no_answer", field="said")
+    last = standing.last_answered
+    if last and last.number == number and (last.said, last.rated or 0) == (said, rated):
+        return
+    now = standing.open
+    if now is None or now.number != number:
+        raise KentrobarError(
+            "This was answered already; look at what is asked now.", code="conflict", field="said"
+        )
+    write(now, said=said, rated=rated or None, answered_at=timezone.now())
+    _ask_next(standing_of(trial))
+
+
+@transaction.atomic
+def take_back(trial: Trial, number: int) -> None:
+    """Ask again what was answered last, which has this number; what was asked since is dropped.
+
+    Raises:
+        KentrobarError: another answer is the last by now.
+    """
+    trial = Trial.objects.select_for_update().get(pk=trial.pk)
+    standing = standing_of(trial)
+    last = standing.last_answered
+    if last is None or last.number != number:
+        raise KentrobarError(
+            "Another answer is the last by now; look again.", code="conflict", field="said"
+        )
+    trial.asks.filter(answered_at=None).delete()
+    write(last, said="", rated=None, answered_at=None)
+    write(trial, ended_at=None)
+
+
+@transaction.atomic
+def end(trial: Trial) -> None:
+    """Ask no more."""
+    trial = Trial.objects.select_for_update().get(pk=trial.pk)
+    if trial.ended_at is None:
+        write(trial, ended_at=timezone.now())
+
+
+@transaction.atomic
+def lay_setup(setup: TrialSetup, by: User) -> Plan:
+    """The plan of a setup on the board, made once."""
+    kept = TrialSetup.objects.select_for_update().get(pk=setup.pk)
+    if kept.plan:
+        return kept.plan
+    trial = setup.trial
+    plan = create_plan(
+        trial.frame, by, name=f"Trial {trial.pk}, setup {setup.number}", axis_cm=trial.axis_cm,
+        pieces=read_pieces(setup.pieces), start=trial.specs,
+    )  # fmt: skip
+    write(setup, plan=plan)
+    return plan
