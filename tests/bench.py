@@ -34,7 +34,7 @@ from django.urls import path  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
 from kentrobar.core.frame.outline import Sport  # noqa: E402
-from kentrobar.core.play.impact import FreeBody, Swing  # noqa: E402
+from kentrobar.core.play.impact import FreeBody, StrokeSwing  # noqa: E402
 from kentrobar.core.play.maps import (  # noqa: E402
     Measure,
     bands,
@@ -50,9 +50,9 @@ from kentrobar.core.solving.matching import match  # noqa: E402
 from kentrobar.core.solving.programme import UndecidedError  # noqa: E402
 from kentrobar.core.solving.proposals import propose  # noqa: E402
 from kentrobar.core.solving.set_programme import (  # noqa: E402
-    Member,
+    BalanceStretch,
+    FrameProblem,
     SetProgramme,
-    Stretch,
 )
 from kentrobar.core.solving.sets import Alike, SetMatch, match_set  # noqa: E402
 from kentrobar.core.solving.supply import Supply, Workpiece  # noqa: E402
@@ -167,7 +167,7 @@ def bench_predict() -> dict[str, float]:
 def bench_map() -> dict[str, float]:
     """A map of 60 × 60 points with its contours and its zone."""
     body, face = FreeBody(310.0, 32.4, 162.454, 13.6), hitting_face(RACKET)
-    ball, swing = ball_of(Sport.TENNIS, 15.0), Swing(14.0, 10.0)
+    ball, swing = ball_of(Sport.TENNIS, 15.0), StrokeSwing(14.0, 10.0)
 
     def once() -> None:
         found = face_map(Measure.BALL_SPEED, body, ball, swing, face)
@@ -417,16 +417,16 @@ def bench_sets() -> dict[str, float]:
     return figures
 
 
-def _solved(members: list[Member], alike: Alike) -> tuple[SetMatch, float]:
+def _solved(members: list[FrameProblem], alike: Alike) -> tuple[SetMatch, float]:
     start = time.perf_counter()
     found = match_set(members, SET_TOLERANCES, 10.0, alike, seconds=60)
     return found, time.perf_counter() - start
 
 
-def _bare_set(members: list[Member], balance_cm: float) -> float:
+def _bare_set(members: list[FrameProblem], balance_cm: float) -> float:
     """Seconds that HiGHS takes for the whole model at one balance, with real pieces; at most 20."""
     frames = SetProgramme(members, dict(SET_TOLERANCES), 10.0, {}, float("inf"))
-    stretch = Stretch(0.0, 0, balance_cm, balance_cm)
+    stretch = BalanceStretch(0.0, 0, balance_cm, balance_cm)
     start = time.perf_counter()
     with suppress(UndecidedError):
         frames.solve(frames.real, stretch, seconds=20.0, gap=0.005)

@@ -1,7 +1,11 @@
 """What holds for all tests; environment and database come from ``script/test``."""
 
 import pytest
+from django.db import connection
 from hypothesis import HealthCheck, settings
+
+from tests import samples
+from tests.databases import database, filled
 
 # Speed is the bench's business; a loaded machine must not fail a test.
 settings.register_profile(
@@ -11,6 +15,16 @@ settings.register_profile(
     suppress_health_check=[HealthCheck.function_scoped_fixture],
 )
 settings.load_profile("kentrobar")
+
+
+def pytest_addoption(parser):
+    parser.addoption(
+        "--full", action="store_true", help="statistical tests with their whole sample"
+    )
+
+
+def pytest_configure(config):
+    samples.full = config.getoption("--full")
 
 
 @pytest.fixture
@@ -23,8 +37,58 @@ def queue():
         yield app.connector
 
 
+@pytest.fixture(scope="session")
+def demo_template(django_db_setup, django_db_blocker):
+    """The name of a database with the demo in it, to be copied."""
+    from kentrobar.web.welcome.demo import load_demo
+
+    with django_db_blocker.unblock():
+        if not connection.settings_dict["NAME"].startswith("test_"):
+            # Nobody in this run asked for the plain test database, so it was not made.
+            connection.creation.create_test_db(verbosity=0, autoclobber=True, serialize=False)
+        empty = connection.settings_dict["NAME"]
+        return filled(f"{empty}_demo", empty, load_demo)
+
+
+@pytest.fixture(scope="session")
+def season_template(demo_template, django_db_blocker):
+    """The name of a database with the demo, its season and what was found in play."""
+    from kentrobar.web.welcome.on_court import load_court
+    from kentrobar.web.welcome.season import load_season
+
+    def fill():
+        load_season(demo_technician())
+        load_court(demo_technician())
+
+    with django_db_blocker.unblock():
+        return filled(demo_template.replace("_demo", "_season"), demo_template, fill)
+
+
+def demo_technician():
+    """The technician of the demo in the database that is used now."""
+    from kentrobar.web.shops.models import User
+
+    return User.objects.earliest("pk")
+
+
+@pytest.fixture
+def demo(demo_template, django_db_blocker):
+    """A copy of the demo for one test, with transactions that end; answers its technician."""
+    with django_db_blocker.unblock(), database(f"{demo_template}_copy", demo_template):
+        yield demo_technician()
+
+
+@pytest.fixture(scope="module")
+def season(season_template, django_db_blocker):
+    """A copy of the demo with its season for the tests of a file; answers its technician."""
+    with django_db_blocker.unblock(), database(f"{season_template}_copy", season_template):
+        yield demo_technician()
+
+
 @pytest.fixture(autouse=True)
-def _quick_settings(settings):
-    """Hashing well takes its time by design, and files are looked up only when they are asked for."""
+def _quick_settings(settings, monkeypatch):
+    """Good hashing takes time by design, files are looked up when asked for, plans are polished briefly."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
     settings.WHITENOISE_AUTOREFRESH = True
+    if not samples.full:
+        monkeypatch.setattr("kentrobar.web.matching.searching.POLISH_S", 0.5)

@@ -6,6 +6,7 @@ import pytest
 from django.conf import settings
 from django.contrib.auth import BACKEND_SESSION_KEY, HASH_SESSION_KEY, SESSION_KEY
 from django.contrib.sessions.backends.db import SessionStore
+from pytest_django.live_server_helper import LiveServer
 from selenium import webdriver
 from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 from selenium.webdriver.chrome.service import Service
@@ -16,7 +17,6 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 from kentrobar.instruments.allowed import simulated_addresses
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.welcome.demo import load_demo
 from tests.instruments.bench import running_bench
 
 FLAGS = (
@@ -134,9 +134,17 @@ class Page:
         return [line for line in lines if "Failed to load resource" not in line]
 
 
+@pytest.fixture(scope="session")
+def site():
+    """The address of the application, served by a thread on whichever database is used now."""
+    server = LiveServer("localhost")
+    yield server.url
+    server.stop()
+
+
 @pytest.fixture
-def technician(transactional_db, queue):
-    return load_demo()
+def technician(demo, queue):
+    return demo
 
 
 def signed_in(driver, address, technician):
@@ -154,8 +162,8 @@ def signed_in(driver, address, technician):
 
 
 @pytest.fixture
-def page(chromium, live_server, technician):
-    page = signed_in(chromium, live_server.url, technician)
+def page(chromium, site, technician):
+    page = signed_in(chromium, site, technician)
     yield page
     page.offline(False)
     complaints = page.complaints()

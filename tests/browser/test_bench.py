@@ -9,7 +9,7 @@ from selenium.webdriver.common.by import By
 
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
-from kentrobar.web.bench.rounds import stand_of
+from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.bench.services import note, start
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.shops.models import User
@@ -27,7 +27,7 @@ def tap(page, text):
 
 
 def stand():
-    return stand_of(works_of(User.objects.get(username="technician")).get())
+    return work_state(works_of(User.objects.get(username="technician")).get())
 
 
 def small_targets(page):

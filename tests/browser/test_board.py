@@ -9,7 +9,7 @@ from selenium.webdriver.common.keys import Keys
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.hand.actions import act
-from kentrobar.web.planning.hand.parameters import Asked
+from kentrobar.web.planning.hand.parameters import ActionRequest
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import save_plan
 from kentrobar.web.planning.stored import laid_plan
@@ -223,7 +223,7 @@ def somebody_else_lays_a_piece(board):
     person = plan.shop.people.get()
     tape = plan.shop.materials.get(name="Lead tape, quarter inch")
     order = {"material": str(tape.pk), "amount": "5 cm", "site": "six"}
-    asked = Asked(laid_plan(plan), order, person.units, lambda: shelf_of(person))
+    asked = ActionRequest(laid_plan(plan), order, person.units, lambda: shelf_of(person))
     save_plan(plan, act("add", asked), plan.version, person)
 
 

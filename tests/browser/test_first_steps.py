@@ -50,8 +50,8 @@ class Keyboard:
 
 
 @pytest.fixture
-def empty_shop(chromium, live_server, transactional_db, queue):
-    return signed_in(chromium, live_server.url, new_person("newcomer"))
+def empty_shop(chromium, site, demo, queue):
+    return signed_in(chromium, site, new_person("newcomer"))
 
 
 def test_an_empty_shop_comes_to_a_prediction_in_six_clicks_and_twenty_keys(empty_shop):

@@ -241,7 +241,7 @@ def film_of_a_swing(path, period_s, swings=15, dark=False):
 
 
 @pytest.fixture
-def watched(tmp_path, live_server, technician, request):
+def watched(tmp_path, site, technician, request):
     """A page whose camera shows a made film."""
     path = tmp_path / "swing.y4m"
     film_of_a_swing(path, FILMED_PERIOD_S, **request.param)
@@ -249,7 +249,7 @@ def watched(tmp_path, live_server, technician, request):
         "--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream",
         f"--use-file-for-fake-video-capture={path}",
     )  # fmt: skip
-    yield signed_in(driver, live_server.url, technician)
+    yield signed_in(driver, site, technician)
     driver.get("about:blank")
     driver.quit()
 

@@ -42,7 +42,7 @@ def test_three_pieces_counterbalanced_and_printed_in_six_clicks(page):
     assert len(clicks) <= 6
 
 
-def test_a_refusal_offers_a_way_out_at_the_hand(page):
+def test_a_refusal_offers_a_fix_at_the_hand(page):
     page.plan = plan_on("Mudlark 16")
     page.open(f"/plans/{page.plan.pk}/")
     rows = page.rows()
@@ -63,16 +63,16 @@ def test_an_objection_is_mended_or_set_aside_with_the_keyboard(page):
     page.plan = plan_on("Reed 100 A2")
     page.open(f"/plans/{page.plan.pk}/")
     page.type_over("[data-field=place]", "11:20")
-    page.wait(lambda: page.find(".objection"))
-    assert "restring" in page.text(".objection")
+    page.wait(lambda: page.find(".plan-warning"))
+    assert "restring" in page.text(".plan-warning")
     button = page.find("[data-overrule='1']")
     page.driver.execute_script("arguments[0].focus()", button)
     ActionChains(page.driver).send_keys(Keys.ENTER).perform()
-    page.wait(lambda: "Set aside by you" in page.text(".objection"))
+    page.wait(lambda: "Set aside by you" in page.text(".plan-warning"))
     page.find("[data-overrule='0']").send_keys(Keys.ENTER)
-    page.wait(lambda: page.find("[data-way-out]"))
-    page.find("[data-way-out]").send_keys(Keys.ENTER)
-    page.wait(lambda: not page.all(".objection"))
+    page.wait(lambda: page.find("[data-fix]"))
+    page.find("[data-fix]").send_keys(Keys.ENTER)
+    page.wait(lambda: not page.all(".plan-warning"))
     page.saved()
 
 

@@ -9,7 +9,7 @@ from kentrobar.core.bench.stages import Stage
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.bench.queries import works_of
-from kentrobar.web.bench.rounds import Action, stand_of
+from kentrobar.web.bench.rounds import Action, work_state
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching import searching
 from kentrobar.web.matching.models import FrameSet, SetSearch
@@ -79,7 +79,7 @@ class Technician:
 
     def stand(self):
         pk = int(self.page.driver.current_url.rstrip("/").rpartition("/")[2])
-        return stand_of(works_of(self.user).get(pk=pk))
+        return work_state(works_of(self.user).get(pk=pk))
 
     def read(self, stand):
         """Type what three readings of the frame would come to."""

@@ -14,7 +14,7 @@ from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot, RimSlot, Slot
 from kentrobar.core.solving.matching import Aim
-from kentrobar.core.solving.set_programme import Member
+from kentrobar.core.solving.set_programme import FrameProblem
 from kentrobar.core.weight.pieces import Piece, PointPiece, RimStrip, effect_of
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED
@@ -103,7 +103,7 @@ def added_g(pieces: list[Piece]) -> float:
 
 def random_set(
     random: np.random.Generator, count: int, sites: Sequence[Slot] = tuple(SITES)
-) -> list[Member]:
+) -> list[FrameProblem]:
     """Frames that a plan of whole steps each brings near one target: that target less random pieces."""
     target = moments_from_specs(315.0, 32.0, 320.0, 10.0, 14.0)
     found = []
@@ -122,5 +122,5 @@ def random_set(
         read = MeasuredSpecs(
             Estimate(m, 0.1), Estimate(b, 0.05), Estimate(s, 1.0), 10.0, Estimate(t, 0.2)
         )
-        found.append(Member(read, sites, RACKET))
+        found.append(FrameProblem(read, sites, RACKET))
     return found

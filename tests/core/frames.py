@@ -5,7 +5,7 @@ from __future__ import annotations
 from hypothesis import strategies as st
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.editing.plan import Baseline, LaidPiece, LaidPlan
+from kentrobar.core.editing.plan import Baseline, PlanPiece, PlanState
 from kentrobar.core.editing.shelf import Stock
 from kentrobar.core.frame.clock import CLOCK_MINUTES
 from kentrobar.core.frame.outline import PaddleDimensions, RacketDimensions, outline_of
@@ -31,10 +31,10 @@ def point(mass_g: float, y_cm: float, x_cm: float = 0.0, **options: object) -> P
     return PointPiece(mass_g=Estimate(mass_g, 0.05), y_cm=y_cm, x_cm=x_cm, **options)
 
 
-def plan(pieces=(), measured=REED, outline=RACKET, axis_cm=10.0, **known) -> LaidPlan:
+def plan(pieces=(), measured=REED, outline=RACKET, axis_cm=10.0, **known) -> PlanState:
     """A plan of these pieces; ``known`` are circumstances and fittings of its baseline."""
-    laid = tuple(LaidPiece(number, piece) for number, piece in enumerate(pieces, 1))
-    return LaidPlan(Baseline(outline, measured, **known), "Plan", axis_cm, laid)
+    laid = tuple(PlanPiece(number, piece) for number, piece in enumerate(pieces, 1))
+    return PlanState(Baseline(outline, measured, **known), "Plan", axis_cm, laid)
 
 
 def stock(kind: MaterialKind, key: int = 1, **figures) -> Stock:

@@ -11,7 +11,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments, moments_from_specs
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.rounds.estimation import Belief, believe
+from kentrobar.core.rounds.estimation import StateEstimate, estimate_state
 from kentrobar.core.rounds.trimming import Next, after, next_step
 from kentrobar.core.solving.candidates import PointSlot, RimSlot
 from kentrobar.core.solving.set_plans import SetAim, SetFrame, plan_set
@@ -106,7 +106,7 @@ class Job:
         specs = specs_of(self.whole())
         return all(abs(specs[n] - self.target[n]) <= t for n, t in TOLERANCES.items())
 
-    def error_of(self, belief: Belief) -> float:
+    def error_of(self, belief: StateEstimate) -> float:
         """By how much what lies errs from what was predicted of it, in weight and swing weight together."""
         believed = np.array(belief.moments()) - belief.mean[:5]
         off = Moments(*(np.sum([tuple(m) for m in self.lies.values()], axis=0) - believed))
@@ -126,7 +126,7 @@ def new_job(random: np.random.Generator, readings: int, roll: float | None = Non
     return Job(random, frame, specs_of(whole), readings, factor)
 
 
-def started(job: Job, factor: Estimate | None = None) -> Belief | None:
+def started(job: Job, factor: Estimate | None = None) -> StateEstimate | None:
     """The job planned and laid, as sure as there is a plan for it; None where there is none.
 
     ``factor`` is what earlier jobs taught of the roll.
@@ -144,7 +144,7 @@ def started(job: Job, factor: Estimate | None = None) -> Belief | None:
     plan = next((p for p in plans if p is not None and p.status.has_plan), None)
     if plan is None:
         return None
-    belief = believe(first, length_cm=RACKET.length_cm, outline=RACKET)
+    belief = estimate_state(first, length_cm=RACKET.length_cm, outline=RACKET)
     if factor is not None:
         belief = belief.with_roll(ROLL, factor.u, factor.value)
     for i, planned in enumerate(plan.frames[0].pieces):
@@ -160,7 +160,7 @@ def started(job: Job, factor: Estimate | None = None) -> Belief | None:
     return belief
 
 
-def one_round(job: Job, belief: Belief) -> tuple[Belief, Next]:
+def one_round(job: Job, belief: StateEstimate) -> tuple[StateEstimate, Next]:
     """Read, and trim as told."""
     belief = belief.with_read(job.read())
     step = next_step(belief, job.bands, AXIS, WISHED, job.noise)

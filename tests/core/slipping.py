@@ -11,9 +11,9 @@ from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured
 from kentrobar.core.reading.slips import (
-    Entry,
     Reference,
     TypedNumber,
+    TypedSpecs,
     expect_earlier,
     expect_model,
     judge,
@@ -70,7 +70,7 @@ class Bench:
         strayed = [(u(-3, 3), part * length, 1.2) for part in (0.08, 0.35, 0.75, 0.97)]
         return _measured(frame.with_grains(*strayed).read(usual_axis_cm(frame)))
 
-    def entry(self, frame: Built, read: MeasuredSpecs) -> Entry:
+    def entry(self, frame: Built, read: MeasuredSpecs) -> TypedSpecs:
         """A reading as a person types it."""
         typed = {
             "length": TypedNumber(f"{frame.length_cm:g}", "cm"),
@@ -81,16 +81,16 @@ class Bench:
         }
         if self.random.uniform() < 0.4:
             typed["twistweight"] = TypedNumber(f"{read.twistweight_kgcm2.value:.2f}", "kg·cm²")
-        return Entry(frame.sport, typed, "playing")
+        return TypedSpecs(frame.sport, typed, "playing")
 
-    def slipped(self, entry: Entry, read: MeasuredSpecs) -> Entry:
+    def slipped(self, entry: TypedSpecs, read: MeasuredSpecs) -> TypedSpecs:
         """The entry with one slip of a size that matters."""
         while True:
             wrong = self._slip(entry, read)
             if wrong is not None and matters(entry, wrong):
                 return wrong
 
-    def _slip(self, entry: Entry, read: MeasuredSpecs) -> Entry | None:
+    def _slip(self, entry: TypedSpecs, read: MeasuredSpecs) -> TypedSpecs | None:
         pick = self.random.choice
         specs = [n for n in ("mass", "balance", "swingweight", "twistweight") if n in entry.typed]
         name = str(pick(specs))
@@ -141,7 +141,7 @@ class Bench:
         """What a shop expects of the frame read bare: its own fittings are of the usual weight, not these."""
         return _without(self.reading(frame), self._fitted(frame.sport))
 
-    def _other_build(self, entry: Entry, read: MeasuredSpecs) -> Entry | None:
+    def _other_build(self, entry: TypedSpecs, read: MeasuredSpecs) -> TypedSpecs | None:
         """Read bare, called playing form."""
         bare = _without(read, self._fitted(entry.sport))
         texts = {
@@ -168,11 +168,11 @@ def replace_text(number: TypedNumber, text: str) -> TypedNumber:
     return number._replace(text=text)
 
 
-def _with(entry: Entry, name: str, number: TypedNumber) -> Entry:
+def _with(entry: TypedSpecs, name: str, number: TypedNumber) -> TypedSpecs:
     return replace(entry, typed={**entry.typed, name: number})
 
 
-def matters(right: Entry, wrong: Entry) -> bool:
+def matters(right: TypedSpecs, wrong: TypedSpecs) -> bool:
     """Whether a slip changes any spec by more than three parts in a hundred."""
     one, other = right.values(), wrong.values()
 

@@ -9,6 +9,9 @@ from kentrobar.instruments.simulated import FrameOnBench, run
 from kentrobar.ops.cluster import free_ports_in_a_row
 
 
+PACE = 6.0  # nobody waits for a needle to come to rest
+
+
 @contextmanager
 def running_bench() -> Iterator[int]:
     """The first port of a bench that runs for this while."""
@@ -16,7 +19,7 @@ def running_bench() -> Iterator[int]:
     loop, stop = asyncio.new_event_loop(), asyncio.Event()
 
     async def serve() -> None:
-        serving = asyncio.ensure_future(run(first, FrameOnBench(), up.set))
+        serving = asyncio.ensure_future(run(first, FrameOnBench(), up.set, PACE))
         await stop.wait()
         serving.cancel()
 

@@ -91,8 +91,8 @@ def test_all_that_was_confirmed_is_there_and_nothing_twice():
             cluster.start()  # joins the one that runs
             with psycopg.connect(cluster.url) as connection:
                 rows = connection.execute(
-                    "SELECT kind, data #>> '{typed,mass,text}' FROM jobs_benchevent "
-                    "WHERE work_id = (SELECT max(id) FROM jobs_benchwork) ORDER BY number"
+                    "SELECT kind, data #>> '{typed,mass,text}' FROM bench_benchevent "
+                    "WHERE work_id = (SELECT max(id) FROM bench_benchwork) ORDER BY number"
                 ).fetchall()
         finally:
             process.send_signal(signal.SIGINT)

@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.play.advice import ADVICE, tried_on
 from kentrobar.web.frames.baselines import baseline_of
@@ -46,7 +46,7 @@ def test_quantities_are_told_in_ounces_too():
 def test_what_stands_beside_a_rule_is_what_the_board_predicts(client, racket):
     page = client.get(f"/play/frames/{racket.pk}/advice")
     rules = {rule["key"]: rule for _, topic in page.context["topics"] for rule in topic}
-    start = LaidPlan(baseline_of(racket, racket.specs), "", 10.0)
+    start = PlanState(baseline_of(racket, racket.specs), "", 10.0)
     by = tried_on(ADVICE["power"], start).prediction.change.swingweight_kgcm2.value
     assert f"swing weight +{by:.2f} kg·cm²" in rules["power"]["effects"][0]
     assert "As heavy".lower() in " ".join(rules["throat"]["effects"]).lower()

@@ -6,7 +6,7 @@ import re
 
 import pytest
 
-from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces import Source
 from kentrobar.exchange.models import RoundsRequest
@@ -15,7 +15,7 @@ from kentrobar.exchange.rounds import answer_rounds
 from kentrobar.web.bench.evidence import nearest_site
 from kentrobar.web.bench.models import BenchEvent, BenchWork, DensityCorrection, RollFinding
 from kentrobar.web.bench.queries import works_of
-from kentrobar.web.bench.rounds import Action, stand_of
+from kentrobar.web.bench.rounds import Action, work_state
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.orders.insights import services as learning
 from kentrobar.web.planning.services import create_plan
@@ -29,7 +29,7 @@ UNITS = {"mass": "g", "balance": "mm", "swingweight": "kg·cm²", "twistweight":
 def plan(technician):
     frame = new_frame(technician, "Reed 100 A1")
     pieces = (strip(15.0, 8.0, mirrored=True, label="sides"), point(4.0, 1.8, label="cap"))
-    laid = tuple(LaidPiece(i, p) for i, p in enumerate(pieces, 1))
+    laid = tuple(PlanPiece(i, p) for i, p in enumerate(pieces, 1))
     return create_plan(frame, technician, name="Steadier", pieces=laid)
 
 
@@ -40,7 +40,7 @@ def work(client, plan):
 
 
 def stand(technician):
-    return stand_of(works_of(technician).get())
+    return work_state(works_of(technician).get())
 
 
 def send(client, work, name, base, **more):
@@ -246,12 +246,12 @@ def job_with(client, technician, tape, heavier, label):
     density = tape.stock.density
     piece = strip(15.0, 12.0, mirrored=True, g_per_cm=density, source=Source(stock=tape.pk))
     made = create_plan(
-        new_frame(technician, label), technician, name=label, pieces=(LaidPiece(1, piece),)
+        new_frame(technician, label), technician, name=label, pieces=(PlanPiece(1, piece),)
     )
     client.post(f"/bench/plans/{made.pk}")
     work = BenchWork.objects.latest("pk")
     send(client, work, "lay", 0, piece=1)
-    now = stand_of(works_of(technician).get(pk=work.pk)).now
+    now = work_state(works_of(technician).get(pk=work.pk)).now
     grams = 2 * 12.0 * density.value * heavier
     read(client, work, {"mass": f"{now.mass_g.value + grams:.2f}"}, times=5, base=1)
     client.post(f"/bench/{work.pk}/end", {"base": 2})

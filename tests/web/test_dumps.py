@@ -13,10 +13,11 @@ from django.test import override_settings
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.ops.cluster import binary, libpq
 from kentrobar.web.bench.queries import works
-from kentrobar.web.bench.rounds import stand_of
+from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper.files import export_plan
 from kentrobar.web.planning.stored import laid_plan
+from tests.databases import database
 
 DUMPS = Path(__file__).parent / "dumps"
 BEFORE = json.loads((DUMPS / "version_0_1_0.json").read_text())
@@ -38,22 +39,10 @@ OTHER_FORM: dict[str, set[str]] = {}
 @contextmanager
 def restored(dump):
     """The connection, moved to a database made from a dump."""
-    usual = connection.settings_dict["NAME"]
-    name = f"{usual}_{dump}"
-    with connection.cursor() as cursor:
-        cursor.execute(f'DROP DATABASE IF EXISTS "{name}"')
-        cursor.execute(f'CREATE DATABASE "{name}" TEMPLATE template0')
-    _restore(DUMPS / f"{dump}.dump", name)
-    connection.close()
-    connection.settings_dict["NAME"] = name
-    try:
+    with database(f"{connection.settings_dict['NAME']}_{dump}") as name:
+        _restore(DUMPS / f"{dump}.dump", name)
         with override_settings(MIGRATION_MODULES={}):  # other tests make their tables without
             yield
-    finally:
-        connection.close()
-        connection.settings_dict["NAME"] = usual
-        with connection.cursor() as cursor:
-            cursor.execute(f'DROP DATABASE "{name}"')
 
 
 def _restore(dump, name):
@@ -149,7 +138,7 @@ def test_every_work_stands_where_it_stood(came_over):
     found = {str(work.pk): work for work in works()}
     assert found.keys() == BEFORE["works"].keys()
     for pk, then in BEFORE["works"].items():
-        assert stand_of(found[pk]).stage == then["stage"]
+        assert work_state(found[pk]).stage == then["stage"]
 
 
 def test_an_older_database_is_refused_with_the_version_to_pass_through(

@@ -141,7 +141,7 @@ def test_blocked_stretches_of_the_frame_stay_clear(client, racket):
     plan = Plan.objects.get()
     assert plan.pieces
     board = client.get(f"/plans/{plan.pk}/")
-    assert board.context["objections"] == []
+    assert board.context["plan_warnings"] == []
 
 
 def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, paddle):

@@ -12,12 +12,12 @@ from PIL import Image
 from pypdf import PdfReader
 
 from kentrobar.core.bench.stages import Stage
-from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench import services as bench
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
-from kentrobar.web.bench.rounds import stand_of, taking_of
+from kentrobar.web.bench.rounds import taking_of, work_state
 from kentrobar.web.orders.jobs import services as orders
 from kentrobar.web.orders.jobs.standing import standing_of
 from kentrobar.web.orders.models import FramePage, Job, JobPhoto, PlayTest, SignOff
@@ -45,14 +45,14 @@ def standing(technician, job):
 
 def lay_plan(technician, frame):
     pieces = (strip(15.0, 8.0, mirrored=True, label="sides"), point(4.0, 1.8, label="cap"))
-    laid = tuple(LaidPiece(i, p) for i, p in enumerate(pieces, 1))
+    laid = tuple(PlanPiece(i, p) for i, p in enumerate(pieces, 1))
     return create_plan(frame, technician, name="Steadier", pieces=laid)
 
 
 def read(technician, work):
     """Read at the bench exactly what is expected."""
     found = works_of(technician).get(pk=work.pk)
-    now = stand_of(found).now
+    now = work_state(found).now
     data = {"specs": {}, "typed": {}, "times": 3}
     for key, name in (
         ("mass_g", "mass"),
@@ -72,12 +72,12 @@ def read(technician, work):
 def done_at_bench(technician, plan):
     """A plan laid, read, made permanent, read again, ended."""
     work = bench.start(plan, technician)
-    while (stand := stand_of(works_of(technician).get(pk=work.pk))).to_lay:
+    while (stand := work_state(works_of(technician).get(pk=work.pk))).to_lay:
         bench.note(work, len(stand.work.events.all()), technician, KIND.LAID, stand.to_lay[0])
     read(technician, work)
     bench.note(work, work.events.count(), technician, KIND.PERMANENT)
     read(technician, work)
-    stand = stand_of(works_of(technician).get(pk=work.pk))
+    stand = work_state(works_of(technician).get(pk=work.pk))
     bench.end(work, len(stand.work.events.all()), technician, taking_of(stand))
     return work
 
@@ -105,7 +105,7 @@ class TestTheWay:
         plan = lay_plan(technician, frame)
         assert standing(technician, job).stage is Stage.FIT
         work = bench.start(plan, technician)
-        number = stand_of(works_of(technician).get()).to_lay
+        number = work_state(works_of(technician).get()).to_lay
         for i, piece in enumerate(number):
             assert standing(technician, job).stage is Stage.FIT
             bench.note(work, i, technician, KIND.LAID, piece)
@@ -377,7 +377,7 @@ class TestPhotos:
 def test_two_at_one_bench_see_each_others_steps(client, technician, frame):
     work = bench.start(lay_plan(technician, frame), technician)
     assert client.get(f"/bench/{work.pk}/since", {"base": 0}).status_code == 204
-    first = stand_of(works_of(technician).get()).to_lay[0]
+    first = work_state(works_of(technician).get()).to_lay[0]
     bench.note(work, 0, technician, KIND.LAID, first)
     assert "technician noted here" in words(client.get(f"/bench/{work.pk}/since", {"base": 0}))
 
@@ -385,12 +385,12 @@ def test_two_at_one_bench_see_each_others_steps(client, technician, frame):
 def test_what_was_told_to_do_next_is_kept_with_the_event(technician, frame, monkeypatch):
     """The page does not search for it again, and says the same."""
     work = bench.start(lay_plan(technician, frame), technician)
-    while (stand := stand_of(works_of(technician).get())).to_lay:
+    while (stand := work_state(works_of(technician).get())).to_lay:
         bench.note(work, len(stand.work.events.all()), technician, KIND.LAID, stand.to_lay[0])
     read(technician, work)
-    kept = stand_of(works_of(technician).get())
+    kept = work_state(works_of(technician).get())
     BenchWork.objects.update(told={}, events_seen=0)
-    anew = stand_of(works_of(technician).get()).next
+    anew = work_state(works_of(technician).get()).next
     assert kept.next == anew
     monkeypatch.setattr("kentrobar.web.bench.rounds.next_step", None)
     assert kept.next.advice == anew.advice

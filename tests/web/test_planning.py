@@ -11,7 +11,7 @@ from kentrobar.web.planning.hand.actions import ACTIONS
 from kentrobar.web.planning.models import Plan, PlanRevision
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import laid_plan
-from kentrobar.web.welcome.demo import PLANS, load_demo
+from kentrobar.web.welcome.demo import PLANS
 from tests.web.conftest import words
 
 
@@ -289,10 +289,8 @@ def test_pages_need_few_queries(client, hand, plan, django_assert_max_num_querie
         client.get(f"/frames/{plan.frame_id}/")
 
 
-@pytest.mark.django_db
-def test_demo_is_reasonable():
+def test_demo_is_reasonable(demo):
     """Every plan of the demo lies on its frame, warns of nothing and stays within small steps."""
-    load_demo()
     plans = list(Plan.objects.all())
     assert len(plans) == len(PLANS) >= 6
     assert len({plan.frame.sport for plan in plans}) == 2

@@ -3,7 +3,6 @@
 from collections import Counter
 
 import pytest
-from django.db import transaction
 from django.db.models import Count
 from django.test import Client
 from django.utils import timezone
@@ -24,21 +23,15 @@ from kentrobar.web.orders.insights.presenting import compared_shown
 from kentrobar.web.orders.jobs.standing import standings
 from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.queries import follow_ups, jobs_in_full
-from kentrobar.web.welcome.demo import load_demo
-from kentrobar.web.welcome.season import HEAVY_ROLL, RUNS_HEAVY, SHOWS_MORE, load_season
+from kentrobar.web.welcome.season import HEAVY_ROLL, RUNS_HEAVY, SHOWS_MORE
 from tests.web.conftest import words
 
 pytestmark = pytest.mark.django_db
 
 
 @pytest.fixture(scope="module")
-def technician(django_db_setup, django_db_blocker):
-    """Loaded once for this file: it takes some seconds."""
-    with django_db_blocker.unblock(), transaction.atomic():
-        found = load_demo()
-        load_season(found)
-        yield found
-        transaction.set_rollback(True)
+def technician(season):
+    return season
 
 
 def test_there_are_jobs_in_every_stage(technician):

@@ -6,15 +6,11 @@ from html import unescape
 from itertools import chain
 
 import pytest
-from django.db import transaction
 from django.test import Client
 
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.orders.models import Job
-from kentrobar.web.welcome.demo import load_demo
-from kentrobar.web.welcome.on_court import load_court
-from kentrobar.web.welcome.season import load_season
 
 pytestmark = pytest.mark.django_db
 
@@ -35,17 +31,12 @@ CHARTED = re.compile(r'"unit": "(?:g|mm|cm|kg)\b')
 
 
 @pytest.fixture(scope="module")
-def technician(django_db_setup, django_db_blocker):
+def technician(season):
     """One of the demo's shop with its season, who counts in ounces and inches."""
-    with django_db_blocker.unblock(), transaction.atomic():
-        found = load_demo()
-        load_season(found)
-        load_court(found)
-        found.mass_unit, found.length_unit, found.balance_unit = "oz", "in", "in"
-        found.inertia_unit = "oz·in²"
-        found.save()
-        yield found
-        transaction.set_rollback(True)
+    season.mass_unit, season.length_unit, season.balance_unit = "oz", "in", "in"
+    season.inertia_unit = "oz·in²"
+    season.save()
+    return season
 
 
 def names_given(technician):

@@ -21,7 +21,7 @@ from kentrobar.core.reading.pendulum import (
     PendulumReading,
     gravity_at,
 )
-from kentrobar.core.reading.pendulum import PendulumAnswer as CorePendulumAnswer
+from kentrobar.core.reading.pendulum import PendulumResult as CorePendulumAnswer
 from kentrobar.core.reading.series import Precision, summarize
 from kentrobar.core.solving.candidates import PointSlot, RimSlot, Slot
 from kentrobar.core.weight.pieces import (
@@ -86,7 +86,7 @@ def _written(quantity: CoreQuantity) -> dict[str, float] | None:
     return quantity._asdict() if isinstance(quantity, Estimate) else None
 
 
-def dimensions(frame: models.Frame) -> Dimensions | None:
+def dimensions(frame: models.FrameDocument) -> Dimensions | None:
     """The dimensions of the frame's outline, None where it gives none."""
     if frame.outline is None:
         return None

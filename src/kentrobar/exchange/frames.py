@@ -52,7 +52,7 @@ class ReadFrame(NamedTuple):
         return found
 
 
-def read_frame(document: models.Frame, path: str) -> ReadFrame:
+def read_frame(document: models.FrameDocument, path: str) -> ReadFrame:
     """A frame of a document.
 
     Raises:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from kentrobar.core.play.impact import Array, Ball, FreeBody, Swing, hit_frame, require_swing
+from kentrobar.core.play.impact import Array, Ball, FreeBody, StrokeSwing, hit_frame, require_swing
 from kentrobar.core.play.sweet_zone import hitting_face, zone_of_rebound
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.prediction import Prediction
@@ -56,7 +56,7 @@ def _impact(
     prediction: Prediction, request: models.ImpactRequest, frame: ReadFrame, points: Array
 ) -> models.ImpactOfFrame:
     ball = Ball(request.ball.mass_g, request.ball.restitution, request.ball.speed_ms)
-    swing = Swing(request.swing.speed_ms, request.swing.axis_cm)
+    swing = StrokeSwing(request.swing.speed_ms, request.swing.axis_cm)
     with at_path("frame.measured"):
         body = hit_frame(prediction).body
     with at_path("swing"):
@@ -68,7 +68,9 @@ def _impact(
     )
 
 
-def _answers(body: FreeBody, ball: Ball, swing: Swing, points: Array) -> list[models.PointAnswer]:
+def _answers(
+    body: FreeBody, ball: Ball, swing: StrokeSwing, points: Array
+) -> list[models.PointAnswer]:
     x, y = points.T
     columns = (
         body.effective_mass_g(x, y),

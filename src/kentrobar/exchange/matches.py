@@ -104,7 +104,7 @@ def _obstacle_sentence(obstacle: TooCoarse, wished: float) -> str:
     )
 
 
-def _require_labels(frames: Sequence[models.Frame]) -> None:
+def _require_labels(frames: Sequence[models.FrameDocument]) -> None:
     """Labels tell the frames of a set apart. Raises DocumentError where one is empty or stands twice."""
     seen: set[str] = set()
     for i, frame in enumerate(frames):

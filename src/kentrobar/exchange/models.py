@@ -85,7 +85,7 @@ class PaddleOutline(_Document):
     thickness_mm: Positive = 16.0
 
 
-class Frame(_Document):
+class FrameDocument(_Document):
     """A racket or a paddle. Without an outline, pieces give their own x and y."""
 
     label: Text = ""
@@ -95,7 +95,7 @@ class Frame(_Document):
     measured: MeasuredBlock = MeasuredBlock()
 
     @model_validator(mode="after")
-    def _outline_fits_sport(self) -> Frame:
+    def _outline_fits_sport(self) -> FrameDocument:
         racket = isinstance(self.outline, RacketOutline)
         if self.outline is not None and racket != (self.sport == "tennis"):
             kind = "head_length_cm and head_width_cm" if self.sport == "tennis" else "width_cm"
@@ -184,7 +184,7 @@ class PredictRequest(_Document):
     """What ``predict`` reads: a frame with pieces on it, and the axis of the answer."""
 
     format: Literal["kentrobar/1"]
-    frame: Frame
+    frame: FrameDocument
     pieces: Pieces = []
     axis_cm: Number = 10.0
 
@@ -352,7 +352,7 @@ Sites = Annotated[list[SiteDocument], Field(max_length=50)]
 Removals = Annotated[list[AnyPiece], Field(max_length=50)]
 
 
-class FrameToMatch(Frame):
+class FrameToMatch(FrameDocument):
     """A frame that is to meet a target; its own ``sites`` and ``removals`` replace the common ones."""
 
     sites: Sites | None = None
@@ -432,7 +432,7 @@ class MatchAnswer(_Document):
 Key = Annotated[str, Field(min_length=1, max_length=60), AfterValidator(_without_nul)]
 
 
-class LaidPiece(_Document):
+class AppliedDocument(_Document):
     """A piece that is laid, under a key that later events tell it by."""
 
     id: Key
@@ -456,7 +456,7 @@ class Trimmed(_Document):
 class Event(_Document):
     """One thing that was done or read."""
 
-    laid: Annotated[list[LaidPiece], Field(min_length=1, max_length=100)] | None = None
+    laid: Annotated[list[AppliedDocument], Field(min_length=1, max_length=100)] | None = None
     trimmed: Trimmed | None = None
     taken_off: Key | None = None
     read: MeasuredBlock | None = None
@@ -483,7 +483,7 @@ class RoundsRequest(_Document):
     """What ``rounds`` reads: a frame as it came, what it is to become, what was done and read in order."""
 
     format: Literal["kentrobar/1"]
-    frame: Frame
+    frame: FrameDocument
     target: TargetSpecs
     tolerance: Tolerance = Tolerance()
     axis_cm: Number = 10.0
@@ -559,7 +559,7 @@ class ImpactRequest(_Document):
     """What ``impact`` reads: a frame, what is laid on it, a ball, a swing, and points [x_cm, y_cm]."""
 
     format: Literal["kentrobar/1"]
-    frame: Frame
+    frame: FrameDocument
     pieces: Annotated[list[AnyPiece], Field(max_length=1000)] = []
     ball: BallBlock
     swing: SwingBlock

@@ -9,7 +9,7 @@ from kentrobar.core.body.specs import AIMED_BY_KEY, READ, READ_BY_KEY
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.checks import require_possible
-from kentrobar.core.rounds.estimation import IMPOSSIBLE, Belief, believe
+from kentrobar.core.rounds.estimation import IMPOSSIBLE, StateEstimate, estimate_state
 from kentrobar.core.rounds.trimming import Advice, Next, Trim, next_step
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.exchange import convert, models
@@ -63,7 +63,7 @@ class _Bench:
 
     def __post_init__(self) -> None:
         frame, errors = self.frame, self.request.errors
-        self.belief: Belief = believe(
+        self.belief: StateEstimate = estimate_state(
             frame.measured,
             length_cm=frame.length_cm,
             outline=frame.outline,
@@ -87,7 +87,7 @@ class _Bench:
             with at_path(f"events.{i}.read"):
                 self._read(i, event.read)
 
-    def _lay(self, laid: models.LaidPiece) -> None:
+    def _lay(self, laid: models.AppliedDocument) -> None:
         if laid.id in self.belief.on:
             problem = f"“{laid.id}” lies already; give each piece an id of its own."
             raise PieceError(problem, code="lies_already", field="id")
@@ -129,12 +129,12 @@ class _Bench:
                 self.noise[spec.key] = value.u
 
 
-def _require_body(frame: ReadFrame, belief: Belief, axis_cm: float) -> None:
+def _require_body(frame: ReadFrame, belief: StateEstimate, axis_cm: float) -> None:
     """Refuse what leaves no body. Raises KentrobarError."""
     frame._replace(measured=belief.measured(axis_cm)).predict([], axis_cm)
 
 
-def _rolls(belief: Belief) -> list[models.RollAnswer]:
+def _rolls(belief: StateEstimate) -> list[models.RollAnswer]:
     return [
         models.RollAnswer(material=str(roll), factor=convert.value(belief.density_factor(roll)))
         for roll in belief.rolls()

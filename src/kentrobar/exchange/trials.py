@@ -11,8 +11,8 @@ from kentrobar.core.play.trials import (
     Design,
     Interval,
     Posterior,
+    Preference,
     Rating,
-    Said,
     consistency,
     posterior,
 )
@@ -30,7 +30,7 @@ def answer_trials(request: models.TrialsRequest) -> models.TrialsAnswer:
     design, numbers = _design(request), _numbers(request)
     answers = [
         Answer(_number(each.a, numbers, f"answers.{i}.a"), _number(each.b, numbers, f"answers.{i}.b"),
-               Said(each.said))
+               Preference(each.said))
         for i, each in enumerate(request.answers)
     ]  # fmt: skip
     ratings = [

@@ -28,11 +28,11 @@ _QUIET.log_errors = False
 class Pattern(Protocol):
     """A compiled pattern."""
 
-    def search(self, text: str) -> Match | None:
+    def search(self, text: str) -> PatternMatch | None:
         """Where the pattern fits first."""
 
 
-class Match(Protocol):
+class PatternMatch(Protocol):
     """Where a pattern fits."""
 
     def groupdict(self) -> dict[str, str | None]:
@@ -44,7 +44,7 @@ class InstrumentError(KentrobarError):
 
 
 @dataclass(frozen=True)
-class Said:
+class DeviceLine:
     """One line: its number, its unit ("" where none is sent), whether it has settled.
 
     ``settled`` is None where the pattern has no group for it.
@@ -74,7 +74,7 @@ def compile_pattern(pattern: str) -> Pattern:
     return checked
 
 
-def read_line(line: bytes, pattern: Pattern) -> Said | None:
+def read_line(line: bytes, pattern: Pattern) -> DeviceLine | None:
     """What the line says, or None where it does not fit the pattern."""
     text = line[:LONGEST_LINE].decode("utf-8", "replace").strip()
     match = pattern.search(text)
@@ -88,7 +88,7 @@ def read_line(line: bytes, pattern: Pattern) -> Said | None:
     if not math.isfinite(value):
         return None
     settled = bool(groups["settled"]) if "settled" in groups else None
-    return Said(value, groups.get("unit") or "", settled)
+    return DeviceLine(value, groups.get("unit") or "", settled)
 
 
 def _bad_pattern(message: str) -> InstrumentError:

@@ -56,17 +56,17 @@ class Showing:
     settles_s: float
     decimals: int
 
-    async def lines(self, dice: random.Random) -> AsyncIterator[str]:
-        """Lines as they come: first it moves, then it stays near one value that this laying gave."""
+    async def lines(self, dice: random.Random, pace: float) -> AsyncIterator[str]:
+        """Lines as they come: first it moves, then it stays near one value that this placing gave."""
         laid = self.truth + dice.gauss(0, self.repeatability) + self.drift * drifted()
         began, off = time.monotonic(), dice.choice((-1, 1)) * dice.uniform(0.02, 0.05) * self.truth
         while True:
-            passed = time.monotonic() - began
+            passed = pace * (time.monotonic() - began)
             moving = off * math.exp(-4 * passed / self.settles_s)
             shown = round((laid + moving) / self.resolution) * self.resolution
             state = "settled" if abs(moving) < self.resolution / 2 else "moving"
             yield f"{self.mark} {shown:+.{self.decimals}f} {self.unit} {state}"
-            await asyncio.sleep(1 / LINES_PER_S)
+            await asyncio.sleep(1 / LINES_PER_S / pace)
 
 
 @dataclass(frozen=True)
@@ -76,11 +76,11 @@ class Gate:
     period_s: float
     scatter_s: float = 0.0004
 
-    async def lines(self, dice: random.Random) -> AsyncIterator[str]:
+    async def lines(self, dice: random.Random, pace: float) -> AsyncIterator[str]:
         aside = dice.gauss(0, 0.01)  # the gate never stands quite in the middle
         at = dice.uniform(0, 100)
         for number in range(10_000):
-            await asyncio.sleep(self.period_s / 2)
+            await asyncio.sleep(self.period_s / 2 / pace)
             at += self.period_s / 2
             told = at + (aside if number % 2 else 0) + dice.gauss(0, self.scatter_s)
             yield f"G {told:.4f} s"
@@ -108,11 +108,11 @@ def instruments(frame: FrameOnBench) -> list[Instrument]:
 
 
 async def _serve(
-    instrument: Instrument, reader: asyncio.StreamReader, writer: asyncio.StreamWriter
+    instrument: Instrument, pace: float, reader: asyncio.StreamReader, writer: asyncio.StreamWriter
 ) -> None:
     dice = random.Random()  # noqa: S311 - noise of an instrument, not a secret
     try:
-        async for line in instrument.lines(dice):
+        async for line in instrument.lines(dice, pace):
             writer.write(f"{line}\r\n".encode())
             await writer.drain()
             if reader.at_eof():
@@ -124,11 +124,14 @@ async def _serve(
 
 
 async def run(
-    first_port: int, frame: FrameOnBench, ready: Callable[[], None] = lambda: None
+    first_port: int,
+    frame: FrameOnBench,
+    ready: Callable[[], None] = lambda: None,
+    pace: float = 1.0,
 ) -> None:
-    """Serve the bench from ``first_port`` on until it is cancelled."""
+    """Serve the bench from ``first_port`` on until it is cancelled, ``pace`` times as fast as a real one."""
     servers = [
-        await asyncio.start_server(partial(_serve, instrument), HOST, first_port + i)
+        await asyncio.start_server(partial(_serve, instrument, pace), HOST, first_port + i)
         for i, instrument in enumerate(instruments(frame))
     ]
     ready()

@@ -12,8 +12,8 @@ import serial
 
 from kentrobar.instruments.lines import (
     LONGEST_LINE,
+    DeviceLine,
     InstrumentError,
-    Said,
     compile_pattern,
     read_line,
 )
@@ -44,13 +44,13 @@ def require_address(address: str) -> None:
 
 
 def take_reading(device: Device, silent_after_s: float = SILENT_AFTER_S,
-                 settles_within_s: float = SETTLES_WITHIN_S) -> Said:  # fmt: skip
+                 settles_within_s: float = SETTLES_WITHIN_S) -> DeviceLine:  # fmt: skip
     """One settled reading.
 
     Raises:
         InstrumentError: unplugged, silent, garbled or still settling; ``code`` says which.
     """
-    alike: list[Said] = []
+    alike: list[DeviceLine] = []
     began = time.monotonic()
     for said in _lines_of(device, silent_after_s):
         if said.settled:
@@ -77,7 +77,7 @@ def take_passes(device: Device, count: int, silent_after_s: float = SILENT_AFTER
     return passes
 
 
-def _lines_of(device: Device, silent_after_s: float) -> Iterator[Said]:
+def _lines_of(device: Device, silent_after_s: float) -> Iterator[DeviceLine]:
     """What the device says, line by line, for as long as it says something."""
     pattern = compile_pattern(device.pattern)
     garbled = 0

@@ -245,6 +245,9 @@ class Cluster:
         }
         if not self.durable:
             options |= {"fsync": "off", "synchronous_commit": "off", "full_page_writes": "off"}
+            options["autovacuum"] = (
+                "off"  # its connections would keep a copied database from being dropped
+            )
         command = [str(binary("postgres")), "-D", str(self.data)]
         command += [f"--{name}={value}" for name, value in options.items()]
         with open(self.log, "ab") as log:

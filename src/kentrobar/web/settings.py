@@ -76,7 +76,7 @@ MIDDLEWARE = [
     "simple_history.middleware.HistoryRequestMiddleware",
     "axes.middleware.AxesMiddleware",
     "kentrobar.web.kit.middleware.OrdinaryText",
-    "kentrobar.web.shops.once.TakenOnce",  # last: it calls the view
+    "kentrobar.web.shops.once.IdempotentForm",  # last: it calls the view
 ]
 
 ROOT_URLCONF = "kentrobar.web.urls"

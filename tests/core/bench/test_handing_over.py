@@ -11,12 +11,12 @@ from kentrobar.core.bench.handing_over import (
     undo_steps,
 )
 from kentrobar.core.weight.materials import MaterialKind
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED, point, strip
 
-TAPE = Laid(strip(15.0, 8.0, mirrored=True, label="sides"), MaterialKind.LEAD_TAPE)
-CAP = Laid(point(4.0, 1.8, label="cap"), MaterialKind.REMOVABLE_PUTTY)
+TAPE = PieceOfMaterial(strip(15.0, 8.0, mirrored=True, label="sides"), MaterialKind.LEAD_TAPE)
+CAP = PieceOfMaterial(point(4.0, 1.8, label="cap"), MaterialKind.REMOVABLE_PUTTY)
 
 
 def test_a_frame_that_nothing_was_laid_on_asks_for_little():

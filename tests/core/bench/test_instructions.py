@@ -8,9 +8,9 @@ from hypothesis import strategies as st
 
 from kentrobar.core.bench.cautions import Hazard, Strain, hazards_of, strain_sentence
 from kentrobar.core.bench.cut_list import cut_groups
-from kentrobar.core.bench.instructions import Told, dosing, head_hole_cm, procedures_of
+from kentrobar.core.bench.instructions import NumberWriter, dosing, head_hole_cm, procedures_of
 from kentrobar.core.bench.joining import joined
-from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.editing.removal import CutAmount, cut_out, trim_bumper
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.places import ClockPlace
@@ -22,7 +22,7 @@ from kentrobar.core.weight.pieces import Plug, effect_of
 from kentrobar.core.weight.pieces.piece import Source
 from tests.core.frames import RACKET, plan, point, stock, strip
 
-TOLD = Told(lambda cm: f"{10 * cm:.0f} mm", lambda grams: f"{grams:.2f} g")
+TOLD = NumberWriter(lambda cm: f"{10 * cm:.0f} mm", lambda grams: f"{grams:.2f} g")
 TAPE, PUTTY = stock(MaterialKind.TUNGSTEN_TAPE), stock(MaterialKind.TUNGSTEN_PUTTY, 2)
 SHELF = Shelf([TAPE, PUTTY])
 
@@ -57,7 +57,7 @@ def test_what_is_joined_weighs_and_lies_as_its_pieces_do(first, second, start, m
         RACKET, start + first + between, start + first + between + second
     )
     pieces = [a, b, point(4, 1.8)]
-    found = joined([LaidPiece(n, piece) for n, piece in enumerate(pieces, 1)], RACKET)
+    found = joined([PlanPiece(n, piece) for n, piece in enumerate(pieces, 1)], RACKET)
     assert moments([each.piece for each in found]) == pytest.approx(
         moments(pieces), rel=8e-3, abs=0.3
     )
@@ -68,11 +68,11 @@ def test_what_is_joined_weighs_and_lies_as_its_pieces_do(first, second, start, m
 
 def test_a_pair_that_meets_over_the_tip_is_one_strip():
     pair = of_tape(0, 5, mirrored=True)
-    (one,) = joined([LaidPiece(1, pair)], RACKET)
+    (one,) = joined([PlanPiece(1, pair)], RACKET)
     assert one.piece.length_cm.value == pytest.approx(10.0)
     assert not one.piece.mirrored
     apart = of_tape(60, 5, mirrored=True)
-    assert joined([LaidPiece(1, apart)], RACKET)[0].piece is apart
+    assert joined([PlanPiece(1, apart)], RACKET)[0].piece is apart
     (group,) = cut_groups(plan([pair]), SHELF)
     assert [cut.length_cm for sold in group.strips for cut in sold.cuts] == [pytest.approx(10.0)]
 
@@ -85,7 +85,7 @@ def test_other_tape_other_face_and_what_is_taken_away_stay_apart():
     ]  # fmt: skip
     for other in others:
         neighbour = other.part(RACKET, 10, 15)
-        assert len(joined([LaidPiece(1, base), LaidPiece(2, neighbour)], RACKET)) == 2
+        assert len(joined([PlanPiece(1, base), PlanPiece(2, neighbour)], RACKET)) == 2
 
 
 # -- hard work ------------------------------------------------------------------------------------------

@@ -5,7 +5,7 @@ from itertools import product
 import numpy as np
 import pytest
 
-from kentrobar.core.bench.practice.finding_slips import Entry, FindSlip, Slip
+from kentrobar.core.bench.practice.finding_slips import FindSlip, SheetCell, Slip
 from kentrobar.core.bench.practice.hidden import AXIS_CM, LEVELS, SPECS, noise_of
 from kentrobar.core.bench.practice.predicting import RIGHT, Predict
 from kentrobar.core.bench.practice.reading_well import ReadWell
@@ -119,7 +119,7 @@ def test_points_are_for_the_entry_and_for_what_went_wrong():
         e for seed in range(50) if (e := FindSlip(seed, 1, Sport.TENNIS)).truth[1] is Slip.DIGITS
     )
     entry, slip = exercise.truth
-    wrong = Entry((entry.row + 1) % 4, entry.key)
+    wrong = SheetCell((entry.row + 1) % 4, entry.key)
     assert exercise.score(entry, slip).points == 100
     assert exercise.score(entry, Slip.AXIS).points == 60
     assert exercise.score(wrong, slip).points == exercise.score(None, Slip.NONE).points == 0

@@ -8,13 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.bench.appraisal import Use, appraise
-from kentrobar.core.bench.cutting import ROLL, Wanted, cuts, in_parts, rim_marks
+from kentrobar.core.bench.cutting import ROLL, StripToCut, cuts, in_parts, rim_marks
 from kentrobar.core.bench.steps import ORDERS, OrderOfWork, steps_of, tools_of
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.weight.materials import MaterialKind
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Plug, RimStrip, Sleeve, StringBed
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED, pieces, plan, point, stock, strip, strips
@@ -59,18 +59,18 @@ def test_steps_need_no_readings():
 
 
 def test_tools_follow_from_what_is_laid():
-    bare = tools_of([Laid(point(1, 30))], RACKET)
+    bare = tools_of([PieceOfMaterial(point(1, 30))], RACKET)
     full = tools_of(
-        [Laid(strip(0, 5, face=Face.BUMPER), MaterialKind.LEAD_TAPE),
-         Laid(PUTTY, MaterialKind.REMOVABLE_PUTTY),
-         Laid(StringBed(mass_g=Estimate(1.0), removed=True))], RACKET,
+        [PieceOfMaterial(strip(0, 5, face=Face.BUMPER), MaterialKind.LEAD_TAPE),
+         PieceOfMaterial(PUTTY, MaterialKind.REMOVABLE_PUTTY),
+         PieceOfMaterial(StringBed(mass_g=Estimate(1.0), removed=True))], RACKET,
     )  # fmt: skip
     assert set(bare) < set(full)
     for tool in ("gloves", "staple puller", "string cutters", "sharp blade"):
         assert any(tool in each for each in full), tool
     # What lies in the cap is shut in by it; what lies above it would slide.
     assert not any("cotton" in each for each in full)
-    above = Laid(replace(PUTTY, from_cm=3, to_cm=6), MaterialKind.REMOVABLE_PUTTY)
+    above = PieceOfMaterial(replace(PUTTY, from_cm=3, to_cm=6), MaterialKind.REMOVABLE_PUTTY)
     assert any("cotton" in each for each in tools_of([above], RACKET))
 
 
@@ -97,7 +97,7 @@ def test_tape_beside_shaft_and_handle_is_cut_to_its_weight(mass, density, mirror
 
 @given(lengths, st.floats(20, 60))
 def test_all_is_cut_once_and_no_strip_holds_more_than_it_is_long(wanted, sold):
-    strips = cuts([Wanted(i, length) for i, length in enumerate(wanted)], sold)
+    strips = cuts([StripToCut(i, length) for i, length in enumerate(wanted)], sold)
     made = [cut for each in strips for cut in each.cuts]
     assert sorted(cut.piece for cut in made) == list(range(len(wanted)))
     for each in strips:
@@ -108,13 +108,13 @@ def test_all_is_cut_once_and_no_strip_holds_more_than_it_is_long(wanted, sold):
 
 
 def test_a_strip_that_comes_out_even_saves_a_cut():
-    (one,) = cuts([Wanted(1, 5.08)] * 4, 20.32)
+    (one,) = cuts([StripToCut(1, 5.08)] * 4, 20.32)
     assert (len(one.cuts), one.strokes) == (4, 3)
     assert one.offcut_cm == pytest.approx(0, abs=1e-6)
 
 
 def test_a_roll_has_no_end():
-    (roll,) = cuts([Wanted(1, 50), Wanted(2, 70)], ROLL)
+    (roll,) = cuts([StripToCut(1, 50), StripToCut(2, 70)], ROLL)
     assert roll.is_roll
     assert cuts([], ROLL) == []
 
@@ -127,7 +127,7 @@ def test_what_is_longer_than_a_strip_is_laid_in_parts(length, sold):
     assert len(parts) <= length // sold + 1
     if length > sold + 0.1:
         assert min(parts) >= 2.0 - 1e-5
-    strips = cuts([Wanted(3, length)], sold)
+    strips = cuts([StripToCut(3, length)], sold)
     assert sum(cut.length_cm for each in strips for cut in each.cuts) == pytest.approx(
         length, abs=1e-5
     )

@@ -12,9 +12,9 @@ from kentrobar.core.play.trials import (
     WIDEST,
     Answer,
     Design,
-    Pair,
     Posterior,
-    Said,
+    Preference,
+    SetupPair,
 )
 
 PARTS = ((0.0, 0.08), (0.15, 0.35), (0.75, 1.0))  # of answers that say nothing, by kind of player
@@ -30,13 +30,21 @@ class Player(NamedTuple):
     band: float
     careless: float
 
-    def says(self, random: np.random.Generator, design: Design, first: int, second: int) -> Said:
+    def says(
+        self, random: np.random.Generator, design: Design, first: int, second: int
+    ) -> Preference:
         if random.random() < self.careless:
-            return (Said.FIRST, Said.SECOND, Said.SAME)[random.integers(3)]
+            return (Preference.FIRST, Preference.SECOND, Preference.SAME)[random.integers(3)]
         (a,), (b,) = design.setups[first], design.setups[second]
         better = (-((a - self.best) ** 2) + (b - self.best) ** 2) / (2 * self.width**2)
         felt = better + random.normal()
-        return Said.FIRST if felt > self.band else Said.SECOND if felt < -self.band else Said.SAME
+        return (
+            Preference.FIRST
+            if felt > self.band
+            else Preference.SECOND
+            if felt < -self.band
+            else Preference.SAME
+        )
 
 
 def a_player(random: np.random.Generator, design: Design, kind: int | None = None) -> Player:
@@ -55,7 +63,7 @@ def asked(player: Player, design: Design, random: np.random.Generator, compariso
     """A trial as it is led: each next pair the one that tells most, checks slipped in where wished."""
     found = Posterior(design)
 
-    def answer(pair: Pair | tuple[int, int]) -> None:
+    def answer(pair: SetupPair | tuple[int, int]) -> None:
         first, second = pair[:2]
         if random.random() < 0.5:
             first, second = second, first

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from kentrobar.core.play.felt import LEAST_ANSWERS, Answer, felt_threshold
+from kentrobar.core.play.felt import LEAST_ANSWERS, FeltGap, felt_threshold
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured
 
 USUAL = 10.0
@@ -16,14 +16,14 @@ def said(random, threshold, count, width=0.4, careless=0.05):
         is_felt = np.log(gap / threshold) / width + random.normal() > 0
         if random.random() < careless:
             is_felt = random.random() < 0.5
-        answers.append(Answer(gap, bool(is_felt)))
+        answers.append(FeltGap(gap, bool(is_felt)))
     return answers
 
 
 def test_few_answers_tell_no_number():
-    few = [Answer(5.0, True)] * (LEAST_ANSWERS - 1)
+    few = [FeltGap(5.0, True)] * (LEAST_ANSWERS - 1)
     assert isinstance(felt_threshold(few, USUAL), NotMeasured)
-    assert isinstance(felt_threshold([Answer(0.0, True)] * 20, USUAL), NotMeasured)
+    assert isinstance(felt_threshold([FeltGap(0.0, True)] * 20, USUAL), NotMeasured)
 
 
 def test_the_interval_holds_what_it_claims():

@@ -16,7 +16,7 @@ from kentrobar.core.play.hits import (
     is_on_face,
     part_within,
 )
-from kentrobar.core.play.straightening import Point, corners_of, straighten
+from kentrobar.core.play.straightening import PlanePoint, corners_of, straighten
 from kentrobar.core.play.sweet_zone import SweetZone, hitting_face
 from kentrobar.core.quantities.errors import SpecError
 from tests.core.frames import PADDLE, RACKET
@@ -115,7 +115,7 @@ def seen(points, *, tilt_deg, round_deg, away_cm=60.0, pixels=2400.0, roll_deg=0
     about_z = np.array([[math.cos(c), -math.sin(c), 0], [math.sin(c), math.cos(c), 0], [0, 0, 1]])
     at = (about_z @ about_y @ about_x @ np.array([[x, y - middle_y, 0.0] for x, y in points]).T).T
     depth = away_cm + at[:, 2]
-    return [Point(1500 + pixels * x / d, 2000 - pixels * y / d)
+    return [PlanePoint(1500 + pixels * x / d, 2000 - pixels * y / d)
             for (x, y, _), d in zip(at.tolist(), depth.tolist(), strict=True)]  # fmt: skip
 
 
@@ -130,7 +130,7 @@ def test_a_photo_at_an_angle_is_straightened_within_5_mm(outline, tilt, round_):
             "middle_y": outline.centre_y_cm}  # fmt: skip
     worst = 0.0
     for _ in range(20):
-        missed = [Point(x + rng.normal(0, 0.1), y + rng.normal(0, 0.1)) for x, y in corners]
+        missed = [PlanePoint(x + rng.normal(0, 0.1), y + rng.normal(0, 0.1)) for x, y in corners]
         found = straighten(seen(missed, **view), corners)
         for part in np.linspace(0.05, 0.95, 7):
             y = float(face.y_cm[int(part * len(face.y_cm))])
@@ -144,7 +144,7 @@ def test_a_photo_at_an_angle_is_straightened_within_5_mm(outline, tilt, round_):
 spots = st.floats(-1000, 1000)
 
 
-@given(st.lists(st.tuples(spots, spots).map(lambda p: Point(*p)), min_size=4, max_size=4))
+@given(st.lists(st.tuples(spots, spots).map(lambda p: PlanePoint(*p)), min_size=4, max_size=4))
 def test_four_taps_either_are_straightened_exactly_or_refused(taps):
     plane = corners_of(FACE)
     try:
@@ -156,11 +156,13 @@ def test_four_taps_either_are_straightened_exactly_or_refused(taps):
 
 
 def test_the_transformation_of_a_page_moves_places_as_the_map_does():
-    plane = [Point(10, 20), Point(200, 30), Point(190, 260), Point(15, 240)]
-    found = straighten([Point(0, 0), Point(300, 40), Point(280, 400), Point(20, 380)], plane)
+    plane = [PlanePoint(10, 20), PlanePoint(200, 30), PlanePoint(190, 260), PlanePoint(15, 240)]
+    found = straighten(
+        [PlanePoint(0, 0), PlanePoint(300, 40), PlanePoint(280, 400), PlanePoint(20, 380)], plane
+    )
     columns = np.array(found.css).reshape(4, 4).T
     x, y, _, w = columns @ np.array([150.0, 200.0, 0.0, 1.0])
-    assert (x / w, y / w) == pytest.approx(found.of(Point(150.0, 200.0)))
+    assert (x / w, y / w) == pytest.approx(found.of(PlanePoint(150.0, 200.0)))
 
 
 @pytest.mark.parametrize(
@@ -173,5 +175,5 @@ def test_the_transformation_of_a_page_moves_places_as_the_map_does():
 )
 def test_taps_that_tell_nothing_are_refused(taps, code):
     with pytest.raises(SpecError) as caught:
-        straighten([Point(*tap) for tap in taps], corners_of(FACE))
+        straighten([PlanePoint(*tap) for tap in taps], corners_of(FACE))
     assert caught.value.code == code

@@ -13,7 +13,7 @@ from kentrobar.core.frame.rim import Face
 from kentrobar.core.play.impact import (
     Ball,
     FreeBody,
-    Swing,
+    StrokeSwing,
     hit_frame,
     require_swing,
 )
@@ -33,7 +33,7 @@ bodies = st.builds(
     FreeBody, st.floats(200, 380), st.floats(20, 36), st.floats(30, 200), st.floats(4, 20)
 )
 balls = st.builds(Ball, st.floats(20, 60), st.floats(0.3, 0.95), st.floats(0, 40))
-swings = st.builds(Swing, st.floats(1, 40), st.floats(3, 12))
+swings = st.builds(StrokeSwing, st.floats(1, 40), st.floats(3, 12))
 x_places, y_places = st.floats(-13, 13), st.floats(15, 68)
 
 
@@ -102,7 +102,7 @@ def test_nowhere_is_it_heavier_than_at_the_balance_point(body, x, y):
 @given(bodies, balls, st.floats(3, 12))
 def test_a_hit_at_the_centre_of_percussion_leaves_the_hand_alone(body, ball, axis_cm):
     y = body.percussion_cm(axis_cm)
-    v0, w0, _, v, w, *_ = collided(body, ball, Swing(20.0, axis_cm), 0.0, y)
+    v0, w0, _, v, w, *_ = collided(body, ball, StrokeSwing(20.0, axis_cm), 0.0, y)
     at_hand = (axis_cm - body.balance_cm) / 100
     assert v - v0 + (w - w0) * at_hand == pytest.approx(0.0, abs=1e-9)
 
@@ -121,7 +121,7 @@ def test_closed_forms_of_one_racket():
 @pytest.mark.parametrize(("outline", "body"), [(RACKET, REED_BODY), (PADDLE, SOUTH)])
 @pytest.mark.parametrize("kind", ["rebound", "speed"])
 def test_the_sweet_zone_is_what_a_fine_grid_finds(outline, body, kind):
-    ball, swing = ball_of(outline.sport, 12.0), Swing(12.0, 8.0)
+    ball, swing = ball_of(outline.sport, 12.0), StrokeSwing(12.0, 8.0)
     face = hitting_face(outline)
     x, y = np.meshgrid(np.linspace(-14, 14, 1401), np.linspace(face.y_cm[0], face.y_cm[-1], 1601))
     inside = np.abs(x) <= np.interp(y, face.y_cm, face.half_width_cm)
@@ -141,7 +141,7 @@ def test_the_sweet_zone_is_what_a_fine_grid_finds(outline, body, kind):
 def test_no_ball_comes_back_from_a_dead_face():
     face = hitting_face(RACKET)
     assert zone_of_rebound(REED_BODY, Ball(400.0, 0.2, 10.0), face) is None
-    assert zone_of_speed(REED_BODY, Ball(400.0, 0.2, 30.0), Swing(0.0, 10.0), face) is None
+    assert zone_of_speed(REED_BODY, Ball(400.0, 0.2, 30.0), StrokeSwing(0.0, 10.0), face) is None
 
 
 @pytest.mark.parametrize("outline", [RACKET, PADDLE])
@@ -156,7 +156,7 @@ def test_the_face_has_the_area_that_its_outline_says(outline):
 
 @pytest.mark.parametrize("measure", Measure)
 def test_contours_run_where_the_measure_has_their_value(measure):
-    face, ball, swing = hitting_face(RACKET), ball_of(Sport.TENNIS, 15.0), Swing(14.0, 10.0)
+    face, ball, swing = hitting_face(RACKET), ball_of(Sport.TENNIS, 15.0), StrokeSwing(14.0, 10.0)
     found = face_map(measure, REED_BODY, ball, swing, face)
     low, high = found.range
     levels, _ = round_levels(low, high)
@@ -193,7 +193,7 @@ def test_more_weight_out_to_the_sides_widens_the_zone():
 
 def test_a_swing_about_the_balance_point_is_none():
     with pytest.raises(SpecError):
-        require_swing(REED_BODY, Swing(20.0, 32.4))
+        require_swing(REED_BODY, StrokeSwing(20.0, 32.4))
 
 
 @pytest.mark.parametrize("outline", [RACKET, PADDLE])

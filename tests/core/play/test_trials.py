@@ -11,23 +11,24 @@ from kentrobar.core.play.trials import (
     CARELESS_PRIOR,
     Answer,
     Design,
+    Preference,
     Rating,
-    Said,
     consistency,
     posterior,
 )
 from kentrobar.core.quantities.errors import SpecError
 from tests.core.play.players import a_player, asked, ladder
+from tests.samples import margin, sample
 
 LADDER = Design(tuple((300.0 + 2.5 * i,) for i in range(13)))
-A, B, SAME = Said
+A, B, SAME = Preference
 
 
 @pytest.fixture(scope="module")
 def tried():
     """Players of all kinds, each with what twelve planned comparisons and a ladder tell of them."""
     random, found = np.random.default_rng(14), []
-    for _ in range(120):
+    for _ in range(sample(120)):
         player = a_player(random, LADDER)
         planned, fixed = asked(player, LADDER, random), ladder(player, LADDER, random)
         found.append((player, planned.best()[0], fixed.best()[0]))
@@ -37,7 +38,7 @@ def tried():
 def test_nine_in_ten_intervals_hold(tried):
     """Of 120: binomially 0.83 to 0.96 where it is nine in ten; the bench tries more."""
     held = np.mean([found.low <= player.best <= found.high for player, found, _ in tried])
-    assert 0.83 <= held <= 0.96
+    assert abs(held - 0.9) <= margin(0.065)
 
 
 def test_planned_pairs_narrow_it_to_half_of_what_a_ladder_does(tried):
@@ -53,13 +54,13 @@ def test_who_does_not_take_care_is_named_and_hardly_anybody_else():
         np.mean(
             [
                 asked(a_player(random, LADDER, kind), LADDER, random, with_checks=True).is_careless
-                for _ in range(40)
+                for _ in range(sample(40))
             ]
         )
         for kind in (0, 2)
     ]
-    assert named[0] <= 0.12
-    assert named[1] >= 0.72
+    assert named[0] <= 0.05 + margin(0.07)
+    assert named[1] >= 0.8 - margin(0.08)
 
 
 def by_hand(answers, design):

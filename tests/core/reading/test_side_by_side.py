@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.reading.side_by_side import Pair, side_by_side
+from kentrobar.core.reading.side_by_side import ReadingPair, side_by_side
 
 
 def pairs(random, count, offset=1.5, scale=0.0, u=(0.5, 0.8), more=1.0):
@@ -13,7 +13,7 @@ def pairs(random, count, offset=1.5, scale=0.0, u=(0.5, 0.8), more=1.0):
     for truth in random.uniform(280, 340, count):
         one = truth + random.normal(0, more * u[0])
         other = truth * (1 + scale) + offset + random.normal(0, more * u[1])
-        found.append(Pair(Estimate(one, u[0]), Estimate(other, u[1])))
+        found.append(ReadingPair(Estimate(one, u[0]), Estimate(other, u[1])))
     return found
 
 
@@ -45,7 +45,7 @@ def test_like_instruments_are_seldom_called_different():
 
 def test_few_frames_tell_little():
     assert side_by_side([]) is None
-    one = side_by_side([Pair(Estimate(300, 0.1), Estimate(310, 0.1))])
+    one = side_by_side([ReadingPair(Estimate(300, 0.1), Estimate(310, 0.1))])
     assert not one.is_real
     assert one.scale is None
     assert one.difference == Estimate(10, pytest.approx(0.1414, abs=1e-4))

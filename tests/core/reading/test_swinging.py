@@ -27,11 +27,12 @@ from kentrobar.core.reading.pendulum import (
     twistweight,
 )
 from kentrobar.core.reading.recordings import SwingFit, swing_in
-from kentrobar.core.reading.swinging import HangingRig, Way
+from kentrobar.core.reading.swinging import HangingRig, SwingDirection
 from kentrobar.core.reading.timing import NoSwingError, Timing, period_of, swings_worth_it
 from tests.core.frames import PADDLE, RACKET
 from tests.core.population import paddle, racket
 
+FACE_ON, EDGE_ON = SwingDirection
 HUNG = PendulumReading(
     Estimate(300.0, 0.1), Estimate(32.0, 0.05), Estimate(65.0, 0.1), Estimate(1.37, 0.001)
 )
@@ -271,7 +272,7 @@ def test_garbage_says_why_no_swing_was_found(data, sentence):
 def swung(frame, way, hang_cm):
     """The period of a built frame, by the sum over its grains about the axle that it swings on."""
     mass, y, x = frame.grains.T
-    square = (y - hang_cm) ** 2 + (x**2 if way is Way.EDGE_ON else 0.0)
+    square = (y - hang_cm) ** 2 + (x**2 if way is EDGE_ON else 0.0)
     pull = abs(mass @ (y - hang_cm)) * 980.665
     return Estimate(2 * np.pi * np.sqrt(mass @ square / pull), 0.0005)
 
@@ -288,39 +289,39 @@ def rig(read, way, sport=Sport.TENNIS, **options):
     return HangingRig(**about | options)
 
 
-@pytest.mark.parametrize("way", Way)
+@pytest.mark.parametrize("way", SwingDirection)
 def test_a_frame_swung_either_way_has_one_swing_weight(way):
     frame = racket(np.random.default_rng(3), 68.58)
     read = frame.read(10.0)
     found = rig(read, way).measured_with(swung(frame, way, 65.0))
     assert found.swingweight_kgcm2.value == pytest.approx(read.swingweight_kgcm2, abs=1e-6)
     assert found.correlation(TWIST_WEIGHT, SWING_WEIGHT) == pytest.approx(
-        -0.2 / found.swingweight_kgcm2.u if way is Way.EDGE_ON else 0.0
+        -0.2 / found.swingweight_kgcm2.u if way is EDGE_ON else 0.0
     )
 
 
 def test_a_swing_told_the_wrong_way_is_too_high_by_the_twist_weight_and_named():
     frame = racket(np.random.default_rng(3), 68.58)
     read = frame.read(10.0)
-    known = rig(read, Way.FACE_ON)
+    known = rig(read, FACE_ON)
     known = replace(known, measured=known.measured.with_reading(
         SWING_WEIGHT, Estimate(read.swingweight_kgcm2, 1.0), axis_cm=10.0
     ))  # fmt: skip
     for told, true, sentence in (
-        (Way.FACE_ON, Way.EDGE_ON, "swung edge on"), (Way.EDGE_ON, Way.FACE_ON, "swung face on"),
+        (FACE_ON, EDGE_ON, "swung edge on"), (EDGE_ON, FACE_ON, "swung face on"),
     ):  # fmt: skip
         wrong = replace(known, way=told)
         period = swung(frame, true, 65.0)
         answer = wrong.answer(period)
-        away = read.twistweight_kgcm2 if true is Way.EDGE_ON else -read.twistweight_kgcm2
+        away = read.twistweight_kgcm2 if true is EDGE_ON else -read.twistweight_kgcm2
         assert answer.value - read.swingweight_kgcm2 == pytest.approx(away, abs=1e-6)
         assert sentence in wrong.suspicion(answer, period)
         right = replace(known, way=true)
         assert right.suspicion(right.answer(period), period) == ""
     unread = replace(known.measured, twistweight_kgcm2=NOT_MEASURED)
     with pytest.raises(SpecError, match="holds the twist weight"):
-        replace(known, way=Way.EDGE_ON, measured=unread).answer(swung(frame, Way.EDGE_ON, 65.0))
-    period = swung(frame, Way.EDGE_ON, 65.0)
+        replace(known, way=EDGE_ON, measured=unread).answer(swung(frame, EDGE_ON, 65.0))
+    period = swung(frame, EDGE_ON, 65.0)
     unsaid = replace(known, measured=unread)
     assert "swung edge on" in unsaid.suspicion(unsaid.answer(period), period)
 
@@ -354,8 +355,8 @@ def test_air_that_was_not_carried_is_added_with_its_spread():
     without, edge, face, at_axis = (
         rig(read, way, outline=outline, **about | more)
         for way, outline, more in (
-            (Way.FACE_ON, None, {}), (Way.EDGE_ON, PADDLE, {}), (Way.FACE_ON, PADDLE, {}),
-            (Way.FACE_ON, PADDLE, {"hang_cm": Estimate(5.0, 0.1)}),
+            (FACE_ON, None, {}), (EDGE_ON, PADDLE, {}), (FACE_ON, PADDLE, {}),
+            (FACE_ON, PADDLE, {"hang_cm": Estimate(5.0, 0.1)}),
         )
     )  # fmt: skip
     whole = carried_air_kgcm2(PADDLE, 5.0)
@@ -375,6 +376,6 @@ def test_a_phone_tied_on_is_taken_off_again(hang_cm, at_cm):
     read = frame.read(10.0)
     along = at_cm + np.linspace(-7.5, 7.5, 501)
     with_phone = frame.with_grains(*[(190 / 501, y, 0.0) for y in along])
-    hung = rig(read, Way.FACE_ON, hang_cm=Estimate(hang_cm, 0.1)).with_phone(190.0, at_cm)
-    found = hung.answer(swung(with_phone, Way.FACE_ON, hang_cm)).value
+    hung = rig(read, FACE_ON, hang_cm=Estimate(hang_cm, 0.1)).with_phone(190.0, at_cm)
+    found = hung.answer(swung(with_phone, FACE_ON, hang_cm)).value
     assert found == pytest.approx(read.swingweight_kgcm2, abs=0.02)

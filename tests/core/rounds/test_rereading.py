@@ -7,7 +7,7 @@ import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.rounds.rereading import Found, reread
+from kentrobar.core.rounds.rereading import RereadVerdict, reread
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED, point, strip
 
@@ -29,9 +29,9 @@ def as_read(random, truth):
 @pytest.mark.parametrize(
     ("pieces", "fitted", "found"),
     [
-        (PIECES, PIECES, Found.AS_PREDICTED),
-        (PIECES, [], Found.AS_BEFORE),
-        (BAR, BAR, Found.EITHER),
+        (PIECES, PIECES, RereadVerdict.AS_PREDICTED),
+        (PIECES, [], RereadVerdict.AS_BEFORE),
+        (BAR, BAR, RereadVerdict.EITHER),
     ],
 )
 def test_what_is_found_is_so_for_98_frames_in_100(pieces, fitted, found):
@@ -48,12 +48,12 @@ def test_what_is_found_is_so_for_98_frames_in_100(pieces, fitted, found):
 def test_a_frame_that_is_neither_is_told():
     again = predict(REED, [point(12, 40)], **SETTING).after
     result = reread(predict(REED, PIECES, **SETTING), again)
-    assert result.found is Found.NEITHER
+    assert result.found is RereadVerdict.NEITHER
     assert {each.key for each in result.specs} == set(FIELDS)
 
 
 def test_only_what_was_read_counts():
     only_mass = predict(MeasuredSpecs(mass_g=REED.mass_g, axis_cm=10.0), PIECES, **SETTING)
-    assert reread(only_mass, only_mass.after).found is Found.AS_PREDICTED
+    assert reread(only_mass, only_mass.after).found is RereadVerdict.AS_PREDICTED
     nothing = predict(MeasuredSpecs(axis_cm=10.0), [], **SETTING).before
-    assert reread(only_mass, nothing).found is Found.UNKNOWN
+    assert reread(only_mass, nothing).found is RereadVerdict.UNKNOWN

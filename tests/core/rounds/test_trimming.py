@@ -7,7 +7,7 @@ import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.rounds.estimation import believe
+from kentrobar.core.rounds.estimation import estimate_state
 from kentrobar.core.rounds.trimming import Advice, Trim, after, next_step
 from kentrobar.core.solving.chance import chance_within
 from tests.core.frames import RACKET, point, strip
@@ -20,7 +20,7 @@ C = point(3.0, 1.8)
 
 
 def laid(measured=WELL):
-    belief = believe(measured, length_cm=68.58, outline=RACKET)
+    belief = estimate_state(measured, length_cm=68.58, outline=RACKET)
     return belief.with_laid("a", A).with_laid("c", C)
 
 
@@ -101,7 +101,7 @@ def test_what_cannot_be_reached_comes_as_near_as_it_can():
 
 
 def test_nothing_laid_is_nothing_to_trim():
-    bare = believe(WELL, length_cm=68.58, outline=RACKET)
+    bare = estimate_state(WELL, length_cm=68.58, outline=RACKET)
     bands = bands_about(bare, {"mass_g": 2.0}, (0.5,))
     step = next_step(bare, bands, AXIS, WISHED, NOISE)
     assert (step.advice, step.trims) == (Advice.OUT_OF_REACH, ())

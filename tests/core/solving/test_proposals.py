@@ -6,7 +6,7 @@ import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.editing.plan import Baseline
-from kentrobar.core.editing.warnings import objections
+from kentrobar.core.editing.warnings import warnings_for
 from kentrobar.core.frame.blocked import parse_blocked
 from kentrobar.core.frame.circumstances import Circumstances, HandleBuild, PostHold
 from kentrobar.core.frame.rim import Face
@@ -14,10 +14,10 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Choice, RimSlot
 from kentrobar.core.solving.goals import GOALS
 from kentrobar.core.solving.matching import Aim
-from kentrobar.core.solving.proposals import SCHOOLS, Way, propose, propose_by
+from kentrobar.core.solving.proposals import SCHOOLS, SchoolStyle, propose, propose_by
 from kentrobar.core.solving.supply import Supply, Workpiece, slots_to_use
 from kentrobar.core.weight.materials import KINDS, MaterialKind
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Plug, RimStrip
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import PADDLE, RACKET, REED, point, stock
@@ -59,7 +59,7 @@ def test_every_wish_is_reached_by_all_that_is_proposed(key, measured, outline, a
             value = getattr(proposal.prediction.after, name).value
             assert low - 1e-6 <= value <= high + 1e-6
         # Under the bumper a strip lies farther out than on the inner face, so it may weigh less.
-        if proposal.school.way is not Way.HIDDEN:
+        if proposal.school.way is not SchoolStyle.HIDDEN:
             assert proposal.found.added_g >= found[0].found.added_g - 1e-6
         assert all(p.material in ("Tape", "Putty") for p in proposal.pieces)
     assert len({tuple(p.pieces) for p in found}) == len(found) <= 3
@@ -87,14 +87,20 @@ def test_every_school_keeps_what_it_says(key):
         for name, (low, high) in aim.bounds.items():
             assert low - 1e-6 <= getattr(proposal.prediction.after, name).value <= high + 1e-6
         materials = {piece.material for piece in proposal.pieces if not piece.removed}
-        assert ("Silicone" in materials) <= (school.way is not Way.CLEAN)
-        assert ("cap" in materials) <= (school.way is Way.SWAPPED)
-        assert any(piece.removed for piece in proposal.pieces) <= (school.way is Way.TAKEN_OFF)
+        assert ("Silicone" in materials) <= (school.way is not SchoolStyle.CLEAN)
+        assert ("cap" in materials) <= (school.way is SchoolStyle.SWAPPED)
+        assert any(piece.removed for piece in proposal.pieces) <= (
+            school.way is SchoolStyle.TAKEN_OFF
+        )
         assert materials <= (
-            {"Module"} if school.way is Way.CLIPPED else {"Tape", "Silicone", "Removable", "cap"}
+            {"Module"}
+            if school.way is SchoolStyle.CLIPPED
+            else {"Tape", "Silicone", "Removable", "cap"}
         )
         strips = [piece for piece in proposal.pieces if isinstance(piece, RimStrip)]
-        assert all((strip.face is Face.BUMPER) == (school.way is Way.HIDDEN) for strip in strips)
+        assert all(
+            (strip.face is Face.BUMPER) == (school.way is SchoolStyle.HIDDEN) for strip in strips
+        )
         assert all(strip.layers <= 2 for strip in strips)
     assert met or key in ("heft", "swaps", "trial")
 
@@ -166,8 +172,8 @@ def test_blocked_stretches_and_posts_stay_clear_on_both_sides():
             )
             assert found
             for proposal in found:
-                laid = [Laid(piece, MaterialKind.EDGE_TAPE) for piece in proposal.pieces]
-                assert {o.code for o in objections(laid, RACKET, about)} <= {"handle_unknown"}
+                laid = [PieceOfMaterial(piece, MaterialKind.EDGE_TAPE) for piece in proposal.pieces]
+                assert {o.code for o in warnings_for(laid, RACKET, about)} <= {"handle_unknown"}
 
 
 def test_hidden_lies_under_the_bumper_within_its_reach():

@@ -12,7 +12,7 @@ from kentrobar.core.frame.circumstances import Circumstances, HandleBuild
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.solving.candidates import candidates
 from kentrobar.core.solving.chance import chance_alike
-from kentrobar.core.solving.concessions import Giving, ways_out
+from kentrobar.core.solving.concessions import Giving, concessions
 from kentrobar.core.solving.relaxation import least_weights, prospect
 from kentrobar.core.solving.set_plans import SetAim, SetFrame, Status, most_worth_reading, plan_set
 from kentrobar.core.solving.set_targets import alike_already, heaviest, middle_of, values_of
@@ -263,7 +263,7 @@ def test_one_more_reading_is_worth_most_where_least_is_known():
 # -- ways out ------------------------------------------------------------------------------
 
 
-def test_every_way_out_is_one():
+def test_every_concession_is_one():
     works = [
         work(299.2, 31.2, 288.5, is_kept=True),
         work(297.6, 31.5, 287.1),
@@ -272,7 +272,7 @@ def test_every_way_out_is_one():
     read = works[0].work.measured
     aim = SetAim(TOLERANCES, AXIS, target=values_of(read, AXIS))
     assert plan_by(SetWay.LEAST, works, aim, seconds=20).plan.status is Status.INFEASIBLE
-    found = ways_out(works, aim, 40)
+    found = concessions(works, aim, 40)
     assert {each.giving for each in found} >= {Giving.FRAME, Giving.TARGET}
     for out in found:
         assert out.plan.status.has_plan

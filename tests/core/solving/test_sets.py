@@ -18,10 +18,11 @@ from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot, RimSlot
 from kentrobar.core.solving.matching import Aim, match
-from kentrobar.core.solving.set_programme import Member
+from kentrobar.core.solving.set_programme import FrameProblem
 from kentrobar.core.solving.sets import Alike, match_set
 from kentrobar.core.weight.pieces import PointPiece, RimStrip, effect_of
 from kentrobar.core.weight.prediction import predict
+from tests import samples
 from tests.core.aiming import random_set
 from tests.core.frames import RACKET
 
@@ -83,7 +84,7 @@ def lightest(reads, widths):
 def member(read, slots=SITES):
     mass, balance, swing, twist = read
     known = MeasuredSpecs(Estimate(mass), Estimate(balance), Estimate(swing), AXIS, Estimate(twist))
-    return Member(known, slots, None)
+    return FrameProblem(known, slots, None)
 
 
 TOLERANCES = {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2}
@@ -101,14 +102,22 @@ def test_nothing_lighter_makes_two_frames_alike(alike, tolerances):
     for _ in range(7):
         reads = [frame(random), frame(random)]
         least = lightest(reads, widths)
-        found = match_set([member(each) for each in reads], tolerances, AXIS, alike, polish_s=60.0)
+        found = match_set(
+            [member(each) for each in reads],
+            tolerances,
+            AXIS,
+            alike,
+            polish_s=60.0 if samples.full else 0.0,
+        )
         assert found.is_feasible == np.isfinite(least)
         if not found.is_feasible:
             assert found.is_proven
             continue
         assert found.is_proven
-        # Recoil weight is no sum: within so wide a balance its bound may leave a step a frame open.
-        open_g = 2 * STEP if "recoil_kgcm2" in tolerances else 0.0
+        # What is proven leaves a step a frame open; given a minute of polishing it is the very least, but for
+        # recoil weight, which is no sum: within so wide a balance its bound may leave as much open.
+        is_least = samples.full and "recoil_kgcm2" not in tolerances
+        open_g = 0.0 if is_least else 2 * STEP
         assert least - 1e-6 <= sum(found.added_g) <= least + open_g + 1e-6
         assert found.lower_bound_g <= least + 1e-9
         laid_g = sum(p.total_mass_g for each in found.pieces for p in each)

@@ -8,14 +8,14 @@ from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.bench.steps import OrderOfWork, steps_of
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.editing import actions
-from kentrobar.core.editing.warnings import objections
+from kentrobar.core.editing.warnings import warnings_for
 from kentrobar.core.frame.circumstances import Circumstances
 from kentrobar.core.frame.places import Toward
 from kentrobar.core.frame.rim import RimPoint
 from kentrobar.core.quantities.estimates import Estimate, covariance_of
 from kentrobar.core.quantities.units import Ruler
 from kentrobar.core.weight.materials import MaterialKind
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Cover, Effect, Piece
 from tests.core.frames import RACKET, plan, stock, strip
 
@@ -85,9 +85,9 @@ def test_it_is_predicted_moved_told_and_appraised():
     nudged = actions.nudge(dragged, 2, Toward.TIP, 0.5).plan
     assert nudged.pieces[1].place(RACKET, Ruler(str, "cm")) == "50.5 cm"
     assert actions.set_mass(nudged, 2, 3.0).plan.pieces[1].total_mass_g == 3.0
-    assert [o.code for o in objections([Laid(BAR, MaterialKind.MODULE)], RACKET, NOWHERE)] == [
-        "trial_only"
-    ]
+    assert [
+        o.code for o in warnings_for([PieceOfMaterial(BAR, MaterialKind.MODULE)], RACKET, NOWHERE)
+    ] == ["trial_only"]
     assert appraise([Use(BAR, stock(MaterialKind.MODULE))], RACKET).trial == 1
     steps = steps_of(laid, OrderOfWork.AT_ONCE)
     assert steps[-1].expected.mass_g.value == pytest.approx(after.mass_g.value)

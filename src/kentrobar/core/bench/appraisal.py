@@ -13,7 +13,7 @@ from kentrobar.core.editing.warnings import is_covered
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
 from kentrobar.core.weight.materials import Form, MaterialKind, Undo
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces.piece import Cover, Piece
 
 MINUTES_A_STRIP: Final = 2.5  # clean, cut, lay, roll
@@ -31,9 +31,9 @@ class Use(NamedTuple):
     stock: Stock | None = None
 
     @property
-    def laid(self) -> Laid:
+    def laid(self) -> PieceOfMaterial:
         """The piece as it lies, with the kind of its material."""
-        return self.stock.laid(self.piece) if self.stock else Laid(self.piece)
+        return self.stock.laid(self.piece) if self.stock else PieceOfMaterial(self.piece)
 
 
 class Appraisal(NamedTuple):
@@ -63,7 +63,7 @@ def appraise(uses: Sequence[Use], outline: Outline) -> Appraisal:
     )
 
 
-def is_seen(laid: Laid, all_laid: Sequence[Laid], outline: Outline) -> bool:
+def is_seen(laid: PieceOfMaterial, all_laid: Sequence[PieceOfMaterial], outline: Outline) -> bool:
     """Whether a piece shows on the finished frame."""
     if laid.piece.removed:
         return False
@@ -75,7 +75,7 @@ def is_seen(laid: Laid, all_laid: Sequence[Laid], outline: Outline) -> bool:
     return laid.piece.shows(outline, at_skin=bool(laid.facts and laid.facts.at_skin))
 
 
-def _minutes(laid: Sequence[Laid], outline: Outline) -> float:
+def _minutes(laid: Sequence[PieceOfMaterial], outline: Outline) -> float:
     added = [each for each in laid if not each.piece.removed]
     tapes = [each for each in added if each.facts and each.facts.form is Form.TAPE]
     strips = sum(each.piece.count for each in tapes)

@@ -9,7 +9,7 @@ from types import MappingProxyType
 from typing import Final
 
 from kentrobar.core.body.specs import SWING_WEIGHT, TWIST_WEIGHT
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.estimates import Estimate
@@ -70,7 +70,7 @@ USUAL_SWING_KGCM2: Final = MappingProxyType({Sport.TENNIS: 310.0, Sport.PICKLEBA
 WORTH_ASKING_G: Final = 2.0  # of added weight, from which the rules of play are worth a look
 
 
-def heavier_parts(plan: LaidPlan) -> tuple[float, float]:
+def heavier_parts(plan: PlanState) -> tuple[float, float]:
     """By which part swing weight and twist weight rise; what was never read counts as usual of the sport."""
     change, before = plan.prediction.change, plan.prediction.before
     parts = []
@@ -83,14 +83,16 @@ def heavier_parts(plan: LaidPlan) -> tuple[float, float]:
     return parts[0], parts[1]
 
 
-def is_heavier(plan: LaidPlan, strains: Collection[Strain] = ()) -> bool:
+def is_heavier(plan: PlanState, strains: Collection[Strain] = ()) -> bool:
     """Whether a plan raises swing or twist weight by so much that arm and shoulder are worth a word."""
     swing, twist = heavier_parts(plan)
     factor = WITH_STRAIN if strains else 1.0
     return swing >= factor * HEAVIER_PART or twist >= factor * HEAVIER_TWIST_PART
 
 
-def strain_sentence(plan: LaidPlan, strains: Collection[Strain], *, to_player: bool = False) -> str:
+def strain_sentence(
+    plan: PlanState, strains: Collection[Strain], *, to_player: bool = False
+) -> str:
     """What stands on board and card of a player who told of strain; empty where the plan adds none."""
     if not strains or not is_heavier(plan, strains):
         return ""
@@ -105,7 +107,7 @@ def strain_sentence(plan: LaidPlan, strains: Collection[Strain], *, to_player: b
     )
 
 
-def hazards_of(plan: LaidPlan, shelf: Shelf, strains: Collection[Strain] = ()) -> set[Hazard]:
+def hazards_of(plan: PlanState, shelf: Shelf, strains: Collection[Strain] = ()) -> set[Hazard]:
     """What a plan asks care for, by what it does; ``strains`` are what the player told of."""
     used = [laid.facts for laid in plan.cut_from(shelf) if laid.facts]
     pieces = plan.pieces

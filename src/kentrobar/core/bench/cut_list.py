@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Sequence
 from typing import Final, NamedTuple
 
-from kentrobar.core.bench.cutting import ROLL, SoldStrip, Wanted, cuts
+from kentrobar.core.bench.cutting import ROLL, SoldStrip, StripToCut, cuts
 from kentrobar.core.bench.joining import Joined, joined
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
 from kentrobar.core.weight.materials import Form
@@ -33,7 +33,7 @@ class Strips(NamedTuple):
     lengths_cm: list[float]
 
 
-def as_cut(plan: LaidPlan, shelf: Shelf) -> list[Joined]:
+def as_cut(plan: PlanState, shelf: Shelf) -> list[Joined]:
     """The pieces of a plan as they are cut: strips that meet are one, unless tape is not sold so long."""
     by_number = {each.number: each for each in plan.laid}
     found: list[Joined] = []
@@ -46,7 +46,7 @@ def as_cut(plan: LaidPlan, shelf: Shelf) -> list[Joined]:
     return found
 
 
-def strips_of(plan: LaidPlan, shelf: Shelf) -> Iterator[Strips]:
+def strips_of(plan: PlanState, shelf: Shelf) -> Iterator[Strips]:
     """Everything that is cut from tape, in the order of the plan; strips that meet are one."""
     for each in as_cut(plan, shelf):
         stock = shelf.of(each.piece)
@@ -57,12 +57,12 @@ def strips_of(plan: LaidPlan, shelf: Shelf) -> Iterator[Strips]:
         yield Strips(each, tape, each.piece.tape_lengths(density))
 
 
-def cut_groups(plan: LaidPlan, shelf: Shelf) -> list[CutGroup]:
+def cut_groups(plan: PlanState, shelf: Shelf) -> list[CutGroup]:
     """The cut list of a plan, a group a tape, in the order of the shelf."""
     return _cut_groups([(each.of.name, each) for each in strips_of(plan, shelf)], shelf)
 
 
-def cut_groups_of_set(plans: Sequence[tuple[str, LaidPlan]], shelf: Shelf) -> list[CutGroup]:
+def cut_groups_of_set(plans: Sequence[tuple[str, PlanState]], shelf: Shelf) -> list[CutGroup]:
     """The cut list of several plans together; a piece is told by its plan's number and its own: 2.1."""
     strips = [
         (f"{name}.{each.of.name}", each) for name, plan in plans for each in strips_of(plan, shelf)
@@ -71,10 +71,10 @@ def cut_groups_of_set(plans: Sequence[tuple[str, LaidPlan]], shelf: Shelf) -> li
 
 
 def _cut_groups(strips: Iterable[tuple[str, Strips]], shelf: Shelf) -> list[CutGroup]:
-    wanted: dict[int, list[Wanted]] = {}
+    wanted: dict[int, list[StripToCut]] = {}
     for piece, (_, tape, lengths) in strips:
         if tape:
-            wanted.setdefault(tape.key, []).extend(Wanted(piece, each) for each in lengths)
+            wanted.setdefault(tape.key, []).extend(StripToCut(piece, each) for each in lengths)
     return [_cut_group(stock, wanted[stock.key]) for stock in shelf if stock.key in wanted]
 
 
@@ -84,7 +84,7 @@ def sold_strip_cm(tape: Stock) -> float:
     return ROLL if isinstance(sold, NotMeasured) or sold > SHORT_ROLL_CM else sold
 
 
-def _cut_group(stock: Stock, wanted: list[Wanted]) -> CutGroup:
+def _cut_group(stock: Stock, wanted: list[StripToCut]) -> CutGroup:
     sold = sold_strip_cm(stock)
     used = sum(each.length_cm for each in wanted)
     strips = cuts(wanted, sold)
@@ -95,14 +95,14 @@ def _cut_group(stock: Stock, wanted: list[Wanted]) -> CutGroup:
     return CutGroup(stock, strips, used, strokes, left)
 
 
-def used_amounts(plan: LaidPlan, shelf: Shelf) -> list[tuple[Stock, float]]:
+def used_amounts(plan: PlanState, shelf: Shelf) -> list[tuple[Stock, float]]:
     """How much a plan takes from each material: whole strips where it is sold in strips."""
     groups = {group.stock.key: group for group in cut_groups(plan, shelf)}
     found = [(stock, _used(plan, stock, groups.get(stock.key))) for stock in shelf]
     return [(stock, amount) for stock, amount in found if amount]
 
 
-def _used(plan: LaidPlan, stock: Stock, group: CutGroup | None) -> float:
+def _used(plan: PlanState, stock: Stock, group: CutGroup | None) -> float:
     if (
         group
         and not isinstance(group.left_cm, NotMeasured)

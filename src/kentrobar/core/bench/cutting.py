@@ -37,7 +37,7 @@ def in_parts(length_cm: float, sold_cm: float) -> list[float]:
     return parts
 
 
-class Wanted(NamedTuple):
+class StripToCut(NamedTuple):
     """One strip to cut: the number of its piece, with that of its plan in a set, and its length."""
 
     piece: int | str
@@ -47,7 +47,7 @@ class Wanted(NamedTuple):
 class SoldStrip(NamedTuple):
     """One strip as sold with what is cut from it in turn, and what is left; infinite from a roll."""
 
-    cuts: tuple[Wanted, ...]
+    cuts: tuple[StripToCut, ...]
     offcut_cm: float
 
     @property
@@ -61,7 +61,7 @@ class SoldStrip(NamedTuple):
         return len(self.cuts) - (self.offcut_cm < _EXACT_CM)
 
 
-def cuts(wanted: Iterable[Wanted], sold_cm: float) -> list[SoldStrip]:
+def cuts(wanted: Iterable[StripToCut], sold_cm: float) -> list[SoldStrip]:
     """How to cut all that is wanted from strips of one length, or from a ``ROLL``.
 
     What is longer than a strip is cut in parts.

@@ -12,7 +12,7 @@ from typing import Final, NamedTuple
 from kentrobar.core.bench.cautions import Hazard
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.weight.materials import Form, Undo
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import Cover, effect_of
 
@@ -38,7 +38,7 @@ def players_cautions(hazards: Collection[Hazard]) -> list[str]:
     return [text for hazard, text in PLAYERS_CAUTIONS.items() if hazard in hazards]
 
 
-def how_to_keep(laid: Sequence[Laid], outline: Outline) -> list[str]:
+def how_to_keep(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
     """How to keep it as it is."""
     facts = [each.facts for each in laid if each.facts and not each.piece.removed]
     found = ["Do not leave it in a hot car: heat softens tape, putty and glue."]
@@ -51,7 +51,7 @@ def how_to_keep(laid: Sequence[Laid], outline: Outline) -> list[str]:
     return found
 
 
-def told_restringer(laid: Sequence[Laid], outline: Outline) -> list[str]:
+def told_restringer(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
     """What whoever restrings it must know; nothing where nothing is in the way."""
     found = []
     if _under(Cover.BUMPER, laid, outline):
@@ -97,12 +97,12 @@ _REACH: Final = {
 }  # fmt: skip
 
 
-def undo_steps(laid: Sequence[Laid], outline: Outline, axis_cm: float) -> list[UndoStep]:
+def undo_steps(laid: Sequence[PieceOfMaterial], outline: Outline, axis_cm: float) -> list[UndoStep]:
     """How to undo it piece by piece, the last one laid first; what was taken away goes back on."""
     return [_undo(each, outline, axis_cm) for each in reversed(laid)]
 
 
-def _undo(laid: Laid, outline: Outline, axis_cm: float) -> UndoStep:
+def _undo(laid: PieceOfMaterial, outline: Outline, axis_cm: float) -> UndoStep:
     piece, moments = laid.piece, effect_of(laid.piece, outline).moments
     if piece.removed:
         how = "put it back"
@@ -113,5 +113,5 @@ def _undo(laid: Laid, outline: Outline, axis_cm: float) -> UndoStep:
     return UndoStep(piece, how, -moments.mass, -moments.swingweight_kgcm2(axis_cm))
 
 
-def _under(cover: Cover, laid: Sequence[Laid], outline: Outline) -> bool:
+def _under(cover: Cover, laid: Sequence[PieceOfMaterial], outline: Outline) -> bool:
     return any(each.piece.cover(outline) is cover and not each.piece.removed for each in laid)

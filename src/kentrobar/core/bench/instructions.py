@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from typing import Final, NamedTuple
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.anatomy import MAINS_REACH, USUAL_MAINS
 from kentrobar.core.frame.clock import clock_text
@@ -18,7 +18,7 @@ from kentrobar.core.frame.rim import Face
 from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.materials import Form, Hardness
 from kentrobar.core.weight.pieces import Piece, RimStrip
-from kentrobar.core.weight.pieces.piece import Cover, Deed
+from kentrobar.core.weight.pieces.piece import Cover, RemovalKind
 
 TEN_TIMES: Final = 10
 ROLLED_CM: Final = 20.0  # how long ten times a small weight is rolled out
@@ -26,27 +26,27 @@ SMALL_G: Final = 10.0  # below it a scale of whole grams tells little
 SPARE_CM: Final = 2.0  # beyond the last strip the grommets are lifted too
 
 
-class Told(NamedTuple):
+class NumberWriter(NamedTuple):
     """How numbers are told to the person: a length, and a small weight, each with its unit."""
 
     length: Callable[[float], str]
     mass: Callable[[float], str]
 
 
-class Procedure(NamedTuple):
+class WorkInstructions(NamedTuple):
     """One piece of hard work: what it is, and its steps in order."""
 
     title: str
     steps: tuple[str, ...]
 
 
-def procedures_of(plan: LaidPlan, shelf: Shelf, told: Told) -> list[Procedure]:
+def procedures_of(plan: PlanState, shelf: Shelf, told: NumberWriter) -> list[WorkInstructions]:
     """What a plan asks for that takes more than laying a strip."""
     found = []
     hidden = [p for p in plan.pieces if not p.removed and p.cover(plan.outline) is Cover.BUMPER]
     if hidden:
         found.append(_hidden(hidden, plan, shelf, told))
-    cut = [p for p in plan.pieces if p.source.deed in (Deed.CUT, Deed.TRIM)]
+    cut = [p for p in plan.pieces if p.source.deed in (RemovalKind.CUT, RemovalKind.TRIM)]
     if cut:
         found.append(_cutting(cut, plan, told))
     return found
@@ -55,7 +55,9 @@ def procedures_of(plan: LaidPlan, shelf: Shelf, told: Told) -> list[Procedure]:
 # -- under bumper and grommets ------------------------------------------------------------------
 
 
-def _hidden(hidden: Sequence[Piece], plan: LaidPlan, shelf: Shelf, told: Told) -> Procedure:
+def _hidden(
+    hidden: Sequence[Piece], plan: PlanState, shelf: Shelf, told: NumberWriter
+) -> WorkInstructions:
     strung = any(each.kind is FittingKind.STRINGS for each in plan.baseline.fitted)
     stiff = any(
         laid.facts and laid.facts.hardness is not Hardness.SOFT
@@ -77,10 +79,10 @@ def _hidden(hidden: Sequence[Piece], plan: LaidPlan, shelf: Shelf, told: Told) -
         "Put grommets and bumper back; every barrel sits in its hole, none is pinched.",
         "String the frame as it was, and read it again.",
     ]  # fmt: skip
-    return Procedure("Under bumper and grommets", tuple(steps))
+    return WorkInstructions("Under bumper and grommets", tuple(steps))
 
 
-def _down_to(hidden: Sequence[Piece], plan: LaidPlan, told: Told) -> str:
+def _down_to(hidden: Sequence[Piece], plan: PlanState, told: NumberWriter) -> str:
     """The first hole below the lowest strip: a main's number at the head, else a clock position."""
     outline = plan.outline
     line = outline.rim(Face.BUMPER)
@@ -115,7 +117,7 @@ def _strips(pieces: Sequence[Piece]) -> Iterator[RimStrip]:
 # -- cutting a bumper -----------------------------------------------------------------------------
 
 
-def _cutting(cut: Sequence[Piece], plan: LaidPlan, told: Told) -> Procedure:
+def _cutting(cut: Sequence[Piece], plan: PlanState, told: NumberWriter) -> WorkInstructions:
     line = plan.outline.rim(Face.BUMPER)
     where = []
     for strip in _strips(cut):
@@ -124,7 +126,7 @@ def _cutting(cut: Sequence[Piece], plan: LaidPlan, told: Told) -> Procedure:
         sides = ", and the same on the other side" if strip.mirrored else ""
         where.append(f"{ends} ({told.length(strip.extent_cm)}{sides})")
     expected = " and ".join(told.mass(piece.one_mass_g) for piece in cut)
-    return Procedure("Cutting the bumper", (
+    return WorkInstructions("Cutting the bumper", (
         f"Mark both ends with masking tape: {'; '.join(where)}.",
         "Cut along the tape in several shallow passes with a sharp blade, away from your body and your other "
         "hand. Stop before the paint: the blade must not reach the frame.",
@@ -139,7 +141,7 @@ def _cutting(cut: Sequence[Piece], plan: LaidPlan, told: Told) -> Procedure:
 # -- small weights ------------------------------------------------------------------------------------
 
 
-def dosing(piece: Piece, shelf: Shelf, told: Told) -> str:
+def dosing(piece: Piece, shelf: Shelf, told: NumberWriter) -> str:
     """How a small weight is dosed with a scale of whole grams; empty where nothing is dosed by weight."""
     stock = shelf.of(piece)
     one = piece.one_mass_g

@@ -11,7 +11,7 @@ from dataclasses import replace
 from itertools import groupby
 from typing import Final, NamedTuple
 
-from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import RimLine
 from kentrobar.core.weight.pieces import Piece, RimStrip
@@ -39,7 +39,7 @@ class _Run(NamedTuple):
     numbers: tuple[int, ...]
 
 
-def joined(laid: Sequence[LaidPiece], outline: Outline) -> list[Joined]:
+def joined(laid: Sequence[PlanPiece], outline: Outline) -> list[Joined]:
     """The pieces as they are cut, in the order of the first of each."""
     strips = [each for each in laid if each.piece.as_strip and not each.piece.removed]
     found = [Joined((e.number,), e.piece) for e in laid if e not in strips]
@@ -48,7 +48,7 @@ def joined(laid: Sequence[LaidPiece], outline: Outline) -> list[Joined]:
     return sorted(found, key=lambda each: each.numbers)
 
 
-def _sort(laid: LaidPiece) -> str:
+def _sort(laid: PlanPiece) -> str:
     """What strips have to share to be cut as one."""
     strip = laid.piece.as_strip
     assert strip is not None  # noqa: S101 - asked by joined
@@ -57,7 +57,7 @@ def _sort(laid: LaidPiece) -> str:
     )
 
 
-def _joined_alike(alike: list[LaidPiece], outline: Outline) -> Iterator[Joined]:
+def _joined_alike(alike: list[PlanPiece], outline: Outline) -> Iterator[Joined]:
     first = alike[0].piece.as_strip
     assert first is not None  # noqa: S101 - asked by joined
     line = outline.rim(first.face)
@@ -86,7 +86,7 @@ def _is_near(one: _Run, other: _Run) -> bool:
     return abs(one.start - other.start) < TOUCHING_CM and abs(one.end - other.end) < TOUCHING_CM
 
 
-def _runs(alike: Sequence[LaidPiece], line: RimLine) -> list[_Run]:
+def _runs(alike: Sequence[PlanPiece], line: RimLine) -> list[_Run]:
     """What is covered of a face, from left to right of the tip, joined where strips meet."""
     stretches = sorted(
         (stretch.start, stretch.end, each.number)

@@ -13,11 +13,11 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.weight.materials import Form
-from kentrobar.core.weight.piece_of_material import Laid
-from kentrobar.core.weight.pieces.piece import Cover, Deed, Piece, effect_of
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
+from kentrobar.core.weight.pieces.piece import Cover, Piece, RemovalKind, effect_of
 
 
 class OrderOfWork(StrEnum):
@@ -48,7 +48,7 @@ class _Stage(NamedTuple):
     read: tuple[str, ...]
 
 
-class Procedure(NamedTuple):
+class OrderDescription(NamedTuple):
     """An order of work: its name, why one would work so, its stages."""
 
     label: str
@@ -71,21 +71,21 @@ _AT_ONCE = _Stage(_REST, "Lay all of it", _ALL)
 _ALONE = _AT_ONCE._replace(read=("swingweight_kgcm2",))
 
 ORDERS: Final = MappingProxyType({
-    OrderOfWork.SWING_FIRST: Procedure(
+    OrderOfWork.SWING_FIRST: OrderDescription(
         "Swing weight first",
         "The hoop sets the swing weight; the handle then sets weight and balance and hardly moves it.",
         (_AWAY, _HEAD, _BELOW),
     ),
-    OrderOfWork.BALANCE_FIRST: Procedure(
+    OrderOfWork.BALANCE_FIRST: OrderDescription(
         "Balance first", "Balance in the handle, then static weight, then the hoop.",
         (_AWAY, _HANDLE, _HEFT, _HEAD),
     ),
-    OrderOfWork.AT_ONCE: Procedure(
+    OrderOfWork.AT_ONCE: OrderDescription(
         "All at once",
         "Static weight, balance and recoil weight alike mean alike about every axis: lay it all, read all.",
         (_AWAY, _AT_ONCE),
     ),
-    OrderOfWork.SWING_ALONE: Procedure(
+    OrderOfWork.SWING_ALONE: OrderDescription(
         "Swing weight alone", "Only the swing weight is read; weight and balance may drift.",
         (_AWAY, _ALONE),
     ),
@@ -105,7 +105,7 @@ class Step(NamedTuple):
     change: Specs
 
 
-def steps_of(plan: LaidPlan, order: OrderOfWork) -> list[Step]:
+def steps_of(plan: PlanState, order: OrderOfWork) -> list[Step]:
     """The plan as ordered steps with the specs expected after each; empty stages are left out.
 
     Raises:
@@ -132,7 +132,7 @@ def _sorter(measured: MeasuredSpecs, outline: Outline) -> Callable[[Piece], _Par
 
     def part_of(piece: Piece) -> _Part:
         y = effect_of(piece, outline).centre_cm
-        if piece.removed or piece.source.deed is Deed.EXCHANGE:
+        if piece.removed or piece.source.deed is RemovalKind.EXCHANGE:
             return _Part.AWAY
         if y <= outline.handle_length_cm:
             return _Part.HANDLE
@@ -146,7 +146,7 @@ def _sorter(measured: MeasuredSpecs, outline: Outline) -> Callable[[Piece], _Par
 _ALWAYS_NEEDED: Final = ("a cloth with alcohol", "a ruler", "a balance board and a 0.1 g scale")
 
 
-def tools_of(laid: Sequence[Laid], outline: Outline) -> list[str]:
+def tools_of(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
     """What must lie ready for these pieces, in the order of use."""
     facts = [each.facts for each in laid if each.facts]
     pieces = [each.piece for each in laid]

@@ -14,9 +14,14 @@ from kentrobar.core.editing import balancing, goal_seek, removal
 from kentrobar.core.editing.balancing import Completion
 from kentrobar.core.editing.goal_seek import By, Want
 from kentrobar.core.editing.placing import Order, Spot, ordered
-from kentrobar.core.editing.plan import LONGEST_NAME, LaidPlan
+from kentrobar.core.editing.plan import LONGEST_NAME, PlanState
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.editing.violation_handling import NOTHING_SAID, Settling, settled, take_way_out
+from kentrobar.core.editing.violation_handling import (
+    NOTHING_SAID,
+    Override,
+    apply_fix,
+    with_violations_handled,
+)
 from kentrobar.core.frame.places import ClockPlace, RimPlace, Toward
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import PieceError, UnitError
@@ -30,7 +35,7 @@ LEAST_STEP_CM, LARGEST_STEP_CM = 0.05, 10.0
 class Done(NamedTuple):
     """What an action made of a plan, and how its history tells it."""
 
-    plan: LaidPlan
+    plan: PlanState
     summary: str
 
 
@@ -38,24 +43,24 @@ class Done(NamedTuple):
 
 
 def add(
-    plan: LaidPlan, shelf: Shelf, order: Order, spot: Spot, settling: Settling = NOTHING_SAID
+    plan: PlanState, shelf: Shelf, order: Order, spot: Spot, override: Override = NOTHING_SAID
 ) -> Done:
     """Lay an order at a spot."""
     pieces, where = ordered(order, spot, plan.outline, plan.measured.balance_cm)
-    laid = _laid(plan, pieces, shelf, settling)
+    laid = _laid(plan, pieces, shelf, override)
     return Done(laid, f"laid {order.stock.name} at {where}")
 
 
-def _laid(plan: LaidPlan, pieces: list[Piece], shelf: Shelf, settling: Settling) -> LaidPlan:
+def _laid(plan: PlanState, pieces: list[Piece], shelf: Shelf, override: Override) -> PlanState:
     numbers = []
     for piece in pieces:
         plan = plan.added(piece)
         numbers.append(plan.laid[-1].number)
-    return settled(plan, numbers, shelf, settling)
+    return with_violations_handled(plan, numbers, shelf, override)
 
 
 def hold_balance(
-    plan: LaidPlan, shelf: Shelf, material: int = 0, settling: Settling = NOTHING_SAID
+    plan: PlanState, shelf: Shelf, material: int = 0, override: Override = NOTHING_SAID
 ) -> Done:
     """Lay the counterweight that brings the balance back to where the baseline has it.
 
@@ -63,80 +68,84 @@ def hold_balance(
     """
     rest = balancing.without_counterweight(plan)
     if rest.laid == plan.laid:
-        return _complete(plan, balancing.hold_balance(plan), shelf, material, settling)
+        return _complete(plan, balancing.hold_balance(plan), shelf, material, override)
     held = [each for each in plan.laid if each.piece.label == balancing.COUNTERWEIGHT]
     kept = material or held[0].piece.source.stock
     if balancing.is_held(rest):
         return Done(rest, "took the counterweight off: the balance is held without")
-    return _complete(rest, balancing.hold_balance(rest), shelf, kept, settling)
+    return _complete(rest, balancing.hold_balance(rest), shelf, kept, override)
 
 
 def shift_balance(
-    plan: LaidPlan, shelf: Shelf, by_cm: float, material: int = 0, settling: Settling = NOTHING_SAID
+    plan: PlanState,
+    shelf: Shelf,
+    by_cm: float,
+    material: int = 0,
+    override: Override = NOTHING_SAID,
 ) -> Done:
     """Lay what shifts the balance on the swing axis, where it adds no swing weight."""
-    return _complete(plan, balancing.shift_balance(plan, by_cm), shelf, material, settling)
+    return _complete(plan, balancing.shift_balance(plan, by_cm), shelf, material, override)
 
 
 def add_heft(
-    plan: LaidPlan,
+    plan: PlanState,
     shelf: Shelf,
     mass_g: float,
     material: int = 0,
-    settling: Settling = NOTHING_SAID,
+    override: Override = NOTHING_SAID,
 ) -> Done:
     """Lay plain weight where it moves the rest least."""
-    return _complete(plan, balancing.plain_heft(plan, mass_g), shelf, material, settling)
+    return _complete(plan, balancing.plain_heft(plan, mass_g), shelf, material, override)
 
 
 def _complete(
-    plan: LaidPlan, found: Completion, shelf: Shelf, material: int, settling: Settling
+    plan: PlanState, found: Completion, shelf: Shelf, material: int, override: Override
 ) -> Done:
     outline = plan.outline
     stock = shelf.find(material) if material else balancing.usual_stock(found, shelf, outline)
     pieces = balancing.laid_for(found, stock, outline)
     if found.is_counterweight:
         pieces = [each.with_field("label", balancing.COUNTERWEIGHT) for each in pieces]
-    laid = _laid(plan, pieces, shelf, settling)
+    laid = _laid(plan, pieces, shelf, override)
     return Done(laid, f"laid {found.mass_g:g} g of {stock.name} {found.where}")
 
 
 # -- one piece ----------------------------------------------------------------------------
 
 
-def _changed(plan: LaidPlan, number: int, change: Callable[[Piece], Piece], verb: str) -> Done:
+def _changed(plan: PlanState, number: int, change: Callable[[Piece], Piece], verb: str) -> Done:
     piece = change(plan.find(number).piece)
     return Done(plan.changed(number, piece), f"{verb} piece {number}")
 
 
-def drag(plan: LaidPlan, number: int, x_cm: float, y_cm: float) -> Done:
+def drag(plan: PlanState, number: int, x_cm: float, y_cm: float) -> Done:
     """Put a piece where the hand is, or as near as it can lie."""
     return _changed(plan, number, lambda p: p.dragged(plan.outline, x_cm, y_cm), "moved")
 
 
-def nudge(plan: LaidPlan, number: int, toward: Toward, by_cm: float) -> Done:
+def nudge(plan: PlanState, number: int, toward: Toward, by_cm: float) -> Done:
     """Move a piece a little along its line."""
     return _changed(plan, number, lambda p: p.nudged(plan.outline, toward, abs(by_cm)), "moved")
 
 
-def grow(plan: LaidPlan, number: int, steps: int) -> Done:
+def grow(plan: PlanState, number: int, steps: int) -> Done:
     """Make a piece longer or heavier by so many of its steps."""
     return _changed(plan, number, lambda p: p.grown(plan.outline, steps), "changed the amount of")
 
 
-def mirror(plan: LaidPlan, number: int) -> Done:
+def mirror(plan: PlanState, number: int) -> Done:
     """Lay a piece on both sides instead of one, or the other way round."""
     return _changed(plan, number, lambda p: p.mirror_toggled(), "mirrored")
 
 
-def move_apart(plan: LaidPlan, number: int, gap_cm: float) -> Done:
+def move_apart(plan: PlanState, number: int, gap_cm: float) -> Done:
     """Move the strips of a pair so far from the centre line."""
     strip = _strip(plan, number, "Only a pair of strips is moved apart.", "gap")
     parted = strip.parted(plan.outline, gap_cm)
     return Done(plan.changed(number, parted), f"moved piece {number} apart")
 
 
-def lay_on_other_face(plan: LaidPlan, number: int) -> Done:
+def lay_on_other_face(plan: PlanState, number: int) -> Done:
     """Lay a strip on the next of the frame's faces."""
     strip = _strip(plan, number, "Only a strip lies on a face.", "face")
     faces = plan.outline.faces
@@ -147,26 +156,26 @@ def lay_on_other_face(plan: LaidPlan, number: int) -> Done:
     )
 
 
-def divide(plan: LaidPlan, number: int, parts: int) -> Done:
+def divide(plan: PlanState, number: int, parts: int) -> Done:
     """Cut a strip into equal parts that can be moved apart."""
     strip = _strip(plan, number, "Only a strip is divided.", "parts")
     cut = strip.divided(plan.outline, parts)
     return Done(plan.replaced(number, cut), f"divided piece {number} into {len(cut)}")
 
 
-def _strip(plan: LaidPlan, number: int, refusal: str, field: str) -> RimStrip:
+def _strip(plan: PlanState, number: int, refusal: str, field: str) -> RimStrip:
     strip = plan.find(number).piece.as_strip
     if strip is None:
         raise PieceError(refusal, code="no_strip", field=field)
     return strip
 
 
-def delete(plan: LaidPlan, number: int) -> Done:
+def delete(plan: PlanState, number: int) -> Done:
     """Take a piece off the plan."""
     return Done(plan.without(number), f"removed piece {number}")
 
 
-def meet_aim(plan: LaidPlan, number: int, want: Want, by: By) -> Done:
+def meet_aim(plan: PlanState, number: int, want: Want, by: By) -> Done:
     """Have a piece grow or move until a spec comes to what is wanted. Raises as :func:`goal_seek.meet`."""
     piece = goal_seek.meet(plan, number, want, by)
     verb = "grew" if by is By.AMOUNT else "moved"
@@ -176,7 +185,7 @@ def meet_aim(plan: LaidPlan, number: int, want: Want, by: By) -> Done:
 # -- typed in the table of pieces -----------------------------------------------------------
 
 
-def set_place(plan: LaidPlan, number: int, place: ClockPlace | float) -> Done:
+def set_place(plan: PlanState, number: int, place: ClockPlace | float) -> Done:
     """Put the middle of a piece at a clock position, or at a distance from the butt in cm."""
     if isinstance(place, ClockPlace):
         if plan.find(number).piece.as_strip is not None:
@@ -186,17 +195,17 @@ def set_place(plan: LaidPlan, number: int, place: ClockPlace | float) -> Done:
     return _changed(plan, number, lambda p: p.at_height(plan.outline, height), "moved")
 
 
-def set_length(plan: LaidPlan, number: int, length_cm: float) -> Done:
+def set_length(plan: PlanState, number: int, length_cm: float) -> Done:
     """Make a piece so long."""
     return _changed(plan, number, lambda p: p.with_length(length_cm), "changed the length of")
 
 
-def set_mass(plan: LaidPlan, number: int, mass_g: float) -> Done:
+def set_mass(plan: PlanState, number: int, mass_g: float) -> Done:
     """Make one strip or body of a piece so heavy."""
     return _changed(plan, number, lambda p: p.with_mass(mass_g), "changed the weight of")
 
 
-def set_density(plan: LaidPlan, number: int, g_per_cm: float) -> Done:
+def set_density(plan: PlanState, number: int, g_per_cm: float) -> Done:
     """Take another weight per length for a strip; its relative ± stays."""
     old = plan.find(number).piece.density
     if not isinstance(old, Estimate):
@@ -205,7 +214,7 @@ def set_density(plan: LaidPlan, number: int, g_per_cm: float) -> Done:
     return _changed(plan, number, lambda p: p.with_density(density), "changed the density of")
 
 
-def set_field(plan: LaidPlan, number: int, field: str, value: object) -> Done:
+def set_field(plan: PlanState, number: int, field: str, value: object) -> Done:
     """Change one more field of a piece: its face, layers, gap, whether it is a pair or taken away."""
     return _changed(
         plan, number, lambda p: p.with_field(field, value), f"changed {_SPOKEN[field]} of"
@@ -218,7 +227,7 @@ _SPOKEN = {
 }  # fmt: skip
 
 
-def set_face(plan: LaidPlan, number: int, face: Face) -> Done:
+def set_face(plan: PlanState, number: int, face: Face) -> Done:
     """Lay a strip on one of the frame's faces. Raises OutlineError for a face the frame has not."""
     plan.outline.rim(face)
     return set_field(plan, number, "face", face)
@@ -227,7 +236,7 @@ def set_face(plan: LaidPlan, number: int, face: Face) -> Done:
 # -- the whole plan -----------------------------------------------------------------------
 
 
-def round_strips(plan: LaidPlan, step_cm: float) -> Done:
+def round_strips(plan: PlanState, step_cm: float) -> Done:
     """Every strip on the cutting step; pairs stay equal to the left and right."""
     if not LEAST_STEP_CM <= step_cm <= LARGEST_STEP_CM:
         raise PieceError("A cutting step is 0.5 mm to 10 cm.", code="bad_step", field="amount")
@@ -235,7 +244,7 @@ def round_strips(plan: LaidPlan, step_cm: float) -> Done:
     return Done(replace(plan, laid=laid), f"rounded all strips to {step_cm:g} cm")
 
 
-def use_density(plan: LaidPlan, shelf: Shelf, material: int) -> Done:
+def use_density(plan: PlanState, shelf: Shelf, material: int) -> Done:
     """Take the shelf's present weight per length for every strip of that material."""
     stock = shelf.find(material)
     laid = tuple(
@@ -247,7 +256,7 @@ def use_density(plan: LaidPlan, shelf: Shelf, material: int) -> Done:
     return Done(replace(plan, laid=laid), f"took the present weight of {stock.name}")
 
 
-def set_axis(plan: LaidPlan, axis_cm: float) -> Done:
+def set_axis(plan: PlanState, axis_cm: float) -> Done:
     """Tell swing weights about another axis."""
     if not -20 <= axis_cm < plan.outline.length_cm:
         raise UnitError(
@@ -258,7 +267,7 @@ def set_axis(plan: LaidPlan, axis_cm: float) -> Done:
     return Done(replace(plan, axis_cm=axis_cm), f"set the axis to {axis_cm:g} cm")
 
 
-def rename(plan: LaidPlan, name: str) -> Done:
+def rename(plan: PlanState, name: str) -> Done:
     """Give the plan another name."""
     if not 0 < len(name) <= LONGEST_NAME:
         raise UnitError(
@@ -272,20 +281,20 @@ def rename(plan: LaidPlan, name: str) -> Done:
 # -- what is fitted -----------------------------------------------------------------------
 
 
-def take_off(plan: LaidPlan, fitting: int) -> Done:
+def take_off(plan: PlanState, fitting: int) -> Done:
     """Take a whole fitting off."""
     found = plan.baseline.find_fitting(fitting)
     return _taken(plan, fitting, removal.take_off(found, plan.outline))
 
 
-def trim(plan: LaidPlan, fitting: int, each_end_cm: float) -> Done:
+def trim(plan: PlanState, fitting: int, each_end_cm: float) -> Done:
     """Cut so much off both lower ends of a bumper and grommet strip."""
     found = plan.baseline.find_fitting(fitting)
     return _taken(plan, fitting, removal.trim_bumper(found, plan.outline, each_end_cm))
 
 
 def cut_out(
-    plan: LaidPlan, fitting: int, at: RimPlace, amount: removal.CutAmount, mirrored: bool
+    plan: PlanState, fitting: int, at: RimPlace, amount: removal.CutAmount, mirrored: bool
 ) -> Done:
     """Cut a length out of a bumper or grommet strip, anywhere along it."""
     found = plan.baseline.find_fitting(fitting)
@@ -293,7 +302,7 @@ def cut_out(
     return _taken(plan, fitting, piece)
 
 
-def exchange(plan: LaidPlan, fitting: int, new: Fitting) -> Done:
+def exchange(plan: PlanState, fitting: int, new: Fitting) -> Done:
     """Put something else in a fitting's place, lighter or heavier."""
     old = plan.baseline.find_fitting(fitting)
     pieces = removal.exchange(old, new, plan.outline)
@@ -303,7 +312,7 @@ def exchange(plan: LaidPlan, fitting: int, new: Fitting) -> Done:
     return Done(plan, f"put {new.label} in the place of {old.label}")
 
 
-def _taken(plan: LaidPlan, key: int, piece: Piece) -> Done:
+def _taken(plan: PlanState, key: int, piece: Piece) -> Done:
     fitting = plan.baseline.find_fitting(key)
     removal.require_left(plan, fitting, piece)
     return Done(plan.added(piece), f"took away {fitting.label}")
@@ -312,12 +321,12 @@ def _taken(plan: LaidPlan, key: int, piece: Piece) -> Done:
 # -- what speaks against a piece ------------------------------------------------------------
 
 
-def take_mend(plan: LaidPlan, shelf: Shelf, number: int, code: str, way_out: int) -> Done:
+def take_mend(plan: PlanState, shelf: Shelf, number: int, code: str, fix: int) -> Done:
     """Take one of the ways out of an objection to a piece."""
-    return Done(take_way_out(plan, shelf, number, code, way_out), f"mended piece {number}")
+    return Done(apply_fix(plan, shelf, number, code, fix), f"mended piece {number}")
 
 
-def overrule(plan: LaidPlan, number: int, code: str, is_overruled: bool) -> Done:
+def overrule(plan: PlanState, number: int, code: str, is_overruled: bool) -> Done:
     """Set a rule aside for a piece, or heed it again."""
     verb = "set a rule aside for" if is_overruled else "heeded a rule again for"
     return Done(plan.overruling(number, code, is_overruled), f"{verb} piece {number}")

@@ -13,7 +13,7 @@ from typing import Final, NamedTuple
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, SWING_WEIGHT
 from kentrobar.core.editing.placing import Order, lay, site_at_height
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.anatomy import ON_AXIS_CM
 from kentrobar.core.frame.outline import Outline, Sport
@@ -42,7 +42,7 @@ class Completion(NamedTuple):
     is_counterweight: bool = False
 
 
-def _whole(plan: LaidPlan) -> Moments:
+def _whole(plan: PlanState) -> Moments:
     measured = plan.measured
     if not measured.knows_balance:
         raise SpecError(
@@ -72,12 +72,12 @@ def _stepped(mass_g: float) -> float:
     return round(round(mass_g / MASS_STEP_G) * MASS_STEP_G, 2)
 
 
-def without_counterweight(plan: LaidPlan) -> LaidPlan:
+def without_counterweight(plan: PlanState) -> PlanState:
     """The plan without what was laid to hold its balance."""
     return plan.only(each.number for each in plan.laid if each.piece.label != COUNTERWEIGHT)
 
 
-def is_held(plan: LaidPlan) -> bool:
+def is_held(plan: PlanState) -> bool:
     """Whether the balance is where it was, so that nothing is to be counterweighed."""
     try:
         hold_balance(plan)
@@ -86,7 +86,7 @@ def is_held(plan: LaidPlan) -> bool:
     return False
 
 
-def hold_balance(plan: LaidPlan) -> Completion:
+def hold_balance(plan: PlanState) -> Completion:
     """The counterweight that brings the balance back to where it was before the plan.
 
     It goes into the butt cap where the balance moved toward the tip, to the tip where it moved
@@ -109,7 +109,7 @@ def hold_balance(plan: LaidPlan) -> Completion:
     raise PieceError("The balance is where it was; there is nothing to counterweigh.", code="held")
 
 
-def shift_balance(plan: LaidPlan, by_cm: float) -> Completion:
+def shift_balance(plan: PlanState, by_cm: float) -> Completion:
     """The piece on the swing axis that shifts the balance and leaves the swing weight as it is.
 
     ``by_cm`` is positive toward the tip. Raises as :func:`hold_balance`; toward the tip nothing that
@@ -132,7 +132,7 @@ def shift_balance(plan: LaidPlan, by_cm: float) -> Completion:
     return Completion(_stepped(mass), axis_cm, "on the swing axis")
 
 
-def plain_heft(plan: LaidPlan, mass_g: float) -> Completion:
+def plain_heft(plan: PlanState, mass_g: float) -> Completion:
     """Where so much weight moves the rest least: balance and swing weight in parts of a good match.
 
     Raises as :func:`hold_balance`.

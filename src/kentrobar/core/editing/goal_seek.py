@@ -14,7 +14,7 @@ from functools import cache
 from itertools import pairwise
 from typing import Final, NamedTuple
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import Toward
 from kentrobar.core.quantities.errors import KentrobarError, PieceError, SpecError
@@ -63,7 +63,7 @@ class OutOfReachError(PieceError):
         )
 
 
-def meet(plan: LaidPlan, number: int, want: Want, by: By) -> Piece:
+def meet(plan: PlanState, number: int, want: Want, by: By) -> Piece:
     """The piece of this number as it has to be for the plan to come to ``want``, to the nearest step.
 
     Raises:
@@ -91,7 +91,7 @@ def meet(plan: LaidPlan, number: int, want: Want, by: By) -> Piece:
     return ways.at(near)
 
 
-def _reached(plan: LaidPlan, want: Want) -> float:
+def _reached(plan: PlanState, want: Want) -> float:
     prediction = plan.prediction
     found = getattr(prediction.change if want.is_change else prediction.after, want.spec)
     if not isinstance(found, Estimate):

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterator, Mapping
 from types import MappingProxyType
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.anatomy import GRIP_TOP_CM
 from kentrobar.core.frame.outline import Outline
@@ -18,13 +18,13 @@ from kentrobar.core.weight.grip import (
     circumference_change_mm,
 )
 from kentrobar.core.weight.pieces import Piece
-from kentrobar.core.weight.pieces.piece import Deed
+from kentrobar.core.weight.pieces.piece import RemovalKind
 
 NO_ACCESSORIES: Mapping[int, Fitting] = MappingProxyType({})
 
 
 def grip_change_mm(
-    plan: LaidPlan, shelf: Shelf, accessories: Mapping[int, Fitting] = NO_ACCESSORIES
+    plan: PlanState, shelf: Shelf, accessories: Mapping[int, Fitting] = NO_ACCESSORIES
 ) -> Estimate | None:
     """By how much the circumference under the hand changes, mm, with ±; None where the plan leaves it alone.
 
@@ -50,7 +50,7 @@ def keeps_size(*layers: Layer) -> bool:
 
 
 def _layers(
-    piece: Piece, plan: LaidPlan, shelf: Shelf, accessories: Mapping[int, Fitting]
+    piece: Piece, plan: PlanState, shelf: Shelf, accessories: Mapping[int, Fitting]
 ) -> Iterator[Layer]:
     source, stock = piece.source, shelf.of(piece)
     if source.fitting:
@@ -58,7 +58,7 @@ def _layers(
         if not old.goes_round_handle:
             return
         yield Layer(old.layer_mm, -1)
-        if source.deed is Deed.EXCHANGE:
+        if source.deed is RemovalKind.EXCHANGE:
             yield Layer(accessories.get(source.accessory, old).layer_mm, 1)
     elif stock is not None:
         sign = -1 if piece.removed else 1

@@ -93,7 +93,7 @@ class AtSite(NamedTuple):
     key: str
 
 
-class AtClock(NamedTuple):
+class ClockPosition(NamedTuple):
     """A typed place on the rim by clock minutes, with what was typed."""
 
     minutes: float
@@ -107,7 +107,7 @@ class AtPoint(NamedTuple):
     y_cm: float
 
 
-Spot = AtSite | AtClock | AtPoint
+Spot = AtSite | ClockPosition | AtPoint
 
 
 def ordered(
@@ -119,7 +119,7 @@ def ordered(
         PieceError, OutlineError: the material cannot lie there, or the amount is impossible.
     """
     match spot:
-        case AtClock(minutes, typed):
+        case ClockPosition(minutes, typed):
             return [lay(order, site_on_rim(outline, minutes), outline)], typed[:20]
         case AtPoint(x_cm, y_cm):
             site = site_at(outline, x_cm, y_cm)

@@ -10,13 +10,13 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.editing.warnings import Objection, objections
+from kentrobar.core.editing.warnings import PieceWarning, warnings_for
 from kentrobar.core.frame.circumstances import ANYWHERE, Circumstances
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.core.weight.builds import Fitting
 from kentrobar.core.weight.further import FurtherPrediction, further
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import PieceShare, Prediction, piece_shares, predict
 
@@ -24,7 +24,7 @@ MOST_PIECES: Final = 100
 LONGEST_NAME: Final = 80
 
 
-class LaidPiece(NamedTuple):
+class PlanPiece(NamedTuple):
     """A piece with its number on the plan; ``overruled`` are the codes of the rules set aside for it."""
 
     number: int
@@ -32,11 +32,11 @@ class LaidPiece(NamedTuple):
     overruled: frozenset[str] = frozenset()
 
 
-class Standing(NamedTuple):
-    """An objection to the piece of this number, and whether the person set it aside."""
+class PlanWarning(NamedTuple):
+    """A warning about the piece of this number, and whether the person set it aside."""
 
     number: int
-    objection: Objection
+    warning: PieceWarning
     is_overruled: bool
 
 
@@ -68,7 +68,7 @@ NOTHING_WANTED: Final = Wanted()
 
 
 @dataclass(frozen=True)
-class LaidPlan:
+class PlanState:
     """One state of a plan. Every action on it makes a new one; the baseline stays as it is.
 
     ``wanted`` is what it is to bring the frame within, where somebody said.
@@ -77,7 +77,7 @@ class LaidPlan:
     baseline: Baseline
     name: str
     axis_cm: float
-    laid: tuple[LaidPiece, ...] = ()
+    laid: tuple[PlanPiece, ...] = ()
     wanted: Wanted = NOTHING_WANTED
 
     @property
@@ -125,7 +125,7 @@ class LaidPlan:
         """What each piece does, in the order of the plan."""
         return piece_shares(self.pieces, axis_cm=self.axis_cm, outline=self.outline)
 
-    def on(self, baseline: Baseline) -> LaidPlan:
+    def on(self, baseline: Baseline) -> PlanState:
         """The same pieces on another baseline.
 
         Raises:
@@ -142,19 +142,21 @@ class LaidPlan:
             ) from None
         return moved
 
-    def cut_from(self, shelf: Shelf) -> list[Laid]:
+    def cut_from(self, shelf: Shelf) -> list[PieceOfMaterial]:
         """The pieces with what they were cut from."""
         return [shelf.laid(piece) for piece in self.pieces]
 
-    def objections(self, shelf: Shelf) -> list[Standing]:
+    def warnings(self, shelf: Shelf) -> list[PlanWarning]:
         """What speaks against the pieces."""
-        found = objections(self.cut_from(shelf), self.outline, self.baseline.circumstances)
+        found = warnings_for(self.cut_from(shelf), self.outline, self.baseline.circumstances)
         against = [(self.laid[each.position], each) for each in found]
-        return [Standing(laid.number, each, each.code in laid.overruled) for laid, each in against]
+        return [
+            PlanWarning(laid.number, each, each.code in laid.overruled) for laid, each in against
+        ]
 
     # -- its pieces ---------------------------------------------------------------------
 
-    def find(self, number: int) -> LaidPiece:
+    def find(self, number: int) -> PlanPiece:
         """The piece of this number; raises PieceError where it is gone."""
         for laid in self.laid:
             if laid.number == number:
@@ -164,44 +166,44 @@ class LaidPlan:
             code="piece_gone",
         )
 
-    def added(self, piece: Piece) -> LaidPlan:
+    def added(self, piece: Piece) -> PlanState:
         """The plan with one more piece, numbered on. Raises PieceError where it holds no more."""
         if len(self.laid) >= MOST_PIECES:
             raise PieceError(
                 f"A plan holds at most {MOST_PIECES} pieces; join some of them.", code="too_many"
             )
         number = max((laid.number for laid in self.laid), default=0) + 1
-        return replace(self, laid=(*self.laid, LaidPiece(number, piece)))
+        return replace(self, laid=(*self.laid, PlanPiece(number, piece)))
 
-    def changed(self, number: int, piece: Piece) -> LaidPlan:
+    def changed(self, number: int, piece: Piece) -> PlanState:
         """The plan with another piece under this number."""
         return self._with(number, lambda laid: laid._replace(piece=piece))
 
-    def replaced(self, number: int, pieces: Sequence[Piece]) -> LaidPlan:
+    def replaced(self, number: int, pieces: Sequence[Piece]) -> PlanState:
         """The plan with other pieces in the place of one; the first keeps its number."""
         before, plan = self.find(number), self
         for piece in pieces[1:]:
             plan = plan.added(piece)
         return plan._with(number, lambda _: before._replace(piece=pieces[0]))
 
-    def overruling(self, number: int, code: str, is_overruled: bool) -> LaidPlan:
+    def overruling(self, number: int, code: str, is_overruled: bool) -> PlanState:
         """The plan with one rule set aside for a piece, or heeded again."""
         codes = {code} if is_overruled else set()
         return self._with(
             number, lambda laid: laid._replace(overruled=(laid.overruled - {code}) | codes)
         )
 
-    def without(self, number: int) -> LaidPlan:
+    def without(self, number: int) -> PlanState:
         """The plan without this piece."""
         self.find(number)
         return replace(self, laid=tuple(each for each in self.laid if each.number != number))
 
-    def only(self, numbers: Iterable[int]) -> LaidPlan:
+    def only(self, numbers: Iterable[int]) -> PlanState:
         """The plan with these pieces alone."""
         wanted = set(numbers)
         return replace(self, laid=tuple(each for each in self.laid if each.number in wanted))
 
-    def _with(self, number: int, change: Callable[[LaidPiece], LaidPiece]) -> LaidPlan:
+    def _with(self, number: int, change: Callable[[PlanPiece], PlanPiece]) -> PlanState:
         self.find(number)
         changed = (change(each) if each.number == number else each for each in self.laid)
         return replace(self, laid=tuple(changed))

@@ -8,7 +8,7 @@ from dataclasses import replace
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import RimPlace
 from kentrobar.core.frame.rim import Face
@@ -22,7 +22,7 @@ from kentrobar.core.quantities.estimates import (
 )
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.pieces import CUT_LENGTH_U_CM, Piece, RimStrip
-from kentrobar.core.weight.pieces.piece import Deed, Source
+from kentrobar.core.weight.pieces.piece import RemovalKind, Source
 
 LONGEST_TRIM_CM: Final = 15.0
 LEAST_CHANGE_G: Final = 0.05  # less makes no difference that a scale shows
@@ -50,7 +50,7 @@ COSTS: Final[Mapping[FittingKind, str]] = MappingProxyType({
 
 def take_off(fitting: Fitting, outline: Outline) -> Piece:
     """The whole fitting, taken away."""
-    return _taken(fitting.body(outline), fitting, Deed.OFF)
+    return _taken(fitting.body(outline), fitting, RemovalKind.OFF)
 
 
 def trim_bumper(fitting: Fitting, outline: Outline, each_end_cm: float) -> Piece:
@@ -72,7 +72,7 @@ def trim_bumper(fitting: Fitting, outline: Outline, each_end_cm: float) -> Piece
     named = replace(whole, label=f"{fitting.label}, trimmed", mass_g=NOT_MEASURED, g_per_cm=per_cm)
     part = named.part(outline, end - each_end_cm, end)
     length = part.length_cm._replace(u=CUT_LENGTH_U_CM)
-    return _taken(replace(part, length_cm=length, mirrored=True), fitting, Deed.TRIM)
+    return _taken(replace(part, length_cm=length, mirrored=True), fitting, RemovalKind.TRIM)
 
 
 class CutAmount(NamedTuple):
@@ -110,7 +110,7 @@ def cut_out(
     part = replace(part, length_cm=part.length_cm._replace(u=CUT_LENGTH_U_CM), mirrored=mirrored)
     if isinstance(mass_g, Estimate):
         part = replace(part, g_per_cm=NOT_MEASURED, mass_g=mass_g)
-    return _taken(part, fitting, Deed.CUT)
+    return _taken(part, fitting, RemovalKind.CUT)
 
 
 def _per_cm(whole: RimStrip, fitting: Fitting) -> Estimate:
@@ -138,7 +138,7 @@ def exchange(old: Fitting, new: Fitting, outline: Outline) -> tuple[Piece, ...]:
     Raises:
         PieceError: both weigh the same and lie alike, so that nothing changes.
     """
-    source = Source(fitting=old.key, accessory=new.key, deed=Deed.EXCHANGE)
+    source = Source(fitting=old.key, accessory=new.key, deed=RemovalKind.EXCHANGE)
     off, on = old.body(outline), new.body(outline)
     told = f"{new.label} for {old.label}"
     if _with(on, old.mass_g, "") != _with(off, old.mass_g, ""):
@@ -163,17 +163,17 @@ def _with(piece: Piece, mass_g: Estimate, label: str) -> Piece:
     return piece.with_field("mass_g", one).with_field("label", label)
 
 
-def _taken(piece: Piece, fitting: Fitting, deed: Deed) -> Piece:
+def _taken(piece: Piece, fitting: Fitting, deed: RemovalKind) -> Piece:
     return replace(piece, removed=True, source=Source(fitting=fitting.key, deed=deed))
 
 
-def require_left(plan: LaidPlan, fitting: Fitting, taken: Piece) -> None:
+def require_left(plan: PlanState, fitting: Fitting, taken: Piece) -> None:
     """Refuse to take more of a fitting than there is of it; it is told from others by its key."""
     of_it = [each.piece for each in plan.laid if each.piece.source.fitting == fitting.key]
     deeds = {each.source.deed for each in of_it}
     already = sum(each.total_mass_g for each in of_it if each.removed)
     is_gone = taken.removed and already + taken.total_mass_g > fitting.mass_g.value + 0.01
-    is_twice = bool(of_it) and Deed.EXCHANGE in {taken.source.deed, *deeds}
+    is_twice = bool(of_it) and RemovalKind.EXCHANGE in {taken.source.deed, *deeds}
     if is_gone or is_twice:
         raise PieceError(
             f"This plan takes {fitting.label} away already; remove that piece first.",

@@ -9,7 +9,7 @@ from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, Quantity
 from kentrobar.core.weight.grip import USUAL_MM
 from kentrobar.core.weight.materials import Form, KindFacts, MaterialKind, Undo
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import Source
 
@@ -62,9 +62,9 @@ class Stock:
         """What pieces of it carry, whatever it is called: they err together."""
         return Source(stock=self.key)
 
-    def laid(self, piece: Piece) -> Laid:
+    def laid(self, piece: Piece) -> PieceOfMaterial:
         """A piece that was cut from it, for the rules."""
-        return Laid(piece, self.kind, self.facts)
+        return PieceOfMaterial(piece, self.kind, self.facts)
 
     def amount_of(self, piece: Piece) -> float:
         """How much of it a piece uses: cm of tape, g of putty, pieces of the rest."""
@@ -111,7 +111,7 @@ class Shelf:
         )
         return next(fitting, None)
 
-    def laid(self, piece: Piece) -> Laid:
+    def laid(self, piece: Piece) -> PieceOfMaterial:
         """A piece with what holds of its material, where it is of one."""
         stock = self.of(piece)
-        return stock.laid(piece) if stock else Laid(piece)
+        return stock.laid(piece) if stock else PieceOfMaterial(piece)

@@ -22,10 +22,10 @@ from kentrobar.core.frame.circumstances import (
     keep_outs,
 )
 from kentrobar.core.frame.outline import Outline, Sport
-from kentrobar.core.frame.places import ClockPlace, Stretch
+from kentrobar.core.frame.places import ClockPlace, RimStretch
 from kentrobar.core.frame.rim import Face, RimLine
 from kentrobar.core.weight.materials import Hardness, MaterialKind, Undo
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Piece, RimStrip, effect_of
 from kentrobar.core.weight.pieces.strip import SHORTEST_STRIP_CM
 
@@ -37,21 +37,21 @@ STIFF_PART_CM: Final = 2.0  # so short, stiff tape holds round such a bend
 _STEP_CM: Final = 0.1
 
 
-class WayOut(NamedTuple):
+class Fix(NamedTuple):
     """One way out: what it does, and the pieces that take the place of the one objected to."""
 
     label: str
     pieces: tuple[Piece, ...]
 
 
-class Objection(NamedTuple):
+class PieceWarning(NamedTuple):
     """One rule that speaks against the piece at ``position`` of a plan."""
 
     code: str
     position: int
     is_refusal: bool
     message: str
-    ways_out: tuple[WayOut, ...] = ()
+    fixes: tuple[Fix, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -62,13 +62,13 @@ class _Strip:
     line: RimLine
     outs: list[KeepOut]
     outline: Outline
-    stretch: Stretch = field(init=False)
+    stretch: RimStretch = field(init=False)
 
     def __post_init__(self) -> None:
         start, end = self.piece.stretch(self.line)
         if self.piece.mirrored and end <= 0:  # a pair named by its left strip is told by its right
             start, end = -end, -start
-        object.__setattr__(self, "stretch", Stretch(start, end))
+        object.__setattr__(self, "stretch", RimStretch(start, end))
 
     @property
     def circuit_cm(self) -> float:
@@ -115,7 +115,7 @@ class _Strip:
         lost = (end - start) - sum(e - s for s, e in parts)
         if parts and lost > 0:
             last = parts[-1]
-            longer = Stretch(last.start, last.end + lost)
+            longer = RimStretch(last.start, last.end + lost)
             is_free = self.line.closed and not self.piece.mirrored
             fits = is_free or longer.end <= self.line.half_length
             if fits and self._is_clear(self.outs, *longer):
@@ -139,8 +139,8 @@ class _Case(NamedTuple):
     """One piece in its circumstances."""
 
     position: int
-    laid: Laid
-    all: Sequence[Laid]
+    laid: PieceOfMaterial
+    all: Sequence[PieceOfMaterial]
     outline: Outline
     circumstances: Circumstances
 
@@ -151,44 +151,44 @@ class _Case(NamedTuple):
     def on_handle(self) -> bool:
         return effect_of(self.piece, self.outline).centre_cm <= self.outline.handle_length_cm
 
-    def objection(
-        self, code: str, message: str, *ways_out: WayOut, is_refusal: bool = False
-    ) -> Iterator[Objection]:
-        yield Objection(code, self.position, is_refusal, message, ways_out)
+    def warning(
+        self, code: str, message: str, *fixes: Fix, is_refusal: bool = False
+    ) -> Iterator[PieceWarning]:
+        yield PieceWarning(code, self.position, is_refusal, message, fixes)
 
 
-_Rule = Callable[[_Case], Iterator[Objection]]
+_Rule = Callable[[_Case], Iterator[PieceWarning]]
 
 
-def objections(
-    laid: Sequence[Laid], outline: Outline, circumstances: Circumstances
-) -> list[Objection]:
+def warnings_for(
+    laid: Sequence[PieceOfMaterial], outline: Outline, circumstances: Circumstances
+) -> list[PieceWarning]:
     """All that speaks against the pieces of a plan; what is taken away is asked nothing."""
-    found: list[Objection] = []
+    found: list[PieceWarning] = []
     for index, each in enumerate(laid):
         if not each.piece.removed:
             case = _Case(index, each, laid, outline, circumstances)
-            found += [objection for rule in RULES for objection in rule(case)]
+            found += [warning for rule in RULES for warning in rule(case)]
     return found
 
 
-def _foam_handle(case: _Case) -> Iterator[Objection]:
+def _foam_handle(case: _Case) -> Iterator[PieceWarning]:
     piece = case.piece
     if not piece.fills_cavity:
         return
     if case.circumstances.handle is HandleBuild.FOAM:
-        yield from case.objection(
+        yield from case.warning(
             "foam_handle", "The handle is foam-filled: there is no cavity to fill.",
-            WayOut("Put it inside the butt cap", (piece.inside_cap(),)), is_refusal=True,
+            Fix("Put it inside the butt cap", (piece.inside_cap(),)), is_refusal=True,
         )  # fmt: skip
     elif case.circumstances.handle is HandleBuild.UNKNOWN:
-        yield from case.objection(
+        yield from case.warning(
             "handle_unknown",
             "Nobody has looked yet whether this handle is hollow; look before you roll the putty.",
         )
 
 
-def _stiff_bend(case: _Case) -> Iterator[Objection]:
+def _stiff_bend(case: _Case) -> Iterator[PieceWarning]:
     strip, facts = case.piece.as_strip, case.laid.facts
     if strip is None or strip.face is Face.BUMPER:
         return
@@ -199,10 +199,10 @@ def _stiff_bend(case: _Case) -> Iterator[Objection]:
     if radius >= TIGHT_BEND_CM or length <= STIFF_PART_CM:
         return
     parts = strip.divided(case.outline, math.ceil(length / STIFF_PART_CM - 1e-9))
-    yield from case.objection(
+    yield from case.warning(
         "stiff_bend",
         "This tape is stiff and the edge bends tightly here: a long strip lifts.",
-        WayOut("Cut it in short strips", tuple(parts)),
+        Fix("Cut it in short strips", tuple(parts)),
     )
 
 
@@ -215,19 +215,19 @@ def _tightest_bend_cm(line: RimLine, start: float, end: float) -> float:
     return (end - start) / (len(points) - 1) / sharpest if sharpest > 1e-9 else math.inf
 
 
-def _bumper(case: _Case) -> Iterator[Objection]:
+def _bumper(case: _Case) -> Iterator[PieceWarning]:
     piece, outline = case.piece.as_strip, case.outline
     if piece is None or piece.face is not Face.BUMPER:
         return
-    inner = WayOut("Lay it on the inner face", (replace(piece, face=Face.INNER),))
+    inner = Fix("Lay it on the inner face", (replace(piece, face=Face.INNER),))
     if case.circumstances.is_used:
-        yield from case.objection(
+        yield from case.warning(
             "worn_bumper",
             "A used frame: its bumper has set and may crack when lifted. Hide weight under it on a new "
             "or stripped frame.", inner,
         )  # fmt: skip
     if case.laid.facts and case.laid.facts.hardness is Hardness.STIFF:
-        yield from case.objection(
+        yield from case.warning(
             "stiff_in_channel", "This tape is stiff: it hardly bends into the channel and may lift "
             "the bumper.", inner,
         )  # fmt: skip
@@ -236,20 +236,20 @@ def _bumper(case: _Case) -> Iterator[Objection]:
     start, end = piece.stretch(line)
     if max(abs(start), abs(end)) > reach + 0.05:
         moved = piece.laid_at(outline, max(reach - (end - start) / 2, 0.0))
-        ways_out = [WayOut("Move it up under the bumper", (moved,))] if end - start <= reach else []
-        yield from case.objection(
+        fixes = [Fix("Move it up under the bumper", (moved,))] if end - start <= reach else []
+        yield from case.warning(
             "beyond_bumper",
             f"Bumper and grommet strip reach down to {line.point(reach).y:.1f} cm from the butt; this "
-            "strip reaches farther and would show.", *ways_out, inner,
+            "strip reaches farther and would show.", *fixes, inner,
         )  # fmt: skip
 
 
-def _on_handle(case: _Case) -> Iterator[Objection]:
+def _on_handle(case: _Case) -> Iterator[PieceWarning]:
     piece, facts = case.piece, case.laid.facts
     if not facts or not case.on_handle():
         return
     if facts.is_lead:
-        yield from case.objection(
+        yield from case.warning(
             "lead_at_hand",
             "Lead under a grip: sweat comes through to the hand. Take tungsten or putty there, or seal "
             "it well and keep the grip on.",
@@ -259,37 +259,37 @@ def _on_handle(case: _Case) -> Iterator[Objection]:
     if is_under_grip and piece.ends(case.outline)[0] < top - GRIP_TOP_CM:
         length = piece.extent_cm
         at_top = piece.at_height(case.outline, top - length / 2)
-        ways_out = (
-            [WayOut("Move it to the top of the handle", (at_top,))] if length <= GRIP_TOP_CM else []
+        fixes = (
+            [Fix("Move it to the top of the handle", (at_top,))] if length <= GRIP_TOP_CM else []
         )
-        yield from case.objection(
+        yield from case.warning(
             "grip_grows",
             "Under the grip, where the hand lies, it makes the grip thicker.",
-            *ways_out,
+            *fixes,
         )
 
 
-def _trial_only(case: _Case) -> Iterator[Objection]:
+def _trial_only(case: _Case) -> Iterator[PieceWarning]:
     if case.laid.facts and case.laid.facts.undo is Undo.TRIAL:
-        yield from case.objection(
+        yield from case.warning(
             "trial_only",
             "For trials only: it slides and catches the air. Lay tape once it is right.",
         )
 
 
-def _bare_edge(case: _Case) -> Iterator[Objection]:
+def _bare_edge(case: _Case) -> Iterator[PieceWarning]:
     piece = case.piece.as_strip
     if case.outline.sport is Sport.TENNIS or piece is None:
         return
     if piece.face is Face.OUTER and case.laid.kind is not MaterialKind.EDGE_TAPE:
         if is_covered(piece, case.all, case.outline) or case.circumstances.has_edge_tape:
             return
-        yield from case.objection(
+        yield from case.warning(
             "bare_edge", "The edge takes knocks: lay protective edge tape over it."
         )
 
 
-def is_covered(piece: RimStrip, laid: Iterable[Laid], outline: Outline) -> bool:
+def is_covered(piece: RimStrip, laid: Iterable[PieceOfMaterial], outline: Outline) -> bool:
     """Whether protective edge tape of the plan lies over the whole strip."""
     line = outline.rim(piece.face)
     start, end = piece.stretch(line)
@@ -302,7 +302,7 @@ def is_covered(piece: RimStrip, laid: Iterable[Laid], outline: Outline) -> bool:
     return False
 
 
-def _crossings(case: _Case) -> Iterator[Objection]:
+def _crossings(case: _Case) -> Iterator[PieceWarning]:
     piece, outline = case.piece.as_strip, case.outline
     if piece is None:
         return
@@ -313,10 +313,10 @@ def _crossings(case: _Case) -> Iterator[Objection]:
         apart = replace(piece, at=ClockPlace(0.0), gap_cm=0.0)
         near_tip = strip.stretch.start < 0
         mend = apart if near_tip else replace(piece, at=ClockPlace(360.0), gap_cm=0.0)
-        yield from case.objection(
+        yield from case.warning(
             "crosses_itself",
             piece.overlap_sentence(),
-            WayOut("Let both start at the centre line", (mend,)),
+            Fix("Let both start at the centre line", (mend,)),
         )
         return
     for code in ("blocked", "post"):
@@ -330,21 +330,21 @@ def _crossings(case: _Case) -> Iterator[Objection]:
                 if "retainers" in names
                 else f"It lies where {names} holds the frame; the next restring would tear it off."
             )
-            yield Objection(
-                code, case.position, code == "blocked", sentence, tuple(_ways_out(strip))
+            yield PieceWarning(
+                code, case.position, code == "blocked", sentence, tuple(_fixes(strip))
             )
 
 
-def _ways_out(strip: _Strip) -> Iterator[WayOut]:
+def _fixes(strip: _Strip) -> Iterator[Fix]:
     parted = strip.parted()
     if parted:
-        yield WayOut("Leave it clear" if len(parted) == 1 else "Cut it there", parted)
+        yield Fix("Leave it clear" if len(parted) == 1 else "Cut it there", parted)
     moved = strip.moved()
     if moved:
-        yield WayOut("Move it clear", (moved,))
+        yield Fix("Move it clear", (moved,))
 
 
-def _on_another(case: _Case) -> Iterator[Objection]:
+def _on_another(case: _Case) -> Iterator[PieceWarning]:
     piece = case.piece.as_strip
     if piece is None or case.laid.kind is MaterialKind.EDGE_TAPE:
         return
@@ -363,13 +363,13 @@ def _on_another(case: _Case) -> Iterator[Objection]:
     crossed = strip.crossed()
     if crossed:
         moved = strip.moved()
-        yield from case.objection(
+        yield from case.warning(
             "on_another", "It lies on another strip and counts as a second layer there.",
-            *([WayOut("Move it beside", (moved,))] if moved else []),
+            *([Fix("Move it beside", (moved,))] if moved else []),
         )  # fmt: skip
 
 
-def _off_handle(case: _Case) -> Iterator[Objection]:
+def _off_handle(case: _Case) -> Iterator[PieceWarning]:
     """A cap laid elsewhere than at the butt."""
     piece = case.piece
     is_compact = not piece.extent_cm and piece.has_place
@@ -377,8 +377,8 @@ def _off_handle(case: _Case) -> Iterator[Objection]:
         return
     if piece.ends(case.outline)[0] > CAP_DEPTH_CM:
         at_butt = piece.dragged(case.outline, 0.0, IN_CAP_CM).alone()
-        yield from case.objection(
-            "cap_off_butt", "A butt cap sits at the butt.", WayOut("Put it there", (at_butt,)),
+        yield from case.warning(
+            "cap_off_butt", "A butt cap sits at the butt.", Fix("Put it there", (at_butt,)),
             is_refusal=True,
         )  # fmt: skip
 

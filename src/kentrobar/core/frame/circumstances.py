@@ -10,7 +10,7 @@ from typing import Final, NamedTuple
 from kentrobar.core.frame.anatomy import BUMPER_PART, OFFSET_POSTS_CM, POST_HALF_CM
 from kentrobar.core.frame.blocked import BlockedStretch
 from kentrobar.core.frame.outline import Outline, Sport
-from kentrobar.core.frame.places import Stretch
+from kentrobar.core.frame.places import RimStretch
 from kentrobar.core.frame.rim import Face, RimLine
 
 
@@ -77,16 +77,16 @@ def _blocked(stretch: BlockedStretch, line: RimLine) -> KeepOut:
 
 def free_stretches(
     start: float, end: float, outs: Iterable[KeepOut], circuit_cm: float
-) -> list[Stretch]:
+) -> list[RimStretch]:
     """What is left of a stretch beside the keep-outs; ``circuit_cm`` is the length of a closed line, or 0."""
-    left = [Stretch(start, end)]
+    left = [RimStretch(start, end)]
     for out in outs:
         for shift in {-circuit_cm, 0.0, circuit_cm}:
             low, high = out.start + shift, out.end + shift
             left = [
                 part
                 for s, e in left
-                for part in (Stretch(s, min(e, low)), Stretch(max(s, high), e))
+                for part in (RimStretch(s, min(e, low)), RimStretch(max(s, high), e))
                 if part.end - part.start > 1e-6
             ]
     return sorted(left)

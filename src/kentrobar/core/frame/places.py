@@ -37,7 +37,7 @@ _DIRECTIONS: Final = {  # (x, y)
 _ACROSS: Final = 1e-6  # below this cosine a direction lies across the rim and moves nothing
 
 
-class Stretch(NamedTuple):
+class RimStretch(NamedTuple):
     """A stretch of a rim line by arc length, ``start`` ≤ ``end``, cm."""
 
     start: float

@@ -14,7 +14,7 @@ from enum import StrEnum
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.play.what_if import with_weight_at
@@ -177,7 +177,7 @@ def rules_for(sport: Sport) -> list[RuleOfThumb]:
     return [rule for rule in ADVICE.values() if rule.sport in (None, sport)]
 
 
-def tried_on(rule: RuleOfThumb, plan: LaidPlan) -> LaidPlan | None:
+def tried_on(rule: RuleOfThumb, plan: PlanState) -> PlanState | None:
     """A plan with the doses of a rule on top; None where the rule has none for this frame."""
     sites = {site.key: site for site in sites_of(plan.outline, plan.measured.balance_cm)}
     doses = rule.tried.get(plan.outline.sport, ())

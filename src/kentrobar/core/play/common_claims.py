@@ -11,7 +11,7 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import Specs
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.anatomy import GRIP_STARTS_CM, IN_CAP_CM
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import Estimate
@@ -69,7 +69,7 @@ SAYINGS: Final[Mapping[str, Saying]] = MappingProxyType({
 })  # fmt: skip
 
 
-def tried(key: str, plan: LaidPlan) -> Prediction:
+def tried(key: str, plan: PlanState) -> Prediction:
     """What comes of trying a saying on a frame with what is laid on it."""
     outline = plan.outline
     return predict(

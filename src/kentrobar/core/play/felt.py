@@ -26,14 +26,14 @@ _STEPS: Final = 161
 _REACH: Final = 3.0  # of the prior's spread
 
 
-class Answer(NamedTuple):
+class FeltGap(NamedTuple):
     """A gap, in the spec's base unit, and whether the player felt it."""
 
     gap: float
     is_felt: bool
 
 
-def felt_threshold(answers: Sequence[Answer], usual: float) -> Quantity:
+def felt_threshold(answers: Sequence[FeltGap], usual: float) -> Quantity:
     """The gap that half of the players feel, with its ±; not known from few answers.
 
     ``usual`` is the usual rule for the spec, in the same unit.

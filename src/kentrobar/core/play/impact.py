@@ -50,7 +50,7 @@ class Ball(NamedTuple):
     speed_ms: float
 
 
-class Swing(NamedTuple):
+class StrokeSwing(NamedTuple):
     """How the frame comes: the speed of its balance point, m/s, about an axis so far from the butt."""
 
     speed_ms: float
@@ -81,17 +81,17 @@ class FreeBody:
         ratio = ball.mass_g * self._per_gram(x_cm, y_cm)
         return np.asarray((ball.restitution - ratio) / (1 + ratio))
 
-    def face_speed_ms(self, swing: Swing, y_cm: Places) -> Array:
+    def face_speed_ms(self, swing: StrokeSwing, y_cm: Places) -> Array:
         """How fast the face comes at a height."""
         arm = np.asarray(y_cm) - swing.axis_cm
         return np.asarray(swing.speed_ms * arm / (self.balance_cm - swing.axis_cm))
 
-    def ball_speed_ms(self, ball: Ball, swing: Swing, x_cm: Places, y_cm: Places) -> Array:
+    def ball_speed_ms(self, ball: Ball, swing: StrokeSwing, x_cm: Places, y_cm: Places) -> Array:
         """How fast the ball leaves."""
         rebound = self.apparent_restitution(ball, x_cm, y_cm)
         return np.asarray((1 + rebound) * self.face_speed_ms(swing, y_cm) + rebound * ball.speed_ms)
 
-    def twist_rad_s(self, ball: Ball, swing: Swing, x_cm: Places, y_cm: Places) -> Array:
+    def twist_rad_s(self, ball: Ball, swing: StrokeSwing, x_cm: Places, y_cm: Places) -> Array:
         """How fast a hit beside the long axis twists the frame, rad/s; positive where x is."""
         ratio = ball.mass_g * self._per_gram(x_cm, y_cm)
         meeting_cms = CM_PER_M * (ball.speed_ms + self.face_speed_ms(swing, y_cm))
@@ -184,7 +184,7 @@ def hit_frame(prediction: Prediction, usual_twist: Estimate | None = None) -> Hi
     return HitFrame(moments, covariance, is_taken)
 
 
-def require_swing(body: FreeBody, swing: Swing) -> None:
+def require_swing(body: FreeBody, swing: StrokeSwing) -> None:
     """Refuse a swing about the balance point, which then has no speed. Raises SpecError."""
     if abs(body.balance_cm - swing.axis_cm) < LEAST_ARM_CM:
         raise SpecError(

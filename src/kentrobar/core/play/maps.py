@@ -11,7 +11,7 @@ from typing import Final, NamedTuple, cast
 
 import numpy as np
 
-from kentrobar.core.play.impact import Array, Ball, FreeBody, Swing
+from kentrobar.core.play.impact import Array, Ball, FreeBody, StrokeSwing
 from kentrobar.core.play.sweet_zone import HittingFace
 
 POINTS: Final = 60  # of a map along and across the face
@@ -63,7 +63,7 @@ class Contour(NamedTuple):
 
 
 def face_map(
-    measure: Measure, body: FreeBody, ball: Ball, swing: Swing, face: HittingFace
+    measure: Measure, body: FreeBody, ball: Ball, swing: StrokeSwing, face: HittingFace
 ) -> FaceMap:
     """A measure over the face: ball speed in m/s, rebound in per cent, effective mass in g."""
     grid = face_grid(face)

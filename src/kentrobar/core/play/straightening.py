@@ -22,14 +22,14 @@ LEAST_TURN: Final = (
 )
 
 
-class Point(NamedTuple):
+class PlanePoint(NamedTuple):
     """A place in a plane: of a photo in its pixels, y down; of a face in cm, or in units of a drawing."""
 
     x: float
     y: float
 
 
-def corners_of(face: HittingFace) -> tuple[Point, ...]:
+def corners_of(face: HittingFace) -> tuple[PlanePoint, ...]:
     """The places of a face to be found in a photo, in cm: top, right, bottom, left.
 
     Where its sides are straight, their middle.
@@ -37,7 +37,7 @@ def corners_of(face: HittingFace) -> tuple[Point, ...]:
     half = float(face.half_width_cm.max())
     y = float(face.y_cm[face.half_width_cm > half - 1e-6].mean())
     top, bottom = float(face.y_cm[-1]), float(face.y_cm[0])
-    return Point(0.0, top), Point(half, y), Point(0.0, bottom), Point(-half, y)
+    return PlanePoint(0.0, top), PlanePoint(half, y), PlanePoint(0.0, bottom), PlanePoint(-half, y)
 
 
 class Straightened(NamedTuple):
@@ -45,10 +45,10 @@ class Straightened(NamedTuple):
 
     matrix: Array
 
-    def of(self, point: Point) -> Point:
+    def of(self, point: PlanePoint) -> PlanePoint:
         """Where a place of the photo lies in the plane."""
         x, y, w = self.matrix @ np.array([*point, 1.0])
-        return Point(float(x / w), float(y / w))
+        return PlanePoint(float(x / w), float(y / w))
 
     @property
     def css(self) -> tuple[float, ...]:
@@ -57,7 +57,7 @@ class Straightened(NamedTuple):
         return a, d, 0, g, b, e, 0, h, 0, 0, 1, 0, c, f, 0, i
 
 
-def straighten(photo: Sequence[Point], plane: Sequence[Point]) -> Straightened:
+def straighten(photo: Sequence[PlanePoint], plane: Sequence[PlanePoint]) -> Straightened:
     """The map that brings four places of a photo onto four of a plane, both in the same order round.
 
     Raises:
@@ -72,7 +72,7 @@ def straighten(photo: Sequence[Point], plane: Sequence[Point]) -> Straightened:
     return Straightened(np.append(solved, 1.0).reshape(3, 3))
 
 
-def _require_round(photo: Sequence[Point]) -> None:
+def _require_round(photo: Sequence[PlanePoint]) -> None:
     """Refuse four places that are no convex quadrangle in their order."""
     points = np.array(photo, dtype=float)
     size = max(np.ptp(points, axis=0).prod(), 1e-12)

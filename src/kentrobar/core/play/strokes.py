@@ -11,7 +11,7 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.frame.outline import Outline, Sport
-from kentrobar.core.play.impact import Ball, FreeBody, Swing
+from kentrobar.core.play.impact import Ball, FreeBody, StrokeSwing
 from kentrobar.core.quantities.estimates import Estimate
 
 
@@ -57,7 +57,7 @@ def ball_of(sport: Sport, speed_ms: float) -> Ball:
     return Ball(mass_g, restitution, speed_ms)
 
 
-def swing_of(face_ms: float, body: FreeBody, outline: Outline, axis_cm: float) -> Swing:
+def swing_of(face_ms: float, body: FreeBody, outline: Outline, axis_cm: float) -> StrokeSwing:
     """The swing about an axis that brings the middle of the face along so fast."""
     arm = (body.balance_cm - axis_cm) / (outline.centre_y_cm - axis_cm)
-    return Swing(face_ms * arm, axis_cm)
+    return StrokeSwing(face_ms * arm, axis_cm)

@@ -14,7 +14,7 @@ import numpy as np
 
 from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.play.impact import Array, Ball, FreeBody, Swing
+from kentrobar.core.play.impact import Array, Ball, FreeBody, StrokeSwing
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 
 PART_OF_BEST: Final = 0.9  # from here on a hit counts as a good one
@@ -60,7 +60,7 @@ def zone_of_rebound(
 
 
 def zone_of_speed(
-    body: FreeBody, ball: Ball, swing: Swing, face: HittingFace, part: float = PART_OF_BEST
+    body: FreeBody, ball: Ball, swing: StrokeSwing, face: HittingFace, part: float = PART_OF_BEST
 ) -> SweetZone | None:
     """Where a ball leaves with at least a ``part`` of the greatest speed; None where none does."""
     best = float(np.max(body.ball_speed_ms(ball, swing, 0.0, face.y_cm)))

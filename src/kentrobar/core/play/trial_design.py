@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from enum import StrEnum
 from typing import Final, NamedTuple
 
-from kentrobar.core.play.trials import Answer, Design, Posterior, Rating, Said, posterior
+from kentrobar.core.play.trials import Answer, Design, Posterior, Preference, Rating, posterior
 
 COMPARISONS: Final = 12
 CHECKS_AFTER: Final = (2, 4, 6, 8, 10, 12)  # so many comparisons
@@ -44,25 +44,25 @@ class Ask(NamedTuple):
     second: int
 
 
-class Asked(NamedTuple):
+class AnsweredQuestion(NamedTuple):
     """What was asked and answered: by a choice of two, or by 1 to 7."""
 
     ask: Ask
-    said: Said | None = None
+    said: Preference | None = None
     rated: int | None = None
 
 
-def found_of(design: Design, asked: Sequence[Asked]) -> Posterior:
+def found_of(design: Design, asked: Sequence[AnsweredQuestion]) -> Posterior:
     """What the answers so far tell."""
     return posterior(design, answers_of(asked), ratings_of(asked))
 
 
-def answers_of(asked: Sequence[Asked]) -> list[Answer]:
+def answers_of(asked: Sequence[AnsweredQuestion]) -> list[Answer]:
     """The comparisons among what was asked."""
     return [Answer(each.ask.first, each.ask.second, each.said) for each in asked if each.said]
 
 
-def ratings_of(asked: Sequence[Asked]) -> list[Rating]:
+def ratings_of(asked: Sequence[AnsweredQuestion]) -> list[Rating]:
     """The ratings among what was asked."""
     return [Rating(each.ask.first, float(each.rated)) for each in asked if each.rated]
 
@@ -79,12 +79,12 @@ def order_of_purposes(is_blind: bool) -> list[Purpose]:
     return found
 
 
-def is_settled(found: Posterior, asked: Sequence[Asked]) -> bool:
+def is_settled(found: Posterior, asked: Sequence[AnsweredQuestion]) -> bool:
     """Whether more would tell nothing that the player feels: the best is known more closely than that."""
     return len(asked) >= LEAST_BEFORE_ENOUGH and found.is_enough and not found.is_careless
 
 
-def is_careless(found: Posterior, asked: Sequence[Asked]) -> bool:
+def is_careless(found: Posterior, asked: Sequence[AnsweredQuestion]) -> bool:
     """Whether to tell that the answers do not hang together."""
     checks = sum(each.ask.purpose is not Purpose.BEST for each in asked)
     return checks >= LEAST_CHECKS and found.is_careless
@@ -92,7 +92,7 @@ def is_careless(found: Posterior, asked: Sequence[Asked]) -> bool:
 
 def next_ask(
     found: Posterior,
-    asked: Sequence[Asked],
+    asked: Sequence[AnsweredQuestion],
     *,
     is_blind: bool,
     fitted: int | None = None,
@@ -120,7 +120,7 @@ def next_ask(
     return Ask(purpose, second, first) if is_turned else Ask(purpose, first, second)
 
 
-def next_rating(found: Posterior, asked: Sequence[Asked]) -> Ask | None:
+def next_rating(found: Posterior, asked: Sequence[AnsweredQuestion]) -> Ask | None:
     """Which setup to rate next; None where the trial is over.
 
     All are asked: ratings tell little of what the player feels, which would say that it is enough.

@@ -57,7 +57,7 @@ class Steps(NamedTuple):
         return [self.low + i * self.step for i in range(count)]
 
 
-class TrialSetup(NamedTuple):
+class SetupPlan(NamedTuple):
     """One plan to try, with what it is predicted to come to."""
 
     pieces: tuple[Piece, ...]
@@ -78,7 +78,7 @@ class TrialSetup(NamedTuple):
 class Made(NamedTuple):
     """The setups that can be made, the frame as it is among them, and the values that cannot."""
 
-    setups: tuple[TrialSetup, ...]
+    setups: tuple[SetupPlan, ...]
     missed: tuple[tuple[float, ...], ...]
 
 
@@ -100,7 +100,7 @@ def make_setups(
                 f"{len(several)} steps are more than an evening has; take {most} of the "
                 f"{AIMED_BY_KEY[each.key].noun} at most.", code="too_many", field=each.key,
             )  # fmt: skip
-    bare = TrialSetup((), work.predict([], axis_cm))
+    bare = SetupPlan((), work.predict([], axis_cm))
     keys = [each.key for each in steps]
     stays = {key: bare.value(key) for key in held}
     now = tuple(bare.value(key) for key in keys)
@@ -125,12 +125,12 @@ def make_setups(
     return Made(tuple(found), tuple(missed))
 
 
-def _made(work: Workpiece, aim: Aim) -> TrialSetup | None:
+def _made(work: Workpiece, aim: Aim) -> SetupPlan | None:
     """What is quickest to change on court: at the hoop alone where that does, else wherever it must lie."""
     for key in QUICKEST:
         proposal, _ = propose_by(key, work, aim)
         if proposal:
-            return TrialSetup(proposal.pieces, proposal.prediction)
+            return SetupPlan(proposal.pieces, proposal.prediction)
     return None
 
 

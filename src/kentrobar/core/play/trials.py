@@ -45,7 +45,7 @@ INTERVAL: Final = 0.9
 MOST_SETUPS: Final = 40
 
 
-class Said(StrEnum):
+class Preference(StrEnum):
     """What a player says of the first of two setups beside the second."""
 
     FIRST = "a"
@@ -53,7 +53,7 @@ class Said(StrEnum):
     SAME = "same"
 
 
-SAYINGS: Final = tuple(Said)
+SAYINGS: Final = tuple(Preference)
 
 
 class Answer(NamedTuple):
@@ -61,7 +61,7 @@ class Answer(NamedTuple):
 
     first: int
     second: int
-    said: Said
+    said: Preference
 
 
 class Rating(NamedTuple):
@@ -85,7 +85,7 @@ class Interval(NamedTuple):
         return (self.high - self.low) / 2
 
 
-class Pair(NamedTuple):
+class SetupPair(NamedTuple):
     """Two setups to try next, by their numbers; a check is not asked for what it tells of the best."""
 
     first: int
@@ -263,7 +263,7 @@ class Posterior:
         squares = np.einsum("isw,sw->i", self.design.worth**2, weights)
         return [float(each) for each in np.sqrt(np.maximum(squares - means**2, 0.0))]
 
-    def next_pair(self) -> tuple[Pair, float]:
+    def next_pair(self) -> tuple[SetupPair, float]:
         """The pair whose answer tells most of s*, and how much, in bits."""
         weights, part = self.weights, np.array(CARELESS)
         careful, idle = weights @ (1 - part), (weights @ part).sum(axis=(1, 2)) / len(SAYINGS)
@@ -273,9 +273,9 @@ class Posterior:
             for chances in self.design.pair_chances
         ]
         best = int(np.argmax(told))
-        return Pair(*self.design.pairs[best]), told[best]
+        return SetupPair(*self.design.pairs[best]), told[best]
 
-    def check(self) -> Pair:
+    def check(self) -> SetupPair:
         """The pair whose answer tells most of whether the player takes care."""
         weights, part = self.weights, np.array(CARELESS)
         of_part, careful = weights.sum(axis=(0, 1, 2)), weights * (1 - part)
@@ -286,7 +286,7 @@ class Posterior:
             )
             for chances in self.design.pair_chances
         ]
-        return Pair(*self.design.pairs[int(np.argmax(told))], is_check=True)
+        return SetupPair(*self.design.pairs[int(np.argmax(told))], is_check=True)
 
 
 def _said_at_last(careful: Array) -> Array:
@@ -355,11 +355,11 @@ class Consistency(NamedTuple):
 def consistency(answers: Sequence[Answer]) -> Consistency:
     """Over pairs that were tried more than once, and setups tried against themselves."""
     agree = of = 0
-    before: dict[tuple[int, int], Said] = {}
+    before: dict[tuple[int, int], Preference] = {}
     for first, second, said in answers:
         if first == second:
             of += 1
-            agree += said is Said.SAME
+            agree += said is Preference.SAME
             continue
         key, told = _ordered(first, second, said)
         if key in before:
@@ -373,9 +373,13 @@ def consistency(answers: Sequence[Answer]) -> Consistency:
     return Consistency(agree, of, chance)
 
 
-def _ordered(first: int, second: int, said: Said) -> tuple[tuple[int, int], Said]:
+def _ordered(first: int, second: int, said: Preference) -> tuple[tuple[int, int], Preference]:
     """A pair with the lower number first, and what was said of it then."""
     if first < second:
         return (first, second), said
-    turned = {Said.FIRST: Said.SECOND, Said.SECOND: Said.FIRST, Said.SAME: Said.SAME}
+    turned = {
+        Preference.FIRST: Preference.SECOND,
+        Preference.SECOND: Preference.FIRST,
+        Preference.SAME: Preference.SAME,
+    }
     return (second, first), turned[said]

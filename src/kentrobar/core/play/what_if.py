@@ -5,22 +5,22 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import replace
 
-from kentrobar.core.editing.plan import LaidPiece, LaidPlan
+from kentrobar.core.editing.plan import PlanPiece, PlanState
 from kentrobar.core.frame.sites import Site, sites_of
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces import PointPiece
 
 
-def with_weight_at(plan: LaidPlan, grams: float, site: Site) -> LaidPlan:
+def with_weight_at(plan: PlanState, grams: float, site: Site) -> PlanState:
     """A plan with a compact weight more at a site, half of it on either side."""
     pair = PointPiece(
         label=site.label, mass_g=Estimate(grams / 2), y_cm=site.y_cm, x_cm=site.x_cm, mirrored=True
     )
     number = 1 + max((each.number for each in plan.laid), default=0)
-    return replace(plan, laid=(*plan.laid, LaidPiece(number, pair)))
+    return replace(plan, laid=(*plan.laid, PlanPiece(number, pair)))
 
 
-def places_tried(plan: LaidPlan, grams: float) -> Iterator[tuple[Site, LaidPlan]]:
+def places_tried(plan: PlanState, grams: float) -> Iterator[tuple[Site, PlanState]]:
     """Each named site of a plan's frame, with the plan that has so much more there."""
     for site in sites_of(plan.outline, plan.measured.balance_cm):
         yield site, with_weight_at(plan, grams, site)

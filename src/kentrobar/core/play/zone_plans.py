@@ -15,7 +15,7 @@ from typing import Final, NamedTuple
 
 import numpy as np
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.play.impact import FreeBody, HitFrame, hit_frame
 from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2
 from kentrobar.core.play.sweet_zone import SweetZone
@@ -101,7 +101,7 @@ def propose_nearest_zone(work: Workpiece, aim: Aim, wanted: WantedZone) -> ZoneP
 
 
 def zone_moved_by(
-    grams: float, plan: LaidPlan, zone: Callable[[FreeBody], SweetZone | None]
+    grams: float, plan: PlanState, zone: Callable[[FreeBody], SweetZone | None]
 ) -> list[tuple[str, float]]:
     """By how many cm so much weight at each named place would move a frame's zone toward the tip.
 

@@ -28,7 +28,7 @@ from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 
 
 @dataclass(frozen=True)
-class Band:
+class UsualRange:
     """A usual range, both ends included."""
 
     low: float
@@ -40,20 +40,20 @@ class Band:
 
 
 # Wide enough for juniors and long bodies.
-USUAL: Final[dict[Sport, dict[str, Band]]] = {
+USUAL: Final[dict[Sport, dict[str, UsualRange]]] = {
     Sport.TENNIS: {
-        "length_cm": Band(43, 74),
-        "mass_g": Band(150, 420),
-        "balance_cm": Band(24, 42),
-        "swingweight_kgcm2": Band(100, 420),
-        "twistweight_kgcm2": Band(6, 22),
+        "length_cm": UsualRange(43, 74),
+        "mass_g": UsualRange(150, 420),
+        "balance_cm": UsualRange(24, 42),
+        "swingweight_kgcm2": UsualRange(100, 420),
+        "twistweight_kgcm2": UsualRange(6, 22),
     },
     Sport.PICKLEBALL: {
-        "length_cm": Band(33, 46),
-        "mass_g": Band(150, 320),
-        "balance_cm": Band(18, 30),
-        "swingweight_kgcm2": Band(40, 180),
-        "twistweight_kgcm2": Band(3, 12),
+        "length_cm": UsualRange(33, 46),
+        "mass_g": UsualRange(150, 320),
+        "balance_cm": UsualRange(18, 30),
+        "swingweight_kgcm2": UsualRange(40, 180),
+        "twistweight_kgcm2": UsualRange(3, 12),
     },
 }
 
@@ -62,25 +62,25 @@ TENFOLD: Final = 10.0  # so far beyond what is usual in any sport, no frame is
 
 
 # Where the length is known, balance and the rest go with it: a junior's balance is no adult's.
-BALANCE_BY_LENGTH: Final[Mapping[Sport, Band]] = MappingProxyType(
-    {Sport.TENNIS: Band(0.39, 0.58), Sport.PICKLEBALL: Band(0.46, 0.68)}
+BALANCE_BY_LENGTH: Final[Mapping[Sport, UsualRange]] = MappingProxyType(
+    {Sport.TENNIS: UsualRange(0.39, 0.58), Sport.PICKLEBALL: UsualRange(0.46, 0.68)}
 )
 _SHORT_CM: Final = 66.0  # a racket shorter than that is a junior's
 _JUNIOR: Final = MappingProxyType(
     {
-        "mass_g": Band(120, 330),
-        "swingweight_kgcm2": Band(30, 300),
-        "twistweight_kgcm2": Band(2.5, 16),
+        "mass_g": UsualRange(120, 330),
+        "swingweight_kgcm2": UsualRange(30, 300),
+        "twistweight_kgcm2": UsualRange(2.5, 16),
     }
 )
 
 
-def usual_bands(sport: Sport, length_cm: Amount) -> Mapping[str, Band]:
+def usual_bands(sport: Sport, length_cm: Amount) -> Mapping[str, UsualRange]:
     """The usual range of each spec, by its key; by the frame's length where that is known."""
     if isinstance(length_cm, NotMeasured):
         return USUAL[sport]
     part = BALANCE_BY_LENGTH[sport]
-    by_length = {"balance_cm": Band(part.low * length_cm, part.high * length_cm)}
+    by_length = {"balance_cm": UsualRange(part.low * length_cm, part.high * length_cm)}
     is_junior = sport is Sport.TENNIS and length_cm < _SHORT_CM
     return {**USUAL[sport], **(_JUNIOR if is_junior else {}), **by_length}
 

@@ -39,7 +39,7 @@ _SPELLED: Final[Mapping[str, str]] = MappingProxyType({
 })  # fmt: skip
 
 
-class Column(NamedTuple):
+class PastedColumn(NamedTuple):
     """One column: its head, the field that it is taken for (empty: none), the unit in its head, its cells."""
 
     head: str
@@ -58,7 +58,7 @@ class Column(NamedTuple):
         return [f"{cell} {unit}" if unit and _is_bare(cell) else cell for cell in self.cells]
 
 
-def read_pasted(text: str) -> list[Column]:
+def read_pasted(text: str) -> list[PastedColumn]:
     """The columns of a pasted block; none where there is nothing in it. What is too much is cut off."""
     rows = [[cell.strip() for cell in row] for row in _rows(text[:LARGEST_CHARACTERS])]
     rows = [row for row in rows if any(row)]
@@ -73,7 +73,7 @@ def read_pasted(text: str) -> list[Column]:
         field = _field_of(head, taken)
         taken.add(field)
         cells = tuple(row[i] for row in body[:MOST_ROWS])
-        columns.append(Column(head, field, _unit_of(head, field), cells))
+        columns.append(PastedColumn(head, field, _unit_of(head, field), cells))
     return columns
 
 

@@ -75,7 +75,7 @@ class PendulumReading:
 
 
 @dataclass(frozen=True)
-class PendulumAnswer:
+class PendulumResult:
     """Inertia in kg·cm²; ``swingweight_kgcm2`` is about the axis at ``axis_cm``.
 
     ``slopes`` tell how far it follows from weight and balance, by their keys: kg·cm² for a g and for a cm.
@@ -131,7 +131,7 @@ def swing_period_s(recoil_kgcm2: float, reading: PendulumReading) -> float:
     return 2 * math.pi * math.sqrt(inertia / pull)
 
 
-def pendulum(reading: PendulumReading, axis_cm: float) -> PendulumAnswer:
+def pendulum(reading: PendulumReading, axis_cm: float) -> PendulumResult:
     """Swing weight about ``axis_cm`` and recoil weight of a swinging frame, with ±.
 
     Raises:
@@ -165,7 +165,7 @@ def pendulum(reading: PendulumReading, axis_cm: float) -> PendulumAnswer:
         lever = of.balance_cm.value - axis_cm
         return _recoil(of) + of.mass_g.value * lever**2 / GCM2_PER_KGCM2
 
-    return PendulumAnswer(
+    return PendulumResult(
         _with_spread(reading, swingweight),
         recoil,
         axis_cm,

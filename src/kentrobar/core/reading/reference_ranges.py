@@ -37,7 +37,7 @@ USUAL_RANGES: Final[Mapping[Sport, Mapping[str, Range]]] = MappingProxyType({
 _BESIDE: Final = 0.6  # of a range's width, that a strip shows to either side at least
 
 
-class Standing(StrEnum):
+class RangePosition(StrEnum):
     """How a value stands to the usual range."""
 
     LOW = "low"
@@ -57,10 +57,16 @@ class Strip(NamedTuple):
         low, high = self.ends
         return min(max((value - low) / (high - low), 0.0), 1.0)
 
-    def standing(self, value: float) -> Standing:
+    def standing(self, value: float) -> RangePosition:
         """Low, usual or high; an end of the range belongs to it."""
         low, high = self.usual
-        return Standing.LOW if value < low else Standing.HIGH if value > high else Standing.USUAL
+        return (
+            RangePosition.LOW
+            if value < low
+            else RangePosition.HIGH
+            if value > high
+            else RangePosition.USUAL
+        )
 
 
 @dataclass(frozen=True)

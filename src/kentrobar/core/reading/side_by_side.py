@@ -17,7 +17,7 @@ SIGMAS_OF_95: Final = 1.96
 FEWEST_FRAMES: Final = 3  # fewer tell of a frame, not of an instrument
 
 
-class Pair(NamedTuple):
+class ReadingPair(NamedTuple):
     """What two instruments read of one frame, as it was."""
 
     one: Estimate
@@ -41,7 +41,7 @@ class SideBySide(NamedTuple):
         return enough and abs(self.difference.value) > SIGMAS_OF_95 * self.difference.u
 
 
-def side_by_side(pairs: Sequence[Pair]) -> SideBySide | None:
+def side_by_side(pairs: Sequence[ReadingPair]) -> SideBySide | None:
     """What so many frames tell; None of none."""
     if not pairs:
         return None
@@ -56,7 +56,10 @@ def side_by_side(pairs: Sequence[Pair]) -> SideBySide | None:
 
 
 def _scale(
-    pairs: Sequence[Pair], differences: Sequence[float], weights: Sequence[float], widened: float
+    pairs: Sequence[ReadingPair],
+    differences: Sequence[float],
+    weights: Sequence[float],
+    widened: float,
 ) -> Estimate | None:
     """The slope of the difference over what is read; None where frames hardly differ."""
     if len(pairs) < FEWEST_FRAMES:

@@ -84,7 +84,7 @@ class TypedNumber(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Entry:
+class TypedSpecs:
     """Specs as typed, by field name, and the build they are said to be of."""
 
     sport: Sport
@@ -293,7 +293,7 @@ class Judgement(NamedTuple):
         return self.square > self.strictness * limit
 
 
-def judge(entry: Entry, reference: Reference | None) -> Judgement:
+def judge(entry: TypedSpecs, reference: Reference | None) -> Judgement:
     """How well an entry fits what is known, or frames at large where nothing is."""
     values, strictness, rarity = entry.values(), 1.0, 0.0
     deviations = reference.deviations(values) if reference is not None else {}
@@ -323,7 +323,7 @@ def _is_possible(values: Values) -> bool:
     return True
 
 
-def questions(entry: Entry, reference: Reference | None = None) -> list[Question]:
+def questions(entry: TypedSpecs, reference: Reference | None = None) -> list[Question]:
     """What is unusual about an entry, each with its mends; nothing where all fits."""
     judged = judge(entry, reference)
     values = entry.values()
@@ -339,7 +339,7 @@ def questions(entry: Entry, reference: Reference | None = None) -> list[Question
     return [replace(asked[0], mends=mends), *asked[1:]]
 
 
-def _sentence(entry: Entry, reference: Reference | None, judged: Judgement) -> str:
+def _sentence(entry: TypedSpecs, reference: Reference | None, judged: Judgement) -> str:
     named = [spec.noun for spec in READ if spec.field in entry.typed]
     together = " and ".join(filter(None, [", ".join(named[:-1]), named[-1]])) if named else "This"
     fits = reference.source if reference is not None else (
@@ -352,7 +352,7 @@ def _sentence(entry: Entry, reference: Reference | None, judged: Judgement) -> s
     return f"{together[:1].upper()}{together[1:]} {verb} {fits}, the {worst} least of all. Check, or keep."
 
 
-def fits_as_shown(entry: Entry, name: str, shown: float, reference: Reference | None) -> bool:
+def fits_as_shown(entry: TypedSpecs, name: str, shown: float, reference: Reference | None) -> bool:
     """Whether an entry fits once one field, cm, is taken as its instrument showed it, uncorrected.
 
     So a balance that was read from the butt is found out which a board's own offset was added to.
@@ -364,7 +364,7 @@ def fits_as_shown(entry: Entry, name: str, shown: float, reference: Reference | 
 # -- mending --------------------------------------------------------------------------------
 
 
-def find_mends(entry: Entry, reference: Reference | None = None) -> list[Mend]:
+def find_mends(entry: TypedSpecs, reference: Reference | None = None) -> list[Mend]:
     """The likeliest single slips that, turned back, make the entry fit; at most three."""
     now = judge(entry, reference)
     scored: list[tuple[float, Mend]] = []
@@ -386,7 +386,7 @@ def find_mends(entry: Entry, reference: Reference | None = None) -> list[Mend]:
     return best[:_MOST_MENDS]
 
 
-def _candidates(entry: Entry, reference: Reference | None) -> Iterator[tuple[float, Mend]]:
+def _candidates(entry: TypedSpecs, reference: Reference | None) -> Iterator[tuple[float, Mend]]:
     """All single slips turned back, each with how unlikely it is."""
     for name, typed in entry.typed.items():
         for unit in _other_units(name, typed):
@@ -412,7 +412,7 @@ def _candidates(entry: Entry, reference: Reference | None) -> Iterator[tuple[flo
             yield 1.0, Mend(f"Read in another build: {build}", {}, build)
 
 
-def _exchanged(entry: Entry, one: str, other: str) -> Iterator[tuple[float, Mend]]:
+def _exchanged(entry: TypedSpecs, one: str, other: str) -> Iterator[tuple[float, Mend]]:
     """Two fields exchanged; a length may also have been meant in another unit than its box has."""
     first, second = entry.typed[one], entry.typed[other]
     sentence = f"Exchange {NOUNS[one]} and {NOUNS[other]}"
@@ -425,7 +425,7 @@ def _exchanged(entry: Entry, one: str, other: str) -> Iterator[tuple[float, Mend
             yield 1.0, Mend(f"{sentence}, in {unit}", changed)
 
 
-def _from_the_tip(entry: Entry) -> Iterator[tuple[float, Mend]]:
+def _from_the_tip(entry: TypedSpecs) -> Iterator[tuple[float, Mend]]:
     """A balance that was measured from the tip instead of the butt."""
     values, typed = entry.values(), entry.typed.get("balance")
     if typed is None or typed.unit == "pt" or typed.repeated:
@@ -443,7 +443,7 @@ def _from_the_tip(entry: Entry) -> Iterator[tuple[float, Mend]]:
     )
 
 
-def _moved_field(entry: Entry) -> Iterator[tuple[float, Mend]]:
+def _moved_field(entry: TypedSpecs) -> Iterator[tuple[float, Mend]]:
     """A number typed into the field of another spec that was left empty."""
     specs = {spec.field: spec for spec in READ}
     bands = usual_bands(entry.sport, entry.values().length_cm)

@@ -32,7 +32,7 @@ from kentrobar.core.reading.pendulum import (
     pendulum,
     twistweight,
 )
-from kentrobar.core.reading.slips import Entry, TypedNumber, expect_earlier, judge
+from kentrobar.core.reading.slips import TypedNumber, TypedSpecs, expect_earlier, judge
 from kentrobar.core.reading.timing import Timing, swings_worth_it
 
 AMPLITUDE_U_DEG: Final = 1.0
@@ -123,10 +123,10 @@ class Rig(ABC):
             if isinstance(before, Estimate)
             else None
         )
-        return judge(Entry(self.sport, typed), reference).is_odd
+        return judge(TypedSpecs(self.sport, typed), reference).is_odd
 
 
-class Way(StrEnum):
+class SwingDirection(StrEnum):
     """Which way a hanging frame swings."""
 
     FACE_ON = "face"  # front to back, its axle across the face: the way of a drive
@@ -137,8 +137,10 @@ DEPTH_U_KGCM2: Final = (
     0.3  # by which twist and swing weight of a frame with a beam miss its inertia edge on
 )
 _TOLD_THE_OTHER_WAY: Final = MappingProxyType({
-    Way.FACE_ON: "It fits a frame that swung edge on, side to side: choose that, or let it swing face on.",
-    Way.EDGE_ON: "It fits a frame that swung face on, front to back: choose that, or let it swing edge on.",
+    SwingDirection.FACE_ON:
+        "It fits a frame that swung edge on, side to side: choose that, or swing it face on.",
+    SwingDirection.EDGE_ON:
+        "It fits a frame that swung face on, front to back: choose that, or swing it edge on.",
 })  # fmt: skip
 
 
@@ -153,7 +155,7 @@ class HangingRig(Rig):
     hang_cm: Estimate
     amplitude_deg: float = 0.0
     holder: Holder = NO_HOLDER
-    way: Way = Way.FACE_ON
+    way: SwingDirection = SwingDirection.FACE_ON
     outline: Outline | None = None
     spec: ReadSpec = field(init=False, default=SWING_WEIGHT)
 
@@ -184,7 +186,7 @@ class HangingRig(Rig):
 
     def slopes(self, period_s: Estimate) -> Mapping[str, float]:
         slopes = pendulum(self.reading(period_s), self.axis_cm).slopes
-        return {**slopes, TWIST_WEIGHT.key: -1.0} if self.way is Way.EDGE_ON else slopes
+        return {**slopes, TWIST_WEIGHT.key: -1.0} if self.way is SwingDirection.EDGE_ON else slopes
 
     def recoil(self, period_s: Estimate) -> Estimate:
         """The recoil weight that a period comes to, kg·cm²."""
@@ -196,14 +198,14 @@ class HangingRig(Rig):
             return Estimate(0.0)
         told = carried_air_kgcm2(self.outline, self.axis_cm)
         swung = carried_air_kgcm2(self.outline, self.hang_cm.value)
-        missing = told.value - (swung.value if self.way is Way.FACE_ON else 0.0)
+        missing = told.value - (swung.value if self.way is SwingDirection.FACE_ON else 0.0)
         return Estimate(missing, abs(missing) * AIR_U_RELATIVE)
 
     def _turned(self, inertia: Estimate) -> Estimate:
         """An inertia of this swing as that of a swing face on about the axis of the answer."""
         air = self.air_kgcm2()
         value, us = inertia.value + air.value, [inertia.u, air.u]
-        if self.way is Way.EDGE_ON:
+        if self.way is SwingDirection.EDGE_ON:
             twist = self.known(
                 TWIST_WEIGHT,
                 "A swing edge on holds the twist weight too: read that first, or swing face on.",
@@ -213,9 +215,12 @@ class HangingRig(Rig):
 
     def miscount(self, period_s: Estimate) -> str:
         """The slip of the way it swung, else that of counting."""
-        ways = {Way.FACE_ON: Way.EDGE_ON, Way.EDGE_ON: Way.FACE_ON}
+        ways = {
+            SwingDirection.FACE_ON: SwingDirection.EDGE_ON,
+            SwingDirection.EDGE_ON: SwingDirection.FACE_ON,
+        }
         other = replace(self, way=ways[self.way])
-        if other.way is Way.EDGE_ON and not self.measured.knows_twistweight:
+        if other.way is SwingDirection.EDGE_ON and not self.measured.knows_twistweight:
             usual = USUAL[self.sport][TWIST_WEIGHT.key]
             twist = Estimate((usual.low + usual.high) / 2)
             other = replace(other, measured=self.measured.with_reading(TWIST_WEIGHT, twist))

@@ -48,7 +48,7 @@ Slopes = Mapping[str, Mapping[str, float]]
 NO_SLOPES: Final[Slopes] = MappingProxyType({})
 
 
-class Part(NamedTuple):
+class StatePart(NamedTuple):
     """A stretch of the state: of the frame, of a piece's place or its cut, of a roll, of an instrument."""
 
     kind: str
@@ -56,7 +56,7 @@ class Part(NamedTuple):
     size: int
 
 
-_FRAME: Final = Part("frame", "", _MOMENTS)
+_FRAME: Final = StatePart("frame", "", _MOMENTS)
 
 
 class Bias(NamedTuple):
@@ -66,7 +66,7 @@ class Bias(NamedTuple):
     u: float
 
 
-class Laid(NamedTuple):
+class AppliedPiece(NamedTuple):
     """A piece on the frame; ``share`` is what is left of the weight whose place is off.
 
     ``roll`` is the key of what its density errs together with; empty where it was weighed. ``shifts_with``
@@ -81,7 +81,7 @@ class Laid(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Belief:
+class StateEstimate:
     """What is known of a frame on the bench; immutable, each event makes a new one.
 
     ``mean`` and ``covariance`` are of the ``parts`` in order: the frame's moments as (M, S, A, T, X), for
@@ -94,13 +94,13 @@ class Belief:
     read: frozenset[str]
     mean: Array
     covariance: Array
-    parts: tuple[Part, ...] = (_FRAME,)
-    on: Mapping[str, Laid] = field(default_factory=dict)
+    parts: tuple[StatePart, ...] = (_FRAME,)
+    on: Mapping[str, AppliedPiece] = field(default_factory=dict)
     place_u_cm: float = PLACE_U_CM
 
     # -- what is done -----------------------------------------------------------------------
 
-    def with_laid(self, key: str, piece: Piece, offset_cm: Estimate | None = None) -> Belief:
+    def with_laid(self, key: str, piece: Piece, offset_cm: Estimate | None = None) -> StateEstimate:
         """With a piece laid, under a key of its own.
 
         ``offset_cm`` is by how much pieces usually lie nearer to the tip than meant, where that was learnt.
@@ -116,37 +116,39 @@ class Belief:
             mass = effect_of(piece, self.outline).moments.mass
             off = offset_cm.value * mass * place[:, 1] / place[1, 1]
             place = place * (offset_cm.u * mass) ** 2 / place[1, 1]
-        started = self._with_part(Part("place", key, _MOMENTS), place, off)
-        started = started._with_part(Part("cut", key, _MOMENTS), cut)
+        started = self._with_part(StatePart("place", key, _MOMENTS), place, off)
+        started = started._with_part(StatePart("cut", key, _MOMENTS), cut)
         for roll, u in rolls.items():
-            started = started._with_part(Part("roll", roll, 1), np.array([[u * u]]))
-        laid = Laid(piece, effect_of(piece, self.outline).moments, 1.0, next(iter(rolls), ""))
+            started = started._with_part(StatePart("roll", roll, 1), np.array([[u * u]]))
+        laid = AppliedPiece(
+            piece, effect_of(piece, self.outline).moments, 1.0, next(iter(rolls), "")
+        )
         return replace(started, on={**self.on, key: laid})
 
-    def with_trimmed(self, key: str, piece: Piece) -> Belief:
+    def with_trimmed(self, key: str, piece: Piece) -> StateEstimate:
         """With a piece cut anew: it lies where it lay, and what its cut is off by is another."""
         was = self.on[key]
         piece = replace(piece, material=was.piece.material, source=was.piece.source)
         _, cut, _ = self._errors(piece)
         moments = effect_of(piece, self.outline).moments
-        anew = self._without({Part("cut", key, _MOMENTS)})
-        anew = anew._with_part(Part("cut", key, _MOMENTS), cut)
+        anew = self._without({StatePart("cut", key, _MOMENTS)})
+        anew = anew._with_part(StatePart("cut", key, _MOMENTS), cut)
         share = was.share * moments.mass / was.moments.mass
-        return replace(anew, on={**self.on, key: Laid(piece, moments, share, was.roll)})
+        return replace(anew, on={**self.on, key: AppliedPiece(piece, moments, share, was.roll)})
 
-    def with_moved(self, key: str, piece: Piece) -> Belief:
+    def with_moved(self, key: str, piece: Piece) -> StateEstimate:
         """With a piece laid elsewhere: what its place is off by is another, and its cut errs from there."""
         was = self.on[key]
         piece = replace(piece, material=was.piece.material, source=was.piece.source)
         return self.with_taken_off(key).with_laid(key, piece)
 
-    def with_taken_off(self, key: str) -> Belief:
+    def with_taken_off(self, key: str) -> StateEstimate:
         """With a piece taken off."""
         rest = {each: laid for each, laid in self.on.items() if each != key}
-        gone = {Part("place", key, _MOMENTS), Part("cut", key, _MOMENTS)}
+        gone = {StatePart("place", key, _MOMENTS), StatePart("cut", key, _MOMENTS)}
         return replace(self._without(gone), on=rest)
 
-    def with_made_permanent(self, shifts: Mapping[Hashable, Estimate] = NO_SHIFTS) -> Belief:
+    def with_made_permanent(self, shifts: Mapping[Hashable, Estimate] = NO_SHIFTS) -> StateEstimate:
         """With all that lies made permanent: backing paper comes off, edges are pressed and cut once more.
 
         ``shifts`` is by which part its weight then changes, as learnt, by what pieces share (their roll, or
@@ -157,7 +159,7 @@ class Belief:
             shared = laid.piece.shared_key or laid.piece.name
             known = shifts.get(shared, PERMANENT)
             anew = anew._with_part(
-                Part("permanent", shared, 1), np.array([[known.u**2]]), known.value
+                StatePart("permanent", shared, 1), np.array([[known.u**2]]), known.value
             )
             anew = replace(anew, on={**anew.on, key: laid._replace(shifts_with=shared)})
         return anew
@@ -171,10 +173,12 @@ class Belief:
                 found[part.key] = Estimate(float(self.mean[at.start]), spread)
         return found
 
-    def with_roll(self, key: Hashable, u_relative: float, factor: float = 1.0) -> Belief:
+    def with_roll(self, key: Hashable, u_relative: float, factor: float = 1.0) -> StateEstimate:
         """With what is known of a roll's density before: ``factor`` of what it is taken for."""
-        started = self._without({Part("roll", key, 1)})
-        return started._with_part(Part("roll", key, 1), np.array([[u_relative**2]]), factor - 1.0)
+        started = self._without({StatePart("roll", key, 1)})
+        return started._with_part(
+            StatePart("roll", key, 1), np.array([[u_relative**2]]), factor - 1.0
+        )
 
     def _errors(self, piece: Piece) -> tuple[Array, Array, dict[Hashable, float]]:
         """Covariances of what place and cut are off by, and each roll's relative ±."""
@@ -184,7 +188,9 @@ class Belief:
         rolls = {key: abs(v[0]) / abs(whole.moments.mass) for key, v in whole.shared.items()}
         return place * (self.place_u_cm / PLACE_U_CM) ** 2, all_but_roll - place, rolls
 
-    def _with_part(self, part: Part, covariance: Array, value: float | Array = 0.0) -> Belief:
+    def _with_part(
+        self, part: StatePart, covariance: Array, value: float | Array = 0.0
+    ) -> StateEstimate:
         if part in self.parts:
             return self
         size = len(self.mean)
@@ -194,14 +200,14 @@ class Belief:
         mean = np.append(self.mean, np.broadcast_to(value, part.size))
         return replace(self, mean=mean, covariance=wider, parts=(*self.parts, part))
 
-    def _without(self, gone: set[Part]) -> Belief:
+    def _without(self, gone: set[StatePart]) -> StateEstimate:
         kept = [i for part, at in self._places() for i in at if part not in gone]
         return replace(
             self, mean=self.mean[kept], covariance=self.covariance[np.ix_(kept, kept)],
             parts=tuple(part for part in self.parts if part not in gone),
         )  # fmt: skip
 
-    def _places(self) -> list[tuple[Part, range]]:
+    def _places(self) -> list[tuple[StatePart, range]]:
         found, start = [], 0
         for part in self.parts:
             found.append((part, range(start, start + part.size)))
@@ -230,7 +236,7 @@ class Belief:
         read: MeasuredSpecs,
         biases: Mapping[str, Bias] | None = None,
         slopes: Slopes = NO_SLOPES,
-    ) -> Belief:
+    ) -> StateEstimate:
         """With a reading believed.
 
         ``biases`` are of the instruments, by the keys of the specs they read. ``slopes`` tell of a spec that
@@ -251,11 +257,11 @@ class Belief:
 
     def _demands(
         self, read: MeasuredSpecs, biases: Mapping[str, Bias], slopes: Slopes
-    ) -> tuple[Belief, Array, Array, Array]:
+    ) -> tuple[StateEstimate, Array, Array, Array]:
         """Each spec read as a row over the state, by how much it is missed, and the covariance of noise."""
         started = self
         for bias in biases.values():
-            started = started._with_part(Part("bias", bias.key, 1), np.array([[bias.u**2]]))
+            started = started._with_part(StatePart("bias", bias.key, 1), np.array([[bias.u**2]]))
         specs = _read_specs(read)
         of_now, now = started._of_now(), started.moments()
         # The balance row is in g·cm: this much for a cm. A frame that nobody weighed yet weighs what is read.
@@ -274,14 +280,14 @@ class Belief:
                     gradient = gradient - slope * _of_spec(key, now, read.axis_cm)[0]
                 rows[i], missed[i] = gradient @ of_now, value - current
             if spec.key in biases:
-                rows[i, started._at(Part("bias", biases[spec.key].key, 1))] = scale[i]
+                rows[i, started._at(StatePart("bias", biases[spec.key].key, 1))] = scale[i]
         us = scale * np.array([_u(read.of(spec)) for spec in specs])
         together = np.array(
             [[read.correlation(a, b) if a is not b else 1.0 for b in specs] for a in specs]
         )
         return started, rows, missed, together.reshape(len(specs), len(specs)) * np.outer(us, us)
 
-    def _at(self, part: Part) -> int:
+    def _at(self, part: StatePart) -> int:
         return next(at.start for each, at in self._places() if each == part)
 
     # -- what is known ------------------------------------------------------------------------
@@ -328,12 +334,12 @@ class Belief:
 
     def density_factor(self, roll: Hashable) -> Estimate:
         """By which the density of a roll differs from what it is taken for: 1 where it does not."""
-        at = self._at(Part("roll", roll, 1))
+        at = self._at(StatePart("roll", roll, 1))
         return Estimate(1.0 + float(self.mean[at]), float(np.sqrt(self.covariance[at, at])))
 
     def place_offset(self, key: str) -> Estimate:
         """By how much a piece lies nearer to the tip than was meant, cm."""
-        at = self._at(Part("place", key, _MOMENTS)) + 1
+        at = self._at(StatePart("place", key, _MOMENTS)) + 1
         mass = self.on[key].moments.mass
         return Estimate(
             float(self.mean[at]) / mass, float(np.sqrt(self.covariance[at, at])) / abs(mass)
@@ -344,19 +350,21 @@ class Belief:
         return [part.key for part in self.parts if part.kind == "roll"]
 
 
-def believe(
+def estimate_state(
     measured: MeasuredSpecs,
     *,
     length_cm: float,
     outline: Outline | None = None,
     place_u_cm: float = PLACE_U_CM,
-) -> Belief:
+) -> StateEstimate:
     """What the first reading of a frame tells of it, before anything is laid."""
     read = frozenset(spec.key for spec in READ if measured.has(spec.key))
     moments, covariance = measured.moments(), matrix_of(measured.covariance())
     if read < {spec.key for spec in READ}:
         covariance = covariance + np.diag(_unread(read)) ** 2
-    return Belief(length_cm, outline, read, np.array(moments), covariance, place_u_cm=place_u_cm)
+    return StateEstimate(
+        length_cm, outline, read, np.array(moments), covariance, place_u_cm=place_u_cm
+    )
 
 
 def _unread(read: frozenset[str]) -> Array:

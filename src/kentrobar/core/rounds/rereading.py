@@ -21,7 +21,7 @@ ODD: Final = 0.01  # so seldom do readings of the very same frame look like anot
 _LEAST_U: Final = 1e-9  # what rounding leaves of two equal numbers
 
 
-class Found(StrEnum):
+class RereadVerdict(StrEnum):
     """What a new reading says of a plan."""
 
     AS_PREDICTED = "as predicted"
@@ -31,7 +31,7 @@ class Found(StrEnum):
     UNKNOWN = "unknown"  # nothing was read that the plan predicts
 
 
-class Beside(NamedTuple):
+class RereadSpec(NamedTuple):
     """One spec read again: how far it is from what was predicted, and from what it was before."""
 
     key: str
@@ -42,15 +42,15 @@ class Beside(NamedTuple):
 class Reread(NamedTuple):
     """A new reading beside a prediction, spec by spec, and what it comes to."""
 
-    specs: tuple[Beside, ...]
-    found: Found
+    specs: tuple[RereadSpec, ...]
+    found: RereadVerdict
 
 
 def reread(prediction: Prediction, read: Specs) -> Reread:
     """A reading in the plan's own build and about its axis, beside what the plan predicted."""
     rule = FeltRule()
     specs = tuple(
-        Beside(
+        RereadSpec(
             spec.key,
             gap(spec.key, getattr(prediction.after, spec.key), getattr(read, spec.key), rule),
             gap(spec.key, getattr(prediction.before, spec.key), getattr(read, spec.key), rule),
@@ -60,15 +60,15 @@ def reread(prediction: Prediction, read: Specs) -> Reread:
     return Reread(specs, _found(specs))
 
 
-def _found(specs: tuple[Beside, ...]) -> Found:
+def _found(specs: tuple[RereadSpec, ...]) -> RereadVerdict:
     known = [each for each in specs if each.from_predicted.verdict is not Verdict.UNKNOWN]
     if not known:
-        return Found.UNKNOWN
+        return RereadVerdict.UNKNOWN
     as_predicted = _are_noise([each.from_predicted for each in known])
     as_before = _are_noise([each.from_before for each in known])
     if as_predicted:
-        return Found.EITHER if as_before else Found.AS_PREDICTED
-    return Found.AS_BEFORE if as_before else Found.NEITHER
+        return RereadVerdict.EITHER if as_before else RereadVerdict.AS_PREDICTED
+    return RereadVerdict.AS_BEFORE if as_before else RereadVerdict.NEITHER
 
 
 def _are_noise(gaps: Sequence[Gap]) -> bool:

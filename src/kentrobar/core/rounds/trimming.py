@@ -20,7 +20,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, READ, RECOIL_WEIGHT
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.rounds.estimation import Array, Belief
+from kentrobar.core.rounds.estimation import Array, StateEstimate
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import linear, spec_of
 from kentrobar.core.solving.most_reliable import drawn_in, surest
@@ -72,7 +72,7 @@ class Next(NamedTuple):
     spec: str = ""  # whose reading tells most
 
 
-def after(belief: Belief, trims: tuple[Trim, ...]) -> Belief:
+def after(belief: StateEstimate, trims: tuple[Trim, ...]) -> StateEstimate:
     """The belief once these pieces are trimmed."""
     for key, piece in trims:
         belief = belief.with_taken_off(key) if piece is None else belief.with_trimmed(key, piece)
@@ -80,7 +80,7 @@ def after(belief: Belief, trims: tuple[Trim, ...]) -> Belief:
 
 
 def next_step(
-    belief: Belief, bands: Bands, axis_cm: float, wished: float, noise: Mapping[str, float]
+    belief: StateEstimate, bands: Bands, axis_cm: float, wished: float, noise: Mapping[str, float]
 ) -> Next:
     """The smallest trim that reaches the chance wished for, or what helps where none does.
 
@@ -122,7 +122,7 @@ def _in_the_middle(now: Prediction, bands: Bands) -> float:
 
 
 def _worth_reading(
-    belief: Belief, bands: Bands, axis_cm: float, noise: Mapping[str, float]
+    belief: StateEstimate, bands: Bands, axis_cm: float, noise: Mapping[str, float]
 ) -> tuple[str, float]:
     """The spec whose further reading, coming out as expected, would raise the chance most, and to what."""
     known = belief.measured(axis_cm)
@@ -141,7 +141,7 @@ def _worth_reading(
 class _Options:
     """The pieces that can be trimmed, by whole steps down and up, and what a step of each does."""
 
-    def __init__(self, belief: Belief, bands: Bands, axis_cm: float) -> None:
+    def __init__(self, belief: StateEstimate, bands: Bands, axis_cm: float) -> None:
         self.belief, self.bands, self.axis_cm = belief, bands, axis_cm
         self.now = belief.now(axis_cm)
         self.moments = belief.moments()

@@ -57,7 +57,7 @@ class Allowed:
 ANYWHERE_ALLOWED: Final = Allowed()
 
 
-class Preset(NamedTuple):
+class AllowedPreset(NamedTuple):
     """Places that are often wanted together, by a name."""
 
     label: str
@@ -70,20 +70,20 @@ def site_names(outline: Outline, balance_cm: Quantity = NOT_MEASURED) -> list[tu
     return [(s.key, s.label) for s in sites_of(outline, balance_cm) if s.key in usual]
 
 
-def presets(outline: Outline) -> list[Preset]:
+def presets(outline: Outline) -> list[AllowedPreset]:
     """Choices of places that are often wanted on such a frame."""
     keys = frozenset(key for key, _ in site_names(outline))
-    no_handle = Preset("No handle", Allowed(_kept(keys, keys - HANDLE_SITES)))
+    no_handle = AllowedPreset("No handle", Allowed(_kept(keys, keys - HANDLE_SITES)))
     if outline.sport is Sport.TENNIS:
         out_of_sight = HOOP_SITES | HANDLE_SITES
         return [
-            Preset("Hidden only", Allowed(_kept(keys, out_of_sight), Hoop.HIDDEN)),
-            Preset("3 and 9 only", Allowed(frozenset({"three_nine"}))),
+            AllowedPreset("Hidden only", Allowed(_kept(keys, out_of_sight), Hoop.HIDDEN)),
+            AllowedPreset("3 and 9 only", Allowed(frozenset({"three_nine"}))),
             no_handle,
         ]
     return [
-        Preset("Sides only", Allowed(frozenset({"sides"}))),
-        Preset("Corners only", Allowed(frozenset({"top_corners", "bottom_corners"}))),
+        AllowedPreset("Sides only", Allowed(frozenset({"sides"}))),
+        AllowedPreset("Corners only", Allowed(frozenset({"top_corners", "bottom_corners"}))),
         no_handle,
     ]
 

@@ -31,7 +31,7 @@ class Giving(StrEnum):
     FITTED = "fitted"
 
 
-class WayOut(NamedTuple):
+class Concession(NamedTuple):
     """One way: what gives way, how, and the plan that there is then.
 
     ``frame`` is the position of the one left out, ``name`` and ``value`` the spec and how far it is allowed.
@@ -44,7 +44,7 @@ class WayOut(NamedTuple):
     value: float = 0.0
 
 
-def ways_out(works: Sequence[SetWork], aim: SetAim, seconds: float) -> list[WayOut]:
+def concessions(works: Sequence[SetWork], aim: SetAim, seconds: float) -> list[Concession]:
     """What may give way so that the rest can be had, the lightest first; as many as there is time for."""
     until = time.monotonic() + seconds
     found = []
@@ -54,7 +54,7 @@ def ways_out(works: Sequence[SetWork], aim: SetAim, seconds: float) -> list[WayO
             break
         plan = plan_by(way, then, with_aim, seconds=left).plan
         if plan.status.has_plan:
-            found.append(WayOut(giving, plan, frame, name, value))
+            found.append(Concession(giving, plan, frame, name, value))
     return sorted(found, key=lambda each: each.plan.added_g)
 
 

@@ -15,7 +15,7 @@ from kentrobar.core.body.specs import Specs
 from kentrobar.core.quantities.estimates import Estimate
 
 
-class Shift(NamedTuple):
+class SpecShift(NamedTuple):
     """How far a spec is to move from where it is, and how near it is to come to that."""
 
     by: float
@@ -29,8 +29,8 @@ class Goal:
     key: str
     label: str
     reason: str
-    racket: Mapping[str, Shift]
-    paddle: Mapping[str, Shift]
+    racket: Mapping[str, SpecShift]
+    paddle: Mapping[str, SpecShift]
 
     def targets(self, specs: Specs, is_racket: bool) -> dict[str, tuple[float, float]]:
         """Target and tolerance by spec, for those that are known."""
@@ -48,8 +48,8 @@ def goals_for(has_strain: bool) -> list[Goal]:
     return sorted(GOALS.values(), key=lambda goal: (goal.key == GENTLER) != has_strain)
 
 
-def _shifts(**shifts: tuple[float, float]) -> Mapping[str, Shift]:
-    return MappingProxyType({name: Shift(*pair) for name, pair in shifts.items()})
+def _shifts(**shifts: tuple[float, float]) -> Mapping[str, SpecShift]:
+    return MappingProxyType({name: SpecShift(*pair) for name, pair in shifts.items()})
 
 
 GENTLER: Final = "gentler"  # the key of what comes first for a player who told of strain

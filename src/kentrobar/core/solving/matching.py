@@ -39,7 +39,7 @@ from kentrobar.core.solving.centring import MomentBand, Pull, centred
 from kentrobar.core.solving.programme import (
     GAP,
     PER_PIECE_G,
-    Row,
+    ConstraintRow,
     UndecidedError,
     block_of,
     solve,
@@ -272,7 +272,7 @@ def off_line(columns: Sequence[Column], frame: Moments) -> float:
 # -- the programme -----------------------------------------------------------------------------
 
 
-class _Lightest(NamedTuple):
+class _ProvenAnswer(NamedTuple):
     """HiGHS's best answer, and below which weight there is none, g."""
 
     best: OptimizeResult
@@ -335,7 +335,7 @@ class _Problem:
 
     def _lightest(
         self, names: Sequence[str], *, is_any: bool = False, most_pieces: int | None = None
-    ) -> _Lightest | None:
+    ) -> _ProvenAnswer | None:
         """HiGHS's best, or None where there is none; with ``is_any`` the first plan there is, at any weight.
 
         Twist weight and recoil weight are a little less than sums; where a plan misses its demand by that, it
@@ -355,7 +355,7 @@ class _Problem:
                 bound_g = float(found.fun if dual is None else dual)
             missed = dict(self._missed(names, self._laid(found)))
             if not missed:
-                return _Lightest(found, bound_g)
+                return _ProvenAnswer(found, bound_g)
             for name, (low, high) in missed.items():
                 below, above = asked[name]
                 # A little more, so that the next answer is there.
@@ -502,7 +502,7 @@ class _Problem:
             answer: Any = {"x": x, "fun": 0.0, "mip_dual_bound": 0.0, "status": 0}
             return OptimizeResult(**answer)
         return solve(
-            [block_of(self.candidates, most_pieces)], cost, [Row.over_all(*row) for row in rows],
+            [block_of(self.candidates, most_pieces)], cost, [ConstraintRow.over_all(*row) for row in rows],
             seconds=self.seconds, free=[(0.0, np.inf)] * extra, gap=gap,
         )  # fmt: skip
 

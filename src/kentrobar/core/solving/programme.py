@@ -31,7 +31,7 @@ Vector = NDArray[np.float64]
 Columns = NDArray[np.intp]
 
 
-class Row(NamedTuple):
+class ConstraintRow(NamedTuple):
     """One demand: low ≤ Σ values·x[columns] ≤ high."""
 
     columns: Columns
@@ -40,7 +40,7 @@ class Row(NamedTuple):
     high: float
 
     @classmethod
-    def over_all(cls, vector: Vector, low: float, high: float) -> Row:
+    def over_all(cls, vector: Vector, low: float, high: float) -> ConstraintRow:
         """One that tells a value for every column there is."""
         return cls(np.arange(len(vector)), vector, low, high)
 
@@ -57,7 +57,7 @@ class Block:
     upper: Vector
     whole: Vector
     prices: Vector
-    rows: tuple[Row, ...]
+    rows: tuple[ConstraintRow, ...]
 
     @property
     def width(self) -> int:
@@ -141,7 +141,7 @@ class _Helpers:
         self.upper: list[float] = []
         self.whole: list[bool] = []
         self.prices: list[float] = []
-        self.rows: list[Row] = []
+        self.rows: list[ConstraintRow] = []
 
     def add(self, upper: float, whole: bool, price: float = 0.0) -> int:
         """One more helper from 0 to ``upper``; its column."""
@@ -154,7 +154,9 @@ class _Helpers:
         self, columns: Sequence[int], values: Sequence[float], low: float, high: float
     ) -> None:
         """One more row."""
-        self.rows.append(Row(np.array(columns, dtype=np.intp), np.array(values), low, high))
+        self.rows.append(
+            ConstraintRow(np.array(columns, dtype=np.intp), np.array(values), low, high)
+        )
 
     def block(self, columns: Sequence[Column], whole: Sequence[bool]) -> Block:
         """The block of these columns with the helpers, ``whole`` telling which columns are."""
@@ -198,7 +200,7 @@ def _in_use(span: Span, most: float, helpers: _Helpers, counts: bool) -> list[in
 
 
 def solve(
-    blocks: Sequence[Block], cost: Vector, rows: Sequence[Row], *, seconds: float,
+    blocks: Sequence[Block], cost: Vector, rows: Sequence[ConstraintRow], *, seconds: float,
     free: Sequence[tuple[float, float]] = (), is_relaxed: bool = False, gap: float = GAP,
 ) -> OptimizeResult:  # fmt: skip
     """HiGHS's answer over the blocks side by side, then ``free`` continuous columns between their bounds.
@@ -241,7 +243,7 @@ def solve(
     return found
 
 
-def _entries(rows: Sequence[Row]) -> tuple[Vector, tuple[Columns, Columns]]:
+def _entries(rows: Sequence[ConstraintRow]) -> tuple[Vector, tuple[Columns, Columns]]:
     """Values, and the row and column of each."""
     sizes = [len(row.columns) for row in rows]
     return (
@@ -272,10 +274,10 @@ class _Layout:
         """The inverse of :meth:`spread`."""
         return np.asarray(x[self.own])
 
-    def placed(self, row: Row) -> Row:
+    def placed(self, row: ConstraintRow) -> ConstraintRow:
         return row._replace(columns=self.own[row.columns])
 
-    def inner_rows(self) -> list[Row]:
+    def inner_rows(self) -> list[ConstraintRow]:
         """The blocks' rows about their own helpers."""
         if self.is_relaxed:
             return []

@@ -27,7 +27,7 @@ SOLVE_SECONDS: Final = 3.0  # for each school
 SURE_ENOUGH: Final = 0.95  # the chance that the surest plan is to reach
 
 
-class Way(StrEnum):
+class SchoolStyle(StrEnum):
     """What a school does with its sites."""
 
     AT_USUAL_PLACES = "as_usual"
@@ -49,7 +49,7 @@ class School(NamedTuple):
     title: str
     reason: str
     sites: frozenset[str] = frozenset()
-    way: Way = Way.AT_USUAL_PLACES
+    way: SchoolStyle = SchoolStyle.AT_USUAL_PLACES
     holds: tuple[frozenset[str], ...] = ()
 
 
@@ -79,10 +79,10 @@ SCHOOLS: Final = MappingProxyType({
     ),
     "hidden": School(
         "Hidden", "Strips under bumper and grommet strip, the rest in the handle: nothing shows, and "
-        "the strings come out for it.", HOOP_SITES | HANDLE_SITES, Way.HIDDEN,
+        "the strings come out for it.", HOOP_SITES | HANDLE_SITES, SchoolStyle.HIDDEN,
     ),
     "removable": School(
-        "Removable", "All of it comes off again and leaves nothing.", way=Way.CLEAN,
+        "Removable", "All of it comes off again and leaves nothing.", way=SchoolStyle.CLEAN,
     ),
     "handle": School(
         "Handle only", "Out of sight and easily undone; it moves the swing weight hardly at all.",
@@ -94,22 +94,22 @@ SCHOOLS: Final = MappingProxyType({
     ),
     "swaps": School(
         "Grip and cap first", "Another grip or a heavier cap does what it can, tape in the hoop the rest.",
-        HOOP_SITES, Way.SWAPPED,
+        HOOP_SITES, SchoolStyle.SWAPPED,
     ),
     "removes": School(
         "Take off first", "What is fitted makes room: the only way to a lower swing weight.",
-        way=Way.TAKEN_OFF,
+        way=SchoolStyle.TAKEN_OFF,
     ),
     "trial": School(
         "Trial with modules", "Clipped on for a hit before anything is cut; they slide and catch the "
-        "air, so lay it in tape after.", way=Way.CLIPPED,
+        "air, so lay it in tape after.", way=SchoolStyle.CLIPPED,
     ),
     "fewest": School(
-        "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", way=Way.FEWEST,
+        "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", way=SchoolStyle.FEWEST,
     ),
     "surest": School(
         "Surest", "A little more weight, so that the next reading falls within more surely.",
-        way=Way.SUREST,
+        way=SchoolStyle.SUREST,
     ),
 })  # fmt: skip
 
@@ -150,19 +150,19 @@ def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Slot]
     supply, allowed = work.supply, work.allowed
     more: tuple[Slot, ...] = ()
     match school.way:
-        case Way.CLIPPED:
+        case SchoolStyle.CLIPPED:
             return list(clipped_on(work))
-        case Way.HIDDEN if not allowed.lets_lie(is_hidden=True):
+        case SchoolStyle.HIDDEN if not allowed.lets_lie(is_hidden=True):
             return []
-        case Way.CLEAN if supply.clean and allowed.lets_lie(is_hidden=False):
+        case SchoolStyle.CLEAN if supply.clean and allowed.lets_lie(is_hidden=False):
             work = replace(work, supply=supply.removable())
-        case Way.SWAPPED if supply.swaps:
+        case SchoolStyle.SWAPPED if supply.swaps:
             more = supply.swaps
-        case Way.TAKEN_OFF if supply.removals:
+        case SchoolStyle.TAKEN_OFF if supply.removals:
             more = supply.removals
-        case Way.CLEAN | Way.SWAPPED | Way.TAKEN_OFF:
+        case SchoolStyle.CLEAN | SchoolStyle.SWAPPED | SchoolStyle.TAKEN_OFF:
             return []
-    is_hidden = school.way is Way.HIDDEN or not allowed.lets_lie(is_hidden=False)
+    is_hidden = school.way is SchoolStyle.HIDDEN or not allowed.lets_lie(is_hidden=False)
     sites = sites_in_hand(work, school.sites or USUAL_SITES, layers=layers, is_hidden=is_hidden)
     return [*sites.values(), *more]
 
@@ -180,14 +180,14 @@ def propose_by(key: str, work: Workpiece, aim: Aim) -> tuple[Proposal | None, Ma
     return proposal, proposal.found if proposal else lightest.found
 
 
-class _Lightest(NamedTuple):
+class _SchoolBest(NamedTuple):
     """The plan of least weight of a school, and the sites among which it was found."""
 
     found: Match
     sites: list[Slot]
 
 
-def _lightest(key: str, work: Workpiece, aim: Aim) -> _Lightest:
+def _lightest(key: str, work: Workpiece, aim: Aim) -> _SchoolBest:
     """The least weight of one school in as few layers as will do."""
     found, sites = Match(False), list[Slot]()
     for layers in range(1, work.supply.most_layers + 1):
@@ -197,22 +197,22 @@ def _lightest(key: str, work: Workpiece, aim: Aim) -> _Lightest:
             found = _solved(work, sites, aim, explain=key == LEAST and is_last)
         if found.is_feasible:
             break
-    return _Lightest(found, sites)
+    return _SchoolBest(found, sites)
 
 
-def _of_school(key: str, work: Workpiece, aim: Aim, lightest: _Lightest) -> Proposal | None:
+def _of_school(key: str, work: Workpiece, aim: Aim, lightest: _SchoolBest) -> Proposal | None:
     """What a school makes of its plan of least weight, or None where there is none."""
     found, sites = lightest
     if not found.is_feasible:
         return None
     way = SCHOOLS[key].way
-    if way is Way.FEWEST:
+    if way is SchoolStyle.FEWEST:
         fewer = _solved(work, sites, aim, fewer_than=len(found.pieces))
         if not fewer.is_feasible and not fewer.is_proven:
             return None  # time ran out: whether fewer would do is not known
         found = fewer if fewer.is_feasible else found
     proposal = _proposal(key, work, aim, found)
-    return _surest(proposal, work, sites, aim) if way is Way.SUREST else proposal
+    return _surest(proposal, work, sites, aim) if way is SchoolStyle.SUREST else proposal
 
 
 def _solved(
@@ -308,15 +308,15 @@ def propose(work: Workpiece, aim: Aim) -> tuple[list[Proposal], Match]:
     return sorted(found.values(), key=lambda p: p.found.added_g), lightest.found
 
 
-def _others(work: Workpiece, aim: Aim, least: Future[_Lightest]) -> Iterator[Proposal]:
+def _others(work: Workpiece, aim: Aim, least: Future[_SchoolBest]) -> Iterator[Proposal]:
     """The plans of the schools beside that of the least weight; the surest, which takes long, not.
 
     The fewest pieces are sought at the sites of the least weight: they begin with its answer.
     """
     for key, school in SCHOOLS.items():
-        if key == LEAST or school.way is Way.SUREST:
+        if key == LEAST or school.way is SchoolStyle.SUREST:
             continue
-        is_begun = school.way is Way.FEWEST
+        is_begun = school.way is SchoolStyle.FEWEST
         lightest = least.result() if is_begun else _lightest(key, work, aim)
         proposal = _of_school(key, work, aim, lightest)
         if proposal:

@@ -15,7 +15,7 @@ from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, RECOIL_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.solving.candidates import candidates
 from kentrobar.core.solving.matching import linear, off_line, off_middle
-from kentrobar.core.solving.programme import Block, Row, Vector, block_of, solve
+from kentrobar.core.solving.programme import Block, ConstraintRow, Vector, block_of, solve
 from kentrobar.core.solving.set_plans import SetAim, SetFrame
 
 _ROUNDING: Final = 1e-9  # relative; an edge belongs to its band
@@ -65,7 +65,9 @@ def _least(one: Prospect, bands: Mapping[str, tuple[float, float]], axis_cm: flo
     return None if found.x is None else max(float(found.fun), 0.0)
 
 
-def _rows(one: Prospect, bands: Mapping[str, tuple[float, float]], axis_cm: float) -> Iterator[Row]:
+def _rows(
+    one: Prospect, bands: Mapping[str, tuple[float, float]], axis_cm: float
+) -> Iterator[ConstraintRow]:
     """What a frame is asked; what twist and recoil weight are less than sums is left open."""
     for name, (low, high) in bands.items():
         if name in one.frame.left_out:
@@ -76,11 +78,11 @@ def _rows(one: Prospect, bands: Mapping[str, tuple[float, float]], axis_cm: floa
             sums, now = one.sums(name, axis_cm)
             for edge, sign in ((low, 1.0), (high, -1.0)):
                 row = sign * (sums - edge * one.columns[0])
-                yield Row.over_all(row, -sign * (now - edge * one.now.mass), np.inf)
+                yield ConstraintRow.over_all(row, -sign * (now - edge * one.now.mass), np.inf)
             continue
         at_cm, lost = axis_cm, one.twist_lost if name == TWIST_WEIGHT.key else 0.0
         if name == RECOIL_WEIGHT.key:
             least, most = bands[BALANCE.key]
             at_cm, lost = (least + most) / 2, off_middle(one.heaviest_g, (most - least) / 2)
         sums, now = one.sums(name, at_cm)
-        yield Row.over_all(sums, low - now, high + lost - now)
+        yield ConstraintRow.over_all(sums, low - now, high + lost - now)

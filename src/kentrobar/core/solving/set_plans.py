@@ -29,7 +29,7 @@ from kentrobar.core.solving.candidates import Slot
 from kentrobar.core.solving.chance import chance_alike, chance_all_within, chance_within
 from kentrobar.core.solving.matching import Aim, Match, match
 from kentrobar.core.solving.most_reliable import coarsest, drawn_in, surest
-from kentrobar.core.solving.set_programme import Member
+from kentrobar.core.solving.set_programme import FrameProblem
 from kentrobar.core.solving.sets import Alike, SetMatch, Watch, match_set
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, predict
@@ -185,7 +185,7 @@ def _together(
     if min(within.values()) < 0:
         return None
     found = match_set(
-        [Member(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out) for f in frames],
+        [FrameProblem(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out) for f in frames],
         within, aim.axis_cm, aim.alike, about=aim.target, ceiling_g=aim.ceiling_g, seconds=seconds,
         polish_s=polish_s, watch=watch,
     )  # fmt: skip

@@ -31,7 +31,7 @@ from kentrobar.core.solving.matching import Aim, linear, off_line, off_middle, s
 from kentrobar.core.solving.programme import (
     GAP,
     Block,
-    Row,
+    ConstraintRow,
     Vector,
     block_of,
     loose_block_of,
@@ -52,7 +52,7 @@ _FREE: Final = {
 }  # beyond any frame
 
 
-class Member(NamedTuple):
+class FrameProblem(NamedTuple):
     """One frame of a set: what was read of it, where weight may lie on it, which specs it need not meet."""
 
     measured: MeasuredSpecs
@@ -75,7 +75,7 @@ class Solution:
 
 
 @dataclass(frozen=True, order=True)
-class Stretch:
+class BalanceStretch:
     """Balances of the target that are looked at together, the least bound first.
 
     ``tries`` counts how often whole steps were asked for in it.
@@ -96,7 +96,7 @@ class Stretch:
 class FrameColumns:
     """One frame of a set: its columns, and what each of them does to each spec."""
 
-    def __init__(self, member: Member, found: Candidates, axis_cm: float) -> None:
+    def __init__(self, member: FrameProblem, found: Candidates, axis_cm: float) -> None:
         self.measured, self.frame = member.measured, member.measured.moments()
         self.left_out, self.candidates = member.left_out, found
         self.columns = [column.moments for column in found.columns]
@@ -140,7 +140,7 @@ class SetProgramme:
 
     def __init__(
         self,
-        members: Sequence[Member],
+        members: Sequence[FrameProblem],
         tolerances: Mapping[str, float],
         axis_cm: float,
         about: Mapping[str, float],
@@ -301,7 +301,7 @@ class SetProgramme:
     # -- the programme ------------------------------------------------------------------------
 
     def solve(
-        self, blocks: Sequence[Block], stretch: Stretch, *, seconds: float, gap: float = GAP,
+        self, blocks: Sequence[Block], stretch: BalanceStretch, *, seconds: float, gap: float = GAP,
         drawn_in: float = 0.0, to_beat_g: float = math.inf, is_relaxed: bool = False,
     ) -> OptimizeResult:  # fmt: skip
         """HiGHS's answer for a stretch, with every band drawn in by a part of its tolerance."""
@@ -313,12 +313,12 @@ class SetProgramme:
         cost = np.concatenate([self.weights, np.zeros(len(free))])
         rows = list(self._rows(stretch, masses, 1.0 - drawn_in))
         if to_beat_g < math.inf:
-            rows.append(Row.over_all(self.weights, -np.inf, to_beat_g))
+            rows.append(ConstraintRow.over_all(self.weights, -np.inf, to_beat_g))
         return solve(blocks, cost, rows, seconds=seconds, free=free, is_relaxed=is_relaxed, gap=gap)
 
     def _rows(
-        self, stretch: Stretch, masses: Sequence[tuple[float, float]], part: float
-    ) -> Iterable[Row]:
+        self, stretch: BalanceStretch, masses: Sequence[tuple[float, float]], part: float
+    ) -> Iterable[ConstraintRow]:
         for i, one in enumerate(self.ones):
             own = np.arange(self.starts[i], self.starts[i + 1])
             for name in self.free:
@@ -326,14 +326,14 @@ class SetProgramme:
                     yield self._alike(i, name, stretch, masses[i], part)
             low, high = masses[i]
             if math.isfinite(self.ceiling_g) or self.has_balance:
-                yield Row(own, one.mass, low - one.frame.mass - _ROUNDING * one.frame.mass,
+                yield ConstraintRow(own, one.mass, low - one.frame.mass - _ROUNDING * one.frame.mass,
                           high - one.frame.mass + _ROUNDING * one.frame.mass)  # fmt: skip
             if self.has_balance and BALANCE.key not in one.left_out:
                 yield from self._balanced(i, stretch, masses[i], part)
 
     def _alike(
-        self, i: int, name: str, stretch: Stretch, mass: tuple[float, float], part: float
-    ) -> Row:
+        self, i: int, name: str, stretch: BalanceStretch, mass: tuple[float, float], part: float
+    ) -> ConstraintRow:
         """Spec of a frame less that of the target, within the tolerance."""
         one, own = self.ones[i], np.arange(self.starts[i], self.starts[i + 1])
         at = len(self.weights) + self.free.index(name)
@@ -345,11 +345,13 @@ class SetProgramme:
             lost = one.twist_lost
         if name == RECOIL_WEIGHT.key:
             lost = off_middle(mass[1], stretch.width / 2 + self.tolerances[BALANCE.key])
-        return Row(np.append(own, at), np.append(values, -1.0), -give - now, give - now + lost)
+        return ConstraintRow(
+            np.append(own, at), np.append(values, -1.0), -give - now, give - now + lost
+        )
 
     def _balanced(
-        self, i: int, stretch: Stretch, mass: tuple[float, float], part: float
-    ) -> Iterable[Row]:
+        self, i: int, stretch: BalanceStretch, mass: tuple[float, float], part: float
+    ) -> Iterable[ConstraintRow]:
         """(b* - t)·M ≤ S ≤ (b* + t)·M, with b*·M between its four planes."""
         one, own = self.ones[i], np.arange(self.starts[i], self.starts[i + 1])
         b = len(self.weights) + len(self.free)
@@ -359,7 +361,7 @@ class SetProgramme:
         for sign in (1.0, -1.0):
             values = sign * one.first + t * one.mass
             now = sign * frame.first_y + t * frame.mass
-            yield Row(np.append(own, product), np.append(values, -sign), -now, np.inf)
+            yield ConstraintRow(np.append(own, product), np.append(values, -sign), -now, np.inf)
         low, high = mass
         for at_b, at_mass, sign in (
             (stretch.low, low, 1.0), (stretch.high, high, 1.0),
@@ -370,8 +372,8 @@ class SetProgramme:
             edge = at_b * frame.mass - at_b * at_mass
             give = _ROUNDING * abs(at_b * frame.mass)
             yield (
-                Row(columns, values, edge - give, np.inf) if sign > 0
-                else Row(columns, values, -np.inf, edge + give)
+                ConstraintRow(columns, values, edge - give, np.inf) if sign > 0
+                else ConstraintRow(columns, values, -np.inf, edge + give)
             )  # fmt: skip
 
 

@@ -26,7 +26,7 @@ from kentrobar.core.solving.set_plans import (
     plan_set,
     plan_surest,
 )
-from kentrobar.core.solving.set_programme import Member
+from kentrobar.core.solving.set_programme import FrameProblem
 from kentrobar.core.solving.set_targets import alike_already, values_of
 from kentrobar.core.solving.sets import Alike, Relaxed, Watch, relaxed
 from kentrobar.core.solving.supply import Workpiece, sites_in_hand
@@ -47,33 +47,33 @@ class SetWay(StrEnum):
     EXCHANGE = "exchange"
 
 
-class Told(NamedTuple):
+class WayText(NamedTuple):
     """A way's name and why one would choose it."""
 
     title: str
     reason: str
 
 
-WAYS: Final[Mapping[SetWay, Told]] = MappingProxyType({
-    SetWay.LEAST: Told(
+WAYS: Final[Mapping[SetWay, WayText]] = MappingProxyType({
+    SetWay.LEAST: WayText(
         "Least weight", "Open sites of hoop, throat and handle, each frame where it needs it.",
     ),
-    SetWay.SUREST: Told(
+    SetWay.SUREST: WayText(
         "Surest", "Bands drawn in by the ± of readings and work, until the chance you ask for is reached.",
     ),
-    SetWay.SAME_PLACES: Told(
+    SetWay.SAME_PLACES: WayText(
         "Same places", f"At most {MOST_PLACES} places, the same on all frames; pieces differ as they must.",
     ),
-    SetWay.SAME_LOOK: Told(
+    SetWay.SAME_LOOK: WayText(
         "Same look", f"At most {MOST_PLACES} places, strips about the same points, differing in length only.",
     ),
-    SetWay.HIDDEN: Told(
+    SetWay.HIDDEN: WayText(
         "Hidden", "Strips under bumper and grommet strip, the rest in the handle; strings come out for it.",
     ),
-    SetWay.TAKE_OFF: Told(
+    SetWay.TAKE_OFF: WayText(
         "Take off first", "What comes off easily may make room: the only way to a lower swing weight.",
     ),
-    SetWay.EXCHANGE: Told(
+    SetWay.EXCHANGE: WayText(
         "Exchange first", "Another grip or a heavier cap may do part of it; tape and putty the rest.",
     ),
 })  # fmt: skip
@@ -115,7 +115,7 @@ class SetWork:
         return sites
 
 
-class Found(NamedTuple):
+class WayResult(NamedTuple):
     """The plan of a way; where no plan is as sure as was wished, what stands in the way.
 
     ``worth`` is the one further reading that would tell most of whether it was met.
@@ -129,7 +129,7 @@ class Found(NamedTuple):
 def plan_by(
     way: SetWay, works: Sequence[SetWork], aim: SetAim, *, chance: float = 0.95, seconds: float = 60.0,
     polish_s: float = 0.0, watch: Watch = lambda _best, _bound: True,
-) -> Found:  # fmt: skip
+) -> WayResult:  # fmt: skip
     """The plan of one way.
 
     Raises:
@@ -137,14 +137,14 @@ def plan_by(
     """
     if way in (SetWay.SAME_PLACES, SetWay.SAME_LOOK):
         of_each = [work.sites(way) for work in works]
-        return Found(_at_same_places(works, of_each, aim, seconds, watch))
+        return WayResult(_at_same_places(works, of_each, aim, seconds, watch))
     frames = [work.frame_by(way) for work in works]
     share = seconds / 3 if way is SetWay.SUREST else seconds
     plan = _planned(frames, aim, share, watch, polish_s)
     if way is not SetWay.SUREST:
-        return Found(plan, worth=most_worth_reading(frames, aim, plan))
+        return WayResult(plan, worth=most_worth_reading(frames, aim, plan))
     plan, obstacle = plan_surest(frames, aim, plan, chance, seconds - share, _unheard(watch))
-    return Found(plan, obstacle, most_worth_reading(frames, aim, plan))
+    return WayResult(plan, obstacle, most_worth_reading(frames, aim, plan))
 
 
 def _unheard(watch: Watch) -> Watch:
@@ -163,7 +163,7 @@ def _planned(
 def plan_fewest(
     works: Sequence[SetWork], aim: SetAim, *, seconds: float = 60.0,
     watch: Watch = lambda _best, _bound: True,
-) -> Found:  # fmt: skip
+) -> WayResult:  # fmt: skip
     """The plan that leaves the most frames as they are; of groups as large, the one that takes least weight.
 
     Groups of frames that are alike already are tried in falling size; where none of them can be kept, it is
@@ -186,7 +186,7 @@ def plan_fewest(
         if plan.status.has_plan and (best is None or plan.added_g < best.added_g):
             best, size = plan, len(group)
     if best is not None:
-        return Found(best)
+        return WayResult(best)
     left = max(until - time.monotonic(), 1.0)
     return plan_by(SetWay.LEAST, works, aim, seconds=left, watch=watch)
 
@@ -254,7 +254,8 @@ def bound_of(frames: Sequence[SetFrame], aim: SetAim) -> float | None:
 def relaxed_target(frames: Sequence[SetFrame], aim: SetAim) -> Relaxed | None:
     """The target that would take least weight if strips and putty were of any size; None where none does."""
     members = [
-        Member(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out) for f in frames
+        FrameProblem(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out)
+        for f in frames
     ]
     return relaxed(
         members, aim.tolerances, aim.axis_cm, aim.alike, about=aim.target, ceiling_g=aim.ceiling_g

@@ -40,11 +40,11 @@ from kentrobar.core.solving.programme import (
     Vector,
 )
 from kentrobar.core.solving.set_programme import (
+    BalanceStretch,
     FrameColumns,
-    Member,
+    FrameProblem,
     SetProgramme,
     Solution,
-    Stretch,
 )
 from kentrobar.core.weight.pieces import Piece
 
@@ -100,7 +100,7 @@ Watch = Callable[[float, float], bool]  # told the best weight so far and its bo
 
 
 def match_set(
-    members: Sequence[Member], tolerances: Mapping[str, float], axis_cm: float, alike: Alike, *,
+    members: Sequence[FrameProblem], tolerances: Mapping[str, float], axis_cm: float, alike: Alike, *,
     about: Mapping[str, float] = MappingProxyType({}),
     ceiling_g: float = math.inf,
     seconds: float = 60.0,
@@ -125,7 +125,7 @@ def match_set(
 
 
 def _programme(
-    members: Sequence[Member], tolerances: Mapping[str, float], axis_cm: float, alike: Alike,
+    members: Sequence[FrameProblem], tolerances: Mapping[str, float], axis_cm: float, alike: Alike,
     about: Mapping[str, float], ceiling_g: float,
 ) -> SetProgramme:  # fmt: skip
     """The programme of a set; within t of each other is half of it to either side of a free target."""
@@ -141,7 +141,7 @@ class Relaxed(NamedTuple):
 
 
 def relaxed(
-    members: Sequence[Member], tolerances: Mapping[str, float], axis_cm: float, alike: Alike, *,
+    members: Sequence[FrameProblem], tolerances: Mapping[str, float], axis_cm: float, alike: Alike, *,
     about: Mapping[str, float] = MappingProxyType({}),
     ceiling_g: float = math.inf,
 ) -> Relaxed | None:  # fmt: skip
@@ -150,7 +150,7 @@ def relaxed(
     whole = frames.all_balances()
     if whole is None:
         return None
-    found = frames.solve(frames.loose, Stretch(0.0, 0, *whole), seconds=5.0, is_relaxed=True)
+    found = frames.solve(frames.loose, BalanceStretch(0.0, 0, *whole), seconds=5.0, is_relaxed=True)
     if found.x is None:
         return None
     return Relaxed(max(float(found.fun), 0.0), _narrowed(frames, found))
@@ -163,7 +163,7 @@ def _narrowed(frames: SetProgramme, found: OptimizeResult) -> Mapping[str, float
         return target
     for part in _NARROWER:
         middle, half = target[BALANCE.key], part * frames.tolerances[BALANCE.key]
-        near = Stretch(0.0, 0, middle - half, middle + half)
+        near = BalanceStretch(0.0, 0, middle - half, middle + half)
         closer = frames.solve(frames.loose, near, seconds=5.0, is_relaxed=True, drawn_in=1e-4)
         if closer.x is not None:
             target = frames.target_of(closer.x)
@@ -179,7 +179,7 @@ class _Search:
         self.enough = math.inf
         self.polish_s = max(polish_s, POLISH_S[0] + POLISH_S[1] * self.count)
         self.found: Solution | None = None
-        self.left: list[Stretch] = []
+        self.left: list[BalanceStretch] = []
         self.open_g: list[
             float
         ] = []  # bounds of stretches that neither hold a plan nor rule one out
@@ -193,7 +193,7 @@ class _Search:
         bound_g = 0.0
         try:
             if whole:
-                self._keep([Stretch(0.0, next(self.order), *whole)])
+                self._keep([BalanceStretch(0.0, next(self.order), *whole)])
             # From here on: the first programme of a process waits for HiGHS to be loaded.
             self.enough = time.monotonic() + self.polish_s
             while self.left and self.left[0].bound_g < self._to_beat_g():
@@ -232,7 +232,7 @@ class _Search:
             raise UndecidedError
         return left
 
-    def _keep(self, stretches: Iterable[Stretch]) -> None:
+    def _keep(self, stretches: Iterable[BalanceStretch]) -> None:
         """Put stretches that some plan may lie in where they are looked at next."""
         for each in stretches:
             relaxed = self.frames.solve(
@@ -242,7 +242,7 @@ class _Search:
                 bound_g = max(float(relaxed.fun), each.bound_g)
                 heapq.heappush(self.left, replace(each, bound_g=bound_g))
 
-    def _look_into(self, stretch: Stretch) -> None:
+    def _look_into(self, stretch: BalanceStretch) -> None:
         """Part a stretch, raise its bound, or find a plan in it."""
         try:
             if self._is_wide(stretch):
@@ -255,20 +255,20 @@ class _Search:
             heapq.heappush(self.left, stretch)
             raise
 
-    def _is_wide(self, stretch: Stretch) -> bool:
+    def _is_wide(self, stretch: BalanceStretch) -> bool:
         if not self.frames.has_balance:
             return False
         tolerance = self.frames.tolerances[BALANCE.key]
         apart = self.frames.planes_apart_cm(stretch.width, self._to_beat_g())
         return stretch.width > NARROWEST * tolerance and apart > PLANES_APART * tolerance
 
-    def _parts(self, stretch: Stretch) -> list[Stretch]:
+    def _parts(self, stretch: BalanceStretch) -> list[BalanceStretch]:
         """Its two halves; what bounds the whole bounds both."""
         middle = (stretch.low + stretch.high) / 2
         ends = ((stretch.low, middle), (middle, stretch.high))
-        return [Stretch(stretch.bound_g, next(self.order), *each) for each in ends]
+        return [BalanceStretch(stretch.bound_g, next(self.order), *each) for each in ends]
 
-    def _bound(self, stretch: Stretch) -> None:
+    def _bound(self, stretch: BalanceStretch) -> None:
         answer = self._ask(self.frames.loose, stretch, 4 * LOOSE_S * self.count, near=BOUND_NEAR)
         bound_g = max(answer.bound_g, stretch.bound_g)
         if answer.x is not None and self.found is None:
@@ -276,7 +276,7 @@ class _Search:
         if bound_g < self._to_beat_g():
             heapq.heappush(self.left, replace(stretch, bound_g=bound_g, is_bounded=True))
 
-    def _plan_in(self, stretch: Stretch) -> None:
+    def _plan_in(self, stretch: BalanceStretch) -> None:
         """Look for a plan in a stretch, then raise its bound by whole steps; part it where neither helps."""
         seconds = LOOSE_S * self.count * 4**stretch.tries
         for is_counted, drawn_in in DRAWN_IN if self.found is None else ():
@@ -306,7 +306,7 @@ class _Search:
     def _narrowest(self) -> float:
         return NARROWEST * self.frames.tolerances[BALANCE.key]
 
-    def _decide(self, stretch: Stretch) -> None:
+    def _decide(self, stretch: BalanceStretch) -> None:
         """The whole programme with real pieces, where loose answers tell no more."""
         answer = self._ask(self.frames.real, stretch, self._seconds())
         if answer.bound_g >= self._to_beat_g():
@@ -325,7 +325,7 @@ class _Search:
             self._keep(replace(part, is_bounded=True, tries=9) for part in self._parts(stretch))
 
     def _ask(
-        self, blocks: Sequence[Block], stretch: Stretch, seconds: float, *,
+        self, blocks: Sequence[Block], stretch: BalanceStretch, seconds: float, *,
         drawn_in: float = 0.0, near: float = NEAR_ENOUGH,
     ) -> _Answer:  # fmt: skip
         """HiGHS's answer that beats the best plan; its bound is infinite where there is none."""

@@ -8,7 +8,7 @@ from kentrobar.core.weight.materials import KINDS, KindFacts, MaterialKind
 from kentrobar.core.weight.pieces import Piece
 
 
-class Laid(NamedTuple):
+class PieceOfMaterial(NamedTuple):
     """A piece with the kind of material it was cut from; no kind where it is of none.
 
     ``own`` is what a shop says of its material where that differs from the kind.

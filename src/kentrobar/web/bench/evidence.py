@@ -31,7 +31,7 @@ from kentrobar.web.bench.models import (
     RollFinding,
     ShiftFinding,
 )
-from kentrobar.web.bench.rounds import Stand
+from kentrobar.web.bench.rounds import WorkState
 from kentrobar.web.materials.models import Material
 from kentrobar.web.shops.models import User
 
@@ -76,7 +76,7 @@ def roll_of(material: Material) -> Roll:
     return Roll(material, found, together(told, u / g_per_cm), last if is_last else None)
 
 
-class Shift(NamedTuple):
+class MaterialShift(NamedTuple):
     """One material with what jobs told of how it shifts when it is made permanent."""
 
     material: Material
@@ -84,17 +84,17 @@ class Shift(NamedTuple):
     usual: Usual
 
 
-def shifts_of(user: User) -> list[Shift]:
+def shifts_of(user: User) -> list[MaterialShift]:
     """Every material of which any job told how it shifts."""
     told = ShiftFinding.objects.select_related("work__plan__frame")
     materials = Material.objects.filter(shop=user.shop_id, shift_findings__isnull=False).distinct()
     return [_shift(m) for m in materials.prefetch_related(Prefetch("shift_findings", told))]
 
 
-def _shift(material: Material) -> Shift:
+def _shift(material: Material) -> MaterialShift:
     findings = list(material.shift_findings.all())
     told = [Finding(Estimate(f.shift, f.shift_u), f.u_before, f.before) for f in findings]
-    return Shift(material, findings, usually(told, PERMANENT, SHIFT_SCATTER))
+    return MaterialShift(material, findings, usually(told, PERMANENT, SHIFT_SCATTER))
 
 
 def expected_shifts(user: User) -> dict[str, tuple[float, float]]:
@@ -103,7 +103,7 @@ def expected_shifts(user: User) -> dict[str, tuple[float, float]]:
     return {key: (shift.value, shift.u) for key, shift in told.items()}
 
 
-def shift_findings_of(stand: Stand) -> Iterator[ShiftFinding]:
+def shift_findings_of(stand: WorkState) -> Iterator[ShiftFinding]:
     """What a work that was read after it was made permanent knows of each material of the shelf."""
     if not stand.is_read_for_good:
         return
@@ -170,7 +170,7 @@ def nearest_site(piece: Piece, outline: Outline) -> str:
     return near.key
 
 
-def place_findings_of(stand: Stand) -> Iterator[PlaceFinding]:
+def place_findings_of(stand: WorkState) -> Iterator[PlaceFinding]:
     """What a work that was read knows of where its pieces truly lie."""
     outline = stand.plan.outline
     expected = {
@@ -193,14 +193,14 @@ def place_findings_of(stand: Stand) -> Iterator[PlaceFinding]:
         )  # fmt: skip
 
 
-def all_findings_of(stand: Stand) -> list[RollFinding | ShiftFinding | PlaceFinding]:
+def all_findings_of(stand: WorkState) -> list[RollFinding | ShiftFinding | PlaceFinding]:
     """All that a work that was read tells of rolls, of making permanent, of places."""
     if all(each.is_questioned for each in stand.rounds):
         return []
     return [*findings_of(stand), *shift_findings_of(stand), *place_findings_of(stand)]
 
 
-def findings_of(stand: Stand) -> Iterator[RollFinding]:
+def findings_of(stand: WorkState) -> Iterator[RollFinding]:
     """What a work that was read knows of each roll of the shelf that it laid of."""
     for piece in stand.plan.pieces:
         density, roll = piece.density, piece.shared_key

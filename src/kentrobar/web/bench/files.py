@@ -7,14 +7,14 @@ from collections.abc import Iterator
 from kentrobar.core.body.specs import SWING_WEIGHT
 from kentrobar.exchange import convert, models
 from kentrobar.web.bench.models import BenchEvent
-from kentrobar.web.bench.rounds import Stand, reading_of
+from kentrobar.web.bench.rounds import WorkState, reading_of
 from kentrobar.web.planning.paper.files import exported
 from kentrobar.web.planning.stored import read_pieces
 
 Kind = BenchEvent.Kind
 
 
-def export_work(stand: Stand) -> models.RoundsRequest:
+def export_work(stand: WorkState) -> models.RoundsRequest:
     """The frame as it came, its target, and what was done and read in order.
 
     A piece that was moved is told as taken off and laid anew. That it was made permanent, how a swing was
@@ -34,7 +34,7 @@ def export_work(stand: Stand) -> models.RoundsRequest:
     })  # fmt: skip
 
 
-def _events(stand: Stand, event: BenchEvent) -> Iterator[dict[str, object]]:
+def _events(stand: WorkState, event: BenchEvent) -> Iterator[dict[str, object]]:
     key = str(event.piece)
     match Kind(event.kind):
         case Kind.LAID:

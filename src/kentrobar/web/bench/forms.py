@@ -12,7 +12,7 @@ from django.urls import reverse
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, READ, SWING_WEIGHT, ReadSpec
 from kentrobar.core.editing.actions import set_place
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
@@ -32,7 +32,7 @@ from kentrobar.web.kit.quantities import (
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.queries import readers_of
-from kentrobar.web.planning.hand.parameters import Asked, place
+from kentrobar.web.planning.hand.parameters import ActionRequest, place
 
 SAME_AXIS_CM: Final = 1e-6
 
@@ -74,7 +74,7 @@ class MoveForm(forms.Form):
 
     place = forms.CharField(label="Lies now at", max_length=20)
 
-    def __init__(self, data: Sent, *, laid: LaidPlan, number: int, units: Units) -> None:
+    def __init__(self, data: Sent, *, laid: PlanState, number: int, units: Units) -> None:
         super().__init__(data)
         self.laid, self.number, self.units = laid, number, units
         far = "20 1/2 in" if units.ruler == "in" else "52 cm"
@@ -88,7 +88,7 @@ class MoveForm(forms.Form):
     def clean_place(self) -> str:
         text: str = self.cleaned_data["place"]
         try:
-            asked = Asked(self.laid, {"value": text}, self.units, lambda: Shelf([]))
+            asked = ActionRequest(self.laid, {"value": text}, self.units, lambda: Shelf([]))
             self.moved = (
                 set_place(self.laid, self.number, place(asked)).plan.find(self.number).piece
             )

@@ -14,7 +14,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import Verdict
 from kentrobar.core.rounds.trimming import Advice, Trim
 from kentrobar.core.weight.pieces import Piece
-from kentrobar.web.bench.rounds import Action, Round, Stand, stored_trim
+from kentrobar.web.bench.rounds import Action, Round, WorkState, stored_trim
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs
 from kentrobar.web.matching.cards import chance_text
 from kentrobar.web.planning.wish.presenting import piece_text
@@ -23,7 +23,7 @@ TOLD: Final = "what the bench told to trim"
 
 
 def bench_context(
-    stand: Stand, shelf: Shelf, units: Units, offset_cm: Estimate | None = None
+    stand: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None = None
 ) -> dict[str, Any]:
     """What the page of a work is given, but for its form.
 
@@ -47,7 +47,9 @@ def bench_context(
     return context
 
 
-def _to_lay(stand: Stand, shelf: Shelf, units: Units, offset_cm: Estimate | None) -> dict[str, Any]:
+def _to_lay(
+    stand: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None
+) -> dict[str, Any]:
     number = stand.to_lay[0]
     piece = stand.planned(number).piece
     return {
@@ -58,13 +60,13 @@ def _to_lay(stand: Stand, shelf: Shelf, units: Units, offset_cm: Estimate | None
     }  # fmt: skip
 
 
-def lay_text(stand: Stand, piece: Piece, units: Units) -> str:
+def lay_text(stand: WorkState, piece: Piece, units: Units) -> str:
     """A piece as it is cut and where it goes, with what it is cut from."""
     text = piece_text(piece, stand.work.plan.frame, units)
     return f"{piece.material}: {text}" if piece.as_strip and piece.material else text
 
 
-def _now(stand: Stand, units: Units) -> Iterator[dict[str, Any]]:
+def _now(stand: WorkState, units: Units) -> Iterator[dict[str, Any]]:
     """Each spec as it is now beside its target, within its tolerance or not."""
     length_cm = stand.plan.outline.length_cm
     for spec in read_specs(units):
@@ -92,7 +94,7 @@ def _values(specs: Specs, units: Units) -> Iterator[dict[str, str]]:
             }  # fmt: skip
 
 
-def _round(stand: Stand, each: Round, units: Units) -> dict[str, Any]:
+def _round(stand: WorkState, each: Round, units: Units) -> dict[str, Any]:
     """A reading beside what was expected, spec by spec."""
     length_cm = stand.plan.outline.length_cm
     shown = {spec.read_key: spec for spec in read_specs(units)}
@@ -119,7 +121,7 @@ def plain_text(spec: ShownSpec, quantity: Estimate, length_cm: float) -> str:
     return f"{spec.value(quantity)} {spec.spread(quantity)}"
 
 
-def _next(stand: Stand, units: Units) -> dict[str, Any]:
+def _next(stand: WorkState, units: Units) -> dict[str, Any]:
     """What comes next, with numbers."""
     step = stand.next
     shown: dict[str, Any] = {"advice": step.advice.value, "chance": chance_text(step.chance)}
@@ -132,7 +134,7 @@ def _next(stand: Stand, units: Units) -> dict[str, Any]:
     return shown
 
 
-def trim_text(stand: Stand, trim: Trim, units: Units) -> str:
+def trim_text(stand: WorkState, trim: Trim, units: Units) -> str:
     """What is to be cut, in words: "take 6 mm off each strip at 12"."""
     laid = stand.belief.on[trim.key].piece
     at = laid.place(stand.plan.outline, units.bench_lengths)

@@ -12,10 +12,10 @@ from kentrobar.core.bench.stages import Stage
 from kentrobar.core.bench.steps import OrderOfWork, steps_of
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ, READ_BY_KEY, Specs
-from kentrobar.core.editing.plan import LaidPiece, LaidPlan
+from kentrobar.core.editing.plan import PlanPiece, PlanState
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule, Gap, gap
-from kentrobar.core.rounds.estimation import IMPOSSIBLE, Belief, believe
+from kentrobar.core.rounds.estimation import IMPOSSIBLE, StateEstimate, estimate_state
 from kentrobar.core.rounds.trimming import Advice, Next, Trim, after, next_step
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.pieces import Piece, Source
@@ -57,12 +57,12 @@ class Round:
 
 
 @dataclass
-class Stand:
+class WorkState:
     """Where a work stands after all of its events."""
 
     work: BenchWork
-    plan: LaidPlan
-    belief: Belief
+    plan: PlanState
+    belief: StateEstimate
     to_lay: list[int]
     rounds: list[Round] = field(default_factory=list)
     noise: dict[str, float] = field(default_factory=dict)
@@ -136,7 +136,7 @@ class Stand:
         trims = [(trim.key, stored_trim(trim)) for trim in step.trims]
         return {"advice": step.advice, "trims": trims, "chance": step.chance, "spec": step.spec}
 
-    def planned(self, number: int) -> LaidPiece:
+    def planned(self, number: int) -> PlanPiece:
         """A piece of the plan by its number."""
         return next(each for each in self.plan.laid if each.number == number)
 
@@ -150,14 +150,14 @@ class Stand:
         return [(int(key), laid.piece) for key, laid in self.belief.on.items()]
 
 
-def stand_of(work: BenchWork) -> Stand:
+def work_state(work: BenchWork) -> WorkState:
     """Where a work stands. Raises PieceError, OutlineError for a piece that no longer has its place."""
     baseline = baseline_of(work.plan.frame, work.specs)
-    plan = LaidPlan(baseline, work.plan.name, work.axis_cm, read_pieces(work.pieces))
-    belief = believe(
+    plan = PlanState(baseline, work.plan.name, work.axis_cm, read_pieces(work.pieces))
+    belief = estimate_state(
         baseline.measured, length_cm=baseline.outline.length_cm, outline=baseline.outline
     )
-    stand = Stand(work, plan, belief, _in_order(plan, work.plan.order_of_work))
+    stand = WorkState(work, plan, belief, _in_order(plan, work.plan.order_of_work))
     stand.noise = {
         spec.key: spec.usual_u for spec in READ if isinstance(baseline.measured.of(spec), Estimate)
     }
@@ -176,19 +176,19 @@ def stored_trim(trim: Trim) -> dict[str, Any] | None:
     """A piece as it then lies, as the database keeps it; None: taken off."""
     if trim.piece is None:
         return None
-    return stored_pieces([LaidPiece(int(trim.key), trim.piece)])[0]
+    return stored_pieces([PlanPiece(int(trim.key), trim.piece)])[0]
 
 
 def _read_trim(stored: dict[str, Any] | None) -> Piece | None:
     return read_pieces([stored])[0].piece if stored else None
 
 
-def _in_order(plan: LaidPlan, order: str) -> list[int]:
+def _in_order(plan: PlanState, order: str) -> list[int]:
     steps = steps_of(plan, OrderOfWork(order))
     return [plan.laid[i].number for step in steps for i in step.pieces]
 
 
-def _take(stand: Stand, event: BenchEvent, is_believed: bool) -> None:
+def _take(stand: WorkState, event: BenchEvent, is_believed: bool) -> None:
     number = event.piece
     if number is not None and number in stand.to_lay:
         stand.to_lay.remove(number)
@@ -224,7 +224,7 @@ def _shifts(event: BenchEvent) -> dict[Hashable, Estimate]:
     return {Source(stock=int(key)): Estimate(*shift) for key, shift in told.items()}
 
 
-def _read(stand: Stand, event: BenchEvent, is_believed: bool) -> None:
+def _read(stand: WorkState, event: BenchEvent, is_believed: bool) -> None:
     read = reading_of(event, stand.work.axis_cm)
     expected = stand.belief.now(stand.work.axis_cm).after
     slopes = event.data.get("slopes", {})
@@ -246,7 +246,7 @@ def reading_of(event: BenchEvent, axis_cm: float) -> MeasuredSpecs:
     )
 
 
-def taking_of(stand: Stand) -> Taking | None:
+def taking_of(stand: WorkState) -> Taking | None:
     """What the frame is known to be once all is permanent and read, with that reading; None before."""
     work, sheet = stand.work, stand.work.specs
     if not stand.is_read_for_good or sheet is None:

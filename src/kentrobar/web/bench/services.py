@@ -21,7 +21,7 @@ from kentrobar.web.bench.models import (
     ShiftFinding,
 )
 from kentrobar.web.bench.queries import works
-from kentrobar.web.bench.rounds import stand_of
+from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.kit.records import write
 from kentrobar.web.materials.models import Material
 from kentrobar.web.measuring.services import Taking, record
@@ -115,7 +115,7 @@ def note(
 def settle(work: BenchWork) -> None:
     """Keep where a work stands after its last event, and what is then told to do next."""
     found = works().get(pk=work.pk)
-    stand = stand_of(found)
+    stand = work_state(found)
     told = stand.told()
     write(work, stage=stand.stage, told=told, events_seen=len(found.events.all()))
 

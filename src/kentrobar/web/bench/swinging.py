@@ -9,13 +9,13 @@ from typing import Any
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.bench.rounds import Stand
+from kentrobar.web.bench.rounds import WorkState
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.measuring.services import columns_of
-from kentrobar.web.measuring.timing.swing import Swing
+from kentrobar.web.measuring.timing.swing import TimedSwing
 
 
-def frame_as_now(stand: Stand) -> Frame:
+def frame_as_now(stand: WorkState) -> Frame:
     """The frame with the specs that it is believed to have now; nothing of it is to be saved."""
     frame, sheet = copy.copy(stand.work.plan.frame), stand.work.specs
     now = stand.belief.measured(stand.work.axis_cm)
@@ -26,7 +26,7 @@ def frame_as_now(stand: Stand) -> Frame:
     return frame
 
 
-def swing_record(swung: Swing) -> dict[str, Any]:
+def swing_record(swung: TimedSwing) -> dict[str, Any]:
     """What is kept of a swing: what it comes to, as surely as it was timed, and what that follows from.
 
     Weight and balance are known from the readings before; that they err too is told by the slopes.

@@ -13,7 +13,7 @@ from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
-from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench import services
@@ -24,13 +24,13 @@ from kentrobar.web.bench.hooks import job_of
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.presenting import TOLD, bench_context
 from kentrobar.web.bench.queries import works_of
-from kentrobar.web.bench.rounds import stand_of, taking_of
+from kentrobar.web.bench.rounds import taking_of, work_state
 from kentrobar.web.bench.swinging import frame_as_now, swing_record
 from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.measuring.queries import in_use, scatter_learnt_of
 from kentrobar.web.measuring.timing import views as timing
-from kentrobar.web.measuring.timing.swing import Swing, SwingForm
+from kentrobar.web.measuring.timing.swing import SwingForm, TimedSwing
 from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.planning.stored import stored_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
@@ -57,7 +57,7 @@ def plan(request: SignedIn, plan_pk: int) -> HttpResponse:
 def work(request: SignedIn, pk: int) -> HttpResponse:
     """One work: what to do now; a reading is taken here too."""
     found = _work(request, pk)
-    stand = stand_of(found)
+    stand = work_state(found)
     form = ReadForm(
         request.POST if request.method == "POST" else None, length_cm=stand.plan.outline.length_cm,
         axis_cm=found.axis_cm, units=request.user.units, instruments=in_use(request.user),
@@ -85,7 +85,9 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
 def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """Time a swing of the frame as it lies; what it comes to is a reading at the bench."""
     found = _work(request, pk)
-    frame, instrument, context = timing.page_context(request, frame_as_now(stand_of(found)), method)
+    frame, instrument, context = timing.page_context(
+        request, frame_as_now(work_state(found)), method
+    )
     form = SwingForm(
         request.POST or None,
         request.FILES or None,
@@ -96,7 +98,9 @@ def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     )
     context |= timing.addresses("bench", pk, method, reverse("bench:work", args=[pk]))
     context |= {"form": form, "at": " on the bench", "base": len(found.events.all())}
-    swung = Swing(frame, method, form, instrument) if form.is_bound and form.is_valid() else None
+    swung = (
+        TimedSwing(frame, method, form, instrument) if form.is_bound and form.is_valid() else None
+    )
     is_sure = swung and swung.answer and (not swung.suspicion or request.POST.get("keep"))
     if swung and is_sure:
         data = swing_record(swung)
@@ -113,7 +117,7 @@ def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
 @require_POST
 def swing_summary(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """What the taps or the recording come to so far; saves nothing."""
-    frame = frame_as_now(stand_of(_work(request, pk)))
+    frame = frame_as_now(work_state(_work(request, pk)))
     return timing.summary_of(request, frame, method)
 
 
@@ -121,7 +125,7 @@ def swing_summary(request: SignedIn, pk: int, method: str) -> HttpResponse:
 def file(request: SignedIn, pk: int) -> HttpResponse:
     """The work as a kentrobar/1 file."""
     found = _work(request, pk)
-    document = export_work(stand_of(found)).model_dump_json(indent=2, exclude_none=True)
+    document = export_work(work_state(found)).model_dump_json(indent=2, exclude_none=True)
     name = slugify(f"{found.plan.frame.label} rounds")
     return handed_out(document, "application/json", f"{name}.json")
 
@@ -142,7 +146,7 @@ def lay(request: SignedIn, pk: int) -> HttpResponse:
     """Note that the piece whose turn it is lies, or is left out."""
     found = _work(request, pk)
     kind = Kind.LEFT_OUT if "out" in request.POST else Kind.LAID
-    number, stand = read_count(request.POST.get("piece", "")), stand_of(found)
+    number, stand = read_count(request.POST.get("piece", "")), work_state(found)
     if number not in stand.to_lay:
         messages.error(request, services.DoneElsewhereError().message)
         return redirect("bench:work", pk=pk)
@@ -170,12 +174,12 @@ def trim(request: SignedIn, pk: int) -> HttpResponse:
 def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
     """A piece that lies: cut otherwise than was told, moved, or taken off."""
     found, units = _work(request, pk), request.user.units
-    stand = stand_of(found)
+    stand = work_state(found)
     laid = dict(stand.lies()).get(number)
     if laid is None or found.ended_at is not None:
         raise Http404
     sent = request.POST if request.method == "POST" else {}
-    alone = replace(stand.plan, laid=(LaidPiece(number, laid),))
+    alone = replace(stand.plan, laid=(PlanPiece(number, laid),))
     cut = CutForm(sent if "cut" in sent else None, piece=laid, units=units)
     move = MoveForm(sent if "move" in sent else None, laid=alone, number=number, units=units)
     if "off" in sent:
@@ -199,7 +203,7 @@ def _piece_noted(
     request: SignedIn, found: BenchWork, number: int, kind: Kind, then: Piece | None
 ) -> HttpResponse:
     """Note what was done to a piece, and how it lies then."""
-    data = stored_pieces([LaidPiece(number, then)])[0] if then else {}
+    data = stored_pieces([PlanPiece(number, then)])[0] if then else {}
     return _noted(
         request, found, lambda base: services.note(found, base, request.user, kind, number, data)
     )
@@ -220,7 +224,7 @@ def permanent(request: SignedIn, pk: int) -> HttpResponse:
 def believe(request: SignedIn, pk: int) -> HttpResponse:
     """Count a reading that was questioned."""
     found = _work(request, pk)
-    last = stand_of(found).rounds[-1:]
+    last = work_state(found).rounds[-1:]
     data = {"event": last[0].event.number} if last else {}
     return _noted(
         request,
@@ -233,7 +237,7 @@ def believe(request: SignedIn, pk: int) -> HttpResponse:
 def end(request: SignedIn, pk: int) -> HttpResponse:
     """End the work: what is permanent and read counts for the frame; else it is to be read anew."""
     found = _work(request, pk)
-    stand = stand_of(found)
+    stand = work_state(found)
     taking, job = taking_of(stand), job_of(request.user, found)
     findings = all_findings_of(stand)
     to = reverse("measuring:measure", args=[found.plan.frame_id])

@@ -17,7 +17,7 @@ from kentrobar.core.quantities.errors import KentrobarError, UnitError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import parse_balance, parse_quantity
 from kentrobar.core.reading.checks import require_possible
-from kentrobar.core.reading.pasted import MOST_ROWS, Column, read_pasted
+from kentrobar.core.reading.pasted import MOST_ROWS, PastedColumn, read_pasted
 from kentrobar.web.frames.builds import fittings_in
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
@@ -30,7 +30,7 @@ NEEDS: Final = "Give it heads, such as “frame”, “weight, g”, “balance,
 
 
 @dataclass
-class Line:
+class ImportRow:
     """One row: what it names, the frame that is, what was read of it, why it cannot be taken."""
 
     name: str
@@ -41,7 +41,7 @@ class Line:
     problem: str = ""
 
 
-def lines_of(user: User, text: str, build: str, axis_cm: float) -> list[Line]:
+def lines_of(user: User, text: str, build: str, axis_cm: float) -> list[ImportRow]:
     """The rows of a table as they would be recorded. Raises KentrobarError for one without names or specs."""
     columns = {column.field: column for column in read_pasted(text)}
     names = columns.get("mark")
@@ -60,7 +60,7 @@ def lines_of(user: User, text: str, build: str, axis_cm: float) -> list[Line]:
     return lines
 
 
-def _objection(line: Line, build: str, axis_cm: float) -> str:
+def _objection(line: ImportRow, build: str, axis_cm: float) -> str:
     try:
         taking_of(line, build, axis_cm)
     except KentrobarError as error:
@@ -84,9 +84,9 @@ def _line(
     name: str,
     i: int,
     specs: list[ReadSpec],
-    columns: dict[str, Column],
-) -> Line:
-    line, called = Line(name), frames.get(name.lower(), [])
+    columns: dict[str, PastedColumn],
+) -> ImportRow:
+    line, called = ImportRow(name), frames.get(name.lower(), [])
     if len(called) != 1:
         line.problem = (
             "no frame is called so" if not called else f"{len(called)} frames are called so"
@@ -116,7 +116,7 @@ def _parsed(spec: ReadSpec, text: str, length_cm: float) -> tuple[str, float]:
     return unit, base
 
 
-def taking_of(line: Line, build: str, axis_cm: float) -> Taking:
+def taking_of(line: ImportRow, build: str, axis_cm: float) -> Taking:
     """What a row comes to, to be recorded: what it leaves out is carried over, as nothing was laid since.
 
     Raises:
@@ -137,7 +137,7 @@ def taking_of(line: Line, build: str, axis_cm: float) -> Taking:
     return Taking(measured, build, readings, [fitting.key for fitting in fitted])
 
 
-def carried(lines: Iterable[Line], build: str, axis_cm: float) -> str:
+def carried(lines: Iterable[ImportRow], build: str, axis_cm: float) -> str:
     """What a preview carries, signed: what is recorded is what was shown."""
     sound = [(line.frame.pk, line.read) for line in lines if line.frame and not line.problem]
     return signing.dumps(
@@ -160,7 +160,9 @@ def record_carried(user: User, text: str) -> int:
         frame = frames.get(pk)
         if frame is None:
             continue
-        line = Line(frame.label, frame, {name: (t, u, base) for name, (t, u, base) in read.items()})
+        line = ImportRow(
+            frame.label, frame, {name: (t, u, base) for name, (t, u, base) in read.items()}
+        )
         record(frame, taking_of(line, told["build"], told["axis_cm"]), user)
         count += 1
     return count

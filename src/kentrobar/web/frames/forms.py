@@ -242,7 +242,7 @@ USUAL_HEAD_CM2 = AREA.to_base(100.0, "in²")
 _BASE_UNITS = {"head_size_cm2": "cm²", "beam_mm": "mm", "thickness_mm": "mm"}
 
 
-class RacketOutline(forms.Form):
+class RacketOutlineForm(forms.Form):
     """The dimensions of a racket."""
 
     sport = Sport.TENNIS
@@ -288,7 +288,7 @@ class RacketOutline(forms.Form):
         )
 
 
-class PaddleOutline(forms.Form):
+class PaddleOutlineForm(forms.Form):
     """The dimensions of a paddle."""
 
     sport = Sport.PICKLEBALL
@@ -321,11 +321,11 @@ class PaddleOutline(forms.Form):
         )
 
 
-class RacketForm(RacketOutline, FrameForm):
+class RacketForm(RacketOutlineForm, FrameForm):
     pass
 
 
-class PaddleForm(PaddleOutline, FrameForm):
+class PaddleForm(PaddleOutlineForm, FrameForm):
     pass
 
 

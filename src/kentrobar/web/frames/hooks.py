@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Final, NamedTuple
 
-from kentrobar.core.editing.plan import Baseline, LaidPlan
+from kentrobar.core.editing.plan import Baseline, PlanState
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.hooks import Hook
 from kentrobar.web.shops.models import User
@@ -26,7 +26,7 @@ class AppliedSince(NamedTuple):
 
     key: int
     name: str
-    state: Callable[[], LaidPlan]
+    state: Callable[[], PlanState]
 
 
 PANELS: Final[Hook[Panel]] = Hook()

@@ -16,7 +16,7 @@ from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.history.expecting import Expected
 from kentrobar.web.history.lying import Lying
-from kentrobar.web.history.queries import Event, Kind
+from kentrobar.web.history.queries import HistoryEvent, Kind
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs, shown_specs
 from kentrobar.web.planning.showing.drawing import small_drawing
 from kentrobar.web.planning.stored import read_pieces
@@ -25,7 +25,7 @@ from kentrobar.web.planning.wish.presenting import piece_text
 Step = BenchEvent.Kind
 
 
-def event_shown(event: Event, frame: Frame, units: Units) -> dict[str, Any]:
+def event_shown(event: HistoryEvent, frame: Frame, units: Units) -> dict[str, Any]:
     """One event as its line tells it: its mark, a sentence, where it leads."""
     text, address = _sentence(event, frame, units)
     shown: dict[str, Any] = {"kind": event.kind.value, "at": event.at, "by": event.by, "text": text}
@@ -38,7 +38,7 @@ def event_shown(event: Event, frame: Frame, units: Units) -> dict[str, Any]:
     return shown
 
 
-def _sentence(event: Event, frame: Frame, units: Units) -> tuple[str, str]:
+def _sentence(event: HistoryEvent, frame: Frame, units: Units) -> tuple[str, str]:
     job = {Kind.JOB, Kind.HANDED_OVER, Kind.SIGNED_OFF}
     if event.kind in job:
         told = {
@@ -125,7 +125,7 @@ def back_to(sheet: SpecSheet, frame: Frame, units: Units) -> str:
 
 
 def charts(
-    sheets: Sequence[SpecSheet], events: Sequence[Event], frame: Frame, units: Units
+    sheets: Sequence[SpecSheet], events: Sequence[HistoryEvent], frame: Frame, units: Units
 ) -> dict[str, Any]:
     """Each spec over time, apart by build, with what happened in between; times in milliseconds."""
     marks = [
@@ -148,7 +148,7 @@ def charts(
     return {"lines": lines, "marks": marks}
 
 
-def _ms(event: Event) -> float:
+def _ms(event: HistoryEvent) -> float:
     return event.at.timestamp() * 1000
 
 

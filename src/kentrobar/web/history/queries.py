@@ -39,7 +39,7 @@ class Kind(StrEnum):
     CHANGED = "changed"
 
 
-class Event(NamedTuple):
+class HistoryEvent(NamedTuple):
     """One event: when, by whom, what it is of, and what its kind holds beside."""
 
     kind: Kind
@@ -50,7 +50,7 @@ class Event(NamedTuple):
     of: Any = None
 
 
-def simple_events(frame: Frame) -> Iterator[Event]:
+def simple_events(frame: Frame) -> Iterator[HistoryEvent]:
     """All that needs no more than a name, in one query."""
     plans = Plan.objects.filter(frame=frame)
     works = BenchWork.objects.filter(plan__frame=frame)
@@ -72,7 +72,7 @@ def simple_events(frame: Frame) -> Iterator[Event]:
     ]  # fmt: skip
     first, *others = parts
     for kind, at, by, text, key in first.union(*others, all=True):
-        yield Event(Kind(kind), at, by, text, key)
+        yield HistoryEvent(Kind(kind), at, by, text, key)
 
 
 def _part(
@@ -103,16 +103,18 @@ def steps_of(frame: Frame) -> list[BenchEvent]:
 
 
 def time_line(
-    frame: Frame, sheets: list[SpecSheet], steps: list[BenchEvent], changes: list[Event]
-) -> list[Event]:
+    frame: Frame, sheets: list[SpecSheet], steps: list[BenchEvent], changes: list[HistoryEvent]
+) -> list[HistoryEvent]:
     """All events of a frame, the newest first."""
     events = [*simple_events(frame), *changes]
     events += [
-        Event(Kind.READING, sheet.taken_at, sheet.by or "", "", sheet.pk, sheet)  # type: ignore[attr-defined]
+        HistoryEvent(Kind.READING, sheet.taken_at, sheet.by or "", "", sheet.pk, sheet)  # type: ignore[attr-defined]
         for sheet in sheets
     ]
     events += [
-        Event(Kind.STEP, s.made_at, s.made_by.username if s.made_by else "", s.kind, s.work_id, s)
+        HistoryEvent(
+            Kind.STEP, s.made_at, s.made_by.username if s.made_by else "", s.kind, s.work_id, s
+        )
         for s in steps
     ]
     # Of one moment, what was noted later comes first.

@@ -92,7 +92,7 @@ def _result(
         "pieces": len(uses), "after": after, "order": result["added_g"],
         "obstacle": obstacle_sentence(result["obstacle"]),
         "ways_out": [
-            _way_out(each, by_pk, of.pk, (frames[0].frame, target), units)
+            _concession(each, by_pk, of.pk, (frames[0].frame, target), units)
             for each in result.get("ways_out", [])
         ],
         "worth": _worth_sentence(result.get("worth"), result["chance"], by_pk),
@@ -159,7 +159,7 @@ def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
     )
 
 
-def _way_out(
+def _concession(
     kept: Mapping[str, Any], by_pk: Mapping[int, Gathered], set_pk: int,
     given: tuple[Frame, Mapping[str, float]], units: Units,
 ) -> dict[str, Any]:  # fmt: skip

@@ -220,7 +220,7 @@ class SetForm(forms.Form):
         return [self[name] for name in names]
 
 
-class PlacesForm(forms.Form):
+class MemberPositionsForm(forms.Form):
     """Where weight may lie on one frame of a set."""
 
     places = forms.MultipleChoiceField(

@@ -21,7 +21,7 @@ from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.builds import fittings_in, in_build, same_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.models import FrameSet, SetMember
-from kentrobar.web.measuring.comparing.table import Compared, compared
+from kentrobar.web.measuring.comparing.table import FrameInSetup, compared
 
 
 class Gathered(NamedTuple):
@@ -32,7 +32,7 @@ class Gathered(NamedTuple):
     """
 
     member: SetMember
-    turned: Compared
+    turned: FrameInSetup
     measured: MeasuredSpecs
     values: Values
     missing: tuple[str, ...]
@@ -82,7 +82,7 @@ def _gathered(of: FrameSet, member: SetMember) -> Gathered:
     return Gathered(member, turned, measured, values, missing)
 
 
-def _as_fitted_now(turned: Compared, axis_cm: float) -> Compared:
+def _as_fitted_now(turned: FrameInSetup, axis_cm: float) -> FrameInSetup:
     """The same with what is on the frame today, where its fittings changed since it was read."""
     frame, sheet = turned.frame, turned.frame.specs
     if sheet is None or turned.converted or turned.build == Build.MIX:

@@ -16,9 +16,9 @@ from django.utils import timezone
 
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.solving.concessions import WayOut, ways_out
+from kentrobar.core.solving.concessions import Concession, concessions
 from kentrobar.core.solving.set_plans import Status
-from kentrobar.core.solving.set_ways import Found, SetWay, plan_by, plan_fewest
+from kentrobar.core.solving.set_ways import SetWay, WayResult, plan_by, plan_fewest
 from kentrobar.web.matching.aiming import aim_of
 from kentrobar.web.matching.models import FrameSet, SetSearch
 from kentrobar.web.matching.prepared import Gathered, gathered, require_plannable, works
@@ -169,7 +169,9 @@ def _solve(found: SetSearch) -> dict[str, Any]:
         )  # fmt: skip
     kept = _kept(answer, ready)
     if way is SetWay.LEAST and answer.plan.status is Status.INFEASIBLE:
-        kept["ways_out"] = [_way_kept(each, ready) for each in ways_out(planned, aim, LONGEST_S)]
+        kept["ways_out"] = [
+            _concession_kept(each, ready) for each in concessions(planned, aim, LONGEST_S)
+        ]
     return kept
 
 
@@ -188,7 +190,7 @@ class _Watch:
         return is_mine and not SetSearch.objects.filter(pk=self.found.pk, is_stopped=True).exists()
 
 
-def _way_kept(out: WayOut, frames: Sequence[Gathered]) -> dict[str, Any]:
+def _concession_kept(out: Concession, frames: Sequence[Gathered]) -> dict[str, Any]:
     return {
         "giving": out.giving.value,
         "frame": frames[out.frame].frame.pk if out.frame >= 0 else None,
@@ -200,7 +202,7 @@ def _way_kept(out: WayOut, frames: Sequence[Gathered]) -> dict[str, Any]:
     }
 
 
-def _kept(answer: Found, frames: Sequence[Gathered]) -> dict[str, Any]:
+def _kept(answer: WayResult, frames: Sequence[Gathered]) -> dict[str, Any]:
     plan = answer.plan
     return {
         "status": plan.status.value,

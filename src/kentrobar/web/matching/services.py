@@ -10,7 +10,7 @@ from django.db.models import F
 from django.utils import timezone
 
 from kentrobar.core.bench.steps import OrderOfWork
-from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.solving.set_targets import PRESETS, USUAL_PRESET
@@ -175,7 +175,7 @@ def change_all(
 @transaction.atomic
 def lay(
     of: FrameSet, by: User, *, way: str, title: str, target: Mapping[str, float],
-    pieces: Sequence[tuple[Frame, tuple[LaidPiece, ...]]],
+    pieces: Sequence[tuple[Frame, tuple[PlanPiece, ...]]],
 ) -> SetLaying:  # fmt: skip
     """Lay a plan on the board of every frame of a set; a frame that needs nothing gets an empty one."""
     plans = [

@@ -20,7 +20,7 @@ from kentrobar.web.matching import dragging, searching, services
 from kentrobar.web.matching import paper as paper_sheet
 from kentrobar.web.matching.cards import way_card
 from kentrobar.web.matching.files import export_set, require_own_labels
-from kentrobar.web.matching.forms import PlacesForm, SetForm
+from kentrobar.web.matching.forms import MemberPositionsForm, SetForm
 from kentrobar.web.matching.models import FrameSet, SetMember, SetSearch
 from kentrobar.web.matching.queries import sets_in_full, sets_listed, sets_of
 from kentrobar.web.matching.showing import Shown, set_context
@@ -125,7 +125,7 @@ def places(request: SignedIn, pk: int, frame_pk: int) -> HttpResponse:
     """Where weight may lie on one frame of a set."""
     of = get_object_or_404(sets_of(request.user), pk=pk)
     member = get_object_or_404(SetMember.objects.select_related("frame"), set=of, frame=frame_pk)
-    form = PlacesForm(
+    form = MemberPositionsForm(
         request.POST if request.method == "POST" else None, frame=member.frame, ticked=member.places
     )
     if form.is_valid():

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db.models import Prefetch, QuerySet
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.web.frames.baselines import baseline_as_of
 from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.planning.models import Plan
@@ -24,13 +24,13 @@ def plans_in_full(user: User) -> QuerySet[Plan]:
     return plans_of(user).prefetch_related(fittings)
 
 
-def plan_in_hand(user: User, pk: int) -> LaidPlan | None:
+def plan_in_hand(user: User, pk: int) -> PlanState | None:
     """A plan for the hand that drags: one light query, asked many times a second."""
     found = Plan.objects.filter(shop=user.shop_id, pk=pk).values_list(
         "name", "axis_cm", "pieces", "wanted", "frame", "specs", "frame__changed_at"
     )
     for name, axis_cm, pieces, wanted, *start in found:
-        return LaidPlan(
+        return PlanState(
             baseline_as_of(*start), name, axis_cm, read_pieces(pieces), read_wanted(wanted)
         )
     return None

@@ -11,7 +11,7 @@ from django.utils import timezone
 from kentrobar.core.bench.cut_list import used_amounts
 from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.core.editing.actions import Done
-from kentrobar.core.editing.plan import NOTHING_WANTED, LaidPiece, LaidPlan, Wanted
+from kentrobar.core.editing.plan import NOTHING_WANTED, PlanPiece, PlanState, Wanted
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.web.frames.baselines import baseline_of
@@ -44,7 +44,7 @@ def create_plan(
     *,
     name: str,
     axis_cm: float | None = None,
-    pieces: tuple[LaidPiece, ...] = (),
+    pieces: tuple[PlanPiece, ...] = (),
     start: SpecSheet | None = None,
     wanted: Wanted = NOTHING_WANTED,
 ) -> Plan:
@@ -135,7 +135,7 @@ def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -
         )
     pieces = read_pieces(state.pieces)
     start = state.specs if frame is None else onto.specs
-    here = LaidPlan(baseline_of(plan.frame, state.specs), state.name, state.axis_cm, pieces)
+    here = PlanState(baseline_of(plan.frame, state.specs), state.name, state.axis_cm, pieces)
     moved = here.on(baseline_of(onto, start))
     name = f"{state.name[:70]} ({'copy' if frame is None else 'moved'})"
     made = create_plan(

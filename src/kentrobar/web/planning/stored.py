@@ -8,9 +8,9 @@ from typing import Any
 
 from pydantic import ConfigDict, TypeAdapter
 
-from kentrobar.core.editing.plan import NOTHING_WANTED, LaidPiece, LaidPlan, Wanted
+from kentrobar.core.editing.plan import NOTHING_WANTED, PlanPiece, PlanState, Wanted
 from kentrobar.core.weight.pieces import Piece, Source
-from kentrobar.core.weight.pieces.piece import Deed
+from kentrobar.core.weight.pieces.piece import RemovalKind
 from kentrobar.exchange import convert, models
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.planning.models import Plan
@@ -20,10 +20,10 @@ _DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(
 )
 
 
-def laid_plan(plan: Plan) -> LaidPlan:
+def laid_plan(plan: Plan) -> PlanState:
     """The plan as the rules know it, on the readings that it starts from."""
     baseline = baseline_of(plan.frame, plan.specs)
-    return LaidPlan(
+    return PlanState(
         baseline, plan.name, plan.axis_cm, read_pieces(plan.pieces), read_wanted(plan.wanted)
     )
 
@@ -33,10 +33,10 @@ def read_wanted(stored: dict[str, Any]) -> Wanted:
     return Wanted(**stored) if stored else NOTHING_WANTED
 
 
-def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[LaidPiece, ...]:
+def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[PlanPiece, ...]:
     """The pieces of a plan from the database."""
     return tuple(
-        LaidPiece(item["id"], _read_piece(item), frozenset(item.get("overruled", ())))
+        PlanPiece(item["id"], _read_piece(item), frozenset(item.get("overruled", ())))
         for item in stored
     )
 
@@ -45,17 +45,17 @@ def _read_piece(item: dict[str, Any]) -> Piece:
     piece = convert.piece(_DOCUMENT.validate_python(item["piece"]))
     source = Source(
         item.get("material") or 0, item.get("fitting") or 0, item.get("accessory") or 0,
-        Deed(item.get("deed", "")),
+        RemovalKind(item.get("deed", "")),
     )  # fmt: skip
     return replace(piece, source=source)
 
 
-def stored_pieces(laid: Iterable[LaidPiece]) -> list[dict[str, Any]]:
+def stored_pieces(laid: Iterable[PlanPiece]) -> list[dict[str, Any]]:
     """What is kept in the database; the inverse of :func:`read_pieces`."""
     return [_stored(each) for each in laid]
 
 
-def _stored(laid: LaidPiece) -> dict[str, Any]:
+def _stored(laid: PlanPiece) -> dict[str, Any]:
     piece = laid.piece
     kept: dict[str, Any] = {
         "id": laid.number,
@@ -71,6 +71,6 @@ def _stored(laid: LaidPiece) -> dict[str, Any]:
     return kept
 
 
-def numbered(pieces: Iterable[Piece]) -> tuple[LaidPiece, ...]:
+def numbered(pieces: Iterable[Piece]) -> tuple[PlanPiece, ...]:
     """Pieces that are new on a plan, numbered from 1."""
-    return tuple(LaidPiece(number, piece) for number, piece in enumerate(pieces, 1))
+    return tuple(PlanPiece(number, piece) for number, piece in enumerate(pieces, 1))

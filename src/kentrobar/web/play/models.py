@@ -7,7 +7,7 @@ from django.db import models
 from kentrobar.core.play.hits import Hit
 from kentrobar.core.play.strokes import STROKES
 from kentrobar.core.play.trial_design import Purpose
-from kentrobar.core.play.trials import Said
+from kentrobar.core.play.trials import Preference
 from kentrobar.web.shops.models import secret_address
 
 
@@ -130,9 +130,9 @@ class TrialAsk(models.Model):
         BLANK = Purpose.BLANK.value, "the same twice"
 
     class SaidChoice(models.TextChoices):
-        FIRST = Said.FIRST.value, "the first"
-        SECOND = Said.SECOND.value, "the second"
-        SAME = Said.SAME.value, "no difference"
+        FIRST = Preference.FIRST.value, "the first"
+        SECOND = Preference.SECOND.value, "the second"
+        SAME = Preference.SAME.value, "no difference"
 
     trial = models.ForeignKey(Trial, on_delete=models.CASCADE, related_name="asks")
     number = models.PositiveSmallIntegerField()

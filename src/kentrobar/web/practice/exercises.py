@@ -5,7 +5,7 @@ from __future__ import annotations
 from types import MappingProxyType
 from typing import Any, Final, NamedTuple
 
-from kentrobar.core.bench.practice.finding_slips import Entry, FindSlip, Slip
+from kentrobar.core.bench.practice.finding_slips import FindSlip, SheetCell, Slip
 from kentrobar.core.bench.practice.predicting import Predict
 from kentrobar.core.bench.practice.reading_well import ReadWell
 from kentrobar.core.bench.practice.scores import Score
@@ -78,7 +78,7 @@ def score_of(run: PracticeRun, answer: dict[str, Any]) -> Score:
             entry = None
             if answer["entry"]:
                 row, key = str(answer["entry"]).split("/")
-                entry = Entry(int(row), key)
+                entry = SheetCell(int(row), key)
             return find_slip(run).score(entry, Slip(str(answer["slip"])))
         case Task.PREDICT:
             return predict(run).score({key: float(value) for key, value in answer.items()})

@@ -26,7 +26,7 @@ _TOKEN = "csrfmiddlewaretoken"  # noqa: S105 - the name of a field
 View = Callable[..., HttpResponseBase]
 
 
-class TakenOnce:
+class IdempotentForm:
     """Middleware: calls the view of a form once; later answers lead where the first one led."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:

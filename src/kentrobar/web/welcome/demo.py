@@ -34,7 +34,7 @@ from kentrobar.web.measuring.instruments.starting import connect_simulated_bench
 from kentrobar.web.measuring.models import Calibration, Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking, record, record_calibration
 from kentrobar.web.planning.hand.actions import act
-from kentrobar.web.planning.hand.parameters import Asked
+from kentrobar.web.planning.hand.parameters import ActionRequest
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan, save_plan
 from kentrobar.web.planning.stored import laid_plan
@@ -316,6 +316,6 @@ def lay_plan(frame: Frame, name: str, steps: list[Step], by: User) -> Plan:
             "site": site,
             "mirrored": "1" if mirrored else "",
         }
-        asked = Asked(laid_plan(plan), parameters, by.units, lambda: shelf)
+        asked = ActionRequest(laid_plan(plan), parameters, by.units, lambda: shelf)
         save_plan(plan, act("add", asked), plan.version, by)
     return plan

@@ -79,7 +79,7 @@ def is_of_a_set(data: bytes) -> bool:
     return isinstance(found, dict) and "frames" in found
 
 
-def _taken_in(by: User, document: models.Frame) -> Frame:
+def _taken_in(by: User, document: models.FrameDocument) -> Frame:
     dimensions = convert.dimensions(document)
     if dimensions is None:
         raise OutlineError(

@@ -27,7 +27,7 @@ from kentrobar.web.bench import services as bench
 from kentrobar.web.bench.evidence import all_findings_of, expected_shifts
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
-from kentrobar.web.bench.rounds import Action, Stand, stand_of, stored_trim, taking_of
+from kentrobar.web.bench.rounds import Action, WorkState, stored_trim, taking_of, work_state
 from kentrobar.web.frames.models import Frame, FrameFitting, SpecSheet
 from kentrobar.web.kit.records import write
 from kentrobar.web.materials.services import add_material
@@ -238,7 +238,7 @@ class _Hand:
             if not self._step(work, stand):
                 return
 
-    def _step(self, work: BenchWork, stand: Stand) -> bool:
+    def _step(self, work: BenchWork, stand: WorkState) -> bool:
         base = len(stand.work.events.all())
         match stand.action:
             case Action.LAY:
@@ -256,10 +256,10 @@ class _Hand:
                 bench.note(work, base, self.by, KIND.PERMANENT, data=data)
         return True
 
-    def _stand(self, work: BenchWork) -> Stand:
-        return stand_of(works_of(self.by).get(pk=work.pk))
+    def _stand(self, work: BenchWork) -> WorkState:
+        return work_state(works_of(self.by).get(pk=work.pk))
 
-    def _read(self, work: BenchWork, base: int, stand: Stand) -> None:
+    def _read(self, work: BenchWork, base: int, stand: WorkState) -> None:
         true = [self._true(piece) for _, piece in stand.lies()]
         outline = stand.plan.outline
         specs = predict(

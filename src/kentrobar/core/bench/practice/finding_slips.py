@@ -14,7 +14,7 @@ from kentrobar.core.bench.practice.hidden import (
     reading_of,
     rng_of,
 )
-from kentrobar.core.bench.practice.scores import Part, Score
+from kentrobar.core.bench.practice.scores import Score, ScorePart
 from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.body.specs import BALANCE, READ_BY_KEY, STATIC_WEIGHT, SWING_WEIGHT
 from kentrobar.core.frame.outline import Sport
@@ -56,7 +56,7 @@ _KEYS: Final = {
 }
 
 
-class Entry(NamedTuple):
+class SheetCell(NamedTuple):
     """One entry of the sheet: the row, from 0, and the spec's key."""
 
     row: int
@@ -68,17 +68,17 @@ class FindSlip(Exercise):
     """The exercise: a sheet of readings of one frame, four of each spec."""
 
     @property
-    def truth(self) -> tuple[Entry, Slip]:
+    def truth(self) -> tuple[SheetCell, Slip]:
         """Where the slip is, and what; the first entry stands for none."""
         rng = rng_of(self.seed, "slip")
         if int(rng.integers(NOTHING_WRONG_IN)) == 0:
-            return Entry(0, STATIC_WEIGHT.key), Slip.NONE
+            return SheetCell(0, STATIC_WEIGHT.key), Slip.NONE
         slip = list(Slip)[1 + int(rng.integers(len(Slip) - 1))]
         row = int(rng.integers(ROWS))
-        keys = tuple(key for key in _KEYS[slip] if self._shows(slip, Entry(row, key)))
+        keys = tuple(key for key in _KEYS[slip] if self._shows(slip, SheetCell(row, key)))
         if not keys:  # it would not be seen
             slip, keys = Slip.TIP, _KEYS[Slip.TIP]
-        return Entry(row, keys[int(rng.integers(len(keys)))]), slip
+        return SheetCell(row, keys[int(rng.integers(len(keys)))]), slip
 
     def sheet(self) -> list[dict[str, float]]:
         """The readings row by row, by the keys of specs, in base units."""
@@ -93,7 +93,7 @@ class FindSlip(Exercise):
         true = self.frame.true(READ_BY_KEY[key])
         return reading_of(true, key, self.level, rng_of(self.seed, key, row))
 
-    def _slipped(self, slip: Slip, entry: Entry, read: dict[str, float]) -> float:
+    def _slipped(self, slip: Slip, entry: SheetCell, read: dict[str, float]) -> float:
         """What was entered in place of a right reading."""
         right = read[entry.key]
         match slip:
@@ -111,7 +111,7 @@ class FindSlip(Exercise):
                 swaps = self._swaps(*entry)
                 return swaps[int(rng_of(self.seed, "digits").integers(len(swaps)))]
 
-    def _shows(self, slip: Slip, entry: Entry) -> bool:
+    def _shows(self, slip: Slip, entry: SheetCell) -> bool:
         """Whether a slip changes an entry by more than readings scatter."""
         if slip is Slip.DIGITS:
             return bool(self._swaps(*entry))
@@ -130,7 +130,7 @@ class FindSlip(Exercise):
         shows = SHOWS_FROM * noise_of(key, self.level)
         return [value for value in swapped if abs(value - right) > shows]
 
-    def score(self, entry: Entry | None, slip: Slip) -> Score:
+    def score(self, entry: SheetCell | None, slip: Slip) -> Score:
         """Of the entry that was named, none for a sheet in order, and of what went wrong."""
         where, what = self.truth
         if what is Slip.NONE:
@@ -140,5 +140,5 @@ class FindSlip(Exercise):
             has_entry = entry == where
             points = FOR_ENTRY * has_entry, FOR_KIND * (has_entry and slip is what)
         return Score((
-            Part("which entry", points[0], FOR_ENTRY), Part("what went wrong", points[1], FOR_KIND),
+            ScorePart("which entry", points[0], FOR_ENTRY), ScorePart("what went wrong", points[1], FOR_KIND),
         ))  # fmt: skip

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Final, NamedTuple
 
 from kentrobar.core.bench.practice.hidden import AXIS_CM, Exercise, rng_of
-from kentrobar.core.bench.practice.scores import Part, Score, within
+from kentrobar.core.bench.practice.scores import Score, ScorePart, within
 from kentrobar.core.body.specs import (
     BALANCE,
     READ_BY_KEY,
@@ -15,7 +15,7 @@ from kentrobar.core.body.specs import (
     SWING_WEIGHT,
     TWIST_WEIGHT,
 )
-from kentrobar.core.editing.plan import Baseline, LaidPlan
+from kentrobar.core.editing.plan import Baseline, PlanState
 from kentrobar.core.frame.sites import Site, sites_of
 from kentrobar.core.play.what_if import with_weight_at
 from kentrobar.core.quantities.estimates import Estimate
@@ -55,13 +55,13 @@ class Predict(Exercise):
         return [(sites[int(i)], float(rng.integers(4, 17)) / 2) for i in picked]
 
     @property
-    def before(self) -> LaidPlan:
+    def before(self) -> PlanState:
         """The frame as it is."""
         frame = self.frame
-        return LaidPlan(Baseline(frame.outline, frame.truth), "", AXIS_CM[self.sport])
+        return PlanState(Baseline(frame.outline, frame.truth), "", AXIS_CM[self.sport])
 
     @property
-    def plan(self) -> LaidPlan:
+    def plan(self) -> PlanState:
         """The frame with what is laid."""
         plan = self.before
         for site, grams in self.doses:
@@ -90,7 +90,7 @@ class Predict(Exercise):
         """Of the changes that were guessed, by the keys of specs, in base units."""
         each, truth = 100 / len(RIGHT), self.truth()
         return Score(tuple(
-            Part(
+            ScorePart(
                 READ_BY_KEY[key].noun,
                 each * within(guessed[key] - truth[key], right, NOTHING_TIMES * right), each,
             )

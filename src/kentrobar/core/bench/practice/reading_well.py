@@ -18,7 +18,7 @@ from kentrobar.core.bench.practice.hidden import (
     reading_of,
     rng_of,
 )
-from kentrobar.core.bench.practice.scores import Part, Score, within
+from kentrobar.core.bench.practice.scores import Score, ScorePart, within
 
 ASKED_PART: Final = (
     0.75,
@@ -66,7 +66,7 @@ class ReadWell(Exercise):
         """Of what was read, by spec in order, and what was stated in the end."""
         each = FOR_VALUES / len(SPECS)
         parts = [
-            Part(
+            ScorePart(
                 spec.noun,
                 each * within(stated[spec.key] - self.frame.true(spec), 2 * self.asked(spec.key),
                               5 * self.asked(spec.key)),
@@ -76,4 +76,4 @@ class ReadWell(Exercise):
         ]  # fmt: skip
         best = sum(self.enough(spec.key) for spec in SPECS)
         economy = FOR_ECONOMY * min(best / max(len(taken), 1), 1.0)
-        return Score((*parts, Part("no more readings than it takes", economy, FOR_ECONOMY)))
+        return Score((*parts, ScorePart("no more readings than it takes", economy, FOR_ECONOMY)))

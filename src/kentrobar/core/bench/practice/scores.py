@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True)
-class Part:
+class ScorePart:
     """Points for one thing: how it is called, how many, of how many."""
 
     title: str
@@ -18,7 +18,7 @@ class Part:
 class Score:
     """All parts of an exercise; their ``of`` add up to 100."""
 
-    parts: tuple[Part, ...]
+    parts: tuple[ScorePart, ...]
 
     @property
     def points(self) -> int:

@@ -17,9 +17,9 @@ from kentrobar.core.bench.practice.hidden import (
     reading_of,
     rng_of,
 )
-from kentrobar.core.bench.practice.scores import Part, Score
+from kentrobar.core.bench.practice.scores import Score, ScorePart
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.editing.plan import Baseline, LaidPlan
+from kentrobar.core.editing.plan import Baseline, PlanState
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.sites import Site, sites_of
 from kentrobar.core.play.what_if import with_weight_at
@@ -68,9 +68,9 @@ class MatchTwo(Exercise):
         doses = {site.key: float(rng.integers(2, 13)) * STEP_G for site in self.sites}
         return self.specs(doses)
 
-    def plan(self, doses: Doses) -> LaidPlan:
+    def plan(self, doses: Doses) -> PlanState:
         """The frame with so many grams at each place, as meant."""
-        plan = LaidPlan(Baseline(self.frame.outline, self.frame.truth), "", AXIS_CM[self.sport])
+        plan = PlanState(Baseline(self.frame.outline, self.frame.truth), "", AXIS_CM[self.sport])
         for site in self.sites:
             if doses.get(site.key, 0.0) > 0:
                 plan = with_weight_at(plan, doses[site.key], site)
@@ -132,14 +132,14 @@ class MatchTwo(Exercise):
         added, least = sum(last.values()), sum(self.best.values())
         few = min(least / added, 1.0) if added > 0 else float(least == 0)
         return Score((
-            Part("within all bands", FOR_WITHIN * is_within, FOR_WITHIN),
-            Part("no more grams than it takes", FOR_GRAMS * few * is_within, FOR_GRAMS),
-            Part("in few rounds" if self.errs else "in few tries",
+            ScorePart("within all bands", FOR_WITHIN * is_within, FOR_WITHIN),
+            ScorePart("no more grams than it takes", FOR_GRAMS * few * is_within, FOR_GRAMS),
+            ScorePart("in few rounds" if self.errs else "in few tries",
                  FOR_ROUNDS * is_within / max(len(rounds) - self.errs, 1), FOR_ROUNDS),
         ))  # fmt: skip
 
 
-def _values(plan: LaidPlan) -> dict[str, float]:
+def _values(plan: PlanState) -> dict[str, float]:
     after = plan.prediction.after
     return {spec.key: _value(getattr(after, spec.key)) for spec in SPECS}
 

@@ -43,7 +43,7 @@ class Cover(StrEnum):
     CAP = "cap"
 
 
-class Deed(StrEnum):
+class RemovalKind(StrEnum):
     """What is done to a fitting that a piece changes."""
 
     NONE = ""
@@ -62,7 +62,7 @@ class Source(NamedTuple):
     stock: int = 0
     fitting: int = 0
     accessory: int = 0
-    deed: Deed = Deed.NONE
+    deed: RemovalKind = RemovalKind.NONE
 
 
 NO_SOURCE: Final = Source()
@@ -163,7 +163,7 @@ class Piece(ABC):
     @property
     def shared_key(self) -> Hashable:
         """Under which its density's error is shared; empty: with nothing."""
-        whole = self.source._replace(deed=Deed.NONE)
+        whole = self.source._replace(deed=RemovalKind.NONE)
         return whole if any(whole) else self.material
 
     @property

@@ -12,7 +12,7 @@ from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.places import (
     ClockPlace,
     RimPlace,
-    Stretch,
+    RimStretch,
     Toward,
     along_rim,
     clock_place,
@@ -144,31 +144,33 @@ class RimStrip(Piece):
 
     # -- where it lies ------------------------------------------------------------------
 
-    def stretch(self, line: RimLine) -> Stretch:
+    def stretch(self, line: RimLine) -> RimStretch:
         """Where the strip lies on its line (the right one of a mirrored pair), by arc length, cm."""
         length = self.length_cm.value
         if self.mirrored and isinstance(self.at, ClockPlace):
             minutes = self.at.minutes % CLOCK_MINUTES
             if min(minutes, CLOCK_MINUTES - minutes) < _ON_CENTRE_LINE_MIN:
-                return Stretch(self.gap_cm, self.gap_cm + length)
+                return RimStretch(self.gap_cm, self.gap_cm + length)
             if abs(minutes - _BRIDGE) < _ON_CENTRE_LINE_MIN and line.closed:
                 end = line.half_length - self.gap_cm
-                return Stretch(end - length, end)
+                return RimStretch(end - length, end)
         centre = self.at.arc_length(line)
-        return Stretch(centre - length / 2, centre + length / 2)
+        return RimStretch(centre - length / 2, centre + length / 2)
 
-    def stretches(self, line: RimLine) -> list[Stretch]:
+    def stretches(self, line: RimLine) -> list[RimStretch]:
         """Where all of its strips on one face lie: the pair's image too."""
         start, end = self.stretch(line)
         return (
-            [Stretch(start, end), Stretch(-end, -start)] if self.mirrored else [Stretch(start, end)]
+            [RimStretch(start, end), RimStretch(-end, -start)]
+            if self.mirrored
+            else [RimStretch(start, end)]
         )
 
     def starts_at_centre_line(self, outline: Outline) -> bool:
         """Whether it is a pair told by its gap from the centre line."""
         return self.mirrored and self.stretch(outline.rim(self.face)).start in (0.0, self.gap_cm)
 
-    def _overlaps_its_image(self, line: RimLine, stretch: Stretch) -> bool:
+    def _overlaps_its_image(self, line: RimLine, stretch: RimStretch) -> bool:
         """Whether the two strips of a mirrored pair would lie on each other."""
         if not self.mirrored:
             return False

@@ -11,7 +11,7 @@ from typing import NamedTuple
 from kentrobar.core.body.specs import READ_BY_FIELD, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.series import Precision, usual_precision
-from kentrobar.core.reading.side_by_side import Pair, SideBySide, side_by_side
+from kentrobar.core.reading.side_by_side import ReadingPair, SideBySide, side_by_side
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.measuring.models import Reading
 from kentrobar.web.measuring.queries import instruments_of
@@ -21,7 +21,7 @@ MOST_READINGS = 20_000
 SAME_WEIGHT_G = 0.6  # what two scales and a day's moisture may differ by
 
 
-class Compared(NamedTuple):
+class InstrumentComparison(NamedTuple):
     """Two instruments, or two persons, that read a spec of the same frames."""
 
     spec: ReadSpec
@@ -41,7 +41,7 @@ class _Read(NamedTuple):
     precision: Precision
 
 
-def compared(user: User) -> list[Compared]:
+def compared(user: User) -> list[InstrumentComparison]:
     """Every two instruments of a shop that read a spec of frames in one and the same state."""
     known = {each.pk: each for each in instruments_of(user)}
     names = {pk: each.name for pk, each in known.items()}
@@ -52,7 +52,7 @@ def compared(user: User) -> list[Compared]:
     return [each._replace(instrument=other) for each, other in _side_by_side(read, names)]
 
 
-def persons_compared(user: User) -> list[Compared]:
+def persons_compared(user: User) -> list[InstrumentComparison]:
     """Every two persons of a shop that read a spec of frames in one and the same state."""
     names = {each.pk: each.username for each in user.own_shop.people.all()}
     usual = {field: usual_precision(spec) for field, spec in READ_BY_FIELD.items()}
@@ -65,21 +65,21 @@ def persons_compared(user: User) -> list[Compared]:
 
 def _side_by_side(
     readings: Iterable[_Read], names: Mapping[int, str]
-) -> Iterator[tuple[Compared, int]]:
+) -> Iterator[tuple[InstrumentComparison, int]]:
     """All that read the same, two by two, with the key of the second."""
     values: dict[tuple[str, tuple[int, int]], dict[int, list[_Read]]] = defaultdict(
         lambda: defaultdict(list)
     )
     for each in readings:
         values[each.spec, each.state][each.by].append(each)
-    pairs: dict[tuple[str, int, int], list[Pair]] = defaultdict(list)
+    pairs: dict[tuple[str, int, int], list[ReadingPair]] = defaultdict(list)
     for (spec, _), by in values.items():
         for one, other in combinations(sorted(by), 2):
-            pairs[spec, one, other].append(Pair(_mean(by[one]), _mean(by[other])))
+            pairs[spec, one, other].append(ReadingPair(_mean(by[one]), _mean(by[other])))
     for (spec, one, other), both in pairs.items():
         told = side_by_side(both)
         if told:
-            yield Compared(READ_BY_FIELD[spec], names[one], names[other], told), other
+            yield InstrumentComparison(READ_BY_FIELD[spec], names[one], names[other], told), other
 
 
 def _mean(read: Sequence[_Read]) -> Estimate:

@@ -19,7 +19,7 @@ AS_READ = "read"
 MOST_COMPARED = 8
 
 
-class Compared(NamedTuple):
+class FrameInSetup(NamedTuple):
     """One frame in one build."""
 
     frame: Frame
@@ -42,7 +42,7 @@ class Compared(NamedTuple):
         return predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
 
 
-def compared(frame: Frame, build: str, axis_cm: float) -> Compared:
+def compared(frame: Frame, build: str, axis_cm: float) -> FrameInSetup:
     """The frame's specs in a build; as read where it cannot be converted, which the note says."""
     read = str(frame.specs.build) if frame.specs else Build.PLAYING.value
     fitted = fitted_at(frame, frame.specs) if frame.specs else []
@@ -57,11 +57,11 @@ def compared(frame: Frame, build: str, axis_cm: float) -> Compared:
         change = in_build(frame, build, wanted, axis_cm)
     except KentrobarError as error:
         as_read = in_build(frame, read, fitted, axis_cm)
-        return Compared(frame, read, fitted, as_read, False, error.message)
-    return Compared(frame, build, wanted, change, build != read, note)
+        return FrameInSetup(frame, read, fitted, as_read, False, error.message)
+    return FrameInSetup(frame, build, wanted, change, build != read, note)
 
 
-def table(columns: list[Compared], units: Units, rule: FeltRule) -> list[dict[str, Any]]:
+def table(columns: list[FrameInSetup], units: Units, rule: FeltRule) -> list[dict[str, Any]]:
     """A row a spec: every frame's value and its gap to the first frame."""
     rows = []
     changes = [_change_of_build(columns[0], column) for column in columns]
@@ -84,7 +84,7 @@ def table(columns: list[Compared], units: Units, rule: FeltRule) -> list[dict[st
     return rows
 
 
-def _change_of_build(first: Compared, other: Compared) -> Specs | None:
+def _change_of_build(first: FrameInSetup, other: FrameInSetup) -> Specs | None:
     """Between two builds of one frame only the fittings differ, and only their ± counts."""
     if first.frame.pk != other.frame.pk:
         return None

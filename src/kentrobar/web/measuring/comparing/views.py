@@ -19,7 +19,7 @@ from kentrobar.web.kit.requests import read_count
 from kentrobar.web.measuring.comparing.table import (
     AS_READ,
     MOST_COMPARED,
-    Compared,
+    FrameInSetup,
     compared,
     table,
 )
@@ -56,7 +56,7 @@ def _builds() -> list[tuple[str, str]]:
     ]
 
 
-def _strips(request: SignedIn, columns: list[Compared]) -> list[dict[str, Any]]:
+def _strips(request: SignedIn, columns: list[FrameInSetup]) -> list[dict[str, Any]]:
     """Where each stands among the frames of its sport; none in another build than those are in."""
     units = request.user.units
     others = among_each(request.user.own_shop, (column.frame for column in columns))

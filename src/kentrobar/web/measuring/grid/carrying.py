@@ -18,7 +18,7 @@ from kentrobar.web.frames.models import Frame
 
 
 @dataclass(frozen=True)
-class Carried:
+class KnownSpecs:
     """Specs known without reading them anew, and where they come from."""
 
     measured: MeasuredSpecs
@@ -35,7 +35,7 @@ class Since:
 
 def carried_over(
     frame: Frame, since: Since, build: str, fitted: list[Fitting], axis_cm: float
-) -> Carried | None:
+) -> KnownSpecs | None:
     """What is known of a frame with ``fitted`` on it before it is read so; None where nothing is."""
     sheet = frame.specs
     if sheet is None or (since.was_changed and since.laid is None):
@@ -46,7 +46,7 @@ def carried_over(
         source = f"as “{since.laid.name}” predicts"
     if same_build(frame, sheet, fitted):
         # Builds of different names with the same things on: nobody noted what tells them apart.
-        return Carried(start, source) if sheet.build == build else None
+        return KnownSpecs(start, source) if sheet.build == build else None
     try:
         require_told_apart(frame, sheet.build, build)
         changed = change_build(
@@ -55,4 +55,4 @@ def carried_over(
     except KentrobarError:
         return None
     converted = f"converted from “{sheet.get_build_display()}”"
-    return Carried(changed.measured, f"{source}, {converted}" if source else converted)
+    return KnownSpecs(changed.measured, f"{source}, {converted}" if source else converted)

@@ -8,13 +8,13 @@ from typing import Any
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS, points_headlight
 from kentrobar.core.reading.slips import Mend, TypedNumber
-from kentrobar.instruments.lines import Said
+from kentrobar.instruments.lines import DeviceLine
 from kentrobar.web.kit.numbers import DECIMALS, points_text
-from kentrobar.web.measuring.grid.readings import ReadingGrid, Row
+from kentrobar.web.measuring.grid.readings import ReadingGrid, ReadingRow
 from kentrobar.web.measuring.mends import Fill, button, buttons
 
 
-def as_typed(sent: Said) -> dict[str, str]:
+def as_typed(sent: DeviceLine) -> dict[str, str]:
     """What a device sent, as a cell of the grid holds it: number and unit, "" for a unit not known."""
     unit = INERTIA.aliases.get(
         sent.unit.lower().replace("·", "").replace("²", "2"), sent.unit.lower()
@@ -23,7 +23,7 @@ def as_typed(sent: Said) -> dict[str, str]:
     return {"text": f"{sent.value:g}", "unit": unit if unit in known else ""}
 
 
-def summary_of(row: Row, grid: ReadingGrid) -> dict[str, Any]:
+def summary_of(row: ReadingRow, grid: ReadingGrid) -> dict[str, Any]:
     """The line beside a row: mean with ±, spread, advice, readings that stand out."""
     summary: dict[str, Any] = {
         "spec": row.spec,
@@ -72,7 +72,7 @@ def summary_of(row: Row, grid: ReadingGrid) -> dict[str, Any]:
     return summary
 
 
-def _calibrated(row: Row, factor: float, decimals: int, unit: str) -> str:
+def _calibrated(row: ReadingRow, factor: float, decimals: int, unit: str) -> str:
     """How the spec comes from what the instrument shows."""
     found = row.correction
     zero = f"{abs(found.zero) * factor:.{decimals}f} {unit}"
@@ -82,7 +82,7 @@ def _calibrated(row: Row, factor: float, decimals: int, unit: str) -> str:
     return f"What it shows times {found.scale:.4f}, {sign} {zero}."
 
 
-def _advice(row: Row, text: Callable[[float], str]) -> str:
+def _advice(row: ReadingRow, text: Callable[[float], str]) -> str:
     series = row.series
     assert series is not None  # noqa: S101 - asked by the caller
     if row.two_disagree:
@@ -136,7 +136,7 @@ def _fill(mend: Mend, grid: ReadingGrid) -> Fill:
     return fill
 
 
-def _first_box(row: Row, typed: TypedNumber) -> Fill:
+def _first_box(row: ReadingRow, typed: TypedNumber) -> Fill:
     """What was typed first, put right; the boxes stay where other readings beside it say the same."""
     filled = (i for i, cell in enumerate(row.cells, 1) if cell.text)
     return {} if typed.repeated else {f"{row.spec}_{next(filled, 1)}": typed.text}

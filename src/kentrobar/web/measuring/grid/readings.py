@@ -36,9 +36,9 @@ from kentrobar.core.reading.series import (
     usual_precision,
 )
 from kentrobar.core.reading.slips import (
-    Entry,
     Reference,
     TypedNumber,
+    TypedSpecs,
     fits_as_shown,
     mend_outlier,
     questions,
@@ -50,7 +50,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.requests import Sent, read_count
 from kentrobar.web.measuring.expecting import expectation
-from kentrobar.web.measuring.grid.carrying import Carried, Since, carried_over
+from kentrobar.web.measuring.grid.carrying import KnownSpecs, Since, carried_over
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.queries import readers_of
 from kentrobar.web.measuring.services import TakenReading, Taking
@@ -70,7 +70,7 @@ class Cell(NamedTuple):
 
 
 @dataclass
-class Row:
+class ReadingRow:
     """The readings of one spec."""
 
     kind: ReadSpec
@@ -184,7 +184,7 @@ class ReadingGrid:
         self.axis_text, self.axis_unit, self.axis_cm = self._axis()
         self.errors: list[str] = []
 
-    def row(self, spec: str) -> Row:
+    def row(self, spec: str) -> ReadingRow:
         return next(row for row in self.rows if row.spec == spec)
 
     # -- what was typed ----------------------------------------------------------------
@@ -205,7 +205,7 @@ class ReadingGrid:
             return typed
         return str(self.frame.specs.build) if self.frame.specs else Build.PLAYING.value
 
-    def _row(self, kind: ReadSpec, instruments: Sequence[Instrument]) -> Row:
+    def _row(self, kind: ReadSpec, instruments: Sequence[Instrument]) -> ReadingRow:
         fit = readers_of(kind, instruments)
         chosen = str(self.data.get(f"{kind.field}_instrument", ""))
         usual = None if self.is_typed else next(iter(fit), None)
@@ -218,7 +218,7 @@ class ReadingGrid:
         for number in range(1, MOST_READINGS + 1):
             text = str(self.data.get(f"{kind.field}_{number}", "")).strip()
             cells.append(self._cell(kind, text, unit, instrument, str(number) in out))
-        return Row(kind, unit, fit, instrument, cells)
+        return ReadingRow(kind, unit, fit, instrument, cells)
 
     def _cell(
         self, kind: ReadSpec, text: str, unit: str, instrument: Instrument | None, left_out: bool
@@ -266,7 +266,7 @@ class ReadingGrid:
         return fittings_in(self.frame, self.build, self.chosen)
 
     @cached_property
-    def known(self) -> Carried | None:
+    def known(self) -> KnownSpecs | None:
         """What is known of the frame in this build before it is read."""
         return carried_over(self.frame, self.since, self.build, self.fitted, self.axis_cm)
 
@@ -307,7 +307,7 @@ class ReadingGrid:
             self.frame, self.build, self.fitted, self.axis_cm, was_changed=self.since.was_changed
         )
 
-    def entry(self) -> Entry:
+    def entry(self) -> TypedSpecs:
         """What was typed, for the rules that look for slips."""
         typed = {"length": TypedNumber(f"{self.frame.length_cm:g}", "cm", True)}
         for row in self.rows:
@@ -317,7 +317,7 @@ class ReadingGrid:
         if "swingweight" in typed:
             typed["axis"] = TypedNumber(f"{self.axis_cm:g}", "cm")
         sport = Sport(self.frame.sport)
-        return Entry(sport, typed, self.build)
+        return TypedSpecs(sport, typed, self.build)
 
     @cached_property
     def asked(self) -> list[Question]:
@@ -379,7 +379,7 @@ class ReadingGrid:
             if cell.value is not None
         ]  # fmt: skip
 
-    def _detail(self, row: Row) -> dict[str, Any]:
+    def _detail(self, row: ReadingRow) -> dict[str, Any]:
         if row.kind is not SWING_WEIGHT:
             return {}
         return {"axis": {"text": self.axis_text, "unit": self.axis_unit}}

@@ -16,8 +16,8 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.reading.checks import Question, require_possible
-from kentrobar.core.reading.slips import Entry, Mend, TypedNumber, find_mends, questions
-from kentrobar.web.frames.forms import FrameForm, PaddleOutline, RacketOutline
+from kentrobar.core.reading.slips import Mend, TypedNumber, TypedSpecs, find_mends, questions
+from kentrobar.web.frames.forms import FrameForm, PaddleOutlineForm, RacketOutlineForm
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.kit.quantities import (
     LENGTH_UNITS,
@@ -103,9 +103,11 @@ class NewFrameForm(FrameForm):
             return typed.base
         return BalanceField.in_cm(typed, self.dimensions.length_cm)
 
-    def _entry(self, cleaned: dict[str, Any]) -> Entry:
+    def _entry(self, cleaned: dict[str, Any]) -> TypedSpecs:
         typed = {name: cleaned.get(name) for name in ("length", *self.read_fields)}
-        return Entry(self.sport, {n: TypedNumber(t.text, t.unit) for n, t in typed.items() if t})
+        return TypedSpecs(
+            self.sport, {n: TypedNumber(t.text, t.unit) for n, t in typed.items() if t}
+        )
 
     def _ask(self, asked: list[Question]) -> None:
         self.asked = asked
@@ -160,11 +162,11 @@ def _fill(mend: Mend) -> Fill:
     return quantity_fill(mend.changes)
 
 
-class NewRacketForm(RacketOutline, NewFrameForm):
+class NewRacketForm(RacketOutlineForm, NewFrameForm):
     pass
 
 
-class NewPaddleForm(PaddleOutline, NewFrameForm):
+class NewPaddleForm(PaddleOutlineForm, NewFrameForm):
     pass
 
 

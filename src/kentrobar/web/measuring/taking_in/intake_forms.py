@@ -26,10 +26,10 @@ from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS, parse_balance, parse_quantity
 from kentrobar.core.reading.checks import require_possible
 from kentrobar.core.reading.slips import (
-    Entry,
     Mend,
     Reference,
     TypedNumber,
+    TypedSpecs,
     expect_model,
     find_mends,
     questions,
@@ -38,8 +38,8 @@ from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.builds import builds_for
 from kentrobar.web.frames.forms import (
     HandedIn,
-    PaddleOutline,
-    RacketOutline,
+    PaddleOutlineForm,
+    RacketOutlineForm,
     require_one_client,
     require_one_model,
     typed_dimensions,
@@ -312,13 +312,13 @@ class IntakeForm(HandedIn):
                     row.mends = buttons(mends, row.fill)
         return any(row.unusual for row in self.filled)
 
-    def _entry(self, row: FrameRow) -> Entry:
+    def _entry(self, row: FrameRow) -> TypedSpecs:
         axis = self.cleaned_data.get("axis")
         typed = dict(row.typed)
         if axis:
             typed["axis"] = TypedNumber(axis.text, axis.unit)
         typed["length"] = TypedNumber(f"{self.length_cm:g}", "cm", True)
-        return Entry(self.sport, typed, self.cleaned_data.get("build", ""))
+        return TypedSpecs(self.sport, typed, self.cleaned_data.get("build", ""))
 
     def _reference(self, known: MeasuredSpecs | None) -> Reference | None:
         if known is None or not known.knows_mass:
@@ -380,11 +380,11 @@ class IntakeForm(HandedIn):
         return {n: self.cleaned_data[n].record() for n in names if self.cleaned_data[n]}
 
 
-class RacketIntake(RacketOutline, IntakeForm):
+class RacketIntake(RacketOutlineForm, IntakeForm):
     pass
 
 
-class PaddleIntake(PaddleOutline, IntakeForm):
+class PaddleIntake(PaddleOutlineForm, IntakeForm):
     pass
 
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any, NamedTuple
 
 from kentrobar.core.body.specs import READ
-from kentrobar.core.reading.pasted import Column, read_pasted
+from kentrobar.core.reading.pasted import PastedColumn, read_pasted
 from kentrobar.web.measuring.taking_in.intake_forms import (
     MOST_FRAMES,
     ROW_FIELDS,
@@ -20,11 +20,11 @@ FIELD_NAMES = (
 )  # fmt: skip
 
 
-class PastedColumn(NamedTuple):
+class ShownColumn(NamedTuple):
     """A column as it is shown: its number, and the field that it fills."""
 
     number: int
-    column: Column
+    column: PastedColumn
     field: str
 
 
@@ -32,7 +32,7 @@ class Pasted(NamedTuple):
     """What was pasted, and what its columns are taken for."""
 
     text: str
-    columns: list[PastedColumn]
+    columns: list[ShownColumn]
     fields: tuple[tuple[str, str], ...] = FIELD_NAMES
 
 
@@ -44,7 +44,7 @@ def pasted_in(sent: Mapping[str, Any]) -> Pasted:
     for i, column in enumerate(read_pasted(text)):
         chosen = sent.get(f"column_{i}") if is_same else None
         field = chosen if chosen in dict(FIELD_NAMES) else column.field
-        columns.append(PastedColumn(i, column, str(field or "")))
+        columns.append(ShownColumn(i, column, str(field or "")))
     return Pasted(text, columns)
 
 

@@ -16,7 +16,7 @@ from kentrobar.core.quantities.units import LENGTH, MASS, parse_number
 from kentrobar.core.reading.columns import LARGEST_RECORDING_BYTES, read_recording
 from kentrobar.core.reading.pendulum import HANG_U_CM, NO_HOLDER
 from kentrobar.core.reading.recordings import GATE_SCATTER_S, SwingFit, swing_in
-from kentrobar.core.reading.swinging import CordsRig, HangingRig, Rig, SidewaysRig, Way
+from kentrobar.core.reading.swinging import CordsRig, HangingRig, Rig, SidewaysRig, SwingDirection
 from kentrobar.core.reading.timing import TAP_SCATTER_S, Timing, period_of
 from kentrobar.core.reading.totals import Total, period_of_totals, read_totals
 from kentrobar.web.frames.builds import fitted_at
@@ -44,9 +44,9 @@ class SwingForm(forms.Form):
         max_length=20, required=False, initial="5", label="Swings to either side, degrees"
     )
     way = forms.TypedChoiceField(
-        choices=[(Way.FACE_ON.value, "face on: front to back, as it hangs by its top string"),
-                 (Way.EDGE_ON.value, "edge on: side to side")],
-        coerce=Way, initial=Way.FACE_ON.value, label="Which way it swings",
+        choices=[(SwingDirection.FACE_ON.value, "face on: front to back, as it hangs by its top string"),
+                 (SwingDirection.EDGE_ON.value, "edge on: side to side")],
+        coerce=SwingDirection, initial=SwingDirection.FACE_ON.value, label="Which way it swings",
         widget=forms.RadioSelect({"class": "form-check-input"}),
     )  # fmt: skip
     drop = _length("Long axis below the line it hangs from")
@@ -184,7 +184,7 @@ class SwingForm(forms.Form):
             raise forms.ValidationError("The taps could not be read; tap anew.", "times") from None
 
 
-class Swing:
+class TimedSwing:
     """What a valid form comes to; ``error`` says why it comes to nothing."""
 
     def __init__(self, frame: Frame, method: str, form: SwingForm, instrument: Instrument | None):

@@ -17,7 +17,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.measuring import queries, services
 from kentrobar.web.measuring.models import Instrument
-from kentrobar.web.measuring.timing.swing import METHODS, Swing, SwingForm
+from kentrobar.web.measuring.timing.swing import METHODS, SwingForm, TimedSwing
 from kentrobar.web.shops.requests import SignedIn
 
 GATE_PASSES = 11
@@ -39,7 +39,7 @@ def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     )
     status = 200
     if request.method == "POST":
-        found = Swing(frame, method, form, instrument) if form.is_valid() else None
+        found = TimedSwing(frame, method, form, instrument) if form.is_valid() else None
         if found and found.answer and (not found.suspicion or request.POST.get("keep")):
             return _save(request, found)
         status = 422
@@ -73,7 +73,7 @@ def summary_of(request: SignedIn, of: Frame, method: str) -> HttpResponse:
         instrument,
         queries.scatter_learnt_of(request.user),
     )
-    found = Swing(frame, method, form, instrument) if form.is_valid() else None
+    found = TimedSwing(frame, method, form, instrument) if form.is_valid() else None
     context |= {"form": form} | shown(found)
     return render(request, "measuring/_swing.html", context)
 
@@ -117,7 +117,7 @@ def page_context(
     return frame, instrument, context
 
 
-def shown(found: Swing | None) -> dict[str, Any]:
+def shown(found: TimedSwing | None) -> dict[str, Any]:
     """What a swing comes to, for the page."""
     if found is None:
         return {}
@@ -136,7 +136,7 @@ def shown(found: Swing | None) -> dict[str, Any]:
     return told
 
 
-def _save(request: SignedIn, found: Swing) -> HttpResponse:
+def _save(request: SignedIn, found: TimedSwing) -> HttpResponse:
     services.record(found.frame, found.taking(), request.user)
     messages.success(request, f"The {found.noun} of {found.frame.label} is saved.")
     return redirect("frames:detail", pk=found.frame.pk)

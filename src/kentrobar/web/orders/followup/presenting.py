@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from typing import Any, Final
 
 from kentrobar.core.body.specs import READ
-from kentrobar.core.play.felt import Answer, felt_threshold
+from kentrobar.core.play.felt import FeltGap, felt_threshold
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule
 from kentrobar.web.frames.baselines import specs_about
@@ -63,9 +63,9 @@ def felt_rows(tests: Sequence[PlayTest], rule: FeltRule, units: Units) -> Iterat
         }  # fmt: skip
 
 
-def _answers(tests: Sequence[PlayTest], rule: FeltRule) -> dict[str, list[Answer]]:
+def _answers(tests: Sequence[PlayTest], rule: FeltRule) -> dict[str, list[FeltGap]]:
     """Each answer counted for the spec whose gap was the largest, measured by the rule that is used."""
-    found: dict[str, list[Answer]] = {spec.key: [] for spec in READ}
+    found: dict[str, list[FeltGap]] = {spec.key: [] for spec in READ}
     for test in tests:
         before = test.other_sheet if test.other else test.before
         gaps = _gaps(test.frame, before, test.sheet, test.other)
@@ -77,5 +77,5 @@ def _answers(tests: Sequence[PlayTest], rule: FeltRule) -> dict[str, list[Answer
         if test.alike and by_rule:
             largest = max(by_rule, key=lambda spec: by_rule[spec])
             is_felt = test.alike == PlayTest.Alike.DIFFERENT
-            found[largest.key].append(Answer(abs(gaps[largest.key]), is_felt))
+            found[largest.key].append(FeltGap(abs(gaps[largest.key]), is_felt))
     return found

@@ -17,7 +17,7 @@ from kentrobar.core.bench.handing_over import (
 )
 from kentrobar.core.bench.rules_of_play import reminder
 from kentrobar.core.body.specs import POINTS, SWING_WEIGHT
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError
@@ -117,7 +117,7 @@ def _signed_mass(grams: float, units: Units) -> str:
     return f"{'+' if grams > 0 else '−'}{text} {units.mass}"
 
 
-def _cautions_of(plan: LaidPlan, shelf: Shelf, outcome: Outcome, units: Units) -> list[str]:
+def _cautions_of(plan: PlanState, shelf: Shelf, outcome: Outcome, units: Units) -> list[str]:
     """What the player is to mind; what they told of strain stands first."""
     frame, sport = outcome.frame, plan.outline.sport
     strains = strains_of(frame)

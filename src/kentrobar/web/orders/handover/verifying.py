@@ -6,16 +6,16 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from kentrobar.core.body.specs import READ_BY_KEY, Specs
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.bench.queries import works
-from kentrobar.web.bench.rounds import stand_of
+from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.frames.baselines import baseline_of, specs_about
 from kentrobar.web.frames.models import Frame, SpecSheet
-from kentrobar.web.orders.jobs.standing import Member
+from kentrobar.web.orders.jobs.standing import JobMember
 from kentrobar.web.orders.models import SignOff
 from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
 
@@ -67,15 +67,15 @@ class Outcome:
         return all(self.is_within(key) is not False for key in self.bands)
 
     @cached_property
-    def plan(self) -> LaidPlan:
+    def plan(self) -> PlanState:
         """What lies on the frame, on the readings before."""
         pieces = read_pieces(self.laid)
-        return LaidPlan(
+        return PlanState(
             baseline_of(self.frame, self.before or self.sheet), "", self.axis_cm, pieces
         )
 
 
-def outcome_of(member: Member) -> Outcome:
+def outcome_of(member: JobMember) -> Outcome:
     """What became of a frame of a job by its last work at the bench; without one, as it is."""
     frame, sheet = member.frame, member.frame.specs
     axis_cm = frame.measured.axis_cm
@@ -83,7 +83,7 @@ def outcome_of(member: Member) -> Outcome:
         return Outcome(frame, axis_cm, None, sheet, {}, {}, [])
     work = works().get(pk=member.work.pk)
     try:
-        laid = stored_pieces(numbered([piece for _, piece in stand_of(work).lies()]))
+        laid = stored_pieces(numbered([piece for _, piece in work_state(work).lies()]))
     except KentrobarError:  # its outline was changed since: the pieces have no place any more
         laid = []
     return Outcome(frame, work.axis_cm, work.specs, sheet, work.target, work.tolerances, laid)

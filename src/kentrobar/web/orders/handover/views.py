@@ -21,7 +21,7 @@ from kentrobar.web.orders.handover import paper, services
 from kentrobar.web.orders.handover.forms import SignOffForm
 from kentrobar.web.orders.handover.presenting import card_context, outcome_context
 from kentrobar.web.orders.handover.verifying import Outcome, outcome_of, signed_outcome
-from kentrobar.web.orders.jobs.standing import Member, Standing, standing_of
+from kentrobar.web.orders.jobs.standing import JobMember, JobState, standing_of
 from kentrobar.web.orders.models import FramePage, SignOff
 from kentrobar.web.orders.queries import jobs_in_full, jobs_of
 from kentrobar.web.planning.paper.files import exported
@@ -127,7 +127,7 @@ def renew_label(request: SignedIn, frame_pk: int) -> HttpResponse:
     return redirect("frames:detail", pk=frame_pk)
 
 
-def units_of_player(standing: Standing, request: SignedIn) -> Units:
+def units_of_player(standing: JobState, request: SignedIn) -> Units:
     """The units that the player reads in; those of who asks where nobody said."""
     client = standing.job.client
     return (client.units if client else None) or request.user.units
@@ -137,11 +137,11 @@ def _address(request: SignedIn, of: FramePage) -> str:
     return request.build_absolute_uri(reverse("orders:label_page", args=[of.token]))
 
 
-def _told(member: Member) -> Outcome:
+def _told(member: JobMember) -> Outcome:
     return signed_outcome(member.sign_off, member.frame) if member.sign_off else outcome_of(member)
 
 
-def _member(user: User, pk: int, row_pk: int) -> tuple[Standing, Member]:
+def _member(user: User, pk: int, row_pk: int) -> tuple[JobState, JobMember]:
     standing = standing_of(get_object_or_404(jobs_in_full(user), pk=pk))
     for member in standing.members:
         if member.row.pk == row_pk:

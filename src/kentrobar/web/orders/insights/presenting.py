@@ -9,10 +9,10 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LINE_DENSITY
 from kentrobar.core.reading.side_by_side import SIGMAS_OF_95
 from kentrobar.core.rounds.evidence import Finding
-from kentrobar.web.bench.evidence import PlaceLearnt, Roll, Shift
+from kentrobar.web.bench.evidence import MaterialShift, PlaceLearnt, Roll
 from kentrobar.web.frames.model_figures import ModelSeen
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs, written
-from kentrobar.web.measuring.comparing.instruments import Compared
+from kentrobar.web.measuring.comparing.instruments import InstrumentComparison
 
 
 def roll_shown(roll: Roll, units: Units) -> dict[str, Any]:
@@ -46,7 +46,7 @@ def roll_shown(roll: Roll, units: Units) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def shift_shown(shift: Shift) -> dict[str, Any]:
+def shift_shown(shift: MaterialShift) -> dict[str, Any]:
     """How a material shifts when it is made permanent, in per cent of its weight."""
     usual = shift.usual
     return {
@@ -60,7 +60,7 @@ def _point(name: str, value: float, u: float) -> dict[str, Any]:
     return {"name": name, "value": round(100 * value, 2), "u": round(100 * u, 2)}
 
 
-def compared_shown(compared: Compared, units: Units) -> dict[str, Any]:
+def compared_shown(compared: InstrumentComparison, units: Units) -> dict[str, Any]:
     """Two instruments beside each other, in a sentence's parts."""
     found = compared.found
     spec = next(s for s in lengths_for_points(units) if s.key == compared.spec.key).finer()

@@ -12,7 +12,7 @@ from kentrobar.core.bench.stages import Stage
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.web.kit.numbers import price_text
-from kentrobar.web.orders.jobs.standing import Member, Standing
+from kentrobar.web.orders.jobs.standing import JobMember, JobState
 from kentrobar.web.orders.models import Job
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Shop
@@ -26,7 +26,7 @@ NEXT: Final = {
 }  # fmt: skip
 
 
-def next_text(standing: Standing) -> str:
+def next_text(standing: JobState) -> str:
     """What comes next, and of which frames where it is not all of them."""
     text = NEXT[standing.stage]
     ones = standing.next_ones
@@ -37,7 +37,7 @@ def next_text(standing: Standing) -> str:
     return f"{text} {ones[0].frame.label}" + (f" and {len(ones) - 1} more" if ones[1:] else "")
 
 
-def next_address(standing: Standing) -> str:
+def next_address(standing: JobState) -> str:
     """Where that is done."""
     ones = standing.next_ones
     return member_address(standing.job, ones[0]) if ones else reverse(
@@ -45,7 +45,7 @@ def next_address(standing: Standing) -> str:
     )  # fmt: skip
 
 
-def member_address(job: Job, member: Member) -> str:
+def member_address(job: Job, member: JobMember) -> str:
     """Where what a frame needs next is done."""
     match member.stage:
         case Stage.MEASURE:
@@ -59,7 +59,7 @@ def member_address(job: Job, member: Member) -> str:
     return reverse("orders:job", args=[job.pk])
 
 
-def line(standing: Standing, today: date) -> dict[str, Any]:
+def line(standing: JobState, today: date) -> dict[str, Any]:
     """A job as one line of a list."""
     job = standing.job
     return {
@@ -98,7 +98,7 @@ def minutes_text(minutes: float) -> str:
     return f"{hours} h {rest} min" if rest else f"{hours} h"
 
 
-def member_shown(job: Job, member: Member) -> dict[str, Any]:
+def member_shown(job: Job, member: JobMember) -> dict[str, Any]:
     """A frame of a job as its page tells it."""
     plans: list[Plan] = [p for p in member.frame.plans.all() if p.archived_at is None]
     return {
@@ -109,7 +109,7 @@ def member_shown(job: Job, member: Member) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def job_context(standing: Standing, shelf: Shelf, today: date) -> dict[str, Any]:
+def job_context(standing: JobState, shelf: Shelf, today: date) -> dict[str, Any]:
     """What the page of a job is given."""
     job, shop = standing.job, standing.job.shop
     material, minutes = standing.material(shelf), standing.minutes(shelf)
@@ -130,7 +130,7 @@ def job_context(standing: Standing, shelf: Shelf, today: date) -> dict[str, Any]
     }  # fmt: skip
 
 
-def _work_price(shop: Shop, standing: Standing, shelf: Shelf) -> str:
+def _work_price(shop: Shop, standing: JobState, shelf: Shelf) -> str:
     """What the whole work at the bench comes to at the shop's hour; "" where nobody said what that costs."""
     if shop.price_of_an_hour is None:
         return ""

@@ -26,7 +26,7 @@ from kentrobar.web.planning.stored import read_pieces
 
 
 @dataclass(frozen=True)
-class Member:
+class JobMember:
     """One frame of a job: the plan that is meant for it, the last work on that plan, its sign-off."""
 
     row: JobFrame
@@ -81,11 +81,11 @@ class Member:
 
 
 @dataclass(frozen=True)
-class Standing:
+class JobState:
     """A job, where its frames stand, and so where it stands."""
 
     job: Job
-    members: Sequence[Member]
+    members: Sequence[JobMember]
 
     @cached_property
     def stage(self) -> Stage:
@@ -100,7 +100,7 @@ class Standing:
         return stage_of_job(facts, [member.stage for member in self.members])
 
     @property
-    def next_ones(self) -> list[Member]:
+    def next_ones(self) -> list[JobMember]:
         """The frames that need what the job needs next."""
         return [member for member in self.members if member.stage is self.stage]
 
@@ -126,21 +126,21 @@ class Standing:
         return sum(known) if costs and len(known) == len(costs) else NOT_MEASURED
 
 
-def standing_of(job: Job) -> Standing:
+def standing_of(job: Job) -> JobState:
     """Where a job stands; its frames are fetched with all that tells it."""
-    return Standing(job, [_member(job, row) for row in job.members.all()])
+    return JobState(job, [_member(job, row) for row in job.members.all()])
 
 
-def standings(jobs: Iterable[Job]) -> list[Standing]:
+def standings(jobs: Iterable[Job]) -> list[JobState]:
     """The same of many."""
     return [standing_of(job) for job in jobs]
 
 
-def _member(job: Job, row: JobFrame) -> Member:
+def _member(job: Job, row: JobFrame) -> JobMember:
     plan = plan_meant(job, row)
     works = list(plan.works.all()) if plan else []
     work = works[0] if works else None
-    return Member(row, plan, work, _sign_off(row, work))
+    return JobMember(row, plan, work, _sign_off(row, work))
 
 
 def plan_meant(job: Job, row: JobFrame) -> Plan | None:

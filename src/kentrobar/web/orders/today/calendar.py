@@ -11,13 +11,13 @@ from icalendar import Calendar, Event
 from kentrobar.core.bench.week import laid_out
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.web.orders.jobs.presenting import in_fives, next_text
-from kentrobar.web.orders.jobs.standing import Standing
+from kentrobar.web.orders.jobs.standing import JobState
 from kentrobar.web.orders.models import Job
 from kentrobar.web.shops.models import Shop
 
 
 def calendar_of(
-    shop: Shop, standings: Sequence[Standing], to_ask: Sequence[Job], shelf: Shelf
+    shop: Shop, standings: Sequence[JobState], to_ask: Sequence[Job], shelf: Shelf
 ) -> bytes:
     """Hours at the bench, days promised, and players to ask."""
     calendar = Calendar()
@@ -31,7 +31,7 @@ def calendar_of(
     return told
 
 
-def _at_bench(shop: Shop, standings: Sequence[Standing], shelf: Shelf) -> Iterator[Event]:
+def _at_bench(shop: Shop, standings: Sequence[JobState], shelf: Shelf) -> Iterator[Event]:
     by_key = {each.job.pk: each for each in standings}
     for day in sorted({each.job.bench_on for each in standings if each.job.bench_on}):
         there = [e for e in standings if e.job.bench_on == day and e.stage.is_at_bench]
@@ -45,7 +45,7 @@ def _at_bench(shop: Shop, standings: Sequence[Standing], shelf: Shelf) -> Iterat
             )  # fmt: skip
 
 
-def _promised(standings: Sequence[Standing]) -> Iterator[Event]:
+def _promised(standings: Sequence[JobState]) -> Iterator[Event]:
     for standing in standings:
         day = standing.job.promised_on
         if day is not None:

@@ -9,14 +9,14 @@ from typing import Any, Final
 from kentrobar.core.bench.stages import Stage
 from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.orders.jobs.presenting import NEXT, day_text, line
-from kentrobar.web.orders.jobs.standing import Standing
+from kentrobar.web.orders.jobs.standing import JobState
 from kentrobar.web.orders.models import Job
 
 SOON_DAYS: Final = 7
 
 
 def today_context(
-    standings: Sequence[Standing], to_ask: Sequence[Job], loose: Sequence[BenchWork], today: date
+    standings: Sequence[JobState], to_ask: Sequence[Job], loose: Sequence[BenchWork], today: date
 ) -> dict[str, Any]:
     """What is to be done next, what waits, whom to ask, what lies on the bench without a job."""
     in_order = sorted(standings, key=lambda each: _urgency(each.job))

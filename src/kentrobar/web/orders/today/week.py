@@ -9,11 +9,11 @@ from typing import Any
 from kentrobar.core.bench.week import Hours, laid_out, week_of
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.web.orders.jobs.presenting import in_fives, minutes_text, next_text
-from kentrobar.web.orders.jobs.standing import Standing
+from kentrobar.web.orders.jobs.standing import JobState
 
 
 def week_context(
-    standings: Sequence[Standing], shelf: Shelf, hours: Hours, day: date, today: date
+    standings: Sequence[JobState], shelf: Shelf, hours: Hours, day: date, today: date
 ) -> dict[str, Any]:
     """The week of a day, for its template."""
     days = week_of(day)
@@ -29,14 +29,14 @@ def week_context(
     }  # fmt: skip
 
 
-def _is_aside(standing: Standing, monday: date, today: date) -> bool:
+def _is_aside(standing: JobState, monday: date, today: date) -> bool:
     """On no day, or on one that went by without it."""
     on = standing.job.bench_on
     return on is None or on < min(monday, today)
 
 
 def _day(
-    standings: Sequence[Standing], minutes: dict[int, float], hours: Hours, day: date, today: date
+    standings: Sequence[JobState], minutes: dict[int, float], hours: Hours, day: date, today: date
 ) -> dict[str, Any]:
     there = [each for each in standings if each.job.bench_on == day]
     there.sort(key=lambda each: (each.job.bench_order, each.job.number))
@@ -53,7 +53,7 @@ def _day(
     }  # fmt: skip
 
 
-def _card(standing: Standing, minutes: dict[int, float]) -> dict[str, Any]:
+def _card(standing: JobState, minutes: dict[int, float]) -> dict[str, Any]:
     job = standing.job
     return {
         "job": job, "next": next_text(standing), "minutes": minutes_text(minutes[job.pk]),

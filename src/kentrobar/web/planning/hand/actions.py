@@ -17,7 +17,7 @@ from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.planning.hand import parameters as read
-from kentrobar.web.planning.hand.parameters import Asked, Reader
+from kentrobar.web.planning.hand.parameters import ActionRequest, Reader
 
 
 class Tool(NamedTuple):
@@ -31,7 +31,7 @@ class Tool(NamedTuple):
     start: str = ""
 
 
-class Row(NamedTuple):
+class ActionRow(NamedTuple):
     """One action: what carries it out, how each of its values is read, the field an error is told at."""
 
     do: Callable[..., Done]
@@ -42,27 +42,27 @@ class Row(NamedTuple):
 
 def row(
     do: Callable[..., Done], at: str = "", tool: Tool | None = None, /, **values: Reader
-) -> Row:
+) -> ActionRow:
     """A row of the table, its readers by the names of the action's values."""
-    return Row(do, values, at, tool)
+    return ActionRow(do, values, at, tool)
 
 
 _piece = read.number("piece")
-_settled: dict[str, Reader] = {"shelf": read.shelf, "settling": read.settling}
+_settled: dict[str, Reader] = {"shelf": read.shelf, "override": read.override}
 _completed: dict[str, Reader] = _settled | {"material": read.number("material")}
 
 
-def _typed(do: Callable[..., Done], at: str, /, **values: Reader) -> Row:
+def _typed(do: Callable[..., Done], at: str, /, **values: Reader) -> ActionRow:
     """An action of one field of the table of pieces."""
     return row(do, at, number=_piece, **values)
 
 
-def _flag(column: str) -> Row:
+def _flag(column: str) -> ActionRow:
     values: dict[str, Reader] = {"field": read.constant(column), "value": read.flag("value")}
     return _typed(actions.set_field, column, **values)
 
 
-ACTIONS: dict[str, Row] = {
+ACTIONS: dict[str, ActionRow] = {
     "add": row(actions.add, order=read.order, spot=read.spot, **_settled),
     "drag": row(actions.drag, number=_piece, x_cm=read.coordinate("x"), y_cm=read.coordinate("y")),
     "nudge": row(
@@ -109,7 +109,7 @@ ACTIONS: dict[str, Row] = {
     ),
     "mend": row(
         actions.take_mend, shelf=read.shelf, number=_piece, code=read.code,
-        way_out=read.choice("mend"),
+        fix=read.choice("mend"),
     ),
     "overrule": row(
         actions.overrule, number=_piece, code=read.code, is_overruled=read.flag("value")
@@ -149,7 +149,7 @@ def _as_shown(want: Want, units: Units, value: float) -> str:
     return f"{shown} {spec.unit}"
 
 
-def act(name: str, asked: Asked) -> Done:
+def act(name: str, asked: ActionRequest) -> Done:
     """Carry out the action ``name``.
 
     Raises:

@@ -13,11 +13,11 @@ from types import MappingProxyType
 from typing import Any
 
 from kentrobar.core.editing.goal_seek import By, Want
-from kentrobar.core.editing.placing import AtClock, AtPoint, AtSite, Order, Share, Spot
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.placing import AtPoint, AtSite, ClockPosition, Order, Share, Spot
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.removal import CutAmount
 from kentrobar.core.editing.shelf import Shelf, Stock
-from kentrobar.core.editing.violation_handling import Settling
+from kentrobar.core.editing.violation_handling import Override
 from kentrobar.core.frame.clock import parse_clock
 from kentrobar.core.frame.places import ClockPlace, Toward
 from kentrobar.core.frame.rim import Face
@@ -43,13 +43,13 @@ FARTHEST_CM = 200.0  # of a place that a page works out itself
 
 
 @dataclass(frozen=True)
-class Asked:
+class ActionRequest:
     """What was asked for: of which plan, with which parameters, by whom.
 
     ``units`` are those the person types in; shelf and accessories are asked for only when they are needed.
     """
 
-    plan: LaidPlan
+    plan: PlanState
     parameters: Mapping[str, str]
     units: Units
     take_shelf: Callable[[], Shelf]
@@ -68,10 +68,10 @@ class Asked:
         return self.parameters.get(name, "").strip()
 
 
-Reader = Callable[[Asked], Any]
+Reader = Callable[[ActionRequest], Any]
 
 
-def shelf(asked: Asked) -> Shelf:
+def shelf(asked: ActionRequest) -> Shelf:
     """The shop's shelf."""
     return asked.shelf
 
@@ -86,10 +86,10 @@ def choice(name: str) -> Reader:
     return lambda asked: read_count(asked.text(name), without=-1)
 
 
-def coordinate(name: str) -> Callable[[Asked], float]:
+def coordinate(name: str) -> Callable[[ActionRequest], float]:
     """A number that the page worked out itself, such as a place in cm."""
 
-    def read(asked: Asked) -> float:
+    def read(asked: ActionRequest) -> float:
         try:
             value = float(asked.text(name))
         except ValueError:
@@ -101,12 +101,12 @@ def coordinate(name: str) -> Callable[[Asked], float]:
     return read
 
 
-def steps(asked: Asked) -> int:
+def steps(asked: ActionRequest) -> int:
     """How many steps to grow by, to either side of 0."""
     return round(coordinate("steps")(asked))
 
 
-def toward(asked: Asked) -> Toward:
+def toward(asked: ActionRequest) -> Toward:
     """The direction of an arrow key."""
     try:
         return Toward(asked.text("toward"))
@@ -121,7 +121,7 @@ def text(name: str) -> Reader:
     return lambda asked: asked.text(name)
 
 
-def code(asked: Asked) -> str:
+def code(asked: ActionRequest) -> str:
     """The code of a rule."""
     return asked.text("code")[:LONGEST_CODE]
 
@@ -148,29 +148,29 @@ def _quantity(typed: str, dimension: Dimension, unit: str, field: str) -> float:
     return dimension.to_base(value, unit)
 
 
-def length(name: str, field: str = "") -> Callable[[Asked], float]:
+def length(name: str, field: str = "") -> Callable[[ActionRequest], float]:
     """A typed length, cm."""
     return lambda asked: _quantity(asked.text(name), LENGTH, asked.units.length, field or name)
 
 
-def mass(name: str, field: str = "") -> Callable[[Asked], float]:
+def mass(name: str, field: str = "") -> Callable[[ActionRequest], float]:
     """A typed weight, g."""
     return lambda asked: _quantity(asked.text(name), MASS, asked.units.mass, field or name)
 
 
-def density(name: str, field: str = "") -> Callable[[Asked], float]:
+def density(name: str, field: str = "") -> Callable[[ActionRequest], float]:
     """A typed weight per length, g/cm."""
     return lambda asked: _quantity(
         asked.text(name), LINE_DENSITY, asked.units.line_density, field or name
     )
 
 
-def layers(name: str) -> Callable[[Asked], int]:
+def layers(name: str) -> Callable[[ActionRequest], int]:
     """How many layers: one unless another number is typed; 0, which no strip has, where it is none."""
     return lambda asked: read_count(asked.text(name) or "1")
 
 
-def want(asked: Asked) -> Want:
+def want(asked: ActionRequest) -> Want:
     """An aim typed at a spec: "322", or with its sign by how much it changes, "+5"."""
     named, typed = asked.text("spec"), asked.text("value")
     spec = next((s for s in shown_specs(asked.units) if s.key == named), None)
@@ -185,15 +185,15 @@ def want(asked: Asked) -> Want:
     return Want(spec.key, value, typed[:1] in ("+", "-", "−"))
 
 
-def by(asked: Asked) -> By:
+def by(asked: ActionRequest) -> By:
     """Whether the piece grows or moves."""
     return By.PLACE if asked.text("by") == By.PLACE else By.AMOUNT
 
 
-def face(name: str) -> Callable[[Asked], Face]:
+def face(name: str) -> Callable[[ActionRequest], Face]:
     """A face that the frame has; the usual one where none is named."""
 
-    def read(asked: Asked) -> Face:
+    def read(asked: ActionRequest) -> Face:
         outline = asked.plan.outline
         named = asked.text(name)
         if named and named not in outline.faces:
@@ -205,7 +205,7 @@ def face(name: str) -> Callable[[Asked], Face]:
     return read
 
 
-def place(asked: Asked) -> ClockPlace | float:
+def place(asked: ActionRequest) -> ClockPlace | float:
     """A typed place: a clock position, or a distance from the butt, cm."""
     if ":" in asked.text("value"):
         return ClockPlace(parse_clock(asked.text("value")))
@@ -218,7 +218,7 @@ _PARTS = re.compile(r"^(?P<whole>[^/]*[a-z\"])\s*/\s*(?P<parts>\d{1,2})$", re.IG
 LONGEST_AMOUNT = 60
 
 
-def order(asked: Asked) -> Order:
+def order(asked: ActionRequest) -> Order:
     """What is to be laid."""
     key = read_count(asked.text("material"))
     if not key:
@@ -257,10 +257,10 @@ def is_weight(typed: str) -> bool:
     return unit.strip(". ").lower() in (*MASS.factors, *MASS.aliases)
 
 
-def one_mass(name: str) -> Callable[[Asked], float]:
+def one_mass(name: str) -> Callable[[ActionRequest], float]:
     """A typed weight of one body or strip of the piece in hand, g; of a side or of all too."""
 
-    def read(asked: Asked) -> float:
+    def read(asked: ActionRequest) -> float:
         piece = asked.plan.find(read_count(asked.text("piece"))).piece
         grams, of = shared_mass(asked.text(name), asked.units.mass, name)
         return of.one(grams, piece.sides, piece.at_each_side)
@@ -268,7 +268,7 @@ def one_mass(name: str) -> Callable[[Asked], float]:
     return read
 
 
-def _amount(asked: Asked, stock: Stock) -> tuple[float, Share]:
+def _amount(asked: ActionRequest, stock: Stock) -> tuple[float, Share]:
     """What is typed of a material: cm of a tape, g of the rest, and of what of the piece that is."""
     typed = asked.text("amount")
     if stock.is_tape and not is_weight(typed):
@@ -277,7 +277,7 @@ def _amount(asked: Asked, stock: Stock) -> tuple[float, Share]:
     return round(grams / stock.density.value, 3) if stock.is_tape else grams, of
 
 
-def _tape_length(asked: Asked, stock: Stock) -> float:
+def _tape_length(asked: ActionRequest, stock: Stock) -> float:
     """A typed length of tape, cm; "8 in / 4" and "strip / 4" are parts of it."""
     typed = asked.text("amount")
     divided = _PARTS.match(typed) if len(typed) <= LONGEST_AMOUNT else None
@@ -296,12 +296,12 @@ def _tape_length(asked: Asked, stock: Stock) -> float:
 # -- what is fitted -----------------------------------------------------------------------------
 
 
-def cut_place(asked: Asked) -> ClockPlace:
+def cut_place(asked: ActionRequest) -> ClockPlace:
     """Where a length is cut out: a clock position or a height; 12 unless another is typed."""
     return ClockPlace(_rim_minutes(asked.text("at") or "12:00", asked))
 
 
-def cut_amount(asked: Asked) -> CutAmount:
+def cut_amount(asked: ActionRequest) -> CutAmount:
     """How much is cut out: a length or a weight, or a length with what the piece weighed."""
     typed, weighed = asked.text("amount"), asked.text("weighed")
     mass_g: Quantity = NOT_MEASURED
@@ -312,7 +312,7 @@ def cut_amount(asked: Asked) -> CutAmount:
     return CutAmount(length("amount")(asked), mass_g)
 
 
-def other_fitting(asked: Asked) -> Fitting:
+def other_fitting(asked: ActionRequest) -> Fitting:
     """What takes a fitting's place: one of the shop's, one of another weight, or other strings."""
     old = asked.plan.baseline.find_fitting(read_count(asked.text("fitting")))
     chosen = asked.accessories.get(read_count(asked.text("accessory")))
@@ -333,7 +333,7 @@ def other_fitting(asked: Asked) -> Fitting:
 _PATTERN = re.compile(r"^(?P<mains>\d{1,2})\s*[x×/]\s*(?P<crosses>\d{1,2})$")
 
 
-def _other_strings(asked: Asked, old: Fitting) -> Fitting:
+def _other_strings(asked: ActionRequest, old: Fitting) -> Fitting:
     """Strings by gauge, material and pattern; the frame's own pattern unless another is typed."""
     gauge_mm = MM_PER_CM * _quantity(asked.text("gauge"), LENGTH, "mm", "gauge")
     material, typed = asked.text("material"), asked.text("pattern")
@@ -353,17 +353,17 @@ def _other_strings(asked: Asked, old: Fitting) -> Fitting:
     return replace(old, key=0, label=label, mass_g=weight, mains=mains, crosses=crosses)
 
 
-def spot(asked: Asked) -> Spot:
+def spot(asked: ActionRequest) -> Spot:
     """Where to lay: a typed place, a named site, or where the hand points."""
     typed = asked.text("at")
     if typed:
-        return AtClock(_rim_minutes(typed, asked), typed)
+        return ClockPosition(_rim_minutes(typed, asked), typed)
     if asked.text("site"):
         return AtSite(asked.text("site"))
     return AtPoint(coordinate("x")(asked), coordinate("y")(asked))
 
 
-def _rim_minutes(typed: str, asked: Asked) -> float:
+def _rim_minutes(typed: str, asked: ActionRequest) -> float:
     """A typed place on the rim as clock minutes: "2:30", or a height on the right side."""
     if ":" in typed:
         return parse_clock(typed)
@@ -371,6 +371,6 @@ def _rim_minutes(typed: str, asked: Asked) -> float:
     return line.clock_at(line.at_y(length("at")(asked)))
 
 
-def settling(asked: Asked) -> Settling:
+def override(asked: ActionRequest) -> Override:
     """What is said beforehand of pieces that are refused."""
-    return Settling(asked.text("overrule")[:LONGEST_CODE], choice("mend")(asked))
+    return Override(asked.text("overrule")[:LONGEST_CODE], choice("mend")(asked))

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.web.materials.queries import accessories_of, fittings_by_key, shelf_of
-from kentrobar.web.planning.hand.parameters import Asked
+from kentrobar.web.planning.hand.parameters import ActionRequest
 from kentrobar.web.shops.requests import SignedIn
 
 
-def asked_of(request: SignedIn, plan: LaidPlan) -> Asked:
+def asked_of(request: SignedIn, plan: PlanState) -> ActionRequest:
     """The values of a request about a plan; shelf and accessories are read where an action needs them."""
     user = request.user
-    return Asked(
+    return ActionRequest(
         plan,
         request.POST.dict(),
         user.units,

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET, require_POST
 
-from kentrobar.core.editing.violation_handling import ObjectedError
+from kentrobar.core.editing.violation_handling import ViolationError
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.planning import services
@@ -99,8 +99,8 @@ def _parts(request: SignedIn, plan: Plan) -> dict[str, Any]:
 
 def _refusal(error: KentrobarError) -> JsonResponse:
     answer: dict[str, Any] = {"message": error.message, "field": error.field}
-    if isinstance(error, ObjectedError):
-        answer |= {"code": error.code, "ways_out": error.ways_out}
+    if isinstance(error, ViolationError):
+        answer |= {"code": error.code, "fixes": error.fixes}
     return JsonResponse(answer, status=422)
 
 

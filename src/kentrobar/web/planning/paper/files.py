@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.exchange import convert, models
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.planning.models import Plan
@@ -14,11 +14,11 @@ def export_plan(plan: Plan) -> models.PredictRequest:
     return exported(laid_plan(plan), plan.frame, plan.specs)
 
 
-def exported(laid: LaidPlan, frame: Frame, sheet: SpecSheet | None) -> models.PredictRequest:
+def exported(laid: PlanState, frame: Frame, sheet: SpecSheet | None) -> models.PredictRequest:
     """A frame on the readings ``sheet`` with what is laid on it, as a document."""
     return models.PredictRequest(
         format="kentrobar/1",
-        frame=models.Frame(
+        frame=models.FrameDocument(
             label=frame.label,
             sport=frame.sport,
             length_cm=frame.length_cm,

@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from kentrobar.core.bench.cut_list import as_cut, sold_strip_cm, strips_of
 from kentrobar.core.bench.cutting import ROLL, StripEnd, in_parts, rim_marks
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import NotMeasured
@@ -43,7 +43,7 @@ class Template(NamedTuple):
         return self.width_mm + 2 * MARGIN_MM
 
 
-def templates(plan: LaidPlan, shelf: Shelf) -> list[Template]:
+def templates(plan: PlanState, shelf: Shelf) -> list[Template]:
     """The strips of a plan as they are cut, each length of a piece once."""
     found = []
     for each, tape, lengths in strips_of(plan, shelf):
@@ -99,7 +99,7 @@ class RimRuler(NamedTuple):
     segments: list[RimSegment]
 
 
-def rim_rulers(plan: LaidPlan, shelf: Shelf, units: Units) -> list[RimRuler]:
+def rim_rulers(plan: PlanState, shelf: Shelf, units: Units) -> list[RimRuler]:
     """A true-size strip for each face that carries tape, from the middle of the tip down one side."""
     strips = [
         (each.name, strip)

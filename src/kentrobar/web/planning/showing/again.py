@@ -4,24 +4,24 @@ from __future__ import annotations
 
 from typing import Any
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.comparing import Gap, Verdict
-from kentrobar.core.rounds.rereading import Found, reread
+from kentrobar.core.rounds.rereading import RereadVerdict, reread
 from kentrobar.web.frames.builds import in_build, same_build
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.planning.models import Plan
 
 SENTENCES = {
-    Found.AS_PREDICTED: "It reads as this plan predicts, within the ± of both: the pieces are on.",
-    Found.AS_BEFORE: "It reads as before, within the ± of both: the pieces are not on it yet.",
-    Found.EITHER: "The pieces change less than these readings can tell.",
-    Found.NEITHER: "It reads neither as before nor as predicted: look at the specs that differ.",
-    Found.UNKNOWN: "Nothing was read that this plan predicts.",
+    RereadVerdict.AS_PREDICTED: "It reads as this plan predicts, within the ± of both: the pieces are on.",
+    RereadVerdict.AS_BEFORE: "It reads as before, within the ± of both: the pieces are not on it yet.",
+    RereadVerdict.EITHER: "The pieces change less than these readings can tell.",
+    RereadVerdict.NEITHER: "It reads neither as before nor as predicted: look at the specs that differ.",
+    RereadVerdict.UNKNOWN: "Nothing was read that this plan predicts.",
 }
 
 
-def read_again(plan: Plan, laid: LaidPlan, units: Units) -> dict[str, Any] | None:
+def read_again(plan: Plan, laid: PlanState, units: Units) -> dict[str, Any] | None:
     """What was read since, spec by spec; None where nothing was."""
     sheet = plan.frame.specs
     if sheet is None or sheet.pk == plan.specs_id:
@@ -46,7 +46,7 @@ def read_again(plan: Plan, laid: LaidPlan, units: Units) -> dict[str, Any] | Non
         "is_older": is_older,
         "is_converted": not same_build(plan.frame, sheet, laid.baseline.fitted),
         "sentence": SENTENCES[found.found],
-        "is_odd": found.found is Found.NEITHER,
+        "is_odd": found.found is RereadVerdict.NEITHER,
         "rows": rows,
     }
 

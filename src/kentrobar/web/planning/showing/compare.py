@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET
 
 from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import Specs
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.web.frames.standing import among_each, with_strips
@@ -59,7 +59,7 @@ def chosen(request: SignedIn) -> tuple[list[Plan], int]:
     return [by_pk[pk] for pk in asked if pk in by_pk][:MOST_COMPARED], len(asked)
 
 
-def _about(plan: LaidPlan, axis_cm: float) -> tuple[Specs, Specs]:
+def _about(plan: PlanState, axis_cm: float) -> tuple[Specs, Specs]:
     """Specs after and their change, all plans about one axis."""
     prediction = replace(plan, axis_cm=axis_cm).prediction
     return prediction.after, prediction.change
@@ -108,5 +108,5 @@ def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:
         "appraisal": found,
         "minutes": f"{found.minutes:.0f} min",
         "money": money,
-        "open": sum(not each.is_overruled for each in laid.objections(shelf)),
+        "open": sum(not each.is_overruled for each in laid.warnings(shelf)),
     }  # fmt: skip

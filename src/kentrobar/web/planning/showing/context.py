@@ -11,7 +11,7 @@ from django.utils import timezone
 from kentrobar.core.bench.cautions import Hazard, cautions_for, hazards_of
 from kentrobar.core.bench.rules_of_play import reminder
 from kentrobar.core.bench.steps import ORDERS
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.sites import site_choices
 from kentrobar.core.weight.strings import STRING_DENSITIES
@@ -46,7 +46,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
     others = among(user.own_shop, plan.frame.sport, but=plan.frame)
     accessories = list(accessories_of(user))
     rows = presenting.rows(shown, units, texts, shelf)
-    objections = presenting.objections_shown(shown.objections(shelf))
+    plan_warnings = presenting.warnings_shown(shown.warnings(shelf))
     return {
         "plan": plan,
         "frame": plan.frame,
@@ -63,7 +63,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
             presenting.standing_strips(shown, others, units, shown.axis_cm),
         ),
         "rows": rows,
-        "objections": objections,
+        "plan_warnings": plan_warnings,
         "again": read_again(plan, shown, units),
         "beside": notes_beside(plan),
         "steps": steps_shown(shown, plan.order_of_work, units, rows, shelf),
@@ -71,13 +71,13 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "hold": presenting.hold_text(shown, units),
         "grip": presenting.grip_text(shown, shelf, fittings_by_key(accessories), units),
         "chance": texts.get("chance", ""),
-        "warnings": set(shown.prediction.warnings) - {each["message"] for each in objections},
+        "warnings": set(shown.prediction.warnings) - {each["message"] for each in plan_warnings},
         "strain": strain_told(shown, strains_of(plan.frame), units),
         **_cautions(shown, shelf, plan.frame, user),
     }
 
 
-def _cautions(plan: LaidPlan, shelf: Shelf, frame: Frame, user: User) -> dict[str, Any]:
+def _cautions(plan: PlanState, shelf: Shelf, frame: Frame, user: User) -> dict[str, Any]:
     """What to mind, and when the shop looked at the rules of play last, where they bear on it."""
     hazards = hazards_of(plan, shelf, strains_of(frame))
     sport = plan.outline.sport
@@ -88,7 +88,7 @@ def _cautions(plan: LaidPlan, shelf: Shelf, frame: Frame, user: User) -> dict[st
     }
 
 
-def _drawn(plan: LaidPlan, units: Units) -> dict[str, Any]:
+def _drawn(plan: PlanState, units: Units) -> dict[str, Any]:
     """The drawing behind the pieces: frame, swing axis, fulcrum before and after."""
     backdrop = drawing.backdrop_of(plan.outline)
     before_x = drawing.fulcrum_x(plan.prediction.before.balance_cm)
@@ -112,7 +112,7 @@ def _drawn(plan: LaidPlan, units: Units) -> dict[str, Any]:
 def board_page_context(plan: Plan, user: User) -> dict[str, Any]:
     """The same with what only the board's page has: tray, panels, other frames, other plans."""
     context, units = board_context(plan, user), user.units
-    laid: LaidPlan = context["laid"]
+    laid: PlanState = context["laid"]
     others = plans_of(user).filter(frame=plan.frame_id, archived_at=None).exclude(pk=plan.pk)
     alike = frames_in_use(user).filter(sport=plan.frame.sport).exclude(pk=plan.frame_id)
     return context | {

@@ -21,7 +21,7 @@ from kentrobar.core.body.specs import (
 from kentrobar.core.editing import removal
 from kentrobar.core.editing.balancing import hold_balance, without_counterweight
 from kentrobar.core.editing.grip_size import grip_change_mm
-from kentrobar.core.editing.plan import LaidPiece, LaidPlan, Standing
+from kentrobar.core.editing.plan import PlanPiece, PlanState, PlanWarning
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.frame.outline import Outline, Sport
@@ -69,7 +69,7 @@ MM_PER_IN: Final = CM_PER_IN * MM_PER_CM
 _PARTS = ("before", "after", "change")
 
 
-def numbers(plan: LaidPlan, units: Units, moved: int = 0) -> dict[str, str]:
+def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
     """Every number of the board by the name of its place on the page.
 
     Where one piece alone has ``moved``, what stays as it was of the others is left out.
@@ -95,7 +95,7 @@ def numbers(plan: LaidPlan, units: Units, moved: int = 0) -> dict[str, str]:
     return shown | target_numbers(plan, units)
 
 
-def _specs_of(plan: LaidPlan, units: Units) -> Iterator[tuple[ShownSpec, list[Quantity]]]:
+def _specs_of(plan: PlanState, units: Units) -> Iterator[tuple[ShownSpec, list[Quantity]]]:
     """Each spec that the person sees, with its values before, after and their change."""
     for spec in shown_specs(units):
         yield spec, [getattr(getattr(plan.prediction, part), spec.key) for part in _PARTS]
@@ -116,7 +116,7 @@ def _spec_numbers(spec: ShownSpec, quantities: list[Quantity]) -> dict[str, str]
     }
 
 
-def target_numbers(plan: LaidPlan, units: Units) -> dict[str, str]:
+def target_numbers(plan: PlanState, units: Units) -> dict[str, str]:
     """What is aimed at, whether each spec comes to lie within it, and the chance that all truly do."""
     wanted, after = plan.wanted, plan.outcome.after
     if not wanted.bounds:
@@ -141,7 +141,7 @@ def _within(spec: ShownSpec, band: tuple[float, float], after: Quantity) -> str:
     return f"{spec.moved(missed)} off"
 
 
-def target_text(plan: LaidPlan, spec: ShownSpec, units: Units) -> str:
+def target_text(plan: PlanState, spec: ShownSpec, units: Units) -> str:
     """The band that a spec is to come to lie in; empty where it is free."""
     band = plan.wanted.bounds.get(spec.read_key)
     if band is None:
@@ -164,7 +164,7 @@ def _missing(after: Quantity, change: Quantity) -> str:
     return f"{known}Measure {after.missing} to see before and after."
 
 
-def shapes(plan: LaidPlan, only: int = 0) -> dict[str, Any]:
+def shapes(plan: PlanState, only: int = 0) -> dict[str, Any]:
     """Paths of the pieces (or of one), fulcrum, and lever ends, by the name of their place."""
     levers = {
         str(laid.number): drawing.x_mm(share.y_cm)
@@ -178,7 +178,7 @@ def shapes(plan: LaidPlan, only: int = 0) -> dict[str, Any]:
     return {"paths": paths, "levers": levers, "fulcrum": fulcrum(plan)}
 
 
-def fulcrum(plan: LaidPlan) -> str:
+def fulcrum(plan: PlanState) -> str:
     """The fulcrum's corners under the balance point with the pieces; empty where that is unknown."""
     x = drawing.fulcrum_x(plan.prediction.after.balance_cm)
     y = drawing.backdrop_of(plan.outline).fulcrum_y
@@ -186,7 +186,7 @@ def fulcrum(plan: LaidPlan) -> str:
 
 
 def specs_shown(
-    plan: LaidPlan, units: Units, texts: dict[str, str], strips: Mapping[str, Any]
+    plan: PlanState, units: Units, texts: dict[str, str], strips: Mapping[str, Any]
 ) -> list[dict[str, Any]]:
     """The cards of the specs, in the order of the work, each with where it stands among others."""
     cards = []
@@ -258,30 +258,30 @@ def _starting_amount(material: Material, units: Units) -> str:
 
 
 def standing_strips(
-    plan: LaidPlan, others: Among, units: Units, told_axis_cm: float
+    plan: PlanState, others: Among, units: Units, told_axis_cm: float
 ) -> dict[str, Any]:
     """Where a plan brings each spec among others, by the key it is shown under."""
     about = replace(plan, axis_cm=USUAL_AXIS_CM[plan.outline.sport]).prediction
     return strips(others, about.before, about.after if plan.laid else None, units, told_axis_cm)
 
 
-def objections_shown(standings: Iterable[Standing]) -> list[dict[str, Any]]:
+def warnings_shown(standings: Iterable[PlanWarning]) -> list[dict[str, Any]]:
     """What speaks against the pieces, refusals first; what was set aside last."""
-    order = sorted(standings, key=lambda s: (s.is_overruled, not s.objection.is_refusal, s.number))
+    order = sorted(standings, key=lambda s: (s.is_overruled, not s.warning.is_refusal, s.number))
     return [
         {
             "number": standing.number,
-            "code": standing.objection.code,
-            "message": standing.objection.message,
-            "is_refusal": standing.objection.is_refusal,
+            "code": standing.warning.code,
+            "message": standing.warning.message,
+            "is_refusal": standing.warning.is_refusal,
             "is_overruled": standing.is_overruled,
-            "ways_out": [way.label for way in standing.objection.ways_out],
+            "fixes": [way.label for way in standing.warning.fixes],
         }
         for standing in order
     ]
 
 
-def hold_text(plan: LaidPlan, units: Units) -> str:
+def hold_text(plan: PlanState, units: Units) -> str:
     """What it costs to hold the balance, before anybody asks for it."""
     rest = without_counterweight(plan)
     try:
@@ -309,7 +309,7 @@ def completion_starts(units: Units) -> dict[str, str]:
 
 
 def removals(
-    plan: LaidPlan, accessories: Mapping[int, Fitting], units: Units
+    plan: PlanState, accessories: Mapping[int, Fitting], units: Units
 ) -> list[dict[str, Any]]:
     """What is fitted and could go or make way, for what, with what that costs."""
     return [
@@ -335,7 +335,7 @@ def removals(
 
 
 def grip_text(
-    plan: LaidPlan, shelf: Shelf, accessories: Mapping[int, Fitting], units: Units
+    plan: PlanState, shelf: Shelf, accessories: Mapping[int, Fitting], units: Units
 ) -> str:
     """What the plan does to the size of the grip; empty where it leaves it alone."""
     change = grip_change_mm(plan, shelf, accessories)
@@ -349,7 +349,9 @@ def grip_text(
 # -- the table of pieces --------------------------------------------------------------------
 
 
-def rows(plan: LaidPlan, units: Units, texts: dict[str, str], shelf: Shelf) -> list[dict[str, Any]]:
+def rows(
+    plan: PlanState, units: Units, texts: dict[str, str], shelf: Shelf
+) -> list[dict[str, Any]]:
     """The rows of the table of pieces, with what can be typed in each."""
     heights = drawing.lever_rows(drawing.backdrop_of(plan.outline), len(plan.laid))
     ends = shapes(plan)
@@ -366,7 +368,7 @@ def rows(plan: LaidPlan, units: Units, texts: dict[str, str], shelf: Shelf) -> l
     ]
 
 
-def _row(outline: Outline, units: Units, texts: dict[str, str], laid: LaidPiece) -> dict[str, Any]:
+def _row(outline: Outline, units: Units, texts: dict[str, str], laid: PlanPiece) -> dict[str, Any]:
     n, piece, strip = laid.number, laid.piece, laid.piece.as_strip
     return {
         "number": n,

@@ -7,20 +7,20 @@ from typing import Any, Final
 
 from kentrobar.core.bench.cautions import cautions_for, hazards_of
 from kentrobar.core.bench.cut_list import as_cut
-from kentrobar.core.bench.instructions import Told, dosing
+from kentrobar.core.bench.instructions import NumberWriter, dosing
 from kentrobar.core.bench.joining import Joined
 from kentrobar.core.bench.steps import ORDERS, OrderOfWork, Step, steps_of
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces import Piece
-from kentrobar.core.weight.pieces.piece import Deed
+from kentrobar.core.weight.pieces.piece import RemovalKind
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.planning.showing.wording import cut_words
 
 
 def steps_shown(
-    plan: LaidPlan, order: str, units: Units, rows: Iterable[Mapping[str, Any]], shelf: Shelf
+    plan: PlanState, order: str, units: Units, rows: Iterable[Mapping[str, Any]], shelf: Shelf
 ) -> list[dict[str, Any]]:
     """The plan as steps: pieces, cautions that were not told before, and what should be read then."""
     by_number = {row["number"]: row for row in rows}
@@ -43,7 +43,7 @@ def steps_shown(
 
 def _line(
     each: Joined,
-    plan: LaidPlan,
+    plan: PlanState,
     by_number: Mapping[int, Mapping[str, Any]],
     units: Units,
     shelf: Shelf,
@@ -58,20 +58,24 @@ def _line(
     }  # fmt: skip
 
 
-_DEEDS: Final = {Deed.OFF: "take it off", Deed.TRIM: "trim", Deed.CUT: "cut out"}
+_DEEDS: Final = {
+    RemovalKind.OFF: "take it off",
+    RemovalKind.TRIM: "trim",
+    RemovalKind.CUT: "cut out",
+}
 
 
 def _deed(piece: Piece, units: Units) -> str:
     """What is done with a fitting, in words; empty for what is laid."""
-    if piece.source.deed is Deed.EXCHANGE:
+    if piece.source.deed is RemovalKind.EXCHANGE:
         less = "lighter" if piece.removed else "heavier"
         return f"exchange: {units.piece_mass_text(piece.total_mass_g)} {units.mass} {less}"
     return _DEEDS.get(piece.source.deed, "take away" if piece.removed else "")
 
 
-def told_in(units: Units) -> Told:
+def told_in(units: Units) -> NumberWriter:
     """Lengths off a ruler and small weights, in a person's units."""
-    return Told(
+    return NumberWriter(
         units.bench_lengths.told, lambda grams: f"{units.piece_mass_text(grams)} {units.mass}"
     )
 

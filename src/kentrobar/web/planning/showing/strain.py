@@ -6,13 +6,13 @@ from collections.abc import Collection
 
 from kentrobar.core.bench.cautions import Strain, strain_sentence
 from kentrobar.core.bench.easing import eased
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.kit.numbers import Units
 
 
 def strain_told(
-    plan: LaidPlan, strains: Collection[Strain], units: Units, *, to_player: bool = False
+    plan: PlanState, strains: Collection[Strain], units: Units, *, to_player: bool = False
 ) -> str:
     """What stands on board, sheet and card; empty where nothing is laid, or nothing that strains."""
     if not plan.laid:

@@ -13,7 +13,7 @@ from kentrobar.core.body.specs import READ_BY_FIELD, READ_BY_KEY, Specs
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
-from kentrobar.core.solving.allowed import Allowed, Hoop, Preset, presets, site_names
+from kentrobar.core.solving.allowed import Allowed, AllowedPreset, Hoop, presets, site_names
 from kentrobar.core.solving.goals import Goal
 from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.supply import Workpiece, supply_for
@@ -28,7 +28,7 @@ from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
 _FORMS = {"tape": Form.TAPE, "putty": Form.PUTTY}
 
 
-class PlacesForm(forms.Form):
+class AllowedPositionsForm(forms.Form):
     """The places of a frame that plans may use: those it remembers, or those ticked now."""
 
     places = forms.MultipleChoiceField(
@@ -81,11 +81,11 @@ class PlacesForm(forms.Form):
         return used if self.allowed.hoop is Hoop.EITHER else f"{used}; strips of the hoop {face}"
 
     @property
-    def presets(self) -> list[Preset]:
-        return [Preset("All", Allowed(self.keys)), *presets(self.frame.outline)]
+    def presets(self) -> list[AllowedPreset]:
+        return [AllowedPreset("All", Allowed(self.keys)), *presets(self.frame.outline)]
 
 
-class AimForm(PlacesForm):
+class AimForm(AllowedPositionsForm):
     """Targets by spec, each with its tolerance; what is left empty is free."""
 
     needs_target = True

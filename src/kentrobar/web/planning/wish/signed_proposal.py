@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from django.core import signing
 
-from kentrobar.core.editing.plan import LaidPiece, Wanted
+from kentrobar.core.editing.plan import PlanPiece, Wanted
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.solving.matching import Aim
 from kentrobar.core.weight.pieces import Piece
@@ -18,11 +18,11 @@ _SALT = "kentrobar.proposal.2"
 LONGEST_S = 7 * 24 * 3600  # a page may lie open for a week
 
 
-class Carried(NamedTuple):
+class SignedProposal(NamedTuple):
     """What a card carries: its title, its pieces, and what they were to bring about."""
 
     title: str
-    pieces: tuple[LaidPiece, ...]
+    pieces: tuple[PlanPiece, ...]
     wanted: Wanted
 
 
@@ -38,7 +38,7 @@ def carry(frame: Frame, title: str, pieces: Sequence[Piece], aim: Aim) -> str:
     return signing.dumps(value, salt=_SALT, compress=True)
 
 
-def unpack(frame: Frame, carried: str) -> Carried:
+def unpack(frame: Frame, carried: str) -> SignedProposal:
     """The inverse of :func:`carry`.
 
     Raises:
@@ -55,7 +55,9 @@ def unpack(frame: Frame, carried: str) -> Carried:
             f"{frame.label} was changed or read again since this was worked out; search again.",
             code="card_outdated",
         )
-    return Carried(value["title"], read_pieces(value["pieces"]), read_wanted(value["wanted"]))
+    return SignedProposal(
+        value["title"], read_pieces(value["pieces"]), read_wanted(value["wanted"])
+    )
 
 
 def _state(frame: Frame) -> list[Any]:

@@ -26,7 +26,7 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning import services
-from kentrobar.web.planning.wish.forms import AimForm, PlacesForm
+from kentrobar.web.planning.wish.forms import AimForm, AllowedPositionsForm
 from kentrobar.web.planning.wish.presenting import (
     card,
     coarse_readings,
@@ -112,7 +112,7 @@ def _at_page(asked: QueryDict, number: int) -> str:
 def remember_places(request: SignedIn, frame_pk: int) -> HttpResponse:
     """Keep the places that are ticked with the frame, and say so."""
     frame = _frame(request, frame_pk)
-    form = PlacesForm(request.POST, frame=frame)
+    form = AllowedPositionsForm(request.POST, frame=frame)
     if form.is_valid():
         frames.remember_places(frame, form.cleaned_data["places"], form.allowed.hoop.value)
     return render(request, "planning/_places_kept.html", {"form": form, "frame": frame})

@@ -5,14 +5,14 @@ from __future__ import annotations
 import re
 from typing import Any, Final
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.play.advice import RuleOfThumb, tried_on
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import INERTIA, MASS
 from kentrobar.web.kit.numbers import Units, beside_balance, read_specs, shown_specs, written
 from kentrobar.web.play.advice.queries import HeldRule
-from kentrobar.web.play.impact.asking import Asked
+from kentrobar.web.play.impact.asking import HitView
 from kentrobar.web.play.impact.presenting import sentences
 from kentrobar.web.play.impact.setting import Impact, impact_of
 
@@ -42,7 +42,7 @@ def rule_shown(held: HeldRule, units: Units) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def on_frame(held: HeldRule, plan: LaidPlan, asked: Asked, units: Units) -> dict[str, Any]:
+def on_frame(held: HeldRule, plan: PlanState, asked: HitView, units: Units) -> dict[str, Any]:
     """What the frame at hand has to say to a rule: its own specs, what the doses do to it."""
     return {
         "specs": _specs(held.rule, plan, units) if held.rule else [],
@@ -51,7 +51,7 @@ def on_frame(held: HeldRule, plan: LaidPlan, asked: Asked, units: Units) -> dict
     }
 
 
-def _specs(rule: RuleOfThumb, plan: LaidPlan, units: Units) -> list[str]:
+def _specs(rule: RuleOfThumb, plan: PlanState, units: Units) -> list[str]:
     specs = plan.prediction.after
     found = []
     for shown in read_specs(units):
@@ -63,7 +63,7 @@ def _specs(rule: RuleOfThumb, plan: LaidPlan, units: Units) -> list[str]:
     return [text for text in found if text]
 
 
-def _dose(rule: RuleOfThumb, units: Units, plan: LaidPlan) -> str:
+def _dose(rule: RuleOfThumb, units: Units, plan: PlanState) -> str:
     """What is tried, in words; the pieces of the trial carry the names of their places."""
     tried = tried_on(rule, plan)
     if tried is None:
@@ -74,7 +74,7 @@ def _dose(rule: RuleOfThumb, units: Units, plan: LaidPlan) -> str:
     )
 
 
-def _effects(rule: RuleOfThumb, plan: LaidPlan, asked: Asked, units: Units) -> list[str]:
+def _effects(rule: RuleOfThumb, plan: PlanState, asked: HitView, units: Units) -> list[str]:
     tried = tried_on(rule, plan)
     if tried is None:
         return []

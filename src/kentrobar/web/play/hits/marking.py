@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.play.hits import MOST_HITS, Hit
-from kentrobar.core.play.straightening import Point, Straightened, corners_of, straighten
+from kentrobar.core.play.straightening import PlanePoint, Straightened, corners_of, straighten
 from kentrobar.core.play.sweet_zone import hitting_face
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.quantities.units import LENGTH, MM_PER_CM, parse_quantity
@@ -59,14 +59,17 @@ def on_drawing(photo: str, outline: Outline) -> Straightened:
     if len(taps) != 4:
         raise SpecError("Tap four places: top, right, bottom, left.", code="not_four", field="taps")
     middle = backdrop_of(outline).middle
-    plane = [Point(x_mm(y), middle + MM_PER_CM * x) for x, y in corners_of(hitting_face(outline))]
+    plane = [
+        PlanePoint(x_mm(y), middle + MM_PER_CM * x) for x, y in corners_of(hitting_face(outline))
+    ]
     return straighten(taps, plane)
 
 
-def _points(text: str) -> Sequence[Point]:
+def _points(text: str) -> Sequence[PlanePoint]:
     try:
         points = [
-            Point(*(float(part) for part in pair.split(","))) for pair in text.split()[:MOST_HITS]
+            PlanePoint(*(float(part) for part in pair.split(",")))
+            for pair in text.split()[:MOST_HITS]
         ]
     except (TypeError, ValueError):
         points = []

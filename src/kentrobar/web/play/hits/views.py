@@ -24,7 +24,7 @@ from kentrobar.web.play.hits.forms import HitMapForm, SpeedsForm, ZoneForm
 from kentrobar.web.play.hits.marking import on_drawing, tapped, typed
 from kentrobar.web.play.hits.presenting import shown
 from kentrobar.web.play.hits.proposing import weight_tried, zone_card
-from kentrobar.web.play.impact.asking import Asked
+from kentrobar.web.play.impact.asking import HitView
 from kentrobar.web.play.impact.setting import Impact, bare_plan, impact_of
 from kentrobar.web.play.models import HitMap
 from kentrobar.web.play.queries import hit_maps_in_full, hit_maps_of
@@ -61,7 +61,7 @@ def _context(request: SignedIn, hit_map: HitMap) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _impact(hit_map: HitMap, asked: Asked) -> tuple[Impact | None, str]:
+def _impact(hit_map: HitMap, asked: HitView) -> tuple[Impact | None, str]:
     """The frame as it is under the stroke, or what must be read first."""
     try:
         return impact_of(bare_plan(hit_map.frame), asked), ""
@@ -146,7 +146,7 @@ def plans(request: SignedIn, pk: int) -> HttpResponse:
     return render(request, "play/hits/plans.html", context, status=status)
 
 
-def _asked(request: SignedIn, hit_map: HitMap) -> Asked:
+def _asked(request: SignedIn, hit_map: HitMap) -> HitView:
     return SpeedsForm(request.GET, hit_map=hit_map, units=request.user.units).asked()
 
 

@@ -9,7 +9,7 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.moments import STANDARD_GRAVITY_CMS2
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, Specs
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.play.common_claims import (
     IN_HANDLE_G,
     LEATHER_MORE_G,
@@ -132,12 +132,12 @@ _ANSWERS: Final[MappingProxyType[str, Callable[[_Trial], str]]] = MappingProxyTy
 })  # fmt: skip
 
 
-def answered(plan: LaidPlan, units: Units) -> list[Answered]:
+def answered(plan: PlanState, units: Units) -> list[Answered]:
     """What people say, tried on a plan's frame; nothing where its weight or its balance was not read."""
     return list(_answered(plan, units)) if plan.measured.knows_balance else []
 
 
-def _answered(plan: LaidPlan, units: Units) -> Iterator[Answered]:
+def _answered(plan: PlanState, units: Units) -> Iterator[Answered]:
     for key, saying in SAYINGS.items():
         trial = _Trial(plan.prediction, tried(key, plan), plan.axis_cm, units)
         yield Answered(saying.said, _ANSWERS[key](trial))

@@ -23,7 +23,7 @@ CROSS_MM: Final = 8
 EVERY: Final = 8  # of the heights of an edge, some tenths of a millimetre apart, one is drawn
 
 
-class Band(NamedTuple):
+class ShadedBand(NamedTuple):
     """One colour of the map; ``lowers`` where the measure falls."""
 
     shade: int
@@ -31,7 +31,7 @@ class Band(NamedTuple):
     d: str
 
 
-class Line(NamedTuple):
+class ContourLine(NamedTuple):
     """A contour with its label, which has no place where others stand too near."""
 
     d: str
@@ -57,7 +57,9 @@ def view_box(face: HittingFace, middle: float) -> str:
     return f"{left - 2 * BESIDE_MM:.1f} {middle - half:.1f} {across:.1f} {2 * half:.1f}"
 
 
-def shaded(of: FaceMap, levels: Sequence[float], middle: float, is_difference: bool) -> list[Band]:
+def shaded(
+    of: FaceMap, levels: Sequence[float], middle: float, is_difference: bool
+) -> list[ShadedBand]:
     """The map between its contours, the stronger the more; a difference by its sign and size."""
     low, high = of.range
     most = max(abs(low), abs(high)) if is_difference else high - low
@@ -66,13 +68,13 @@ def shaded(of: FaceMap, levels: Sequence[float], middle: float, is_difference: b
         value = (max(start, low) + min(end, high)) / 2
         part = abs(value) / most if is_difference else (value - low) / most
         shade = min(int(SHADES * part), SHADES - 1)
-        found.append(Band(shade, is_difference and value < 0, _paths(shapes, middle, True)))
+        found.append(ShadedBand(shade, is_difference and value < 0, _paths(shapes, middle, True)))
     return found
 
 
 def lines(
     of: FaceMap, levels: Sequence[float], texts: Sequence[str], middle: float
-) -> Iterator[Line]:
+) -> Iterator[ContourLine]:
     """The contours, each with its number as near to the line of labels as it comes."""
     taken: list[tuple[float, float]] = []
     for contour, text in zip(contours(of, levels), texts, strict=True):
@@ -80,7 +82,7 @@ def lines(
         if place:
             taken.append(place)
         x, y = place or (None, None)
-        yield Line(lines_path(contour.lines, middle), text, x, y)
+        yield ContourLine(lines_path(contour.lines, middle), text, x, y)
 
 
 def _label_place(

@@ -13,8 +13,8 @@ from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM, SPEED
 from kentrobar.web.kit.numbers import Units, written
 from kentrobar.web.planning.showing.drawing import backdrop_of, drawn, x_mm
 from kentrobar.web.play.impact import drawing
-from kentrobar.web.play.impact.asking import Asked
-from kentrobar.web.play.impact.setting import MISS_CM, Impact, Told
+from kentrobar.web.play.impact.asking import HitView
+from kentrobar.web.play.impact.setting import MISS_CM, Impact, ImpactFigures
 
 HARDLY_MM: Final = 0.5  # a shift of the zone that is none worth a word
 HARDLY_PERCENT: Final = 0.5
@@ -91,7 +91,7 @@ def sentences(impact: Impact, units: Units) -> list[str]:
     return [*_of_zone(before, after, units), *_of_hit(before, after, units)]
 
 
-def _of_zone(before: Told, after: Told, units: Units) -> Iterator[str]:
+def _of_zone(before: ImpactFigures, after: ImpactFigures, units: Units) -> Iterator[str]:
     wider = (after.zone_width_cm.value - before.zone_width_cm.value) / 2
     longer = after.zone_height_cm.value - before.zone_height_cm.value
     higher = after.zone_y_cm.value - before.zone_y_cm.value
@@ -106,7 +106,7 @@ def _of_zone(before: Told, after: Told, units: Units) -> Iterator[str]:
     yield f"The sweet zone {' and '.join([', '.join(first), last] if first else [last])}."
 
 
-def _of_hit(before: Told, after: Told, units: Units) -> Iterator[str]:
+def _of_hit(before: ImpactFigures, after: ImpactFigures, units: Units) -> Iterator[str]:
     faster = after.middle_ball_ms.value - before.middle_ball_ms.value
     if abs(faster) < HARDLY_MS:
         yield "Off the middle of the face the ball leaves as fast, at the same swing."
@@ -186,7 +186,7 @@ def shown(impact: Impact, units: Units, key: str = "map") -> dict[str, Any]:
     }  # fmt: skip
 
 
-def stroke_told(asked: Asked, units: Units) -> str:
+def stroke_told(asked: HitView, units: Units) -> str:
     """A stroke in words."""
     face, ball = (units.speed_text(ms) for ms in (asked.face_ms, asked.ball.speed_ms))
     return f"{asked.title}: face {face} {units.speed}, ball {ball} {units.speed}"

@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from typing import Final, NamedTuple
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.play.impact import FreeBody, HitFrame, Swing, hit_frame, require_swing
+from kentrobar.core.play.impact import FreeBody, HitFrame, StrokeSwing, hit_frame, require_swing
 from kentrobar.core.play.maps import FaceMap, Measure, face_map
 from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2, swing_of
 from kentrobar.core.play.sweet_zone import (
@@ -22,13 +22,13 @@ from kentrobar.core.play.sweet_zone import (
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.play.impact.asking import Asked
+from kentrobar.web.play.impact.asking import HitView
 
 MISS_CM: Final = 3.0  # beside the long axis: a hit that a player calls off centre
 _NONE: Final = float("nan")
 
 
-class Told(NamedTuple):
+class ImpactFigures(NamedTuple):
     """What is told of a frame under a hit, each with its ±; NaN where there is no zone."""
 
     zone_y_cm: Estimate
@@ -46,13 +46,13 @@ class Setting:
 
     outline: Outline
     axis_cm: float
-    asked: Asked
+    asked: HitView
 
     @property
     def face(self) -> HittingFace:
         return hitting_face(self.outline)
 
-    def swing(self, body: FreeBody) -> Swing:
+    def swing(self, body: FreeBody) -> StrokeSwing:
         """The stroke's swing of a body: the middle of the face comes as fast, whatever is laid."""
         return swing_of(self.asked.face_ms, body, self.outline, self.axis_cm)
 
@@ -67,7 +67,7 @@ class Setting:
         return face_map(self.asked.measure, body, self.asked.ball, self.swing(body), self.face)
 
     def numbers(self, body: FreeBody) -> Sequence[float]:
-        """What is told of a body, in the order of :class:`Told`."""
+        """What is told of a body, in the order of :class:`ImpactFigures`."""
         middle, ball = self.outline.centre_y_cm, self.asked.ball
         swing, zone = self.swing(body), self.zone(body)
         size = (zone.y_cm, zone.height_cm, zone.width_cm) if zone else (_NONE,) * 3
@@ -81,22 +81,22 @@ class Setting:
 
 
 @lru_cache(maxsize=256)
-def told(setting: Setting, frame: HitFrame) -> Told:
+def told(setting: Setting, frame: HitFrame) -> ImpactFigures:
     """The numbers of one frame under the hit; kept, since a moving hand asks for the bare frame's again."""
-    return Told(*frame.estimates(setting.numbers))
+    return ImpactFigures(*frame.estimates(setting.numbers))
 
 
 @dataclass(frozen=True)
 class Impact:
     """One plan looked at with one stroke."""
 
-    plan: LaidPlan
+    plan: PlanState
     setting: Setting
     before: HitFrame
     after: HitFrame
 
     @property
-    def asked(self) -> Asked:
+    def asked(self) -> HitView:
         return self.setting.asked
 
     @property
@@ -125,22 +125,22 @@ class Impact:
         return found
 
     @property
-    def told_before(self) -> Told:
+    def told_before(self) -> ImpactFigures:
         """The numbers of the frame as it is."""
         return told(self.setting, self.before)
 
     @property
-    def told_after(self) -> Told:
+    def told_after(self) -> ImpactFigures:
         """The numbers of the frame with the plan."""
         return told(self.setting, self.after)
 
 
-def bare_plan(frame: Frame) -> LaidPlan:
+def bare_plan(frame: Frame) -> PlanState:
     """A frame as it is, on the readings that count; asks its fittings, which may be fetched before."""
-    return LaidPlan(baseline_of(frame, frame.specs), frame.label, frame.measured.axis_cm)
+    return PlanState(baseline_of(frame, frame.specs), frame.label, frame.measured.axis_cm)
 
 
-def impact_of(plan: LaidPlan, asked: Asked) -> Impact:
+def impact_of(plan: PlanState, asked: HitView) -> Impact:
     """A plan under a hit.
 
     Raises:

@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET, require_POST
 
-from kentrobar.core.editing.plan import LaidPlan
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.play.hits import hit_centre
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.web.frames.models import Frame
@@ -43,7 +43,7 @@ def plan(request: SignedIn, pk: int) -> HttpResponse:
     return _page(request, laid_plan(of), {"frame": of.frame, "plan": of})
 
 
-def _page(request: SignedIn, plan: LaidPlan, about: dict[str, Any]) -> HttpResponse:
+def _page(request: SignedIn, plan: PlanState, about: dict[str, Any]) -> HttpResponse:
     template = "play/_hit.html" if request.htmx else "play/hit.html"
     units = request.user.units
     context = hit_context(plan, request.GET, units) | {"sayings": answered(plan, units)}
@@ -88,7 +88,7 @@ def compare(request: SignedIn) -> HttpResponse:
     return render(request, "play/_compare.html", {"columns": columns, "rows": rows})
 
 
-def hit_context(plan: LaidPlan, data: Sent, units: Units, key: str = "map") -> dict[str, Any]:
+def hit_context(plan: PlanState, data: Sent, units: Units, key: str = "map") -> dict[str, Any]:
     """The form above a map and, where the readings allow one, the map with its numbers."""
     form = HitForm(data, sport=plan.outline.sport, units=units, has_plan=bool(plan.laid))
     asked = form.asked()

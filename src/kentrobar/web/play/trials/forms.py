@@ -23,7 +23,7 @@ from kentrobar.web.kit.numbers import written
 from kentrobar.web.kit.quantities import offer, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.play.models import Trial
-from kentrobar.web.play.trials.services import Wanted
+from kentrobar.web.play.trials.services import TrialRequest
 from kentrobar.web.shops.models import User
 
 SEARCHES: Final = {
@@ -141,7 +141,7 @@ class TrialForm(forms.Form):
 
     # -- what is asked ------------------------------------------------------------------------
 
-    def wanted(self) -> Wanted | None:
+    def wanted(self) -> TrialRequest | None:
         """What the trial is to be; None where something cannot be read, which then stands at its field."""
         if not self.is_valid():
             return None
@@ -155,7 +155,7 @@ class TrialForm(forms.Form):
             if self.cleaned_data[name] and key not in keys
         ]  # fmt: skip
         twin = self._twin()
-        return Wanted(
+        return TrialRequest(
             self.frame, self._work(self.frame), [each for each in steps if each], held,
             twin, self._work(twin) if twin else None,
             self.cleaned_data["way"], self.cleaned_data["is_blind"],

@@ -8,7 +8,7 @@ from typing import Any, Final, NamedTuple
 from django.urls import reverse
 from django.utils.http import urlencode
 
-from kentrobar.core.editing.plan import LaidPiece
+from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.play.trial_design import RATINGS, order_of_purposes
 from kentrobar.core.play.trials import INTERVAL, Array, Interval
 from kentrobar.web.frames.models import Frame
@@ -78,7 +78,7 @@ def _to_fit(
     return ToFit(frame, setup_name(standing, setup, units), _pieces(laid, frame, units), is_on)
 
 
-def _pieces(laid: tuple[LaidPiece, ...], frame: Frame, units: Units) -> list[str]:
+def _pieces(laid: tuple[PlanPiece, ...], frame: Frame, units: Units) -> list[str]:
     return [piece_text(each.piece, frame, units) for each in laid]
 
 

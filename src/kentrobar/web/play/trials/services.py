@@ -10,7 +10,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from kentrobar.core.play.trial_setups import Made, Steps, make_setups
-from kentrobar.core.play.trials import Said
+from kentrobar.core.play.trials import Preference
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.solving.supply import Workpiece
 from kentrobar.web.frames.models import Frame, SpecSheet
@@ -23,7 +23,7 @@ from kentrobar.web.play.trials.standing import TrialStanding, standing_of
 from kentrobar.web.shops.models import User
 
 
-class Wanted(NamedTuple):
+class TrialRequest(NamedTuple):
     """What a trial is to find: of what, on which frames, with what, and how it is answered."""
 
     frame: Frame
@@ -36,7 +36,7 @@ class Wanted(NamedTuple):
     is_blind: bool = True
 
 
-def plan_trial(wanted: Wanted, by: User) -> Trial:
+def plan_trial(wanted: TrialRequest, by: User) -> Trial:
     """Work out the setups of a trial, keep them, and ask the first.
 
     Raises:
@@ -50,7 +50,7 @@ def plan_trial(wanted: Wanted, by: User) -> Trial:
     return _keep(wanted, wanted.frame.specs, made, twins, by)
 
 
-def _twins(wanted: Wanted, made: Made, axis_cm: float) -> Made | None:
+def _twins(wanted: TrialRequest, made: Made, axis_cm: float) -> Made | None:
     """The same setups for the twin. Raises KentrobarError where one of them cannot be made on it."""
     if wanted.twin_work is None:
         return None
@@ -70,7 +70,9 @@ def _twins(wanted: Wanted, made: Made, axis_cm: float) -> Made | None:
 
 
 @transaction.atomic
-def _keep(wanted: Wanted, sheet: SpecSheet, made: Made, twins: Made | None, by: User) -> Trial:
+def _keep(
+    wanted: TrialRequest, sheet: SpecSheet, made: Made, twins: Made | None, by: User
+) -> Trial:
     frame = wanted.frame
     keys = [each.key for each in wanted.steps]
     trial = Trial.objects.create(
@@ -112,7 +114,7 @@ def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None
     """
     trial = Trial.objects.select_for_update().get(pk=trial.pk)
     standing = standing_of(trial)
-    if trial.rates != bool(rated) or (not trial.rates and said not in set(Said)) or rated > 7:
+    if trial.rates != bool(rated) or (not trial.rates and said not in set(Preference)) or rated > 7:
         raise KentrobarError("Choose one of the answers.", code="no_answer", field="said")
     last = standing.last_answered
     if last and last.number == number and (last.said, last.rated or 0) == (said, rated):

@@ -7,8 +7,8 @@ from functools import cached_property
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, AimedSpec
 from kentrobar.core.play.trial_design import (
+    AnsweredQuestion,
     Ask,
-    Asked,
     Purpose,
     answers_of,
     found_of,
@@ -17,7 +17,7 @@ from kentrobar.core.play.trial_design import (
     next_ask,
     next_rating,
 )
-from kentrobar.core.play.trials import Consistency, Design, Posterior, Said, consistency
+from kentrobar.core.play.trials import Consistency, Design, Posterior, Preference, consistency
 from kentrobar.web.play.models import Trial, TrialAsk, TrialSetup
 
 
@@ -46,12 +46,12 @@ class TrialStanding:
         return next((each for each in reversed(self.asks) if each.is_answered), None)
 
     @cached_property
-    def asked(self) -> list[Asked]:
+    def asked(self) -> list[AnsweredQuestion]:
         """What was answered."""
         return [
-            Asked(
+            AnsweredQuestion(
                 Ask(Purpose(each.purpose), each.first, each.second),
-                Said(each.said) if each.said else None, each.rated,
+                Preference(each.said) if each.said else None, each.rated,
             )
             for each in self.asks if each.is_answered
         ]  # fmt: skip

@@ -164,7 +164,7 @@ function showWaysOut(change, error) {
     });
     box.append(button);
   };
-  for (const [i, label] of error.ways_out.entries()) offer(label, { mend: i });
+  for (const [i, label] of error.fixes.entries()) offer(label, { mend: i });
   offer("Lay it all the same", { overrule: error.code });
 }
 
@@ -373,11 +373,11 @@ byId("steps").addEventListener("click", (event) => {
 byId("pieces").addEventListener("click", (event) => {
   const button = event.target.closest("button");
   if (!button) return;
-  const { select: chosen, remove, useDensity, wayOut, overrule, code, of: piece } = button.dataset;
+  const { select: chosen, remove, useDensity, fix, overrule, code, of: piece } = button.dataset;
   if (chosen) {
     select(chosen);
     pieceShape(chosen)?.focus();
-  } else if (wayOut) transport.send({ action: "mend", piece, code, mend: wayOut });
+  } else if (fix) transport.send({ action: "mend", piece, code, mend: fix });
   else if (overrule) transport.send({ action: "overrule", piece, code, value: overrule });
   else if (remove) transport.send({ action: "delete", piece: remove });
   else if (useDensity) transport.send({ action: "use_density", material: useDensity });

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kentrobar.core.editing.warnings import is_covered, objections
+from kentrobar.core.editing.warnings import is_covered, warnings_for
 from kentrobar.core.frame.blocked import parse_blocked
 from kentrobar.core.frame.circumstances import (
     Circumstances,
@@ -20,7 +20,7 @@ from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.materials import KINDS, Hardness, MaterialKind, Undo
-from kentrobar.core.weight.piece_of_material import Laid
+from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Plug, RimStrip, Sleeve, effect_of
 from tests.core.frames import PADDLE, RACKET, point, strip
 
@@ -30,7 +30,7 @@ PUTTY = Plug(mass_g=Estimate(4.0, 0.05), from_cm=5.0, to_cm=8.0)
 
 
 def codes(piece, circumstances=Circumstances(), kind=LEAD, outline=RACKET):  # noqa: B008 - frozen
-    return {o.code for o in objections([Laid(piece, kind)], outline, circumstances)}
+    return {o.code for o in warnings_for([PieceOfMaterial(piece, kind)], outline, circumstances)}
 
 
 @pytest.mark.parametrize(
@@ -54,10 +54,16 @@ def codes(piece, circumstances=Circumstances(), kind=LEAD, outline=RACKET):  # n
 )  # fmt: skip
 def test_a_rule_objects_and_its_mends_settle_it(piece, kind, circumstances, code):
     """What is proposed as a way out meets the same rule no more."""
-    found = [o for o in objections([Laid(piece, kind)], RACKET, circumstances) if o.code == code]
+    found = [
+        o
+        for o in warnings_for([PieceOfMaterial(piece, kind)], RACKET, circumstances)
+        if o.code == code
+    ]
     assert len(found) == 1
-    for mend in found[0].ways_out:
-        again = objections([Laid(each, kind) for each in mend.pieces], RACKET, circumstances)
+    for mend in found[0].fixes:
+        again = warnings_for(
+            [PieceOfMaterial(each, kind) for each in mend.pieces], RACKET, circumstances
+        )
         assert code not in {o.code for o in again}, mend.label
 
 
@@ -67,8 +73,10 @@ def test_what_a_shop_says_of_its_own_tape_counts():
     thin = KINDS[kind]._replace(hardness=Hardness.SOFT)
     trial = KINDS[LEAD]._replace(undo=Undo.TRIAL)
     about = (RACKET, Circumstances())
-    assert objections([Laid(under, kind, thin)], *about) == []
-    assert [o.code for o in objections([Laid(strip(180), LEAD, trial)], *about)] == ["trial_only"]
+    assert warnings_for([PieceOfMaterial(under, kind, thin)], *about) == []
+    assert [o.code for o in warnings_for([PieceOfMaterial(strip(180), LEAD, trial)], *about)] == [
+        "trial_only"
+    ]
 
 
 @pytest.mark.parametrize(
@@ -92,17 +100,17 @@ def test_what_is_in_order_is_let_be(piece, circumstances):
     st.floats(0, 719), st.floats(2, 25), st.booleans(),
     st.sampled_from([PostHold.CENTRE, PostHold.OFFSET, PostHold.UNKNOWN]),
 )  # fmt: skip
-def test_ways_out_of_a_blocked_stretch_are_clear_and_add_nothing(minutes, length, mirrored, post):
+def test_fixes_of_a_blocked_stretch_are_clear_and_add_nothing(minutes, length, mirrored, post):
     """Moved strips keep their weight, cut ones gain none; left stays equal to right."""
     circumstances = replace(BLOCKED, post=post)
     piece = strip(minutes, length, mirrored=mirrored)
-    for objection in objections([Laid(piece, LEAD)], RACKET, circumstances):
-        for mend in objection.ways_out:
+    for warning in warnings_for([PieceOfMaterial(piece, LEAD)], RACKET, circumstances):
+        for mend in warning.fixes:
             mass = sum(each.total_mass_g for each in mend.pieces)
             assert mass <= piece.total_mass_g + 0.01
             if "Move" in mend.label:
                 assert mass == pytest.approx(piece.total_mass_g, abs=0.01)
-            if objection.code in ("blocked", "post"):
+            if warning.code in ("blocked", "post"):
                 for each in mend.pieces:
                     assert codes(each, circumstances) == set()
             if mirrored:
@@ -110,19 +118,26 @@ def test_ways_out_of_a_blocked_stretch_are_clear_and_add_nothing(minutes, length
 
 
 def test_a_strip_across_the_tip_parts_for_the_post_into_an_even_pair():
-    (objection,) = objections(
-        [Laid(strip(0, 10.0), LEAD)], RACKET, Circumstances(post=PostHold.CENTRE)
+    (warning,) = warnings_for(
+        [PieceOfMaterial(strip(0, 10.0), LEAD)], RACKET, Circumstances(post=PostHold.CENTRE)
     )
-    (pair,) = objection.ways_out[0].pieces
+    (pair,) = warning.fixes[0].pieces
     assert (pair.mirrored, pair.length_cm.value) == (True, 5.0)
     assert pair.gap_cm == pytest.approx(1.2)
 
 
 def test_a_second_strip_on_the_first_is_told_and_tape_over_it_is_not():
     first, second = strip(180, 8.0), strip(190, 8.0)
-    (objection,) = objections([Laid(first, LEAD), Laid(second, LEAD)], RACKET, Circumstances())
-    assert (objection.code, objection.position) == ("on_another", 1)
-    assert objections([Laid(first, LEAD), Laid(second, EDGE)], RACKET, Circumstances()) == []
+    (warning,) = warnings_for(
+        [PieceOfMaterial(first, LEAD), PieceOfMaterial(second, LEAD)], RACKET, Circumstances()
+    )
+    assert (warning.code, warning.position) == ("on_another", 1)
+    assert (
+        warnings_for(
+            [PieceOfMaterial(first, LEAD), PieceOfMaterial(second, EDGE)], RACKET, Circumstances()
+        )
+        == []
+    )
 
 
 def test_a_bare_edge_of_a_paddle_asks_for_tape_over_it():
@@ -131,9 +146,9 @@ def test_a_bare_edge_of_a_paddle_asks_for_tape_over_it():
     over = replace(bare, at=ClockPlace(0.0), length_cm=Estimate(35.0))
     assert codes(bare, outline=PADDLE) == {"bare_edge"}
     assert codes(bare, Circumstances(has_edge_tape=True), outline=PADDLE) == set()
-    laid = [Laid(bare, LEAD), Laid(over, EDGE)]
+    laid = [PieceOfMaterial(bare, LEAD), PieceOfMaterial(over, EDGE)]
     assert is_covered(bare, laid, PADDLE)
-    assert objections(laid, PADDLE, Circumstances()) == []
+    assert warnings_for(laid, PADDLE, Circumstances()) == []
 
 
 @given(st.lists(st.tuples(st.floats(-60, 60), st.floats(0.1, 10)), max_size=5))
@@ -176,15 +191,15 @@ def test_stiff_tape_goes_round_a_corner_in_short_strips(minutes, length, kind, o
     piece = strip(minutes, length, mirrored=True, face=Face.OUTER)
     found = [
         o
-        for o in objections([Laid(piece, kind)], PADDLE, Circumstances())
+        for o in warnings_for([PieceOfMaterial(piece, kind)], PADDLE, Circumstances())
         if o.code == "stiff_bend"
     ]
     assert bool(found) == objects
-    for mend in (mend for o in found for mend in o.ways_out):
+    for mend in (mend for o in found for mend in o.fixes):
         assert sum(each.total_mass_g for each in mend.pieces) == pytest.approx(
             piece.total_mass_g, rel=0.01
         )
-        laid = [Laid(part, kind) for part in mend.pieces]
-        assert "stiff_bend" not in {o.code for o in objections(laid, PADDLE, Circumstances())}
+        laid = [PieceOfMaterial(part, kind) for part in mend.pieces]
+        assert "stiff_bend" not in {o.code for o in warnings_for(laid, PADDLE, Circumstances())}
     racket = strip(minutes, length, mirrored=True)
     assert "stiff_bend" not in codes(racket, kind=MaterialKind.TUNGSTEN_TAPE)

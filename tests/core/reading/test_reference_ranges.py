@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.frame.outline import Sport
-from kentrobar.core.reading.reference_ranges import USUAL_RANGES, Among, Standing, ranges_of
+from kentrobar.core.reading.reference_ranges import USUAL_RANGES, Among, RangePosition, ranges_of
 
 SWING = "swingweight_kgcm2"
 
@@ -17,7 +17,13 @@ def test_everything_shown_lies_on_its_strip_in_order(value, others):
     assert places == sorted(places)
     assert 0 <= places[0] <= places[-1] <= 1
     low, high = strip.usual
-    expected = Standing.LOW if value < low else Standing.HIGH if value > high else Standing.USUAL
+    expected = (
+        RangePosition.LOW
+        if value < low
+        else RangePosition.HIGH
+        if value > high
+        else RangePosition.USUAL
+    )
     assert strip.standing(value) is expected
 
 
@@ -26,7 +32,7 @@ def test_a_shops_own_range_comes_before_the_rule_of_thumb():
     assert own[SWING] == (95, 115)
     assert own["mass_g"] == USUAL_RANGES[Sport.PICKLEBALL]["mass_g"]
     strip = Among(own, {}).strip(SWING, [118.0])
-    assert strip.standing(118.0) is Standing.HIGH
+    assert strip.standing(118.0) is RangePosition.HIGH
     assert Among({}, {}).strip(SWING, [118.0]) is None
 
 

@@ -15,11 +15,11 @@ def foam(racket):
     return racket
 
 
-def test_a_refused_piece_offers_its_ways_out(hand, foam):
+def test_a_refused_piece_offers_its_fixes(hand, foam):
     asked = {"material": "Silicone", "amount": "4 g", "site": "cavity"}
     refused = hand.lay(**asked)
     assert refused.status_code == 422
-    assert refused.json()["ways_out"] == ["Put it inside the butt cap"]
+    assert refused.json()["fixes"] == ["Put it inside the butt cap"]
     assert hand.pieces == []
     assert hand.lay(**asked, mend="0").status_code == 200
     assert hand.pieces[0]["piece"]["to_cm"] < 2.4
@@ -30,17 +30,17 @@ def test_a_refused_piece_offers_its_ways_out(hand, foam):
 
 def test_an_objection_is_mended_set_aside_and_heeded_again(hand, foam, client, plan):
     hand.lay(site="three_nine", overrule="blocked", amount="6 cm", mirrored="1")
-    shown = client.get(f"/plans/{plan.pk}/").context["objections"]
+    shown = client.get(f"/plans/{plan.pk}/").context["plan_warnings"]
     assert [(o["code"], o["is_overruled"]) for o in shown] == [("blocked", True)]
     hand.do("overrule", piece=1, code="blocked", value="0")
     page = client.get(f"/plans/{plan.pk}/").content.decode()
     assert "It covers 3:00" in page
     assert hand.do("mend", piece=1, code="blocked", mend="0").status_code == 200
     assert [piece["id"] for piece in hand.pieces] == [1, 2]
-    assert client.get(f"/plans/{plan.pk}/").context["objections"] == []
+    assert client.get(f"/plans/{plan.pk}/").context["plan_warnings"] == []
     assert hand.do("mend", piece=1, code="blocked", mend="0").status_code == 422
     hand.edit("face", "bumper")
-    codes = {o["code"] for o in client.get(f"/plans/{plan.pk}/").context["objections"]}
+    codes = {o["code"] for o in client.get(f"/plans/{plan.pk}/").context["plan_warnings"]}
     assert codes == {"worn_bumper"}
 
 

@@ -98,11 +98,11 @@ def test_what_cannot_complete_says_why(hand, kind, amount, sentence):
     assert hand.pieces == []
 
 
-def test_in_a_foam_handle_the_way_out_is_offered(hand, racket, plan):
+def test_in_a_foam_handle_the_fix_is_offered(hand, racket, plan):
     racket.handle_build = "foam"
     racket.save()
     refused = complete(hand, "shift", "-3 mm")
-    assert refused.json()["ways_out"] == ["Put it inside the butt cap"]
+    assert refused.json()["fixes"] == ["Put it inside the butt cap"]
 
 
 def test_rounding_all_strips(hand):

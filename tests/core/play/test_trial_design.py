@@ -11,8 +11,8 @@ from kentrobar.core.play.trial_design import (
     COMPARISONS,
     LEAST_BEFORE_ENOUGH,
     RATINGS,
+    AnsweredQuestion,
     Ask,
-    Asked,
     Purpose,
     found_of,
     is_careless,
@@ -30,11 +30,12 @@ from kentrobar.core.play.trial_setups import (
     make_setups,
     usual_steps,
 )
-from kentrobar.core.play.trials import Design, Said
+from kentrobar.core.play.trials import Design, Preference
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.solving.supply import SOME_PUTTY, SOME_TAPE, Supply, Workpiece
 from tests.core.frames import RACKET, REED, plan
 from tests.core.play.players import Player, a_player
+from tests.samples import margin, sample
 
 LADDER = Design(tuple((312.0 + 2.0 * i,) for i in range(9)))
 
@@ -46,7 +47,7 @@ def led(player, random, *, is_blind=True, design=LADDER, seed=0):
         ask = next_ask(found_of(design, asked), asked, is_blind=is_blind, fitted=fitted, seed=seed)
         if ask is None:
             return asked
-        asked.append(Asked(ask, player.says(random, design, ask.first, ask.second)))
+        asked.append(AnsweredQuestion(ask, player.says(random, design, ask.first, ask.second)))
         fitted = ask.second
 
 
@@ -56,7 +57,7 @@ def rated(player, random, design=LADDER):
     while ask := next_rating(found_of(design, asked), asked):
         (value,) = design.setups[ask.first]
         worth = 6.5 - ((value - player.best) / player.width) ** 2 + random.normal(0, 0.6)
-        asked.append(Asked(ask, rated=int(np.clip(round(worth), 1, 7))))
+        asked.append(AnsweredQuestion(ask, rated=int(np.clip(round(worth), 1, 7))))
     return asked
 
 
@@ -101,19 +102,19 @@ def test_what_lies_on_the_frame_is_played_first_and_else_the_order_is_drawn():
 def test_a_careful_player_is_hardly_ever_called_careless_at_any_time():
     """However often one looks in the course of a trial."""
     random, called = np.random.default_rng(21), 0
-    for seed in range(40):
+    for seed in range(sample(40)):
         asked = led(a_player(random, LADDER, 0), random, seed=seed)
         called += any(
             is_careless(found_of(LADDER, asked[:n]), asked[:n]) for n in range(len(asked) + 1)
         )
-    assert called <= 4
+    assert called <= sample(4) + 1
 
 
 def test_what_is_said_where_a_trial_stops_early_holds():
     """Stopping when it looks settled must not make the interval a promise that breaks."""
     random = np.random.default_rng(14)
     held, lengths = [], []
-    for seed in range(100):
+    for seed in range(sample(100)):
         player = a_player(random, LADDER)
         asked = led(player, random, seed=seed)
         found = found_of(LADDER, asked)
@@ -125,18 +126,18 @@ def test_what_is_said_where_a_trial_stops_early_holds():
             assert is_settled(found, asked)
     assert min(lengths) >= LEAST_BEFORE_ENOUGH
     assert np.mean(np.array(lengths) < 21) > 0.3  # it does stop early
-    assert 0.82 <= np.mean(held) <= 0.97
+    assert abs(np.mean(held) - 0.9) <= margin(0.075)
 
 
 def test_ratings_find_the_best_and_their_interval_holds():
     random, held, wide = np.random.default_rng(6), [], []
-    for _ in range(100):
+    for _ in range(sample(100)):
         player = Player(random.uniform(313, 327), random.uniform(3, 7), 0.4, 0.0)
         asked = rated(player, random)
         best = found_of(LADDER, asked).best()[0]
         held.append(best.low <= player.best <= best.high)
         wide.append(best.half_width)
-    assert np.mean(held) >= 0.84
+    assert np.mean(held) >= 0.9 - margin(0.06)
     assert np.median(wide) < 4.0  # of a range of 16
 
 
@@ -151,7 +152,7 @@ def test_ratings_are_asked_again_hidden_and_never_twice_running():
 
 def test_two_specs_are_led_too():
     design = Design(tuple((312.0 + 5 * i, 32.0 + 0.3 * j) for i in range(3) for j in range(3)))
-    asked = [Asked(Ask(Purpose.BEST, 0, 8), Said.SECOND)]
+    asked = [AnsweredQuestion(Ask(Purpose.BEST, 0, 8), Preference.SECOND)]
     ask = next_ask(found_of(design, asked), asked, is_blind=True)
     assert ask.first != ask.second
 
