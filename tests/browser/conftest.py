@@ -114,13 +114,21 @@ class Page:
             {"offline": is_offline, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1},
         )
 
-    def serious_violations(self):
-        """Serious and critical findings of axe-core, as readable lines."""
-        self.driver.execute_script(AXE)
+    def scheme(self, name):
+        """Show pages in the light or the dark theme."""
+        media = {"features": [{"name": "prefers-color-scheme", "value": name}]}
+        self.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", media)
+
+    def serious_violations(self, *rules):
+        """Serious and critical findings of axe-core, of all its usual rules or of these, as lines."""
+        if not self.driver.execute_script("return Boolean(window.axe)"):
+            self.driver.execute_script(AXE)
         found = self.driver.execute_async_script(
-            "const done = arguments[arguments.length - 1];"
-            "axe.run().then(r => done(r.violations.filter(v => "
-            "['serious', 'critical'].includes(v.impact))));"
+            "const [rules, done] = arguments;"
+            "const which = rules.length ? {runOnly: {type: 'rule', values: rules}} : {};"
+            "axe.run(which).then(r => done(r.violations.filter(v => "
+            "['serious', 'critical'].includes(v.impact))));",
+            rules,
         )
         return [
             f"{v['id']}: {node['target']} {node['failureSummary'][:200]}"

@@ -8,7 +8,6 @@ from contextlib import contextmanager
 from kentrobar.instruments.simulated import FrameOnBench, run
 from kentrobar.ops.cluster import free_ports_in_a_row
 
-
 PACE = 6.0  # nobody waits for a needle to come to rest
 
 

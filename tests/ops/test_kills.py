@@ -22,7 +22,7 @@ import pytest
 from kentrobar.ops.cluster import Cluster, free_port
 from kentrobar.ops.server import MOST_STARTS, WITHIN_S
 from kentrobar.web.welcome.demo import SIGN_IN
-from tests.ops.test_running import open_folder, processes_of, start_server
+from tests.ops.starting import processes_of, start_server, stop_server
 
 pytestmark = pytest.mark.browser
 
@@ -78,25 +78,23 @@ def kill_one(local, dice):
             os.kill(dice.choice(there), signal.SIGKILL)
 
 
-def test_all_that_was_confirmed_is_there_and_nothing_twice():
+def test_all_that_was_confirmed_is_there_and_nothing_twice(installed):
     dice = random.Random(11)  # noqa: S311 - a game of chance
-    with open_folder() as local:
-        port = free_port()
-        process, _ = start_server(local, port)
-        # What is killed complains at length; a full pipe would stop those who write into it.
-        threading.Thread(target=process.stdout.read, daemon=True).start()
-        try:
-            confirmed = job_under_fire(Hand(port), local, dice)
-            cluster = Cluster(local)
-            cluster.start()  # joins the one that runs
-            with psycopg.connect(cluster.url) as connection:
-                rows = connection.execute(
-                    "SELECT kind, data #>> '{typed,mass,text}' FROM bench_benchevent "
-                    "WHERE work_id = (SELECT max(id) FROM bench_benchwork) ORDER BY number"
-                ).fetchall()
-        finally:
-            process.send_signal(signal.SIGINT)
-            process.wait(30)
+    port = free_port()
+    process, _ = start_server(installed, port)
+    # What is killed complains at length; a full pipe would stop those who write into it.
+    threading.Thread(target=process.stdout.read, daemon=True).start()
+    try:
+        confirmed = job_under_fire(Hand(port), installed, dice)
+        cluster = Cluster(installed)
+        cluster.start()  # joins the one that runs
+        with psycopg.connect(cluster.url) as connection:
+            rows = connection.execute(
+                "SELECT kind, data #>> '{typed,mass,text}' FROM bench_benchevent "
+                "WHERE work_id = (SELECT max(id) FROM bench_benchwork) ORDER BY number"
+            ).fetchall()
+    finally:
+        stop_server(process)
     assert rows == confirmed
 
 

@@ -8,39 +8,20 @@ import signal
 import socket
 import subprocess
 import sys
-import tempfile
 import time
 import urllib.request
-from contextlib import contextmanager
-from pathlib import Path
 
 import psycopg
 import pytest
 
 from kentrobar.ops import server
 from kentrobar.ops.cluster import APPLICATION, ROLE, Cluster, OperationError, free_port
-
-ROOT = Path(__file__).resolve().parents[2]
-
-
-@contextmanager
-def open_folder():
-    """A folder that PostgreSQL's account can reach, as a checkout usually is."""
-    with tempfile.TemporaryDirectory(prefix="kentrobar-") as folder:
-        Path(folder).chmod(0o755)
-        yield Path(folder)
+from tests.ops.starting import ROOT, open_folder, outside, processes_of, start_server, stop_server
 
 
 @pytest.fixture(scope="module")
 def local():
     """Where clusters are made and looked at one by one."""
-    with open_folder() as folder:
-        yield folder
-
-
-@pytest.fixture(scope="module")
-def bench():
-    """Where servers are started: they take over and stop whatever cluster they find."""
     with open_folder() as folder:
         yield folder
 
@@ -116,61 +97,24 @@ def test_port_in_use_is_told_with_the_way_round():
             server.require_free(other.getsockname()[1])
 
 
-def outside(local, **changes):
-    """The environment of a person at a terminal, working in ``local``."""
-    ours = ("DATABASE_URL", "SECRET_KEY", "DEMO", "COLLECTED_STATIC", "CONN_MAX_AGE")
-    environment = {k: v for k, v in os.environ.items() if k not in ours}
-    return environment | {"KENTROBAR_LOCAL": str(local), "PYTHONUNBUFFERED": "1"} | changes
-
-
-def start_server(local, port, **changes):
-    process = subprocess.Popen(
-        [sys.executable, "-m", "kentrobar.ops.server"], text=True, cwd=ROOT,
-        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, env=outside(local, PORT=str(port), **changes),
-    )  # fmt: skip
-    said = []
-    for line in process.stdout:
-        said.append(line)
-        if "Ctrl-C stops" in line:
-            break
-    return process, "".join(said)
-
-
 @pytest.mark.browser
-def test_the_server_starts_serves_and_stops_with_all_it_started(bench):
+def test_the_server_starts_serves_and_stops_with_all_it_started(installed):
     port = free_port()
-    process, said = start_server(bench, port)
+    process, said = start_server(installed, port)
     try:
         assert f"http://127.0.0.1:{port}/" in said
         page = urllib.request.urlopen(f"http://127.0.0.1:{port}/accounts/login/").read().decode()
         assert "saltmarsh" in page
         second = subprocess.run(
             [sys.executable, "-m", "kentrobar.ops.server"], text=True, capture_output=True,
-            env=outside(bench, PORT=str(free_port())), cwd=ROOT,
+            env=outside(installed, PORT=str(free_port())), cwd=ROOT,
         )  # fmt: skip
         assert second.returncode == 1
         assert "already runs from this folder" in second.stderr
     finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(30)
+        stop_server(process)
     with pytest.raises(OSError, match="refused"):
         urllib.request.urlopen(f"http://127.0.0.1:{port}/health")
-
-
-def processes_of(local):
-    """What runs of this folder's server: the command by process number."""
-    found = {}
-    for folder in Path("/proc").glob("[0-9]*"):
-        try:
-            command = (
-                (folder / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
-            )
-            environment = (folder / "environ").read_bytes().decode(errors="replace")
-        except OSError:
-            continue
-        if f"-D {local}/" in command or f"KENTROBAR_LOCAL={local}\0" in environment:
-            found[int(folder.name)] = command
-    return found
 
 
 def the_one(local, part, within_s=10.0):
@@ -199,44 +143,43 @@ def healthy_again(port, within_s=10.0):
 
 
 @pytest.mark.browser
-def test_whatever_is_killed_is_back_or_gone(bench):
+def test_whatever_is_killed_is_back_or_gone(installed):
     """Database, web server, bench and worker come back in ten seconds; without their server all go."""
     port = free_port()
-    process, _ = start_server(bench, port)
+    process, _ = start_server(installed, port)
     try:
-        password = (bench / "postgres.password").read_text()
-        assert not any(password in command for command in processes_of(bench).values())
+        password = (installed / "postgres.password").read_text()
+        assert not any(password in command for command in processes_of(installed).values())
         for part in ("/bin/postgres", "gunicorn", "instruments.simulated", "procrastinate worker"):
-            killed = the_one(bench, part)
+            killed = the_one(installed, part)
             os.kill(killed, signal.SIGKILL)
             deadline = time.monotonic() + 10
-            while killed in processes_of(bench) or part not in str(processes_of(bench)):
+            while killed in processes_of(installed) or part not in str(processes_of(installed)):
                 assert time.monotonic() < deadline, part
                 time.sleep(0.1)
             healthy_again(port)
         process.kill()
         process.wait()
         deadline = time.monotonic() + 10
-        while processes_of(bench):
-            assert time.monotonic() < deadline, processes_of(bench)
+        while processes_of(installed):
+            assert time.monotonic() < deadline, processes_of(installed)
             time.sleep(0.1)
-        process, said = start_server(bench, port)
+        process, said = start_server(installed, port)
         assert f"http://127.0.0.1:{port}/" in said
         healthy_again(port)
     finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(30)
-    assert not processes_of(bench)
+        stop_server(process)
+    assert not processes_of(installed)
 
 
 @pytest.mark.browser
-def test_the_documented_start_for_others_comes_up(bench):
+def test_the_documented_start_for_others_comes_up(installed):
     """Behind a proxy with TLS, under a name of its own; asked any other way it leads to https or refuses."""
     documented = (ROOT / "docs" / "operations.md").read_text()
     (line,) = re.findall(r"^(HTTPS=1 .*) script/server$", documented, re.MULTILINE)
     changes = dict(part.split("=", 1) for part in line.split())
     port = free_port()
-    process, said = start_server(bench, port, **changes)
+    process, said = start_server(installed, port, **changes)
     try:
         assert "Demo sign-in" not in said
         proxied = {"Host": changes["ALLOWED_HOSTS"], "X-Forwarded-Proto": "https"}
@@ -250,8 +193,7 @@ def test_the_documented_start_for_others_comes_up(bench):
             asked.request("GET", path, headers=headers)
             assert asked.getresponse().status == status, path
     finally:
-        process.send_signal(signal.SIGINT)
-        process.wait(30)
+        stop_server(process)
 
 
 def test_a_backup_brings_everything_back(local, made, tmp_path):

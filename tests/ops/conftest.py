@@ -1,0 +1,35 @@
+"""An installation that is made once for all tests of a run, and copied for each that starts a server."""
+
+import fcntl
+import subprocess
+
+import pytest
+
+from kentrobar.ops.cluster import free_port
+from tests.ops.starting import open_folder, start_server, stop_server
+
+
+@pytest.fixture(scope="session")
+def first_installation(tmp_path_factory):
+    """A folder in which the server was started for the first time, with the demo; one serves all tests."""
+    shared = tmp_path_factory.getbasetemp()
+    if shared.name.startswith("popen-"):
+        shared = shared.parent
+    folder = shared / "installation"
+    with open(shared / "installation.lock", "w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not folder.exists():
+            with open_folder() as made:
+                process, said = start_server(made, free_port())
+                stop_server(process)
+                assert "Ctrl-C stops" in said, said
+                subprocess.run(["cp", "-a", made, folder], check=True)
+    return folder
+
+
+@pytest.fixture
+def installed(first_installation):
+    """A copy of it, which PostgreSQL's account can reach."""
+    with open_folder() as folder:
+        subprocess.run(["cp", "-a", f"{first_installation}/.", folder], check=True)
+        yield folder
