@@ -33,6 +33,7 @@ from django.test.utils import CaptureQueriesContext, setup_test_environment  # n
 from django.urls import path  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
+from kentrobar.core.body.target import Alike, Target  # noqa: E402
 from kentrobar.core.frame.outline import Sport  # noqa: E402
 from kentrobar.core.play.impact import FreeBody, StrokeSwing  # noqa: E402
 from kentrobar.core.play.maps import (  # noqa: E402
@@ -54,7 +55,7 @@ from kentrobar.core.solving.set_programme import (  # noqa: E402
     FrameProblem,
     SetProgramme,
 )
-from kentrobar.core.solving.sets import Alike, SetMatch, match_set  # noqa: E402
+from kentrobar.core.solving.sets import SetMatch, match_set  # noqa: E402
 from kentrobar.core.solving.supply import Supply, Workpiece  # noqa: E402
 from kentrobar.core.weight.pieces import Piece, Plug, Sleeve  # noqa: E402
 from kentrobar.core.weight.prediction import predict  # noqa: E402
@@ -419,13 +420,13 @@ def bench_sets() -> dict[str, float]:
 
 def _solved(members: list[FrameProblem], alike: Alike) -> tuple[SetMatch, float]:
     start = time.perf_counter()
-    found = match_set(members, SET_TOLERANCES, 10.0, alike, seconds=60)
+    found = match_set(members, Target.about({}, SET_TOLERANCES, alike=alike), seconds=60)
     return found, time.perf_counter() - start
 
 
 def _bare_set(members: list[FrameProblem], balance_cm: float) -> float:
     """Seconds that HiGHS takes for the whole model at one balance, with real pieces; at most 20."""
-    frames = SetProgramme(members, dict(SET_TOLERANCES), 10.0, {}, float("inf"))
+    frames = SetProgramme(members, Target.about({}, SET_TOLERANCES))
     stretch = BalanceStretch(0.0, 0, balance_cm, balance_cm)
     start = time.perf_counter()
     with suppress(UndecidedError):

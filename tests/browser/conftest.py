@@ -115,8 +115,9 @@ class Page:
         )
 
     def scheme(self, name):
-        """Show pages in the light or the dark theme."""
-        media = {"features": [{"name": "prefers-color-scheme", "value": name}]}
+        """Show pages in the light or the dark theme, at once: no colour fades over."""
+        still = {"name": "prefers-reduced-motion", "value": "reduce"}
+        media = {"features": [{"name": "prefers-color-scheme", "value": name}, still]}
         self.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", media)
 
     def serious_violations(self, *rules):

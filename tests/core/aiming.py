@@ -9,11 +9,11 @@ import numpy as np
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import moments_from_specs
 from kentrobar.core.body.specs import READ_BY_KEY
+from kentrobar.core.body.target import Target
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot, RimSlot, Slot
-from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.set_programme import FrameProblem
 from kentrobar.core.weight.pieces import Piece, PointPiece, RimStrip, effect_of
 from kentrobar.core.weight.prediction import predict
@@ -66,17 +66,17 @@ def specs_with(pieces: list[Piece] | tuple[Piece, ...]) -> dict[str, float]:
     return {name: getattr(after, name).value for name in READ_BY_KEY}
 
 
-def random_aim(random: np.random.Generator, pieces: list[Piece]) -> Aim:
+def random_aim(random: np.random.Generator, pieces: list[Piece]) -> Target:
     """What a plan makes, as a target of three or four specs."""
     targets = specs_with(pieces)
     if random.uniform() < 0.5:
         del targets["twistweight_kgcm2"]
     # The known plan lies anywhere within the tolerance.
     moved = {n: v + random.uniform(-0.9, 0.9) * TOLERANCES[n] for n, v in targets.items()}
-    return Aim.at(moved, TOLERANCES, 10.0)
+    return Target.about(moved, TOLERANCES, 10.0)
 
 
-def impossible_aim(random: np.random.Generator) -> Aim:
+def impossible_aim(random: np.random.Generator) -> Target:
     """A target that no weight at the sites can make, for one reason or another."""
     now = specs_with([])
     kind = int(random.integers(0, 4))
@@ -89,12 +89,12 @@ def impossible_aim(random: np.random.Generator) -> Aim:
         now["swingweight_kgcm2"] += random.uniform(8, 25)
     else:  # balance far toward the tip with the swing weight as it was
         now["balance_cm"] += random.uniform(0.5, 2.0)
-    return Aim.at(now, TOLERANCES, 10.0)
+    return Target.about(now, TOLERANCES, 10.0)
 
 
-def is_met(aim: Aim, pieces: tuple[Piece, ...]) -> bool:
+def is_met(aim: Target, pieces: tuple[Piece, ...]) -> bool:
     specs = specs_with(pieces)
-    return all(low - 1e-9 <= specs[name] <= high + 1e-9 for name, (low, high) in aim.bounds.items())
+    return all(low - 1e-9 <= specs[name] <= high + 1e-9 for name, (low, high) in aim.bands.items())
 
 
 def added_g(pieces: list[Piece]) -> float:

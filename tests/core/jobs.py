@@ -9,12 +9,13 @@ import numpy as np
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments, moments_from_specs
+from kentrobar.core.body.target import Target
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.estimation import StateEstimate, estimate_state
 from kentrobar.core.rounds.trimming import Next, after, next_step
 from kentrobar.core.solving.candidates import PointSlot, RimSlot
-from kentrobar.core.solving.set_plans import SetAim, SetFrame, plan_set
+from kentrobar.core.solving.set_plans import SetFrame, plan_set
 from kentrobar.core.weight.pieces import Piece, PointPiece, effect_of
 from tests.core.frames import RACKET
 
@@ -138,7 +139,7 @@ def started(job: Job, factor: Estimate | None = None) -> StateEstimate | None:
         if isinstance(s, RimSlot) else s
         for s in SITES
     ]  # fmt: skip
-    aim = SetAim(TOLERANCES, AXIS, target=job.target)
+    aim = Target.about(job.target, TOLERANCES, AXIS)
     frame = SetFrame(first, sites, RACKET.length_cm, RACKET)
     plans = (plan_set([frame], aim, seconds=3, guard=guard) for guard in GUARDS)
     plan = next((p for p in plans if p is not None and p.status.has_plan), None)

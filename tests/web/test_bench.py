@@ -6,6 +6,7 @@ import re
 
 import pytest
 
+from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces import Source
@@ -347,14 +348,12 @@ def test_a_set_is_brought_to_the_target_it_was_laid_to(client, technician, plan)
     laying = SetLaying.objects.create(
         set=of,
         way="least",
-        target={"mass_g": 316.5},
-        tolerances={"mass_g": 0.8},
-        alike="each_other",
+        target=Target.about({"mass_g": 316.5}, {"mass_g": 0.8}, alike=Alike.TO_EACH_OTHER),
     )
     laying.plans.add(plan)
     client.post(f"/bench/plans/{plan.pk}")
     work = BenchWork.objects.get()
-    assert (work.target, work.tolerances) == ({"mass_g": 316.5}, {"mass_g": 0.4})
+    assert work.target.bands == {"mass_g": (316.1, 316.9)}
     assert isinstance(stand(technician).now.mass_g, Estimate)
 
 

@@ -12,8 +12,11 @@ from django.test import override_settings
 
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.ops.cluster import binary, libpq
+from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.bench.queries import works
 from kentrobar.web.bench.rounds import work_state
+from kentrobar.web.matching.models import FrameSet, SetLaying
+from kentrobar.web.orders.models import SignOff
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper.files import export_plan
 from kentrobar.web.planning.stored import laid_plan
@@ -33,7 +36,15 @@ RENAMED = {
     "court_trialask": "play_trialask", "court_shoprule": "play_shoprule",
 }  # fmt: skip
 # Columns whose content has another form since; what they say is compared by what it means, below.
-OTHER_FORM: dict[str, set[str]] = {}
+OTHER_FORM = {
+    "matching_frameset": {
+        "target", "tolerances", "alike", "axis_cm", "build", "ceiling_g", "chance", "typed",
+    },
+    "matching_setlaying": {"target", "tolerances", "alike"},
+    "bench_benchwork": {"target", "tolerances", "axis_cm", "chance"},
+    "orders_signoff": {"target", "tolerances"},
+    "planning_plan": {"wanted"},
+}  # fmt: skip
 
 
 @contextmanager
@@ -139,6 +150,40 @@ def test_every_work_stands_where_it_stood(came_over):
     assert found.keys() == BEFORE["works"].keys()
     for pk, then in BEFORE["works"].items():
         assert work_state(found[pk]).stage == then["stage"]
+
+
+def same_target(target, then, axis_cm):
+    assert target.centres == pytest.approx(then["target"])
+    assert target.tolerances == pytest.approx(then["tolerances"])
+    assert target.axis_cm == axis_cm
+
+
+@pytest.mark.django_db
+def test_every_target_is_what_its_columns_said(came_over):
+    raw = came_over.then
+    for pk, then in BEFORE["sets"].items():
+        target, row = FrameSet.objects.get(pk=pk).target, raw["matching_frameset"][int(pk)]
+        written = then["target"] if then["kind"] == "written" else {}
+        same_target(target, then | {"target": written}, then["axis_cm"])
+        assert (target.alike.value, target.chance, target.setup) == (
+            then["alike"], then["chance"], row["build"]
+        )  # fmt: skip
+    for pk, then in BEFORE["layings"].items():
+        laying = SetLaying.objects.get(pk=pk)
+        same_target(laying.target, then, raw["matching_frameset"][laying.set_id]["axis_cm"])
+    for pk, then in BEFORE["works"].items():
+        same_target(
+            BenchWork.objects.get(pk=pk).target, then, raw["jobs_benchwork"][int(pk)]["axis_cm"]
+        )
+        assert BenchWork.objects.get(pk=pk).target.chance == then["chance"]
+    for pk, then in BEFORE["sign_offs"].items():
+        target = SignOff.objects.get(pk=pk).target
+        if not then["target"]:
+            assert not target
+            continue
+        work = raw["jobs_signoff"][int(pk)]["work_id"]
+        same_target(target, then, raw["jobs_benchwork"][work]["axis_cm"])
+        assert SignOff.objects.get(pk=pk).chance == then["chance"]
 
 
 def test_an_older_database_is_refused_with_the_version_to_pass_through(

@@ -345,5 +345,5 @@ def test_a_plan_keeps_what_it_was_to_bring_about(client, racket):
     assert answer.json()["numbers"]["chance"] == "0 %"
     client.post(f"/bench/plans/{plan.pk}")
     work = plan.works.get()
-    assert work.target["swingweight_kgcm2"] == pytest.approx(float(data["swingweight_0"]))
-    assert work.tolerances["swingweight_kgcm2"] == pytest.approx(now.u / 2, abs=0.01)
+    assert work.target.centres["swingweight_kgcm2"] == pytest.approx(float(data["swingweight_0"]))
+    assert work.target.tolerances["swingweight_kgcm2"] == pytest.approx(now.u / 2, abs=0.01)

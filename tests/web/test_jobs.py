@@ -222,9 +222,8 @@ class TestSigningOff:
     def test_what_lies_outside_needs_a_remark(self, client, technician, job, frame):
         work = done_at_bench(technician, lay_plan(technician, frame))
         target = BenchWork.objects.get(pk=work.pk).target
-        BenchWork.objects.filter(pk=work.pk).update(
-            target=target | {"mass_g": target["mass_g"] + 9}
-        )
+        other = target.placed(target.centres | {"mass_g": target.centres["mass_g"] + 9})
+        BenchWork.objects.filter(pk=work.pk).update(target=other)
         answer = client.post(verify_address(job), {"signed_as": "The bench", "remark": ""})
         assert answer.status_code == 422
         assert "say why it goes home so" in words(answer)

@@ -25,7 +25,7 @@ from kentrobar.web.frames.services import change_frame, create_frame, fit_access
 from kentrobar.web.matching import searching, services
 from kentrobar.web.matching.models import FrameSet, SetLaying, SetSearch
 from kentrobar.web.matching.paper import sheet_context
-from kentrobar.web.matching.prepared import gathered
+from kentrobar.web.matching.prepared import prepared_frames
 from kentrobar.web.matching.showing import Shown
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
@@ -60,7 +60,7 @@ def form(of, **changes):
     """What the page of a set would send."""
     fields = {
         "base": of.version, "kind": of.kind, "favourite": of.favourite_id or "", "other": "",
-        "alike": of.alike, "build": of.build, "axis_0": "10", "axis_1": "cm", "chance": "95",
+        "alike": of.target.alike, "build": of.target.setup, "axis_0": "10", "axis_1": "cm", "chance": "95",
         "order_of_work": "at_once", "tape": "usual", "putty": "usual", "step_0": "0.5",
         "step_1": "cm", "layers": "1",
         "ceiling_0": "", "ceiling_1": "g",
@@ -138,7 +138,7 @@ def test_what_is_asked_is_kept_as_it_was_typed(client, three, frames):
     assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
     three.refresh_from_db()
     assert three.kind == "frame"
-    assert three.tolerances == {
+    assert three.target.tolerances == {
         "mass_g": pytest.approx(1.4175, abs=1e-3), "balance_cm": pytest.approx(0.1),
     }  # fmt: skip
     assert 'value="0.05"' in client.get(f"/sets/{three.pk}/").content.decode()
@@ -176,8 +176,8 @@ def test_what_is_only_shown_does_not_drift(client, three, technician):
     sent = form(three) | {n: boxes[n] for n in form(three) if n in boxes} | units
     assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
     kept = FrameSet.objects.get()
-    assert kept.tolerances == three.tolerances
-    assert (kept.axis_cm, kept.step_cm) == (three.axis_cm, three.step_cm)
+    assert kept.target.tolerances == three.target.tolerances
+    assert (kept.target.axis_cm, kept.step_cm) == (three.target.axis_cm, three.step_cm)
 
 
 def test_two_people_do_not_overwrite_each_other(client, three):
@@ -186,7 +186,7 @@ def test_two_people_do_not_overwrite_each_other(client, three):
     answer = client.post(f"/sets/{three.pk}/", stale, follow=True)
     assert "changed in another tab" in words(answer)
     three.refresh_from_db()
-    assert three.tolerances["mass_g"] == 2.0
+    assert three.target.tolerances["mass_g"] == 2.0
 
 
 def test_places_that_are_ticked_are_the_only_ones_used(client, three):
@@ -246,10 +246,10 @@ def test_a_set_is_made_alike_by_inertia(client, three):
 def test_tolerances_to_start_from(client, three):
     client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
     three.refresh_from_db()
-    assert three.tolerances == {"swingweight_kgcm2": 1.0}
+    assert three.target.tolerances == {"swingweight_kgcm2": 1.0}
     client.post(f"/sets/{three.pk}/preset", {"preset": "nonsense"})
     three.refresh_from_db()
-    assert three.tolerances == {"swingweight_kgcm2": 1.0}
+    assert three.target.tolerances == {"swingweight_kgcm2": 1.0}
 
 
 def test_points_are_told_and_typed_for_a_balance(client, three, technician):
@@ -261,7 +261,7 @@ def test_points_are_told_and_typed_for_a_balance(client, three, technician):
     }  # fmt: skip
     assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
     three.refresh_from_db()
-    assert three.target["balance_cm"] == pytest.approx(68.58 / 2 - 6 * 0.3175)
+    assert three.target.centres["balance_cm"] == pytest.approx(68.58 / 2 - 6 * 0.3175)
     page = text_of(client.get(f"/sets/{three.pk}/"))
     assert "pt HL" in page
 
@@ -281,7 +281,7 @@ def test_the_hand_is_told_what_a_target_takes_and_it_can_be_taken(client, three,
     assert client.get(f"/sets/{three.pk}/costs", {"mass_g": "x"}).status_code == 422
     client.post(f"/sets/{three.pk}/target", target | {"twistweight_kgcm2": 14})
     three.refresh_from_db()
-    assert (three.kind, three.target) == ("written", target)
+    assert (three.kind, three.target.centres) == ("written", pytest.approx(target))
 
 
 def test_a_reading_since_changes_what_the_hand_is_told(client, three, frames, technician):
@@ -317,11 +317,11 @@ def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three,
     assert "3 plans are laid" in words(laid)
     plans = services.plans_laid(FrameSet.objects.get(pk=three.pk))
     assert [plan.frame for plan in plans] == frames
-    target = SetLaying.objects.get().target
+    target = SetLaying.objects.get().target.centres
     assert {plan.order_of_work for plan in plans} == {"swing_first"}
     for plan in plans:
         after = laid_plan(plan).prediction.after
-        for name, tolerance in three.tolerances.items():
+        for name, tolerance in three.target.tolerances.items():
             assert abs(getattr(after, name).value - target[name]) <= tolerance + 1e-6
     board = words(client.get(f"/plans/{plans[0].pk}/"))
     assert "of the set “Ines”" in board
@@ -457,7 +457,8 @@ def test_a_missing_spec_never_blocks_the_rest(client, technician, frames):
     )  # fmt: skip
     no_twist = new_frame(technician, "No twist", measured=specs(305.0, 32.0, 300.0, None))
     of = services.create_set([*frames, unread, no_twist], technician)
-    services.ask(of, of.version, tolerances=of.tolerances | {"twistweight_kgcm2": 0.4})
+    wider = of.target.tolerances | {"twistweight_kgcm2": 0.4}
+    services.ask(of, of.version, target=of.target.with_tolerances(wider))
     page = text_of(client.get(f"/sets/{of.pk}/"))
     assert "static weight and balance and swing weight and twist weight not read" in page
     assert "twist weight not read: left out for this frame" in page
@@ -556,8 +557,11 @@ def test_a_grip_on_all_keeps_the_match_and_on_one_takes_it_apart(client, three, 
 
     def widths():
         of = FrameSet.objects.get(pk=three.pk)
-        values = [each.values for each in gathered(of)]
-        return {n: max(v[n] for v in values) - min(v[n] for v in values) for n in three.tolerances}
+        values = [each.values for each in prepared_frames(of)]
+        return {
+            n: max(v[n] for v in values) - min(v[n] for v in values)
+            for n in three.target.tolerances
+        }
 
     before = widths()
     overgrip = technician.shop.accessories.get(kind="overgrip")
@@ -601,8 +605,8 @@ def test_a_set_goes_out_and_comes_in_as_it_was(client, three, frames):
     assert "3 frames are read in, as a set" in words(answered)
     copy = FrameSet.objects.latest("pk")
     assert copy.kind == "frame"
-    assert copy.tolerances == three.tolerances
-    for mine, theirs in zip(gathered(three), gathered(copy), strict=True):
+    assert copy.target.tolerances == three.target.tolerances
+    for mine, theirs in zip(prepared_frames(three), prepared_frames(copy), strict=True):
         assert theirs.values == pytest.approx(mine.values)
     assert copy.favourite.label == frames[0].label
 

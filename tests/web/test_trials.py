@@ -131,7 +131,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(
     found = create_set([racket, new_frame(technician, "Reed 100 B")], technician)
     client.post(f"/play/trials/{trial.pk}/aim-set", {"set": found.pk})
     found.refresh_from_db()
-    assert found.target["swingweight_kgcm2"] == pytest.approx(best.value, abs=1e-3)
+    assert found.target.centres["swingweight_kgcm2"] == pytest.approx(best.value, abs=1e-3)
     assert found.kind == found.Kind.WRITTEN
 
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Final
 
 from kentrobar.core.body.specs import AIMED_BY_KEY
+from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Choice, PointSlot, Slot, candidates
@@ -13,7 +14,6 @@ from kentrobar.core.solving.matching import Reason, require_known
 from kentrobar.core.solving.set_plans import (
     SEARCHES,
     FramePlan,
-    SetAim,
     SetFrame,
     SetPlan,
     Status,
@@ -25,7 +25,7 @@ from kentrobar.core.weight.pieces import PointPiece
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.frames import ReadFrame, read_frame, read_pieces, require_axis
 from kentrobar.exchange.reading import DocumentError, at_path
-from kentrobar.exchange.targets import aim_of, target_document
+from kentrobar.exchange.targets import target_document, target_of
 
 CHANCE_DECIMALS: Final = 4
 
@@ -40,16 +40,16 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     read = [read_frame(document, f"frames.{i}") for i, document in enumerate(request.frames)]
     for frame in read:
         require_axis(request.axis_cm, frame)
-    aim = aim_of(request, read)
+    target = target_of(request, read)
     frames = [_set_frame(request, i, frame) for i, frame in enumerate(read)]
     seconds = request.seconds / (1 if request.objective == "lightest" else SEARCHES)
-    planned = _lightest(frames, aim, seconds)
-    reasons = _reasons(planned, aim, read)
+    planned = _lightest(frames, target, seconds)
+    reasons = _reasons(planned, target, read)
     if request.objective == "surest":
-        planned, obstacle = plan_surest(frames, aim, planned, request.chance, request.seconds)
+        planned, obstacle = plan_surest(frames, target, planned, request.chance, request.seconds)
         reasons += [_obstacle_sentence(obstacle, request.chance)] if obstacle else []
     documents = [
-        _matched(r, f, p, aim) for r, f, p in zip(read, frames, planned.frames, strict=True)
+        _matched(r, f, p, target) for r, f, p in zip(read, frames, planned.frames, strict=True)
     ]
     return models.MatchAnswer(
         status=planned.status.value,
@@ -63,14 +63,14 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     )
 
 
-def _lightest(frames: Sequence[SetFrame], aim: SetAim, seconds: float) -> SetPlan:
+def _lightest(frames: Sequence[SetFrame], target: Target, seconds: float) -> SetPlan:
     """The lightest plan; a spec that is not known is told by its path."""
     for i, frame in enumerate(frames):
         if not frame.is_kept:
             with at_path(f"frames.{i}.measured"):
-                require_known(frame.measured, aim.tolerances, aim.axis_cm)
+                require_known(frame.measured, target.tolerances, target.axis_cm)
     try:
-        found = plan_set(frames, aim, seconds=seconds)
+        found = plan_set(frames, target, seconds=seconds)
     except PieceError as error:
         raise DocumentError("removals", error.message) from None
     except KentrobarError as error:
@@ -79,7 +79,7 @@ def _lightest(frames: Sequence[SetFrame], aim: SetAim, seconds: float) -> SetPla
     return found
 
 
-def _reasons(planned: SetPlan, aim: SetAim, read: Sequence[ReadFrame]) -> list[str]:
+def _reasons(planned: SetPlan, target: Target, read: Sequence[ReadFrame]) -> list[str]:
     """Why there is no plan: of each frame that cannot be brought there, or of all of them together."""
     lines = []
     for frame, each in zip(read, planned.frames, strict=True):
@@ -87,7 +87,7 @@ def _reasons(planned: SetPlan, aim: SetAim, read: Sequence[ReadFrame]) -> list[s
             sentence = each.found.reason.sentence()
             lines.append(f"{frame.label}: {sentence}" if len(read) > 1 else sentence)
     if not lines and not planned.status.has_plan:
-        lines = [_why_not_alike(aim.tolerances, planned.status is Status.INFEASIBLE)]
+        lines = [_why_not_alike(target.tolerances, planned.status is Status.INFEASIBLE)]
     return lines
 
 
@@ -164,13 +164,13 @@ def _require_site(slot: Slot, frame: ReadFrame) -> None:
 
 
 def _matched(
-    frame: ReadFrame, planned_for: SetFrame, plan: FramePlan, aim: SetAim
+    frame: ReadFrame, planned_for: SetFrame, plan: FramePlan, target: Target
 ) -> models.MatchedFrame:
     try:
-        prediction = frame.predict(plan.pieces, aim.axis_cm)
+        prediction = frame.predict(plan.pieces, target.axis_cm)
     except KentrobarError as error:
         raise DocumentError("removals", error.message) from None
-    chance = plan.chance if aim.tolerances or planned_for.is_kept else None
+    chance = plan.chance if target.tolerances or planned_for.is_kept else None
     return models.MatchedFrame(
         chance=chance and round(chance, CHANCE_DECIMALS),
         label=frame.label,

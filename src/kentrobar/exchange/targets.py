@@ -7,17 +7,16 @@ from collections.abc import Iterator, Mapping, Sequence
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, RECOIL_WEIGHT, SWING_WEIGHT
+from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.checks import USUAL, require_possible
-from kentrobar.core.solving.set_plans import SetAim
-from kentrobar.core.solving.sets import Alike
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.frames import ReadFrame
 from kentrobar.exchange.reading import DocumentError, at_path
 
 
-def aim_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> SetAim:
+def target_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> Target:
     """What the frames of a request are to become.
 
     Raises:
@@ -27,13 +26,13 @@ def aim_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> SetAim:
     _require_balance_beside_recoil(request)
     if len(frames) > 1 and (request.target is None or alike is Alike.TO_EACH_OTHER):
         given = targets_of(request, frames) if request.target is not None else {}
-        return SetAim(free_tolerances_of(request, frames, given), request.axis_cm, alike, given)
+        tolerances = free_tolerances_of(request, frames, given)
+        return Target.about(given, tolerances, request.axis_cm, alike=alike)
     targets = targets_of(request, frames)
     tolerances = {
         n: t for n, t in tolerances_of(request, targets).items() if t is not None and n in targets
     }
-    wanted = {name: targets[name] for name in tolerances}
-    return SetAim(tolerances, request.axis_cm, target=wanted)
+    return Target.about(targets, tolerances, request.axis_cm)
 
 
 def _require_balance_beside_recoil(request: models.MatchRequest | models.RoundsRequest) -> None:

@@ -7,6 +7,7 @@ from functools import partial
 import numpy as np
 import pytest
 
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.play.impact import hit_frame
@@ -14,7 +15,6 @@ from kentrobar.core.play.strokes import STROKES, ball_of, swing_of
 from kentrobar.core.play.sweet_zone import hitting_face, zone_of_speed
 from kentrobar.core.play.zone_plans import WantedZone, propose_nearest_zone, propose_zone
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.proposals import LEAST
 from kentrobar.core.solving.supply import SOME_PUTTY, SOME_TAPE, Supply, Workpiece
 from kentrobar.core.weight.prediction import predict
@@ -48,7 +48,7 @@ def wanted(stroke, by_cm, give_cm=0.1):
 @pytest.mark.parametrize("school", [LEAST, "counter", "hoop"])
 def test_the_zone_comes_to_lie_where_it_was_wanted(stroke, by_cm, school):
     aim = wanted(stroke, by_cm)
-    found = propose_zone(school, work(), Aim({}), aim)
+    found = propose_zone(school, work(), Target({}), aim)
     assert middle(stroke, found.pieces) == pytest.approx(aim.y_cm, abs=0.1)
     assert found.found.added_g > 0
 
@@ -56,7 +56,7 @@ def test_the_zone_comes_to_lie_where_it_was_wanted(stroke, by_cm, school):
 def test_specs_that_are_kept_are_kept_while_the_zone_moves():
     kept = {"balance_cm": (32.3, 32.5), "mass_g": (310.0, 330.0)}
     aim = wanted("volley", 0.5)
-    found = propose_zone(LEAST, work(), Aim(kept), aim)
+    found = propose_zone(LEAST, work(), Target(kept), aim)
     after = found.prediction.after
     assert middle("volley", found.pieces) == pytest.approx(aim.y_cm, abs=0.1)
     assert 32.3 <= after.balance_cm.value <= 32.5
@@ -69,7 +69,7 @@ def test_no_single_place_of_the_hoop_does_it_with_less():
     heavy = Supply(
         tape=replace(SOME_TAPE, density=Estimate(0.5, 0.01)), putty=SOME_PUTTY, step_cm=0.2
     )
-    found = propose_zone(LEAST, replace(work(), supply=heavy), Aim({}), aim)
+    found = propose_zone(LEAST, replace(work(), supply=heavy), Target({}), aim)
     line = RACKET.rim(Face.INNER)
 
     def least_g(arc_cm):
@@ -88,15 +88,15 @@ def test_no_single_place_of_the_hoop_does_it_with_less():
 
 
 def test_a_zone_that_lies_there_already_needs_nothing():
-    found = propose_nearest_zone(work(), Aim({}), wanted("ground", 0.0))
+    found = propose_nearest_zone(work(), Target({}), wanted("ground", 0.0))
     assert found.is_met
     assert found.proposal.pieces == ()
 
 
 def test_out_of_reach_the_nearest_goes_as_far_as_it_can():
     aim = wanted("ground", 6.0)
-    assert propose_zone(LEAST, work(), Aim({"mass_g": (310.0, 318.0)}), aim) is None
-    found = propose_nearest_zone(work(), Aim({"mass_g": (310.0, 318.0)}), aim)
+    assert propose_zone(LEAST, work(), Target({"mass_g": (310.0, 318.0)}), aim) is None
+    found = propose_nearest_zone(work(), Target({"mass_g": (310.0, 318.0)}), aim)
     assert not found.is_met
     climbed = middle("ground", found.proposal.pieces) - middle("ground")
     assert 0.1 < climbed < 6.0

@@ -6,11 +6,12 @@ import numpy as np
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.target import Target
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Choice, PointSlot, RimSlot
-from kentrobar.core.solving.matching import Aim, match
+from kentrobar.core.solving.matching import match
 from tests.core.aiming import (
     SETTING,
     SITES,
@@ -50,10 +51,10 @@ def test_impossible_targets_are_refused_with_the_clash():
         assert not found.is_feasible
         assert found.reason
         # The clash is true: those demands alone cannot be met, any fewer can.
-        alone = Aim({n: aim.bounds[n] for n in found.reason.names}, 10.0)
+        alone = Target({n: aim.bands[n] for n in found.reason.names}, 10.0)
         assert not solve(alone).is_feasible
         for name in found.reason.names if len(found.reason.names) > 1 else ():
-            fewer = Aim({n: b for n, b in alone.bounds.items() if n != name}, 10.0)
+            fewer = Target({n: b for n, b in alone.bands.items() if n != name}, 10.0)
             assert solve(fewer).is_feasible
 
 
@@ -63,7 +64,7 @@ def test_nothing_lighter_exists_by_trying_everything():
              PointSlot(label="cap", y_cm=1, step_g=0.5, max_g=4)]  # fmt: skip
     steps = [range(7), range(5), range(9)]
     for swing, balance in ((321.0, 32.4), (324.0, 32.2), (320.0, 32.9)):
-        aim = Aim.at({"swingweight_kgcm2": swing, "balance_cm": balance}, TOLERANCES, 10.0)
+        aim = Target.about({"swingweight_kgcm2": swing, "balance_cm": balance}, TOLERANCES, 10.0)
         tried = []
         for a, b, c in product(*steps):
             pieces = [
@@ -104,7 +105,7 @@ def test_an_edge_of_the_band_belongs_to_it():
             low, high = (edge, edge + width) if random.random() < 0.5 else (edge - width, edge)
             bounds[name] = (low, high)
             is_met &= (specs[name] >= low - 1e-9) & (specs[name] <= high + 1e-9)
-        found = solve(Aim(bounds, 10.0), sites)
+        found = solve(Target(bounds, 10.0), sites)
         least = grams.sum(axis=1)[is_met].min()
         assert found.is_feasible, bounds
         assert found.is_proven
@@ -114,18 +115,18 @@ def test_an_edge_of_the_band_belongs_to_it():
 
 @pytest.mark.parametrize(("mass", "is_there"), [(310.5, True), (316.0, False)])
 def test_without_a_site_a_frame_is_there_already_or_never(mass, is_there):
-    found = solve(Aim.at({"mass_g": mass}, TOLERANCES, 10.0), [])
+    found = solve(Target.about({"mass_g": mass}, TOLERANCES, 10.0), [])
     assert (found.is_feasible, found.added_g) == (is_there, 0.0)
     assert is_there or found.reason.sentence()
 
 
 def test_reasons_say_what_is_beyond_and_the_nearest_comes_near():
-    found = solve(Aim.at({"mass_g": 300.0}, TOLERANCES, 10.0))
+    found = solve(Target.about({"mass_g": 300.0}, TOLERANCES, 10.0))
     assert "310.00 g already" in found.reason.sentence()
-    far = solve(Aim.at({"swingweight_kgcm2": 900.0}, TOLERANCES, 10.0))
+    far = solve(Target.about({"swingweight_kgcm2": 900.0}, TOLERANCES, 10.0))
     assert "No weight at these sites" in far.reason.sentence()
     assert specs_with(far.nearest)["swingweight_kgcm2"] > 340
-    clash = solve(Aim.at({"mass_g": 311.0, "swingweight_kgcm2": 330.0}, TOLERANCES, 10.0))
+    clash = solve(Target.about({"mass_g": 311.0, "swingweight_kgcm2": 330.0}, TOLERANCES, 10.0))
     assert clash.reason.names == ("mass_g", "swingweight_kgcm2")
     assert "cannot both be met" in clash.reason.sentence()
     assert 0.4 <= added_g(list(clash.nearest)) <= 8
@@ -134,7 +135,7 @@ def test_reasons_say_what_is_beyond_and_the_nearest_comes_near():
 def test_any_weight_without_steps_is_exact():
     fine = [PointSlot(label="tip", y_cm=66, step_g=0), PointSlot(label="cap", y_cm=1, step_g=0)]
     none = dict.fromkeys(TOLERANCES, 1e-4)
-    found = solve(Aim.at({"swingweight_kgcm2": 325.0, "balance_cm": 32.4}, none, 10.0), fine)
+    found = solve(Target.about({"swingweight_kgcm2": 325.0, "balance_cm": 32.4}, none, 10.0), fine)
     assert specs_with(found.pieces)["swingweight_kgcm2"] == pytest.approx(325.0, abs=2e-4)
 
 
@@ -153,13 +154,13 @@ def test_any_weight_without_steps_is_exact():
 def test_what_cannot_be_asked_is_refused(site, aim, field):
     scale_only = MeasuredSpecs(Estimate(310), Estimate(32.4))
     with pytest.raises(KentrobarError) as refused:
-        solve(Aim.at(aim, TOLERANCES, 10.0), [site], scale_only)
+        solve(Target.about(aim, TOLERANCES, 10.0), [site], scale_only)
     assert refused.value.field == field
 
 
 def test_a_wide_bound_is_not_cheap_to_miss():
     """A ceiling on the weight has no middle; the nearest plan keeps near it all the same."""
-    aim = Aim({"mass_g": (0.0, 311.0), "swingweight_kgcm2": (329.0, 331.0)}, 10.0)
+    aim = Target({"mass_g": (0.0, 311.0), "swingweight_kgcm2": (329.0, 331.0)}, 10.0)
     nearest = specs_with(solve(aim).nearest)
     assert nearest["mass_g"] < 314.2
     assert nearest["swingweight_kgcm2"] > 319
@@ -171,7 +172,7 @@ def test_pieces_too_small_to_lay_are_not_proposed():
                      mirrored=True,
                      least_cm=3.0)]  # fmt: skip
     for swing in (318.9, 320.0, 323.0):
-        found = solve(Aim.at({"swingweight_kgcm2": swing}, TOLERANCES, 10.0), sites)
+        found = solve(Target.about({"swingweight_kgcm2": swing}, TOLERANCES, 10.0), sites)
         for piece in found.pieces:
             size = getattr(piece, "length_cm", None) or piece.mass_g
             assert size.value >= (3.0 if hasattr(piece, "length_cm") else 1.0)
@@ -180,10 +181,10 @@ def test_pieces_too_small_to_lay_are_not_proposed():
 def test_what_is_kept_gives_way_last():
     """A kept ceiling holds in the nearest plan; where it cannot, the nearest is found without it."""
     bounds = {"mass_g": (0.0, 311.0), "swingweight_kgcm2": (329.0, 331.0)}
-    nearest = specs_with(solve(Aim(bounds, 10.0, frozenset({"mass_g"}))).nearest)
+    nearest = specs_with(solve(Target(bounds, 10.0, kept=frozenset({"mass_g"}))).nearest)
     assert nearest["mass_g"] <= 311.0 + 1e-6
     assert nearest["swingweight_kgcm2"] > 320
-    beyond = Aim(bounds | {"mass_g": (0.0, 300.0)}, 10.0, frozenset({"mass_g"}))
+    beyond = Target(bounds | {"mass_g": (0.0, 300.0)}, 10.0, kept=frozenset({"mass_g"}))
     assert specs_with(solve(beyond).nearest)["swingweight_kgcm2"] >= 318.0
 
 
@@ -191,7 +192,7 @@ def test_a_choice_is_taken_wholly_or_left():
     cap = Choice("cap", (point(6.0, 1.2), point(2.0, 30, removed=True)))
     sites = [cap, PointSlot(label="tip", y_cm=66, step_g=0.5)]
     for mass, laid in ((314.0, 2), (312.5, 1), (316.0, 3)):
-        aim = Aim.at({"mass_g": mass}, TOLERANCES | {"mass_g": 0.1}, 10.0)
+        aim = Target.about({"mass_g": mass}, TOLERANCES | {"mass_g": 0.1}, 10.0)
         found = solve(aim, sites)
         assert found.is_feasible
         assert len(found.pieces) == laid or specs_with(found.pieces)["mass_g"] == pytest.approx(
@@ -205,7 +206,7 @@ def test_what_lies_aside_still_meets_its_twist_weight():
     aside = [PointSlot(label="right", y_cm=52, x_cm=12.5, step_g=0, max_g=15)]
     for more in (0.5, 1.2, 1.6):
         tight = {"twistweight_kgcm2": 1e-3}
-        found = solve(Aim.at({"twistweight_kgcm2": 13.6 + more}, tight, 10.0), aside)
+        found = solve(Target.about({"twistweight_kgcm2": 13.6 + more}, tight, 10.0), aside)
         assert found.is_feasible
         after = specs_with(found.pieces)["twistweight_kgcm2"]
         assert after == pytest.approx(13.6 + more, abs=1e-3 + 1e-7)

@@ -6,6 +6,7 @@ from itertools import product
 import numpy as np
 import pytest
 
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.solving.allowed import Allowed, Hoop, presets, site_names
@@ -13,7 +14,7 @@ from kentrobar.core.solving.candidates import PointSlot, candidates
 from kentrobar.core.solving.centring import Pull, centred
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.goals import GOALS
-from kentrobar.core.solving.matching import Aim, match
+from kentrobar.core.solving.matching import match
 from kentrobar.core.solving.proposals import SCHOOLS, propose_by, too_coarse
 from kentrobar.core.solving.supply import Workpiece
 from kentrobar.core.weight.pieces import RimStrip
@@ -92,7 +93,7 @@ def test_the_middle_is_sought_at_the_same_weight():
         edge = _edgeward(x, columns, aim)
         if edge is None:
             continue
-        back = tuple(columns.pieces(centred(edge, columns, Pull(REED.moments(), aim.bounds, 10.0))))
+        back = tuple(columns.pieces(centred(edge, columns, Pull(REED.moments(), aim.bands, 10.0))))
         assert _away(back, aim) < _away(tuple(columns.pieces(edge)), aim)
         assert _away(back, aim) == pytest.approx(away, abs=1.0)
         assert len(back) <= len(found.pieces)
@@ -105,7 +106,7 @@ def _away(pieces, aim):
     after = predict(REED, pieces, axis_cm=10.0, **SETTING).after
     return sum(
         ((getattr(after, name).value - (low + high) / 2) / ((high - low) / 2)) ** 2
-        for name, (low, high) in aim.bounds.items()
+        for name, (low, high) in aim.bands.items()
         if name != "mass_g"
     )
 
@@ -154,7 +155,7 @@ def test_a_chance_is_stated_and_the_surest_plan_has_more_of_it():
     assert sure.chance >= least.chance
     assert least.found.added_g <= sure.found.added_g + 1e-9
     random = np.random.default_rng(2)
-    low, high = aim.bounds["swingweight_kgcm2"]
+    low, high = aim.bands["swingweight_kgcm2"]
     after = sure.prediction.after.swingweight_kgcm2
     drawn = random.normal(after.value, after.u, 40_000)
     assert sure.chance == pytest.approx(((drawn >= low) & (drawn <= high)).mean(), abs=0.01)
@@ -169,4 +170,4 @@ def test_readings_wider_than_their_band_are_named():
         assert too_coarse(now, bounds) == names
         if names:
             assert chance_within(now, bounds) < 0.69
-    assert Aim(bounds).bounds == bounds
+    assert Target(bounds).bands == bounds

@@ -5,6 +5,7 @@ from dataclasses import replace
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.editing.warnings import warnings_for
 from kentrobar.core.frame.blocked import parse_blocked
@@ -13,7 +14,6 @@ from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Choice, RimSlot
 from kentrobar.core.solving.goals import GOALS
-from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.proposals import SCHOOLS, SchoolStyle, propose, propose_by
 from kentrobar.core.solving.supply import Supply, Workpiece, slots_to_use
 from kentrobar.core.weight.materials import KINDS, MaterialKind
@@ -42,7 +42,7 @@ def in_circumstances(circumstances, work=RACKET_WORK):
 def wished(key, measured, outline, axis_cm):
     now = predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
     targets = GOALS[key].targets(now, outline is RACKET)
-    return Aim({n: (v - u, v + u) for n, (v, u) in targets.items()}, axis_cm)
+    return Target({n: (v - u, v + u) for n, (v, u) in targets.items()}, axis_cm)
 
 
 @pytest.mark.parametrize("key", GOALS)
@@ -55,7 +55,7 @@ def test_every_wish_is_reached_by_all_that_is_proposed(key, measured, outline, a
     assert bool(found) == first.is_feasible
     assert found or first.reason
     for proposal in found:
-        for name, (low, high) in aim.bounds.items():
+        for name, (low, high) in aim.bands.items():
             value = getattr(proposal.prediction.after, name).value
             assert low - 1e-6 <= value <= high + 1e-6
         # Under the bumper a strip lies farther out than on the inner face, so it may weigh less.
@@ -84,7 +84,7 @@ def test_every_school_keeps_what_it_says(key):
             assert bool(answer.reason) == (key == "least")
             continue
         met += 1
-        for name, (low, high) in aim.bounds.items():
+        for name, (low, high) in aim.bands.items():
             assert low - 1e-6 <= getattr(proposal.prediction.after, name).value <= high + 1e-6
         materials = {piece.material for piece in proposal.pieces if not piece.removed}
         assert ("Silicone" in materials) <= (school.way is not SchoolStyle.CLEAN)
@@ -116,7 +116,7 @@ def test_fewest_pieces_are_no_more_than_those_of_the_least_weight():
 def test_what_comes_off_reaches_what_no_added_weight_can():
     """A swing weight below the frame's: the dampener goes, and its weight counts as weight moved."""
     off = Choice("dampener", (point(2.0, 36, removed=True),))
-    lower = Aim({"swingweight_kgcm2": (316.0, 317.0)})
+    lower = Target({"swingweight_kgcm2": (316.0, 317.0)})
     assert propose_by("least", RACKET_WORK, lower)[0] is None
     proposal, _ = propose_by("removes", with_supply(removals=(off,)), lower)
     assert proposal.pieces == off.pieces

@@ -4,11 +4,12 @@ import numpy as np
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot
-from kentrobar.core.solving.matching import Aim, match
+from kentrobar.core.solving.matching import match
 from kentrobar.core.solving.reach import SECOND_SPECS, reach
 from kentrobar.core.solving.supply import Supply, Workpiece, slots_to_use
 from kentrobar.core.weight.materials import MaterialKind
@@ -53,10 +54,10 @@ def test_the_edges_are_reached_and_what_lies_beyond_is_not():
         for edge, outward in ((found.most[i], 1.0), (found.least[i], -1.0)):
             at = {"balance_cm": (found.balance_cm[i] - 0.03, found.balance_cm[i] + 0.03),
                   "mass_g": (0.0, ceiling + 0.2)}  # fmt: skip
-            inside = Aim(
+            inside = Target(
                 at | {"swingweight_kgcm2": (edge - outward * 2 - 1, edge - outward * 2 + 1)}, 10.0
             )
-            beyond = Aim(
+            beyond = Target(
                 at | {"swingweight_kgcm2": (edge + outward * 4 - 1, edge + outward * 4 + 1)}, 10.0
             )
             about = {"length_cm": 68.58, "outline": RACKET, "explain": False}

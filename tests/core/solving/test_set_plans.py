@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.frame.circumstances import Circumstances, HandleBuild
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
@@ -14,10 +15,9 @@ from kentrobar.core.solving.candidates import candidates
 from kentrobar.core.solving.chance import chance_alike
 from kentrobar.core.solving.concessions import Giving, concessions
 from kentrobar.core.solving.relaxation import least_weights, prospect
-from kentrobar.core.solving.set_plans import SetAim, SetFrame, Status, most_worth_reading, plan_set
+from kentrobar.core.solving.set_plans import SetFrame, Status, most_worth_reading, plan_set
 from kentrobar.core.solving.set_targets import alike_already, heaviest, middle_of, values_of
 from kentrobar.core.solving.set_ways import SetWay, SetWork, plan_by, plan_fewest
-from kentrobar.core.solving.sets import Alike
 from kentrobar.core.solving.supply import SOME_PUTTY, SOME_TAPE, Supply, Workpiece
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET
@@ -58,7 +58,7 @@ def spread(specs):
 
 @pytest.mark.parametrize("way", SetWay)
 def test_every_way_makes_the_set_alike(way):
-    works, aim = three(), SetAim(TOLERANCES, AXIS)
+    works, aim = three(), Target.about({}, TOLERANCES, AXIS)
     plan = plan_by(way, works, aim, seconds=20).plan
     assert plan.status.has_plan
     for each in after(works, plan):
@@ -72,7 +72,7 @@ def test_every_way_makes_the_set_alike(way):
 
 def test_a_proven_plan_is_not_beaten_by_any_other_way_at_its_places():
     """What is narrower never needs less than the proven bound of what is wider."""
-    works, aim = three(), SetAim(TOLERANCES, AXIS)
+    works, aim = three(), Target.about({}, TOLERANCES, AXIS)
     least = plan_by(SetWay.LEAST, works, aim, seconds=20).plan
     assert least.status is Status.OPTIMAL
     assert least.added_g - least.bound_g <= 0.1 * 3 + 1e-9
@@ -81,7 +81,7 @@ def test_a_proven_plan_is_not_beaten_by_any_other_way_at_its_places():
 
 
 def test_the_same_look_differs_in_length_only():
-    works, aim = three(), SetAim(TOLERANCES, AXIS)
+    works, aim = three(), Target.about({}, TOLERANCES, AXIS)
     plan = plan_by(SetWay.SAME_LOOK, works, aim, seconds=20).plan
     places = {}
     for laid in plan.frames:
@@ -100,10 +100,15 @@ def test_the_same_look_differs_in_length_only():
 
 def test_within_of_each_other_is_a_spread_and_within_of_a_target_is_not():
     works = three()
-    close = plan_by(SetWay.LEAST, works, SetAim(TOLERANCES, AXIS, Alike.TO_EACH_OTHER), seconds=20)
+    close = plan_by(
+        SetWay.LEAST,
+        works,
+        Target.about({}, TOLERANCES, AXIS, alike=Alike.TO_EACH_OTHER),
+        seconds=20,
+    )
     for name, width in spread(after(works, close.plan)).items():
         assert width <= TOLERANCES[name] + 1e-6
-    loose = plan_by(SetWay.LEAST, works, SetAim(TOLERANCES, AXIS), seconds=20)
+    loose = plan_by(SetWay.LEAST, works, Target.about({}, TOLERANCES, AXIS), seconds=20)
     assert loose.plan.added_g <= close.plan.added_g
     assert max(spread(after(works, loose.plan)).values()) > 1.0
 
@@ -116,15 +121,15 @@ def test_a_spec_that_was_not_read_of_one_frame_is_left_out_for_it_alone():
         {},
         {"mass_g": 309, "balance_cm": 31.8, "swingweight_kgcm2": 305, "twistweight_kgcm2": 13.6},
     ):
-        plan = plan_by(SetWay.LEAST, works, SetAim(four, AXIS, target=target), seconds=20).plan
+        plan = plan_by(SetWay.LEAST, works, Target.about(target, four, AXIS), seconds=20).plan
         assert plan.status.has_plan
 
 
 def test_no_frame_comes_above_the_ceiling():
     works = three()
-    free = plan_by(SetWay.LEAST, works, SetAim(TOLERANCES, AXIS), seconds=20).plan
+    free = plan_by(SetWay.LEAST, works, Target.about({}, TOLERANCES, AXIS), seconds=20).plan
     heaviest_g = max(each["mass_g"] for each in after(works, free))
-    under = SetAim(TOLERANCES, AXIS, ceiling_g=heaviest_g - 0.5)
+    under = Target.about({}, TOLERANCES, AXIS, ceiling_g=heaviest_g - 0.5)
     plan = plan_by(SetWay.LEAST, works, under, seconds=20).plan
     if plan.status.has_plan:
         assert max(each["mass_g"] for each in after(works, plan)) <= heaviest_g - 0.5 + 1e-6
@@ -135,7 +140,7 @@ def test_no_frame_comes_above_the_ceiling():
 def test_only_the_places_that_are_named_are_used():
     named = frozenset({"twelve", "three_nine", "butt_cap"})
     works = [replace(each, places=named) for each in three()]
-    plan = plan_by(SetWay.LEAST, works, SetAim(TOLERANCES, AXIS), seconds=20).plan
+    plan = plan_by(SetWay.LEAST, works, Target.about({}, TOLERANCES, AXIS), seconds=20).plan
     assert plan.status.has_plan
     labels = {piece.label for laid in plan.frames for piece in laid.pieces}
     assert labels <= {"12", "3 and 9", "inside the butt cap"}
@@ -168,7 +173,7 @@ def test_groups_that_are_alike_are_those_that_trying_all_finds():
 
 def test_the_most_frames_stay_as_they_are():
     works = [*three()[:2], work(308.4, 31.82, 304.6), work(308.9, 31.79, 305.3)]
-    plan = plan_fewest(works, SetAim(TOLERANCES, AXIS), seconds=20).plan
+    plan = plan_fewest(works, Target.about({}, TOLERANCES, AXIS), seconds=20).plan
     assert plan.status.has_plan
     assert sum(not laid.pieces for laid in plan.frames) == 3
 
@@ -193,7 +198,7 @@ def test_heaviest_and_middle_leave_out_what_was_not_read():
 def test_what_the_hand_is_told_is_never_more_than_whole_steps_take():
     works = three()
     target = {"mass_g": 309.5, "balance_cm": 31.8, "swingweight_kgcm2": 305.0}
-    aim = SetAim(TOLERANCES, AXIS, target=target)
+    aim = Target.about(target, TOLERANCES, AXIS)
     plan = plan_by(SetWay.LEAST, works, aim, seconds=20).plan
     frames = [each.frame(list(each.sites(SetWay.LEAST).values())) for each in works]
     least = least_weights([prospect(frame) for frame in frames], aim, target)
@@ -225,7 +230,9 @@ def test_the_chance_of_each_other_is_that_of_draws():
 def test_the_surest_plan_of_a_set_reads_within_as_often_as_it_says():
     """2,000 remeasurements of the laid frames: weight and swing weight drawn from what is known of them."""
     works = [replace(each, work=_read_well(each.work)) for each in three()]
-    found = plan_by(SetWay.SUREST, works, SetAim(TOLERANCES, AXIS), chance=0.9, seconds=60)
+    found = plan_by(
+        SetWay.SUREST, works, Target.about({}, TOLERANCES, AXIS), chance=0.9, seconds=60
+    )
     plan, random = found.plan, np.random.default_rng(8)
     assert plan.chance >= 0.9
     inside = np.ones(2000, dtype=bool)
@@ -250,7 +257,7 @@ def _read_well(workpiece):
 
 def test_one_more_reading_is_worth_most_where_least_is_known():
     works = three()
-    aim = SetAim(TOLERANCES, AXIS)
+    aim = Target.about({}, TOLERANCES, AXIS)
     frames = [each.frame(list(each.sites(SetWay.LEAST).values())) for each in works]
     plan = plan_set(frames, aim, seconds=20)
     worth = most_worth_reading(frames, aim, plan)
@@ -270,7 +277,7 @@ def test_every_concession_is_one():
         work(306.0, 31.5, 296.0),
     ]
     read = works[0].work.measured
-    aim = SetAim(TOLERANCES, AXIS, target=values_of(read, AXIS))
+    aim = Target.about(values_of(read, AXIS), TOLERANCES, AXIS)
     assert plan_by(SetWay.LEAST, works, aim, seconds=20).plan.status is Status.INFEASIBLE
     found = concessions(works, aim, 40)
     assert {each.giving for each in found} >= {Giving.FRAME, Giving.TARGET}

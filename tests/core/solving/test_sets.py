@@ -13,13 +13,14 @@ from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import csr_array
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot, RimSlot
-from kentrobar.core.solving.matching import Aim, match
+from kentrobar.core.solving.matching import match
 from kentrobar.core.solving.set_programme import FrameProblem
-from kentrobar.core.solving.sets import Alike, match_set
+from kentrobar.core.solving.sets import match_set
 from kentrobar.core.weight.pieces import PointPiece, RimStrip, effect_of
 from kentrobar.core.weight.prediction import predict
 from tests import samples
@@ -81,6 +82,10 @@ def lightest(reads, widths):
     return best
 
 
+def free(tolerances, alike):
+    return Target.about({}, tolerances, AXIS, alike=alike)
+
+
 def member(read, slots=SITES):
     mass, balance, swing, twist = read
     known = MeasuredSpecs(Estimate(mass), Estimate(balance), Estimate(swing), AXIS, Estimate(twist))
@@ -104,9 +109,7 @@ def test_nothing_lighter_makes_two_frames_alike(alike, tolerances):
         least = lightest(reads, widths)
         found = match_set(
             [member(each) for each in reads],
-            tolerances,
-            AXIS,
-            alike,
+            free(tolerances, alike),
             polish_s=60.0 if samples.full else 0.0,
         )
         assert found.is_feasible == np.isfinite(least)
@@ -145,7 +148,7 @@ def test_nothing_lighter_brings_a_frame_to_a_recoil_weight(width_cm):
                     for name, (low, high) in bounds.items())),
             default=np.inf,
         )  # fmt: skip
-        found = match(member(read).measured, SITES, Aim(bounds, AXIS), length_cm=68.58)
+        found = match(member(read).measured, SITES, Target(bounds, AXIS), length_cm=68.58)
         if np.isfinite(least) or found.is_proven:
             assert found.is_feasible == np.isfinite(least)
         if found.is_feasible:
@@ -160,22 +163,22 @@ def test_a_free_spec_is_left_free_and_a_lone_frame_alone():
     fine = [replace(site, step_g=0.1) for site in SITES]
     set_of = [member(frame(random), fine) for _ in range(3)]
     three = {name: t for name, t in TOLERANCES.items() if name != "twistweight_kgcm2"}
-    whole = match_set(set_of, three, AXIS, Alike.TO_TARGET, polish_s=20.0)
+    whole = match_set(set_of, free(three, Alike.TO_TARGET), polish_s=20.0)
     assert whole.is_proven
-    alone = match_set(set_of, {"swingweight_kgcm2": 1.0}, AXIS, Alike.TO_TARGET, polish_s=20.0)
+    alone = match_set(set_of, free({"swingweight_kgcm2": 1.0}, Alike.TO_TARGET), polish_s=20.0)
     assert set(alone.target) == {"swingweight_kgcm2"}
     assert whole.is_feasible
     assert sum(alone.added_g) <= sum(whole.added_g)
-    (lone,) = match_set(set_of[:1], TOLERANCES, AXIS, Alike.TO_EACH_OTHER).added_g
+    (lone,) = match_set(set_of[:1], free(TOLERANCES, Alike.TO_EACH_OTHER)).added_g
     assert lone == 0
 
 
 def test_twins_need_nothing_and_what_is_too_far_apart_is_said_to_be():
     read = np.array([305, 32.3, 312, 13.5])
-    twins = match_set([member(read), member(read)], TOLERANCES, AXIS, Alike.TO_EACH_OTHER)
+    twins = match_set([member(read), member(read)], free(TOLERANCES, Alike.TO_EACH_OTHER))
     assert sum(twins.added_g) == 0
     far = match_set(
-        [member(read), member(read + np.array([30, 0, 0, 0]))], TOLERANCES, AXIS, Alike.TO_TARGET
+        [member(read), member(read + np.array([30, 0, 0, 0]))], free(TOLERANCES, Alike.TO_TARGET)
     )
     assert (far.is_feasible, far.is_proven) == (False, True)
 
@@ -183,7 +186,7 @@ def test_twins_need_nothing_and_what_is_too_far_apart_is_said_to_be():
 def test_without_time_nothing_is_claimed():
     random = np.random.default_rng(6)
     set_of = [member(frame(random)) for _ in range(3)]
-    found = match_set(set_of, TOLERANCES, AXIS, Alike.TO_TARGET, seconds=1e-6)
+    found = match_set(set_of, free(TOLERANCES, Alike.TO_TARGET), seconds=1e-6)
     assert (found.is_feasible, found.is_proven) == (False, False)
 
 
@@ -192,7 +195,9 @@ def test_a_band_is_laid_about_what_is_given():
     random = np.random.default_rng(9)
     fine = [replace(site, step_g=0.1) for site in SITES]
     set_of = [member(frame(random), fine) for _ in range(3)]
-    found = match_set(set_of, {"mass_g": 1.0}, AXIS, Alike.TO_EACH_OTHER, about={"mass_g": 308.0})
+    found = match_set(
+        set_of, Target.about({"mass_g": 308.0}, {"mass_g": 1.0}, AXIS, alike=Alike.TO_EACH_OTHER)
+    )
     masses = [
         each.measured.mass_g.value + sum(p.total_mass_g for p in pieces)
         for each, pieces in zip(set_of, found.pieces, strict=True)
@@ -287,7 +292,7 @@ def least_at(reads, columns, most, groups, balance):
 def test_another_model_finds_nothing_lighter(seed, count):
     """Not below the proven bound at any balance tried, and not a step a frame below the plan at its own."""
     members = random_set(np.random.default_rng(seed), count, COARSE)
-    found = match_set(members, SET_TOLERANCES, AXIS, Alike.TO_TARGET)
+    found = match_set(members, free(SET_TOLERANCES, Alike.TO_TARGET))
     assert found.is_proven
     columns, most, groups = [], [], []
     for slot in COARSE:
@@ -315,7 +320,7 @@ def test_random_sets_are_made_alike_within_a_step_a_frame_of_their_bound():
     for count in (2, 3, 4, 5, 6, 8):
         members = random_set(random, count)
         alike = Alike.TO_TARGET if count % 2 else Alike.TO_EACH_OTHER
-        found = match_set(members, SET_TOLERANCES, AXIS, alike, seconds=15)
+        found = match_set(members, free(SET_TOLERANCES, alike), seconds=15)
         assert found.lower_bound_g <= sum(found.added_g) + 1e-9
         if found.is_proven:
             proven += 1

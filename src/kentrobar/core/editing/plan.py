@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.target import NOTHING_WANTED, Target
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.editing.warnings import PieceWarning, warnings_for
 from kentrobar.core.frame.circumstances import ANYWHERE, Circumstances
@@ -57,28 +57,18 @@ class Baseline:
         raise PieceError("This is not on the frame; look at its fittings.", code="no_such_fitting")
 
 
-class Wanted(NamedTuple):
-    """Low and high of each spec that is aimed at, by key, a swing weight about ``axis_cm``."""
-
-    bounds: Mapping[str, tuple[float, float]] = MappingProxyType({})
-    axis_cm: float = 0.0
-
-
-NOTHING_WANTED: Final = Wanted()
-
-
 @dataclass(frozen=True)
 class PlanState:
     """One state of a plan. Every action on it makes a new one; the baseline stays as it is.
 
-    ``wanted`` is what it is to bring the frame within, where somebody said.
+    ``target`` is what it is to bring the frame within, where somebody said.
     """
 
     baseline: Baseline
     name: str
     axis_cm: float
     laid: tuple[PlanPiece, ...] = ()
-    wanted: Wanted = NOTHING_WANTED
+    target: Target = NOTHING_WANTED
 
     @property
     def outline(self) -> Outline:
@@ -110,10 +100,10 @@ class PlanState:
 
     @cached_property
     def outcome(self) -> Prediction:
-        """The prediction about the axis of what is wanted. Raises as :attr:`prediction`."""
-        if self.axis_cm == self.wanted.axis_cm:
+        """The prediction about the axis of the target. Raises as :attr:`prediction`."""
+        if self.axis_cm == self.target.axis_cm:
             return self.prediction
-        return replace(self, axis_cm=self.wanted.axis_cm).prediction
+        return replace(self, axis_cm=self.target.axis_cm).prediction
 
     @cached_property
     def further(self) -> FurtherPrediction:

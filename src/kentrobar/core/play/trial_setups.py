@@ -12,9 +12,9 @@ from itertools import product
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.proposals import LEAST, propose_by
 from kentrobar.core.solving.supply import Workpiece
 from kentrobar.core.weight.pieces import Piece
@@ -111,7 +111,7 @@ def make_setups(
         wanted = dict(zip(keys, values, strict=True))
         bounds = {key: _about(value, NEAR[key]) for key, value in wanted.items()}
         bounds |= {key: _about(value, HELD[key]) for key, value in stays.items()}
-        setup = _made(work, Aim(bounds, axis_cm))
+        setup = _made(work, Target(bounds, axis_cm))
         if setup:
             found.append(setup)
         else:
@@ -125,7 +125,7 @@ def make_setups(
     return Made(tuple(found), tuple(missed))
 
 
-def _made(work: Workpiece, aim: Aim) -> SetupPlan | None:
+def _made(work: Workpiece, aim: Target) -> SetupPlan | None:
     """What is quickest to change on court: at the hoop alone where that does, else wherever it must lie."""
     for key in QUICKEST:
         proposal, _ = propose_by(key, work, aim)

@@ -15,13 +15,13 @@ from typing import Final, NamedTuple
 
 import numpy as np
 
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.play.impact import FreeBody, HitFrame, hit_frame
 from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2
 from kentrobar.core.play.sweet_zone import SweetZone
 from kentrobar.core.play.what_if import places_tried
 from kentrobar.core.solving.centring import MomentBand
-from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.proposals import LEAST, Proposal, propose_by
 from kentrobar.core.solving.supply import Workpiece
 from kentrobar.core.weight.prediction import Prediction
@@ -62,37 +62,37 @@ class ZonePlan(NamedTuple):
     is_met: bool
 
 
-def propose_zone(key: str, work: Workpiece, aim: Aim, wanted: WantedZone) -> Proposal | None:
-    """The plan of one school that moves the zone, within the bounds of an aim; None where none was found.
+def propose_zone(key: str, work: Workpiece, target: Target, place: WantedZone) -> Proposal | None:
+    """The plan of one school that moves the zone, within the bands of a target; None where none was found.
 
     Raises:
         SpecError: a spec that a hit needs, or that is aimed at, was never read.
     """
-    at = _hit(work.predict([], aim.axis_cm), work)
+    at = _hit(work.predict([], target.axis_cm), work)
     for _ in range(MOST_STEPS):
-        band = _linear(at, wanted)
+        band = _linear(at, place)
         if band is None:
             return None
-        found, _ = propose_by(key, work, replace(aim, sums=(band,)))
+        found, _ = propose_by(key, replace(work, sums=(band,)), target)
         if found is None:
             return None
         at = _hit(found.prediction, work)
-        if wanted.is_met(at.body):
+        if place.is_met(at.body):
             return found
     return None
 
 
-def propose_nearest_zone(work: Workpiece, aim: Aim, wanted: WantedZone) -> ZonePlan | None:
+def propose_nearest_zone(work: Workpiece, target: Target, place: WantedZone) -> ZonePlan | None:
     """The least weight that moves the zone there, or else as far on the way as was found to go."""
-    found = propose_zone(LEAST, work, aim, wanted)
+    found = propose_zone(LEAST, work, target, place)
     if found:
         return ZonePlan(found, True)
     nearest: Proposal | None = None
-    now = _hit(work.predict([], aim.axis_cm), work)
-    reached, beyond = wanted.middle_cm(now.body), wanted.y_cm
+    now = _hit(work.predict([], target.axis_cm), work)
+    reached, beyond = place.middle_cm(now.body), place.y_cm
     for _ in range(HALVINGS):
         middle = (reached + beyond) / 2
-        plan = propose_zone(LEAST, work, aim, replace(wanted, y_cm=middle))
+        plan = propose_zone(LEAST, work, target, replace(place, y_cm=middle))
         if plan:
             reached, nearest = middle, plan
         else:
@@ -122,12 +122,12 @@ def _hit(prediction: Prediction, work: Workpiece) -> HitFrame:
     return hit_frame(prediction, USUAL_TWIST_KGCM2[work.outline.sport])
 
 
-def _linear(at: HitFrame, wanted: WantedZone) -> MomentBand | None:
+def _linear(at: HitFrame, place: WantedZone) -> MomentBand | None:
     """The zone's middle near a frame as a sum of moments, between where it is to lie."""
     steps = [_PART * abs(moment) for moment in at.moments[:-1]]  # what lies aside does not move it
-    slopes = at.slopes(lambda body: [wanted.middle_cm(body)], steps)[:, 0]
+    slopes = at.slopes(lambda body: [place.middle_cm(body)], steps)[:, 0]
     if not np.all(np.isfinite(slopes)):
         return None
     band = MomentBand((*slopes.tolist(), 0.0), 0.0, 0.0)
-    middle, give = band.of(at.moments) - wanted.middle_cm(at.body), DRAWN_IN * wanted.give_cm
-    return band._replace(low=middle + wanted.y_cm - give, high=middle + wanted.y_cm + give)
+    middle, give = band.of(at.moments) - place.middle_cm(at.body), DRAWN_IN * place.give_cm
+    return band._replace(low=middle + place.y_cm - give, high=middle + place.y_cm + give)

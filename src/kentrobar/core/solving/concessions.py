@@ -12,7 +12,8 @@ from dataclasses import replace
 from enum import StrEnum
 from typing import Final, NamedTuple
 
-from kentrobar.core.solving.set_plans import SetAim, SetFrame, SetPlan
+from kentrobar.core.body.target import Target
+from kentrobar.core.solving.set_plans import SetFrame, SetPlan
 from kentrobar.core.solving.set_ways import SetWay, SetWork, bound_of, plan_by, relaxed_target
 
 WIDEST: Final = 20.0  # times its tolerance: a spec given so much is not alike any more
@@ -44,11 +45,11 @@ class Concession(NamedTuple):
     value: float = 0.0
 
 
-def concessions(works: Sequence[SetWork], aim: SetAim, seconds: float) -> list[Concession]:
+def concessions(works: Sequence[SetWork], target: Target, seconds: float) -> list[Concession]:
     """What may give way so that the rest can be had, the lightest first; as many as there is time for."""
     until = time.monotonic() + seconds
     found = []
-    for giving, frame, name, value, then, with_aim, way in _possible(works, aim):
+    for giving, frame, name, value, then, with_aim, way in _possible(works, target):
         left = min(SECONDS_EACH, until - time.monotonic())
         if left <= 0:
             break
@@ -64,50 +65,52 @@ class _Possible(NamedTuple):
     name: str
     value: float
     works: Sequence[SetWork]
-    aim: SetAim
+    target: Target
     way: SetWay = SetWay.LEAST
 
 
-def _possible(works: Sequence[SetWork], aim: SetAim) -> Iterator[_Possible]:
+def _possible(works: Sequence[SetWork], target: Target) -> Iterator[_Possible]:
     """The ways that the relaxation leaves open."""
-    if aim.target:
-        yield from _other_target(works, aim)
-    yield from _without_a_frame(works, aim)
-    for name in aim.tolerances:
-        yield from _wider(works, aim, name)
+    if target.centres:
+        yield from _other_target(works, target)
+    yield from _without_a_frame(works, target)
+    for name in target.tolerances:
+        yield from _wider(works, target, name)
     if any(each.work.supply.removals for each in works):
         frames = [each.frame_by(SetWay.TAKE_OFF) for each in works]
-        if bound_of(frames, aim) is not None:
-            yield _Possible(Giving.FITTED, -1, "", 0.0, works, aim, SetWay.TAKE_OFF)
+        if bound_of(frames, target) is not None:
+            yield _Possible(Giving.FITTED, -1, "", 0.0, works, target, SetWay.TAKE_OFF)
 
 
-def _other_target(works: Sequence[SetWork], aim: SetAim) -> Iterator[_Possible]:
+def _other_target(works: Sequence[SetWork], target: Target) -> Iterator[_Possible]:
     free = [replace(each, is_kept=False) for each in works]
-    moved = replace(aim, target={})
+    moved = target.freed
     if relaxed_target(_frames(free), moved) is not None:
         yield _Possible(Giving.TARGET, -1, "", 0.0, free, moved)
 
 
-def _without_a_frame(works: Sequence[SetWork], aim: SetAim) -> Iterator[_Possible]:
+def _without_a_frame(works: Sequence[SetWork], target: Target) -> Iterator[_Possible]:
     if len(works) < 3:
         return
     bounds = []
     for i, each in enumerate(works):
         rest = [w for j, w in enumerate(works) if j != i]
-        bound_g = None if each.is_kept else bound_of(_frames(rest), aim)
+        bound_g = None if each.is_kept else bound_of(_frames(rest), target)
         if bound_g is not None:
             bounds.append((bound_g, i, rest))
     for _, i, rest in sorted(bounds, key=lambda b: b[0])[:MOST_LEFT_OUT]:
-        yield _Possible(Giving.FRAME, i, "", 0.0, rest, aim)
+        yield _Possible(Giving.FRAME, i, "", 0.0, rest, target)
 
 
-def _wider(works: Sequence[SetWork], aim: SetAim, name: str) -> Iterator[_Possible]:
+def _wider(works: Sequence[SetWork], target: Target, name: str) -> Iterator[_Possible]:
     """The least by which one tolerance has to be wider."""
     frames = _frames(works)
 
-    def with_factor(factor: float) -> SetAim:
-        wide: Mapping[str, float] = dict(aim.tolerances) | {name: aim.tolerances[name] * factor}
-        return replace(aim, tolerances=wide)
+    def with_factor(factor: float) -> Target:
+        wide: Mapping[str, float] = dict(target.tolerances) | {
+            name: target.tolerances[name] * factor
+        }
+        return target.with_tolerances(wide)
 
     low, high = 1.0, WIDEST
     if bound_of(frames, with_factor(high)) is None:

@@ -30,6 +30,7 @@ from kentrobar.core.body.specs import (
     SWING_WEIGHT,
     TWIST_WEIGHT,
 )
+from kentrobar.core.body.target import Target
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
@@ -57,27 +58,6 @@ _NEARLY_NEAREST: Final = (
 _TINY: Final = 1e-7  # kg·cm²: what HiGHS may miss a row by
 _ASKED: Final = tuple(spec.key for spec in AIMED)
 _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
-
-
-@dataclass(frozen=True)
-class Aim:
-    """Bounds that a spec must come to lie in, by its key; left out: free.
-
-    Recoil weight is asked for together with the balance: about any other point it is no sum. Where not all
-    can be met, those that are ``kept`` give way last. ``sums`` of moments must be met whatever gives way.
-    """
-
-    bounds: Mapping[str, tuple[float, float]]
-    axis_cm: float = 10.0
-    kept: frozenset[str] = frozenset()
-    sums: tuple[MomentBand, ...] = ()
-
-    @classmethod
-    def at(
-        cls, targets: Mapping[str, float], tolerances: Mapping[str, float], axis_cm: float
-    ) -> Aim:
-        """Targets with the same tolerance to either side."""
-        return cls({n: (v - tolerances[n], v + tolerances[n]) for n, v in targets.items()}, axis_cm)
 
 
 def _written(name: str, value: float) -> str:
@@ -149,26 +129,27 @@ class Match:
 def match(
     measured: MeasuredSpecs,
     slots: Sequence[Slot],
-    aim: Aim,
+    target: Target,
     *,
     length_cm: float,
     outline: Outline | None = None,
+    sums: Sequence[MomentBand] = (),
     seconds: float = 20.0,
     explain: bool = True,
     fewer_than: int | None = None,
 ) -> Match:
-    """The plan of least added weight that brings a frame within its aim, as near to its middle as is free.
+    """The plan of least added weight that brings a frame within its target, as near to its middle as is free.
 
-    ``explain`` looks for the clash and the nearest plan where there is none, unless ``aim`` asks for sums,
-    whose names it does not know. ``fewer_than`` asks for the fewest pieces instead, fewer than so many, and
-    for the least weight among such plans.
+    ``explain`` looks for the clash and the nearest plan where there is none, unless ``sums`` of moments have
+    to be met too, whose names it does not know. ``fewer_than`` asks for the fewest pieces instead, fewer than
+    so many, and for the least weight among such plans.
 
     Raises:
         SpecError: a spec that is aimed at but was never measured.
         PieceError, OutlineError: a site that cannot be on this frame.
     """
-    require_known(measured, aim.bounds, aim.axis_cm)
-    problem = _Problem(measured, candidates(slots, outline), aim, seconds)
+    require_known(measured, target.bands, target.axis_cm)
+    problem = _Problem(measured, candidates(slots, outline), target, seconds, sums)
     try:
         found = (
             problem.least_weight(_ASKED)
@@ -179,29 +160,31 @@ def match(
         return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
         x, bound, proven = found
-        x = centred(x, problem.candidates, Pull(problem.frame, aim.bounds, aim.axis_cm, aim.sums))
+        x = centred(
+            x, problem.candidates, Pull(problem.frame, target.bands, target.axis_cm, tuple(sums))
+        )
         added = problem.weight_of(x)
         pieces = tuple(problem.candidates.pieces(x))
         return Match(True, pieces, added, min(bound, added), is_proven=proven)
     if problem.is_open:
         return Match(False, reason=Reason(()), is_proven=False)
-    if not explain or aim.sums:
+    if not explain or sums:
         return Match(False)
     with ThreadPoolExecutor(1) as beside:  # HiGHS lets other threads run meanwhile
         nearest = beside.submit(problem.nearest)
-        why = _Problem(measured, problem.candidates, aim, seconds).reason()
+        why = _Problem(measured, problem.candidates, target, seconds).reason()
     return Match(False, reason=why, nearest=tuple(problem.candidates.pieces(nearest.result())))
 
 
 def lightest(
-    measured: MeasuredSpecs, candidates: Candidates, aim: Aim, seconds: float
+    measured: MeasuredSpecs, candidates: Candidates, target: Target, seconds: float
 ) -> np.ndarray[Any, Any] | None:
-    """The least weight within an aim, as units of each column; None where there is none.
+    """The least weight within a target, as units of each column; None where there is none.
 
     Raises:
         UndecidedError: time ran out before one was found or ruled out.
     """
-    found = _Problem(measured, candidates, aim, seconds).least_weight(_ASKED)
+    found = _Problem(measured, candidates, target, seconds).least_weight(_ASKED)
     return None if found is None else found[0]
 
 
@@ -280,18 +263,23 @@ class _ProvenAnswer(NamedTuple):
 
 
 class _Problem:
-    """The frame, its columns and its aim, asked in several ways."""
+    """The frame, its columns and its target, asked in several ways."""
 
     def __init__(
-        self, measured: MeasuredSpecs, candidates: Candidates, aim: Aim, seconds: float
+        self,
+        measured: MeasuredSpecs,
+        candidates: Candidates,
+        target: Target,
+        seconds: float,
+        sums: Sequence[MomentBand] = (),
     ) -> None:
         self.frame, self.candidates = measured.moments(), candidates
-        self.aim, self.seconds = aim, seconds
+        self.target, self.seconds, self.sums = target, seconds, sums
         self.is_open = False  # neither a plan was found nor that there is none
         self.units = np.array([list(c.moments) for c in candidates.columns]).reshape(-1, 5)
         self.masses = self.units[:, 0]
         self.weights = np.abs(self.masses)
-        low, high = aim.bounds.get(BALANCE.key, (0.0, 0.0))
+        low, high = target.bands.get(BALANCE.key, (0.0, 0.0))
         self.middle = (low + high) / 2
         heaviest = self.frame.mass + sum(
             max(c.moments.mass, 0.0) * c.most for c in candidates.columns
@@ -377,9 +365,9 @@ class _Problem:
             if count:
                 whole = whole.plus(column.moments.times(float(count)))
         for name in names:
-            if name in self.aim.bounds and self.lost.get(name):
-                low, high = self.aim.bounds[name]
-                value = spec_of(name, whole, self.aim.axis_cm)
+            if name in self.target.bands and self.lost.get(name):
+                low, high = self.target.bands[name]
+                value = spec_of(name, whole, self.target.axis_cm)
                 give = 2 * _ROUNDING * max(abs(low), abs(high))  # once more than the rows do
                 below, above = max(low - value - give, 0.0), max(value - high - give, 0.0)
                 if below or above:
@@ -387,7 +375,7 @@ class _Problem:
 
     def _clashing(self) -> tuple[str, ...]:
         """The fewest demands that clash: what cannot be met lies within something that cannot either."""
-        clashing = [tuple(name for name in _ASKED if name in self.aim.bounds)]  # known already
+        clashing = [tuple(name for name in _ASKED if name in self.target.bands)]  # known already
         while True:
             fewer = dict.fromkeys(
                 names for of in clashing for names in combinations(of, len(of) - 1) if names
@@ -407,7 +395,7 @@ class _Problem:
 
     def nearest(self) -> np.ndarray[Any, Any]:
         """A plan that misses next to the least, in parts of each tolerance; what is kept gives way last."""
-        found = self._nearest(self.aim.kept) if self.aim.kept else None
+        found = self._nearest(self.target.kept) if self.target.kept else None
         if found is None:
             found = self._nearest(frozenset())
         return np.zeros(len(self.masses)) if found is None else found
@@ -432,21 +420,21 @@ class _Problem:
         clashing = self._clashing()
         if len(clashing) > 1:
             return Reason(clashing)
-        return Reason(clashing, self._values()[clashing[0]], *self.aim.bounds[clashing[0]])
+        return Reason(clashing, self._values()[clashing[0]], *self.target.bands[clashing[0]])
 
     def _values(self) -> dict[str, float]:
         if self.frame.mass <= 0:
             return dict.fromkeys(_ASKED, 0.0)
-        return {name: spec_of(name, self.frame, self.aim.axis_cm) for name in _ASKED}
+        return {name: spec_of(name, self.frame, self.target.axis_cm) for name in _ASKED}
 
     def _rows(
         self, asked: Mapping[str, tuple[float, float]]
     ) -> Iterator[tuple[np.ndarray[Any, Any], float, float]]:
         """Each demand as low ≤ row·x ≤ high, with what is asked for on top at either end."""
         for name, (below, above) in asked.items():
-            if name not in self.aim.bounds:
+            if name not in self.target.bands:
                 continue
-            low, high = self.aim.bounds[name]
+            low, high = self.target.bands[name]
             give = _ROUNDING * max(abs(low), abs(high))
             low, high = low - give, high + give
             if name == BALANCE.key:
@@ -460,13 +448,13 @@ class _Problem:
 
     def _bands(self) -> Iterator[tuple[np.ndarray[Any, Any], float, float]]:
         """The sums of moments that must be met, as rows."""
-        for band in self.aim.sums:
+        for band in self.sums:
             now = band.of(self.frame)
             yield self.units @ np.array(band.weights), band.low - now, band.high - now
 
     def _sums(self, name: str) -> tuple[np.ndarray[Any, Any], float]:
         """What a unit of each column adds to a spec as a sum, and what it is without."""
-        axis_cm = self.middle if name == RECOIL_WEIGHT.key else self.aim.axis_cm
+        axis_cm = self.middle if name == RECOIL_WEIGHT.key else self.target.axis_cm
         columns = self.candidates.columns
         return (
             np.array([linear(name, c.moments, axis_cm) for c in columns]),
@@ -479,7 +467,7 @@ class _Problem:
         """Each row with its spec's name and what one tolerance of it is."""
         for name in names:
             for row, low, high in self._rows({name: (0.0, 0.0)}):
-                wide = (self.aim.bounds[name][1] - self.aim.bounds[name][0]) / 2
+                wide = (self.target.bands[name][1] - self.target.bands[name][0]) / 2
                 wide = min(wide, AIMED_BY_KEY[name].tolerance)
                 scale = max(wide, 1e-6) * (self.frame.mass if name == "balance_cm" else 1.0)
                 yield name, row, low, high, scale

@@ -10,11 +10,12 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import AIMED_BY_KEY
+from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.allowed import BALANCE_SITE, HANDLE_SITES, HOOP_SITES, USUAL_SITES
 from kentrobar.core.solving.candidates import Slot
 from kentrobar.core.solving.chance import chance_within
-from kentrobar.core.solving.matching import Aim, Match
+from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.matching import match as solve
 from kentrobar.core.solving.most_reliable import drawn_in, surest
 from kentrobar.core.solving.supply import Workpiece, clipped_on, sites_in_hand
@@ -167,16 +168,16 @@ def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Slot]
     return [*sites.values(), *more]
 
 
-def propose_by(key: str, work: Workpiece, aim: Aim) -> tuple[Proposal | None, Match]:
-    """The plan of one school for an aim, or None, and the solver's answer.
+def propose_by(key: str, work: Workpiece, target: Target) -> tuple[Proposal | None, Match]:
+    """The plan of one school for a target, or None, and the solver's answer.
 
     Strips lie in as few layers as will do. The answer of ``least`` says why where there is no plan.
 
     Raises:
         SpecError: a spec that is aimed at but was never measured.
     """
-    lightest = _lightest(key, work, aim)
-    proposal = _of_school(key, work, aim, lightest)
+    lightest = _lightest(key, work, target)
+    proposal = _of_school(key, work, target, lightest)
     return proposal, proposal.found if proposal else lightest.found
 
 
@@ -187,49 +188,49 @@ class _SchoolBest(NamedTuple):
     sites: list[Slot]
 
 
-def _lightest(key: str, work: Workpiece, aim: Aim) -> _SchoolBest:
+def _lightest(key: str, work: Workpiece, target: Target) -> _SchoolBest:
     """The least weight of one school in as few layers as will do."""
     found, sites = Match(False), list[Slot]()
     for layers in range(1, work.supply.most_layers + 1):
         sites = _sites_of_school(SCHOOLS[key], work, layers)
         is_last = layers == work.supply.most_layers
         if sites:
-            found = _solved(work, sites, aim, explain=key == LEAST and is_last)
+            found = _solved(work, sites, target, explain=key == LEAST and is_last)
         if found.is_feasible:
             break
     return _SchoolBest(found, sites)
 
 
-def _of_school(key: str, work: Workpiece, aim: Aim, lightest: _SchoolBest) -> Proposal | None:
+def _of_school(key: str, work: Workpiece, target: Target, lightest: _SchoolBest) -> Proposal | None:
     """What a school makes of its plan of least weight, or None where there is none."""
     found, sites = lightest
     if not found.is_feasible:
         return None
     way = SCHOOLS[key].way
     if way is SchoolStyle.FEWEST:
-        fewer = _solved(work, sites, aim, fewer_than=len(found.pieces))
+        fewer = _solved(work, sites, target, fewer_than=len(found.pieces))
         if not fewer.is_feasible and not fewer.is_proven:
             return None  # time ran out: whether fewer would do is not known
         found = fewer if fewer.is_feasible else found
-    proposal = _proposal(key, work, aim, found)
-    return _surest(proposal, work, sites, aim) if way is SchoolStyle.SUREST else proposal
+    proposal = _proposal(key, work, target, found)
+    return _surest(proposal, work, sites, target) if way is SchoolStyle.SUREST else proposal
 
 
 def _solved(
-    work: Workpiece, sites: Sequence[Slot], aim: Aim, *, explain: bool = False,
+    work: Workpiece, sites: Sequence[Slot], target: Target, *, explain: bool = False,
     fewer_than: int | None = None,
 ) -> Match:  # fmt: skip
     return solve(
-        work.measured, sites, aim, length_cm=work.outline.length_cm, outline=work.outline,
-        seconds=SOLVE_SECONDS, explain=explain, fewer_than=fewer_than,
+        work.measured, sites, target, length_cm=work.outline.length_cm, outline=work.outline,
+        seconds=SOLVE_SECONDS, explain=explain, fewer_than=fewer_than, sums=work.sums,
     )  # fmt: skip
 
 
-def _proposal(key: str, work: Workpiece, aim: Aim, found: Match) -> Proposal:
+def _proposal(key: str, work: Workpiece, target: Target, found: Match) -> Proposal:
     school = SCHOOLS[key]
-    prediction = work.predict(found.pieces, aim.axis_cm)
+    prediction = work.predict(found.pieces, target.axis_cm)
     title, reason = _told(key, work, found.pieces)
-    chance = chance_within(prediction, aim.bounds)
+    chance = chance_within(prediction, target.bands)
     return Proposal(key, title, reason, school, found, prediction, chance)
 
 
@@ -254,18 +255,18 @@ def _sites_used(work: Workpiece, pieces: Iterable[Piece]) -> frozenset[str]:
     return frozenset(by_label[p.label] for p in pieces if p.label in by_label)
 
 
-def _surest(first: Proposal, work: Workpiece, sites: Sequence[Slot], aim: Aim) -> Proposal:
+def _surest(first: Proposal, work: Workpiece, sites: Sequence[Slot], target: Target) -> Proposal:
     """The lightest plan whose chance is as great as is usually wished; the surest where none is."""
-    us = unsure_of(first.prediction, aim.bounds)
+    us = unsure_of(first.prediction, target.bands)
 
     def plan_at(guard: float) -> Proposal | None:
         if guard == 0.0:
             return first
-        bounds = drawn_in(aim.bounds, us, guard)
+        bounds = drawn_in(target.bands, us, guard)
         if bounds is None:
             return None
-        found = _solved(work, sites, replace(aim, bounds=bounds))
-        return _proposal(first.key, work, aim, found) if found.is_feasible else None
+        found = _solved(work, sites, replace(target, bands=bounds))
+        return _proposal(first.key, work, target, found) if found.is_feasible else None
 
     return surest(plan_at, lambda plan: plan.chance, SURE_ENOUGH) or first
 
@@ -287,8 +288,8 @@ def too_coarse(
     )  # fmt: skip
 
 
-def propose(work: Workpiece, aim: Aim) -> tuple[list[Proposal], Match]:
-    """The first three different plans for an aim, the lightest first, and the answer of the lightest.
+def propose(work: Workpiece, target: Target) -> tuple[list[Proposal], Match]:
+    """The first three different plans for a target, the lightest first, and the answer of the lightest.
 
     Where the aim cannot be met at all the list is empty, and the answer says why.
 
@@ -297,10 +298,10 @@ def propose(work: Workpiece, aim: Aim) -> tuple[list[Proposal], Match]:
     """
     found: dict[object, Proposal] = {}
     with ThreadPoolExecutor(1) as beside:  # HiGHS lets other threads run meanwhile
-        least = beside.submit(_lightest, LEAST, work, aim)
-        others = _others(work, aim, least)
+        least = beside.submit(_lightest, LEAST, work, target)
+        others = _others(work, target, least)
         _take_different(others, found, MOST_PROPOSALS - 1)
-        lightest = _of_school(LEAST, work, aim, least.result())
+        lightest = _of_school(LEAST, work, target, least.result())
     if lightest is None:
         return [], least.result().found
     found[lightest.places] = lightest
@@ -308,7 +309,7 @@ def propose(work: Workpiece, aim: Aim) -> tuple[list[Proposal], Match]:
     return sorted(found.values(), key=lambda p: p.found.added_g), lightest.found
 
 
-def _others(work: Workpiece, aim: Aim, least: Future[_SchoolBest]) -> Iterator[Proposal]:
+def _others(work: Workpiece, target: Target, least: Future[_SchoolBest]) -> Iterator[Proposal]:
     """The plans of the schools beside that of the least weight; the surest, which takes long, not.
 
     The fewest pieces are sought at the sites of the least weight: they begin with its answer.
@@ -317,8 +318,8 @@ def _others(work: Workpiece, aim: Aim, least: Future[_SchoolBest]) -> Iterator[P
         if key == LEAST or school.way is SchoolStyle.SUREST:
             continue
         is_begun = school.way is SchoolStyle.FEWEST
-        lightest = least.result() if is_begun else _lightest(key, work, aim)
-        proposal = _of_school(key, work, aim, lightest)
+        lightest = least.result() if is_begun else _lightest(key, work, target)
+        proposal = _of_school(key, work, target, lightest)
         if proposal:
             yield proposal
 

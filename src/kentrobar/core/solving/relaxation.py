@@ -13,10 +13,11 @@ import numpy as np
 
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, RECOIL_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.body.target import Target
 from kentrobar.core.solving.candidates import candidates
 from kentrobar.core.solving.matching import linear, off_line, off_middle
 from kentrobar.core.solving.programme import Block, ConstraintRow, Vector, block_of, solve
-from kentrobar.core.solving.set_plans import SetAim, SetFrame
+from kentrobar.core.solving.set_plans import SetFrame
 
 _ROUNDING: Final = 1e-9  # relative; an edge belongs to its band
 _ENDLESS_S: Final = 5.0  # no linear programme of one frame takes a hundredth of it
@@ -49,11 +50,11 @@ def prospect(frame: SetFrame) -> Prospect:
 
 
 def least_weights(
-    prospects: Sequence[Prospect], aim: SetAim, target: Mapping[str, float]
+    prospects: Sequence[Prospect], target: Target, centres: Mapping[str, float]
 ) -> list[float | None]:
-    """Below which weight no plan brings each frame to a target, g; None where none does at all."""
-    bands = aim.bands(target)
-    return [_least(each, bands, aim.axis_cm) for each in prospects]
+    """Below which weight no plan brings each frame to these centres, g; None where none does at all."""
+    bands = target.bands_about(centres)
+    return [_least(each, bands, target.axis_cm) for each in prospects]
 
 
 def _least(one: Prospect, bands: Mapping[str, tuple[float, float]], axis_cm: float) -> float | None:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 import time
 from collections.abc import Container, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import replace
 from enum import StrEnum
 from typing import Final, NamedTuple, TypeVar
 
@@ -19,18 +19,18 @@ from kentrobar.core.body.specs import (
     AIMED_BY_KEY,
     READ,
     RECOIL_WEIGHT,
-    STATIC_WEIGHT,
     TWIST_WEIGHT,
     ReadSpec,
 )
+from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Slot
 from kentrobar.core.solving.chance import chance_alike, chance_all_within, chance_within
-from kentrobar.core.solving.matching import Aim, Match, match
+from kentrobar.core.solving.matching import Match, match
 from kentrobar.core.solving.most_reliable import coarsest, drawn_in, surest
 from kentrobar.core.solving.set_programme import FrameProblem
-from kentrobar.core.solving.sets import Alike, SetMatch, Watch, match_set
+from kentrobar.core.solving.sets import SetMatch, Watch, match_set
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, predict
 
@@ -81,27 +81,6 @@ class SetFrame(NamedTuple):
         return {n: q.u for n in AIMED_BY_KEY if isinstance(q := getattr(specs, n), Estimate)}
 
 
-@dataclass(frozen=True)
-class SetAim:
-    """What a set is to become. Without a ``target`` that is chosen too; specs without tolerance are free."""
-
-    tolerances: Mapping[str, float]
-    axis_cm: float
-    alike: Alike = Alike.TO_TARGET
-    target: Mapping[str, float] = field(default_factory=dict)
-    ceiling_g: float = math.inf
-
-    @property
-    def reach(self) -> dict[str, float]:
-        """How far from the middle of the band each spec may lie."""
-        return {name: self.alike.part * t for name, t in self.tolerances.items()}
-
-    def bands(self, target: Mapping[str, float]) -> dict[str, tuple[float, float]]:
-        """The band of each spec about a target."""
-        reach = self.reach
-        return {n: (target[n] - t, target[n] + t) for n, t in reach.items() if n in target}
-
-
 class FramePlan(NamedTuple):
     """What is laid on one frame of a set and what it comes to; no ``chance`` where there is no plan."""
 
@@ -131,7 +110,7 @@ class SetPlan(NamedTuple):
 
 
 def plan_set(
-    frames: Sequence[SetFrame], aim: SetAim, *, seconds: float = 60.0, guard: float = 0.0,
+    frames: Sequence[SetFrame], target: Target, *, seconds: float = 60.0, guard: float = 0.0,
     polish_s: float = 0.0, watch: Watch = lambda _best, _bound: True,
 ) -> SetPlan | None:  # fmt: skip
     """The plan of least weight, with every band drawn in by ``guard`` times each ±; None where a band closes.
@@ -142,30 +121,30 @@ def plan_set(
         SpecError: a spec that is aimed at but was never read of a frame, and not left out for it.
         PieceError, OutlineError: a site that cannot be on its frame.
     """
-    is_free = len(frames) > 1 and (not aim.target or aim.alike is Alike.TO_EACH_OTHER)
+    is_free = len(frames) > 1 and (not target.centres or target.alike is Alike.TO_EACH_OTHER)
     if is_free:
-        return _together(frames, aim, seconds, guard, polish_s, watch)
-    return _apart(frames, aim, seconds, guard, watch)
+        return _together(frames, target, seconds, guard, polish_s, watch)
+    return _apart(frames, target, seconds, guard, watch)
 
 
 def _apart(
-    frames: Sequence[SetFrame], aim: SetAim, seconds: float, guard: float, watch: Watch
+    frames: Sequence[SetFrame], target: Target, seconds: float, guard: float, watch: Watch
 ) -> SetPlan | None:
     """Each frame by itself; what one leaves of the time is the next one's."""
     until = time.monotonic() + seconds
-    bands = aim.bands(aim.target)
+    bands = target.bands
     found: list[Match] = []
     for i, frame in enumerate(frames):
         if frame.is_kept:
             found.append(Match(True))
             continue
-        mine = drawn_in(_of(frame, bands), frame.us(aim.axis_cm), guard)
+        mine = drawn_in(_of(frame, bands), frame.us(target.axis_cm), guard)
         if mine is None:
             return None
         left = max((until - time.monotonic()) / (len(frames) - i), LEAST_SECONDS)
         found.append(
             match(
-                frame.measured, frame.slots, Aim(_under(mine, aim.ceiling_g), aim.axis_cm),
+                frame.measured, frame.slots, replace(target, bands=mine).under_ceiling,
                 length_cm=frame.length_cm, outline=frame.outline, seconds=left, explain=not guard,
             )
         )  # fmt: skip
@@ -173,23 +152,24 @@ def _apart(
             break
     found += [Match(False, is_proven=False)] * (len(frames) - len(found))
     bound_g = sum(each.lower_bound_g for each in found)
-    return _planned(frames, aim, found, aim.target, _status(found), bound_g)
+    return _planned(frames, target, found, target.centres, _status(found), bound_g)
 
 
 def _together(
-    frames: Sequence[SetFrame], aim: SetAim, seconds: float, guard: float, polish_s: float,
+    frames: Sequence[SetFrame], target: Target, seconds: float, guard: float, polish_s: float,
     watch: Watch,
 ) -> SetPlan | None:  # fmt: skip
-    us = widest(frames, aim.axis_cm)
-    within = {name: t - guard * us[name] / aim.alike.part for name, t in aim.tolerances.items()}
+    us = widest(frames, target.axis_cm)
+    within = {
+        name: t - guard * us[name] / target.alike.part for name, t in target.tolerances.items()
+    }
     if min(within.values()) < 0:
         return None
     found = match_set(
         [FrameProblem(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out) for f in frames],
-        within, aim.axis_cm, aim.alike, about=aim.target, ceiling_g=aim.ceiling_g, seconds=seconds,
-        polish_s=polish_s, watch=watch,
+        target.with_tolerances(within), seconds=seconds, polish_s=polish_s, watch=watch,
     )  # fmt: skip
-    return _planned(frames, aim, _of_each(found, len(frames)), found.target, _status_of(found),
+    return _planned(frames, target, _of_each(found, len(frames)), found.target, _status_of(found),
                     found.lower_bound_g)  # fmt: skip
 
 
@@ -217,30 +197,30 @@ def _status(found: Sequence[Match]) -> Status:
 
 
 def _planned(
-    frames: Sequence[SetFrame], aim: SetAim, found: Sequence[Match], target: Mapping[str, float],
+    frames: Sequence[SetFrame], target: Target, found: Sequence[Match], centres: Mapping[str, float],
     status: Status, bound_g: float,
 ) -> SetPlan:  # fmt: skip
-    bands = aim.bands(target)
+    bands = target.bands_about(centres)
     plans = []
     for frame, each in zip(frames, found, strict=True):
         pieces = each.pieces if each.is_feasible else each.nearest
-        prediction = frame.predict(pieces, aim.axis_cm)
+        prediction = frame.predict(pieces, target.axis_cm)
         chance = chance_within(prediction, _of(frame, bands)) if each.is_feasible else None
         plans.append(FramePlan(each, prediction, 1.0 if frame.is_kept else chance))
     of_all = None
     if status.has_plan:
-        of_all = _chance(frames, aim, [each.prediction for each in plans], target)
-    return SetPlan(tuple(plans), target, status, bound_g, of_all)
+        of_all = _chance(frames, target, [each.prediction for each in plans], centres)
+    return SetPlan(tuple(plans), centres, status, bound_g, of_all)
 
 
 def _chance(
-    frames: Sequence[SetFrame], aim: SetAim, predictions: Sequence[Prediction],
-    target: Mapping[str, float],
+    frames: Sequence[SetFrame], target: Target, predictions: Sequence[Prediction],
+    centres: Mapping[str, float],
 ) -> float:  # fmt: skip
     """Of all frames together, 0 to 1."""
-    if aim.alike is Alike.TO_EACH_OTHER and len(frames) > 1:
-        return chance_alike(predictions, [_of(frame, aim.tolerances) for frame in frames])
-    bands = aim.bands(target)
+    if target.alike is Alike.TO_EACH_OTHER and len(frames) > 1:
+        return chance_alike(predictions, [_of(frame, target.tolerances) for frame in frames])
+    bands = target.bands_about(centres)
     return chance_all_within(
         predictions, [{} if frame.is_kept else _of(frame, bands) for frame in frames]
     )
@@ -249,13 +229,6 @@ def _chance(
 def _of(frame: SetFrame, by_spec: Mapping[str, _T]) -> dict[str, _T]:
     """What there is for each spec that the frame has to meet."""
     return {name: each for name, each in by_spec.items() if name not in frame.left_out}
-
-
-def _under(bands: Bands, ceiling_g: float) -> Bands:
-    if ceiling_g == math.inf:
-        return bands
-    low, high = bands.get(STATIC_WEIGHT.key, (0.0, math.inf))
-    return dict(bands) | {STATIC_WEIGHT.key: (low, min(high, ceiling_g))}
 
 
 def widest(frames: Iterable[SetFrame], axis_cm: float) -> dict[str, float]:
@@ -275,7 +248,7 @@ class TooCoarse(NamedTuple):
 
 
 def plan_surest(
-    frames: Sequence[SetFrame], aim: SetAim, lightest: SetPlan, wished: float, seconds: float,
+    frames: Sequence[SetFrame], target: Target, lightest: SetPlan, wished: float, seconds: float,
     watch: Watch = lambda _best, _bound: True,
 ) -> tuple[SetPlan, TooCoarse | None]:  # fmt: skip
     """The lightest plan that reaches the chance, and what stands in the way where none does.
@@ -289,14 +262,14 @@ def plan_surest(
     def planned(guard: float) -> SetPlan | None:
         if not guard:
             return lightest
-        found = plan_set(frames, aim, seconds=seconds / SEARCHES, guard=guard, watch=watch)
+        found = plan_set(frames, target, seconds=seconds / SEARCHES, guard=guard, watch=watch)
         return found if found is not None and found.status.has_plan else None
 
     found = surest(planned, lambda each: each.chance or 0.0, wished) or lightest
     found = found._replace(status=Status.FEASIBLE, bound_g=lightest.bound_g)
     if (found.chance or 0.0) >= wished:
         return found, None
-    return found, TooCoarse(*coarsest(aim.tolerances, widest(frames, aim.axis_cm)))
+    return found, TooCoarse(*coarsest(target.tolerances, widest(frames, target.axis_cm)))
 
 
 class WorthReading(NamedTuple):
@@ -308,7 +281,7 @@ class WorthReading(NamedTuple):
 
 
 def most_worth_reading(
-    frames: Sequence[SetFrame], aim: SetAim, plan: SetPlan
+    frames: Sequence[SetFrame], target: Target, plan: SetPlan
 ) -> WorthReading | None:
     """The reading that would raise the chance most if it came out as the ones before; None without a plan.
 
@@ -318,12 +291,12 @@ def most_worth_reading(
         return None
     best: WorthReading | None = None
     for i, frame in enumerate(frames):
-        for spec in _read_for(_of(frame, aim.tolerances)):
+        for spec in _read_for(_of(frame, target.tolerances)):
             known = frame.measured.of(spec)
             if frame.is_kept or not isinstance(known, Estimate) or not known.u:
                 continue
             surer = frame.measured.with_reading(spec, Estimate(known.value, known.u / math.sqrt(2)))
-            chance = _chance_with(frames, aim, plan, i, frame._replace(measured=surer))
+            chance = _chance_with(frames, target, plan, i, frame._replace(measured=surer))
             if best is None or chance > best.chance:
                 best = WorthReading(i, spec.key, chance)
     return best
@@ -336,9 +309,9 @@ def _read_for(names: Container[str]) -> list[ReadSpec]:
 
 
 def _chance_with(
-    frames: Sequence[SetFrame], aim: SetAim, plan: SetPlan, i: int, frame: SetFrame
+    frames: Sequence[SetFrame], target: Target, plan: SetPlan, i: int, frame: SetFrame
 ) -> float:
     """The chance of the whole set with one of its frames known better."""
     predictions = [each.prediction for each in plan.frames]
-    predictions[i] = frame.predict(plan.frames[i].pieces, aim.axis_cm)
-    return _chance([*frames[:i], frame, *frames[i + 1 :]], aim, predictions, plan.target)
+    predictions[i] = frame.predict(plan.frames[i].pieces, target.axis_cm)
+    return _chance([*frames[:i], frame, *frames[i + 1 :]], target, predictions, plan.target)

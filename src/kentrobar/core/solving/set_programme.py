@@ -24,10 +24,11 @@ from kentrobar.core.body.specs import (
     SWING_WEIGHT,
     TWIST_WEIGHT,
 )
+from kentrobar.core.body.target import Bands, Target
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.solving.candidates import Candidates, Slot, candidates
-from kentrobar.core.solving.matching import Aim, linear, off_line, off_middle, spec_of
+from kentrobar.core.solving.matching import linear, off_line, off_middle, spec_of
 from kentrobar.core.solving.programme import (
     GAP,
     Block,
@@ -138,15 +139,9 @@ class FrameColumns:
 class SetProgramme:
     """The programme of a whole set, asked stretch by stretch of its balance."""
 
-    def __init__(
-        self,
-        members: Sequence[FrameProblem],
-        tolerances: Mapping[str, float],
-        axis_cm: float,
-        about: Mapping[str, float],
-        ceiling_g: float,
-    ) -> None:
-        self.tolerances, self.axis_cm, self.about = dict(tolerances), axis_cm, about
+    def __init__(self, members: Sequence[FrameProblem], target: Target) -> None:
+        # Within t of each other is half of it to either side of a free target.
+        self.tolerances, self.axis_cm, self.about = target.reach, target.axis_cm, target.centres
         found: list[Candidates] = []
         for member in members:
             known = next(
@@ -154,13 +149,13 @@ class SetProgramme:
                  if m.slots == member.slots and m.outline == member.outline), None,
             )  # fmt: skip
             found.append(known or candidates(member.slots, member.outline))
-        self.ones = [FrameColumns(m, c, axis_cm) for m, c in zip(members, found, strict=True)]
+        self.ones = [FrameColumns(m, c, self.axis_cm) for m, c in zip(members, found, strict=True)]
         self.starts = np.concatenate([[0], np.cumsum([len(o.columns) for o in self.ones])])
         self.starts = self.starts.astype(np.intp)
         self.weights = np.concatenate([np.zeros(0), *(one.weights for one in self.ones)])
-        self.free = [name for name in _FREE if name in tolerances]
-        self.ceiling_g = ceiling_g
-        self.has_balance = BALANCE.key in tolerances
+        self.free = [name for name in _FREE if name in self.tolerances]
+        self.ceiling_g = target.ceiling_g
+        self.has_balance = BALANCE.key in self.tolerances
 
     @property
     def step_g(self) -> float:
@@ -262,7 +257,7 @@ class SetProgramme:
         added = tuple(one.weight_g(x) for one, x in zip(self.ones, xs, strict=True))
         return Solution(tuple(xs), added, target)
 
-    def left_to(self, i: int, xs: Sequence[Vector | None]) -> Aim:
+    def left_to(self, i: int, xs: Sequence[Vector | None]) -> Target:
         """What the other frames that are laid leave to one of them: within twice the tolerance of each."""
         others = [
             (one, one.with_laid(x))
@@ -285,18 +280,15 @@ class SetProgramme:
         low, high = max(values, default=0.0) - tolerance, min(values, default=1e4) + tolerance
         return self.within(name, low, high)
 
-    def near(self, target: Mapping[str, float], one: FrameColumns) -> Aim:
+    def near(self, target: Mapping[str, float], one: FrameColumns) -> Target:
         """Within the tolerance of a target, for one frame."""
         reach = self.tolerances
         return self._under_ceiling(
             {n: (v - reach[n], v + reach[n]) for n, v in target.items() if n not in one.left_out}
         )
 
-    def _under_ceiling(self, bounds: dict[str, tuple[float, float]]) -> Aim:
-        if self.ceiling_g < math.inf:
-            low, high = bounds.get(STATIC_WEIGHT.key, (0.0, math.inf))
-            bounds[STATIC_WEIGHT.key] = (low, min(high, self.ceiling_g))
-        return Aim(bounds, self.axis_cm)
+    def _under_ceiling(self, bands: Bands) -> Target:
+        return Target(bands, self.axis_cm, ceiling_g=self.ceiling_g).under_ceiling
 
     # -- the programme ------------------------------------------------------------------------
 

@@ -11,12 +11,12 @@ from itertools import combinations, islice
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
+from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.solving.allowed import USUAL_SITES
 from kentrobar.core.solving.candidates import RimSlot, Slot
 from kentrobar.core.solving.relaxation import least_weights, prospect
 from kentrobar.core.solving.set_plans import (
-    SetAim,
     SetFrame,
     SetPlan,
     Status,
@@ -28,7 +28,7 @@ from kentrobar.core.solving.set_plans import (
 )
 from kentrobar.core.solving.set_programme import FrameProblem
 from kentrobar.core.solving.set_targets import alike_already, values_of
-from kentrobar.core.solving.sets import Alike, Relaxed, Watch, relaxed
+from kentrobar.core.solving.sets import Relaxed, Watch, relaxed
 from kentrobar.core.solving.supply import Workpiece, sites_in_hand
 
 MOST_PLACES: Final = 3  # that a set has in common
@@ -127,7 +127,7 @@ class WayResult(NamedTuple):
 
 
 def plan_by(
-    way: SetWay, works: Sequence[SetWork], aim: SetAim, *, chance: float = 0.95, seconds: float = 60.0,
+    way: SetWay, works: Sequence[SetWork], target: Target, *, chance: float = 0.95, seconds: float = 60.0,
     polish_s: float = 0.0, watch: Watch = lambda _best, _bound: True,
 ) -> WayResult:  # fmt: skip
     """The plan of one way.
@@ -137,14 +137,14 @@ def plan_by(
     """
     if way in (SetWay.SAME_PLACES, SetWay.SAME_LOOK):
         of_each = [work.sites(way) for work in works]
-        return WayResult(_at_same_places(works, of_each, aim, seconds, watch))
+        return WayResult(_at_same_places(works, of_each, target, seconds, watch))
     frames = [work.frame_by(way) for work in works]
     share = seconds / 3 if way is SetWay.SUREST else seconds
-    plan = _planned(frames, aim, share, watch, polish_s)
+    plan = _planned(frames, target, share, watch, polish_s)
     if way is not SetWay.SUREST:
-        return WayResult(plan, worth=most_worth_reading(frames, aim, plan))
-    plan, obstacle = plan_surest(frames, aim, plan, chance, seconds - share, _unheard(watch))
-    return WayResult(plan, obstacle, most_worth_reading(frames, aim, plan))
+        return WayResult(plan, worth=most_worth_reading(frames, target, plan))
+    plan, obstacle = plan_surest(frames, target, plan, chance, seconds - share, _unheard(watch))
+    return WayResult(plan, obstacle, most_worth_reading(frames, target, plan))
 
 
 def _unheard(watch: Watch) -> Watch:
@@ -153,15 +153,15 @@ def _unheard(watch: Watch) -> Watch:
 
 
 def _planned(
-    frames: Sequence[SetFrame], aim: SetAim, seconds: float, watch: Watch, polish_s: float = 0.0
+    frames: Sequence[SetFrame], target: Target, seconds: float, watch: Watch, polish_s: float = 0.0
 ) -> SetPlan:
-    plan = plan_set(frames, aim, seconds=seconds, polish_s=polish_s, watch=watch)
+    plan = plan_set(frames, target, seconds=seconds, polish_s=polish_s, watch=watch)
     assert plan is not None  # noqa: S101 - bands that are not drawn in never close
     return plan
 
 
 def plan_fewest(
-    works: Sequence[SetWork], aim: SetAim, *, seconds: float = 60.0,
+    works: Sequence[SetWork], target: Target, *, seconds: float = 60.0,
     watch: Watch = lambda _best, _bound: True,
 ) -> WayResult:  # fmt: skip
     """The plan that leaves the most frames as they are; of groups as large, the one that takes least weight.
@@ -170,8 +170,8 @@ def plan_fewest(
     the plan of least weight. Raises as :func:`plan_by`.
     """
     until = time.monotonic() + seconds
-    apart = {name: 2 * t for name, t in aim.reach.items()}
-    values = [values_of(each.work.measured, aim.axis_cm) for each in works]
+    apart = {name: 2 * t for name, t in target.reach.items()}
+    values = [values_of(each.work.measured, target.axis_cm) for each in works]
     best: SetPlan | None = None
     size = 0
     for group in islice(alike_already(values, apart), MOST_GROUPS):
@@ -182,25 +182,25 @@ def plan_fewest(
             work.frame([]) if i in group else work.frame_by(SetWay.LEAST)
             for i, work in enumerate(works)
         ]
-        plan = _planned(frames, aim, left, _unheard(watch))
+        plan = _planned(frames, target, left, _unheard(watch))
         if plan.status.has_plan and (best is None or plan.added_g < best.added_g):
             best, size = plan, len(group)
     if best is not None:
         return WayResult(best)
     left = max(until - time.monotonic(), 1.0)
-    return plan_by(SetWay.LEAST, works, aim, seconds=left, watch=watch)
+    return plan_by(SetWay.LEAST, works, target, seconds=left, watch=watch)
 
 
 # -- the same places --------------------------------------------------------------------
 
 
 def _at_same_places(
-    works: Sequence[SetWork], of_each: Sequence[Mapping[str, Slot]], aim: SetAim, seconds: float,
+    works: Sequence[SetWork], of_each: Sequence[Mapping[str, Slot]], target: Target, seconds: float,
     watch: Watch,
 ) -> SetPlan:  # fmt: skip
     """The lightest plan over all choices of a few places, those of the least bound first."""
     until = time.monotonic() + seconds
-    choices = sorted(_bounded(works, of_each, aim), key=lambda each: each[0])
+    choices = sorted(_bounded(works, of_each, target), key=lambda each: each[0])
     best: SetPlan | None = None
     is_whole = True
     bound_g = math.inf
@@ -211,14 +211,14 @@ def _at_same_places(
         if left <= 0:
             bound_g, is_whole = min(bound_g, least_g), False
             break
-        plan = _planned(frames, aim, left, _unheard(watch))
+        plan = _planned(frames, target, left, _unheard(watch))
         bound_g = min(bound_g, plan.bound_g if plan.status.has_plan else math.inf)
         is_whole &= plan.status in (Status.OPTIMAL, Status.INFEASIBLE)
         if plan.status.has_plan and (best is None or plan.added_g < best.added_g):
             best = plan
     if best is None:
         frames = [work.frame(list(s.values())) for work, s in zip(works, of_each, strict=True)]
-        nothing = _planned(frames, aim, max(until - time.monotonic(), 0.1), watch)
+        nothing = _planned(frames, target, max(until - time.monotonic(), 0.1), watch)
         status = Status.INFEASIBLE if is_whole else Status.UNDECIDED
         return nothing if not nothing.status.has_plan else nothing._replace(status=status)
     status = Status.OPTIMAL if is_whole else Status.FEASIBLE
@@ -226,7 +226,7 @@ def _at_same_places(
 
 
 def _bounded(
-    works: Sequence[SetWork], of_each: Sequence[Mapping[str, Slot]], aim: SetAim
+    works: Sequence[SetWork], of_each: Sequence[Mapping[str, Slot]], target: Target
 ) -> Iterator[tuple[float, list[SetFrame]]]:
     """Every choice of places that may do, with a bound of its weight, g."""
     keys = list(dict.fromkeys(key.partition(".")[0] for sites in of_each for key in sites))
@@ -235,31 +235,29 @@ def _bounded(
             work.frame([s for key, s in sites.items() if key.partition(".")[0] in places])
             for work, sites in zip(works, of_each, strict=True)
         ]
-        bound_g = bound_of(frames, aim)
+        bound_g = bound_of(frames, target)
         if bound_g is not None:
             yield bound_g, frames
 
 
-def bound_of(frames: Sequence[SetFrame], aim: SetAim) -> float | None:
+def bound_of(frames: Sequence[SetFrame], target: Target) -> float | None:
     """Below which weight there is no plan for the set, g, quickly; None where there is none at all."""
-    if aim.target and aim.alike is Alike.TO_TARGET:
+    if target.centres and target.alike is Alike.TO_TARGET:
         prospects = [prospect(frame) for frame in frames]
-        least = least_weights(prospects, aim, aim.target)
+        least = least_weights(prospects, target, target.centres)
         known = [each for each in least if each is not None]
         return sum(known) if len(known) == len(least) else None
-    found = relaxed_target(frames, aim)
+    found = relaxed_target(frames, target)
     return None if found is None else found.bound_g
 
 
-def relaxed_target(frames: Sequence[SetFrame], aim: SetAim) -> Relaxed | None:
+def relaxed_target(frames: Sequence[SetFrame], target: Target) -> Relaxed | None:
     """The target that would take least weight if strips and putty were of any size; None where none does."""
     members = [
         FrameProblem(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out)
         for f in frames
     ]
-    return relaxed(
-        members, aim.tolerances, aim.axis_cm, aim.alike, about=aim.target, ceiling_g=aim.ceiling_g
-    )
+    return relaxed(members, target)
 
 
 def _growing(site: Slot) -> Slot:

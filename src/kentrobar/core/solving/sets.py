@@ -25,12 +25,11 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import replace
-from enum import StrEnum
 from itertools import count
-from types import MappingProxyType
 from typing import TYPE_CHECKING, Final, NamedTuple
 
 from kentrobar.core.body.specs import BALANCE
+from kentrobar.core.body.target import Target
 from kentrobar.core.solving.matching import lightest, require_known
 from kentrobar.core.solving.programme import (
     GAP,
@@ -69,18 +68,6 @@ _NARROWEST_PARTS: Final = 64  # a stretch that is parted so often is left open
 _NARROWER: Final = (4.0, 2.0, 1.0, 0.5, 0.0)  # stretches about a target, in parts of its tolerance
 
 
-class Alike(StrEnum):
-    """What alike means: each within the tolerance of the target, or all within it of each other."""
-
-    TO_TARGET = "target"
-    TO_EACH_OTHER = "each_other"
-
-    @property
-    def part(self) -> float:
-        """Of the tolerance, to either side of the middle of a band."""
-        return 0.5 if self is Alike.TO_EACH_OTHER else 1.0
-
-
 class SetMatch(NamedTuple):
     """What was found for a set: the target by spec, and the pieces of each frame in their order.
 
@@ -100,37 +87,24 @@ Watch = Callable[[float, float], bool]  # told the best weight so far and its bo
 
 
 def match_set(
-    members: Sequence[FrameProblem], tolerances: Mapping[str, float], axis_cm: float, alike: Alike, *,
-    about: Mapping[str, float] = MappingProxyType({}),
-    ceiling_g: float = math.inf,
+    members: Sequence[FrameProblem], target: Target, *,
     seconds: float = 60.0,
     polish_s: float = 0.0,
     watch: Watch = lambda _best, _bound: True,
 ) -> SetMatch:  # fmt: skip
     """The least weight, laid and taken away, that makes a set alike; the target is chosen too.
 
-    ``tolerances`` are by spec; a spec without is left free. ``about`` are values by spec that the band which
-    all are brought within has to hold. No frame comes to weigh more than ``ceiling_g``. A plan that is
-    proven within a cutting step a frame is made lighter for ``polish_s`` at least.
+    Where the target has centres, the band that all are brought within has to hold them. A plan that is proven
+    within a cutting step a frame is made lighter for ``polish_s`` at least.
 
     Raises:
         SpecError: a spec with a tolerance that was neither read of a frame nor left out for it.
         PieceError, OutlineError: a site that cannot be on its frame.
     """
     for member in members:
-        require_known(member.measured, tolerances.keys() - member.left_out, axis_cm)
+        require_known(member.measured, target.bands.keys() - member.left_out, target.axis_cm)
     until = time.monotonic() + seconds
-    frames = _programme(members, tolerances, axis_cm, alike, about, ceiling_g)
-    return _Search(frames, until, polish_s, watch).best()
-
-
-def _programme(
-    members: Sequence[FrameProblem], tolerances: Mapping[str, float], axis_cm: float, alike: Alike,
-    about: Mapping[str, float], ceiling_g: float,
-) -> SetProgramme:  # fmt: skip
-    """The programme of a set; within t of each other is half of it to either side of a free target."""
-    half = {name: t * alike.part for name, t in tolerances.items()}
-    return SetProgramme(members, half, axis_cm, about, ceiling_g)
+    return _Search(SetProgramme(members, target), until, polish_s, watch).best()
 
 
 class Relaxed(NamedTuple):
@@ -140,13 +114,9 @@ class Relaxed(NamedTuple):
     target: Mapping[str, float]
 
 
-def relaxed(
-    members: Sequence[FrameProblem], tolerances: Mapping[str, float], axis_cm: float, alike: Alike, *,
-    about: Mapping[str, float] = MappingProxyType({}),
-    ceiling_g: float = math.inf,
-) -> Relaxed | None:  # fmt: skip
+def relaxed(members: Sequence[FrameProblem], target: Target) -> Relaxed | None:
     """Below which weight no plan makes a set alike, by one linear programme; None where none does."""
-    frames = _programme(members, tolerances, axis_cm, alike, about, ceiling_g)
+    frames = SetProgramme(members, target)
     whole = frames.all_balances()
     if whole is None:
         return None

@@ -30,6 +30,7 @@ from kentrobar.core.frame.sites import Site, Zone, shaft_ends, sites_of
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.allowed import ANYWHERE_ALLOWED, USUAL_SITES, Allowed
 from kentrobar.core.solving.candidates import Choice, PointSlot, RimSlot, Slot
+from kentrobar.core.solving.centring import MomentBand
 from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.grip import Layer
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind, Undo
@@ -135,13 +136,14 @@ def _removals(baseline: Baseline, keeps_grip: bool) -> Iterator[Choice]:
 class Workpiece:
     """One frame that is planned for: the baseline, what there is to lay on it, and where it may lie.
 
-    ``keeps_grip`` leaves the grip as large as it is.
+    ``keeps_grip`` leaves the grip as large as it is; ``sums`` of moments must be met whatever else gives way.
     """
 
     baseline: Baseline
     supply: Supply
     keeps_grip: bool = False
     allowed: Allowed = ANYWHERE_ALLOWED
+    sums: tuple[MomentBand, ...] = ()
 
     @property
     def outline(self) -> Outline:

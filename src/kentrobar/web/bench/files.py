@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import Any
 
 from kentrobar.core.body.specs import SWING_WEIGHT
 from kentrobar.exchange import convert, models
@@ -22,14 +23,14 @@ def export_work(stand: WorkState) -> models.RoundsRequest:
     """
     work = stand.work
     frame = exported(stand.plan, work.plan.frame, work.specs).frame
-    target = {key: value for key, value in work.target.items() if key != SWING_WEIGHT.key}
-    if SWING_WEIGHT.key in work.target:
-        swing = {"value": work.target[SWING_WEIGHT.key], "axis_cm": work.axis_cm}
-        target |= {SWING_WEIGHT.key: swing}
-    tolerances = {key: work.tolerances.get(key) for key in models.Tolerance.model_fields}
+    wanted = stand.target
+    target: dict[str, Any] = wanted.centres
+    if SWING_WEIGHT.key in target:
+        target[SWING_WEIGHT.key] = {"value": target[SWING_WEIGHT.key], "axis_cm": wanted.axis_cm}
+    tolerances = {key: wanted.reach.get(key) for key in models.Tolerance.model_fields}
     return models.RoundsRequest.model_validate({
         "format": "kentrobar/1", "frame": frame, "target": target, "tolerance": tolerances,
-        "axis_cm": work.axis_cm, "chance": work.chance,
+        "axis_cm": wanted.axis_cm, "chance": wanted.chance,
         "events": [told for event in work.events.all() for told in _events(stand, event)],
     })  # fmt: skip
 
@@ -51,5 +52,5 @@ def _events(stand: WorkState, event: BenchEvent) -> Iterator[dict[str, object]]:
         case Kind.TAKEN_OFF:
             yield {"taken_off": key}
         case Kind.READ:
-            read = reading_of(event, stand.work.axis_cm)
+            read = reading_of(event, stand.work.target.axis_cm)
             yield {"read": convert.measured_block(read, "playing")}

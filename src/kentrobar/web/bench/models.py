@@ -6,13 +6,14 @@ from django.db import models
 from django.db.models import Q
 
 from kentrobar.core.bench.stages import Stage
+from kentrobar.web.kit.fields import TargetField
 
 
 class BenchWork(models.Model):
     """A plan being laid on its frame, in rounds.
 
     ``pieces`` are those of the plan when the work began, as plans store them: the plan may be changed since,
-    the work is not. ``target`` and ``tolerances`` are by the keys of specs. What was read in between does not
+    the work is not. What was read in between does not
     replace the frame's specs. ``stage`` and ``told`` are where it stands after its ``events_seen`` events and
     what was then told to do next: worked out once, when the event was noted.
     """
@@ -31,10 +32,7 @@ class BenchWork(models.Model):
     specs = models.ForeignKey(
         "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
     )
-    axis_cm = models.FloatField()
-    target = models.JSONField()
-    tolerances = models.JSONField()
-    chance = models.FloatField(default=0.95)
+    target = TargetField()
     started_at = models.DateTimeField(auto_now_add=True)
     started_by = models.ForeignKey(
         "shops.User", null=True, on_delete=models.PROTECT, related_name="+"

@@ -36,7 +36,7 @@ def bench_context(
         "lies": [(number, piece_text(piece, frame, units)) for number, piece in stand.lies()],
         "is_permanent": stand.is_permanent, "is_read_for_good": stand.is_read_for_good,
         "rounds": [_round(stand, each, units) for each in reversed(stand.rounds)],
-        "axis": units.axis_text(work.axis_cm),
+        "axis": units.axis_text(work.target.axis_cm),
         "is_read_now": not work.ended_at and stand.action in (Action.READ, Action.QUESTION),
     }  # fmt: skip
     if stand.action is Action.LAY:
@@ -68,18 +68,16 @@ def lay_text(stand: WorkState, piece: Piece, units: Units) -> str:
 
 def _now(stand: WorkState, units: Units) -> Iterator[dict[str, Any]]:
     """Each spec as it is now beside its target, within its tolerance or not."""
-    length_cm = stand.plan.outline.length_cm
+    length_cm, missed = stand.plan.outline.length_cm, stand.target.miss(stand.now)
     for spec in read_specs(units):
         key, quantity = spec.read_key, getattr(stand.now, spec.key)
         shown: dict[str, Any] = {
             "name": spec.name, "unit": spec.unit, "value": spec.value(quantity), "u": spec.spread(quantity),
         }  # fmt: skip
-        base = getattr(stand.now, key)
-        if key in stand.work.target and isinstance(base, Estimate):
-            target, tolerance = stand.work.target[key], stand.work.tolerances[key]
+        if key in missed:
             shown |= {
-                "target": spec.of_length(target, length_cm), "within": spec.width(tolerance),
-                "is_within": abs(base.value - target) <= tolerance + 1e-9,
+                "target": spec.of_length(stand.target.centres[key], length_cm),
+                "within": spec.width(stand.target.reach[key]), "is_within": not missed[key],
             }  # fmt: skip
         yield shown
 

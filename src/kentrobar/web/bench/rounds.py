@@ -12,6 +12,7 @@ from kentrobar.core.bench.stages import Stage
 from kentrobar.core.bench.steps import OrderOfWork, steps_of
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ, READ_BY_KEY, Specs
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import PlanPiece, PlanState
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule, Gap, gap
@@ -71,22 +72,19 @@ class WorkState:
     is_questioned: bool = False
 
     @property
-    def bands(self) -> dict[str, tuple[float, float]]:
-        """What each spec is to lie within."""
-        return {
-            name: (value - self.work.tolerances[name], value + self.work.tolerances[name])
-            for name, value in self.work.target.items()
-        }
+    def target(self) -> Target:
+        """What the frame is to become."""
+        return self.work.target
 
     @cached_property
     def now(self) -> Specs:
         """The specs as they are now."""
-        return self.belief.now(self.work.axis_cm).after
+        return self.belief.now(self.target.axis_cm).after
 
     @cached_property
     def chance(self) -> float:
         """That all specs lie within now."""
-        return chance_within(self.belief.now(self.work.axis_cm), self.bands)
+        return chance_within(self.belief.now(self.target.axis_cm), self.target.bands)
 
     @property
     def is_read_for_good(self) -> bool:
@@ -119,11 +117,13 @@ class WorkState:
         told = self.work.told
         if told and self.work.events_seen == len(self.work.events.all()):
             return self._as_told(told)
-        return next_step(self.belief, self.bands, self.work.axis_cm, self.work.chance, self.noise)
+        return next_step(
+            self.belief, self.target.bands, self.target.axis_cm, self.target.chance, self.noise
+        )
 
     def _as_told(self, told: dict[str, Any]) -> Next:
         trims = tuple(Trim(key, _read_trim(stored)) for key, stored in told["trims"])
-        expect = after(self.belief, trims).now(self.work.axis_cm)
+        expect = after(self.belief, trims).now(self.target.axis_cm)
         return Next(
             Advice(told["advice"]), self.chance, trims, expect, told["chance"], told["spec"]
         )
@@ -143,7 +143,7 @@ class WorkState:
     def expected_with(self, number: int, offset_cm: Estimate | None = None) -> Specs:
         """What is expected to be read once a piece lies too, off by what was learnt of its place."""
         laid = self.belief.with_laid(str(number), self.planned(number).piece, offset_cm)
-        return laid.now(self.work.axis_cm).after
+        return laid.now(self.target.axis_cm).after
 
     def lies(self) -> list[tuple[int, Piece]]:
         """What lies on the frame now, by its number in the plan."""
@@ -153,7 +153,7 @@ class WorkState:
 def work_state(work: BenchWork) -> WorkState:
     """Where a work stands. Raises PieceError, OutlineError for a piece that no longer has its place."""
     baseline = baseline_of(work.plan.frame, work.specs)
-    plan = PlanState(baseline, work.plan.name, work.axis_cm, read_pieces(work.pieces))
+    plan = PlanState(baseline, work.plan.name, work.target.axis_cm, read_pieces(work.pieces))
     belief = estimate_state(
         baseline.measured, length_cm=baseline.outline.length_cm, outline=baseline.outline
     )
@@ -225,8 +225,8 @@ def _shifts(event: BenchEvent) -> dict[Hashable, Estimate]:
 
 
 def _read(stand: WorkState, event: BenchEvent, is_believed: bool) -> None:
-    read = reading_of(event, stand.work.axis_cm)
-    expected = stand.belief.now(stand.work.axis_cm).after
+    read = reading_of(event, stand.target.axis_cm)
+    expected = stand.belief.now(stand.target.axis_cm).after
     slopes = event.data.get("slopes", {})
     is_questioned = not is_believed and stand.belief.surprise(read, slopes=slopes) < IMPOSSIBLE
     stand.rounds.append(Round(event, expected, read, is_questioned))
@@ -248,7 +248,7 @@ def reading_of(event: BenchEvent, axis_cm: float) -> MeasuredSpecs:
 
 def taking_of(stand: WorkState) -> Taking | None:
     """What the frame is known to be once all is permanent and read, with that reading; None before."""
-    work, sheet = stand.work, stand.work.specs
+    sheet = stand.work.specs
     if not stand.is_read_for_good or sheet is None:
         return None
     event = stand.rounds[-1].event
@@ -263,4 +263,6 @@ def taking_of(stand: WorkState) -> Taking | None:
         for spec in READ
         if (typed := event.data["typed"].get(spec.field))
     ]  # fmt: skip
-    return Taking(stand.belief.measured(work.axis_cm), sheet.build, readings, sheet.fitting_ids)
+    return Taking(
+        stand.belief.measured(stand.target.axis_cm), sheet.build, readings, sheet.fitting_ids
+    )

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.body.specs import READ, TWIST_WEIGHT
-from kentrobar.core.editing.plan import Wanted
+from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench.models import (
@@ -58,40 +58,31 @@ def start(plan: Plan, by: User) -> BenchWork:
     begun = plan.works.filter(ended_at=None).first()
     if begun is not None:
         return begun
-    target, tolerances, chance = _aim_of(plan)
     return BenchWork.objects.create(
-        plan=plan, pieces=plan.pieces, specs=plan.specs, axis_cm=plan.axis_cm, target=target,
-        tolerances=tolerances, chance=chance, started_by=by, stage=Stage.FIT,
+        plan=plan, pieces=plan.pieces, specs=plan.specs, target=_target_of(plan), started_by=by,
+        stage=Stage.FIT,
     )  # fmt: skip
 
 
-def _aim_of(plan: Plan) -> tuple[dict[str, float], dict[str, float], float]:
-    """What the frame is to become: what its set was laid to, else what the plan says it comes to."""
+def _target_of(plan: Plan) -> Target:
+    """What the frame is to become: what its set was planned to, else what the plan says it comes to."""
     if not plan.pieces:
         raise KentrobarError("Lay something in the plan first.", code="nothing_laid")
-    laying = plan.set_layings.select_related("set").first()
+    laying = plan.set_layings.first()
     if laying is not None:
-        within = laying.within
-        return {name: laying.target[name] for name in within}, within, laying.set.chance
-    laid = laid_plan(plan)
-    wanted = _two_sided(laid.wanted)
-    if wanted and laid.wanted.axis_cm == laid.axis_cm:
-        target = {name: (low + high) / 2 for name, (low, high) in wanted.items()}
-        return target, {name: (high - low) / 2 for name, (low, high) in wanted.items()}, 0.95
-    after = laid.prediction.after
+        return laying.target
+    state = laid_plan(plan)
+    if state.target.two_sided:
+        return state.target.two_sided
+    after = state.prediction.after
     known = [s for s in READ if s is not TWIST_WEIGHT and isinstance(after.of(s), Estimate)]
     if not known:
         raise KentrobarError(
             "Read the frame's weight first: without it nothing can be expected.",
             code="not_measured",
         )
-    target = {s.key: q.value for s in known if isinstance(q := after.of(s), Estimate)}
-    return target, {spec.key: spec.tolerance for spec in known}, 0.95
-
-
-def _two_sided(wanted: Wanted) -> dict[str, tuple[float, float]]:
-    """The bands with a middle: a ceiling alone is no target."""
-    return {name: band for name, band in wanted.bounds.items() if band[0] > 0}
+    centres = {s.key: q.value for s in known if isinstance(q := after.of(s), Estimate)}
+    return Target.about(centres, {spec.key: spec.tolerance for spec in known}, plan.axis_cm)
 
 
 @transaction.atomic

@@ -18,7 +18,7 @@ from kentrobar.web.measuring.timing.swing import TimedSwing
 def frame_as_now(stand: WorkState) -> Frame:
     """The frame with the specs that it is believed to have now; nothing of it is to be saved."""
     frame, sheet = copy.copy(stand.work.plan.frame), stand.work.specs
-    now = stand.belief.measured(stand.work.axis_cm)
+    now = stand.belief.measured(stand.target.axis_cm)
     frame.specs = SpecSheet(
         frame=frame, build=sheet.build if sheet else SpecSheet.Build.PLAYING, axis_cm=now.axis_cm,
         correlations=list(now.correlations), **columns_of(now),

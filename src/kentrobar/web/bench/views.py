@@ -60,7 +60,7 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
     stand = work_state(found)
     form = ReadForm(
         request.POST if request.method == "POST" else None, length_cm=stand.plan.outline.length_cm,
-        axis_cm=found.axis_cm, units=request.user.units, instruments=in_use(request.user),
+        axis_cm=found.target.axis_cm, units=request.user.units, instruments=in_use(request.user),
     )  # fmt: skip
     status, problem = 200, ""
     if request.method == "POST" and form.is_valid():

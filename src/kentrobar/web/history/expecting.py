@@ -6,7 +6,6 @@ from typing import Any, NamedTuple
 
 from kentrobar.core.body.specs import READ_BY_KEY, Specs
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.builds import all_fittings, fitted_at, fittings_in, in_build, same_build
 from kentrobar.web.frames.models import Frame
@@ -56,10 +55,5 @@ def _sets(frame: Frame, after: Specs) -> list[dict[str, Any]]:
 
 
 def _outside(laying: SetLaying, after: Specs) -> list[str]:
-    return [
-        READ_BY_KEY[key].noun
-        for key, tolerance in laying.within.items()
-        if key in READ_BY_KEY
-        and isinstance(value := getattr(after, key), Estimate)
-        and abs(value.value - laying.target[key]) > tolerance
-    ]
+    missed = laying.target.miss(after)
+    return [READ_BY_KEY[key].noun for key, miss in missed.items() if miss and key in READ_BY_KEY]

@@ -1,4 +1,7 @@
-"""Steps that migrations of several apps share."""
+"""Steps that migrations of several apps share.
+
+A migration that has landed never changes, so what stands here for it does not either.
+"""
 
 from __future__ import annotations
 
@@ -21,3 +24,27 @@ def _renaming(names: Mapping[str, str]) -> Callable[[Any, Any], None]:
                 editor.alter_db_table(None, old, new)
 
     return rename
+
+
+def target_1(
+    centres: Mapping[str, float],
+    tolerances: Mapping[str, float],
+    axis_cm: float,
+    **more: Any,
+) -> dict[str, Any]:
+    """A target in the first form of its codec, of what used to stand in columns of its own.
+
+    Without centres it is free; a spec with a centre alone, or a tolerance alone beside others with centres,
+    was never held against anything and is left out.
+    """
+    alike = more.pop("alike", "target")
+    part = 0.5 if alike == "each_other" else 1.0
+    bands = {
+        key: [centres.get(key, 0.0) - part * t, centres.get(key, 0.0) + part * t]
+        for key, t in tolerances.items()
+        if not centres or key in centres
+    }
+    usual = {"setup": "", "chance": 0.95, "ceiling_g": None, "kept": []}
+    return usual | {
+        "v": 1, "bands": bands, "axis_cm": axis_cm, "alike": alike, "is_free": not centres,
+    } | more  # fmt: skip

@@ -1,7 +1,7 @@
 """Sets: any number of frames made alike.
 
 - ``models`` · ``services`` · ``queries`` · ``forms`` · ``views``
-- ``prepared``: the frames of a set in one build, as the rules plan them. ``aiming``: what they become.
+- ``prepared``: the frames of a set in one build, as the rules plan them. ``targets``: what they become.
 - ``searching``: searches done by a worker, told as they go. ``tasks``: what the queue calls.
 - ``dragging``: what a target under the hand costs. ``showing``: what the page is given.
 - ``picture``: balance against swing weight with the box of the target. ``presenting`` · ``cards``: texts.

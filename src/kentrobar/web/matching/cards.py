@@ -19,7 +19,7 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.matching.models import FrameSet, SetSearch
-from kentrobar.web.matching.prepared import Gathered
+from kentrobar.web.matching.prepared import PreparedFrame
 from kentrobar.web.matching.presenting import set_specs, target_shown
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
@@ -29,7 +29,7 @@ _WORTH_SAYING = 0.01
 
 
 def way_card(
-    found: SetSearch, frames: Sequence[Gathered], shelf: Shelf, units: Units
+    found: SetSearch, frames: Sequence[PreparedFrame], shelf: Shelf, units: Units
 ) -> dict[str, Any]:
     """One way as its card shows it, however far it has come."""
     told = WAYS[SetWay(found.way)]
@@ -67,7 +67,11 @@ def beside_each_other(cards: list[dict[str, Any]], units: Units) -> list[dict[st
 
 
 def _result(
-    result: Mapping[str, Any], frames: Sequence[Gathered], of: FrameSet, shelf: Shelf, units: Units
+    result: Mapping[str, Any],
+    frames: Sequence[PreparedFrame],
+    of: FrameSet,
+    shelf: Shelf,
+    units: Units,
 ) -> dict[str, Any]:
     by_pk = {each.frame.pk: each for each in frames}
     status = Status(result["status"])
@@ -101,7 +105,7 @@ def _result(
 
 
 def _frame_shown(
-    of: FrameSet, kept: Mapping[str, Any], each: Gathered, units: Units
+    of: FrameSet, kept: Mapping[str, Any], each: PreparedFrame, units: Units
 ) -> dict[str, Any]:
     frame = each.frame
     pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
@@ -160,7 +164,7 @@ def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
 
 
 def _concession(
-    kept: Mapping[str, Any], by_pk: Mapping[int, Gathered], set_pk: int,
+    kept: Mapping[str, Any], by_pk: Mapping[int, PreparedFrame], set_pk: int,
     given: tuple[Frame, Mapping[str, float]], units: Units,
 ) -> dict[str, Any]:  # fmt: skip
     """One way out as a sentence with its price, and the form that goes it: where to, with what.
@@ -196,7 +200,7 @@ def _concession(
 
 
 def _worth_sentence(
-    worth: Sequence[Any] | None, chance: float | None, by_pk: Mapping[int, Gathered]
+    worth: Sequence[Any] | None, chance: float | None, by_pk: Mapping[int, PreparedFrame]
 ) -> str:
     """What one more reading would do for the chance; empty where it would do next to nothing."""
     if not worth or chance is None or worth[2] < chance + _WORTH_SAYING or worth[0] not in by_pk:
@@ -208,7 +212,9 @@ def _worth_sentence(
     )
 
 
-def _reasons(result: Mapping[str, Any], by_pk: Mapping[int, Gathered], units: Units) -> list[str]:
+def _reasons(
+    result: Mapping[str, Any], by_pk: Mapping[int, PreparedFrame], units: Units
+) -> list[str]:
     """Which frame is beyond the target, in which spec."""
     found = []
     for kept in result["frames"]:

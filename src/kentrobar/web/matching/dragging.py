@@ -7,16 +7,15 @@ from functools import lru_cache
 from typing import Any
 
 from kentrobar.core.body.specs import AIMED_BY_KEY
+from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.relaxation import Prospect, least_weights, prospect
-from kentrobar.core.solving.set_plans import SetAim
 from kentrobar.core.solving.set_ways import SetWay, relaxed_target
-from kentrobar.core.solving.sets import Alike
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.matching.aiming import start_of_drag
 from kentrobar.web.matching.models import FrameSet, SetMember
-from kentrobar.web.matching.prepared import gathered, works
+from kentrobar.web.matching.prepared import prepared_frames, works
 from kentrobar.web.matching.queries import sets_in_full, sets_of
+from kentrobar.web.matching.targets import start_of_drag
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.shops.models import User
 
@@ -28,18 +27,18 @@ def costs(user: User, set_pk: int, target: Mapping[str, float]) -> dict[str, Any
 
     Without a target it is the one that would take least weight in all.
     """
-    state = sets_of(user).filter(pk=set_pk).values_list("version", "tolerances", "axis_cm").first()
+    state = sets_of(user).filter(pk=set_pk).values_list("version", "target").first()
     if state is None:
         return None
-    version, tolerances, axis_cm = state
+    version, asked = state
     # A new reading is no change of its frame, so both are told.
     state_of_frames = ("frame", "frame__changed_at", "frame__specs")
     members = SetMember.objects.filter(set=set_pk).values_list(*state_of_frames)
     known = (user.pk, set_pk, version, tuple(members))
     ready = _ready(*known)
-    wanted = {n: v for n, v in target.items() if n in tolerances} or dict(_lightest_target(*known))
-    aim = SetAim({n: tolerances[n] for n in wanted}, axis_cm, Alike.TO_TARGET, wanted)
-    least = least_weights([each for _, each in ready], aim, wanted)
+    wanted = {n: v for n, v in target.items() if n in asked.bands} or dict(_lightest_target(*known))
+    placed = Target.about(wanted, asked.tolerances, asked.axis_cm)
+    least = least_weights([each for _, each in ready], placed, wanted)
     return _told([pk for pk, _ in ready], least, user.units) | {"target": wanted}
 
 
@@ -50,11 +49,13 @@ def _lightest_target(
     """The target of least weight for pieces of any size; that of the middle where there is none at all."""
     of: FrameSet = sets_in_full(User.objects.get(pk=user_pk)).get(pk=set_pk)
     ready = [each.frame for _, each in _ready(user_pk, set_pk, version, frames)]
-    tolerances = {n: t for n, t in of.tolerances.items() if all(n not in f.left_out for f in ready)}
-    found = relaxed_target(ready, SetAim(tolerances, of.axis_cm)) if len(ready) > 1 else None
+    known = of.target.tolerances.items()
+    tolerances = {n: t for n, t in known if all(n not in f.left_out for f in ready)}
+    free = Target.about({}, tolerances, of.target.axis_cm)
+    found = relaxed_target(ready, free) if len(ready) > 1 else None
     if found is not None:
         return tuple(found.target.items())
-    return tuple(start_of_drag(of, [each for each in gathered(of) if each.is_ready]).items())
+    return tuple(start_of_drag(of, [each for each in prepared_frames(of) if each.is_ready]).items())
 
 
 @lru_cache(maxsize=64)
@@ -64,7 +65,7 @@ def _ready(
     """The frames made ready; the version and when its frames changed are the state that this was made for."""
     user = User.objects.get(pk=user_pk)
     of: FrameSet = sets_in_full(user).get(pk=set_pk)
-    frames = [each for each in gathered(of) if each.is_ready]
+    frames = [each for each in prepared_frames(of) if each.is_ready]
     planned = works(of, frames, shelf_of(user))
     return [
         (each.frame.pk, prospect(work.frame_by(SetWay.LEAST)))

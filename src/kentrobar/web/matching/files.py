@@ -10,10 +10,10 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.candidates import PointSlot, RimSlot
 from kentrobar.core.solving.set_ways import SetWay, SetWork
 from kentrobar.exchange import convert, models
-from kentrobar.web.matching.aiming import given_target
 from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.prepared import Gathered, require_plannable, works
+from kentrobar.web.matching.prepared import PreparedFrame, require_plannable, works
 from kentrobar.web.matching.showing import Shown
+from kentrobar.web.matching.targets import given_target
 
 LONGEST_S = 60.0
 
@@ -26,8 +26,9 @@ def export_set(shown: Shown) -> models.MatchRequest:
     """
     of, frames = shown.of, require_plannable(shown.frames)
     planned = works(of, frames, shown.shelf)
+    asked = of.target.tolerances
     tolerances = {
-        spec.key: of.tolerances.get(spec.key)
+        spec.key: asked.get(spec.key)
         if all(spec.key in each.values for each in frames) else None
         for spec in AIMED
     }  # fmt: skip
@@ -36,21 +37,21 @@ def export_set(shown: Shown) -> models.MatchRequest:
         frames=[_frame(each, work, of) for each, work in zip(frames, planned, strict=True)],
         target=_target(of, frames, tolerances),
         tolerance=models.Tolerance(**tolerances),
-        within="each_other" if of.alike == FrameSet.AlikeChoice.EACH_OTHER else "target",
-        chance=of.chance,
-        axis_cm=of.axis_cm,
+        within=of.target.alike.value,
+        chance=of.target.chance,
+        axis_cm=of.target.axis_cm,
         seconds=LONGEST_S,
     )
 
 
-def _frame(each: Gathered, work: SetWork, of: FrameSet) -> models.FrameToMatch:
+def _frame(each: PreparedFrame, work: SetWork, of: FrameSet) -> models.FrameToMatch:
     frame, sites = each.frame, work.sites(SetWay.LEAST)
     return models.FrameToMatch(
         label=frame.label,
         sport=frame.sport,
         length_cm=frame.length_cm,
         outline=convert.outline_document(frame.dimensions),
-        measured=convert.measured_block(each.measured, of.build),
+        measured=convert.measured_block(each.measured, of.target.setup),
         sites=[
             convert.site_document(site)
             for site in sites.values()
@@ -60,7 +61,7 @@ def _frame(each: Gathered, work: SetWork, of: FrameSet) -> models.FrameToMatch:
 
 
 def _target(
-    of: FrameSet, frames: Sequence[Gathered], tolerances: Mapping[str, float | None]
+    of: FrameSet, frames: Sequence[PreparedFrame], tolerances: Mapping[str, float | None]
 ) -> models.TargetFrame | models.TargetSpecs | None:
     if of.kind == FrameSet.Kind.FRAME and of.favourite is not None:
         return models.TargetFrame(label=of.favourite.label)
@@ -69,11 +70,11 @@ def _target(
         return None
     specs: dict[str, Any] = {n: v for n, v in given.items() if tolerances.get(n) is not None}
     if SWING_WEIGHT.key in specs:
-        specs[SWING_WEIGHT.key] = {"value": specs[SWING_WEIGHT.key], "axis_cm": of.axis_cm}
+        specs[SWING_WEIGHT.key] = {"value": specs[SWING_WEIGHT.key], "axis_cm": of.target.axis_cm}
     return models.TargetSpecs.model_validate(specs) if specs else None
 
 
-def require_own_labels(frames: Sequence[Gathered]) -> None:
+def require_own_labels(frames: Sequence[PreparedFrame]) -> None:
     """Labels tell the frames of a document apart. Raises KentrobarError where two are the same."""
     labels = [each.frame.label for each in frames]
     twice = next((label for label in labels if labels.count(label) > 1), None)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from typing import Any
 
@@ -10,6 +11,7 @@ from django.forms.boundfield import BoundField
 
 from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.body.specs import AIMED, BALANCE, RECOIL_WEIGHT, AimedSpec
+from kentrobar.core.body.target import Alike, Target, Values
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
 from kentrobar.core.weight.materials import Form
@@ -91,26 +93,25 @@ class SetForm(forms.Form):
     # -- as it is asked now ---------------------------------------------------------------
 
     def _asked(self) -> dict[str, Any]:
-        of, units = self.of, self.units
+        of, target, units = self.of, self.of.target, self.units
         found: dict[str, Any] = {
-            "base": of.version, "kind": of.kind, "alike": of.alike, "build": of.build,
+            "base": of.version, "kind": of.kind, "alike": target.alike.value, "build": target.setup,
             "favourite": str(of.favourite_id or ""), "other": str(of.other_id or ""),
-            "axis": tuple(units.axis_text(of.axis_cm).split(" ", 1)),
-            "ceiling": ("", units.mass), "chance": f"{100 * of.chance:g}",
+            "axis": tuple(units.axis_text(target.axis_cm).split(" ", 1)),
+            "ceiling": ("", units.mass), "chance": f"{100 * target.chance:g}",
             "order_of_work": of.order_of_work, "layers": of.layers, "places": of.places,
             "tape": str(of.tape_id or _ANY), "putty": str(of.putty_id or _ANY),
             "step": self._shown("step", LENGTH.from_base(of.step_cm, units.length), units.length),
         }  # fmt: skip
-        if of.ceiling_g is not None:
-            found["ceiling"] = self._shown(
-                "ceiling", MASS.from_base(of.ceiling_g, units.mass), units.mass
-            )
+        if target.ceiling_g < math.inf:
+            shown = MASS.from_base(target.ceiling_g, units.mass)
+            found["ceiling"] = self._shown("ceiling", shown, units.mass)
         for spec in AIMED:
             found[f"target_{spec.field}"] = self._spec_shown(
-                spec, "target", of.target.get(spec.key)
+                spec, "target", target.centres.get(spec.key)
             )
             found[f"within_{spec.field}"] = self._spec_shown(
-                spec, "within", of.tolerances.get(spec.key)
+                spec, "within", target.tolerances.get(spec.key)
             )
         return found
 
@@ -118,8 +119,9 @@ class SetForm(forms.Form):
         unit = self.units.of(spec)
         if part == "within" and unit == "pt":
             unit = "mm"
-        if value is None:
-            return "", unit
+        if value is None:  # a written target is kept as typed while another kind is chosen
+            typed = self.of.typed.get(f"{part}_{spec.field}") if part == "target" else None
+            return (typed["text"], typed["unit"]) if typed else ("", unit)
         if unit == "pt":
             shown = points_headlight(value, self.frames[0].length_cm)
         else:
@@ -164,28 +166,35 @@ class SetForm(forms.Form):
     def values(self) -> dict[str, Any]:
         """What was asked, by the fields of the set."""
         cleaned, of = self.cleaned_data, self.of
-        tolerances = {
-            spec.key: self._kept(f"within_{spec.field}", of.tolerances.get(spec.key))
-            for spec in AIMED
-        }
-        target = {
-            spec.key: self._kept(f"target_{spec.field}", of.target.get(spec.key), spec)
-            for spec in AIMED
-        }
         typed = {name: t.record() for name, t in cleaned.items() if isinstance(t, Typed)}
         return {
-            "kind": cleaned["kind"], "alike": cleaned["alike"], "build": cleaned["build"],
+            "kind": cleaned["kind"], "target": self._target(),
             "favourite_id": int(cleaned["favourite"] or 0) or None,
             "other_id": int(cleaned["other"] or 0) or None,
-            "axis_cm": self._kept("axis", of.axis_cm),
-            "ceiling_g": self._kept("ceiling", of.ceiling_g),
-            "chance": cleaned["chance"] / 100, "tape_id": _key(cleaned["tape"]),
-            "putty_id": _key(cleaned["putty"]), "step_cm": self._kept("step", of.step_cm),
-            "layers": cleaned["layers"], "places": cleaned["places"],
-            "order_of_work": cleaned["order_of_work"], "typed": typed,
-            "tolerances": {name: t for name, t in tolerances.items() if t is not None},
-            "target": {name: value for name, value in target.items() if value is not None},
+            "tape_id": _key(cleaned["tape"]), "putty_id": _key(cleaned["putty"]),
+            "step_cm": self._kept("step", of.step_cm), "layers": cleaned["layers"],
+            "places": cleaned["places"], "order_of_work": cleaned["order_of_work"], "typed": typed,
         }  # fmt: skip
+
+    def _target(self) -> Target:
+        """What was asked: about the centres of a written target, else free."""
+        cleaned, before = self.cleaned_data, self.of.target
+        ceiling_g = self._kept("ceiling", before.ceiling_g)
+        return Target.about(
+            self._typed("target", before.centres) if cleaned["kind"] == Kind.WRITTEN else {},
+            self._typed("within", before.tolerances),
+            self._kept("axis", before.axis_cm) or before.axis_cm,
+            alike=Alike(cleaned["alike"]), setup=cleaned["build"], chance=cleaned["chance"] / 100,
+            ceiling_g=math.inf if ceiling_g is None else ceiling_g,
+        )  # fmt: skip
+
+    def _typed(self, part: str, before: Values) -> dict[str, float]:
+        """The targets or the tolerances that were typed, by the keys of their specs."""
+        found = {
+            spec.key: self._kept(f"{part}_{spec.field}", before.get(spec.key), spec)
+            for spec in AIMED
+        }
+        return {key: value for key, value in found.items() if value is not None}
 
     def _kept(self, name: str, stored: float | None, spec: AimedSpec | None = None) -> float | None:
         """What was typed in base units; what was only shown, shortly, stays as it is to the last digit."""
@@ -194,7 +203,8 @@ class SetForm(forms.Form):
             return None
         if stored is not None and (typed.text, typed.unit) == tuple(self.initial[name][:2]):
             return stored
-        return self._base(spec, typed) if spec else typed.base
+        is_place = spec is not None and name.startswith("target_")
+        return self._base(spec, typed) if spec and is_place else typed.base
 
     def _base(self, spec: AimedSpec, typed: Typed) -> float:
         if spec is BALANCE:

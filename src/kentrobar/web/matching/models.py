@@ -5,18 +5,18 @@ from __future__ import annotations
 from django.db import models
 
 from kentrobar.core.bench.steps import DEFAULT_ORDER
+from kentrobar.core.body.target import Alike
 from kentrobar.core.solving.set_plans import Status
-from kentrobar.core.solving.sets import Alike
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.models import SpecSheet
+from kentrobar.web.kit.fields import TargetField
 
 
 class FrameSet(models.Model):
     """Frames that are to be alike, in one build and about one axis, and the target they share.
 
-    ``target`` holds the specs of a written target and ``tolerances`` how far each may lie, by the keys of
-    specs in their base units; a spec without tolerance is free. ``version`` counts every change of what is
-    asked.
+    ``target`` is about the centres of a written target, free for every other ``kind``: those are worked out
+    of the frames. ``version`` counts every change of what is asked.
     """
 
     class Kind(models.TextChoices):
@@ -39,8 +39,6 @@ class FrameSet(models.Model):
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="sets")
     name = models.CharField(max_length=80)
     frames = models.ManyToManyField("frames.Frame", through="SetMember", related_name="sets")
-    build = models.CharField(max_length=7, choices=BuildChoice, default=BuildChoice.PLAYING)
-    axis_cm = models.FloatField()
     kind = models.CharField("target", max_length=8, choices=Kind, default=Kind.LEAST)
     favourite = models.ForeignKey(
         "frames.Frame", null=True, blank=True, on_delete=models.PROTECT, related_name="+"
@@ -48,11 +46,7 @@ class FrameSet(models.Model):
     other = models.ForeignKey(
         "self", null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
     )
-    target = models.JSONField(default=dict)
-    tolerances = models.JSONField(default=dict)
-    alike = models.CharField(max_length=10, choices=AlikeChoice, default=AlikeChoice.TARGET)
-    ceiling_g = models.FloatField(null=True, blank=True)
-    chance = models.FloatField(default=0.95)
+    target = TargetField()
     tape = models.ForeignKey(
         "materials.Material", null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
     )
@@ -74,6 +68,11 @@ class FrameSet(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def setup_text(self) -> str:
+        """The setup that its frames are compared in, in words."""
+        return str(self.BuildChoice(self.target.setup).label)
 
 
 class SetMember(models.Model):
@@ -100,14 +99,12 @@ class SetMember(models.Model):
 class SetLaying(models.Model):
     """Plans laid for a set in one go: in which way, to which target; never changed.
 
-    ``target`` and ``tolerances`` are by the keys of specs; ``plans`` are those of the frames.
+    ``target`` is about the centres that were planned to; ``plans`` are those of the frames.
     """
 
     set = models.ForeignKey(FrameSet, on_delete=models.CASCADE, related_name="layings")
     way = models.CharField(max_length=12)
-    target = models.JSONField()
-    tolerances = models.JSONField()
-    alike = models.CharField(max_length=10)
+    target = TargetField()
     plans = models.ManyToManyField("planning.Plan", related_name="set_layings")
     made_at = models.DateTimeField(auto_now_add=True)
     made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
@@ -117,15 +114,6 @@ class SetLaying(models.Model):
 
     def __str__(self) -> str:
         return f"{self.way} for {self.set_id}"
-
-    @property
-    def within(self) -> dict[str, float]:
-        """How far from the target each spec may lie, to either side.
-
-        Half of a tolerance where all lie within it of each other.
-        """
-        part = 0.5 if self.alike == Alike.TO_EACH_OTHER else 1.0
-        return {key: part * t for key, t in self.tolerances.items() if key in self.target}
 
 
 class SetSearch(models.Model):

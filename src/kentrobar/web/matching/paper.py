@@ -33,12 +33,11 @@ def sheet_context(shown: Shown, paper: str) -> dict[str, Any]:
         sheets.append(mark_safe(render_to_string("planning/_sheet.html", told)))  # noqa: S308 - our own page
     laid = [(str(i), laid_plan(plan)) for i, plan in enumerate(plans, 1)]
     frames = {each.frame.pk: each for each in shown.frames}
-    target = laying.target
     return {
         "set": of, "laying": laying, "way": WAYS[SetWay(laying.way)].title, "paper": paper,
         "made_by": user, "units": user.units, "specs": presenting.set_specs(of, user.units),
         "target": presenting.target_shown(
-            target, plans[0].frame, user.units, laying.tolerances
+            laying.target.centres, plans[0].frame, user.units, laying.target.tolerances
         ),
         "rows": [
             presenting.before_and_after(of, frames[plan.frame_id], each.pieces, user.units)

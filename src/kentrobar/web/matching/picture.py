@@ -17,7 +17,7 @@ from kentrobar.core.body.specs import (
 )
 from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
-from kentrobar.web.matching.prepared import Gathered
+from kentrobar.web.matching.prepared import PreparedFrame
 
 WIDTH, HEIGHT = 520.0, 340.0
 LEFT, RIGHT, TOP, BOTTOM = 58.0, 14.0, 14.0, 44.0
@@ -52,7 +52,7 @@ class Scale(NamedTuple):
 
 
 def pictures(
-    frames: Sequence[Gathered], target: Mapping[str, float], reach: Mapping[str, float],
+    frames: Sequence[PreparedFrame], target: Mapping[str, float], reach: Mapping[str, float],
     units: Units, length_cm: float,
 ) -> list[dict[str, Any]]:  # fmt: skip
     """Balance against swing weight, and static weight against twist weight where both are known of some.
@@ -73,7 +73,7 @@ def pictures(
 
 
 def _picture(
-    frames: Sequence[Gathered], pair: tuple[ShownSpec, ShownSpec], target: Mapping[str, float],
+    frames: Sequence[PreparedFrame], pair: tuple[ShownSpec, ShownSpec], target: Mapping[str, float],
     reach: Mapping[str, float], length_cm: float,
 ) -> dict[str, Any]:  # fmt: skip
     across, up = pair
@@ -89,7 +89,7 @@ def _picture(
 
 
 def _scale(
-    key: str, frames: Sequence[Gathered], target: Mapping[str, float], reach: Mapping[str, float],
+    key: str, frames: Sequence[PreparedFrame], target: Mapping[str, float], reach: Mapping[str, float],
     start: float, end: float,
 ) -> Scale:  # fmt: skip
     give = reach.get(key, 0.0)
@@ -103,7 +103,7 @@ def _scale(
     return Scale(key, middle - span / 2, middle + span / 2, start, end)
 
 
-def _points(frames: Sequence[Gathered], x: Scale, y: Scale) -> list[dict[str, Any]]:
+def _points(frames: Sequence[PreparedFrame], x: Scale, y: Scale) -> list[dict[str, Any]]:
     masses = [each.values["mass_g"] for each in frames]
     least, most = min(masses), max(masses)
     points = []

@@ -8,6 +8,7 @@ from typing import Any, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import AIMED, BALANCE, STATIC_WEIGHT, Specs
+from kentrobar.core.body.target import Alike
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.likeness import Candidate
@@ -24,7 +25,7 @@ from kentrobar.web.matching.models import FrameSet, SetMember
 from kentrobar.web.measuring.comparing.table import FrameInSetup, compared
 
 
-class Gathered(NamedTuple):
+class PreparedFrame(NamedTuple):
     """One frame of a set in the set's build.
 
     ``measured`` is what is known of it there, ``note`` what is to be said of the turning; ``missing`` are the
@@ -65,21 +66,23 @@ class Gathered(NamedTuple):
         )  # fmt: skip
 
 
-def gathered(of: FrameSet) -> list[Gathered]:
+def prepared_frames(of: FrameSet) -> list[PreparedFrame]:
     """The frames of a set with their readings turned into its build, in the order they were taken in."""
-    return [_gathered(of, member) for member in of.members.all()]
+    return [_prepared(of, member) for member in of.members.all()]
 
 
-def _gathered(of: FrameSet, member: SetMember) -> Gathered:
-    turned = _as_fitted_now(compared(member.frame, of.build, of.axis_cm), of.axis_cm)
+def _prepared(of: FrameSet, member: SetMember) -> PreparedFrame:
+    turned = _as_fitted_now(
+        compared(member.frame, of.target.setup, of.target.axis_cm), of.target.axis_cm
+    )
     measured = member.frame.measured
     if turned.converted:
         measured = as_measured(turned.change.prediction)
-    values = values_of(measured, of.axis_cm)
-    asked = [spec.key for spec in AIMED if spec.key in of.tolerances]
+    values = values_of(measured, of.target.axis_cm)
+    asked = [spec.key for spec in AIMED if spec.key in of.target.bands]
     needed = dict.fromkeys(["mass_g", *asked])
     missing = tuple(name for name in needed if name not in values)
-    return Gathered(member, turned, measured, values, missing)
+    return PreparedFrame(member, turned, measured, values, missing)
 
 
 def _as_fitted_now(turned: FrameInSetup, axis_cm: float) -> FrameInSetup:
@@ -98,7 +101,7 @@ def _as_fitted_now(turned: FrameInSetup, axis_cm: float) -> FrameInSetup:
     return turned._replace(fitted=now, change=change, converted=True, note=note)
 
 
-def works(of: FrameSet, frames: Sequence[Gathered], shelf: Shelf) -> list[SetWork]:
+def works(of: FrameSet, frames: Sequence[PreparedFrame], shelf: Shelf) -> list[SetWork]:
     """Frames as workpieces with what there is to lay; a spec that was not read of one is left out for it."""
     options: dict[str, Any] = {"step_cm": of.step_cm, "layers": of.layers}
     for name, key in (("tape", of.tape_id), ("putty", of.putty_id)):
@@ -107,18 +110,18 @@ def works(of: FrameSet, frames: Sequence[Gathered], shelf: Shelf) -> list[SetWor
     return [_work(of, each, shelf, options) for each in frames]
 
 
-def _work(of: FrameSet, each: Gathered, shelf: Shelf, options: dict[str, Any]) -> SetWork:
+def _work(of: FrameSet, each: PreparedFrame, shelf: Shelf, options: dict[str, Any]) -> SetWork:
     baseline = replace(baseline_of(each.frame, each.frame.specs), measured=each.measured)
     supply = supply_for(shelf, baseline, **options)
     work = Workpiece(baseline, supply, allowed=each.frame.allowed)
     is_kept = of.kind == FrameSet.Kind.FRAME and of.favourite_id == each.frame.pk
-    is_kept = is_kept and of.alike == FrameSet.AlikeChoice.TARGET
+    is_kept = is_kept and of.target.alike is Alike.TO_TARGET
     return SetWork(
         work, is_kept, frozenset(each.missing), frozenset(each.member.places or of.places)
     )
 
 
-def candidate(each: Gathered) -> Candidate:
+def candidate(each: PreparedFrame) -> Candidate:
     """A frame as far as weight does not change it."""
     frame = each.frame
     strings = next(
@@ -136,7 +139,7 @@ def candidate(each: Gathered) -> Candidate:
     )
 
 
-def require_plannable(frames: Sequence[Gathered]) -> list[Gathered]:
+def require_plannable(frames: Sequence[PreparedFrame]) -> list[PreparedFrame]:
     """The frames that can be planned together. Raises KentrobarError where they are not two at least."""
     ready = [each for each in frames if each.is_ready]
     if len(ready) < 2:

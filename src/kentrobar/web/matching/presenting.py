@@ -7,6 +7,7 @@ from types import MappingProxyType
 from typing import Any
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, RECOIL_WEIGHT
+from kentrobar.core.body.target import Alike
 from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule, gap
@@ -18,17 +19,17 @@ from kentrobar.web.frames.builds import BUILD_NAMES
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.prepared import Gathered, candidate
+from kentrobar.web.matching.prepared import PreparedFrame, candidate
 
 
 def set_specs(of: FrameSet, units: Units) -> list[ShownSpec]:
     """The specs that a set tells, as one person is shown them: recoil weight only where it is asked for."""
-    is_recoil = RECOIL_WEIGHT.key in of.tolerances
+    is_recoil = RECOIL_WEIGHT.key in of.target.bands
     return [spec for spec in shown_specs(units) if is_recoil or spec.key != RECOIL_WEIGHT.key]
 
 
 def rows(
-    of: FrameSet, frames: Sequence[Gathered], target: Mapping[str, float], units: Units,
+    of: FrameSet, frames: Sequence[PreparedFrame], target: Mapping[str, float], units: Units,
     rule: FeltRule,
 ) -> list[dict[str, Any]]:  # fmt: skip
     """A row a frame: its specs with ±, each with its gap to the target where there is one."""
@@ -36,7 +37,7 @@ def rows(
 
 
 def _row(
-    of: FrameSet, each: Gathered, target: Mapping[str, float], units: Units, rule: FeltRule
+    of: FrameSet, each: PreparedFrame, target: Mapping[str, float], units: Units, rule: FeltRule
 ) -> dict[str, Any]:
     cells = []
     for spec in set_specs(of, units):
@@ -60,14 +61,14 @@ def _gap_cell(
     found = gap(spec.read_key, Estimate(wanted), read, rule)
     difference = found.difference
     assert isinstance(difference, Estimate)  # noqa: S101 - both are known
-    tolerance = of.tolerances.get(spec.read_key)
+    tolerance = of.target.tolerances.get(spec.read_key)
     return {
         "gap": spec.moved(difference.value), "verdict": found.verdict.value, "felt": found.likely_felt,
         "is_within": tolerance is not None and abs(difference.value) <= tolerance + 1e-9,
     }  # fmt: skip
 
 
-def _percent(each: Gathered, spec: ShownSpec, wanted: float, units: Units) -> str:
+def _percent(each: PreparedFrame, spec: ShownSpec, wanted: float, units: Units) -> str:
     """The gap to a target in percent of it, where changes are told so."""
     if not units.tells_percent(each.frame.is_racket):
         return ""
@@ -75,13 +76,13 @@ def _percent(each: Gathered, spec: ShownSpec, wanted: float, units: Units) -> st
     return spec.percent(Estimate(wanted), Estimate(read.value - wanted))
 
 
-def _notes(of: FrameSet, each: Gathered) -> Sequence[str]:
+def _notes(of: FrameSet, each: PreparedFrame) -> Sequence[str]:
     found = []
     if each.turned.note:
         found.append(each.turned.note)
     elif each.turned.converted and each.frame.specs:
         found.append(
-            f"read {BUILD_NAMES[each.frame.specs.build]}, turned into {BUILD_NAMES[of.build]}"
+            f"read {BUILD_NAMES[each.frame.specs.build]}, turned into {BUILD_NAMES[of.target.setup]}"
         )
     allowed, chosen = each.frame.allowed, each.member.places
     if chosen or not allowed.is_anywhere:
@@ -104,9 +105,9 @@ def places_of(frame: Frame) -> list[tuple[str, str]]:
     return [(site.key, site.label) for site in sites if site.key in USUAL_SITES]
 
 
-def spreads(of: FrameSet, frames: Sequence[Gathered], units: Units) -> list[dict[str, Any]]:
+def spreads(of: FrameSet, frames: Sequence[PreparedFrame], units: Units) -> list[dict[str, Any]]:
     """From the least to the most of each spec over the frames: what counts in a set."""
-    found, tolerances = [], of.tolerances
+    found, tolerances = [], of.target.tolerances
     for spec in set_specs(of, units):
         values = [each.values[spec.read_key] for each in frames if spec.read_key in each.values]
         spread = max(values) - min(values) if values else 0.0
@@ -118,7 +119,7 @@ def spreads(of: FrameSet, frames: Sequence[Gathered], units: Units) -> list[dict
     return found
 
 
-def differing(frames: Sequence[Gathered], units: Units) -> list[Difference]:
+def differing(frames: Sequence[PreparedFrame], units: Units) -> list[Difference]:
     """What differs among the frames that weight does not mend."""
     if len(frames) < 2:
         return []
@@ -132,7 +133,7 @@ def presets() -> list[tuple[str, str, str]]:
 
 def alike_sentence(of: FrameSet) -> str:
     """What alike means, beside the tolerances."""
-    if of.alike == FrameSet.AlikeChoice.EACH_OTHER:
+    if of.target.alike is Alike.TO_EACH_OTHER:
         return "Any two frames of the set then differ by no more than what stands under “within”."
     return (
         "Each frame then lies no farther from the target than “within”; two of them may differ by twice "
@@ -159,7 +160,7 @@ def target_shown(
 
 
 def before_and_after(
-    of: FrameSet, each: Gathered, pieces: Sequence[Piece], units: Units
+    of: FrameSet, each: PreparedFrame, pieces: Sequence[Piece], units: Units
 ) -> dict[str, Any]:
     """A frame's specs before and after what is laid, for the overview on paper."""
     found = each.predict(pieces)

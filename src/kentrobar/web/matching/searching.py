@@ -19,10 +19,10 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.concessions import Concession, concessions
 from kentrobar.core.solving.set_plans import Status
 from kentrobar.core.solving.set_ways import SetWay, WayResult, plan_by, plan_fewest
-from kentrobar.web.matching.aiming import aim_of
 from kentrobar.web.matching.models import FrameSet, SetSearch
-from kentrobar.web.matching.prepared import Gathered, gathered, require_plannable, works
+from kentrobar.web.matching.prepared import PreparedFrame, prepared_frames, require_plannable, works
 from kentrobar.web.matching.queries import sets_in_full
+from kentrobar.web.matching.targets import target_of
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.stored import numbered, stored_pieces
 from kentrobar.web.shops.models import User
@@ -35,7 +35,7 @@ TOLD_EVERY_S: Final = 0.5
 State = SetSearch.State
 
 
-def mark_of(of: FrameSet, frames: Sequence[Gathered], shelf: Shelf) -> str:
+def mark_of(of: FrameSet, frames: Sequence[PreparedFrame], shelf: Shelf) -> str:
     """What a search rests on: what is asked, what was read of the frames, what there is to lay."""
     told = [
         f"set {of.pk} {of.version}",
@@ -153,24 +153,24 @@ def _solve(found: SetSearch) -> dict[str, Any]:
     by = found.asked_by
     assert by is not None  # noqa: S101 - only somebody signed in asks
     of = sets_in_full(by).get(pk=found.set_id)
-    frames, shelf = gathered(of), shelf_of(by)
+    frames, shelf = prepared_frames(of), shelf_of(by)
     if mark_of(of, frames, shelf) != found.mark:
         raise KentrobarError("The set was changed since; search again.", code="outdated")
     ready = require_plannable(frames)
-    aim, way = aim_of(of, ready), SetWay(found.way)
+    target, way = target_of(of, ready), SetWay(found.way)
     planned = works(of, ready, shelf)
     watch = _Watch(found)
     if of.kind == FrameSet.Kind.FEWEST and way is SetWay.LEAST:
-        answer = plan_fewest(planned, aim, seconds=LONGEST_S, watch=watch)
+        answer = plan_fewest(planned, target, seconds=LONGEST_S, watch=watch)
     else:
         answer = plan_by(
-            way, planned, aim, chance=of.chance, seconds=LONGEST_S, watch=watch,
+            way, planned, target, chance=of.target.chance, seconds=LONGEST_S, watch=watch,
             polish_s=POLISH_S if way is SetWay.LEAST else 0.0,
         )  # fmt: skip
     kept = _kept(answer, ready)
     if way is SetWay.LEAST and answer.plan.status is Status.INFEASIBLE:
         kept["ways_out"] = [
-            _concession_kept(each, ready) for each in concessions(planned, aim, LONGEST_S)
+            _concession_kept(each, ready) for each in concessions(planned, target, LONGEST_S)
         ]
     return kept
 
@@ -190,7 +190,7 @@ class _Watch:
         return is_mine and not SetSearch.objects.filter(pk=self.found.pk, is_stopped=True).exists()
 
 
-def _concession_kept(out: Concession, frames: Sequence[Gathered]) -> dict[str, Any]:
+def _concession_kept(out: Concession, frames: Sequence[PreparedFrame]) -> dict[str, Any]:
     return {
         "giving": out.giving.value,
         "frame": frames[out.frame].frame.pk if out.frame >= 0 else None,
@@ -202,7 +202,7 @@ def _concession_kept(out: Concession, frames: Sequence[Gathered]) -> dict[str, A
     }
 
 
-def _kept(answer: WayResult, frames: Sequence[Gathered]) -> dict[str, Any]:
+def _kept(answer: WayResult, frames: Sequence[PreparedFrame]) -> dict[str, Any]:
     plan = answer.plan
     return {
         "status": plan.status.value,

@@ -10,6 +10,7 @@ from django.db.models import F
 from django.utils import timezone
 
 from kentrobar.core.bench.steps import OrderOfWork
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
@@ -51,9 +52,11 @@ def create_set(frames: Sequence[Frame], by: User, name: str = "") -> FrameSet:
     read = [frame.specs.build for frame in frames if frame.specs]
     builds = [b for b in read if b in FrameSet.BuildChoice.values]
     made = FrameSet.objects.create(
-        shop=by.own_shop, name=(name or _name_for(frames))[:80], axis_cm=first.measured.axis_cm,
-        build=max(set(builds), key=builds.count) if builds else FrameSet.BuildChoice.PLAYING,
-        tolerances=dict(PRESETS[USUAL_PRESET].tolerances),
+        shop=by.own_shop, name=(name or _name_for(frames))[:80],
+        target=Target.about(
+            {}, PRESETS[USUAL_PRESET].tolerances, first.measured.axis_cm,
+            setup=max(set(builds), key=builds.count) if builds else FrameSet.BuildChoice.PLAYING,
+        ),
         step_cm=LENGTH.to_base(float(step), unit),
     )  # fmt: skip
     SetMember.objects.bulk_create(SetMember(set=made, frame=frame) for frame in frames)
@@ -133,16 +136,18 @@ def ask(of: FrameSet, base: int, **values: Any) -> None:
 
 def aim_at(of: FrameSet, target: Mapping[str, float]) -> None:
     """Take these specs as the written target: what a hand dragged the box to."""
-    kept = {name: round(value, 4) for name, value in target.items() if name in of.tolerances}
+    kept = {name: round(value, 4) for name, value in target.items() if name in of.target.bands}
     typed = {name: value for name, value in of.typed.items() if not name.startswith("target_")}
-    write(of, kind=FrameSet.Kind.WRITTEN, target=kept, typed=typed, version=F("version") + 1)
+    written, placed = FrameSet.Kind.WRITTEN, of.target.placed(kept)
+    write(of, kind=written, target=placed, typed=typed, version=F("version") + 1)
 
 
 def widen(of: FrameSet, wider: Mapping[str, float]) -> None:
     """Allow specs that have a tolerance a wider one."""
-    known = {name: t for name, t in wider.items() if name in of.tolerances and t > 0}
+    known = {name: t for name, t in wider.items() if name in of.target.bands and t > 0}
     typed = {name: value for name, value in of.typed.items() if not name.startswith("within_")}
-    write(of, tolerances=of.tolerances | known, typed=typed, version=F("version") + 1)
+    target = of.target.with_tolerances(of.target.tolerances | known)
+    write(of, target=target, typed=typed, version=F("version") + 1)
 
 
 def rename(of: FrameSet, name: str) -> None:
@@ -180,16 +185,14 @@ def lay(
     """Lay a plan on the board of every frame of a set; a frame that needs nothing gets an empty one."""
     plans = [
         create_plan(
-            frame, by, name=f"{of.name[:40]}: {title} for {frame.label}"[:80], axis_cm=of.axis_cm,
+            frame, by, name=f"{of.name[:40]}: {title} for {frame.label}"[:80], axis_cm=of.target.axis_cm,
             pieces=laid,
         )
         for frame, laid in pieces
     ]  # fmt: skip
     for plan in plans:
         set_order_of_work(plan, OrderOfWork(of.order_of_work))
-    made = SetLaying.objects.create(
-        set=of, way=way, target=dict(target), tolerances=of.tolerances, alike=of.alike, made_by=by
-    )
+    made = SetLaying.objects.create(set=of, way=way, target=of.target.placed(target), made_by=by)
     made.plans.set(plans)
     return made
 

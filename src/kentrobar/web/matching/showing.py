@@ -10,11 +10,11 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_ways import WAYS
 from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.matching import cards, picture, presenting, services
-from kentrobar.web.matching.aiming import aim_of, given_target, start_of_drag
 from kentrobar.web.matching.forms import SetForm
 from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.prepared import Gathered, gathered
+from kentrobar.web.matching.prepared import PreparedFrame, prepared_frames
 from kentrobar.web.matching.searching import mark_of
+from kentrobar.web.matching.targets import given_target, start_of_drag, target_of
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.shops.models import User
 
@@ -28,11 +28,11 @@ class Shown:
         self.of, self.user = of, user
 
     @cached_property
-    def frames(self) -> list[Gathered]:
-        return gathered(self.of)
+    def frames(self) -> list[PreparedFrame]:
+        return prepared_frames(self.of)
 
     @cached_property
-    def ready(self) -> list[Gathered]:
+    def ready(self) -> list[PreparedFrame]:
         return [each for each in self.frames if each.is_ready]
 
     @cached_property
@@ -50,11 +50,11 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
     problem = ""
     try:
         target = given_target(of, shown.ready) or {}
-        aim_of(of, shown.ready)
+        target_of(of, shown.ready)
     except KentrobarError as error:
         target, problem = {}, error.message
     start = start_of_drag(of, shown.ready)
-    reach = dict(of.tolerances)
+    reach = of.target.tolerances
     searches = list(of.searches.filter(mark=shown.mark))
     rule = user.own_shop.felt_rule
     asked = {each.way for each in searches}
@@ -75,7 +75,7 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
             (way.value, told.title, told.reason) for way, told in WAYS.items() if way.value not in asked
         ],
         "plans": services.plans_laid(of), "laying": laying,
-        "laid_target": presenting.target_shown(laying.target, first, user.units) if laying else [],
+        "laid_target": presenting.target_shown(laying.target.centres, first, user.units) if laying else [],
         "addable": frames_in_use(user).filter(sport=first.sport, specs__isnull=False)
         .exclude(pk__in=[each.frame.pk for each in shown.frames])
         .values_list("pk", "label", "client__name")[:MOST_ADDABLE],

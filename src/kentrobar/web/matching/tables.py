@@ -8,7 +8,7 @@ from kentrobar.core.body.specs import AIMED, READ, RECOIL_WEIGHT, AimedSpec
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.exchange.tables import Cell, write_table
 from kentrobar.web.matching import services
-from kentrobar.web.matching.prepared import Gathered
+from kentrobar.web.matching.prepared import PreparedFrame
 from kentrobar.web.matching.showing import Shown
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import read_pieces
@@ -19,13 +19,13 @@ _DIGITS = 4
 def set_table(shown: Shown) -> str:
     """The set in base units: what was read, in its build and about its axis, and what is laid comes to."""
     of, plans = shown.of, {plan.frame_id: plan for plan in services.plans_laid(shown.of)}
-    specs = AIMED if RECOIL_WEIGHT.key in of.tolerances else READ
-    heads = [_head(spec, of.axis_cm) for spec in specs]
+    specs = AIMED if RECOIL_WEIGHT.key in of.target.bands else READ
+    heads = [_head(spec, of.target.axis_cm) for spec in specs]
     after = [f"{head}, after" for head in heads] if plans else []
     rows = []
     for each in shown.frames:
         frame = each.frame
-        cells = [frame.label, frame.player, frame.mark, of.get_build_display()]
+        cells = [frame.label, frame.player, frame.mark, of.setup_text]
         row: list[Cell] = [*cells, *_values(each, specs)]
         if plans:
             row += _after(each, plans.get(frame.pk), specs)
@@ -39,12 +39,12 @@ def _head(spec: AimedSpec, axis_cm: float) -> str:
     return f"{spec.noun}{about}, {spec.unit}"
 
 
-def _values(each: Gathered, specs: Sequence[AimedSpec]) -> Iterator[Cell]:
+def _values(each: PreparedFrame, specs: Sequence[AimedSpec]) -> Iterator[Cell]:
     for spec in specs:
         yield round(each.values[spec.key], _DIGITS) if spec.key in each.values else None
 
 
-def _after(each: Gathered, plan: Plan | None, specs: Sequence[AimedSpec]) -> Iterator[Cell]:
+def _after(each: PreparedFrame, plan: Plan | None, specs: Sequence[AimedSpec]) -> Iterator[Cell]:
     pieces = [laid.piece for laid in read_pieces(plan.pieces)] if plan else []
     found = each.predict(pieces).after
     for spec in specs:

@@ -96,7 +96,8 @@ def preset(request: SignedIn, pk: int) -> HttpResponse:
     chosen = PRESETS.get(request.POST.get("preset", ""))
     if chosen:
         typed = {name: v for name, v in of.typed.items() if not name.startswith("within_")}
-        services.ask(of, of.version, tolerances=dict(chosen.tolerances), typed=typed)
+        target = of.target.with_tolerances(chosen.tolerances)
+        services.ask(of, of.version, target=target, typed=typed)
     return redirect("matching:set", pk=pk)
 
 

@@ -8,6 +8,7 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
+from kentrobar.web.kit.fields import TargetField
 from kentrobar.web.kit.records import WrittenOnce
 
 # What a player is asked of a frame after some play, and how it may be answered.
@@ -101,9 +102,9 @@ class JobFrame(models.Model):
 class SignOff(WrittenOnce):
     """A frame of a job found as it is to be, by whom, on which readings; never changed.
 
-    ``before`` and ``sheet`` are the readings that it started from and ended with, ``target`` and
-    ``tolerances`` by the keys of specs, empty where there was no plan. ``laid`` is what lies on it, as plans
-    store pieces. ``chance``: that all specs lie within.
+    ``before`` and ``sheet`` are the readings that it started from and ended with, ``target`` wants nothing
+    where there was no plan. ``laid`` is what is on it, as plans store pieces. ``chance``: that all specs lie
+    within.
     """
 
     member = models.ForeignKey(JobFrame, on_delete=models.PROTECT, related_name="sign_offs")
@@ -116,8 +117,7 @@ class SignOff(WrittenOnce):
     sheet = models.ForeignKey(
         "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
     )
-    target = models.JSONField(default=dict)
-    tolerances = models.JSONField(default=dict)
+    target = TargetField()
     chance = models.FloatField(null=True)
     laid = models.JSONField(default=list)
     remark = models.CharField(max_length=200, blank=True)

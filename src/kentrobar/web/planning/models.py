@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from kentrobar.core.bench.steps import DEFAULT_ORDER
+from kentrobar.web.kit.fields import TargetField
 
 
 class Plan(models.Model):
@@ -19,9 +20,9 @@ class Plan(models.Model):
     school by which its steps are told; an archived plan is kept out of sight. ``cut_revision``
     is the state whose material was last taken off the shelf.
 
-    ``wanted`` is what it was made to bring the frame within: bounds by the keys of specs, and their axis;
-    empty where nobody said. ``specs`` are the readings that it starts from, none where the frame had none.
-    A plan stays on them: a newer reading is offered as a new start, and taking it is a change like any other.
+    ``target`` is what it was made to bring the frame within. ``specs`` are the readings that it starts from,
+    none where the frame had none. A plan stays on them: a newer reading is offered as a new start, and taking
+    it is a change like any other.
     """
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="plans")
@@ -32,7 +33,7 @@ class Plan(models.Model):
     name = models.CharField(max_length=80)
     axis_cm = models.FloatField()
     pieces = models.JSONField(default=list)
-    wanted = models.JSONField("bounds of the specs aimed at, and their axis", default=dict)
+    target = TargetField()
     version = models.PositiveIntegerField(default=1)
     at = models.PositiveIntegerField(default=1)
     undo_to = models.PositiveIntegerField(null=True)

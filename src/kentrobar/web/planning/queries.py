@@ -8,7 +8,7 @@ from kentrobar.core.editing.plan import PlanState
 from kentrobar.web.frames.baselines import baseline_as_of
 from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import read_pieces, read_wanted
+from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.shops.models import User
 
 
@@ -27,10 +27,8 @@ def plans_in_full(user: User) -> QuerySet[Plan]:
 def plan_in_hand(user: User, pk: int) -> PlanState | None:
     """A plan for the hand that drags: one light query, asked many times a second."""
     found = Plan.objects.filter(shop=user.shop_id, pk=pk).values_list(
-        "name", "axis_cm", "pieces", "wanted", "frame", "specs", "frame__changed_at"
+        "name", "axis_cm", "pieces", "target", "frame", "specs", "frame__changed_at"
     )
-    for name, axis_cm, pieces, wanted, *start in found:
-        return PlanState(
-            baseline_as_of(*start), name, axis_cm, read_pieces(pieces), read_wanted(wanted)
-        )
+    for name, axis_cm, pieces, target, *start in found:
+        return PlanState(baseline_as_of(*start), name, axis_cm, read_pieces(pieces), target)
     return None

@@ -10,8 +10,9 @@ from django.utils import timezone
 
 from kentrobar.core.bench.cut_list import used_amounts
 from kentrobar.core.bench.steps import OrderOfWork
+from kentrobar.core.body.target import NOTHING_WANTED, Target
 from kentrobar.core.editing.actions import Done
-from kentrobar.core.editing.plan import NOTHING_WANTED, PlanPiece, PlanState, Wanted
+from kentrobar.core.editing.plan import PlanPiece, PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.web.frames.baselines import baseline_of
@@ -20,7 +21,7 @@ from kentrobar.web.kit.records import write
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.materials.services import change_stock
 from kentrobar.web.planning.models import Plan, PlanRevision
-from kentrobar.web.planning.stored import laid_plan, read_pieces, read_wanted, stored_pieces
+from kentrobar.web.planning.stored import laid_plan, read_pieces, stored_pieces
 from kentrobar.web.shops.models import User
 
 
@@ -46,7 +47,7 @@ def create_plan(
     axis_cm: float | None = None,
     pieces: tuple[PlanPiece, ...] = (),
     start: SpecSheet | None = None,
-    wanted: Wanted = NOTHING_WANTED,
+    target: Target = NOTHING_WANTED,
 ) -> Plan:
     """Start a plan on a frame, at the axis of its readings unless another is named.
 
@@ -56,7 +57,7 @@ def create_plan(
     axis = frame.measured.axis_cm if axis_cm is None else axis_cm
     plan = Plan.objects.create(
         shop_id=frame.shop_id, frame=frame, specs=sheet, name=name, axis_cm=axis,
-        pieces=stored_pieces(pieces), wanted=wanted._asdict() if wanted.bounds else {},
+        pieces=stored_pieces(pieces), target=target,
     )  # fmt: skip
     _keep_revision(plan, by, "started the plan", parent=None)
     return plan
@@ -140,7 +141,7 @@ def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -
     name = f"{state.name[:70]} ({'copy' if frame is None else 'moved'})"
     made = create_plan(
         onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.laid, start=start,
-        wanted=read_wanted(plan.wanted),
+        target=plan.target,
     )  # fmt: skip
     set_order_of_work(made, OrderOfWork(plan.order_of_work))
     return made

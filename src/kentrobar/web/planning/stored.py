@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ConfigDict, TypeAdapter
 
-from kentrobar.core.editing.plan import NOTHING_WANTED, PlanPiece, PlanState, Wanted
+from kentrobar.core.editing.plan import PlanPiece, PlanState
 from kentrobar.core.weight.pieces import Piece, Source
 from kentrobar.core.weight.pieces.piece import RemovalKind
 from kentrobar.exchange import convert, models
@@ -23,14 +23,7 @@ _DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(
 def laid_plan(plan: Plan) -> PlanState:
     """The plan as the rules know it, on the readings that it starts from."""
     baseline = baseline_of(plan.frame, plan.specs)
-    return PlanState(
-        baseline, plan.name, plan.axis_cm, read_pieces(plan.pieces), read_wanted(plan.wanted)
-    )
-
-
-def read_wanted(stored: dict[str, Any]) -> Wanted:
-    """What a plan is to bring its frame within, from the database."""
-    return Wanted(**stored) if stored else NOTHING_WANTED
+    return PlanState(baseline, plan.name, plan.axis_cm, read_pieces(plan.pieces), plan.target)
 
 
 def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[PlanPiece, ...]:

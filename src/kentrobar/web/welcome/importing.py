@@ -15,7 +15,7 @@ from kentrobar.exchange import convert, models
 from kentrobar.exchange.documents import answer_predict
 from kentrobar.exchange.frames import read_frame
 from kentrobar.exchange.reading import read_document
-from kentrobar.exchange.targets import aim_of
+from kentrobar.exchange.targets import target_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import create_frame
 from kentrobar.web.matching.models import FrameSet
@@ -53,19 +53,17 @@ def import_set(by: User, data: bytes) -> FrameSet:
     """
     request = read_document(data, models.MatchRequest)
     read = [read_frame(document, f"frames.{i}") for i, document in enumerate(request.frames)]
-    aim = aim_of(request, read)  # refuses what cannot be, with its path in the document
+    target = target_of(request, read)  # refuses what cannot be, with its path in the document
     frames = [_taken_in(by, document) for document in request.frames]
     made = create_set(frames, by)
-    asked: dict[str, Any] = {
-        "tolerances": dict(aim.tolerances), "alike": request.within, "axis_cm": request.axis_cm,
-        "chance": request.chance,
-    }  # fmt: skip
+    target = replace(target, setup=made.target.setup, chance=request.chance)
+    asked: dict[str, Any] = {"target": target.freed}
     if isinstance(request.target, models.TargetFrame):
         label = request.target.label
         index = next(i for i, each in enumerate(request.frames) if each.label == label)
         asked |= {"kind": FrameSet.Kind.FRAME, "favourite_id": frames[index].pk}
-    elif aim.target:
-        asked |= {"kind": FrameSet.Kind.WRITTEN, "target": dict(aim.target)}
+    elif not target.is_free:
+        asked |= {"kind": FrameSet.Kind.WRITTEN, "target": target}
     ask(made, made.version, **asked)
     return made
 

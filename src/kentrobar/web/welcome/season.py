@@ -266,7 +266,7 @@ class _Hand:
             stand.plan.measured,
             true,
             length_cm=outline.length_cm,
-            axis_cm=work.axis_cm,
+            axis_cm=work.target.axis_cm,
             outline=outline,
         ).after
         data: dict[str, Any] = {"specs": {}, "typed": {}, "times": 3}

@@ -19,13 +19,14 @@ from kentrobar.core.bench.practice.hidden import (
 )
 from kentrobar.core.bench.practice.scores import Score, ScorePart
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import Baseline, PlanState
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.sites import Site, sites_of
 from kentrobar.core.play.what_if import with_weight_at
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import PointSlot
-from kentrobar.core.solving.matching import Aim, match
+from kentrobar.core.solving.matching import match
 
 STEP_G: Final = 0.5
 MOST_G: Final = 15.0
@@ -113,7 +114,7 @@ class MatchTwo(Exercise):
             for site in self.sites
         ]  # fmt: skip
         found = match(
-            self._rounded, slots, Aim.at(self.target, BANDS, AXIS_CM[self.sport]),
+            self._rounded, slots, Target.about(self.target, BANDS, AXIS_CM[self.sport]),
             length_cm=self.frame.outline.length_cm, outline=self.frame.outline,
             seconds=SOLVE_SECONDS, explain=False,
         )  # fmt: skip

@@ -56,8 +56,8 @@ def _rows(outcome: Outcome, units: Units) -> Iterator[dict[str, Any]]:
             "is_within": outcome.is_within(key), "stands": stands.get(spec.key),
         }  # fmt: skip
         if key in outcome.bands:
-            row["target"] = spec.of_length(outcome.target[key], length_cm)
-            row["within"] = spec.width(outcome.tolerances[key])
+            row["target"] = spec.of_length(outcome.target.centres[key], length_cm)
+            row["within"] = spec.width(outcome.target.reach[key])
         yield row
 
 

@@ -39,7 +39,7 @@ def sign_off(
         )
     return SignOff.objects.create(
         member=row, work=work, before=outcome.before, sheet=outcome.sheet, target=outcome.target,
-        tolerances=outcome.tolerances, chance=outcome.chance, laid=outcome.laid, remark=remark,
+        chance=outcome.chance, laid=outcome.laid, remark=remark,
         signed_as=signed_as, made_by=by,
     )  # fmt: skip
 

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from kentrobar.core.body.specs import READ_BY_KEY, Specs
+from kentrobar.core.body.target import NOTHING_WANTED, Bands, Target
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.bench.queries import works
@@ -28,8 +28,7 @@ class Outcome:
     axis_cm: float
     before: SpecSheet | None
     sheet: SpecSheet | None
-    target: dict[str, float]
-    tolerances: dict[str, float]
+    target: Target
     laid: list[dict[str, object]]
 
     def specs_of(self, sheet: SpecSheet | None) -> Specs | None:
@@ -37,12 +36,9 @@ class Outcome:
         return None if sheet is None else specs_about(self.frame, sheet, self.axis_cm)
 
     @property
-    def bands(self) -> dict[str, tuple[float, float]]:
-        """What each spec was to lie within."""
-        return {
-            key: (value - self.tolerances[key], value + self.tolerances[key])
-            for key, value in self.target.items() if key in self.tolerances and key in READ_BY_KEY
-        }  # fmt: skip
+    def bands(self) -> Bands:
+        """What each spec that is read was to lie within."""
+        return {key: band for key, band in self.target.bands.items() if key in READ_BY_KEY}
 
     @cached_property
     def chance(self) -> float | None:
@@ -54,12 +50,14 @@ class Outcome:
 
     def is_within(self, key: str) -> bool | None:
         """Whether a spec reads within its tolerance; None where it has none or was not read."""
+        return self._within.get(key)
+
+    @cached_property
+    def _within(self) -> dict[str, bool]:
+        """Whether each spec that has a band and was read lies within it."""
         specs = self.specs_of(self.sheet)
-        value = getattr(specs, key, None)
-        if key not in self.bands or not isinstance(value, Estimate):
-            return None
-        low, high = self.bands[key]
-        return low - 1e-9 <= value.value <= high + 1e-9
+        missed = self.target.miss(specs) if specs else {}
+        return {key: not miss for key, miss in missed.items() if key in self.bands}
 
     @property
     def is_all_within(self) -> bool:
@@ -80,19 +78,17 @@ def outcome_of(member: JobMember) -> Outcome:
     frame, sheet = member.frame, member.frame.specs
     axis_cm = frame.measured.axis_cm
     if member.work is None:
-        return Outcome(frame, axis_cm, None, sheet, {}, {}, [])
+        return Outcome(frame, axis_cm, None, sheet, NOTHING_WANTED, [])
     work = works().get(pk=member.work.pk)
     try:
         laid = stored_pieces(numbered([piece for _, piece in work_state(work).lies()]))
     except KentrobarError:  # its outline was changed since: the pieces have no place any more
         laid = []
-    return Outcome(frame, work.axis_cm, work.specs, sheet, work.target, work.tolerances, laid)
+    return Outcome(frame, work.target.axis_cm, work.specs, sheet, work.target, laid)
 
 
 def signed_outcome(sign_off: SignOff, frame: Frame) -> Outcome:
     """What was signed off."""
-    axis_cm = sign_off.work.axis_cm if sign_off.work else frame.measured.axis_cm
-    return Outcome(
-        frame, axis_cm, sign_off.before, sign_off.sheet, sign_off.target, sign_off.tolerances,
-        sign_off.laid,
-    )  # fmt: skip
+    target = sign_off.target
+    axis_cm = target.axis_cm if target else frame.measured.axis_cm
+    return Outcome(frame, axis_cm, sign_off.before, sign_off.sheet, target, sign_off.laid)

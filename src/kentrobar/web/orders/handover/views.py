@@ -11,6 +11,7 @@ from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
+from kentrobar.core.body.target import NOTHING_WANTED
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import Units
@@ -109,7 +110,7 @@ def label_page(request: HttpRequest, token: str) -> HttpResponse:
         .first()
     )
     outcome = signed_outcome(last, frame) if last else Outcome(
-        frame, frame.measured.axis_cm, None, frame.specs, {}, {}, []
+        frame, frame.measured.axis_cm, None, frame.specs, NOTHING_WANTED, []
     )  # fmt: skip
     context = card_context(outcome, shelf_of_shop(frame.shop), Units())
     answer = render(

@@ -118,15 +118,15 @@ def _spec_numbers(spec: ShownSpec, quantities: list[Quantity]) -> dict[str, str]
 
 def target_numbers(plan: PlanState, units: Units) -> dict[str, str]:
     """What is aimed at, whether each spec comes to lie within it, and the chance that all truly do."""
-    wanted, after = plan.wanted, plan.outcome.after
-    if not wanted.bounds:
+    target, after = plan.target, plan.outcome.after
+    if not target.bands:
         return {}
     shown = {}
     for spec in shown_specs(units):
-        band = wanted.bounds.get(spec.read_key)
+        band = target.bands.get(spec.read_key)
         if band:
             shown[f"{spec.key}-within"] = _within(spec, band, getattr(after, spec.read_key))
-    shown["chance"] = f"{100 * chance_within(plan.outcome, wanted.bounds):.0f} %"
+    shown["chance"] = f"{100 * chance_within(plan.outcome, target.bands):.0f} %"
     return shown
 
 
@@ -143,7 +143,7 @@ def _within(spec: ShownSpec, band: tuple[float, float], after: Quantity) -> str:
 
 def target_text(plan: PlanState, spec: ShownSpec, units: Units) -> str:
     """The band that a spec is to come to lie in; empty where it is free."""
-    band = plan.wanted.bounds.get(spec.read_key)
+    band = plan.target.bands.get(spec.read_key)
     if band is None:
         return ""
     low, high = band
@@ -151,8 +151,8 @@ def target_text(plan: PlanState, spec: ShownSpec, units: Units) -> str:
     if low <= 0:
         return f"at most {spec.of_length(high, length)}"
     about = ""
-    if spec.key == SWING_WEIGHT.key and plan.wanted.axis_cm != plan.axis_cm:
-        about = f" about {units.axis_text(plan.wanted.axis_cm)}"
+    if spec.key == SWING_WEIGHT.key and plan.target.axis_cm != plan.axis_cm:
+        about = f" about {units.axis_text(plan.target.axis_cm)}"
     return f"{spec.of_length((low + high) / 2, length)} ± {spec.width((high - low) / 2)}{about}"
 
 

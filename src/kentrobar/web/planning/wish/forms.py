@@ -10,12 +10,12 @@ from django.forms.boundfield import BoundField
 from django.http import QueryDict
 
 from kentrobar.core.body.specs import READ_BY_FIELD, READ_BY_KEY, Specs
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
 from kentrobar.core.solving.allowed import Allowed, AllowedPreset, Hoop, presets, site_names
 from kentrobar.core.solving.goals import Goal
-from kentrobar.core.solving.matching import Aim
 from kentrobar.core.solving.supply import Workpiece, supply_for
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.prediction import predict
@@ -85,7 +85,7 @@ class AllowedPositionsForm(forms.Form):
         return [AllowedPreset("All", Allowed(self.keys)), *presets(self.frame.outline)]
 
 
-class AimForm(AllowedPositionsForm):
+class TargetForm(AllowedPositionsForm):
     """Targets by spec, each with its tolerance; what is left empty is free."""
 
     needs_target = True
@@ -169,9 +169,9 @@ class AimForm(AllowedPositionsForm):
             raise forms.ValidationError("Choose a wish, or type one target at least.", "no_target")
         return cleaned
 
-    def aim(self) -> Aim:
-        """The bounds that were typed, or that keep a spec where it is."""
-        bounds: dict[str, tuple[float, float]] = {}
+    def target(self) -> Target:
+        """The bands that were typed, or that keep a spec where it is."""
+        bands: dict[str, tuple[float, float]] = {}
         kept = set()
         for name, spec in READ_BY_KEY.items():
             field = spec.field
@@ -180,20 +180,20 @@ class AimForm(AllowedPositionsForm):
                 now = getattr(self.now, name)
                 if self.cleaned_data.get(f"keep_{field}") and isinstance(now, Estimate):
                     give = READ_BY_KEY[name].tolerance
-                    bounds[name] = (now.value - give, now.value + give)
+                    bands[name] = (now.value - give, now.value + give)
                     kept.add(name)
                 continue
             value = typed.base
             if field == "balance":
                 value = BalanceField.in_cm(typed, self.frame.length_cm)
             give = READ_BY_KEY[name].tolerance if typed.u_base is None else typed.u_base
-            bounds[name] = (value - give, value + give)
+            bands[name] = (value - give, value + give)
         ceiling = self.cleaned_data["ceiling"]
         if ceiling:
-            low, high = bounds.get("mass_g", (0.0, ceiling.base))
-            bounds["mass_g"] = (min(low, ceiling.base), min(high, ceiling.base))
+            low, high = bands.get("mass_g", (0.0, ceiling.base))
+            bands["mass_g"] = (min(low, ceiling.base), min(high, ceiling.base))
             kept.add("mass_g")
-        return Aim(bounds, self.axis_cm, frozenset(kept))
+        return Target(bands, self.axis_cm, kept=frozenset(kept))
 
     def workpiece(self) -> Workpiece:
         """The frame with what there is to lay: what was chosen, and the usual where nothing was.

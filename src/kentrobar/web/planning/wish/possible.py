@@ -20,7 +20,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_in_use, frames_with_fittings
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.wish.forms import AimForm
+from kentrobar.web.planning.wish.forms import TargetForm
 from kentrobar.web.shops.requests import SignedIn
 
 _ASKED_HERE = ("most", "second", "tape", "putty", "layers")
@@ -36,7 +36,7 @@ def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
     most_g, problem = _most(request.GET.get("most", ""), units)
     second = request.GET.get("second")
     second = second if second in SECOND_SPECS else SECOND_SPECS[0]
-    form = AimForm(request.GET, frame=frame, shelf=shelf_of(request.user), units=units)
+    form = TargetForm(request.GET, frame=frame, shelf=shelf_of(request.user), units=units)
     work = form.workpiece()
     specs = {spec.key: spec for spec in shown_specs(units)}
     across, up = specs.get(BALANCE.key) or specs[POINTS.key], specs[second]
@@ -58,7 +58,7 @@ def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
     except KentrobarError as error:
         context["problem"] = error.message
     else:
-        bounds = form.aim().bounds if form.is_valid() else {}
+        bounds = form.target().bands if form.is_valid() else {}
         context |= _shown(
             frame, found, bounds, (across, up), list(frames_in_use(request.user)[:MOST_OTHERS])
         )

@@ -6,11 +6,12 @@ from typing import Any
 
 from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import AIMED_BY_KEY, SWING_WEIGHT
+from kentrobar.core.body.target import Target
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured
 from kentrobar.core.quantities.units import points_headlight
 from kentrobar.core.solving.goals import GENTLER, GOALS
-from kentrobar.core.solving.matching import Aim, Match
+from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.most_reliable import coarsest
 from kentrobar.core.solving.proposals import LEAST, Proposal, too_coarse, unsure_of
 from kentrobar.core.weight.pieces import Piece
@@ -20,11 +21,13 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, price_text, shown_specs
 from kentrobar.web.planning.showing.drawing import small_drawing
 from kentrobar.web.planning.showing.strain import steps_told
-from kentrobar.web.planning.wish.forms import AimForm
+from kentrobar.web.planning.wish.forms import TargetForm
 from kentrobar.web.planning.wish.signed_proposal import carry
 
 
-def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Aim) -> dict[str, Any]:
+def card(
+    proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Target
+) -> dict[str, Any]:
     """What a plan lays, what it comes to and how surely, what it costs, and the plan itself to be laid."""
     found = appraise([Use(piece, shelf.of(piece)) for piece in proposal.pieces], frame.outline)
     title = proposal.title
@@ -54,7 +57,7 @@ def _order(proposal: Proposal, frame: Frame) -> float:
     return 100 * max(round(rise.value, 1), 0.0) + proposal.found.added_g / 10
 
 
-def wish_strain(frame: Frame, form: AimForm, units: Units) -> str:
+def wish_strain(frame: Frame, form: TargetForm, units: Units) -> str:
     """What stands above the targets of a player who told of strain: what comes first, and in which steps."""
     if not (frame.client and frame.client.strain):
         return ""
@@ -63,7 +66,10 @@ def wish_strain(frame: Frame, form: AimForm, units: Units) -> str:
         "begin, and among plans the one that raises the swing weight least stands first. Pain is for a "
         "clinician, not for tape."
     )
-    now, aimed = form.now.swingweight_kgcm2, form.is_bound and form.is_valid() and form.aim().bounds
+    now, aimed = (
+        form.now.swingweight_kgcm2,
+        form.is_bound and form.is_valid() and form.target().bands,
+    )
     if not (isinstance(now, Estimate) and aimed and SWING_WEIGHT.key in aimed):
         return told
     low, high = aimed[SWING_WEIGHT.key]
@@ -71,7 +77,7 @@ def wish_strain(frame: Frame, form: AimForm, units: Units) -> str:
     return f"{told} What you typed is more than one step. {steps}" if steps else told
 
 
-def no_plan(found: Match, frame: Frame, units: Units, aim: Aim) -> dict[str, Any]:
+def no_plan(found: Match, frame: Frame, units: Units, aim: Target) -> dict[str, Any]:
     """Why there is none, and the nearest that was found, to be laid."""
     context: dict[str, Any] = {"reasons": reasons(found, frame, units), "found": found}
     if not found.nearest:
@@ -100,13 +106,13 @@ def reasons(found: Match, frame: Frame, units: Units) -> list[str]:
     return [found.reason.sentence(written)] if found.reason else []
 
 
-def coarse_readings(frame: Frame, aim: Aim, units: Units) -> list[str]:
+def coarse_readings(frame: Frame, aim: Target, units: Units) -> list[str]:
     """What to read again first: a reading that is less sure than its band is wide, a sentence each."""
     now = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=aim.axis_cm)
     shown = {spec.read_key: spec for spec in shown_specs(units)}
     found = []
-    for name in too_coarse(now, aim.bounds):
-        spec, half = shown[name], (aim.bounds[name][1] - aim.bounds[name][0]) / 2
+    for name in too_coarse(now, aim.bands):
+        spec, half = shown[name], (aim.bands[name][1] - aim.bands[name][0]) / 2
         us, halves = unsure_of(now, [name]), {name: half}
         _, times = coarsest(halves, us)
         found.append(

@@ -7,14 +7,14 @@ from typing import Any, NamedTuple
 
 from django.core import signing
 
-from kentrobar.core.editing.plan import PlanPiece, Wanted
+from kentrobar.core.body.target import Target
+from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.solving.matching import Aim
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.planning.stored import numbered, read_pieces, read_wanted, stored_pieces
+from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
 
-_SALT = "kentrobar.proposal.2"
+_SALT = "kentrobar.proposal.3"
 LONGEST_S = 7 * 24 * 3600  # a page may lie open for a week
 
 
@@ -23,17 +23,17 @@ class SignedProposal(NamedTuple):
 
     title: str
     pieces: tuple[PlanPiece, ...]
-    wanted: Wanted
+    target: Target
 
 
-def carry(frame: Frame, title: str, pieces: Sequence[Piece], aim: Aim) -> str:
+def carry(frame: Frame, title: str, pieces: Sequence[Piece], target: Target) -> str:
     """A card as its page carries it: for which frame it was worked out, in which state, and what it lays."""
     value = {
         "frame": frame.pk,
         "state": _state(frame),
         "title": title,
         "pieces": stored_pieces(numbered(pieces)),
-        "wanted": {"bounds": dict(aim.bounds), "axis_cm": aim.axis_cm},
+        "target": target.encoded(),
     }
     return signing.dumps(value, salt=_SALT, compress=True)
 
@@ -56,7 +56,7 @@ def unpack(frame: Frame, carried: str) -> SignedProposal:
             code="card_outdated",
         )
     return SignedProposal(
-        value["title"], read_pieces(value["pieces"]), read_wanted(value["wanted"])
+        value["title"], read_pieces(value["pieces"]), Target.decoded(value["target"])
     )
 
 

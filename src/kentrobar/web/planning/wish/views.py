@@ -26,7 +26,7 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning import services
-from kentrobar.web.planning.wish.forms import AimForm, AllowedPositionsForm
+from kentrobar.web.planning.wish.forms import AllowedPositionsForm, TargetForm
 from kentrobar.web.planning.wish.presenting import (
     card,
     coarse_readings,
@@ -45,8 +45,8 @@ def _frame(request: SignedIn, pk: int) -> Frame:
     return get_object_or_404(frames_with_fittings(request.user), pk=pk)
 
 
-def _form(request: SignedIn, frame: Frame, data: QueryDict | None) -> AimForm:
-    return AimForm(data, frame=frame, shelf=shelf_of(request.user), units=request.user.units)
+def _form(request: SignedIn, frame: Frame, data: QueryDict | None) -> TargetForm:
+    return TargetForm(data, frame=frame, shelf=shelf_of(request.user), units=request.user.units)
 
 
 @require_GET
@@ -67,7 +67,7 @@ def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
     if search and form.is_valid():
         context |= _searches(request, frame)
         context["strain"] = wish_strain(frame, form, request.user.units)
-        context["coarse"] = coarse_readings(frame, form.aim(), request.user.units)
+        context["coarse"] = coarse_readings(frame, form.target(), request.user.units)
     status = 422 if search and not form.is_valid() else 200
     return render(request, "planning/aim.html", context, status=status)
 
@@ -118,12 +118,12 @@ def remember_places(request: SignedIn, frame_pk: int) -> HttpResponse:
     return render(request, "planning/_places_kept.html", {"form": form, "frame": frame})
 
 
-def _answer(request: SignedIn, frame: Frame, key: str) -> tuple[AimForm, Proposal | None, Match]:
+def _answer(request: SignedIn, frame: Frame, key: str) -> tuple[TargetForm, Proposal | None, Match]:
     """One school's plan for what was typed. Raises KentrobarError, or Http404 for a form tampered with."""
     form = _form(request, frame, request.GET)
     if key not in SCHOOLS or not form.is_valid():
         raise Http404
-    proposal, found = propose_by(key, form.workpiece(), form.aim())
+    proposal, found = propose_by(key, form.workpiece(), form.target())
     return form, proposal, found
 
 
@@ -138,12 +138,12 @@ def school(request: SignedIn, frame_pk: int, key: str) -> HttpResponse:
             request, "planning/_no_plan.html", {"reasons": [error.message], "frame": frame}
         )
     if proposal:
-        shown = card(proposal, form.shelf, frame, units, form.aim())
+        shown = card(proposal, form.shelf, frame, units, form.target())
         context = {"p": shown, "frame": frame}
         return render(request, "planning/_proposal.html", context)
     if key != LEAST:
         return HttpResponse("")
-    context = no_plan(found, frame, units, form.aim()) | {"frame": frame}
+    context = no_plan(found, frame, units, form.target()) | {"frame": frame}
     return render(request, "planning/_no_plan.html", context)
 
 
@@ -153,12 +153,12 @@ def lay(request: SignedIn, frame_pk: int) -> HttpResponse:
         return redirect("planning:aim", frame_pk=frame_pk)
     frame = _frame(request, frame_pk)
     try:
-        title, pieces, wanted = unpack(frame, request.POST.get("carried", ""))
+        title, pieces, target = unpack(frame, request.POST.get("carried", ""))
     except KentrobarError as error:
         messages.error(request, error.message)
         return redirect("planning:aim", frame_pk=frame_pk)
     name = f"{title} for {frame.label}"[:80]
-    plan = services.create_plan(frame, request.user, name=name, pieces=pieces, wanted=wanted)
+    plan = services.create_plan(frame, request.user, name=name, pieces=pieces, target=target)
     messages.success(request, f"“{name}” is laid; move and change it as you like.")
     return redirect("planning:board", pk=plan.pk)
 

@@ -12,7 +12,7 @@ from kentrobar.core.quantities.units import LENGTH
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, offer, style_fields
 from kentrobar.web.kit.requests import Sent
-from kentrobar.web.planning.wish.forms import AimForm
+from kentrobar.web.planning.wish.forms import TargetForm
 from kentrobar.web.play.impact.asking import HitForm
 from kentrobar.web.play.models import HitMap
 
@@ -46,7 +46,7 @@ class SpeedsForm(HitForm):
         del self.fields["stroke"], self.fields["measure"]
 
 
-class ZoneForm(AimForm):
+class ZoneForm(TargetForm):
     """Where the sweet zone is to come to lie, beside what a wish may ask for."""
 
     needs_target = False

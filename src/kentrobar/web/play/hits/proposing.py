@@ -53,9 +53,9 @@ def zone_card(
         part_within(hit_map.marked, setting.zone(each.body)) for each in (impact.before, after)
     ]
     decimals = 2 if units.length == "in" else 1
-    shown = card(proposal, form.shelf, frame, units, form.aim())
+    shown = card(proposal, form.shelf, frame, units, form.target())
     shown["proven"] = False  # the least was sought near a plan, to first order
-    if not form.aim().bounds:
+    if not form.target().bands:
         shown["chance"] = ""
     return {
         "p": shown, "frame": frame, "is_met": is_met, "unit": units.length,

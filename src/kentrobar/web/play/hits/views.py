@@ -184,9 +184,9 @@ def school(request: SignedIn, pk: int, key: str) -> HttpResponse:
     card = partial(zone_card, form=form, hit_map=hit_map, impact=impact, units=request.user.units)
     try:
         if key != LEAST:
-            found = propose_zone(key, form.workpiece(), form.aim(), wanted)
+            found = propose_zone(key, form.workpiece(), form.target(), wanted)
             return _card(request, card(found, is_met=True)) if found else HttpResponse("")
-        nearest = propose_nearest_zone(form.workpiece(), form.aim(), wanted)
+        nearest = propose_nearest_zone(form.workpiece(), form.target(), wanted)
     except KentrobarError as error:
         return _none(request, hit_map, error.message)
     if nearest:

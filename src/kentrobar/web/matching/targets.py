@@ -2,21 +2,20 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
+from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.solving.set_plans import SetAim
 from kentrobar.core.solving.set_targets import Values, heaviest, middle_of
-from kentrobar.core.solving.sets import Alike
 from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.prepared import Gathered, gathered
+from kentrobar.web.matching.prepared import PreparedFrame, prepared_frames
 
 Kind = FrameSet.Kind
 
 
-def aim_of(of: FrameSet, frames: Sequence[Gathered]) -> SetAim:
-    """The aim of a set for the frames that are planned.
+def target_of(of: FrameSet, frames: Sequence[PreparedFrame]) -> Target:
+    """The target of a set for the frames that are planned.
 
     Specs that were read of fewer than two of the frames, or that the target does not tell, are left out.
 
@@ -26,7 +25,7 @@ def aim_of(of: FrameSet, frames: Sequence[Gathered]) -> SetAim:
     given = given_target(of, frames)
     tolerances = {
         name: t
-        for name, t in of.tolerances.items()
+        for name, t in of.target.tolerances.items()
         if sum(name in each.values for each in frames) > 1 and (given is None or name in given)
     }
     if not tolerances:
@@ -34,12 +33,11 @@ def aim_of(of: FrameSet, frames: Sequence[Gathered]) -> SetAim:
             "No spec is left to be alike in: type a tolerance, or read what the target needs.",
             code="nothing_alike",
         )
-    target = {} if given is None else {name: given[name] for name in tolerances}
-    ceiling = math.inf if of.ceiling_g is None else of.ceiling_g
-    return SetAim(tolerances, of.axis_cm, Alike(of.alike), target, ceiling)
+    about = Target.about(given or {}, tolerances, of.target.axis_cm, alike=of.target.alike)
+    return replace(of.target, bands=about.bands, is_free=about.is_free)
 
 
-def given_target(of: FrameSet, frames: Sequence[Gathered]) -> Mapping[str, float] | None:
+def given_target(of: FrameSet, frames: Sequence[PreparedFrame]) -> Mapping[str, float] | None:
     """The target's specs where it is given, None where it is chosen with the plan.
 
     Raises:
@@ -49,7 +47,7 @@ def given_target(of: FrameSet, frames: Sequence[Gathered]) -> Mapping[str, float
         case Kind.LEAST | Kind.FEWEST:
             return None
         case Kind.WRITTEN:
-            return dict(of.target)
+            return of.target.centres
         case Kind.HEAVIEST:
             index = heaviest([each.values for each in frames])
             found: Values | None = None if index is None else frames[index].values
@@ -69,11 +67,11 @@ def _other(of: FrameSet) -> Values | None:
     """What another set is like: the means of its frames, in this set's build and about its axis."""
     if of.other is None:
         return None
-    there = FrameSet(pk=of.other.pk, build=of.build, axis_cm=of.axis_cm, tolerances={})
-    return middle_of([each.values for each in gathered(there)])
+    there = FrameSet(pk=of.other.pk, target=replace(of.target, bands={}))
+    return middle_of([each.values for each in prepared_frames(there)])
 
 
-def start_of_drag(of: FrameSet, frames: Sequence[Gathered]) -> dict[str, float]:
+def start_of_drag(of: FrameSet, frames: Sequence[PreparedFrame]) -> dict[str, float]:
     """Where the box of a target lies before anybody dragged it: the given one, or what most may come up to.
 
     What is added raises weight, swing weight and twist weight, so their greatest values are a start.
@@ -83,9 +81,9 @@ def start_of_drag(of: FrameSet, frames: Sequence[Gathered]) -> dict[str, float]:
     except KentrobarError:
         given = None
     if given:
-        return {name: given[name] for name in of.tolerances if name in given}
+        return {name: given[name] for name in of.target.bands if name in given}
     found = {}
-    for name in of.tolerances:
+    for name in of.target.bands:
         values = [each.values[name] for each in frames if name in each.values]
         if values:
             found[name] = sum(values) / len(values) if name == "balance_cm" else max(values)
