@@ -14,8 +14,9 @@ from selenium.webdriver.common.by import By  # noqa: E402
 from kentrobar.core.solving.set_ways import SetWay  # noqa: E402
 from kentrobar.web.bench.models import BenchWork  # noqa: E402
 from kentrobar.web.frames.models import Frame  # noqa: E402
-from kentrobar.web.matching import searching  # noqa: E402
+from kentrobar.web.kit.searches import ask, solve_now  # noqa: E402
 from kentrobar.web.matching.models import FrameSet  # noqa: E402
+from kentrobar.web.matching.searching import SetSearches  # noqa: E402
 from kentrobar.web.matching.showing import Shown  # noqa: E402
 from kentrobar.web.orders.models import JobFrame  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
@@ -44,11 +45,10 @@ def first_plans() -> list[Plan]:
 def searched_set() -> int:
     """The demo's set of three with its plans found."""
     of = FrameSet.objects.get(name__startswith="Ines")
-    for way in (SetWay.LEAST, SetWay.SUREST, SetWay.SAME_LOOK):
-        found = Shown(FrameSet.objects.get(pk=of.pk), User.objects.get(username=SIGN_IN[0]))
-        searching.ask_for(found.of, [way], found.mark, found.user)
-    for each in of.searches.all():
-        searching.run(each.pk)
+    shown = Shown(of, User.objects.get(username=SIGN_IN[0]))
+    ways = (SetWay.LEAST, SetWay.SUREST, SetWay.SAME_LOOK)
+    for each in ask(SetSearches.name, of.pk, shown.searchable.ask(ways), shown.user):
+        solve_now(each.pk)
     return of.pk
 
 

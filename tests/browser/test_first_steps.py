@@ -100,7 +100,7 @@ def test_from_a_wish_to_a_printed_plan_at_chosen_places_in_eight_clicks(page):
     page.wait(lambda: page.find("a[href='?wish=power'][aria-current]"))
     hand.click("#places .presets button:last-child")  # no handle
     hand.click("main form .btn-primary")
-    page.wait(lambda: "searched" in page.text("#progress"), 60)
+    page.wait(lambda: "All " in page.text("#progress"), 60)
     chosen = set(Frame.objects.get(pk=frame.pk).places)
     assert chosen
     assert not any("handle" in site or "butt" in site for site in chosen)
@@ -153,7 +153,7 @@ def test_from_a_wish_to_its_sheet_by_keyboard_alone(page):
     page.wait(lambda: page.find("a[href='?wish=power'][aria-current]"))
     hand.press("#places .presets button:last-child")  # no handle
     hand.press("main form .btn-primary")
-    page.wait(lambda: "searched" in page.text("#progress"), 60)
+    page.wait(lambda: "All " in page.text("#progress"), 60)
     hand.press("article.proposal button")
     page.wait(lambda: page.find("#board"))
     assert page.rows()

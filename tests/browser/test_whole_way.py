@@ -11,8 +11,7 @@ from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import Action, work_state
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.matching import searching
-from kentrobar.web.matching.models import FrameSet, SetSearch
+from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.orders.jobs.standing import standing_of
 from kentrobar.web.orders.models import Job, JobPhoto, PlayTest, SignOff
@@ -214,10 +213,8 @@ def test_a_set_of_three_is_one_job(page, technician_at):
     of = FrameSet.objects.get(name__startswith="Ines")
     page.open(f"/sets/{of.pk}/")
     hand.tap("Find plans")
-    page.wait(lambda: len(page.all(".way")) == 3)
-    for found in SetSearch.objects.all():
-        searching.run(found.pk)  # what a worker would do meanwhile
-    page.wait(lambda: not page.all(".way .searching"), 20)
+    page.wait(lambda: len(page.all(".search-set")) == 3)
+    page.wait(lambda: not page.all(".search-set .searching"), 90)
     hand.tap("Lay these plans")
     job = hand.take_job("Ines", "Three that play alike", of=of)
     assert job.members.count() == 3

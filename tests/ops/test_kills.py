@@ -27,7 +27,7 @@ from tests.ops.starting import processes_of, start_server, stop_server
 pytestmark = pytest.mark.browser
 
 KILLS = int(os.environ.get("KILLS", "3"))
-PARTS = ("gunicorn", "postgres", "procrastinate worker")
+PARTS = ("gunicorn", "postgres", "manage work")
 PATIENCE_S = 60.0
 AT_ONCE = MOST_STARTS // 2  # within WITHIN_S: the database takes others along, and more is given up
 

@@ -150,7 +150,7 @@ def test_whatever_is_killed_is_back_or_gone(installed):
     try:
         password = (installed / "postgres.password").read_text()
         assert not any(password in command for command in processes_of(installed).values())
-        for part in ("/bin/postgres", "gunicorn", "instruments.simulated", "procrastinate worker"):
+        for part in ("/bin/postgres", "gunicorn", "instruments.simulated", "manage work"):
             killed = the_one(installed, part)
             os.kill(killed, signal.SIGKILL)
             deadline = time.monotonic() + 10

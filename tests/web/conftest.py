@@ -2,11 +2,14 @@
 
 import pytest
 from django.test import Client
+from django.urls import reverse
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.outline import PaddleDimensions, RacketDimensions
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.web.frames.services import create_frame
+from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.searches import solve_now
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.shops.models import User
@@ -33,6 +36,28 @@ def new_frame(person, label="Reed 100", dimensions=None, measured=None):
 def words(response):
     """The text of a page with its line breaks gone."""
     return " ".join(response.content.decode().split())
+
+
+def solve_searches():
+    """What a worker would do meanwhile: solve whatever waits for one."""
+    for search in Search.objects.filter(state=Search.State.WAITING):
+        solve_now(search.pk)
+
+
+def searched(client, address, asked, search="plans"):
+    """The page of a form that asks for a search, once it is solved; the form's where it is refused."""
+    answer = client.post(address, {"search": search} | asked)
+    solve_searches()
+    return client.get(answer.url) if answer.status_code == 302 else answer
+
+
+def answers(client, kind="plans"):
+    """The cards of what was searched last, by part; empty where one has nothing to say."""
+    found = {}
+    for search in Search.objects.filter(kind=kind):
+        card = words(client.get(reverse("kit:search", args=[search.pk])))
+        found[search.part] = card if "<article" in card else ""
+    return found
 
 
 @pytest.fixture

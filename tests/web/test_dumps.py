@@ -35,6 +35,7 @@ RENAMED = {
     "court_hitmap": "play_hitmap", "court_trial": "play_trial", "court_trialsetup": "play_trialsetup",
     "court_trialask": "play_trialask", "court_shoprule": "play_shoprule",
 }  # fmt: skip
+GONE = "matching_setsearch"  # what was found, which can be searched again
 # Columns whose content has another form since; what they say is compared by what it means, below.
 OTHER_FORM = {
     "matching_frameset": {
@@ -115,6 +116,8 @@ def test_a_database_that_came_over_is_as_one_that_is_made_anew(came_over):
 def test_no_row_and_no_value_is_lost(came_over):
     assert sum(map(len, came_over.then.values())) > 1000
     for table, rows in came_over.then.items():
+        if table == GONE:
+            continue
         name = RENAMED.get(table, table)
         assert came_over.now[name].keys() == rows.keys(), name
         for key, row in rows.items():

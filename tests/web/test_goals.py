@@ -5,6 +5,8 @@ from html import unescape
 from io import BytesIO
 
 import pytest
+from django.test import Client
+from django.urls import reverse
 from pypdf import PdfReader
 
 from kentrobar.core.body.measured import MeasuredSpecs
@@ -12,10 +14,11 @@ from kentrobar.core.frame.outline import PaddleDimensions
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.proposals import SCHOOLS
 from kentrobar.web.frames.services import fit_accessories
+from kentrobar.web.kit.models import Search
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
-from tests.web.conftest import new_frame, new_person, words
+from tests.web.conftest import answers, new_frame, new_person, searched, words
 
 
 def typed(client, racket, wish="hold", **changes):
@@ -31,9 +34,9 @@ def typed(client, racket, wish="hold", **changes):
     return data | changes
 
 
-def answers(client, page, name="schools"):
-    """What the page asks for after it is shown, by school or frame."""
-    return {key: words(client.get(address)) for key, address in page.context[name]}
+def propose(client, racket, data, search="plans"):
+    """Ask for plans; the page that shows them."""
+    return searched(client, f"/plans/aim/{racket.pk}", data, search)
 
 
 def lay(client, racket, card):
@@ -44,9 +47,9 @@ def lay(client, racket, card):
 
 def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
     data = typed(client, racket)
-    page = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data)
+    page = propose(client, racket, data)
     assert page.status_code == 200
-    found = answers(client, page)
+    found = answers(client)
     assert set(found) == set(SCHOOLS)
     assert "proven least" in found["least"]
     assert "proven least" not in found["polarized"]
@@ -55,9 +58,10 @@ def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
         found["removable"] == ""
     )  # the putty chosen comes off clean: that is the lightest plan again
     silicone = Material.objects.get(shop=racket.shop_id, name="Silicone")
-    lasting = client.get(f"/plans/aim/{racket.pk}/removable", data | {"putty": silicone.pk})
-    assert "comes off again and leaves nothing" in lasting.content.decode()
-    assert "Silicone" not in lasting.content.decode()
+    propose(client, racket, data | {"putty": silicone.pk})
+    lasting = answers(client)["removable"]
+    assert "comes off again and leaves nothing" in lasting
+    assert "Silicone" not in lasting
     assert not Plan.objects.exists()
     laid = lay(client, racket, found["polarized"])
     plan = Plan.objects.get()
@@ -71,10 +75,12 @@ def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
 
 def test_a_clash_is_named_with_the_nearest(client, racket):
     tight = typed(client, racket, "power", ceiling_0="308.6", ceiling_1="g")
-    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | tight))
+    propose(client, racket, tight)
+    found = answers(client)
     assert "Nothing that can be laid comes nearer" in found["least"]
     data = typed(client, racket, "power", ceiling_0="310", ceiling_1="g")
-    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data))
+    propose(client, racket, data)
+    found = answers(client)
     assert "Static weight and swing weight cannot both be met" in found["least"]
     assert "The nearest that was found" in found["least"]
     assert found["polarized"] == ""
@@ -90,7 +96,8 @@ def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
     now = racket.measured.swingweight_kgcm2.value
     lower = typed(client, racket, "", swingweight_0=f"{now - 1.4:.1f}", swingweight_1="kg·cm²",
                   swingweight_2="0.5")  # fmt: skip
-    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | lower))
+    propose(client, racket, lower)
+    found = answers(client)
     assert "already" in found["least"]
     assert "Dampener off: 2.00 g less" in found["removes"]
     lay(client, racket, found["removes"])
@@ -99,7 +106,8 @@ def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
     assert laid["piece"]["removed"]
     heavier = typed(client, racket, "", mass_0=f"{racket.measured.mass_g.value + 6:.1f}", mass_1="g",
                     mass_2="0.2")  # fmt: skip
-    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | heavier))
+    propose(client, racket, heavier)
+    found = answers(client)
     assert "Heavier butt cap" in found["swaps"]
 
 
@@ -112,7 +120,8 @@ def test_targets_start_in_the_units_of_the_person(client, racket, technician):
     points, unit, give = form.initial["balance"]
     assert unit == "pt"
     data = typed(client, racket, "quicker")
-    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data))
+    propose(client, racket, data)
+    found = answers(client)
     assert "oz" in found["least"]
     lay(client, racket, found["least"])
     after = laid_plan(Plan.objects.get()).prediction.after.points_headlight.value
@@ -122,12 +131,14 @@ def test_targets_start_in_the_units_of_the_person(client, racket, technician):
 def test_what_is_kept_stays_and_the_grip_keeps_its_size(client, racket):
     data = typed(client, racket, "", twistweight_0="14.2", twistweight_1="kg·cm²", twistweight_2="0.15",
                  keep_balance="on", keep_swingweight="on", swingweight_2="", keep_grip="on")  # fmt: skip
-    found = answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data))
+    propose(client, racket, data)
+    found = answers(client)
     assert (
         "swing weight" in found["least"]
     )  # nothing added keeps it while twist weight rises so far
     del data["keep_swingweight"]
-    lay(client, racket, client.get(f"/plans/aim/{racket.pk}/least", data).content.decode())
+    propose(client, racket, data)
+    lay(client, racket, answers(client)["least"])
     change = laid_plan(Plan.objects.get()).prediction.change
     assert abs(change.balance_cm.value) <= 0.1 + 1e-9
     assert all("under the grip" not in p["piece"]["label"] for p in Plan.objects.get().pieces)
@@ -137,7 +148,8 @@ def test_blocked_stretches_of_the_frame_stay_clear(client, racket):
     racket.blocked, racket.post_hold = "11:30-12:30, 3:00", "offset"
     racket.save()
     power = typed(client, racket, "power")
-    lay(client, racket, client.get(f"/plans/aim/{racket.pk}/hoop", power).content.decode())
+    propose(client, racket, power)
+    lay(client, racket, answers(client)["hoop"])
     plan = Plan.objects.get()
     assert plan.pieces
     board = client.get(f"/plans/{plan.pk}/")
@@ -150,37 +162,34 @@ def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, p
     near = new_frame(technician, "Near", measured=MeasuredSpecs(
         Estimate(311, 0.1), Estimate(31.9, 0.05), Estimate(292, 1.0), 10.0, Estimate(13.6, 0.2)))  # fmt: skip
     data = typed(client, racket, "", swingweight_0="294", swingweight_1="kg·cm²", swingweight_2="1",
-                 mass_0="313", mass_1="g", mass_2="1", search="platform")  # fmt: skip
-    page = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data)
-    rows = answers(client, page, "platforms")
-    assert set(rows) == {racket, heavy, near}  # no paddle among rackets
+                 mass_0="313", mass_1="g", mass_2="1")  # fmt: skip
+    propose(client, racket, data, "platform")
+    cards = answers(client, "platform")
+    rows = {frame: cards[str(frame.pk)] for frame in (racket, heavy, near)}
+    assert len(cards) == len(rows)  # no paddle among rackets
     order = {
         frame: float(re.search(r'data-order="([\d.]+)"', row)[1]) for frame, row in rows.items()
     }
     assert order[near] < order[racket] < order[heavy]
     assert "already" in rows[heavy]
-    link = unescape(re.search(r'href="([^"]+)"', rows[near])[1])
-    assert "schools" in client.get(link).context  # the same target, searched on that frame
+    fields = re.findall(r'name="(\w+)" value="([^"]*)"', rows[near])
+    there = searched(client, f"/plans/aim/{near.pk}", {n: unescape(v) for n, v in fields})
+    assert there.context["form"].cleaned_data["mass"].text == "313"  # the same target on that frame
     technician.mass_unit, technician.balance_unit = "oz", "pt"
     technician.save()
     low = typed(client, racket, "", balance_0="-2", balance_1="pt", balance_2="0.2")
-    assert (
-        "balance from 7.8 pt HL to between"
-        in answers(client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | low))[
-            "least"
-        ]
-    )
+    propose(client, racket, low)
+    assert "balance from 7.8 pt HL to between" in answers(client)["least"]
 
 
 def test_the_search_for_a_platform_goes_through_all_frames(client, racket, technician):
     for number in range(44):
         new_frame(technician, f"Reed {number}")
-    data = typed(client, racket, search="platform")
-    page = client.get(f"/plans/aim/{racket.pk}", data)
-    assert len(page.context["platforms"]) == 40
+    page = propose(client, racket, typed(client, racket), "platform")
+    assert len(page.context["cards"]) == 40
     assert "Frames 1 to 40 of 45." in words(page)
-    rest = client.get(f"/plans/aim/{racket.pk}?{page.context['further']}")
-    assert len(rest.context["platforms"]) == 5
+    rest = searched(client, f"/plans/aim/{racket.pk}", dict(page.context["further"]), "platform")
+    assert len(rest.context["cards"]) == 5
     assert not rest.context["further"]
 
 
@@ -247,8 +256,8 @@ def test_bad_targets_are_refused_and_kept(client, racket, changes, sentence):
 
 def test_what_was_never_read_cannot_be_aimed_at(client, paddle):
     data = typed(client, paddle, "heavier", swingweight_0="120", swingweight_1="kg·cm²")
-    page = client.get(f"/plans/aim/{paddle.pk}", {"search": "plans"} | data)
-    assert "not known" in answers(client, page)["least"]
+    propose(client, paddle, data)
+    assert "not known" in answers(client)["least"]
 
 
 @pytest.mark.parametrize(
@@ -279,25 +288,29 @@ def test_the_card_of_a_gram(client, racket):
 
 def test_anothers_frame_is_not_aimed_at(client):
     frame = new_frame(new_person("stranger"), "Not yours")
-    for address in ("aim", "gram", "possible", "platform"):
+    for address in ("aim", "gram", "possible"):
         assert client.get(f"/plans/{address}/{frame.pk}").status_code == 404
     assert client.get(f"/plans/gram/{frame.pk}/card.pdf").status_code == 404
-    assert client.get(f"/plans/aim/{frame.pk}/least").status_code == 404
     assert client.post(f"/plans/aim/{frame.pk}/lay").status_code == 404
 
 
-def test_an_unknown_school_or_a_spoilt_form_is_not_found(client, racket):
-    assert client.get(f"/plans/aim/{racket.pk}/moon", typed(client, racket)).status_code == 404
-    assert client.get(f"/plans/aim/{racket.pk}/least").status_code == 404
-    assert client.get(f"/plans/aim/{racket.pk}/lay").status_code == 302
+def test_a_search_of_another_shop_is_neither_shown_nor_stopped(client, racket):
+    propose(client, racket, typed(client, racket))
+    search = Search.objects.first()
+    other = Client()
+    other.force_login(new_person("other"))
+    assert other.get(reverse("kit:search", args=[search.pk])).status_code == 404
+    other.post(reverse("kit:stop"), {"search": search.pk, "back": "https://elsewhere.example"})
+    search.refresh_from_db()
+    assert not search.is_stopped
 
 
 def test_places_are_ticked_and_remembered_with_the_frame(client, racket):
     """Ticked for one search, kept by the page for the next ones, and never asked again."""
     data = typed(client, racket, "power")
     only = {"with_places": "1", "places": ["three_nine", "twelve"], "hoop": "open"}
-    page = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data | only)
-    found = answers(client, page)
+    propose(client, racket, data | only)
+    found = answers(client)
     assert "12" in found["least"]
     assert "proven least at these places" in found["least"]
     assert "inside the butt cap" not in found["least"]
@@ -306,8 +319,8 @@ def test_places_are_ticked_and_remembered_with_the_frame(client, racket):
     assert "3 and 9" in kept.content.decode()
     form = client.get(f"/plans/aim/{racket.pk}").context["form"]
     assert form.initial["places"] == ["three_nine", "twelve"]
-    again = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data)
-    assert "inside the butt cap" not in answers(client, again)["least"]
+    propose(client, racket, data)
+    assert "inside the butt cap" not in answers(client)["least"]
     laid = lay(client, racket, found["least"])
     assert laid.url.startswith(
         "/plans/"
@@ -316,13 +329,12 @@ def test_places_are_ticked_and_remembered_with_the_frame(client, racket):
 
 def test_no_place_at_all_is_refused_and_a_refusal_leads_to_the_places(client, racket):
     data = typed(client, racket, "steadier")
-    none = client.get(f"/plans/aim/{racket.pk}", {"search": "plans", "with_places": "1"} | data)
+    none = propose(client, racket, {"with_places": "1"} | data)
     assert none.status_code == 422
     assert "Tick one place at least." in none.content.decode()
     butt = {"with_places": "1", "places": ["butt_cap"]}
-    refused = answers(
-        client, client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | data | butt)
-    )
+    propose(client, racket, data | butt)
+    refused = answers(client)
     assert f'href="/plans/aim/{racket.pk}#places"' in refused["least"]
 
 
@@ -331,10 +343,10 @@ def test_a_plan_keeps_what_it_was_to_bring_about(client, racket):
     data = typed(client, racket, "power")
     now = racket.measured.swingweight_kgcm2
     coarse = data | {"swingweight_2": f"{now.u / 2:.2f}"}
-    page = client.get(f"/plans/aim/{racket.pk}", {"search": "plans"} | coarse)
+    page = propose(client, racket, coarse)
     assert "no plan is surer than the reading" in words(page)
-    assert "%" in answers(client, page)["least"]
-    lay(client, racket, answers(client, page)["least"])
+    assert "%" in answers(client)["least"]
+    lay(client, racket, answers(client)["least"])
     plan = Plan.objects.get()
     board = words(client.get(f"/plans/{plan.pk}/"))
     assert "within" in board

@@ -12,7 +12,7 @@ from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.showing.drawing import backdrop_of, x_mm
 from kentrobar.web.play.hits.services import mark_hits
 from kentrobar.web.play.models import HitMap
-from tests.web.conftest import new_person, words
+from tests.web.conftest import answers, new_person, searched, words
 
 HIGH = "\n".join(f"{x} {y}" for x in (-1.0, 0.5, 2.0) for y in (51.0, 52.0, 53.0, 54.0))
 
@@ -169,26 +169,28 @@ def test_plans_move_the_zone_to_the_hits_and_are_laid(client, hit_map):
              "step_0": "0.5", "step_1": "cm", "layers": "3"}  # fmt: skip
     shelf = page.context["form"].fields
     asked |= {"tape": shelf["tape"].choices[0][0], "putty": shelf["putty"].choices[0][0]}
-    found = client.get(f"/play/hits/{hit_map.pk}/plans", asked)
-    address = next(url for key, url in found.context["schools"] if key == "least")
-    now = float(client.get(address).context["was"])
-    reached = client.get(address.replace(f"zone_0={zone}", f"zone_0={now + 0.5:.2f}"))
-    assert reached.context["is_met"]
-    assert float(reached.context["now"]) == pytest.approx(now + 0.5, abs=0.25)
-    assert "proven" not in words(reached)
-    carried = reached.context["p"]["carried"]
-    client.post(reverse("planning:lay", args=[hit_map.frame_id]), {"carried": carried})
-    far = client.get(address.replace(f"zone_0={zone}", "zone_0=60"))
-    assert not far.context["is_met"]
-    assert "out of reach" in words(far)
+    address = f"/play/hits/{hit_map.pk}/plans"
+
+    def least(zone_cm):
+        page = searched(client, address, asked | {"zone_0": zone_cm})
+        return next(card for card in page.context["cards"] if card.search.part == "least").context
+
+    now = float(least(zone)["was"])
+    reached = least(f"{now + 0.5:.2f}")
+    assert reached["is_met"]
+    assert float(reached["now"]) == pytest.approx(now + 0.5, abs=0.25)
+    assert "proven" not in answers(client, "zone")["least"]
+    client.post(reverse("planning:lay", args=[hit_map.frame_id]), {"carried": reached["carried"]})
+    assert not least("60")["is_met"]
+    assert "out of reach" in answers(client, "zone")["least"]
     plan = Plan.objects.latest("pk")
     told = client.get(f"/play/plans/{plan.pk}/", {"stroke": "volley"}).context["rows"]
     middle = next(row for row in told if row["name"].startswith("Sweet zone: middle"))
-    assert middle["after"] == reached.context["now"]
+    assert middle["after"] == reached["now"]
 
 
 def test_a_zone_must_be_named(client, hit_map):
-    page = client.get(f"/play/hits/{hit_map.pk}/plans", {"search": "plans"})
+    page = client.post(f"/play/hits/{hit_map.pk}/plans", {"search": "plans"})
     assert page.status_code == 422
     assert page.context["form"].errors["zone"]
 
@@ -196,6 +198,6 @@ def test_a_zone_must_be_named(client, hit_map):
 def test_another_shop_sees_nothing_of_it(client, hit_map):
     other = new_person("other")
     client.force_login(other)
-    for address in ("", "plans", "plans/least", "straighten?taps=1,1"):
+    for address in ("", "plans", "straighten?taps=1,1"):
         assert client.get(f"/play/hits/{hit_map.pk}/{address}").status_code == 404
     assert mark(client, hit_map, 0, typed="0 50").status_code == 404

@@ -84,7 +84,7 @@ def house(technician, racket, paddle, plan, hand):
         f"/frames/{pk}/fittings": {"build": "bare", "axis": "10 cm"},
         "/frames/take-in/tennis": {"model_name": "Reed", "player": "Ines"},
         "/measure/compare": {"frame": [pk, other], "build": "bare", "axis": "10 cm", "reference": pk},
-        f"/plans/aim/{pk}": aim, f"/plans/aim/{pk}/least": aim, f"/plans/platform/{pk}": aim,
+        f"/plans/aim/{pk}": aim,
         f"/plans/possible/{pk}": {"most": "10 g", "second": "balance_cm", "mass": "312"},
         f"/plans/gram/{pk}": {"spec": "balance_cm", "gram": "1"},
         "/plans/compare": {"plan": [plan.pk, plan.pk]},

@@ -8,10 +8,11 @@ from django.urls import reverse
 
 from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.frames.services import fit
+from kentrobar.web.kit.models import Search
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import Client
-from tests.web.conftest import words
+from tests.web.conftest import searched, words
 
 
 def overgrip(frame, label):
@@ -72,8 +73,9 @@ def card(client, racket):
     for name, value in form.initial.items():
         if isinstance(value, tuple) and name != "step":
             data |= {f"{name}_{i}": part for i, part in enumerate(value)}
-    page = client.get(reverse("planning:school", args=[racket.pk, "least"]), data)
-    return page.content.decode()
+    searched(client, reverse("planning:aim", args=[racket.pk]), data)
+    search = Search.objects.get(part="least")
+    return client.get(reverse("kit:search", args=[search.pk])).content.decode()
 
 
 def carried_by(card):

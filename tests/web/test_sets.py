@@ -3,12 +3,11 @@
 import csv
 import io
 import re
-from datetime import timedelta
 from html import unescape
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.utils import timezone
+from django.urls import reverse
 from django.utils.html import strip_tags
 from pypdf import PdfReader
 
@@ -22,8 +21,10 @@ from kentrobar.exchange.matches import answer_match
 from kentrobar.exchange.reading import read_document
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import change_frame, create_frame, fit_accessories
+from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.searches import solve_now
 from kentrobar.web.matching import searching, services
-from kentrobar.web.matching.models import FrameSet, SetLaying, SetSearch
+from kentrobar.web.matching.models import FrameSet, SetLaying
 from kentrobar.web.matching.paper import sheet_context
 from kentrobar.web.matching.prepared import prepared_frames
 from kentrobar.web.matching.showing import Shown
@@ -77,8 +78,8 @@ def form(of, **changes):
 def searched(client, of, way="least"):
     """A search asked for on the page and done as a worker does it."""
     assert client.post(f"/sets/{of.pk}/search", {"way": way}).status_code == 302
-    found = SetSearch.objects.filter(set=of, way=way).latest("pk")
-    searching.run(found.pk)
+    found = Search.objects.filter(subject=of.pk, part=way).latest("pk")
+    solve_now(found.pk)
     found.refresh_from_db()
     return found
 
@@ -212,7 +213,7 @@ def test_places_of_one_frame_bind_that_frame_alone(client, three, frames):
     only_weight = {"within_balance_0": "", "within_swingweight_0": ""}
     client.post(f"/sets/{three.pk}/", form(three, **only_weight))
     searched(client, three)
-    client.post(f"/sets/{three.pk}/search/{SetSearch.objects.get().pk}/lay")
+    client.post(f"/sets/{three.pk}/search/{Search.objects.get().pk}/lay")
     plan = frames[1].plans.get()
     (piece,) = laid_plan(plan).pieces
     moments = effect_of(piece, frames[1].outline).moments
@@ -299,7 +300,7 @@ def test_a_reading_since_changes_what_the_hand_is_told(client, three, frames, te
 def test_a_search_is_asked_once_for_one_state(client, three, queue):
     for _ in range(2):
         client.post(f"/sets/{three.pk}/search")
-    assert SetSearch.objects.count() == 3
+    assert Search.objects.count() == 3
     assert len(queue.jobs) == 3
     client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
     client.post(f"/sets/{three.pk}/search", {"way": "least"})
@@ -310,7 +311,7 @@ def test_a_search_is_asked_once_for_one_state(client, three, queue):
 def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three, frames):
     found = searched(client, three)
     assert found.state == "done"
-    card = text_of(client.get(f"/sets/{three.pk}/search/{found.pk}"))
+    card = text_of(client.get(reverse("kit:search", args=[found.pk])))
     assert "Proven" in card
     assert "Lay these plans" in card
     laid = client.post(f"/sets/{three.pk}/search/{found.pk}/lay", follow=True)
@@ -346,7 +347,7 @@ def test_paddles_are_told_in_percent_too(client, technician):
     found = searched(client, of)
     laid = next(f for f in found.result["frames"] if f["frame"] == paddles[1].pk)
     assert laid["pieces"]
-    card = client.get(f"/sets/{of.pk}/search/{found.pk}")
+    card = client.get(reverse("kit:search", args=[found.pk]))
     changes = re.findall(r"\+(\d+\.\d) %", text_of(card))
     # The swing weight rises by the five percent it lacked, or thereabouts.
     assert any(4 < float(percent) < 6 for percent in changes)
@@ -362,47 +363,56 @@ def test_what_was_found_before_a_reading_is_not_laid(client, three, frames, tech
     answer = client.post(f"/sets/{three.pk}/search/{found.pk}/lay", follow=True)
     assert "search again" in words(answer)
     assert not Plan.objects.exists()
-    assert "search again" in words(client.get(f"/sets/{three.pk}/search/{found.pk}"))
     assert "Lay these plans" not in words(client.get(f"/sets/{three.pk}/"))
 
 
 def test_a_search_for_what_changed_meanwhile_says_so(client, three):
     client.post(f"/sets/{three.pk}/search", {"way": "least"})
     client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
-    found = SetSearch.objects.get()
-    searching.run(found.pk)
+    found = Search.objects.get()
+    solve_now(found.pk)
     found.refresh_from_db()
-    assert (found.state, found.problem) == ("failed", "The set was changed since; search again.")
+    assert (found.state, found.problem) == (
+        "failed",
+        "What this rests on was changed since; search again.",
+    )
 
 
-def test_a_killed_worker_is_taken_over_and_writes_no_more(client, three, queue):
+def test_a_search_that_was_taken_over_is_written_by_the_new_worker_alone(
+    client, three, monkeypatch
+):
+    """The first worker was given up for dead, and comes back late."""
     client.post(f"/sets/{three.pk}/search", {"way": "least"})
-    (found,) = SetSearch.objects.all()
-    gone = searching._claim(found.pk)
-    assert searching._claim(found.pk) is None  # it is done by one at a time
-    assert searching.take_over_left() == 0
-    SetSearch.objects.update(beat_at=timezone.now() - timedelta(minutes=1))
-    assert searching.take_over_left() == 1
-    assert len(queue.jobs) == 2
-    searching.run(found.pk)
+    (found,) = Search.objects.all()
+    solve = searching.SetProblem.solve
+
+    def slow(problem, way, watch):
+        with monkeypatch.context() as patched:
+            patched.setattr(searching.SetProblem, "solve", solve)
+            solve_now(found.pk)  # the other worker, which is done sooner
+        assert not watch(0.0, 0.0)  # nobody waits for this one any more
+        return {"status": "infeasible"}
+
+    monkeypatch.setattr(searching.SetProblem, "solve", slow)
+    solve_now(found.pk)
     found.refresh_from_db()
-    assert (found.state, found.attempt) == ("done", 2)
-    assert not searching._write(gone, state="failed", result=None)
-    searching.run(found.pk)  # the job of before comes in late
+    assert (found.state, found.attempt, found.result["status"]) == ("done", 2, "optimal")
+    solve_now(found.pk)  # a job of before comes in late
     found.refresh_from_db()
-    assert (found.state, found.attempt) == ("done", 2)
+    assert found.attempt == 2
 
 
 def test_a_search_that_is_stopped_ends_and_can_be_asked_again(client, three, queue):
     client.post(f"/sets/{three.pk}/search", {"way": "least"})
-    found = SetSearch.objects.get()
-    client.post(f"/sets/{three.pk}/search/{found.pk}/stop")
-    searching.run(found.pk)
+    found = Search.objects.get()
+    client.post(reverse("kit:stop"), {"search": found.pk})
+    assert [job["status"] for job in queue.jobs.values()] == ["cancelled"]
+    solve_now(found.pk)
     found.refresh_from_db()
-    assert found.is_over
+    assert (found.state, found.attempt) == ("stopped", 0)
     client.post(f"/sets/{three.pk}/search", {"way": "least"})
     assert len(queue.jobs) == 2
-    searching.run(found.pk)
+    solve_now(found.pk)
     found.refresh_from_db()
     assert found.result["status"] == "optimal"
 
@@ -412,15 +422,15 @@ def test_a_search_that_failed_is_asked_again(client, three, queue, monkeypatch):
         raise RuntimeError
 
     client.post(f"/sets/{three.pk}/search", {"way": "least"})
-    found = SetSearch.objects.get()
+    found = Search.objects.get()
     with monkeypatch.context() as patched:
-        patched.setattr(searching, "_solve", broken)
+        patched.setattr(searching.SetProblem, "solve", broken)
         with pytest.raises(RuntimeError):
-            searching.run(found.pk)
+            solve_now(found.pk)
     assert "Something went wrong" in words(client.get(f"/sets/{three.pk}/"))
     client.post(f"/sets/{three.pk}/search", {"way": "least"})
     assert len(queue.jobs) == 2
-    searching.run(found.pk)
+    solve_now(found.pk)
     found.refresh_from_db()
     assert (found.state, found.problem) == ("done", "")
 
@@ -430,7 +440,7 @@ def test_searches_of_earlier_states_are_cleared_away(client, three):
     client.post(f"/sets/{three.pk}/search/{first.pk}/lay")
     client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
     second = searched(client, three)
-    assert list(SetSearch.objects.all()) == [second]
+    assert list(Search.objects.all()) == [second]
     assert len(services.plans_laid(FrameSet.objects.get(pk=three.pk))) == 3
 
 
@@ -440,7 +450,7 @@ def test_a_set_that_cannot_be_says_which_frame_and_the_ways_out(client, technici
     of = services.create_set(frames, technician)
     services.ask(of, of.version, kind="frame", favourite_id=frames[0].pk)
     found = searched(client, of)
-    card = text_of(client.get(f"/sets/{of.pk}/search/{found.pk}"))
+    card = text_of(client.get(reverse("kit:search", args=[found.pk])))
     assert "No plan does it, proven" in card
     assert "F3: The static weight is 318.4 g already" in card
     assert "Leave F3 out" in card

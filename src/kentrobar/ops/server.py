@@ -234,10 +234,7 @@ def web_server(port: int, environment: dict[str, str]) -> Child:
 
 def worker(environment: dict[str, str]) -> Child:
     """What works off the queue in PostgreSQL: searches that a web process must not wait for."""
-    command = [
-        python(), "-m", "kentrobar.web.manage", "procrastinate", "worker", "--concurrency=1",
-        "--delete-jobs=successful", "--shutdown-graceful-timeout=2",
-    ]  # fmt: skip
+    command = [python(), "-m", "kentrobar.web.manage", "work"]
     # Errors come on standard error; the solver's library prints what helps nobody.
     return Child("worker", command, environment, is_quiet=True)
 

@@ -20,6 +20,7 @@ urlpatterns = [
     path("play/", include("kentrobar.web.play.urls")),
     path("practice/", include("kentrobar.web.practice.urls")),
     path("history/", include("kentrobar.web.history.urls")),
+    path("searches/", include("kentrobar.web.kit.urls")),
     path("bench/", include("kentrobar.web.bench.urls")),
     path("", include("kentrobar.web.finding.urls")),
     path("", include("kentrobar.web.orders.urls")),

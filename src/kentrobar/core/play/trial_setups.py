@@ -82,6 +82,19 @@ class Made(NamedTuple):
     missed: tuple[tuple[float, ...], ...]
 
 
+def values_of_steps(steps: Sequence[Steps]) -> list[tuple[float, ...]]:
+    """The values to try of each spec. Raises SpecError for a range that is none, or has too many steps."""
+    tried = [tuple(each.values()) for each in steps]
+    most = MOST_OF_ONE if len(steps) == 1 else MOST_OF_TWO
+    for each, several in zip(steps, tried, strict=True):
+        if len(several) > most:
+            raise SpecError(
+                f"{len(several)} steps are more than an evening has; take {most} of the "
+                f"{AIMED_BY_KEY[each.key].noun} at most.", code="too_many", field=each.key,
+            )  # fmt: skip
+    return tried
+
+
 def make_setups(
     work: Workpiece, steps: Sequence[Steps], held: Sequence[str], axis_cm: float
 ) -> Made:
@@ -92,14 +105,7 @@ def make_setups(
     Raises:
         SpecError: a spec was not read, a range is none, there are too many steps, or too few can be reached.
     """
-    tried = [each.values() for each in steps]
-    most = MOST_OF_ONE if len(steps) == 1 else MOST_OF_TWO
-    for each, several in zip(steps, tried, strict=True):
-        if len(several) > most:
-            raise SpecError(
-                f"{len(several)} steps are more than an evening has; take {most} of the "
-                f"{AIMED_BY_KEY[each.key].noun} at most.", code="too_many", field=each.key,
-            )  # fmt: skip
+    tried = values_of_steps(steps)
     bare = SetupPlan((), work.predict([], axis_cm))
     keys = [each.key for each in steps]
     stays = {key: bare.value(key) for key in held}

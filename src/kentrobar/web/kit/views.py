@@ -1,9 +1,20 @@
-"""Pages that belong to no stage of the work."""
+"""Pages that belong to no stage of the work, and the card of a search."""
+
+from __future__ import annotations
+
+from typing import Any
 
 from django.contrib.auth.decorators import login_not_required
 from django.db import Error, connection
+from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_GET, require_POST
+
+from kentrobar.web.kit import searches
+from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.requests import read_count
 
 
 @login_not_required
@@ -20,3 +31,29 @@ def health(request: HttpRequest) -> HttpResponse:
 @login_not_required
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     return render(request, "404.html", status=404)
+
+
+@require_GET
+def search(request: HttpRequest, pk: int) -> HttpResponse:
+    """One search as its card, however far it has come; htmx asks again until it is over."""
+    cards = searches.cards_of([get_object_or_404(_mine(request), pk=pk)], request.user)
+    answer = render(request, "kit/_search.html", {"c": cards[0] if cards else None})
+    if cards and cards[0].leads_to:
+        answer["HX-Redirect"] = cards[0].leads_to
+    return answer
+
+
+@require_POST
+def stop_searches(request: HttpRequest) -> HttpResponse:
+    """End searches with what they have, and go back to their page."""
+    keys = [read_count(pk) for pk in request.POST.getlist("search")]
+    for each in _mine(request).filter(pk__in=keys):
+        searches.stop(each)
+    back = request.POST.get("back", "")
+    is_ours = url_has_allowed_host_and_scheme(back, allowed_hosts={request.get_host()})
+    return redirect(back if is_ours else "/")
+
+
+def _mine(request: HttpRequest) -> QuerySet[Search]:
+    user: Any = request.user
+    return Search.objects.filter(shop=user.shop_id)

@@ -17,8 +17,10 @@ from kentrobar.core.solving.set_plans import Status
 from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.numbers import Units, shown_specs
-from kentrobar.web.matching.models import FrameSet, SetSearch
+from kentrobar.web.kit.searches import SearchCard
+from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame
 from kentrobar.web.matching.presenting import set_specs, target_shown
 from kentrobar.web.planning.stored import read_pieces
@@ -28,42 +30,58 @@ _FEW = 0.5  # per cent: less is written as less
 _WORTH_SAYING = 0.01
 
 
-def way_card(
-    found: SetSearch, frames: Sequence[PreparedFrame], shelf: Shelf, units: Units
-) -> dict[str, Any]:
-    """One way as its card shows it, however far it has come."""
-    told = WAYS[SetWay(found.way)]
-    card: dict[str, Any] = {
-        "search": found, "title": told.title, "reason": told.reason, "unit": units.mass,
-    }  # fmt: skip
-    if found.best_g is not None:
-        card["best"] = units.piece_mass_text(found.best_g)
-    if found.bound_g:
-        card["bound"] = units.piece_mass_text(found.bound_g)
-    if found.result and frames:
-        card |= _result(found.result, frames, found.set, shelf, units)
+def way_cards(
+    searches: Sequence[Search],
+    of: FrameSet,
+    frames: Sequence[PreparedFrame],
+    shelf: Shelf,
+    units: Units,
+) -> list[SearchCard]:
+    """The cards of several ways, however far each has come."""
+    found = [_way_card(each, of, frames, shelf, units) for each in searches]
+    return beside_each_other(found, units)
+
+
+def _way_card(
+    search: Search, of: FrameSet, frames: Sequence[PreparedFrame], shelf: Shelf, units: Units
+) -> SearchCard:
+    text = WAYS[SetWay(search.part)]
+    card = SearchCard(search, text.title, text.reason)
+    if search.best_g is not None:
+        card.best = f"{units.piece_mass_text(search.best_g)} {units.mass}"
+    if search.bound_g:
+        card.bound = f"{units.piece_mass_text(search.bound_g)} {units.mass}"
+    if search.result and frames:
+        card.template = "matching/_way.html"
+        card.context = _result(search.result, frames, of, shelf, units) | {
+            "unit": units.mass, "set": of, "search": search,
+        }  # fmt: skip
     return card
 
 
-def beside_each_other(cards: list[dict[str, Any]], units: Units) -> list[dict[str, Any]]:
+def beside_each_other(found: list[SearchCard], units: Units) -> list[SearchCard]:
     """Cards, with a word where a narrower way came out lighter than the one that is proven the least."""
-    planned = [card for card in cards if card.get("has_plan")]
-    least = next((c for c in planned if c["search"].way == SetWay.LEAST), None)
+    planned = [card for card in found if card.context.get("has_plan")]
+    least = next((card for card in planned if card.search.part == SetWay.LEAST), None)
     others = [
-        c
-        for c in planned
-        if c["search"].way not in (SetWay.TAKE_OFF, SetWay.EXCHANGE, SetWay.HIDDEN)
+        card
+        for card in planned
+        if card.search.part not in (SetWay.TAKE_OFF, SetWay.EXCHANGE, SetWay.HIDDEN)
     ]
-    lighter = min(others, key=lambda c: c["order"], default=None)
-    if least and lighter and lighter["order"] < least["order"] - 1e-6:
-        by = units.piece_mass_text(least["order"] - lighter["order"])
+    lighter = min(others, key=_weight, default=None)
+    if least and lighter and _weight(lighter) < _weight(least) - 1e-6:
+        by = units.piece_mass_text(_weight(least) - _weight(lighter))
         within = (
             "less than the step a frame that the proof leaves open"
-            if least["is_proven"]
+            if least.context["is_proven"]
             else "take that"
         )
-        least["beside"] = f"“{lighter['title']}” is lighter by {by} {units.mass}: {within}."
-    return cards
+        least.context["beside"] = f"“{lighter.title}” is lighter by {by} {units.mass}: {within}."
+    return found
+
+
+def _weight(card: SearchCard) -> float:
+    return float(card.context["added_g"])
 
 
 def _result(
@@ -93,11 +111,11 @@ def _result(
         "chance": chance_text(result["chance"]), "target": target_shown(target, frames[0].frame, units),
         "visible": sum(each.visible for each in found),
         "minutes": f"{sum(each.minutes for each in found):.0f}",
-        "pieces": len(uses), "after": after, "order": result["added_g"],
+        "pieces": len(uses), "after": after, "added_g": result["added_g"],
         "obstacle": obstacle_sentence(result["obstacle"]),
-        "ways_out": [
+        "concessions": [
             _concession(each, by_pk, of.pk, (frames[0].frame, target), units)
-            for each in result.get("ways_out", [])
+            for each in result.get("concessions", [])
         ],
         "worth": _worth_sentence(result.get("worth"), result["chance"], by_pk),
         "reasons": _reasons(result, by_pk, units),

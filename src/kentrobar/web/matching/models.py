@@ -6,7 +6,6 @@ from django.db import models
 
 from kentrobar.core.bench.steps import DEFAULT_ORDER
 from kentrobar.core.body.target import Alike
-from kentrobar.core.solving.set_plans import Status
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.kit.fields import TargetField
@@ -114,56 +113,3 @@ class SetLaying(models.Model):
 
     def __str__(self) -> str:
         return f"{self.way} for {self.set_id}"
-
-
-class SetSearch(models.Model):
-    """One search for a set's plan in one way, done by a worker; asked once for one state of the set.
-
-    ``mark`` tells that state: what is asked, and what was read of the frames. ``best_g`` and ``bound_g`` are
-    how far it has come. Who works on it beats every few seconds; one that no longer does is taken over.
-    ``attempt`` counts who took it, so that one who was given up does not write any more.
-    """
-
-    class State(models.TextChoices):
-        WAITING = "waiting", "waiting for a worker"
-        RUNNING = "running", "searching"
-        DONE = "done", "done"
-        FAILED = "failed", "could not be done"
-
-    set = models.ForeignKey(FrameSet, on_delete=models.CASCADE, related_name="searches")
-    way = models.CharField(max_length=12)
-    mark = models.CharField(max_length=64)
-    state = models.CharField(max_length=7, choices=State, default=State.WAITING)
-    attempt = models.PositiveIntegerField(default=0)
-    is_stopped = models.BooleanField("told to stop", default=False)
-    best_g = models.FloatField(null=True)
-    bound_g = models.FloatField(null=True)
-    result = models.JSONField(null=True)
-    problem = models.CharField(max_length=300, blank=True)
-    asked_at = models.DateTimeField(auto_now_add=True)
-    asked_by = models.ForeignKey(
-        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
-    )
-    started_at = models.DateTimeField(null=True)
-    beat_at = models.DateTimeField(null=True)
-    ended_at = models.DateTimeField(null=True)
-
-    class Meta:
-        ordering = ["pk"]
-        constraints = [
-            models.UniqueConstraint(fields=["set", "way", "mark"], name="search_once_a_state"),
-        ]
-
-    def __str__(self) -> str:
-        return f"{self.way} for {self.set_id}: {self.state}"
-
-    @property
-    def is_over(self) -> bool:
-        return self.state in (self.State.DONE, self.State.FAILED)
-
-    @property
-    def is_in_vain(self) -> bool:
-        """Whether it failed, or was stopped with nothing told, so that it is worth asking again."""
-        if self.state == self.State.FAILED:
-            return True
-        return self.is_stopped and (self.result or {}).get("status") in (None, Status.UNDECIDED)

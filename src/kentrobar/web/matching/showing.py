@@ -7,13 +7,15 @@ from typing import Any
 
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.solving.set_ways import WAYS
+from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.web.frames.queries import frames_in_use
+from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.searches import in_order, known, list_context
 from kentrobar.web.matching import cards, picture, presenting, services
 from kentrobar.web.matching.forms import SetForm
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame, prepared_frames
-from kentrobar.web.matching.searching import mark_of
+from kentrobar.web.matching.searching import SetProblem, SetSearches
 from kentrobar.web.matching.targets import given_target, start_of_drag, target_of
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.shops.models import User
@@ -40,8 +42,18 @@ class Shown:
         return shelf_of(self.user)
 
     @cached_property
-    def mark(self) -> str:
-        return mark_of(self.of, self.frames, self.shelf)
+    def searchable(self) -> SetProblem | None:
+        """The set as it is planned; None where it cannot be."""
+        try:
+            return SetProblem(self.of, self.frames, self.shelf)
+        except KentrobarError:
+            return None
+
+    def searches(self) -> list[Search]:
+        """What was searched for the set as it is now."""
+        if self.searchable is None:
+            return []
+        return known(SetSearches.name, self.of.pk, self.searchable.ask(list(SetWay)), self.user)
 
 
 def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
@@ -55,10 +67,10 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
         target, problem = {}, error.message
     start = start_of_drag(of, shown.ready)
     reach = of.target.tolerances
-    searches = list(of.searches.filter(mark=shown.mark))
+    searches = shown.searches()
     rule = user.own_shop.felt_rule
-    asked = {each.way for each in searches}
-    found = [cards.way_card(each, shown.ready, shown.shelf, user.units) for each in searches]
+    asked = {each.part for each in searches}
+    found = cards.way_cards(searches, of, shown.ready, shown.shelf, user.units)
     first, laying = shown.frames[0].frame, next(iter(of.layings.all()), None)
     return {
         "set": of, "form": form, "units": user.units, "problem": problem,
@@ -70,7 +82,7 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
         "pictures": picture.pictures(shown.frames, start, reach, user.units, first.length_cm),
         "start": start, "presets": presenting.presets(),
         "alike_sentence": presenting.alike_sentence(of),
-        "cards": cards.beside_each_other(found, user.units),
+        **list_context(searches, in_order(found)),
         "further_ways": [
             (way.value, told.title, told.reason) for way, told in WAYS.items() if way.value not in asked
         ],
@@ -79,5 +91,5 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
         "addable": frames_in_use(user).filter(sport=first.sport, specs__isnull=False)
         .exclude(pk__in=[each.frame.pk for each in shown.frames])
         .values_list("pk", "label", "client__name")[:MOST_ADDABLE],
-        "is_ready": len(shown.ready) > 1 and not problem, "is_present": True,
+        "is_ready": len(shown.ready) > 1 and not problem,
     }  # fmt: skip

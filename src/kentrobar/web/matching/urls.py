@@ -21,7 +21,5 @@ urlpatterns = [
     path("<int:pk>/set.json", views.file, name="file"),
     path("<int:pk>/set.csv", views.table, name="table"),
     path("<int:pk>/search", views.search, name="search"),
-    path("<int:pk>/search/<int:search_pk>", views.way, name="way"),
-    path("<int:pk>/search/<int:search_pk>/stop", views.stop, name="stop"),
     path("<int:pk>/search/<int:search_pk>/lay", views.lay, name="lay"),
 ]

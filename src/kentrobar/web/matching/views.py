@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
 
 from django.contrib import messages
 from django.http import HttpResponse, HttpResponseRedirect, JsonResponse
@@ -16,13 +16,14 @@ from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.web.frames.queries import frames_of, shelf_of_accessories
 from kentrobar.web.kit.requests import handed_out, one_of, page, read_count
-from kentrobar.web.matching import dragging, searching, services
+from kentrobar.web.kit.searches import ask
+from kentrobar.web.matching import dragging, services
 from kentrobar.web.matching import paper as paper_sheet
-from kentrobar.web.matching.cards import way_card
 from kentrobar.web.matching.files import export_set, require_own_labels
 from kentrobar.web.matching.forms import MemberPositionsForm, SetForm
-from kentrobar.web.matching.models import FrameSet, SetMember, SetSearch
+from kentrobar.web.matching.models import FrameSet, SetMember
 from kentrobar.web.matching.queries import sets_in_full, sets_listed, sets_of
+from kentrobar.web.matching.searching import SetProblem, SetSearches
 from kentrobar.web.matching.showing import Shown, set_context
 from kentrobar.web.matching.tables import set_table
 from kentrobar.web.matching.together import TogetherForm
@@ -202,46 +203,32 @@ def search(request: SignedIn, pk: int) -> HttpResponse:
     return _search(request, pk, asked or USUAL_WAYS)
 
 
-def _search(request: SignedIn, pk: int, ways: Any) -> HttpResponse:
+def _search(request: SignedIn, pk: int, ways: Sequence[SetWay]) -> HttpResponse:
     shown = _shown(request, pk)
-    searching.ask_for(shown.of, ways, shown.mark, request.user)
-    return _to_plans(pk)
-
-
-@require_GET
-def way(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
-    """One way's card, as far as it has come; htmx asks again until it is over."""
-    found = _search_of(request, pk, search_pk)
-    shown = _shown(request, pk)
-    card = way_card(found, shown.ready, shown.shelf, request.user.units)
-    context = {"c": card, "set": shown.of, "is_present": found.mark == shown.mark}
-    return render(request, "matching/_way.html", context)
-
-
-@require_POST
-def stop(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
-    """End a search with what it has."""
-    found = _search_of(request, pk, search_pk)
-    searching.stop(found)
-    return _to_plans(pk)
+    try:
+        problem = SetProblem(shown.of, shown.frames, shown.shelf)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect("matching:set", pk=pk)
+    ask(SetSearches.name, pk, problem.ask(ways), request.user)
+    return HttpResponseRedirect(f"{reverse('matching:set', args=[pk])}#plans")
 
 
 @require_POST
 def lay(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
     """Lay what a search found on the boards of all frames; nothing is solved again."""
     shown = _shown(request, pk)
-    found = get_object_or_404(SetSearch, pk=search_pk, set=shown.of, result__isnull=False)
-    if found.mark != shown.mark:
+    found = next((each for each in shown.searches() if each.pk == search_pk), None)
+    if found is None or not found.result:
         messages.error(
             request, "The set was changed or read again since this was worked out; search again."
         )
         return redirect("matching:set", pk=pk)
     by_pk = {each.frame.pk: each.frame for each in shown.ready}
-    result: dict[str, Any] = found.result or {}
     laid = services.lay(
-        shown.of, request.user, way=found.way, title=WAYS[SetWay(found.way)].title,
-        target=result["target"],
-        pieces=[(by_pk[f["frame"]], read_pieces(f["pieces"])) for f in result["frames"]],
+        shown.of, request.user, way=found.part, title=WAYS[SetWay(found.part)].title,
+        target=found.result["target"],
+        pieces=[(by_pk[f["frame"]], read_pieces(f["pieces"])) for f in found.result["frames"]],
     )  # fmt: skip
     messages.success(
         request, f"{laid.plans.count()} plans are laid; print the set sheet, or open each board."
@@ -286,14 +273,6 @@ def table(request: SignedIn, pk: int) -> HttpResponse:
     shown = _shown(request, pk)
     name = f"{slugify(shown.of.name) or 'set'}.csv"
     return handed_out(set_table(shown), "text/csv; charset=utf-8", name)
-
-
-def _search_of(request: SignedIn, pk: int, search_pk: int) -> SetSearch:
-    return get_object_or_404(SetSearch, pk=search_pk, set__in=sets_of(request.user).filter(pk=pk))
-
-
-def _to_plans(pk: int) -> HttpResponse:
-    return HttpResponseRedirect(f"{reverse('matching:set', args=[pk])}#plans")
 
 
 def _shown(request: SignedIn, pk: int) -> Shown:

@@ -20,7 +20,6 @@ urlpatterns = [
     path("hits/<int:pk>/take-back", hits.take_back, name="take_back"),
     path("hits/<int:pk>/straighten", hits.straighten, name="straighten"),
     path("hits/<int:pk>/plans", hits.plans, name="zone_plans"),
-    path("hits/<int:pk>/plans/<slug:key>", hits.school, name="zone_school"),
     path("frames/<int:pk>/trials", trials.of_frame, name="frame_trials"),
     path("trials/<int:pk>/", trials.trial, name="trial"),
     path("trials/<int:pk>/answer", trials.answer, name="answer"),

@@ -57,8 +57,8 @@ def zone_card(
     shown["proven"] = False  # the least was sought near a plan, to first order
     if not form.target().bands:
         shown["chance"] = ""
-    return {
-        "p": shown, "frame": frame, "is_met": is_met, "unit": units.length,
+    return shown | {
+        "frame": frame, "is_met": is_met, "ruler": units.length,
         "was": written(LENGTH.from_base(was.value, units.length), decimals),
         "now": written(LENGTH.from_base(now.value, units.length), decimals),
         "u": written(LENGTH.from_base(now.u, units.length), decimals),

@@ -2,28 +2,30 @@
 
 from __future__ import annotations
 
-from functools import partial
 from typing import Any
 
-from django.http import Http404, HttpResponse, JsonResponse
+from django.contrib import messages
+from django.http import HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.play.hits import hit_centre
-from kentrobar.core.play.zone_plans import GIVE_CM, WantedZone, propose_nearest_zone, propose_zone
+from kentrobar.core.play.zone_plans import GIVE_CM
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.quantities.units import LENGTH
-from kentrobar.core.solving.proposals import LEAST, SCHOOLS
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.requests import page, read_count
+from kentrobar.web.kit.searches import ask, cards_of, known, list_context
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.wish.presenting import wish_strain
+from kentrobar.web.planning.wish.searching import typed_in
 from kentrobar.web.play.hits import services
 from kentrobar.web.play.hits.forms import HitMapForm, SpeedsForm, ZoneForm
 from kentrobar.web.play.hits.marking import on_drawing, tapped, typed
 from kentrobar.web.play.hits.presenting import shown
-from kentrobar.web.play.hits.proposing import weight_tried, zone_card
+from kentrobar.web.play.hits.proposing import weight_tried
+from kentrobar.web.play.hits.searching import ZoneProblem, ZoneSearches, ask_schools
 from kentrobar.web.play.impact.asking import HitView
 from kentrobar.web.play.impact.setting import Impact, bare_plan, impact_of
 from kentrobar.web.play.models import HitMap
@@ -125,84 +127,63 @@ def straighten(request: SignedIn, pk: int) -> JsonResponse:
 # -- plans that move the zone ----------------------------------------------------------------------
 
 
-@require_GET
 def plans(request: SignedIn, pk: int) -> HttpResponse:
     """Where the zone is to lie, what else is wanted, and plans that bring it there."""
-    hit_map = _hit_map(request, pk)
-    search = request.GET.get("search", "")
-    form = _zone_form(request, hit_map, is_search=bool(search))
+    hit_map, sent = _hit_map(request, pk), request.POST or request.GET
+    search = sent.get("search", "")
+    form = _zone_form(request, hit_map, sent if search else None)
+    if request.method == "POST" and form.is_valid():
+        return _ask(request, hit_map)
     impact, problem = _impact(hit_map, _asked(request, hit_map))
     context = shown(hit_map, impact, request.user.units) | {
-        "frame": hit_map.frame, "form": form, "problem": problem, "speeds": _speeds(request),
+        "frame": hit_map.frame, "form": form, "problem": problem, "speeds": _speeds(sent),
         "strain": wish_strain(hit_map.frame, form, request.user.units),
         **(weight_tried(impact, request.user.units) if impact else {}),
     }  # fmt: skip
     if search and form.is_valid():
-        context["schools"] = [
-            (key, f"{reverse('play:zone_school', args=[pk, key])}?{request.GET.urlencode()}")
-            for key in SCHOOLS
-        ]
+        context |= _found(request, hit_map)
     status = 422 if search and not form.is_valid() else 200
     return render(request, "play/hits/plans.html", context, status=status)
 
 
+def _ask(request: SignedIn, hit_map: HitMap) -> HttpResponse:
+    """Ask workers for plans, and lead to the page that shows them."""
+    typed = typed_in(request.POST)
+    try:
+        problem = ZoneProblem(hit_map, typed, request.user)
+        ask(ZoneSearches.name, hit_map.pk, ask_schools(problem, typed), request.user)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+    return redirect(f"{reverse('play:zone_plans', args=[hit_map.pk])}?{typed}&search=plans#search")
+
+
+def _found(request: SignedIn, hit_map: HitMap) -> dict[str, Any]:
+    """The cards of what was searched for what stands in the address."""
+    typed = typed_in(request.GET)
+    try:
+        asked = ask_schools(ZoneProblem(hit_map, typed, request.user), typed)
+    except KentrobarError:
+        return {}
+    searches = known(ZoneSearches.name, hit_map.pk, asked, request.user)
+    return list_context(searches, cards_of(searches, request.user)) | {"is_searched": True}
+
+
 def _asked(request: SignedIn, hit_map: HitMap) -> HitView:
-    return SpeedsForm(request.GET, hit_map=hit_map, units=request.user.units).asked()
+    return SpeedsForm(
+        request.POST or request.GET, hit_map=hit_map, units=request.user.units
+    ).asked()
 
 
-def _speeds(request: SignedIn) -> list[tuple[str, str]]:
+def _speeds(sent: QueryDict) -> list[tuple[str, str]]:
     """The speeds that were typed on the page of the map, to be carried on."""
-    return [(name, request.GET[name]) for name in ("face", "ball") if request.GET.get(name)]
+    return [(name, str(sent[name])) for name in ("face", "ball") if sent.get(name)]
 
 
-def _zone_form(request: SignedIn, hit_map: HitMap, *, is_search: bool) -> ZoneForm:
+def _zone_form(request: SignedIn, hit_map: HitMap, sent: QueryDict | None) -> ZoneForm:
     units = request.user.units
-    form = ZoneForm(
-        request.GET if is_search else None, frame=hit_map.frame, shelf=shelf_of(request.user),
-        units=units,
-    )  # fmt: skip
+    form = ZoneForm(sent, frame=hit_map.frame, shelf=shelf_of(request.user), units=units)
     centre = hit_centre(hit_map.marked)
     if centre:
         wanted = [LENGTH.from_base(cm, units.length) for cm in (centre.y_cm.value, GIVE_CM)]
         form.initial["zone"] = f"{wanted[0]:.2f}", units.length, f"{wanted[1]:.2g}"
     return form
-
-
-@require_GET
-def school(request: SignedIn, pk: int, key: str) -> HttpResponse:
-    """The plan of one school that moves the zone, as a card; why there is none, for that of least weight."""
-    hit_map = _hit_map(request, pk)
-    form = _zone_form(request, hit_map, is_search=True)
-    if key not in SCHOOLS or not form.is_valid():
-        raise Http404
-    impact, problem = _impact(hit_map, _asked(request, hit_map))
-    if impact is None:
-        return _none(request, hit_map, problem)
-    typed_zone = form.cleaned_data["zone"]
-    give = GIVE_CM if typed_zone.u_base is None else typed_zone.u_base
-    wanted = WantedZone(impact.setting.zone, typed_zone.base, give)
-    card = partial(zone_card, form=form, hit_map=hit_map, impact=impact, units=request.user.units)
-    try:
-        if key != LEAST:
-            found = propose_zone(key, form.workpiece(), form.target(), wanted)
-            return _card(request, card(found, is_met=True)) if found else HttpResponse("")
-        nearest = propose_nearest_zone(form.workpiece(), form.target(), wanted)
-    except KentrobarError as error:
-        return _none(request, hit_map, error.message)
-    if nearest:
-        return _card(request, card(nearest.proposal, is_met=nearest.is_met))
-    return _none(
-        request, hit_map,
-        "No weight at these places moves the sweet zone that way. How far each place moves it stands above: "
-        "allow another one, or widen what you keep. Where weight does not do it, a frame whose zone lies "
-        "there does, or the stroke.",
-    )  # fmt: skip
-
-
-def _card(request: SignedIn, card: dict[str, Any]) -> HttpResponse:
-    return render(request, "play/hits/_proposal.html", card)
-
-
-def _none(request: SignedIn, hit_map: HitMap, reason: str) -> HttpResponse:
-    context = {"reasons": [reason], "frame": hit_map.frame}
-    return render(request, "planning/_no_plan.html", context)

@@ -9,7 +9,7 @@ from django import forms
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.editing.shelf import Shelf, Stock
-from kentrobar.core.play.trial_setups import Steps, usual_steps
+from kentrobar.core.play.trial_setups import Steps, usual_steps, values_of_steps
 from kentrobar.core.quantities.errors import KentrobarError, UnitError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import parse_quantity
@@ -148,6 +148,11 @@ class TrialForm(forms.Form):
         _, specs = SEARCHES[self.cleaned_data["search"]]
         steps = [self._steps(spec.key) for spec in specs]
         if self.errors:
+            return None
+        try:
+            values_of_steps([each for each in steps if each])
+        except KentrobarError as error:
+            self.refuse(error)
             return None
         keys = [spec.key for spec in specs]
         held = [

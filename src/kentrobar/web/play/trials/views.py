@@ -15,34 +15,40 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.qr import qr
 from kentrobar.web.kit.requests import page, read_count
+from kentrobar.web.kit.searches import ask, cards_of, list_context, unfinished
 from kentrobar.web.matching.queries import sets_of
 from kentrobar.web.matching.services import aim_at
 from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.wish.searching import typed_in
 from kentrobar.web.play.models import Trial
 from kentrobar.web.play.queries import trials_of
 from kentrobar.web.play.trials import services
 from kentrobar.web.play.trials.forms import TrialForm
 from kentrobar.web.play.trials.presenting import shown
+from kentrobar.web.play.trials.searching import SetupSearches, ask_setups, refused_form
 from kentrobar.web.play.trials.standing import standing_of
 from kentrobar.web.shops.requests import SignedIn
 
 
 def of_frame(request: SignedIn, pk: int) -> HttpResponse:
-    """The trials of a frame; plans one."""
+    """The trials of a frame; has one planned."""
     frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
     form = TrialForm(
         request.POST or None, frame=frame, shelf=shelf_of(request.user), user=request.user
     )
     wanted = form.wanted() if request.method == "POST" else None
     if wanted:
-        try:
-            trial = services.plan_trial(wanted, request.user)
-        except KentrobarError as error:
-            form.refuse(error)
-        else:
-            return redirect("play:trial", pk=trial.pk)
+        typed = typed_in(request.POST, but=("csrfmiddlewaretoken",))
+        ask(SetupSearches.name, frame.pk, ask_setups(wanted, typed), request.user)
+        return redirect("play:frame_trials", pk=pk)
     trials = trials_of(request.user).filter(frame=frame)
-    return page(request, "play/trials/list.html", {"frame": frame, "form": form, "trials": trials})
+    asked = unfinished(SetupSearches.name, frame.pk, request.user)
+    if request.method == "GET":
+        form = refused_form(frame, asked, request.user) or form
+    going = [each for each in asked if not each.is_over]
+    context = list_context(going, cards_of(going, request.user))
+    context |= {"frame": frame, "form": form, "trials": trials}
+    return page(request, "play/trials/list.html", context)
 
 
 def _trial(request: SignedIn, pk: int) -> Trial:

@@ -1,54 +1,29 @@
-// A search told as it goes: asks for two answers at a time, shows them in order of weight, until stopped.
+// Keeps the cards of a search in order as their answers come: lightest first, the same plan once.
 
-const box = document.getElementById("search");
-const stopping = new AbortController();
+const answers = document.getElementById("answers");
 
-/** Puts an answer among the others, lightest first; the same plan is shown once. */
-function show(place, html) {
-  const holder = document.createElement(place.tagName === "TR" ? "tbody" : "div");
-  holder.innerHTML = html;
-  const answer = holder.firstElementChild;
-  place.remove();
-  const answers = document.getElementById("answers");
-  const shown = [...answers.querySelectorAll("[data-order]")];
-  if (!answer || shown.some(({ dataset }) => dataset.places && dataset.places === answer.dataset.places))
-    return;
-  const after = shown.find(({ dataset }) => Number(dataset.order) > Number(answer.dataset.order));
-  const first = answers.querySelector("[data-search]");
-  answers.insertBefore(answer, after ?? first);
-}
+/** Where a card stands: by what its answer says, those that are still searched for last. */
+const orderOf = (card) => ("order" in card.dataset ? Number(card.dataset.order) : Number.MAX_VALUE);
 
-function finish(sentence) {
-  document.getElementById("progress").textContent = sentence;
-  document.getElementById("stop").hidden = true;
-  for (const place of box.querySelectorAll("div[data-search]")) place.remove();
-}
-
-const AT_ONCE = 2; // so that one slow answer does not hold up the others
-
-async function search() {
-  const places = [...box.querySelectorAll("[data-search]")];
-  const total = places.length;
-  const waiting = [...places];
-  let done = 0;
-  async function askInTurn() {
-    for (let place = waiting.shift(); place; place = waiting.shift()) {
-      const answer = await fetch(place.dataset.search, { signal: stopping.signal });
-      if (!answer.ok) throw new Error(String(answer.status));
-      show(place, await answer.text());
-      done += 1;
-      document.getElementById("progress").textContent = `Searching: ${done} of ${total} done.`;
-    }
+function arrange() {
+  const cards = [...answers.children];
+  const seen = new Set();
+  for (const [i, card] of cards.toSorted((a, b) => orderOf(a) - orderOf(b)).entries()) {
+    if (answers.children[i] !== card) answers.insertBefore(card, answers.children[i]);
+    const same = card.dataset.same;
+    if (same) card.hidden = seen.has(same);
+    if (same) seen.add(same);
   }
-  await Promise.all(Array.from({ length: AT_ONCE }, askInTurn));
-  return finish(`All ${total} searched.`);
+  tell(cards.filter((card) => "searching" in card.dataset).length);
 }
 
-if (box) {
-  document.getElementById("stop").addEventListener("click", () => stopping.abort());
-  box.scrollIntoView({ block: "start" });
-  search().catch((error) => {
-    const stopped = error.name === "AbortError";
-    finish(stopped ? "Stopped; what was found stays." : "The search broke off; propose again.");
-  });
+function tell(waiting) {
+  const total = Number(answers.dataset.total);
+  document.getElementById("progress").textContent = waiting
+    ? `Searching: ${total - waiting} of ${total} done.`
+    : `All ${total} searched.`;
+  const stop = document.getElementById("stop");
+  if (stop && !waiting) stop.hidden = true;
 }
+
+if (answers) document.body.addEventListener("htmx:afterSettle", arrange);

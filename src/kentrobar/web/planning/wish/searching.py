@@ -1,0 +1,212 @@
+"""Plans for a typed target, searched for by a worker: school by school, or frame by frame."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+from django.http import QueryDict
+
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.solving.matching import Match, Reason
+from kentrobar.core.solving.proposals import LEAST, SCHOOLS, Proposal, propose_by
+from kentrobar.core.solving.supply import Workpiece
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.kit.fingerprints import fingerprint
+from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
+from kentrobar.web.planning.wish.forms import TargetForm
+from kentrobar.web.planning.wish.presenting import card, no_plan, reasons, specs
+from kentrobar.web.shops.models import User
+
+NOT_OF_THE_TARGET = ("csrfmiddlewaretoken", "search", "page", "wish")
+
+
+def typed_in(sent: QueryDict, but: Iterable[str] = NOT_OF_THE_TARGET) -> str:
+    """What was typed into a form, as a search keeps it."""
+    kept = sent.copy()
+    for name in but:
+        kept.pop(name, None)
+    return kept.urlencode()
+
+
+def as_fields(sent: QueryDict) -> list[tuple[str, str]]:
+    """What was typed, as the hidden fields of another form."""
+    return [(name, str(value)) for name, values in sent.lists() for value in values]
+
+
+def form_of(frame: Frame, typed: str, user: User) -> TargetForm:
+    """The form of a target as it was typed, for a frame. Raises KentrobarError where it cannot be read."""
+    form = TargetForm(QueryDict(typed), frame=frame, shelf=shelf_of(user), units=user.units)
+    if not form.is_valid():
+        raise KentrobarError("The target cannot be read for this frame.", code="no_target")
+    return form
+
+
+# -- what is kept of an answer -------------------------------------------------------------------
+
+
+def stored_answer(proposal: Proposal | None, found: Match) -> dict[str, Any]:
+    """One school's answer as a search keeps it."""
+    of_school = proposal.found if proposal else found
+    return {
+        "status": _status(found if proposal is None else of_school),
+        "title": proposal.title if proposal else "",
+        "reason": proposal.reason if proposal else "",
+        "chance": float(proposal.chance) if proposal else None,
+        "pieces": stored_pieces(numbered(of_school.pieces)),
+        "nearest": stored_pieces(numbered(of_school.nearest)),
+        "added_g": float(of_school.added_g),
+        "bound_g": float(of_school.lower_bound_g),
+        "is_proven": bool(of_school.is_proven),
+        "why": list(of_school.reason.names) if of_school.reason else None,
+        "why_numbers": [of_school.reason.now, of_school.reason.low, of_school.reason.high]
+        if of_school.reason else [],
+    }  # fmt: skip
+
+
+def _status(found: Match) -> str:
+    if found.is_feasible:
+        return "optimal" if found.is_proven else "feasible"
+    return "infeasible" if found.is_proven else "undecided"
+
+
+def read_answer(
+    kept: dict[str, Any], key: str, work: Workpiece, axis_cm: float
+) -> tuple[Proposal | None, Match]:
+    """The inverse of :func:`stored_answer`, on the frame that it was found for."""
+    pieces, nearest = (
+        tuple(each.piece for each in read_pieces(kept[name])) for name in ("pieces", "nearest")
+    )
+    why = None if kept["why"] is None else Reason(tuple(kept["why"]), *kept["why_numbers"])
+    found = Match(
+        kept["status"] in ("optimal", "feasible"), pieces, kept["added_g"], kept["bound_g"], why,
+        nearest, kept["is_proven"],
+    )  # fmt: skip
+    if not kept["title"]:
+        return None, found
+    prediction = work.predict(pieces, axis_cm)
+    title, reason, chance = kept["title"], kept["reason"], kept["chance"]
+    return Proposal(key, title, reason, SCHOOLS[key], found, prediction, chance), found
+
+
+# -- school by school ----------------------------------------------------------------------------
+
+
+class PlanSearches:
+    """Searches for plans of one frame; their parts are schools."""
+
+    name = "plans"
+
+    def prepare(self, search: Search) -> Prepared:
+        by: User = search.asked_by
+        form = form_of(_frame(by, search.subject), search.request["typed"], by)
+        return prepared(form, search.part)
+
+    def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
+        frame = _frame(user, searches[0].subject)
+        form = form_of(frame, searches[0].request["typed"], user)
+        return [_school_card(each, form, frame) for each in searches]
+
+
+def ask_schools(form: TargetForm, typed: str) -> list[Asked]:
+    """The searches of all schools for what was typed."""
+    rests_on = fingerprint(form.workpiece(), form.target())
+    return [Asked(key, rests_on, {"typed": typed}) for key in SCHOOLS]
+
+
+def prepared(form: TargetForm, school: str) -> Prepared:
+    """The search of one school."""
+    work, target = form.workpiece(), form.target()
+    return Prepared(
+        fingerprint(work, target), lambda _watch: stored_answer(*propose_by(school, work, target))
+    )
+
+
+def _school_card(search: Search, form: TargetForm, frame: Frame) -> SearchCard:
+    """One school's card: its plan, why there is none for that of least weight, nothing for others."""
+    shown = SearchCard(search, SCHOOLS[search.part].title, SCHOOLS[search.part].reason)
+    if search.result is None:
+        return shown
+    target, units = form.target(), form.units
+    proposal, found = read_answer(search.result, search.part, form.workpiece(), target.axis_cm)
+    if proposal:
+        told = card(proposal, form.shelf, frame, units, target)
+        shown.title, shown.reason, shown.template = (
+            proposal.title,
+            proposal.reason,
+            "planning/_proposal.html",
+        )
+        shown.order, shown.same = told["order"], told["places"]
+        shown.context = told | {"frame": frame}
+    elif search.part == LEAST:
+        shown.reason, shown.template = "", "planning/_no_plan.html"
+        shown.context = no_plan(found, frame, units, target) | {"frame": frame}
+    else:
+        shown.is_shown = False
+    return shown
+
+
+def _frame(user: User, pk: int) -> Frame:
+    return frames_with_fittings(user).get(pk=pk)
+
+
+# -- frame by frame ------------------------------------------------------------------------------
+
+
+class PlatformSearches:
+    """Searches for the frame that needs least to reach a target; their parts are frames."""
+
+    name = "platform"
+
+    def prepare(self, search: Search) -> Prepared:
+        by: User = search.asked_by
+        return prepared(form_of(_frame(by, int(search.part)), search.request["typed"], by), LEAST)
+
+    def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
+        keys = [int(each.part) for each in searches]
+        frames = {frame.pk: frame for frame in frames_with_fittings(user).filter(pk__in=keys)}
+        return [
+            _platform_card(each, frames[int(each.part)], user)
+            for each in searches
+            if int(each.part) in frames
+        ]
+
+
+def ask_platforms(frames: Iterable[Frame], typed: str, user: User) -> list[Asked]:
+    """The searches of these frames; one for which the target cannot be read is left out."""
+    found = []
+    for frame in frames:
+        try:
+            form = form_of(frame, typed, user)
+        except KentrobarError:
+            continue
+        rests_on = fingerprint(form.workpiece(), form.target())
+        found.append(Asked(str(frame.pk), rests_on, {"typed": typed}))
+    return found
+
+
+def _platform_card(search: Search, frame: Frame, user: User) -> SearchCard:
+    shown = SearchCard(search, frame.label, frame.player, order=1e6)
+    if search.result is None:
+        return shown
+    units = user.units
+    form = form_of(frame, search.request["typed"], user)
+    proposal, found = read_answer(search.result, LEAST, form.workpiece(), form.target().axis_cm)
+    typed = QueryDict(search.request["typed"], mutable=True)
+    typed["search"] = "plans"
+    shown.template = "planning/_platform.html"
+    shown.context = {"frame": frame, "fields": as_fields(typed)}
+    if proposal:
+        shown.order = found.added_g
+        shown.context |= {
+            "added": f"{units.piece_mass_text(found.added_g)} {units.mass}",
+            "specs": specs(proposal.prediction, frame, units),
+        }  # fmt: skip
+    else:
+        shown.order = 1e5
+        shown.context["reasons"] = reasons(found, frame, units)
+    return shown

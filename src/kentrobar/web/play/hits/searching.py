@@ -1,0 +1,118 @@
+"""Plans that move the sweet zone to a player's hits, searched for by a worker school by school."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from django.http import QueryDict
+
+from kentrobar.core.play.zone_plans import GIVE_CM, WantedZone, propose_nearest_zone, propose_zone
+from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.solving.matching import Match
+from kentrobar.core.solving.proposals import LEAST, SCHOOLS, Proposal
+from kentrobar.web.kit.fingerprints import fingerprint
+from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
+from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.wish.searching import read_answer, stored_answer
+from kentrobar.web.play.hits.forms import SpeedsForm, ZoneForm
+from kentrobar.web.play.hits.proposing import zone_card
+from kentrobar.web.play.impact.setting import Impact, bare_plan, impact_of
+from kentrobar.web.play.models import HitMap
+from kentrobar.web.play.queries import hit_maps_in_full
+from kentrobar.web.shops.models import User
+
+OUT_OF_REACH = (
+    "No weight at these places moves the sweet zone that way. How far each place moves it stands above: "
+    "allow another one, or widen what you keep. Where weight does not do it, a frame whose zone lies "
+    "there does, or the stroke."
+)
+
+
+class ZoneProblem:
+    """Where a frame's sweet zone is to lie, with what else is wanted, as it was typed.
+
+    Raises:
+        KentrobarError: what was typed cannot be read, or a spec that a hit needs was not.
+    """
+
+    def __init__(self, hit_map: HitMap, typed: str, user: User) -> None:
+        self.hit_map, self.units, sent = hit_map, user.units, QueryDict(typed)
+        self.form = ZoneForm(sent, frame=hit_map.frame, shelf=shelf_of(user), units=user.units)
+        if not self.form.is_valid():
+            raise KentrobarError("The target cannot be read for this frame.", code="no_target")
+        asked = SpeedsForm(sent, hit_map=hit_map, units=user.units).asked()
+        self.impact: Impact = impact_of(bare_plan(hit_map.frame), asked)
+        zone = self.form.cleaned_data["zone"]
+        give_cm = GIVE_CM if zone.u_base is None else zone.u_base
+        self.place = WantedZone(self.impact.setting.zone, zone.base, give_cm)
+        self.work, self.target = self.form.workpiece(), self.form.target()
+
+    @property
+    def fingerprint(self) -> str:
+        """Of everything that a plan rests on."""
+        place = (self.place.y_cm, self.place.give_cm, self.impact.asked)
+        return fingerprint(self.work, self.target, *place)
+
+    def solve(self, school: str) -> dict[str, Any]:
+        """The plan of one school; the nearest there is for that of least weight."""
+        if school != LEAST:
+            found = propose_zone(school, self.work, self.target, self.place)
+            return _kept(found, is_met=True)
+        nearest = propose_nearest_zone(self.work, self.target, self.place)
+        return _kept(nearest.proposal, nearest.is_met) if nearest else _kept(None, is_met=False)
+
+
+def _kept(proposal: Proposal | None, is_met: bool) -> dict[str, Any]:
+    return stored_answer(proposal, Match(False)) | {"is_met": is_met}
+
+
+class ZoneSearches:
+    """Searches for plans that move a sweet zone; their parts are schools."""
+
+    name = "zone"
+
+    def prepare(self, search: Search) -> Prepared:
+        problem = _problem(search, search.asked_by)
+        return Prepared(problem.fingerprint, lambda _watch: problem.solve(search.part))
+
+    def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
+        problem = _problem(searches[0], user)
+        return [_card(each, problem) for each in searches]
+
+
+def ask_schools(problem: ZoneProblem, typed: str) -> list[Asked]:
+    """The searches of all schools."""
+    return [Asked(key, problem.fingerprint, {"typed": typed}) for key in SCHOOLS]
+
+
+def _problem(search: Search, user: User) -> ZoneProblem:
+    hit_map = hit_maps_in_full(user).get(pk=search.subject)
+    return ZoneProblem(hit_map, search.request["typed"], user)
+
+
+def _card(search: Search, problem: ZoneProblem) -> SearchCard:
+    school = SCHOOLS[search.part]
+    shown = SearchCard(search, school.title, school.reason)
+    if search.result is None:
+        return shown
+    axis_cm = problem.target.axis_cm
+    proposal, _ = read_answer(search.result, search.part, problem.work, axis_cm)
+    if proposal:
+        told = zone_card(
+            proposal, form=problem.form, hit_map=problem.hit_map, impact=problem.impact,
+            units=problem.units, is_met=search.result["is_met"],
+        )  # fmt: skip
+        shown.title, shown.reason, shown.template = (
+            proposal.title,
+            proposal.reason,
+            "play/hits/_proposal.html",
+        )
+        shown.order, shown.same, shown.context = told["order"], told["places"], told
+    elif search.part == LEAST:
+        shown.reason, shown.template = "", "planning/_no_plan.html"
+        shown.context = {"reasons": [OUT_OF_REACH], "frame": problem.hit_map.frame}
+    else:
+        shown.is_shown = False
+    return shown
