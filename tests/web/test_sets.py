@@ -28,6 +28,7 @@ from kentrobar.web.matching.models import FrameSet, SetLaying
 from kentrobar.web.matching.paper import sheet_context
 from kentrobar.web.matching.prepared import prepared_frames
 from kentrobar.web.matching.showing import Shown
+from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
@@ -364,6 +365,33 @@ def test_what_was_found_before_a_reading_is_not_laid(client, three, frames, tech
     assert "search again" in words(answer)
     assert not Plan.objects.exists()
     assert "Lay these plans" not in words(client.get(f"/sets/{three.pk}/"))
+
+
+@pytest.mark.parametrize("change", ["places of a frame", "places of the set", "stock", "fittings"])
+def test_what_was_found_before_anything_changed_is_neither_shown_nor_laid(
+    client, three, frames, technician, change
+):
+    """A search is known by all that goes into it, not by what somebody thought of."""
+    found = searched(client, three)
+    shown = client.get(f"/sets/{three.pk}/")
+    assert [card.search for card in shown.context["cards"]] == [found]
+    match change:
+        case "places of a frame":
+            only = {"with_places": "1", "places": ["butt_cap"]}
+            client.post(reverse("planning:places", args=[frames[1].pk]), only)
+        case "places of the set":
+            services.use_places(three, frames[1].pk, ["butt_cap"])
+        case "stock":
+            tape = technician.shop.materials.get(name="Lead tape, quarter inch")
+            tape.g_per_cm *= 1.1
+            tape.save()
+        case "fittings":
+            overgrip = Accessory.objects.filter(shop=technician.shop_id, kind="dampener")
+            fit_accessories(frames[1], overgrip)
+    assert client.get(f"/sets/{three.pk}/").context["cards"] == []
+    answer = client.post(f"/sets/{three.pk}/search/{found.pk}/lay", follow=True)
+    assert "search again" in words(answer)
+    assert not Plan.objects.exists()
 
 
 def test_a_search_for_what_changed_meanwhile_says_so(client, three):

@@ -15,8 +15,7 @@ from kentrobar.core.reading.comparing import Verdict
 from kentrobar.core.rounds.trimming import Advice, Trim
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.rounds import Action, Round, WorkState, stored_trim
-from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs
-from kentrobar.web.matching.cards import chance_text
+from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, read_specs
 from kentrobar.web.planning.wish.presenting import piece_text
 
 TOLD: Final = "what the bench told to trim"

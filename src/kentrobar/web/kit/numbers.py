@@ -317,3 +317,16 @@ def beside_balance(specs: Specs, units: Units, change: bool = False) -> str:
         return ""
     points = specs.points_headlight.value
     return f"{written(points, 1, signed=True)} pt" if change else points_text(points)
+
+
+_FEW: Final = 0.5  # per cent: less is written as less
+
+
+def chance_text(chance: float | None) -> str:
+    """A chance in per cent; never 0 or 100, which no reading bears out."""
+    if chance is None:
+        return ""
+    percent = 100 * chance
+    if percent < _FEW:
+        return "below 1 %"
+    return "above 99 %" if percent > 100 - _FEW else f"{percent:.0f} %"

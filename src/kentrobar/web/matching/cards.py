@@ -18,7 +18,7 @@ from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.models import Search
-from kentrobar.web.kit.numbers import Units, shown_specs
+from kentrobar.web.kit.numbers import Units, chance_text, shown_specs
 from kentrobar.web.kit.searches import SearchCard
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame
@@ -26,7 +26,6 @@ from kentrobar.web.matching.presenting import set_specs, target_shown
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
 
-_FEW = 0.5  # per cent: less is written as less
 _WORTH_SAYING = 0.01
 
 
@@ -45,8 +44,9 @@ def way_cards(
 def _way_card(
     search: Search, of: FrameSet, frames: Sequence[PreparedFrame], shelf: Shelf, units: Units
 ) -> SearchCard:
-    text = WAYS[SetWay(search.part)]
-    card = SearchCard(search, text.title, text.reason)
+    way = SetWay(search.part)
+    text = WAYS[way]
+    card = SearchCard(search, text.title, text.reason, order=float(list(SetWay).index(way)))
     if search.best_g is not None:
         card.best = f"{units.piece_mass_text(search.best_g)} {units.mass}"
     if search.bound_g:
@@ -152,16 +152,6 @@ def _spreads_after(
         if len(known) > 1:
             found.append((spec.name, spec.width(max(known) - min(known)), spec.unit))
     return found
-
-
-def chance_text(chance: float | None) -> str:
-    """A chance in per cent; never 0 or 100, which no reading bears out."""
-    if chance is None:
-        return ""
-    percent = 100 * chance
-    if percent < _FEW:
-        return "below 1 %"
-    return "above 99 %" if percent > 100 - _FEW else f"{percent:.0f} %"
 
 
 def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:

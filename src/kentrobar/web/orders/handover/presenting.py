@@ -27,8 +27,14 @@ from kentrobar.core.weight.builds import Build
 from kentrobar.web.bench.presenting import plain_text
 from kentrobar.web.frames.baselines import specs_about, strains_of
 from kentrobar.web.frames.standing import among, strips
-from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, read_specs, shown_specs
-from kentrobar.web.matching.cards import chance_text
+from kentrobar.web.kit.numbers import (
+    ShownSpec,
+    Units,
+    beside_balance,
+    chance_text,
+    read_specs,
+    shown_specs,
+)
 from kentrobar.web.orders.handover.verifying import Outcome
 from kentrobar.web.planning.showing.strain import strain_told
 from kentrobar.web.planning.wish.presenting import piece_text

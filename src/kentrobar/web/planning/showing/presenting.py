@@ -40,6 +40,7 @@ from kentrobar.web.kit.numbers import (
     ShownSpec,
     Units,
     beside_balance,
+    chance_text,
     further_specs,
     shown_specs,
     written,
@@ -126,7 +127,7 @@ def target_numbers(plan: PlanState, units: Units) -> dict[str, str]:
         band = target.bands.get(spec.read_key)
         if band:
             shown[f"{spec.key}-within"] = _within(spec, band, getattr(after, spec.read_key))
-    shown["chance"] = f"{100 * chance_within(plan.outcome, target.bands):.0f} %"
+    shown["chance"] = chance_text(chance_within(plan.outcome, target.bands))
     return shown
 
 

@@ -18,7 +18,7 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, predict
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.numbers import Units, points_text, price_text, shown_specs
+from kentrobar.web.kit.numbers import Units, chance_text, points_text, price_text, shown_specs
 from kentrobar.web.planning.showing.drawing import small_drawing
 from kentrobar.web.planning.showing.strain import steps_told
 from kentrobar.web.planning.wish.forms import TargetForm
@@ -33,7 +33,7 @@ def card(
     title = proposal.title
     return {
         "key": proposal.key, "title": title, "reason": proposal.reason,
-        "chance": f"{100 * proposal.chance:.0f} %",
+        "chance": chance_text(proposal.chance),
         "added": units.piece_mass_text(proposal.found.added_g), "unit": units.mass,
         "order": _order(proposal, frame), "places": repr(proposal.places),
         "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,

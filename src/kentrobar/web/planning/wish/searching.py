@@ -107,9 +107,14 @@ class PlanSearches:
         return prepared(form, search.part)
 
     def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
-        frame = _frame(user, searches[0].subject)
-        form = form_of(frame, searches[0].request["typed"], user)
-        return [_school_card(each, form, frame) for each in searches]
+        shown = [_waiting_card(each) for each in searches]
+        answered = [card for card in shown if card.search.result]
+        if answered:
+            frame = _frame(user, searches[0].subject)
+            form = form_of(frame, searches[0].request["typed"], user)
+            for each in answered:
+                _tell_answer(each, form, frame)
+        return shown
 
 
 def ask_schools(form: TargetForm, typed: str) -> list[Asked]:
@@ -126,13 +131,17 @@ def prepared(form: TargetForm, school: str) -> Prepared:
     )
 
 
-def _school_card(search: Search, form: TargetForm, frame: Frame) -> SearchCard:
-    """One school's card: its plan, why there is none for that of least weight, nothing for others."""
-    shown = SearchCard(search, SCHOOLS[search.part].title, SCHOOLS[search.part].reason)
-    if search.result is None:
-        return shown
-    target, units = form.target(), form.units
-    proposal, found = read_answer(search.result, search.part, form.workpiece(), target.axis_cm)
+def _waiting_card(search: Search) -> SearchCard:
+    """One school's card before its answer: asked for often, so it reads nothing."""
+    return SearchCard(search, SCHOOLS[search.part].title, SCHOOLS[search.part].reason)
+
+
+def _tell_answer(shown: SearchCard, form: TargetForm, frame: Frame) -> None:
+    """Put a school's plan on its card; why there is none for that of least weight, nothing for others."""
+    search, target, units = shown.search, form.target(), form.units
+    proposal, found = read_answer(
+        search.result or {}, search.part, form.workpiece(), target.axis_cm
+    )
     if proposal:
         told = card(proposal, form.shelf, frame, units, target)
         shown.title, shown.reason, shown.template = (
@@ -147,7 +156,6 @@ def _school_card(search: Search, form: TargetForm, frame: Frame) -> SearchCard:
         shown.context = no_plan(found, frame, units, target) | {"frame": frame}
     else:
         shown.is_shown = False
-    return shown
 
 
 def _frame(user: User, pk: int) -> Frame:

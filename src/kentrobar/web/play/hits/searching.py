@@ -78,8 +78,16 @@ class ZoneSearches:
         return Prepared(problem.fingerprint, lambda _watch: problem.solve(search.part))
 
     def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
-        problem = _problem(searches[0], user)
-        return [_card(each, problem) for each in searches]
+        shown = [
+            SearchCard(each, SCHOOLS[each.part].title, SCHOOLS[each.part].reason)
+            for each in searches
+        ]
+        answered = [card for card in shown if card.search.result]
+        if answered:
+            problem = _problem(searches[0], user)
+            for each in answered:
+                _tell_answer(each, problem)
+        return shown
 
 
 def ask_schools(problem: ZoneProblem, typed: str) -> list[Asked]:
@@ -92,17 +100,14 @@ def _problem(search: Search, user: User) -> ZoneProblem:
     return ZoneProblem(hit_map, search.request["typed"], user)
 
 
-def _card(search: Search, problem: ZoneProblem) -> SearchCard:
-    school = SCHOOLS[search.part]
-    shown = SearchCard(search, school.title, school.reason)
-    if search.result is None:
-        return shown
-    axis_cm = problem.target.axis_cm
-    proposal, _ = read_answer(search.result, search.part, problem.work, axis_cm)
+def _tell_answer(shown: SearchCard, problem: ZoneProblem) -> None:
+    search, axis_cm = shown.search, problem.target.axis_cm
+    kept = search.result or {}
+    proposal, _ = read_answer(kept, search.part, problem.work, axis_cm)
     if proposal:
         told = zone_card(
             proposal, form=problem.form, hit_map=problem.hit_map, impact=problem.impact,
-            units=problem.units, is_met=search.result["is_met"],
+            units=problem.units, is_met=kept["is_met"],
         )  # fmt: skip
         shown.title, shown.reason, shown.template = (
             proposal.title,
@@ -115,4 +120,3 @@ def _card(search: Search, problem: ZoneProblem) -> SearchCard:
         shown.context = {"reasons": [OUT_OF_REACH], "frame": problem.hit_map.frame}
     else:
         shown.is_shown = False
-    return shown
