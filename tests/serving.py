@@ -40,13 +40,15 @@ def served() -> Iterator[str]:
          f"--bind=127.0.0.1:{port}", "--workers=2", "--threads=4", "--keep-alive=75",
          "--log-level=warning"],
     )  # fmt: skip
+    worker = subprocess.Popen([sys.executable, "-m", "kentrobar.web.manage", "work"])
     address = f"http://127.0.0.1:{port}"
     try:
         _wait_for(f"{address}/health")
         yield address
     finally:
-        web.terminate()
-        web.wait()
+        for process in (web, worker):
+            process.terminate()
+            process.wait()
 
 
 def _wait_for(address: str) -> None:

@@ -73,9 +73,7 @@ def measured_block(specs: MeasuredSpecs, build: str) -> models.MeasuredBlock:
             "mass_g": _written(specs.mass_g),
             "balance_cm": _written(specs.balance_cm),
             "swingweight_kgcm2": (
-                {"value": swing.value, "u": swing.u, "axis_cm": specs.axis_cm}
-                if isinstance(swing, Estimate)
-                else None
+                {"value": swing.value, "u": swing.u, "axis_cm": specs.axis_cm} if swing else None
             ),
             "twistweight_kgcm2": _written(specs.twistweight_kgcm2),
         }
@@ -83,7 +81,7 @@ def measured_block(specs: MeasuredSpecs, build: str) -> models.MeasuredBlock:
 
 
 def _written(quantity: CoreQuantity) -> dict[str, float] | None:
-    return quantity._asdict() if isinstance(quantity, Estimate) else None
+    return quantity._asdict() if quantity else None
 
 
 def dimensions(frame: models.FrameDocument) -> Dimensions | None:
@@ -163,9 +161,7 @@ def _place_document(at: RimPlace) -> models.AtClock | models.AtHeight:
 def piece_document(laid: Piece) -> models.AnyPiece:
     """The document of a piece; the inverse of :func:`piece`, uncertainties written out."""
     values = {
-        name: models.Measured(value=value.value, u=value.u)
-        if isinstance(value, Estimate)
-        else value
+        name: models.Measured(value=value.value, u=value.u) if value else value
         for name, value in ((f.name, getattr(laid, f.name)) for f in fields(laid))
         if value is not NOT_MEASURED and name not in ("at", "source")
     }
@@ -272,7 +268,7 @@ def specs_document(specs: Specs) -> models.SpecsDocument:
 
 
 def _value(quantity: CoreQuantity) -> models.Value | None:
-    return value(quantity) if isinstance(quantity, Estimate) else None
+    return value(quantity) if quantity else None
 
 
 def value(quantity: Estimate) -> models.Value:

@@ -7,7 +7,6 @@ from typing import Any
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.checks import require_conceivable, unusual_anywhere
 from kentrobar.core.reading.columns import read_recording
 from kentrobar.core.reading.pendulum import pendulum, require_one_swing
@@ -67,7 +66,7 @@ def answer_recording(data: bytes) -> models.RecordingAnswer:
     amplitude = found.amplitude_deg
     return models.RecordingAnswer(
         period_s=convert.value(found.period_s),
-        amplitude_deg=convert.value(amplitude) if isinstance(amplitude, Estimate) else None,
+        amplitude_deg=convert.value(amplitude) if amplitude else None,
         damping_per_s=found.damping_per_s,
         swings=found.swings,
         signal=found.signal,

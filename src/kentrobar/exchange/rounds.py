@@ -7,7 +7,6 @@ from dataclasses import dataclass, field
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, READ, READ_BY_KEY
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.checks import require_possible
 from kentrobar.core.rounds.estimation import IMPOSSIBLE, StateEstimate, estimate_state
 from kentrobar.core.rounds.trimming import Advice, Next, Trim, next_step
@@ -35,7 +34,7 @@ def answer_rounds(request: models.RoundsRequest) -> models.RoundsAnswer:
     with at_path("events"):
         _require_body(frame, bench.belief, request.axis_cm)
     for name in bands:
-        if not isinstance(getattr(now.after, name), Estimate):
+        if not getattr(now.after, name):
             raise DocumentError(
                 f"target.{name}",
                 f"the {AIMED_BY_KEY[name].noun} of the frame is not known; read it, or leave it out.",
@@ -125,7 +124,7 @@ class _Bench:
     def _note_noise(self, read: object) -> None:
         """How surely each spec was read last: so would one more reading be."""
         for spec in READ:
-            if isinstance(value := getattr(read, spec.key), Estimate):
+            if value := getattr(read, spec.key):
                 self.noise[spec.key] = value.u
 
 
@@ -156,7 +155,7 @@ def _change(trim: Trim) -> models.Change:
     if piece is None:
         return models.Change(id=trim.key, mass_g=0.0)
     strip = piece.as_strip
-    if strip is not None and isinstance(strip.g_per_cm, Estimate):
+    if strip is not None and strip.g_per_cm:
         return models.Change(id=trim.key, length_cm=strip.length_cm.value)
     return models.Change(id=trim.key, mass_g=piece.one_mass_g)
 

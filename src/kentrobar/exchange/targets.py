@@ -9,7 +9,6 @@ from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, RECOIL_WEIGHT, SWING_WEIGHT
 from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.checks import USUAL, require_possible
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.frames import ReadFrame
@@ -119,7 +118,7 @@ def _require_tolerance(name: str, tolerance: float) -> None:
 def _specs_of(frame: ReadFrame, axis_cm: float) -> dict[str, float]:
     specs = frame.predict([], axis_cm).before
     quantities = ((name, getattr(specs, name)) for name in AIMED_BY_KEY)
-    return {name: q.value for name, q in quantities if isinstance(q, Estimate)}
+    return {name: q.value for name, q in quantities if q}
 
 
 def _typed_targets(target: models.TargetSpecs, axis_cm: float) -> Iterator[tuple[str, float]]:

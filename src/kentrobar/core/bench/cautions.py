@@ -12,7 +12,6 @@ from kentrobar.core.body.specs import SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.outline import Sport
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces.piece import Cover
 
 
@@ -78,8 +77,8 @@ def heavier_parts(plan: PlanState) -> tuple[float, float]:
         (SWING_WEIGHT.key, USUAL_SWING_KGCM2[plan.outline.sport]), (TWIST_WEIGHT.key, math.inf)
     ):  # fmt: skip
         by, was = getattr(change, name), getattr(before, name)
-        known = was.value if isinstance(was, Estimate) else usual
-        parts.append(by.value / known if isinstance(by, Estimate) else 0.0)
+        known = was.or_else(usual)
+        parts.append(by.value / known if by else 0.0)
     return parts[0], parts[1]
 
 

@@ -18,7 +18,6 @@ from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
 from kentrobar.core.quantities.estimates import (
     NOT_MEASURED,
     Covariance,
-    Estimate,
     NotMeasured,
     Quantity,
     Vector,
@@ -52,32 +51,32 @@ class MeasuredSpecs:
     @property
     def knows_mass(self) -> bool:
         """Whether static weight was measured."""
-        return isinstance(self.mass_g, Estimate)
+        return bool(self.mass_g)
 
     @property
     def knows_balance(self) -> bool:
         """Whether mass and balance are known, hence the first moment."""
-        return self.knows_mass and isinstance(self.balance_cm, Estimate)
+        return bool(self.mass_g and self.balance_cm)
 
     def knows_swingweight(self, axis_cm: float) -> bool:
         """Whether the swing weight at ``axis_cm`` follows from the readings."""
-        if not isinstance(self.swingweight_kgcm2, Estimate):
+        if not self.swingweight_kgcm2:
             return False
         return self.knows_balance or abs(axis_cm - self.axis_cm) < 1e-9
 
     @property
     def knows_recoil(self) -> bool:
         """Whether recoil weight follows from what was measured."""
-        return self.knows_balance and isinstance(self.swingweight_kgcm2, Estimate)
+        return bool(self.knows_balance and self.swingweight_kgcm2)
 
     @property
     def knows_twistweight(self) -> bool:
         """Whether twist weight was measured."""
-        return isinstance(self.twistweight_kgcm2, Estimate)
+        return bool(self.twistweight_kgcm2)
 
     def has(self, key: str) -> bool:
         """Whether a spec of READ was read, by its key."""
-        return isinstance(getattr(self, key), Estimate)
+        return bool(getattr(self, key))
 
     def missing(self) -> tuple[str, ...]:
         """The nouns of what was not measured, in the order of measuring."""
@@ -158,8 +157,8 @@ class MeasuredSpecs:
 
 
 def _u(quantity: Quantity) -> float:
-    return quantity.u if isinstance(quantity, Estimate) else 0.0
+    return quantity.u if quantity else 0.0
 
 
 def _value(quantity: Quantity) -> float:
-    return quantity.value if isinstance(quantity, Estimate) else 0.0
+    return quantity.or_else(0.0)

@@ -9,7 +9,6 @@ from enum import StrEnum
 from typing import Any, Final
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, STATIC_WEIGHT, Specs
-from kentrobar.core.quantities.estimates import Estimate
 
 Bands = Mapping[
     str, tuple[float, float]
@@ -143,7 +142,7 @@ class Target:
         found = {}
         for name, (low, high) in self.bands.items():
             quantity = getattr(specs, name)
-            if isinstance(quantity, Estimate):
+            if quantity:
                 found[name] = _outside(quantity.value, low, high)
         return found
 

@@ -208,7 +208,7 @@ def set_mass(plan: PlanState, number: int, mass_g: float) -> Done:
 def set_density(plan: PlanState, number: int, g_per_cm: float) -> Done:
     """Take another weight per length for a strip; its relative ± stays."""
     old = plan.find(number).piece.density
-    if not isinstance(old, Estimate):
+    if not old:
         raise PieceError("This piece is not told by its weight per length.", code="no_density")
     density = Estimate(g_per_cm, g_per_cm * old.u / old.value)
     return _changed(plan, number, lambda p: p.with_density(density), "changed the density of")

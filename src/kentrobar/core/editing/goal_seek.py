@@ -18,7 +18,7 @@ from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import Toward
 from kentrobar.core.quantities.errors import KentrobarError, PieceError, SpecError
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import Quantity
 from kentrobar.core.weight.pieces import Piece, effect_of
 from kentrobar.core.weight.pieces.piece import LIGHTEST_G, MASS_STEP_G
 from kentrobar.core.weight.pieces.strip import LENGTH_STEP_CM, SHORTEST_STRIP_CM
@@ -93,8 +93,9 @@ def meet(plan: PlanState, number: int, want: Want, by: By) -> Piece:
 
 def _reached(plan: PlanState, want: Want) -> float:
     prediction = plan.prediction
-    found = getattr(prediction.change if want.is_change else prediction.after, want.spec)
-    if not isinstance(found, Estimate):
+    specs = prediction.change if want.is_change else prediction.after
+    found: Quantity = getattr(specs, want.spec)
+    if not found:
         raise SpecError(
             f"Measure {found.missing} first, or type a change with its sign, such as +5.",
             code="not_measured",
@@ -143,7 +144,7 @@ def _crossing(ways: _Ways, missed: Callable[[int], float | None]) -> int | None:
 def _grown(piece: Piece, outline: Outline) -> _Ways:
     """Longer and shorter, or heavier and lighter; a pair no longer than where its strips meet."""
     strip = piece.as_strip
-    if strip is None or not isinstance(strip.density, Estimate):
+    if strip is None or not strip.density:
         low = round((piece.one_mass_g - LIGHTEST_G) / MASS_STEP_G)
         high = round((HEAVIEST_G - piece.one_mass_g) / MASS_STEP_G)
     else:

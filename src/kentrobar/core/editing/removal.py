@@ -97,7 +97,7 @@ def cut_out(
         )
     per_cm, (length_cm, mass_g) = _per_cm(whole, fitting), amount
     if isinstance(length_cm, NotMeasured):
-        if not isinstance(mass_g, Estimate):
+        if not mass_g:
             raise PieceError("Type its length or its weight.", code="no_amount", field="amount")
         length_cm = mass_g.value / per_cm.value
     named = replace(
@@ -108,7 +108,7 @@ def cut_out(
     part = named.part(outline, centre - length_cm / 2, centre + length_cm / 2)
     _require_on(whole, part, outline, fitting)
     part = replace(part, length_cm=part.length_cm._replace(u=CUT_LENGTH_U_CM), mirrored=mirrored)
-    if isinstance(mass_g, Estimate):
+    if mass_g:
         part = replace(part, g_per_cm=NOT_MEASURED, mass_g=mass_g)
     return _taken(part, fitting, RemovalKind.CUT)
 

@@ -53,7 +53,7 @@ class Stock:
     @property
     def layer_mm(self) -> Estimate:
         """How thick one layer of it is, mm: as measured, else as usual of its kind."""
-        if isinstance(self.thickness_mm, Estimate):
+        if self.thickness_mm:
             return self.thickness_mm
         return USUAL_MM.get(self.kind, NO_LAYER)
 

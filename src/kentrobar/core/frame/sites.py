@@ -21,7 +21,7 @@ from kentrobar.core.frame.anatomy import (
 from kentrobar.core.frame.outline import Outline, PaddleDimensions, RacketDimensions, Sport
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Quantity
 
 
 class Zone(StrEnum):
@@ -99,7 +99,7 @@ def site_choices(outline: Outline, balance_cm: Quantity = NOT_MEASURED) -> list[
 
 def _balance_site(outline: Outline, balance_cm: Quantity) -> list[Site]:
     """Where weight moves the balance not at all: on the shafts, or a paddle's sides."""
-    if not isinstance(balance_cm, Estimate):
+    if not balance_cm:
         return []
     y_cm = balance_cm.value
     name: Any = {"key": "balance_point", "label": "balance point", "mirrored": True}

@@ -81,6 +81,6 @@ def tried(key: str, plan: PlanState) -> Prediction:
 def level_torque_gcm(specs: Specs, hand_cm: float) -> float | None:
     """What holding a frame level takes about a hand, g·cm; times g it is a torque. None where not known."""
     mass, balance = specs.mass_g, specs.balance_cm
-    if not (isinstance(mass, Estimate) and isinstance(balance, Estimate)):
+    if not (mass and balance):
         return None
     return mass.value * (balance.value - hand_cm)

@@ -165,7 +165,7 @@ def hit_frame(prediction: Prediction, usual_twist: Estimate | None = None) -> Hi
     """
     moments, covariance, is_taken = prediction.moments, prediction.covariance, False
     for spec in (STATIC_WEIGHT, BALANCE, RECOIL_WEIGHT, TWIST_WEIGHT):
-        if isinstance(prediction.after.of(spec), Estimate):
+        if prediction.after.of(spec):
             continue
         if spec is TWIST_WEIGHT and usual_twist is not None:
             is_taken = True

@@ -14,7 +14,6 @@ from typing import Final, NamedTuple
 from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.proposals import LEAST, propose_by
 from kentrobar.core.solving.supply import Workpiece
 from kentrobar.core.weight.pieces import Piece
@@ -66,7 +65,7 @@ class SetupPlan(NamedTuple):
     def value(self, key: str) -> float:
         """A spec of it, in its base unit. Raises SpecError where it is not known."""
         told = self.prediction.after.of(AIMED_BY_KEY[key])
-        if not isinstance(told, Estimate):
+        if not told:
             raise SpecError(
                 f"A trial of the {AIMED_BY_KEY[key].noun} needs it read first.",
                 code="not_measured",

@@ -3,17 +3,34 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from operator import add
-from typing import Final, NamedTuple
+from typing import Final, Literal, NamedTuple, TypeVar
+
+_T = TypeVar("_T")
 
 
 class Estimate(NamedTuple):  # a tuple: one prediction makes dozens of them, and pieces hash them
-    """A number with its standard uncertainty ``u`` (one standard deviation), in the same unit."""
+    """A number with its standard uncertainty ``u`` (one standard deviation), in the same unit.
+
+    It is true, whatever its value: ``if quantity:`` asks whether a quantity is known.
+    """
 
     value: float
     u: float = 0.0
+
+    def map(self, change: Callable[[float], float], slope: float = 1.0) -> Estimate:
+        """A function of it: its value changed, its ± times the function's slope there."""
+        return Estimate(change(self.value), abs(slope) * self.u)
+
+    def or_else(self, other: object) -> float:
+        """Its value: it is known."""
+        return self.value
+
+    def text(self, written: Callable[[Estimate], str], otherwise: str = "–") -> str:
+        """As ``written`` writes it: it is known."""
+        return written(self)
 
 
 def weighted_mean(told: Sequence[Estimate]) -> Estimate:
@@ -36,8 +53,20 @@ class NotMeasured:
 
     missing: str = ""
 
-    def __bool__(self) -> bool:
+    def __bool__(self) -> Literal[False]:
         return False
+
+    def map(self, change: Callable[[float], float], slope: float = 1.0) -> NotMeasured:
+        """A function of what is not known is not known either."""
+        return self
+
+    def or_else(self, other: _T) -> _T:
+        """The other value, since this one is not known."""
+        return other
+
+    def text(self, written: Callable[[Estimate], str], otherwise: str = "–") -> str:
+        """What stands where nothing is known."""
+        return otherwise
 
 
 NOT_MEASURED: Final = NotMeasured()

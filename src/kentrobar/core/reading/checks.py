@@ -20,8 +20,6 @@ from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import (
     NOT_MEASURED,
     Amount,
-    Estimate,
-    NotMeasured,
     Quantity,
 )
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
@@ -77,7 +75,7 @@ _JUNIOR: Final = MappingProxyType(
 
 def usual_bands(sport: Sport, length_cm: Amount) -> Mapping[str, UsualRange]:
     """The usual range of each spec, by its key; by the frame's length where that is known."""
-    if isinstance(length_cm, NotMeasured):
+    if not length_cm:
         return USUAL[sport]
     part = BALANCE_BY_LENGTH[sport]
     by_length = {"balance_cm": UsualRange(part.low * length_cm, part.high * length_cm)}
@@ -107,12 +105,12 @@ def require_possible(
     """
     for spec in (STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT):
         quantity = measured.of(spec)
-        if isinstance(quantity, Estimate) and not quantity.value > 0:
+        if quantity and not quantity.value > 0:
             raise SpecError(f"A {spec.noun} is above 0.", code="not_positive", field=spec.key)
     for spec in READ:
         require_conceivable(spec, measured.of(spec))
     balance = measured.balance_cm
-    if isinstance(balance, Estimate) and not 0 < balance.value < length_cm:
+    if balance and not 0 < balance.value < length_cm:
         raise SpecError(
             f"A balance of {balance.value:.1f} cm is beyond the frame, which is {length_cm:.1f} cm "
             "long; balance is measured from the butt end.",
@@ -136,7 +134,7 @@ def require_conceivable(spec: ReadSpec, quantity: Quantity) -> None:
     Raises:
         SpecError: ``field`` is the spec's key.
     """
-    if not isinstance(quantity, Estimate):
+    if not quantity:
         return
     bands = [usual[spec.key] for usual in USUAL.values()]
     low, high = min(b.low for b in bands) / TENFOLD, max(b.high for b in bands) * TENFOLD
@@ -175,7 +173,7 @@ def _require_possible_spread(measured: MeasuredSpecs, length_cm: float) -> None:
 
 def _require_possible_twist(measured: MeasuredSpecs, width_cm: float) -> None:
     mass, twist = measured.mass_g, measured.twistweight_kgcm2
-    if not (isinstance(mass, Estimate) and isinstance(twist, Estimate)):
+    if not (mass and twist):
         return
     most = most_twist_kgcm2(mass.value, width_cm)
     if twist.value > most:
@@ -190,11 +188,9 @@ def _require_possible_twist(measured: MeasuredSpecs, width_cm: float) -> None:
 def band_questions(measured: MeasuredSpecs, sport: Sport, length_cm: Amount) -> list[Question]:
     """What is outside the usual band of its field, one question a field."""
     usual = usual_bands(sport, length_cm)
-    values = {} if isinstance(length_cm, NotMeasured) else {"length_cm": length_cm}
+    values = {"length_cm": length_cm} if length_cm else {}
     values |= {
-        field: quantity.value
-        for field in _ASKED
-        if isinstance(quantity := getattr(measured, field, None), Estimate)
+        field: quantity.value for field in _ASKED if (quantity := getattr(measured, field, None))
     }
     return [
         Question(

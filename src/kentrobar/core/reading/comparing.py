@@ -46,8 +46,8 @@ class Gap(NamedTuple):
 
 def gap(spec: str, one: Quantity, other: Quantity, rule: FeltRule) -> Gap:
     """The gap ``other - one`` of the spec named ``spec``, by the shop's rule."""
-    if not (isinstance(one, Estimate) and isinstance(other, Estimate)):
-        missing = other if isinstance(one, Estimate) else one
+    if not (one and other):
+        missing = other if one else one
         return Gap(missing, Verdict.UNKNOWN, False)
     difference = Estimate(other.value - one.value, math.hypot(one.u, other.u))
     return gap_of(spec, difference, rule)
@@ -55,7 +55,7 @@ def gap(spec: str, one: Quantity, other: Quantity, rule: FeltRule) -> Gap:
 
 def gap_of(spec: str, difference: Quantity, rule: FeltRule) -> Gap:
     """The verdict on a difference whose ± is known."""
-    if not isinstance(difference, Estimate):
+    if not difference:
         return Gap(difference, Verdict.UNKNOWN, False)
     # What rounding leaves of two equal numbers is no gap.
     real = abs(difference.value) > max(REAL_SIGMAS * difference.u, 1e-9)

@@ -136,10 +136,10 @@ class _Pair:
             side = self.after if is_after else self.before
             for spec, least_u, most in zip(_READ, _LEAST_U, _MOST_CHANGED, strict=True):
                 read = side.of(spec)
-                assert isinstance(read, Estimate)  # noqa: S101 - asked by cross_check
+                assert read  # noqa: S101 - asked by cross_check
                 text = f"{read.value:.{1 if spec is STATIC_WEIGHT else 2}f}"
                 other = (self.before if is_after else self.after).of(spec)
-                assert isinstance(other, Estimate)  # noqa: S101 - asked by cross_check
+                assert other  # noqa: S101 - asked by cross_check
                 for cost, edited in _meant(text):
                     if abs(float(edited) - other.value) > most:
                         continue  # no weight that is laid makes so much
@@ -166,7 +166,7 @@ class _Pair:
     def _with(self, spec: ReadSpec, value: float, is_after: bool, u: float | None = None) -> _Pair:
         side = self.after if is_after else self.before
         read = side.of(spec)
-        assert isinstance(read, Estimate)  # noqa: S101 - asked by cross_check
+        assert read  # noqa: S101 - asked by cross_check
         changed = side.with_reading(spec, Estimate(value, read.u if u is None else u))
         return replace(self, after=changed) if is_after else replace(self, before=changed)
 
@@ -187,7 +187,7 @@ def _held(measured: MeasuredSpecs) -> MeasuredSpecs:
     """The same, no reading surer than its instrument can be."""
     for spec, least_u in zip(_READ, _LEAST_U, strict=True):
         read = measured.of(spec)
-        if isinstance(read, Estimate) and read.u < least_u:
+        if read and read.u < least_u:
             measured = measured.with_reading(spec, Estimate(read.value, least_u))
     return measured
 
@@ -196,8 +196,8 @@ def _sentence(before: MeasuredSpecs, after: MeasuredSpecs, slip: _Slip, also: Se
     changes = []
     for spec in _READ:
         one, other = before.of(spec), after.of(spec)
-        assert isinstance(one, Estimate)  # noqa: S101 - asked by cross_check
-        assert isinstance(other, Estimate)  # noqa: S101 - likewise
+        assert one  # noqa: S101 - asked by cross_check
+        assert other  # noqa: S101 - likewise
         changes.append(f"{other.value - one.value:+.{spec.decimals}f} {spec.unit}")
     when = "after" if slip.is_after else "before"
     doubt = f", then the {' or the '.join(also)}" if also else ""

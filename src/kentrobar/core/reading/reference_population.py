@@ -66,7 +66,7 @@ def nearest_kind(
 
     Specs are by their field, the spread of the mass under the swing weight's; nothing without a length.
     """
-    if isinstance(length_cm, NotMeasured) or length_cm <= 0:
+    if not length_cm or length_cm <= 0:
         return 0.0, {}
     about = (length_cm, mass_g, balance_cm, gyration_cm, twistweight_kgcm2)
     usual = _USUAL[sport]

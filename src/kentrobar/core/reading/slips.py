@@ -196,7 +196,7 @@ class Reference:
         found: dict[str, float] = {}
         for spec in (STATIC_WEIGHT, BALANCE, TWIST_WEIGHT):
             expected, value = getattr(self, spec.key), getattr(values, spec.key)
-            if isinstance(expected, Estimate) and not isinstance(value, NotMeasured):
+            if expected and not isinstance(value, NotMeasured):
                 found[spec.field] = (value - expected.value) / expected.u
         swing, typed = self.swingweight_kgcm2, values.swingweight_kgcm2
         if isinstance(swing, NotMeasured) or isinstance(typed, NotMeasured):
@@ -210,7 +210,7 @@ class Reference:
 
     def _gyration_cm(self) -> Amount:
         mass, balance, swing = (
-            quantity.value if isinstance(quantity, Estimate) else NOT_MEASURED
+            quantity.or_else(NOT_MEASURED)
             for quantity in (self.mass_g, self.balance_cm, self.swingweight_kgcm2)
         )
         unknown = NOT_MEASURED
@@ -244,7 +244,7 @@ def _expect(
     widened = {
         name: Estimate(quantity.value, math.hypot(quantity.u, u))
         for name, u in variation.items()
-        if isinstance(quantity := getattr(known, name), Estimate)
+        if (quantity := getattr(known, name))
     }
     values = {"mass_g": NOT_MEASURED} | widened
     return Reference(source, axis_cm=known.axis_cm, gyration_u_cm=gyration_u_cm, **values)  # type: ignore[arg-type]
@@ -258,16 +258,14 @@ def mean_of_siblings(siblings: Sequence[MeasuredSpecs], axis_cm: float) -> Measu
 
     def of(name: str) -> list[float]:
         found = (getattr(s, name) for s in siblings)
-        return [q.value for q in found if isinstance(q, Estimate)]
+        return [q.value for q in found if q]
 
     swings = [
         swingweight_at_axis(
             s.swingweight_kgcm2.value, s.axis_cm, s.mass_g.value, s.balance_cm.value, axis_cm
         )
         for s in siblings
-        if isinstance(s.swingweight_kgcm2, Estimate)
-        and isinstance(s.mass_g, Estimate)
-        and isinstance(s.balance_cm, Estimate)
+        if s.swingweight_kgcm2 and s.mass_g and s.balance_cm
     ]
     return MeasuredSpecs(
         mean(of("mass_g")), mean(of("balance_cm")), mean(swings), axis_cm,
@@ -314,7 +312,7 @@ def judge(entry: TypedSpecs, reference: Reference | None) -> Judgement:
 
 def _is_possible(values: Values) -> bool:
     """Whether such a frame can be; without its length nothing speaks against it."""
-    if isinstance(values.length_cm, NotMeasured):
+    if not values.length_cm:
         return True
     try:
         require_possible(values.measured(), values.length_cm)

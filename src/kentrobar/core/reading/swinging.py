@@ -61,7 +61,7 @@ class Rig(ABC):
     def known(self, spec: ReadSpec, request: str) -> Estimate:
         """What was read of a spec, in its base unit. Raises SpecError with a request where it was not."""
         quantity = self.measured.of(spec)
-        if not isinstance(quantity, Estimate):
+        if not quantity:
             raise SpecError(request, code="not_measured", field=spec.key)
         return quantity
 
@@ -113,16 +113,12 @@ class Rig(ABC):
         typed = {"length": TypedNumber(f"{self.length_cm}", "cm", True)}
         for spec in (STATIC_WEIGHT, BALANCE):
             quantity = self.measured.of(spec)
-            if isinstance(quantity, Estimate):
+            if quantity:
                 typed[spec.field] = TypedNumber(f"{quantity.value:.4f}", spec.unit, True)
         typed[self.spec.field] = TypedNumber(f"{value:.4f}", self.spec.unit, True)
         typed["axis"] = TypedNumber(f"{self.axis_cm}", "cm")
         before = self.measured.of(self.spec)
-        reference = (
-            expect_earlier("the last reading", self.measured)
-            if isinstance(before, Estimate)
-            else None
-        )
+        reference = expect_earlier("the last reading", self.measured) if before else None
         return judge(TypedSpecs(self.sport, typed), reference).is_odd
 
 

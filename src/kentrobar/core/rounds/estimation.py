@@ -29,7 +29,7 @@ from kentrobar.core.body.specs import (
     ReadSpec,
 )
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.quantities.estimates import PAIRS, Estimate
+from kentrobar.core.quantities.estimates import PAIRS, Estimate, Quantity
 from kentrobar.core.solving.chance import matrix_of
 from kentrobar.core.solving.matching import linear, spec_of
 from kentrobar.core.weight.pieces import PLACE_U_CM, Piece, effect_of
@@ -385,9 +385,9 @@ def _read_specs(read: MeasuredSpecs) -> list[ReadSpec]:
     return [spec for spec in READ if read.has(spec.key)]
 
 
-def _value(quantity: object) -> float:
-    return quantity.value if isinstance(quantity, Estimate) else 0.0
+def _value(quantity: Quantity) -> float:
+    return quantity.or_else(0.0)
 
 
-def _u(quantity: object) -> float:
-    return quantity.u if isinstance(quantity, Estimate) else 0.0
+def _u(quantity: Quantity) -> float:
+    return quantity.u if quantity else 0.0

@@ -13,7 +13,6 @@ from typing import Final, NamedTuple
 from scipy.special import chdtrc
 
 from kentrobar.core.body.specs import READ, Specs
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule, Gap, Verdict, gap
 from kentrobar.core.weight.prediction import Prediction
 
@@ -79,6 +78,6 @@ def _are_noise(gaps: Sequence[Gap]) -> bool:
     squares = sum(
         (gap.difference.value / max(gap.difference.u, _LEAST_U)) ** 2
         for gap in gaps
-        if isinstance(gap.difference, Estimate)
+        if gap.difference
     )
     return bool(chdtrc(len(gaps), squares) >= ODD)

@@ -129,7 +129,7 @@ def _worth_reading(
     best = ("", 0.0)
     for spec in READ:
         value = known.of(spec)
-        if spec.key not in noise or not isinstance(value, Estimate):
+        if spec.key not in noise or not value:
             continue
         read = MeasuredSpecs.read_apart({spec.key: Estimate(value.value, noise[spec.key])}, axis_cm)
         chance = chance_within(belief.with_read(read).now(axis_cm), bands)
@@ -169,11 +169,7 @@ class _Options:
 
     def least(self, guard: float) -> tuple[Trim, ...] | None:
         """The smallest trim into the bands drawn in by so many times each ±; None where there is none."""
-        us = {
-            name: q.u
-            for name in self.bands
-            if isinstance(q := getattr(self.now.after, name), Estimate)
-        }
+        us = {name: q.u for name in self.bands if (q := getattr(self.now.after, name))}
         narrow = drawn_in(self.bands, us, guard)
         if narrow is None or not self.pieces:
             return None
@@ -247,7 +243,7 @@ class _Options:
 def _down_and_up(piece: Piece) -> tuple[int, int]:
     """How many steps can be taken off a piece, and put on."""
     strip = piece.as_strip
-    if strip is None or not isinstance(strip.g_per_cm, Estimate):
+    if strip is None or not strip.g_per_cm:
         # The last step of a compact piece takes it off.
         return math.floor(piece.one_mass_g / MASS_STEP_G + 1e-9), round(MOST_MORE_G / MASS_STEP_G)
     down = math.floor((strip.length_cm.value - SHORTEST_STRIP_CM) / LENGTH_STEP_CM + 1e-9)
@@ -257,7 +253,7 @@ def _down_and_up(piece: Piece) -> tuple[int, int]:
 def _stepped(piece: Piece, steps: int) -> Piece | None:
     """A piece so many steps longer or heavier, or less where negative; None where nothing is left."""
     strip = piece.as_strip
-    if strip is not None and isinstance(strip.g_per_cm, Estimate):
+    if strip is not None and strip.g_per_cm:
         return strip.with_length(round(strip.length_cm.value + steps * LENGTH_STEP_CM, 3))
     mass_g = round(piece.one_mass_g + steps * MASS_STEP_G, 3)
     return piece.with_mass(mass_g) if mass_g > MASS_STEP_G / 2 else None

@@ -13,7 +13,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from kentrobar.core.quantities.estimates import PAIRS, Covariance, Estimate
+from kentrobar.core.quantities.estimates import PAIRS, Covariance
 from kentrobar.core.weight.prediction import Prediction, gradients_of
 
 _LEAST_U: Final = 1e-9  # what is surer counts as sure
@@ -146,7 +146,7 @@ def matrix_of(covariance: Covariance) -> NDArray[np.float64]:
 
 def _after(prediction: Prediction, names: Sequence[str]) -> _After | None:
     """What is known of specs after a plan; None where one of them is not."""
-    known = [q for name in names if isinstance(q := getattr(prediction.after, name), Estimate)]
+    known = [q for name in names if (q := getattr(prediction.after, name))]
     if len(known) < len(names):
         return None
     of_moments = matrix_of(prediction.covariance)

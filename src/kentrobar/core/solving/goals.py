@@ -12,7 +12,6 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import Specs
-from kentrobar.core.quantities.estimates import Estimate
 
 
 class SpecShift(NamedTuple):
@@ -38,7 +37,7 @@ class Goal:
         found = {}
         for name, shift in shifts.items():
             quantity = getattr(specs, name)
-            if isinstance(quantity, Estimate):
+            if quantity:
                 found[name] = (quantity.value + shift.by, shift.tolerance)
         return found
 

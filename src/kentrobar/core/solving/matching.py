@@ -33,7 +33,6 @@ from kentrobar.core.body.specs import (
 from kentrobar.core.body.target import Target
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.solving.candidates import Candidates, Column, Slot, candidates
 from kentrobar.core.solving.centring import MomentBand, Pull, centred
@@ -192,7 +191,7 @@ def require_known(measured: MeasuredSpecs, names: Iterable[str], axis_cm: float)
     """Refuse to aim at a spec that was not read. Raises SpecError, whose ``field`` names what is missing."""
     for name in names:
         for each in _needed_for(name, measured, axis_cm):
-            if not isinstance(getattr(measured, each), Estimate):
+            if not getattr(measured, each):
                 raise SpecError(
                     f"The {READ_BY_KEY[each].noun} of this frame is not known; read it, or leave out what "
                     "depends on it.",

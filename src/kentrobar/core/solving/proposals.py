@@ -11,7 +11,6 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import AIMED_BY_KEY
 from kentrobar.core.body.target import Target
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.allowed import BALANCE_SITE, HANDLE_SITES, HOOP_SITES, USUAL_SITES
 from kentrobar.core.solving.candidates import Slot
 from kentrobar.core.solving.chance import chance_within
@@ -274,7 +273,7 @@ def _surest(first: Proposal, work: Workpiece, sites: Sequence[Slot], target: Tar
 def unsure_of(prediction: Prediction, names: Iterable[str]) -> dict[str, float]:
     """The ± of specs after a plan, by key, in their base units; what was not read is left out."""
     after = {name: getattr(prediction.after, name) for name in names}
-    return {name: q.u for name, q in after.items() if isinstance(q, Estimate)}
+    return {name: q.u for name, q in after.items() if q}
 
 
 def too_coarse(

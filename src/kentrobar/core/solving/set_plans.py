@@ -78,7 +78,7 @@ class SetFrame(NamedTuple):
     def us(self, axis_cm: float) -> dict[str, float]:
         """The ± of each spec that was read of it, by its key."""
         specs = self.predict([], axis_cm).before
-        return {n: q.u for n in AIMED_BY_KEY if isinstance(q := getattr(specs, n), Estimate)}
+        return {n: q.u for n in AIMED_BY_KEY if (q := getattr(specs, n))}
 
 
 class FramePlan(NamedTuple):
@@ -293,7 +293,7 @@ def most_worth_reading(
     for i, frame in enumerate(frames):
         for spec in _read_for(_of(frame, target.tolerances)):
             known = frame.measured.of(spec)
-            if frame.is_kept or not isinstance(known, Estimate) or not known.u:
+            if frame.is_kept or not known or not known.u:
                 continue
             surer = frame.measured.with_reading(spec, Estimate(known.value, known.u / math.sqrt(2)))
             chance = _chance_with(frames, target, plan, i, frame._replace(measured=surer))

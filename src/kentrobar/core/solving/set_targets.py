@@ -9,14 +9,13 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import AIMED, READ, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT
-from kentrobar.core.quantities.estimates import Estimate
 
 Values = Mapping[str, float]
 
 
 def values_of(measured: MeasuredSpecs, axis_cm: float) -> dict[str, float]:
     """What was read of a frame by spec, the swing weight about an axis; what is not known is left out."""
-    found = {s.key: q.value for s in READ if isinstance(q := measured.of(s), Estimate)}
+    found = {s.key: q.value for s in READ if (q := measured.of(s))}
     found.pop(SWING_WEIGHT.key, None)
     if measured.knows_swingweight(axis_cm):
         about = axis_cm if measured.knows_balance else measured.axis_cm

@@ -143,7 +143,7 @@ class Fitting:
     @property
     def layer_mm(self) -> Estimate:
         """How thick it is round the handle, mm: as measured, else as usual of its kind."""
-        if isinstance(self.thickness_mm, Estimate):
+        if self.thickness_mm:
             return self.thickness_mm
         return USUAL_MM[self.kind]
 

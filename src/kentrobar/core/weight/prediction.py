@@ -119,7 +119,7 @@ def predict(
 def as_measured(prediction: Prediction) -> MeasuredSpecs:
     """Specs after a plan taken as what is known of the frame, with how they err together."""
     after = prediction.after
-    known = {spec.key for spec in READ if isinstance(after.of(spec), Estimate)}
+    known = {spec.key for spec in READ if after.of(spec)}
     return measured_of(prediction.moments, prediction.covariance, known, after.axis_cm)
 
 
@@ -149,9 +149,7 @@ def measured_of(
 def gradients_of(prediction: Prediction) -> dict[str, Vector]:
     """How each spec that frames are made alike in follows the moments, by its key: in (M, S, A, T, X)."""
     after = prediction.after
-    return gradients_at(
-        prediction.moments, after.axis_cm, knows_mass=isinstance(after.mass_g, Estimate)
-    )
+    return gradients_at(prediction.moments, after.axis_cm, knows_mass=bool(after.mass_g))
 
 
 def gradients_at(moments: Moments, axis_cm: float, *, knows_mass: bool) -> dict[str, Vector]:

@@ -205,7 +205,7 @@ def findings_of(stand: WorkState) -> Iterator[RollFinding]:
     for piece in stand.plan.pieces:
         density, roll = piece.density, piece.shared_key
         is_stock = isinstance(roll, Source) and roll.stock and roll in stand.belief.rolls()
-        if is_stock and isinstance(density, Estimate) and density.u > 0:
+        if is_stock and density and density.u > 0:
             assert isinstance(roll, Source)  # noqa: S101 - told above
             factor = stand.belief.density_factor(roll)
             yield RollFinding(

@@ -192,7 +192,7 @@ class ReadForm(forms.Form):
             s.field: i.pk for s in READ if s.field in typed and (i := self.instrument_of(s))
         }
         return {
-            "specs": {n: q._asdict() for n, q in quantities.items() if isinstance(q, Estimate)},
+            "specs": {n: q._asdict() for n, q in quantities.items() if q},
             "typed": typed, "times": self.cleaned_data["times"] or 1, "instruments": with_what,
         }  # fmt: skip
 

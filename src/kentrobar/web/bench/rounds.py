@@ -52,7 +52,7 @@ class Round:
         found = []
         for key in keys:
             expected, read = getattr(self.expected, key), getattr(self.read, key)
-            if isinstance(expected, Estimate) and isinstance(read, Estimate):
+            if expected and read:
                 found.append((key, expected, read, gap(key, expected, read, FeltRule())))
         return found
 
@@ -158,9 +158,7 @@ def work_state(work: BenchWork) -> WorkState:
         baseline.measured, length_cm=baseline.outline.length_cm, outline=baseline.outline
     )
     stand = WorkState(work, plan, belief, _in_order(plan, work.plan.order_of_work))
-    stand.noise = {
-        spec.key: spec.usual_u for spec in READ if isinstance(baseline.measured.of(spec), Estimate)
-    }
+    stand.noise = {spec.key: spec.usual_u for spec in READ if baseline.measured.of(spec)}
     believed = {e.data.get("event") for e in work.events.all() if e.kind == Kind.BELIEVED}
     for event in work.events.all():
         _take(stand, event, event.number in believed)
@@ -233,7 +231,7 @@ def _read(stand: WorkState, event: BenchEvent, is_believed: bool) -> None:
     stand.is_questioned = is_questioned
     if not is_questioned:
         stand.belief = stand.belief.with_read(read, slopes=slopes)
-        stand.noise |= {s.key: q.u for s in READ if isinstance(q := read.of(s), Estimate)}
+        stand.noise |= {s.key: q.u for s in READ if (q := read.of(s))}
         stand.is_changed = False
 
 

@@ -12,7 +12,6 @@ from kentrobar.core.bench.stages import Stage
 from kentrobar.core.body.specs import READ, TWIST_WEIGHT
 from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench.models import (
     BenchEvent,
     BenchWork,
@@ -75,13 +74,13 @@ def _target_of(plan: Plan) -> Target:
     if state.target.two_sided:
         return state.target.two_sided
     after = state.prediction.after
-    known = [s for s in READ if s is not TWIST_WEIGHT and isinstance(after.of(s), Estimate)]
+    known = [s for s in READ if s is not TWIST_WEIGHT and after.of(s)]
     if not known:
         raise KentrobarError(
             "Read the frame's weight first: without it nothing can be expected.",
             code="not_measured",
         )
-    centres = {s.key: q.value for s in known if isinstance(q := after.of(s), Estimate)}
+    centres = {s.key: q.value for s in known if (q := after.of(s))}
     return Target.about(centres, {spec.key: spec.tolerance for spec in known}, plan.axis_cm)
 
 

@@ -47,8 +47,6 @@ def swing_record(swung: TimedSwing) -> dict[str, Any]:
 def _exact(measured: MeasuredSpecs) -> MeasuredSpecs:
     """The same specs as if nothing of them were unsure."""
     known = {
-        spec.key: Estimate(quantity.value, 0.0)
-        for spec in READ
-        if isinstance(quantity := measured.of(spec), Estimate)
+        spec.key: Estimate(quantity.value, 0.0) for spec in READ if (quantity := measured.of(spec))
     }
     return MeasuredSpecs.read_apart(known, measured.axis_cm)

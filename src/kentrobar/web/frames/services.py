@@ -92,7 +92,7 @@ def state_figures(
     figures = {}
     for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT):
         quantity = stated.of(spec)
-        figures[f"stated_{spec.key}"] = quantity.value if isinstance(quantity, Estimate) else None
+        figures[f"stated_{spec.key}"] = quantity.or_else(None)
     write(model, stated_axis_cm=stated.axis_cm, stated_build=build, typed=typed, **figures)
 
 

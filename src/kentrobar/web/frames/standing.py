@@ -30,7 +30,7 @@ def among(shop: Shop, sport: str, but: Frame | None = None) -> Among:
         specs = about_usual_axis(frame)
         for name, found in values.items():
             quantity = getattr(specs, name)
-            if isinstance(quantity, Estimate):
+            if quantity:
                 found.append(quantity.value)
     return Among(ranges_of(Sport(sport), shop.usual_ranges.get(sport, {})), values)
 
@@ -61,7 +61,7 @@ def strips(
     for spec in shown_specs(units):
         values = [
             q.value for specs in (before, after)
-            if specs is not None and isinstance(q := getattr(specs, spec.read_key), Estimate)
+            if specs is not None and (q := getattr(specs, spec.read_key))
         ]  # fmt: skip
         strip = others.strip(spec.read_key, values) if values else None
         if strip:

@@ -91,7 +91,7 @@ def specs_text(sheet: SpecSheet, frame: Frame, units: Units) -> list[str]:
     found = []
     for spec in read_specs(units):
         quantity = _quantity(sheet, spec, frame)
-        if isinstance(quantity, Estimate):
+        if quantity:
             unit = "" if spec.key == POINTS.key else f" {spec.unit}"
             found.append(f"{spec.name.lower()} {spec.value(quantity)}{unit}")
     return found
@@ -99,7 +99,7 @@ def specs_text(sheet: SpecSheet, frame: Frame, units: Units) -> list[str]:
 
 def _quantity(sheet: SpecSheet, spec: ShownSpec, frame: Frame) -> Quantity:
     quantity: Quantity = getattr(sheet.measured, spec.read_key)
-    if spec.key == POINTS.key and isinstance(quantity, Estimate):
+    if spec.key == POINTS.key and quantity:
         return Estimate(
             points_headlight(quantity.value, frame.length_cm), quantity.u / CM_PER_POINT
         )
@@ -113,7 +113,7 @@ def back_to(sheet: SpecSheet, frame: Frame, units: Units) -> str:
     query = QueryDict(mutable=True)
     for spec in READ:
         quantity = sheet.measured.of(spec)
-        if isinstance(quantity, Estimate):
+        if quantity:
             unit, value = spec.unit, quantity.value
             if spec.dimension is MASS:
                 unit, value = units.mass, MASS.from_base(value, units.mass)
@@ -137,7 +137,7 @@ def charts(
         points: dict[str, list[dict[str, Any]]] = {}
         for sheet in reversed(sheets):
             quantity = _quantity(sheet, spec, frame)
-            if isinstance(quantity, Estimate) and not getattr(sheet, "set_aside", None):
+            if quantity and not getattr(sheet, "set_aside", None):
                 points.setdefault(sheet.get_build_display(), []).append({
                     "x": sheet.taken_at.timestamp() * 1000,
                     "y": round(quantity.value * spec.factor, spec.decimals + 2),
@@ -177,8 +177,8 @@ def expected_shown(expected: Expected, units: Units) -> dict[str, Any]:
             {"name": spec.name, "unit": spec.unit, "before": spec.value(before), "after": spec.value(after),
              "u": spec.spread(after)}
             for spec in shown_specs(units)
-            if isinstance(before := _of(expected.before, spec), Estimate)
-            and isinstance(after := _of(expected.after, spec), Estimate)
+            if (before := _of(expected.before, spec))
+            and (after := _of(expected.after, spec))
         ],
     }  # fmt: skip
 

@@ -193,13 +193,13 @@ class ShownSpec:
 
     def value(self, quantity: Quantity) -> str:
         """The value without its unit, or that it is unknown."""
-        if not isinstance(quantity, Estimate):
+        if not quantity:
             return UNKNOWN
         return written(quantity.value * self.factor, self.decimals)
 
     def change(self, quantity: Quantity) -> str:
         """A change with its sign, without its unit, or that it is unknown."""
-        if not isinstance(quantity, Estimate):
+        if not quantity:
             return UNKNOWN
         return written(quantity.value * self.factor, self.decimals, signed=True)
 
@@ -237,9 +237,9 @@ class ShownSpec:
 
     def percent(self, before: Quantity, change: Quantity) -> str:
         """A change of swing or twist weight in percent of what it was; empty of other specs, or unknown."""
-        if self.key not in TOLD_IN_PERCENT or not isinstance(change, Estimate):
+        if self.key not in TOLD_IN_PERCENT or not change:
             return ""
-        if not isinstance(before, Estimate) or not before.value:
+        if not before or not before.value:
             return ""
         return f"{written(100 * change.value / before.value, 1, signed=True)} %"
 
@@ -247,7 +247,7 @@ class ShownSpec:
         """Name, unit, and what it comes to by how much; ``in_percent`` too where that is told."""
         quantity, by = getattr(after, self.key), getattr(change, self.key)
         before = quantity
-        if isinstance(quantity, Estimate) and isinstance(by, Estimate):
+        if quantity and by:
             before = Estimate(quantity.value - by.value)
         return {
             "percent": self.percent(before, by) if in_percent else "",
@@ -260,7 +260,7 @@ class ShownSpec:
 
     def spread(self, quantity: Quantity) -> str:
         """The ± with one more digit where it would read 0."""
-        if not isinstance(quantity, Estimate):
+        if not quantity:
             return ""
         u = quantity.u * abs(self.factor)
         decimals = self.decimals if round(u, self.decimals) > 0 else self.decimals + 1
@@ -310,10 +310,10 @@ def _shown_balance(units: Units) -> ShownSpec:
 def beside_balance(specs: Specs, units: Units, change: bool = False) -> str:
     """Balance in the other way of counting: points beside a length, a length beside points."""
     if units.balance == "pt":
-        if not isinstance(specs.balance_cm, Estimate):
+        if not specs.balance_cm:
             return ""
         return f"{written(specs.balance_cm.value * 10, 1, signed=change)} mm"
-    if not isinstance(specs.points_headlight, Estimate):
+    if not specs.points_headlight:
         return ""
     points = specs.points_headlight.value
     return f"{written(points, 1, signed=True)} pt" if change else points_text(points)

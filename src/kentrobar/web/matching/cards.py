@@ -10,7 +10,6 @@ from django.urls import reverse
 from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import AIMED_BY_KEY
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.concessions import Giving
 from kentrobar.core.solving.matching import Reason
 from kentrobar.core.solving.set_plans import Status
@@ -148,7 +147,7 @@ def _spreads_after(
     found = []
     for i, spec in enumerate(set_specs(of, units)):
         numbers = [each["specs"][i]["number"] for each in shown]
-        known = [n.value for n in numbers if isinstance(n, Estimate)]
+        known = [n.value for n in numbers if n]
         if len(known) > 1:
             found.append((spec.name, spec.width(max(known) - min(known)), spec.unit))
     return found

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from kentrobar.core.body.specs import AIMED, READ, RECOIL_WEIGHT, AimedSpec
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.exchange.tables import Cell, write_table
 from kentrobar.web.matching import services
 from kentrobar.web.matching.prepared import PreparedFrame
@@ -49,5 +48,5 @@ def _after(each: PreparedFrame, plan: Plan | None, specs: Sequence[AimedSpec]) -
     found = each.predict(pieces).after
     for spec in specs:
         quantity = found.of(spec)
-        yield round(quantity.value, _DIGITS) if isinstance(quantity, Estimate) else None
+        yield round(quantity.value, _DIGITS) if quantity else None
     yield round(sum(abs(piece.total_mass_g) for piece in pieces), _DIGITS)

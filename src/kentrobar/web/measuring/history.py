@@ -36,7 +36,7 @@ def _cell(
 ) -> dict[str, Any]:
     """One spec of a sheet in the person's unit; beside it as typed, where that is several or another unit."""
     value = sheet.measured.of(spec)
-    if not isinstance(value, Estimate):
+    if not value:
         return {"text": "–", "several": []}
     rows, not_read = _rows_of(sheet, spec, by_pk)
     standing = [row for row in rows if not row.left_out]

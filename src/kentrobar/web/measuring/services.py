@@ -120,7 +120,7 @@ def columns_of(measured: MeasuredSpecs) -> dict[str, float | None]:
     columns: dict[str, float | None] = {}
     for spec in READ:
         quantity = measured.of(spec)
-        known = quantity if isinstance(quantity, Estimate) else (None, None)
+        known = quantity if quantity else (None, None)
         columns |= dict(zip(spread_columns(spec), known, strict=True))
     return columns
 
@@ -139,7 +139,7 @@ def as_readings(measured: MeasuredSpecs) -> list[TakenReading]:
     return [
         _as_reading(spec, quantity, measured.axis_cm)
         for spec in READ
-        if isinstance(quantity := measured.of(spec), Estimate)
+        if (quantity := measured.of(spec))
     ]
 
 

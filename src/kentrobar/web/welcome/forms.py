@@ -81,7 +81,7 @@ class FirstForm(forms.Form):
         found = []
         for spec in (STATIC_WEIGHT, BALANCE):
             typed, quantity = self.cleaned_data[spec.field], self.measured.of(spec)
-            if typed and isinstance(quantity, Estimate):
+            if typed and quantity:
                 found.append(TakenReading(spec.field, typed.text, typed.unit, quantity.value))
         return found
 

@@ -10,7 +10,6 @@ from kentrobar.core.body.specs import SWING_WEIGHT
 from kentrobar.core.play.hits import Hit, is_on_face
 from kentrobar.core.play.sweet_zone import hitting_face
 from kentrobar.core.play.trial_setups import usual_steps
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.supply import Workpiece, supply_for
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
@@ -75,7 +74,7 @@ def _lead_trial(technician: User, rng: np.random.Generator) -> None:
     baseline = baseline_of(frame, frame.specs)
     work = Workpiece(baseline, supply_for(shelf_of(technician), baseline, layers=MOST_LAYERS))
     read = frame.measured.swingweight_kgcm2
-    if not isinstance(read, Estimate):
+    if not read:
         return
     steps = usual_steps(SWING_WEIGHT.key, read.value, frame.is_racket)
     trial = plan_trial(TrialRequest(frame, work, [steps], []), technician)

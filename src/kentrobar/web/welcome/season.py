@@ -272,7 +272,7 @@ class _Hand:
         data: dict[str, Any] = {"specs": {}, "typed": {}, "times": 3}
         for spec in READ:
             quantity = getattr(specs, spec.key)
-            if spec.key in SCATTER and isinstance(quantity, Estimate):
+            if spec.key in SCATTER and quantity:
                 value = quantity.value + self.random.normal(0, SCATTER[spec.key] / 3**0.5)
                 data["specs"][spec.key] = {"value": value, "u": SCATTER[spec.key] / 3**0.5}
                 data["typed"][spec.field] = {"text": f"{value:.2f}", "unit": spec.unit}
@@ -281,7 +281,7 @@ class _Hand:
     def _true(self, piece: Piece) -> Piece:
         factor = self.true_factor.get(piece.source.stock, 1.0)
         density = piece.density
-        if factor == 1.0 or not isinstance(density, Estimate):
+        if factor == 1.0 or not density:
             return piece
         return piece.with_density(Estimate(density.value * factor, 0.0))
 
@@ -292,7 +292,7 @@ class _Hand:
         known, readings = {}, []
         for spec in READ:
             quantity = measured.of(spec)
-            if isinstance(quantity, Estimate):
+            if quantity:
                 off = {"mass_g": -drift, "swingweight_kgcm2": more}.get(spec.key, 0.0)
                 used = machine if spec.key == "swingweight_kgcm2" else None
                 value = quantity.value + off + self.random.normal(0, SCATTER.get(spec.key, 0.05))

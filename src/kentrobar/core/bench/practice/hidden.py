@@ -27,7 +27,7 @@ from kentrobar.core.frame.outline import (
     Sport,
     outline_of,
 )
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import Estimate, Quantity
 
 LEVELS: Final = (1, 2, 3)
 AXIS_CM: Final = {Sport.TENNIS: 10.0, Sport.PICKLEBALL: 5.0}
@@ -69,8 +69,8 @@ class HiddenFrame:
 
     def true(self, spec: ReadSpec) -> float:
         """What a spec truly is, in its base unit."""
-        value = getattr(self.truth, spec.key)
-        assert isinstance(value, Estimate)  # noqa: S101 - all of them are drawn
+        value: Quantity = getattr(self.truth, spec.key)
+        assert value  # noqa: S101 - all of them are drawn
         return value.value
 
 

@@ -18,7 +18,6 @@ from kentrobar.core.body.specs import (
 from kentrobar.core.editing.plan import Baseline, PlanState
 from kentrobar.core.frame.sites import Site, sites_of
 from kentrobar.core.play.what_if import with_weight_at
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 
 PIECES: Final = (1, 1, 2)  # by level
@@ -83,7 +82,7 @@ class Predict(Exercise):
         found = {}
         for key in RIGHT:
             value = change.of(READ_BY_KEY[key])
-            found[key] = value.value if isinstance(value, Estimate) else 0.0
+            found[key] = value.or_else(0.0)
         return found
 
     def score(self, guessed: Mapping[str, float]) -> Score:

@@ -24,7 +24,7 @@ from kentrobar.core.editing.plan import Baseline, PlanState
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.sites import Site, sites_of
 from kentrobar.core.play.what_if import with_weight_at
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.solving.candidates import PointSlot
 from kentrobar.core.solving.matching import match
 
@@ -145,10 +145,10 @@ def _values(plan: PlanState) -> dict[str, float]:
     return {spec.key: _value(getattr(after, spec.key)) for spec in SPECS}
 
 
-def _value(quantity: object) -> float:
-    assert isinstance(quantity, Estimate)  # noqa: S101 - a hidden frame knows all its specs
+def _value(quantity: Quantity) -> float:
+    assert quantity  # noqa: S101 - a hidden frame knows all its specs
     return quantity.value
 
 
-def _sure(quantity: object) -> Estimate:
+def _sure(quantity: Quantity) -> Estimate:
     return Estimate(_value(quantity), 0.01)

@@ -86,9 +86,9 @@ class RimStrip(Piece):
 
     @property
     def one_mass_g(self) -> float:
-        if isinstance(self.mass_g, Estimate):
+        if self.mass_g:
             return self.mass_g.value
-        assert isinstance(self.g_per_cm, Estimate)  # noqa: S101 - held by __post_init__
+        assert self.g_per_cm  # noqa: S101 - held by __post_init__
         return self.g_per_cm.value * self.length_cm.value
 
     @property
@@ -111,12 +111,12 @@ class RimStrip(Piece):
         shared: dict[Hashable, Vector] = {}
         half = 0.5 * density * self.length_cm.u
         longer = combined(first, half, last, half)
-        if isinstance(self.g_per_cm, Estimate):
+        if self.g_per_cm:
             own.append(longer)
             spread = scaled(moments, self.g_per_cm.u / self.g_per_cm.value)
             shared[self.shared_key or OF_ITSELF] = spread
         else:
-            assert isinstance(self.mass_g, Estimate)  # noqa: S101 - held by __post_init__
+            assert self.mass_g  # noqa: S101 - held by __post_init__
             thinner = -self.length_cm.u / length  # the same mass over a greater length
             own.append(combined(longer, 1.0, moments, thinner))
             own.append(scaled(moments, self.mass_g.u / m))
@@ -125,7 +125,7 @@ class RimStrip(Piece):
 
     def sure_but_for_place(self) -> RimStrip:
         def surely(quantity: Quantity) -> Quantity:
-            return quantity._replace(u=0.0) if isinstance(quantity, Estimate) else quantity
+            return quantity._replace(u=0.0) if quantity else quantity
 
         return replace(
             self, length_cm=self.length_cm._replace(u=0.0), g_per_cm=surely(self.g_per_cm),
@@ -261,7 +261,7 @@ class RimStrip(Piece):
         """The part of the strip, or the strip moved, from arc length ``start`` to ``end`` (mm steps)."""
         length = round(end - start, 2)
         sized = replace(self, length_cm=self.length_cm._replace(value=length), gap_cm=0.0)
-        if isinstance(self.mass_g, Estimate):
+        if self.mass_g:
             share = length / self.length_cm.value
             mass_g = Estimate(self.mass_g.value * share, self.mass_g.u * share)
             sized = replace(sized, mass_g=mass_g)
@@ -312,7 +312,7 @@ class RimStrip(Piece):
         return self.part(outline, start, start + length)
 
     def grown(self, outline: Outline, steps: int) -> RimStrip:
-        if not isinstance(self.g_per_cm, Estimate):
+        if not self.g_per_cm:
             grown = super().grown(outline, steps)
             assert isinstance(grown, RimStrip)  # noqa: S101 - a strip stays one
             return grown
@@ -334,9 +334,9 @@ class RimStrip(Piece):
 
     def with_mass(self, mass_g: float) -> RimStrip:
         """One strip made so heavy: longer of the same tape, or thicker where its density is not known."""
-        if isinstance(self.mass_g, Estimate):
+        if self.mass_g:
             return replace(self, mass_g=self.mass_g._replace(value=mass_g))
-        assert isinstance(self.g_per_cm, Estimate)  # noqa: S101 - held by __post_init__
+        assert self.g_per_cm  # noqa: S101 - held by __post_init__
         if not mass_g > 0:
             raise PieceError(
                 "A piece weighs more than 0; to take weight away, tick “taken away”.",
@@ -361,13 +361,13 @@ def _require_sound(strip: RimStrip) -> None:
         )
     if not strip.length_cm.value > 0:
         raise PieceError("A strip needs a length above 0.", code="no_length", field="length_cm")
-    if isinstance(strip.g_per_cm, Estimate) == isinstance(strip.mass_g, Estimate):
+    if bool(strip.g_per_cm) == bool(strip.mass_g):
         raise PieceError(
             "Give a strip either its weight per length or its weight, not both.",
             code="weight_twice",
             field="g_per_cm",
         )
-    if isinstance(strip.g_per_cm, Estimate) and not strip.g_per_cm.value > 0:
+    if strip.g_per_cm and not strip.g_per_cm.value > 0:
         raise PieceError("Weight per length must be above 0.", code="no_density", field="g_per_cm")
     if strip.gap_cm < 0:
         raise PieceError("A gap cannot be negative.", code="negative_gap", field="gap_cm")

@@ -43,7 +43,7 @@ def summary_of(row: ReadingRow, grid: ReadingGrid) -> dict[str, Any]:
     series = row.series
     if series is None:
         carried = grid.carried(row.spec)
-        if isinstance(carried, Estimate) and grid.known:
+        if carried and grid.known:
             summary["carried"] = f"{text(carried.value)} ±{text(carried.u)} {unit}"
             summary["source"] = grid.known.source
         return summary

@@ -334,7 +334,7 @@ class IntakeForm(HandedIn):
 
     def _reading(self, row: FrameRow, spec: ReadSpec) -> TakenReading:
         typed, quantity = row.typed[spec.field], row.measured.of(spec)
-        value = quantity.value if isinstance(quantity, Estimate) else 0.0
+        value = quantity.or_else(0.0)
         axis = {"axis": self.cleaned_data["axis"].record()} if spec is SWING_WEIGHT else {}
         return TakenReading(spec.field, typed.text, typed.unit, value, detail=axis)
 

@@ -232,7 +232,7 @@ class TimedSwing:
             found = swing_in(read_recording(data), self.cleaned["passes"])
             self.fit, self.timing = (found, None) if isinstance(found, SwingFit) else (None, found)
             amplitude = self.fit.amplitude_deg if self.fit else None
-            if isinstance(self.rig, HangingRig) and isinstance(amplitude, Estimate):
+            if isinstance(self.rig, HangingRig) and amplitude:
                 self.rig = replace(self.rig, amplitude_deg=amplitude.value)
         elif self.cleaned["times"]:
             by_gate = self.cleaned["timed_by"] == "gate"

@@ -10,7 +10,6 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.instruments.lines import InstrumentError
 from kentrobar.instruments.taking import take_passes
 from kentrobar.web.frames.models import Frame
@@ -131,7 +130,7 @@ def shown(found: TimedSwing | None) -> dict[str, Any]:
         }
     for name in ("answer", "recoil", "period"):
         value = getattr(found, name)
-        if isinstance(value, Estimate):
+        if value:
             told[name] = value
     return told
 

@@ -84,7 +84,7 @@ def _stands(outcome: Outcome, units: Units) -> dict[str, Any]:
 
 def _told(spec: ShownSpec, specs: object, length_cm: float) -> str:
     quantity = getattr(specs, spec.read_key, None)
-    if not isinstance(quantity, Estimate):
+    if not quantity:
         return "–"
     return plain_text(spec, quantity, length_cm)
 

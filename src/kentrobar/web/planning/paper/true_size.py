@@ -10,7 +10,6 @@ from kentrobar.core.bench.cutting import ROLL, StripEnd, in_parts, rim_marks
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.core.quantities.units import CM_PER_IN
 from kentrobar.web.kit.numbers import Units
 
@@ -48,11 +47,7 @@ def templates(plan: PlanState, shelf: Shelf) -> list[Template]:
     found = []
     for each, tape, lengths in strips_of(plan, shelf):
         cut = in_parts(lengths[0], sold_strip_cm(tape) if tape else ROLL)
-        width = (
-            USUAL_WIDTH_MM
-            if tape is None or isinstance(tape.width_mm, NotMeasured)
-            else tape.width_mm
-        )
+        width = USUAL_WIDTH_MM if tape is None or not tape.width_mm else tape.width_mm
         name = each.piece.material or each.piece.label
         for length in dict.fromkeys(cut):
             count = len(lengths) * cut.count(length)

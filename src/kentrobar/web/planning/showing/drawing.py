@@ -15,7 +15,7 @@ from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.rim import Face, RimPoint
 from kentrobar.core.frame.silhouette import Path, silhouette_of, wall_between
 from kentrobar.core.frame.sites import Site, sites_of
-from kentrobar.core.quantities.estimates import Estimate, Quantity
+from kentrobar.core.quantities.estimates import Quantity
 from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
 from kentrobar.core.weight.pieces import Piece
 
@@ -202,7 +202,7 @@ def small_drawing(
 
 
 def fulcrum_x(balance_cm: Quantity) -> float | None:
-    return x_mm(balance_cm.value) if isinstance(balance_cm, Estimate) else None
+    return x_mm(balance_cm.value) if balance_cm else None
 
 
 def fulcrum_points(x: float, y: float) -> str:

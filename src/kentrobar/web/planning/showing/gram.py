@@ -49,7 +49,7 @@ def gram_context(request: SignedIn, frame_pk: int) -> dict[str, Any]:
     before = predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
     in_percent = units.tells_percent(frame.is_racket)
     places = gram_map(measured, outline, axis_cm, dose_g)
-    shown = [s for s in specs if isinstance(getattr(places[0].change, s.key), Estimate)]
+    shown = [s for s in specs if getattr(places[0].change, s.key)]
     asked = request.GET.get("spec", "swingweight_kgcm2")
     chosen = next((s for s in shown if s.key == asked), shown[0])
     backdrop = drawing.backdrop_of(outline)
@@ -74,7 +74,7 @@ def _told(spec: ShownSpec, before: Specs, change: Specs, in_percent: bool) -> tu
 
 
 def _value(quantity: Quantity) -> float:
-    return quantity.value if isinstance(quantity, Estimate) else 0.0
+    return quantity.or_else(0.0)
 
 
 def _swatches(places: list[Place], spec: ShownSpec, middle: float) -> Iterator[Swatch]:

@@ -27,7 +27,7 @@ from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.rim import RimLine
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import Estimate, NotMeasured, Quantity
+from kentrobar.core.quantities.estimates import Quantity
 from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
 from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM, Among
 from kentrobar.core.solving.chance import chance_within
@@ -133,7 +133,7 @@ def target_numbers(plan: PlanState, units: Units) -> dict[str, str]:
 
 def _within(spec: ShownSpec, band: tuple[float, float], after: Quantity) -> str:
     """Whether a spec lies in its band, or by how much it misses it."""
-    if not isinstance(after, Estimate):
+    if not after:
         return ""
     low, high = band
     missed = min(after.value - low, 0.0) + max(after.value - high, 0.0)
@@ -159,9 +159,9 @@ def target_text(plan: PlanState, spec: ShownSpec, units: Units) -> str:
 
 def _missing(after: Quantity, change: Quantity) -> str:
     """What would make an unknown spec known; its change may be known all the same."""
-    if not isinstance(after, NotMeasured):
+    if after:
         return ""
-    known = "" if isinstance(change, NotMeasured) else "The change needs no reading. "
+    known = "The change needs no reading. " if change else ""
     return f"{known}Measure {after.missing} to see before and after."
 
 
@@ -216,7 +216,7 @@ def listed(plan: Plan, units: Units) -> dict[str, Any]:
     told = {
         spec.read_key: (
             f"{spec.change(by)} {spec.unit}"
-            if isinstance(by := getattr(change, spec.key), Estimate) else ""
+            if (by := getattr(change, spec.key)) else ""
         )
         for spec in shown_specs(units)
     }  # fmt: skip
@@ -290,7 +290,7 @@ def hold_text(plan: PlanState, units: Units) -> str:
     except KentrobarError as error:
         return error.message
     before = rest.prediction.after.mass_g
-    after = before.value + found.mass_g if isinstance(before, Estimate) else found.mass_g
+    after = before.value + found.mass_g if before else found.mass_g
     return (
         f"It takes {units.mass_text(found.mass_g)} {units.mass} {found.where}: static weight "
         f"{units.mass_text(after)} {units.mass}."
@@ -428,7 +428,7 @@ def _of_stock(piece: Piece, stock: Stock | None, units: Units) -> dict[str, Any]
     """What the shelf says of a piece's material: a present weight that differs, a caution."""
     shown: dict[str, Any] = {"is_lead": bool(stock and stock.facts.is_lead)}
     density = piece.density
-    if not isinstance(density, Estimate):
+    if not density:
         return shown
     shown["density_value"] = units.line_density_text(density.value)
     if stock and stock.density.value and abs(stock.density.value - density.value) > 1e-6:

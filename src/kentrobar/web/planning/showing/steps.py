@@ -12,7 +12,6 @@ from kentrobar.core.bench.joining import Joined
 from kentrobar.core.bench.steps import ORDERS, OrderOfWork, Step, steps_of
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import RemovalKind
 from kentrobar.web.kit.numbers import Units, shown_specs
@@ -87,10 +86,10 @@ def _expected(step: Step, units: Units) -> Iterator[dict[str, str]]:
             continue
         name, quantity = spec.name.lower(), getattr(step.expected, spec.key)
         text = spec.value(quantity)
-        if not isinstance(quantity, Estimate):
+        if not quantity:
             name, quantity = f"change of {name}", getattr(step.change, spec.key)
             text = spec.change(quantity)
-        if isinstance(quantity, Estimate):
+        if quantity:
             yield {"name": name, "unit": spec.unit, "value": text, "u": spec.spread(quantity)}
 
 

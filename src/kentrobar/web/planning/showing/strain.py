@@ -7,7 +7,6 @@ from collections.abc import Collection
 from kentrobar.core.bench.cautions import Strain, strain_sentence
 from kentrobar.core.bench.easing import eased
 from kentrobar.core.editing.plan import PlanState
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.kit.numbers import Units
 
 
@@ -20,7 +19,7 @@ def strain_told(
     sentence = strain_sentence(plan, strains, to_player=to_player)
     before, after = plan.prediction.before, plan.prediction.after
     was, now = before.swingweight_kgcm2, after.swingweight_kgcm2
-    if not (sentence and isinstance(was, Estimate) and isinstance(now, Estimate)):
+    if not (sentence and was and now):
         return sentence
     return " ".join(filter(None, [sentence, steps_told(was.value, now.value, units)]))
 

@@ -12,7 +12,6 @@ from django.http import QueryDict
 from kentrobar.core.body.specs import READ_BY_FIELD, READ_BY_KEY, Specs
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.shelf import Shelf, Stock
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
 from kentrobar.core.solving.allowed import Allowed, AllowedPreset, Hoop, presets, site_names
 from kentrobar.core.solving.goals import Goal
@@ -178,7 +177,7 @@ class TargetForm(AllowedPositionsForm):
             typed: Typed | None = self.cleaned_data[field]
             if typed is None:
                 now = getattr(self.now, name)
-                if self.cleaned_data.get(f"keep_{field}") and isinstance(now, Estimate):
+                if self.cleaned_data.get(f"keep_{field}") and now:
                     give = READ_BY_KEY[name].tolerance
                     bands[name] = (now.value - give, now.value + give)
                     kept.add(name)

@@ -134,6 +134,6 @@ def _pair(frame: Frame, second: str, axis_cm: float) -> tuple[float, float] | No
     """Balance and second spec of a frame about one axis, where both are known."""
     now = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis_cm).before
     balance, value = now.balance_cm, getattr(now, second)
-    if isinstance(balance, Estimate) and isinstance(value, Estimate):
+    if balance and value:
         return balance.value, value.value
     return None

@@ -52,7 +52,7 @@ def card(
 def _order(proposal: Proposal, frame: Frame) -> float:
     """What cards are put in order by: their weight; for who told of strain the rise of swing weight first."""
     rise = proposal.prediction.change.swingweight_kgcm2
-    if not strains_of(frame) or not isinstance(rise, Estimate):
+    if not strains_of(frame) or not rise:
         return proposal.found.added_g
     return 100 * max(round(rise.value, 1), 0.0) + proposal.found.added_g / 10
 
@@ -70,7 +70,7 @@ def wish_strain(frame: Frame, form: TargetForm, units: Units) -> str:
         form.now.swingweight_kgcm2,
         form.is_bound and form.is_valid() and form.target().bands,
     )
-    if not (isinstance(now, Estimate) and aimed and SWING_WEIGHT.key in aimed):
+    if not (now and aimed and SWING_WEIGHT.key in aimed):
         return told
     low, high = aimed[SWING_WEIGHT.key]
     steps = steps_told(now.value, (low + high) / 2, units)

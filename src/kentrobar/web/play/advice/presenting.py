@@ -56,7 +56,7 @@ def _specs(rule: RuleOfThumb, plan: PlanState, units: Units) -> list[str]:
     found = []
     for shown in read_specs(units):
         value = getattr(specs, shown.key)
-        if shown.read_key in rule.shows and isinstance(value, Estimate):
+        if shown.read_key in rule.shows and value:
             found.append(f"{shown.name.lower()} {shown.value(value)} {shown.unit}")
             if shown.is_balance:
                 found.append(beside_balance(specs, units))
@@ -82,7 +82,7 @@ def _effects(rule: RuleOfThumb, plan: PlanState, asked: HitView, units: Units) -
     specs = []
     for spec in shown_specs(units):
         before, after = getattr(was, spec.key), getattr(change, spec.key)
-        if isinstance(before, Estimate) and isinstance(after, Estimate):
+        if before and after:
             by = spec.finer().change(Estimate(after.value - before.value))
             specs.append(f"{spec.name.lower()} {by} {spec.unit}")
     told = [f"{', '.join(specs)}."] if specs else []

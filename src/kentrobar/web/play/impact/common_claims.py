@@ -58,7 +58,7 @@ class _Trial:
         """By how much a spec changes, with its unit and one more digit than the spec itself."""
         spec = self._spec(read_key).finer()
         was, now = (getattr(each.change, spec.key) for each in (self.start, self.end))
-        if not (isinstance(was, Estimate) and isinstance(now, Estimate)):
+        if not (was and now):
             return "unknown"
         return f"{spec.change(Estimate(now.value - was.value))} {spec.unit}"
 
@@ -66,7 +66,7 @@ class _Trial:
         """A spec before and after, with its unit; its change alone where the spec was not read."""
         spec = self._spec(read_key)
         was, now = (getattr(specs, spec.key) for specs in (self.before, self.after))
-        if not isinstance(was, Estimate):
+        if not was:
             return f"by {self.change(read_key)}"
         return f"from {spec.value(was)} to {spec.value(now)} {spec.unit}"
 

@@ -11,7 +11,6 @@ from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, SWING_WEIGHT, TWIST
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.play.trial_setups import Steps, usual_steps, values_of_steps
 from kentrobar.core.quantities.errors import KentrobarError, UnitError
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import parse_quantity
 from kentrobar.core.solving.supply import Workpiece, supply_for
 from kentrobar.core.weight.materials import Form
@@ -109,7 +108,7 @@ class TrialForm(forms.Form):
 
     def _usual_steps(self, key: str) -> Steps | None:
         now = self.now.of(AIMED_BY_KEY[key])
-        if not isinstance(now, Estimate):
+        if not now:
             return None
         return usual_steps(key, now.value, self.frame.is_racket, bool(strains_of(self.frame)))
 
