@@ -203,7 +203,7 @@ def test_a_pair_moves_apart_and_turns_to_the_other_face(board):
     field.send_keys("4 cm")
     board.find("[data-act=apart]").click()
     board.saved()
-    assert pieces_of(board)[pair - 1]["gap_cm"] == 4 or "12:" in place(board, pair)
+    board.wait(lambda: pieces_of(board)[pair - 1].get("gap_cm") == 4)
     face = pieces_of(board)[pair - 1]["face"]
     ActionChains(board.driver).send_keys(Keys.ESCAPE).perform()
     select(board, pair)

@@ -106,12 +106,13 @@ def test_pieces_are_laid_in_order_with_what_is_then_expected(client, technician,
     assert [e.kind for e in BenchEvent.objects.all()] == ["laid", "left_out"]
 
 
-def test_a_reading_as_expected_ends_the_rounds(client, technician, work):
+def test_a_reading_as_expected_asks_for_no_trim(client, technician, work):
     lay_all(client, technician, work)
     page = words(read(client, work, as_expected(technician)))
     assert "agrees" in page
     assert stand(technician).action is Action.NEXT
-    assert "Trim" not in page or "chance" in page
+    assert stand(technician).next.advice != "trim"
+    assert "It is trimmed" not in page
 
 
 def test_a_trim_is_told_with_numbers_and_accepted_with_one_tap(client, technician, work):
@@ -325,7 +326,9 @@ def test_another_shop_sees_none_of_it(client, work):
     assert client.get(f"/bench/{work.pk}/").status_code == 404
     assert client.post(f"/bench/{work.pk}/lay", {"base": 0, "piece": 1}).status_code == 404
     assert client.post(f"/bench/plans/{work.plan_id}").status_code == 404
-    assert "Reed 100 A1" not in words(client.get("/bench/"))
+    assert work.plan.frame.label not in words(client.get("/"))
+    client.force_login(work.started_by, backend="django.contrib.auth.backends.ModelBackend")
+    assert work.plan.frame.label in words(client.get("/"))
 
 
 def test_the_bench_asks_the_database_no_more_for_more_work(

@@ -161,7 +161,9 @@ def _place_document(at: RimPlace) -> models.AtClock | models.AtHeight:
 def piece_document(laid: Piece) -> models.AnyPiece:
     """The document of a piece; the inverse of :func:`piece`, uncertainties written out."""
     values = {
-        name: models.Measured(value=value.value, u=value.u) if value else value
+        name: models.Measured(value=value.value, u=value.u)
+        if isinstance(value, Estimate)
+        else value
         for name, value in ((f.name, getattr(laid, f.name)) for f in fields(laid))
         if value is not NOT_MEASURED and name not in ("at", "source")
     }

@@ -154,9 +154,8 @@ def _change(trim: Trim) -> models.Change:
     piece = trim.piece
     if piece is None:
         return models.Change(id=trim.key, mass_g=0.0)
-    strip = piece.as_strip
-    if strip is not None and strip.g_per_cm:
-        return models.Change(id=trim.key, length_cm=strip.length_cm.value)
+    if piece.is_told_by_length:
+        return models.Change(id=trim.key, length_cm=piece.extent_cm)
     return models.Change(id=trim.key, mass_g=piece.one_mass_g)
 
 

@@ -69,8 +69,11 @@ def test_order_does_not_matter(laid, random):
 
 @given(pieces)
 def test_mirrored_pieces_leave_left_and_right_even(piece):
-    if getattr(piece, "mirrored", True):
-        assert effect_of(piece, RACKET).moments.first_x == 0
+    aside = effect_of(piece, RACKET).moments.first_x
+    one = effect_of(piece.alone(), RACKET).moments.first_x
+    assert aside == (0 if piece.sides > 1 else one)
+    if piece.can_be_pair and piece.sides == 1:
+        assert effect_of(piece.mirror_toggled(), RACKET).moments.first_x == 0
 
 
 @given(pieces, st.floats(-5, 30))

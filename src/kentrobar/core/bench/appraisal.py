@@ -69,8 +69,7 @@ def is_seen(laid: PieceOfMaterial, all_laid: Sequence[PieceOfMaterial], outline:
         return False
     if laid.kind is MaterialKind.EDGE_TAPE:
         return True
-    strip = laid.piece.as_strip
-    if strip is not None and is_covered(strip, all_laid, outline):
+    if is_covered(laid.piece, all_laid, outline):
         return False
     return laid.piece.shows(outline, at_skin=bool(laid.facts and laid.facts.at_skin))
 

@@ -51,7 +51,7 @@ def strips_of(plan: PlanState, shelf: Shelf) -> Iterator[Strips]:
     for each in as_cut(plan, shelf):
         stock = shelf.of(each.piece)
         tape = stock if stock and stock.form is Form.TAPE else None
-        if each.piece.removed or not (tape or each.piece.as_strip):
+        if each.piece.removed or not (tape or each.piece.is_strip):
             continue
         density = tape.density.value if tape else 0.0
         yield Strips(each, tape, each.piece.tape_lengths(density))

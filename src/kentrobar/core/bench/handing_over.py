@@ -58,7 +58,7 @@ def told_restringer(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[s
         found.append(
             "There is weight under the bumper guard: if it comes off, all goes back in its place."
         )
-    strips = [e for e in laid if e.piece.as_strip and not e.piece.removed]
+    strips = [e for e in laid if e.piece.is_strip and not e.piece.removed]
     if strips and not _under(Cover.BUMPER, laid, outline):
         found.append("Strips lie along the rim: no clamp on them, and no new tape over them.")
     if laid:

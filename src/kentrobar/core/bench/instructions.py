@@ -6,7 +6,7 @@ instructions and licensed practice come first.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from typing import Final, NamedTuple
 
 from kentrobar.core.editing.plan import PlanState
@@ -17,7 +17,7 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.materials import Form, Hardness
-from kentrobar.core.weight.pieces import Piece, RimStrip
+from kentrobar.core.weight.pieces import Piece, strips_among
 from kentrobar.core.weight.pieces.piece import Cover, RemovalKind
 
 TEN_TIMES: Final = 10
@@ -87,7 +87,7 @@ def _down_to(hidden: Sequence[Piece], plan: PlanState, told: NumberWriter) -> st
     outline = plan.outline
     line = outline.rim(Face.BUMPER)
     lowest = max(
-        (max(abs(s) for s in strip.stretch(line)) for strip in _strips(hidden)), default=0.0
+        (max(abs(s) for s in strip.stretch(line)) for strip in strips_among(hidden)), default=0.0
     )
     mains = next((f.mains for f in plan.baseline.fitted if f.mains), 0) or USUAL_MAINS
     for number in range(1, mains // 2 + 1):
@@ -110,17 +110,13 @@ def head_hole_cm(outline: Outline, number: int, mains: int) -> float:
     return low
 
 
-def _strips(pieces: Sequence[Piece]) -> Iterator[RimStrip]:
-    return (strip for piece in pieces if (strip := piece.as_strip) is not None)
-
-
 # -- cutting a bumper -----------------------------------------------------------------------------
 
 
 def _cutting(cut: Sequence[Piece], plan: PlanState, told: NumberWriter) -> WorkInstructions:
     line = plan.outline.rim(Face.BUMPER)
     where = []
-    for strip in _strips(cut):
+    for strip in strips_among(cut):
         start, end = strip.stretch(line)
         ends = f"{clock_text(line.clock_at(start))} and {clock_text(line.clock_at(end))}"
         sides = ", and the same on the other side" if strip.mirrored else ""

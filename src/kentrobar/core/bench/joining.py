@@ -41,7 +41,7 @@ class _Run(NamedTuple):
 
 def joined(laid: Sequence[PlanPiece], outline: Outline) -> list[Joined]:
     """The pieces as they are cut, in the order of the first of each."""
-    strips = [each for each in laid if each.piece.as_strip and not each.piece.removed]
+    strips = [each for each in laid if each.piece.is_strip and not each.piece.removed]
     found = [Joined((e.number,), e.piece) for e in laid if e not in strips]
     for _, alike in groupby(sorted(strips, key=_sort), key=_sort):
         found += _joined_alike(list(alike), outline)
@@ -50,18 +50,21 @@ def joined(laid: Sequence[PlanPiece], outline: Outline) -> list[Joined]:
 
 def _sort(laid: PlanPiece) -> str:
     """What strips have to share to be cut as one."""
-    strip = laid.piece.as_strip
-    assert strip is not None  # noqa: S101 - asked by joined
+    strip = _strip(laid)
     return repr(
         (strip.source, strip.material, strip.face, strip.layers, strip.both_faces, strip.g_per_cm)
     )
 
 
+def _strip(laid: PlanPiece) -> RimStrip:
+    strip = laid.piece.as_strip
+    assert strip is not None  # noqa: S101 - only strips are asked
+    return strip
+
+
 def _joined_alike(alike: list[PlanPiece], outline: Outline) -> Iterator[Joined]:
-    first = alike[0].piece.as_strip
-    assert first is not None  # noqa: S101 - asked by joined
-    line = outline.rim(first.face)
-    by_number = {each.number: each.piece for each in alike}
+    line = outline.rim(_strip(alike[0]).face)
+    by_number = {each.number: _strip(each) for each in alike}
     runs = _runs(alike, line)
     for run in runs:
         image = _Run(-run.end, -run.start, run.numbers)
@@ -73,8 +76,7 @@ def _joined_alike(alike: list[PlanPiece], outline: Outline) -> Iterator[Joined]:
         if len(numbers) == 1 and (pair is not None) == (by_number[numbers[0]].sides > 1):
             yield Joined(numbers, by_number[numbers[0]])
             continue
-        like = by_number[numbers[0]].as_strip
-        assert like is not None  # noqa: S101 - all of them are strips
+        like = by_number[numbers[0]]
         yield Joined(numbers, _of_run(like, run, outline, is_pair=pair is not None))
 
 
@@ -91,8 +93,7 @@ def _runs(alike: Sequence[PlanPiece], line: RimLine) -> list[_Run]:
     stretches = sorted(
         (stretch.start, stretch.end, each.number)
         for each in alike
-        if (strip := each.piece.as_strip) is not None
-        for stretch in (_from_tip(s, line) for s in strip.stretches(line))
+        for stretch in (_from_tip(s, line) for s in _strip(each).stretches(line))
     )
     runs: list[_Run] = []
     for start, end, number in stretches:

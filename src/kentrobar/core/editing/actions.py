@@ -188,7 +188,7 @@ def meet_aim(plan: PlanState, number: int, want: Want, by: By) -> Done:
 def set_place(plan: PlanState, number: int, place: ClockPlace | float) -> Done:
     """Put the middle of a piece at a clock position, or at a distance from the butt in cm."""
     if isinstance(place, ClockPlace):
-        if plan.find(number).piece.as_strip is not None:
+        if plan.find(number).piece.is_strip:
             return set_field(plan, number, "at", place)
         raise PieceError("Type how far from the butt it lies.", code="no_clock", field="place")
     height = place

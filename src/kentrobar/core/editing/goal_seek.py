@@ -143,12 +143,11 @@ def _crossing(ways: _Ways, missed: Callable[[int], float | None]) -> int | None:
 
 def _grown(piece: Piece, outline: Outline) -> _Ways:
     """Longer and shorter, or heavier and lighter; a pair no longer than where its strips meet."""
-    strip = piece.as_strip
-    if strip is None or not strip.density:
+    if not piece.is_told_by_length:
         low = round((piece.one_mass_g - LIGHTEST_G) / MASS_STEP_G)
         high = round((HEAVIEST_G - piece.one_mass_g) / MASS_STEP_G)
     else:
-        low = round((strip.length_cm.value - SHORTEST_STRIP_CM) / LENGTH_STEP_CM)
+        low = round((piece.extent_cm - SHORTEST_STRIP_CM) / LENGTH_STEP_CM)
         high = _longer(piece, outline)
 
     return _Ways(lambda steps: piece.grown(outline, steps), -max(low, 0), max(high, 0))
@@ -156,10 +155,7 @@ def _grown(piece: Piece, outline: Outline) -> _Ways:
 
 def _longer(piece: Piece, outline: Outline) -> int:
     """By how many steps a strip can grow until it meets itself or its image."""
-    low, high = (
-        0,
-        int(outline.rim(piece.as_strip.face).length / LENGTH_STEP_CM) if piece.as_strip else 0,
-    )
+    low, high = 0, int(piece.longest_cm(outline) / LENGTH_STEP_CM)
     while low < high:
         middle = (low + high + 1) // 2
         grown = piece.grown(outline, middle)

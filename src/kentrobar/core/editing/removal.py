@@ -59,9 +59,7 @@ def trim_bumper(fitting: Fitting, outline: Outline, each_end_cm: float) -> Piece
     Raises:
         PieceError: it is no strip, or not so much of it can go.
     """
-    whole = fitting.body(outline).as_strip
-    if whole is None or whole.face is not Face.BUMPER:
-        raise PieceError("Only a bumper strip is trimmed.", code="no_bumper", field="amount")
+    whole = _bumper_strip(fitting, outline, "Only a bumper strip is trimmed.")
     start, end = whole.stretch(outline.rim(Face.BUMPER))
     longest = min(LONGEST_TRIM_CM, (end - start) / 2 - 1.0)
     if not 0.1 <= each_end_cm <= longest:
@@ -73,6 +71,14 @@ def trim_bumper(fitting: Fitting, outline: Outline, each_end_cm: float) -> Piece
     part = named.part(outline, end - each_end_cm, end)
     length = part.length_cm._replace(u=CUT_LENGTH_U_CM)
     return _taken(replace(part, length_cm=length, mirrored=True), fitting, RemovalKind.TRIM)
+
+
+def _bumper_strip(fitting: Fitting, outline: Outline, refusal: str) -> RimStrip:
+    """The whole strip that a fitting is under the bumper. Raises PieceError for what is none."""
+    whole = fitting.body(outline).as_strip
+    if whole is None or whole.face is not Face.BUMPER:
+        raise PieceError(refusal, code="no_bumper", field="amount")
+    return whole
 
 
 class CutAmount(NamedTuple):
@@ -90,11 +96,7 @@ def cut_out(
     Raises:
         PieceError: it is no strip along the rim, or it does not reach so far.
     """
-    whole = fitting.body(outline).as_strip
-    if whole is None or whole.face is not Face.BUMPER:
-        raise PieceError(
-            "Only what lies along the rim is cut out.", code="no_bumper", field="amount"
-        )
+    whole = _bumper_strip(fitting, outline, "Only what lies along the rim is cut out.")
     per_cm, (length_cm, mass_g) = _per_cm(whole, fitting), amount
     if isinstance(length_cm, NotMeasured):
         if not mass_g:
@@ -190,14 +192,10 @@ def require_left(plan: PlanState, fitting: Fitting, taken: Piece) -> None:
 
 def _overlap(one: Piece, other: Piece, outline: Outline) -> bool:
     """Whether two lengths cut out of one strip share a stretch of it."""
-    first, second = one.as_strip, other.as_strip
-    if first is None or second is None:
-        return False
-    line = outline.rim(Face.BUMPER)
     return any(
         a.start < b.end - _TOUCHING_CM and b.start < a.end - _TOUCHING_CM
-        for a in first.stretches(line)
-        for b in second.stretches(line)
+        for a in one.stretches_on_rim(outline)
+        for b in other.stretches_on_rim(outline)
     )
 
 

@@ -69,9 +69,8 @@ class Stock:
     def amount_of(self, piece: Piece) -> float:
         """How much of it a piece uses: cm of tape, g of putty, pieces of the rest."""
         if self.form is Form.TAPE:
-            strip = piece.as_strip
-            if strip is not None:
-                return strip.extent_cm * strip.count
+            if piece.is_strip:
+                return piece.extent_cm * piece.count
             return piece.total_mass_g / self.density.value if self.density.value else 0.0
         return piece.total_mass_g if self.form is Form.PUTTY else float(piece.count)
 

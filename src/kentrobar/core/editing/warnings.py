@@ -148,6 +148,11 @@ class _Case(NamedTuple):
     def piece(self) -> Piece:
         return self.laid.piece
 
+    @property
+    def strip(self) -> RimStrip | None:
+        """The piece where it is a strip along the rim, whose rules are its own."""
+        return self.laid.piece.as_strip
+
     def on_handle(self) -> bool:
         return effect_of(self.piece, self.outline).centre_cm <= self.outline.handle_length_cm
 
@@ -189,7 +194,7 @@ def _foam_handle(case: _Case) -> Iterator[PieceWarning]:
 
 
 def _stiff_bend(case: _Case) -> Iterator[PieceWarning]:
-    strip, facts = case.piece.as_strip, case.laid.facts
+    strip, facts = case.strip, case.laid.facts
     if strip is None or strip.face is Face.BUMPER:
         return
     if not facts or facts.hardness is not Hardness.STIFF:
@@ -216,7 +221,7 @@ def _tightest_bend_cm(line: RimLine, start: float, end: float) -> float:
 
 
 def _bumper(case: _Case) -> Iterator[PieceWarning]:
-    piece, outline = case.piece.as_strip, case.outline
+    piece, outline = case.strip, case.outline
     if piece is None or piece.face is not Face.BUMPER:
         return
     inner = Fix("Lay it on the inner face", (replace(piece, face=Face.INNER),))
@@ -278,7 +283,7 @@ def _trial_only(case: _Case) -> Iterator[PieceWarning]:
 
 
 def _bare_edge(case: _Case) -> Iterator[PieceWarning]:
-    piece = case.piece.as_strip
+    piece = case.strip
     if case.outline.sport is Sport.TENNIS or piece is None:
         return
     if piece.face is Face.OUTER and case.laid.kind is not MaterialKind.EDGE_TAPE:
@@ -289,21 +294,18 @@ def _bare_edge(case: _Case) -> Iterator[PieceWarning]:
         )
 
 
-def is_covered(piece: RimStrip, laid: Iterable[PieceOfMaterial], outline: Outline) -> bool:
-    """Whether protective edge tape of the plan lies over the whole strip."""
-    line = outline.rim(piece.face)
-    start, end = piece.stretch(line)
-    for other in laid:
-        over = other.piece.as_strip
-        if other.kind is MaterialKind.EDGE_TAPE and over is not None:
-            low, high = over.stretch(outline.rim(over.face))
-            if low <= start and end <= high and (over.mirrored or not piece.mirrored):
-                return True
-    return False
+def is_covered(piece: Piece, laid: Iterable[PieceOfMaterial], outline: Outline) -> bool:
+    """Whether protective edge tape of the plan is over every strip of a piece."""
+    mine = piece.stretches_on_rim(outline)
+    tapes = [each.piece for each in laid if each.kind is MaterialKind.EDGE_TAPE]
+    return bool(mine) and any(
+        all(any(low <= start and end <= high for low, high in over) for start, end in mine)
+        for over in (tape.stretches_on_rim(outline) for tape in tapes)
+    )
 
 
 def _crossings(case: _Case) -> Iterator[PieceWarning]:
-    piece, outline = case.piece.as_strip, case.outline
+    piece, outline = case.strip, case.outline
     if piece is None:
         return
     line = outline.rim(piece.face)
@@ -345,20 +347,17 @@ def _fixes(strip: _Strip) -> Iterator[Fix]:
 
 
 def _on_another(case: _Case) -> Iterator[PieceWarning]:
-    piece = case.piece.as_strip
+    piece = case.strip
     if piece is None or case.laid.kind is MaterialKind.EDGE_TAPE:
         return
     line = case.outline.rim(piece.face)
     outs = []
     for index, other in enumerate(case.all[: case.position]):
-        under = other.piece.as_strip
-        if under is None or under.face is not piece.face or under.removed:
-            continue
-        if other.kind is MaterialKind.EDGE_TAPE:
-            continue
-        start, end = under.stretch(line)
-        sides = [(start, end), (-end, -start)] if under.mirrored else [(start, end)]
-        outs += [KeepOut(s, e, "on_another", str(index)) for s, e in sides]
+        under = other.piece
+        is_layer = under.face_name == piece.face_name and not under.removed
+        if is_layer and other.kind is not MaterialKind.EDGE_TAPE:
+            places = under.stretches_on_rim(case.outline)
+            outs += [KeepOut(s, e, "on_another", str(index)) for s, e in places]
     strip = _Strip(piece, line, both_sides(outs) if piece.mirrored else outs, case.outline)
     crossed = strip.crossed()
     if crossed:

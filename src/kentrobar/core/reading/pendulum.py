@@ -345,7 +345,7 @@ def _with_spread(reading: _Reading, function: Callable[[_Reading], float]) -> Es
     parts = {
         name: _slope(reading, name, function) * quantity.u
         for name, quantity in vars(reading).items()
-        if quantity and quantity.u > 0
+        if isinstance(quantity, Estimate) and quantity.u > 0
     }
     variance = sum(part**2 for part in parts.values())
     if isinstance(reading, PendulumReading):

@@ -242,18 +242,16 @@ class _Options:
 
 def _down_and_up(piece: Piece) -> tuple[int, int]:
     """How many steps can be taken off a piece, and put on."""
-    strip = piece.as_strip
-    if strip is None or not strip.g_per_cm:
+    if not piece.is_told_by_length:
         # The last step of a compact piece takes it off.
         return math.floor(piece.one_mass_g / MASS_STEP_G + 1e-9), round(MOST_MORE_G / MASS_STEP_G)
-    down = math.floor((strip.length_cm.value - SHORTEST_STRIP_CM) / LENGTH_STEP_CM + 1e-9)
+    down = math.floor((piece.extent_cm - SHORTEST_STRIP_CM) / LENGTH_STEP_CM + 1e-9)
     return max(down, 0), round(LONGEST_MORE_CM / LENGTH_STEP_CM)
 
 
 def _stepped(piece: Piece, steps: int) -> Piece | None:
     """A piece so many steps longer or heavier, or less where negative; None where nothing is left."""
-    strip = piece.as_strip
-    if strip is not None and strip.g_per_cm:
-        return strip.with_length(round(strip.length_cm.value + steps * LENGTH_STEP_CM, 3))
+    if piece.is_told_by_length:
+        return piece.with_length(round(piece.extent_cm + steps * LENGTH_STEP_CM, 3))
     mass_g = round(piece.one_mass_g + steps * MASS_STEP_G, 3)
     return piece.with_mass(mass_g) if mass_g > MASS_STEP_G / 2 else None

@@ -139,7 +139,7 @@ class Proposal:
     def places(self) -> tuple[tuple[str, str, bool, float], ...]:
         """What it lays or takes away where, and how much: plans that agree in this are the same."""
         return tuple(sorted(
-            (piece.label, f"{piece.material} {_face_of(piece)}", piece.removed,
+            (piece.label, f"{piece.material} {piece.face_name}", piece.removed,
              round(piece.total_mass_g, 6))
             for piece in self.pieces
         ))  # fmt: skip
@@ -329,8 +329,3 @@ def _take_different(others: Iterator[Proposal], found: dict[object, Proposal], m
         if other is None:
             return
         found.setdefault(other.places, other)
-
-
-def _face_of(piece: Piece) -> str:
-    strip = piece.as_strip
-    return strip.face.value if strip else ""

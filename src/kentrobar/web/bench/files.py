@@ -47,7 +47,7 @@ def _events(stand: WorkState, event: BenchEvent) -> Iterator[dict[str, object]]:
             yield {"laid": [{"id": key, "piece": convert.piece_document(piece)}]}
         case Kind.TRIMMED:
             piece = read_pieces([event.data])[0].piece
-            cut = {"length_cm": piece.extent_cm} if piece.as_strip else {"mass_g": piece.one_mass_g}
+            cut = {"length_cm": piece.extent_cm} if piece.is_strip else {"mass_g": piece.one_mass_g}
             yield {"trimmed": {"id": key} | cut}
         case Kind.TAKEN_OFF:
             yield {"taken_off": key}

@@ -43,7 +43,7 @@ class CutForm(forms.Form):
     def __init__(self, data: Sent, *, piece: Piece, units: Units) -> None:
         super().__init__(data)
         self.piece = piece
-        is_strip = piece.as_strip is not None
+        is_strip = piece.is_strip
         self.fields["to"] = QuantityField(
             LENGTH if is_strip else MASS, ["mm", "cm", "in"] if is_strip else ["g", "oz"],
             label="Length of each strip now" if is_strip else "Weight now, of one body",
@@ -61,7 +61,7 @@ class CutForm(forms.Form):
         try:
             self.cut = (
                 self.piece.with_length(typed.base)
-                if self.piece.as_strip
+                if self.piece.is_strip
                 else self.piece.with_mass(typed.base)
             )
         except KentrobarError as error:

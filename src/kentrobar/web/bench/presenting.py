@@ -62,7 +62,7 @@ def _to_lay(
 def lay_text(stand: WorkState, piece: Piece, units: Units) -> str:
     """A piece as it is cut and where it goes, with what it is cut from."""
     text = piece_text(piece, stand.work.plan.frame, units)
-    return f"{piece.material}: {text}" if piece.as_strip and piece.material else text
+    return f"{piece.material}: {text}" if piece.is_strip and piece.material else text
 
 
 def _now(stand: WorkState, units: Units) -> Iterator[dict[str, Any]]:
@@ -138,7 +138,7 @@ def trim_text(stand: WorkState, trim: Trim, units: Units) -> str:
     if trim.piece is None:
         return f"Take off what lies at {at}"
     more, count = _more(laid, trim.piece, units)
-    if laid.as_strip is None:
+    if not laid.is_strip:
         sides = " on either side" if laid.sides > 1 else ""
         what = laid.material or "what lies"
         if trim.piece.one_mass_g > laid.one_mass_g:
@@ -152,7 +152,7 @@ def trim_text(stand: WorkState, trim: Trim, units: Units) -> str:
 
 def _more(laid: Piece, cut: Piece, units: Units) -> tuple[str, int]:
     """By how much a piece changes, and how many strips it is."""
-    if laid.as_strip is not None:
+    if laid.is_strip:
         return units.bench_lengths.told(abs(cut.extent_cm - laid.extent_cm)), laid.count
     grams = abs(cut.one_mass_g - laid.one_mass_g)
     return f"{units.piece_mass_text(grams)} {units.mass}", laid.count

@@ -164,7 +164,7 @@ def lying_shown(lying: Sequence[Lying], frame: Frame, units: Units) -> dict[str,
         drawing = None
     return {
         "drawing": drawing,
-        "lying": [(each, f"{each.piece.material}: " * bool(each.piece.as_strip and each.piece.material)
+        "lying": [(each, f"{each.piece.material}: " * bool(each.piece.is_strip and each.piece.material)
                    + piece_text(each.piece, frame, units)) for each in lying],
     }  # fmt: skip
 

@@ -22,7 +22,7 @@ from kentrobar.core.weight.pieces.piece import (
 )
 from kentrobar.core.weight.pieces.spans import Plug, Sleeve
 from kentrobar.core.weight.pieces.string_bed import StringBed
-from kentrobar.core.weight.pieces.strip import RimStrip
+from kentrobar.core.weight.pieces.strip import RimStrip, strips_among
 
 __all__ = [
     "CUT_LENGTH_U_CM",
@@ -41,4 +41,5 @@ __all__ = [
     "Source",
     "StringBed",
     "effect_of",
+    "strips_among",
 ]

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, ClassVar, Final, NamedTuple, Self
 
 from kentrobar.core.frame.anatomy import HANDLE_SHARE, THICKEST_CM, WIDEST_CM
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.frame.places import Toward
+from kentrobar.core.frame.places import RimStretch, Toward
 from kentrobar.core.frame.rim import RimPoint
 from kentrobar.core.frame.silhouette import Path
 from kentrobar.core.quantities.errors import PieceError
@@ -103,6 +103,7 @@ class Piece(ABC):
     where neither is named the material's name stands for it.
     """
 
+    is_strip: ClassVar[bool] = False  # cut to length and stuck along the rim
     can_be_pair: ClassVar[bool] = False  # whether it may lie on both sides
     is_line: ClassVar[bool] = False  # drawn as an open line rather than a closed shape
     has_place: ClassVar[bool] = True  # whether a hand may choose where it lies
@@ -182,6 +183,24 @@ class Piece(ABC):
     def extent_cm(self) -> float:
         """Its length along its line, cm; 0 for what is compact."""
         return 0.0
+
+    def longest_cm(self, outline: Outline) -> float:
+        """How long it could be at most, cm; 0 for what is compact."""
+        return 0.0
+
+    @property
+    def is_told_by_length(self) -> bool:
+        """Whether it is made heavier and lighter by cutting it: its weight per length is known."""
+        return False
+
+    @property
+    def face_name(self) -> str:
+        """The key of the rim's face that it is on; empty for what is not on the rim."""
+        return ""
+
+    def stretches_on_rim(self, outline: Outline) -> list[RimStretch]:
+        """Where on its face's line it is, a stretch a strip, by arc length; none off the rim."""
+        return []
 
     @property
     def fills_cavity(self) -> bool:

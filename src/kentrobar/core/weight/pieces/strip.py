@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable
+from collections.abc import Hashable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import ClassVar, Final, Self
 
@@ -68,9 +68,25 @@ class RimStrip(Piece):
         _require_sound(self)
         require_mass(self.one_mass_g)
 
+    is_strip = True
+
     @property
     def as_strip(self) -> RimStrip:
         return self
+
+    @property
+    def is_told_by_length(self) -> bool:
+        return bool(self.g_per_cm)
+
+    @property
+    def face_name(self) -> str:
+        return self.face.value
+
+    def longest_cm(self, outline: Outline) -> float:
+        return outline.rim(self.face).length
+
+    def stretches_on_rim(self, outline: Outline) -> list[RimStretch]:
+        return self.stretches(outline.rim(self.face))
 
     @property
     def sides(self) -> int:
@@ -350,6 +366,11 @@ class RimStrip(Piece):
     def rounded(self, step_cm: float) -> RimStrip:
         steps = max(round(self.length_cm.value / step_cm), 1)
         return self.with_length(round(max(steps * step_cm, SHORTEST_STRIP_CM), 3))
+
+
+def strips_among(pieces: Iterable[Piece]) -> Iterator[RimStrip]:
+    """The pieces that are strips along the rim."""
+    return (piece for piece in pieces if isinstance(piece, RimStrip))
 
 
 def _require_sound(strip: RimStrip) -> None:

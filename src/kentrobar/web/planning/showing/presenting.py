@@ -384,7 +384,7 @@ def _row(outline: Outline, units: Units, texts: dict[str, str], laid: PlanPiece)
         "percent": texts[f"percent-{n}"],
         "total": texts[f"mass-{n}"],
         "place": texts[f"place-{n}"],
-        "place_value": _place_value(piece, outline, units),
+        "place_value": _place_value(piece, strip, outline, units),
         "length_value": units.length_text(piece.extent_cm) if piece.extent_cm else "",
         "mass_value": units.piece_mass_text(piece.one_mass_g),
         **cut_words(piece, outline, units),
@@ -401,11 +401,10 @@ def _strip_fields(strip: RimStrip, outline: Outline, units: Units) -> dict[str, 
     }
 
 
-def _place_value(piece: Piece, outline: Outline, units: Units) -> str:
+def _place_value(piece: Piece, strip: RimStrip | None, outline: Outline, units: Units) -> str:
     """What stands in the place's field: nothing where nobody chooses it."""
     if not piece.has_place:
         return ""
-    strip = piece.as_strip
     if strip is not None:
         line = outline.rim(strip.face)
         return _rim_place(outline, units, line, line.wrap(strip.at.arc_length(line)))

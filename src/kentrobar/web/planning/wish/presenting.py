@@ -137,7 +137,7 @@ def piece_text(piece: Piece, frame: Frame, units: Units) -> str:
     if piece.removed:
         return f"{piece.label} off: {weight} less"
     where = piece.where(frame.outline, units.bench_lengths)
-    if piece.as_strip:
+    if piece.is_strip:
         return f"{piece.count} × {units.lengths.told(piece.extent_cm)}, {where}: {weight}"
     sides = ", half on either side" if piece.sides > 1 else ""
     return f"{piece.material}, {where}: {weight}{sides}"
