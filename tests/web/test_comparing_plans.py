@@ -81,7 +81,7 @@ def test_an_archived_plan_is_out_of_sight_and_back(client, plan):
     client.post(f"/plans/{plan.pk}/archive")
     assert client.get("/plans/").context["rows"] == []
     assert client.get("/plans/?archived").context["rows"][0]["plan"] == plan
-    client.post(f"/plans/{plan.pk}/archive")
+    client.post(f"/plans/{plan.pk}/archive", {"archived": "0"})
     assert client.get("/plans/").context["rows"][0]["plan"] == plan
 
 

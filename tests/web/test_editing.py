@@ -207,7 +207,7 @@ def test_what_is_archived_is_offered_no_more_and_forgotten_by_nothing(
     overgrip = technician.shop.accessories.get(kind="overgrip")
     client.post(f"/materials/fittings/{overgrip.pk}/archive")
     assert "Archived" in words(client.get("/materials/fittings"))
-    client.post(f"/materials/{tape.pk}/archive")
+    client.post(f"/materials/{tape.pk}/archive", {"archived": "0"})
     assert f'<option value="{tape.pk}" data-form' in words(client.get(f"/plans/{plan.pk}/"))
 
 

@@ -340,5 +340,5 @@ def test_an_archived_frame_is_offered_no_more_and_lost_by_nothing(client, racket
     board = client.get(f"/plans/{other.plans.get().pk}/")
     assert racket not in board.context["frames"]
     assert racket.label in words(client.get("/search/?q=Reed"))
-    client.post(f"/frames/{racket.pk}/archive")
+    client.post(f"/frames/{racket.pk}/archive", {"archived": "0"})
     assert f"/frames/{racket.pk}/" in words(client.get("/frames/"))

@@ -14,8 +14,10 @@ from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.units import LINE_DENSITY
 from kentrobar.web.frames import services as frames
 from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.kit.archive import set_archived
 from kentrobar.web.kit.quantities import Typed
 from kentrobar.web.kit.records import save_form
+from kentrobar.web.matching.services import create_set
 from kentrobar.web.materials import services as materials
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.measuring.instruments.forms import InstrumentForm
@@ -83,7 +85,7 @@ def test_order_and_archive_of_a_plan_keep_what_was_laid(hand, plan, technician):
     held = fresh(plan)
     hand.lay()
     plans.set_order_of_work(held, OrderOfWork.AT_ONCE)
-    plans.archive(held, True)
+    set_archived(held, True)
     now = fresh(plan)
     assert len(now.pieces) == 1
     assert (now.version, now.order_of_work) == (2, "at_once")
@@ -189,3 +191,24 @@ def test_a_plan_is_cut_once_and_a_frame_strung_once_however_often_it_is_sent(tog
         restrings = [partial(frames.restring, fresh(racket), **strings) for _ in range(2)]
         assert together(*restrings) == ["", ""]
         assert racket.fittings.filter(kind="strings", is_on=True).count() == 1
+
+
+@pytest.mark.parametrize("noun", ["frames", "plans", "sets", "materials", "materials/fittings"])
+def test_archiving_sent_twice_is_done_once(client, racket, plan, technician, noun):
+    """Both clicks of a double click say the same, so the second brings nothing back."""
+    shop = technician.shop
+    row = {
+        "frames": lambda: racket,
+        "plans": lambda: plan,
+        "sets": lambda: create_set([racket, new_frame(technician, "Another")], technician),
+        "materials": lambda: shop.materials.first(),
+        "materials/fittings": lambda: shop.accessories.first(),
+    }[noun]()
+    for says, is_archived in (("1", True), ("0", False)):
+        for _ in range(2):
+            client.post(f"/{noun}/{row.pk}/archive", {"archived": says})
+            assert fresh(row).is_archived is is_archived
+    client.post(f"/{noun}/{row.pk}/archive", {"archived": "1"})
+    since = fresh(row).archived_at
+    client.post(f"/{noun}/{row.pk}/archive", {"archived": "1"})
+    assert fresh(row).archived_at == since

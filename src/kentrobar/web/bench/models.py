@@ -7,9 +7,10 @@ from django.db.models import Q
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.web.kit.fields import TargetField
+from kentrobar.web.kit.records import ChangeCounting
 
 
-class BenchWork(models.Model):
+class BenchWork(ChangeCounting):
     """A plan being laid on its frame, in rounds.
 
     ``pieces`` are those of the plan when the work began, as plans store them: the plan may be changed since,
@@ -17,6 +18,10 @@ class BenchWork(models.Model):
     replace the frame's specs. ``stage`` and ``told`` are where it stands after its ``events_seen`` events and
     what was then told to do next: worked out once, when the event was noted.
     """
+
+    changed_text = (
+        "Something was done here in the meantime, in another tab or by another person; look again."
+    )
 
     class StageChoice(models.TextChoices):
         FIT = Stage.FIT.value, "fit"
@@ -52,6 +57,10 @@ class BenchWork(models.Model):
 
     def __str__(self) -> str:
         return f"{self.plan_id} at the bench"
+
+    @property
+    def change_count(self) -> int:
+        return self.events.count()
 
 
 class BenchEvent(models.Model):

@@ -21,7 +21,7 @@ from kentrobar.web.bench.models import (
 )
 from kentrobar.web.bench.queries import works
 from kentrobar.web.bench.rounds import work_state
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import ChangedError, locked, locked_as_seen, write
 from kentrobar.web.materials.models import Material
 from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.planning.models import Plan
@@ -32,16 +32,6 @@ Kind = BenchEvent.Kind
 Finding = RollFinding | ShiftFinding | PlaceFinding
 
 
-class DoneElsewhereError(KentrobarError):
-    """Something was done at this bench since the page was made."""
-
-    def __init__(self) -> None:
-        super().__init__(
-            "Something was done here in the meantime, in another tab or by another person; look again.",
-            code="conflict",
-        )
-
-
 @transaction.atomic
 def start(plan: Plan, by: User) -> BenchWork:
     """Begin the work of a plan, or go on with the one that is begun.
@@ -49,11 +39,7 @@ def start(plan: Plan, by: User) -> BenchWork:
     Raises:
         KentrobarError: nothing is laid in the plan, or its frame's weight was never read.
     """
-    plan = (
-        Plan.objects.select_for_update(of=("self",))
-        .select_related("frame", "specs")
-        .get(pk=plan.pk)
-    )
+    plan = locked(plan)
     begun = plan.works.filter(ended_at=None).first()
     if begun is not None:
         return begun
@@ -91,13 +77,13 @@ def note(
     """Note what was done or read, on top of event number ``base``.
 
     Raises:
-        DoneElsewhereError: something was noted since, or the work is ended.
+        ChangedError: something was noted since, or the work is ended.
     """
-    locked = _locked(work, base)
+    kept = _open_as_seen(work, base)
     event = BenchEvent.objects.create(
-        work=locked, number=base + 1, kind=kind, piece=piece, data=data or {}, made_by=by
+        work=kept, number=base + 1, kind=kind, piece=piece, data=data or {}, made_by=by
     )
-    settle(locked)
+    settle(kept)
     return event
 
 
@@ -119,12 +105,12 @@ def settle_older() -> None:
             write(work, stage=Stage.MEASURE)
 
 
-def _locked(work: BenchWork, base: int) -> BenchWork:
+def _open_as_seen(work: BenchWork, base: int) -> BenchWork:
     """The work, locked, while it goes on and event ``base`` is its last."""
-    locked = BenchWork.objects.select_for_update().get(pk=work.pk)
-    if locked.ended_at is not None or locked.events.count() != base:
-        raise DoneElsewhereError
-    return locked
+    kept = locked_as_seen(work, base)
+    if kept.ended_at is not None:
+        raise ChangedError(kept)
+    return kept
 
 
 @transaction.atomic
@@ -144,16 +130,16 @@ def take_off_later(work: BenchWork, number: int, by: User) -> BenchEvent:
     Raises:
         KentrobarError: the work still goes on, so that it is taken off there; or it does not lie any more.
     """
-    locked = BenchWork.objects.select_for_update().get(pk=work.pk)
-    if locked.ended_at is None:
+    kept = locked(work)
+    if kept.ended_at is None:
         raise KentrobarError(
             "Take it off at the bench, where this work goes on.", code="at_the_bench"
         )
-    events = list(locked.events.filter(piece=number))
+    events = list(kept.events.filter(piece=number))
     if not events or events[-1].kind not in (Kind.LAID, Kind.TRIMMED, Kind.MOVED):
         raise KentrobarError("It does not lie on the frame any more.", code="not_laid")
     return BenchEvent.objects.create(
-        work=locked, number=locked.events.count() + 1, kind=Kind.TAKEN_OFF, piece=number, made_by=by
+        work=kept, number=kept.events.count() + 1, kind=Kind.TAKEN_OFF, piece=number, made_by=by
     )
 
 
@@ -166,7 +152,7 @@ def end(
 
     ``findings`` are what it knows of its rolls, of how they shifted and of places. Raises as :func:`note`.
     """
-    _locked(work, base)
+    _open_as_seen(work, base)
     if reading is not None:
         record(work.plan.frame, reading, by)
     mine = set(Material.objects.filter(shop=work.plan.shop_id).values_list("pk", flat=True))

@@ -26,6 +26,7 @@ from kentrobar.web.bench.presenting import TOLD, bench_context
 from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import taking_of, work_state
 from kentrobar.web.bench.swinging import frame_as_now, swing_record
+from kentrobar.web.kit.records import ChangedError
 from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.measuring.queries import in_use, scatter_learnt_of
@@ -148,7 +149,7 @@ def lay(request: SignedIn, pk: int) -> HttpResponse:
     kind = Kind.LEFT_OUT if "out" in request.POST else Kind.LAID
     number, stand = read_count(request.POST.get("piece", "")), work_state(found)
     if number not in stand.to_lay:
-        messages.error(request, services.DoneElsewhereError().message)
+        messages.error(request, ChangedError(found).message)
         return redirect("bench:work", pk=pk)
     offset = expected_offset(request.user, stand.planned(number).piece, stand.plan.outline)
     data = {"place": list(offset)} if offset and kind == Kind.LAID else {}
@@ -164,7 +165,7 @@ def trim(request: SignedIn, pk: int) -> HttpResponse:
     try:
         trims = signing.loads(request.POST.get("told", ""), salt=TOLD)
     except signing.BadSignature:
-        messages.error(request, services.DoneElsewhereError().message)
+        messages.error(request, ChangedError(found).message)
         return redirect("bench:work", pk=pk)
     return _noted(
         request, found, lambda base: services.note_trims(found, base, request.user, trims)

@@ -23,6 +23,7 @@ from kentrobar.core.frame.outline import (
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.solving.allowed import Allowed, Hoop
 from kentrobar.core.weight.builds import Build, Fitting, FittingKind
+from kentrobar.web.kit.archive import Archivable
 from kentrobar.web.kit.records import WrittenOnce
 from kentrobar.web.materials.models import FittingKinds, thickness
 
@@ -84,7 +85,7 @@ class FrameModel(models.Model):
         )
 
 
-class Frame(models.Model):
+class Frame(Archivable):
     """One racket or paddle: whose it is, how to tell it, its dimensions.
 
     ``specs`` points at the readings that count now; older ones stay as they were.
@@ -164,7 +165,6 @@ class Frame(models.Model):
     )
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
-    archived_at = models.DateTimeField(null=True)
     # What a search looks through, in small letters: no joined table, no function for each row.
     search_text = models.GeneratedField(
         expression=Lower(Concat(

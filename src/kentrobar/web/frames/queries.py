@@ -8,6 +8,7 @@ from django.db.models import Count, OuterRef, Prefetch, Q, QuerySet, Subquery
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ
 from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel, spread_columns
+from kentrobar.web.kit.archive import IN_USE, in_use_or_archived
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.materials.queries import accessories_of
 from kentrobar.web.shops.models import Client, User
@@ -23,7 +24,7 @@ def frames_of(user: User) -> QuerySet[Frame]:
 
 def frames_in_use(user: User) -> QuerySet[Frame]:
     """Those that are offered to be planned for, compared, put into sets and jobs: not the archived ones."""
-    return frames_of(user).filter(archived_at=None)
+    return frames_of(user).filter(IN_USE)
 
 
 def frames_with_fittings(user: User) -> QuerySet[Frame]:
@@ -58,7 +59,7 @@ def specs_of_model(user: User, sport: str, name: str, build: str) -> list[Measur
 
 def shelf_of_accessories(user: User) -> QuerySet[Accessory]:
     """What is fitted now: what is archived stays on the frames that have it."""
-    return accessories_of(user).filter(archived_at=None)
+    return accessories_of(user).filter(IN_USE)
 
 
 class FrameFilter(django_filters.FilterSet):
@@ -93,7 +94,7 @@ def listed(user: User, *, is_archive: bool = False) -> QuerySet[Frame]:
     told = ("label", "sport", "length_cm", "client__name")
     specs = (f"specs__{column}" for spec in READ for column in spread_columns(spec)[:1])
     frames = frames_of(user).select_related(None).select_related("specs", "client")
-    frames = frames.filter(archived_at__isnull=not is_archive)
+    frames = in_use_or_archived(frames, is_archive=is_archive)
     return frames.annotate(plan_count=Subquery(plans)).only(
         *told, "specs__build", "specs__axis_cm", *specs
     )

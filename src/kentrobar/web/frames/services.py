@@ -64,11 +64,6 @@ def remember_places(frame: Frame, places: Sequence[str], hoop: str) -> None:
     Frame.objects.filter(pk=frame.pk).update(places=list(places), hoop=hoop)
 
 
-def archive(frame: Frame, is_archived: bool) -> None:
-    """Put a frame out of sight, or back; its sets, plans, jobs and readings stay as they are."""
-    write(frame, archived_at=timezone.now() if is_archived else None)
-
-
 # -- models and fittings ------------------------------------------------------------------
 
 

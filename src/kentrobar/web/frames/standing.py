@@ -11,6 +11,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM, Among, Strip, ranges_of
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.shops.models import Shop
 
@@ -21,7 +22,7 @@ WIDTH = 100.0
 def among(shop: Shop, sport: str, but: Frame | None = None) -> Among:
     """The shop's frames of a sport in playing form, ``but`` one, about the sport's usual axis: one query."""
     frames = Frame.objects.filter(
-        shop=shop, sport=sport, archived_at=None, specs__build="playing"
+        IN_USE, shop=shop, sport=sport, specs__build="playing"
     ).select_related("specs").only("sport", "length_cm", "shop_id", "specs")  # fmt: skip
     if but is not None:
         frames = frames.exclude(pk=but.pk)

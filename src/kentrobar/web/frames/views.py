@@ -13,6 +13,7 @@ from kentrobar.web.frames import hooks, queries, services, standing
 from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import FrameTable
+from kentrobar.web.kit.archive import archive_as_asked, archive_asked
 from kentrobar.web.kit.numbers import beside_balance, shown_specs
 from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.requests import SignedIn
@@ -20,7 +21,7 @@ from kentrobar.web.shops.requests import SignedIn
 
 def frame_list(request: SignedIn) -> HttpResponse:
     """All frames, searched as one types; those that are archived on a page of their own."""
-    is_archive = "archived" in request.GET
+    is_archive = archive_asked(request)
     frames = queries.listed(request.user, is_archive=is_archive)
     found = queries.FrameFilter(request.GET, queryset=frames)
     table = FrameTable(found.qs, request=request)
@@ -37,13 +38,7 @@ def frame_list(request: SignedIn) -> HttpResponse:
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a frame out of sight, or back."""
     frame = get_object_or_404(queries.frames_of(request.user), pk=pk)
-    services.archive(frame, frame.archived_at is None)
-    where = (
-        "is archived: plans, sets and jobs keep it"
-        if frame.archived_at
-        else "is back among the frames"
-    )
-    messages.success(request, f"{frame.label} {where}.")
+    archive_as_asked(request, frame, frame.label, "plans, sets and jobs keep it")
     return redirect("frames:detail", pk=pk)
 
 

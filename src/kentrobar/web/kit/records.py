@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar, TypeVar, cast
 
 from django.db import models, transaction
 from django.forms import ModelForm
 
-from kentrobar.core.quantities.errors import SpecError
+from kentrobar.core.quantities.errors import KentrobarError, SpecError
 
 
 class WrittenOnce(models.Model):
@@ -23,13 +23,51 @@ class WrittenOnce(models.Model):
         super().save(*args, **kwargs)
 
 
+class ChangeCounting(models.Model):
+    """A row that counts its changes, so that a page that fell behind is told and overwrites nothing."""
+
+    changed_text: ClassVar[str]  # what such a page is told
+
+    class Meta:
+        abstract = True
+
+    @property
+    def change_count(self) -> int:
+        """How many changes it has seen; the page sends back the count that it was made at."""
+        raise NotImplementedError
+
+
+class ChangedError(KentrobarError):
+    """A row was changed since the page was made that asks to change it."""
+
+    def __init__(self, row: ChangeCounting) -> None:
+        super().__init__(row.changed_text, code="conflict")
+
+
+_Row = TypeVar("_Row", bound=models.Model)
+_Counting = TypeVar("_Counting", bound=ChangeCounting)
+
+
+def locked(row: _Row) -> _Row:
+    """The row as it is now, which nobody else changes until the transaction ends."""
+    return cast("_Row", row._meta.model._base_manager.select_for_update().get(pk=row.pk))
+
+
+def locked_as_seen(row: _Counting, seen: int) -> _Counting:
+    """The row as :func:`locked`. Raises ChangedError where it is no longer at change ``seen``."""
+    kept = locked(row)
+    if kept.change_count != seen:
+        raise ChangedError(kept)
+    return kept
+
+
 @transaction.atomic
 def write(row: models.Model, **values: Any) -> None:
     """Write these fields of a row and no other; whatever else was written meanwhile stays.
 
     ``row`` is brought up to date in these fields; the kept history tells the row as it then is.
     """
-    kept = row._meta.model._base_manager.select_for_update().get(pk=row.pk)
+    kept = locked(row)
     for name, value in values.items():
         setattr(kept, name, value)
         setattr(row, name, value)

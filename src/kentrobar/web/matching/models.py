@@ -8,15 +8,19 @@ from kentrobar.core.bench.steps import DEFAULT_ORDER
 from kentrobar.core.body.target import Alike
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.models import SpecSheet
+from kentrobar.web.kit.archive import Archivable
 from kentrobar.web.kit.fields import TargetField
+from kentrobar.web.kit.records import ChangeCounting
 
 
-class FrameSet(models.Model):
+class FrameSet(Archivable, ChangeCounting):
     """Frames that are to be alike, in one build and about one axis, and the target they share.
 
     ``target`` is about the centres of a written target, free for every other ``kind``: those are worked out
     of the frames. ``version`` counts every change of what is asked.
     """
+
+    changed_text = "This set was changed in another tab or by another person; look at it again."
 
     class Kind(models.TextChoices):
         LEAST = "least", "least weight for all"
@@ -60,13 +64,16 @@ class FrameSet(models.Model):
     version = models.PositiveIntegerField(default=1)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
-    archived_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["-changed_at", "-pk"]
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def change_count(self) -> int:
+        return self.version
 
     @property
     def setup_text(self) -> str:

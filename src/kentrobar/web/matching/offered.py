@@ -7,6 +7,7 @@ from typing import Any
 from django.urls import reverse
 
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.planning.hooks import PlanNote
 from kentrobar.web.planning.models import Plan
@@ -24,4 +25,4 @@ def set_of_plan(plan: Plan) -> list[PlanNote]:
 
 def sets_panel(frame: Frame, _user: User) -> dict[str, Any]:
     """The sets that a frame is of."""
-    return {"sets": frame.sets.filter(archived_at=None)}
+    return {"sets": frame.sets.filter(IN_USE)}

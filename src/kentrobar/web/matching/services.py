@@ -7,7 +7,6 @@ from typing import Any
 
 from django.db import transaction
 from django.db.models import F
-from django.utils import timezone
 
 from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.core.body.target import Target
@@ -18,7 +17,7 @@ from kentrobar.core.solving.set_targets import PRESETS, USUAL_PRESET
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import fit_accessories, string_with, take_off
 from kentrobar.web.kit.quantities import Typed
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked, locked_as_seen, write
 from kentrobar.web.matching.models import FrameSet, SetLaying, SetMember
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.planning.models import Plan
@@ -27,16 +26,6 @@ from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
 from kentrobar.web.shops.models import User
 
 MOST_FRAMES = 60
-
-
-class ChangedError(KentrobarError):
-    """What is asked of a set was changed elsewhere since the page was made."""
-
-    def __init__(self) -> None:
-        super().__init__(
-            "This set was changed in another tab or by another person; look at it again.",
-            code="conflict",
-        )
 
 
 @transaction.atomic
@@ -96,13 +85,13 @@ def add_frames(of: FrameSet, frames: Sequence[Frame]) -> int:
     Raises:
         KentrobarError: of another sport, or too many.
     """
-    locked = FrameSet.objects.select_for_update().get(pk=of.pk)
-    here = Frame.objects.filter(sets=locked)
+    kept = locked(of)
+    here = Frame.objects.filter(sets=kept)
     _require_of_one_sport([*here, *frames])
     known = set(here.values_list("pk", flat=True))
     new = [frame for frame in frames if frame.pk not in known]
     _require_count(len(known) + len(new))
-    SetMember.objects.bulk_create(SetMember(set=locked, frame=frame) for frame in new)
+    SetMember.objects.bulk_create(SetMember(set=kept, frame=frame) for frame in new)
     write(of, version=F("version") + 1)
     return len(new)
 
@@ -128,9 +117,7 @@ def ask(of: FrameSet, base: int, **values: Any) -> None:
     Raises:
         ChangedError: the set is no longer at ``base``.
     """
-    locked = FrameSet.objects.select_for_update().get(pk=of.pk)
-    if locked.version != base:
-        raise ChangedError
+    locked_as_seen(of, base)
     write(of, version=base + 1, **values)
 
 
@@ -153,11 +140,6 @@ def widen(of: FrameSet, wider: Mapping[str, float]) -> None:
 def rename(of: FrameSet, name: str) -> None:
     """Call a set something else."""
     write(of, name=" ".join(name.split())[:80] or of.name)
-
-
-def archive(of: FrameSet, is_archived: bool) -> None:
-    """Put a set out of sight, or back."""
-    write(of, archived_at=timezone.now() if is_archived else None)
 
 
 @transaction.atomic

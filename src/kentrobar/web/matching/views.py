@@ -15,6 +15,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.web.frames.queries import frames_of, shelf_of_accessories
+from kentrobar.web.kit.archive import IN_USE, archive_as_asked, archive_asked, in_use_or_archived
 from kentrobar.web.kit.requests import handed_out, one_of, page, read_count
 from kentrobar.web.kit.searches import ask
 from kentrobar.web.matching import dragging, services
@@ -37,8 +38,8 @@ USUAL_WAYS = (SetWay.LEAST, SetWay.SUREST, SetWay.SAME_LOOK)
 @require_GET
 def set_list(request: SignedIn) -> HttpResponse:
     """All sets of the shop."""
-    is_archive = "archived" in request.GET
-    sets = sets_listed(request.user).filter(archived_at__isnull=not is_archive)
+    is_archive = archive_asked(request)
+    sets = in_use_or_archived(sets_listed(request.user), is_archive=is_archive)
     return render(request, "matching/list.html", {"sets": sets, "is_archive": is_archive})
 
 
@@ -157,8 +158,7 @@ def together(request: SignedIn, pk: int) -> HttpResponse:
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a set out of sight, or back."""
     of = get_object_or_404(sets_of(request.user), pk=pk)
-    services.archive(of, of.archived_at is None)
-    messages.success(request, f"“{of.name}” {'is archived' if of.archived_at else 'is back'}.")
+    archive_as_asked(request, of, f"“{of.name}”", "its frames and plans stay as they are")
     return redirect("matching:list")
 
 
@@ -281,7 +281,7 @@ def _shown(request: SignedIn, pk: int) -> Shown:
 
 def set_form(request: SignedIn, shown: Shown) -> SetForm:
     """The form of what is asked of a set, as sent or as it stands."""
-    others = list(sets_of(request.user).exclude(pk=shown.of.pk).filter(archived_at=None)[:100])
+    others = list(sets_of(request.user).exclude(pk=shown.of.pk).filter(IN_USE)[:100])
     return SetForm(
         request.POST if request.method == "POST" else None, of=shown.of,
         frames=[each.frame for each in shown.frames], others=others, shelf=shown.shelf,

@@ -11,6 +11,7 @@ from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, 
 from kentrobar.core.weight.builds import USUAL_FITTINGS, Fitting, FittingKind
 from kentrobar.core.weight.grip import THICKNESS_U_MM
 from kentrobar.core.weight.materials import KINDS, Form, Hardness, KindFacts, MaterialKind, Undo
+from kentrobar.web.kit.archive import Archivable
 from kentrobar.web.kit.records import WrittenOnce
 
 AMOUNT_UNITS = {Form.TAPE: "cm", Form.PUTTY: "g", Form.SLEEVE: "pieces", Form.ITEM: "pieces"}
@@ -24,7 +25,7 @@ def kinds_of(*forms: Form) -> list[str]:
     return [kind.value for kind, facts in KINDS.items() if facts.form in forms]
 
 
-class Material(models.Model):
+class Material(Archivable):
     """A tape, a putty, a grip or a single thing of weight, as it lies on one shop's shelf.
 
     Amounts (``sold_amount``, ``left_amount``) are cm of a tape, g of a putty, pieces of the rest. What
@@ -61,7 +62,6 @@ class Material(models.Model):
     left_amount = models.FloatField("amount left", null=True, blank=True)
     thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
     note = models.CharField("what to mind", max_length=200, blank=True)
-    archived_at = models.DateTimeField(null=True)
     order = models.PositiveSmallIntegerField(default=0)
     history = HistoricalRecords()
 
@@ -122,7 +122,7 @@ class Material(models.Model):
             sold=_amount(self.sold_amount),
             left=_amount(self.left_amount),
             unit_price=self._unit_price,
-            is_archived=self.archived_at is not None,
+            is_archived=self.is_archived,
         )
 
     @property
@@ -176,7 +176,7 @@ FittingKinds = models.TextChoices(  # type: ignore[call-overload]
 )
 
 
-class Accessory(models.Model):
+class Accessory(Archivable):
     """What one kind of strings, grip, cap or tape weighs in this shop.
 
     It starts at the usual weight of its kind; ``weighings_g`` are the shop's own and win.
@@ -190,7 +190,6 @@ class Accessory(models.Model):
     weighings_g = models.JSONField("own weighings, g", default=list)
     thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
     typed = models.JSONField("as typed", default=dict)
-    archived_at = models.DateTimeField(null=True)
     history = HistoricalRecords()
 
     class Meta:

@@ -6,7 +6,6 @@ from collections.abc import Sequence
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 from simple_history.utils import bulk_create_with_history
 
 from kentrobar.core.quantities.errors import PieceError
@@ -21,7 +20,7 @@ from kentrobar.core.weight.materials import (
 )
 from kentrobar.core.weight.pieces import DENSITY_U_RELATIVE, WEIGHED_U_G
 from kentrobar.web.kit.quantities import Typed
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked, write
 from kentrobar.web.materials.models import Accessory, Material, StockChange, kinds_of
 from kentrobar.web.shops.models import Shop, User
 
@@ -88,11 +87,6 @@ def set_thickness(accessory: Accessory, thickness_mm: float | None) -> None:
     write(accessory, thickness_mm=thickness_mm)
 
 
-def archive(row: Material | Accessory, is_archived: bool) -> None:
-    """Put a material or a kind of fitting out of sight, or back; what was cut from it keeps knowing it."""
-    write(row, archived_at=timezone.now() if is_archived else None)
-
-
 @transaction.atomic
 def weigh_accessory(
     accessory: Accessory, texts: Sequence[str], weighings_g: list[float]
@@ -153,7 +147,7 @@ def change_stock(
     Raises:
         PieceError: more would be used than is left.
     """
-    kept = Material.objects.select_for_update().get(pk=material.pk)
+    kept = locked(material)
     left = kept.left_amount or 0.0
     after = {
         StockChange.Why.COUNTED: amount,

@@ -9,6 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind
+from kentrobar.web.kit.archive import archive_as_asked, archive_asked, in_use_or_archived
 from kentrobar.web.kit.requests import page
 from kentrobar.web.materials import services
 from kentrobar.web.materials.forms import (
@@ -27,9 +28,9 @@ from kentrobar.web.shops.requests import SignedIn
 @require_GET
 def shelf(request: SignedIn) -> HttpResponse:
     """All materials of the shop: what they weigh, how they behave, what is left; or those put away."""
-    is_archive = "archived" in request.GET
+    is_archive = archive_asked(request)
     context = {
-        "materials": materials_of(request.user).filter(archived_at__isnull=not is_archive),
+        "materials": in_use_or_archived(materials_of(request.user), is_archive=is_archive),
         "kinds": KINDS.items(),
         "is_archive": is_archive,
     }
@@ -40,11 +41,7 @@ def shelf(request: SignedIn) -> HttpResponse:
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a material out of sight, or back."""
     chosen = _mine(request, pk)
-    services.archive(chosen, chosen.archived_at is None)
-    where = (
-        "is archived; plans made of it keep it" if chosen.archived_at else "is back on the shelf"
-    )
-    messages.success(request, f"{chosen.name} {where}.")
+    archive_as_asked(request, chosen, chosen.name, "plans made of it keep it")
     return redirect("materials:material", pk=pk)
 
 
@@ -52,9 +49,7 @@ def archive(request: SignedIn, pk: int) -> HttpResponse:
 def archive_fitting(request: SignedIn, pk: int) -> HttpResponse:
     """Put a kind of fitting out of sight, or back."""
     accessory = _accessory(request, pk)
-    services.archive(accessory, accessory.archived_at is None)
-    where = "is archived; frames that have it keep it" if accessory.archived_at else "is back"
-    messages.success(request, f"{accessory.name} {where}.")
+    archive_as_asked(request, accessory, accessory.name, "frames that have it keep it")
     return redirect("materials:fittings")
 
 
@@ -198,7 +193,7 @@ def _render_fittings(
     units = request.user.units
     rows = [forms.get(accessory.pk) or WeighForm(accessory, units) for accessory in accessories]
     context = {
-        "forms": [row for row in rows if not row.accessory.archived_at],
-        "archived": [row.accessory for row in rows if row.accessory.archived_at], "new": new,
+        "forms": [row for row in rows if not row.accessory.is_archived],
+        "archived": [row.accessory for row in rows if row.accessory.is_archived], "new": new,
     }  # fmt: skip
     return render(request, "materials/fittings.html", context, status=status)

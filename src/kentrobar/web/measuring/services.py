@@ -19,7 +19,7 @@ from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.calibration import Correction
 from kentrobar.web.frames.models import Frame, SetAside, SpecSheet, spread_columns
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked, write
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading, Stiffness
 from kentrobar.web.shops.models import User
 
@@ -69,19 +69,19 @@ def record_stiffness(frame: Frame, by: User | None, of: str, value: float, scale
 @transaction.atomic
 def record(frame: Frame, taking: Taking, by: User | None) -> SpecSheet:
     """Record readings, which count from now on; what was measured before stays as it was."""
-    locked = Frame.objects.select_for_update().get(pk=frame.pk)
+    kept = locked(frame)
     sheet = SpecSheet.objects.create(
-        frame=locked,
+        frame=kept,
         build=taking.build,
         axis_cm=taking.measured.axis_cm,
         correlations=list(taking.measured.correlations),
         fitting_ids=None if taking.fitted is None else list(taking.fitted),
-        replaces_id=locked.specs_id,
+        replaces_id=kept.specs_id,
         taken_by=by,
         **columns_of(taking.measured),
     )
-    locked.specs = frame.specs = sheet
-    locked.save(update_fields=["specs"])
+    kept.specs = frame.specs = sheet
+    kept.save(update_fields=["specs"])
     Reading.objects.bulk_create(_rows(sheet, taking.readings))
     return sheet
 
@@ -95,7 +95,7 @@ def set_aside(sheet: SpecSheet, reason: str, by: User | None) -> None:
     """
     if not reason.strip():
         raise SpecError("Say why, such as “the scale stood on the towel”.", code="no_reason")
-    frame = Frame.objects.select_for_update().get(pk=sheet.frame_id)
+    frame = locked(sheet.frame)
     SetAside.objects.get_or_create(
         sheet=sheet, lifted_at=None, defaults={"reason": reason.strip()[:200], "made_by": by}
     )
@@ -105,7 +105,7 @@ def set_aside(sheet: SpecSheet, reason: str, by: User | None) -> None:
 @transaction.atomic
 def count_again(sheet: SpecSheet) -> None:
     """Let a sheet that was set aside count again, if it is the newest that does."""
-    frame = Frame.objects.select_for_update().get(pk=sheet.frame_id)
+    frame = locked(sheet.frame)
     sheet.set_asides.filter(lifted_at=None).update(lifted_at=timezone.now())
     _let_newest_count(frame)
 
@@ -176,7 +176,7 @@ def correct_by(
 
     It is a calibration like any other: dated, and what came before stays known.
     """
-    now = Instrument.objects.select_for_update().get(pk=instrument.pk).correction
+    now = locked(instrument).correction
     found = replace(
         now, zero=now.zero - difference.value, zero_variance=now.zero_variance + difference.u**2
     )
@@ -188,6 +188,6 @@ def correct_by(
 @transaction.atomic
 def correct_no_more(instrument: Instrument, by: User | None) -> None:
     """Take back the last correction that came from a comparison, where it is what counts now."""
-    latest = Instrument.objects.select_for_update().get(pk=instrument.pk).latest
+    latest = locked(instrument).latest
     if latest and latest.known and COMPARED_WITH in latest.known[0]:
         record_calibration(instrument, Correction(*latest.known[0]["before"]), [], by)

@@ -5,10 +5,12 @@ from __future__ import annotations
 from django.db import models
 
 from kentrobar.core.bench.steps import DEFAULT_ORDER
+from kentrobar.web.kit.archive import Archivable
 from kentrobar.web.kit.fields import TargetField
+from kentrobar.web.kit.records import ChangeCounting
 
 
-class Plan(models.Model):
+class Plan(Archivable, ChangeCounting):
     """Pieces laid on one frame.
 
     ``pieces`` is a list of ``{"id", "material", "piece", "overruled"}``, each piece a kentrobar/1
@@ -25,6 +27,8 @@ class Plan(models.Model):
     it is a change like any other.
     """
 
+    changed_text = "This plan was changed in another tab or by another person in the meantime."
+
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="plans")
     frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="plans")
     specs = models.ForeignKey(
@@ -40,7 +44,6 @@ class Plan(models.Model):
     redo = models.JSONField(default=list)
     last_change = models.CharField(max_length=40, blank=True)
     order_of_work = models.CharField(max_length=14, default=DEFAULT_ORDER.value)
-    archived_at = models.DateTimeField(null=True)
     cut_revision = models.PositiveIntegerField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now_add=True)
@@ -50,6 +53,10 @@ class Plan(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def change_count(self) -> int:
+        return self.version
 
 
 class PlanRevision(models.Model):

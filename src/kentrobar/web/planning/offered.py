@@ -9,6 +9,7 @@ from typing import Any
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.web.frames.hooks import AppliedSince
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import User
 
@@ -22,7 +23,7 @@ def applied_on(frame: Frame) -> list[AppliedSince]:
     """The frame's plans that start from its present readings and lay something, the latest first."""
     if not frame.specs_id:
         return []
-    plans = frame.plans.filter(specs=frame.specs_id, archived_at=None).exclude(pieces=[])
+    plans = frame.plans.filter(IN_USE, specs=frame.specs_id).exclude(pieces=[])
     for plan in plans:
         plan.frame, plan.specs = frame, frame.specs  # known already
     return [AppliedSince(plan.pk, plan.name, partial(laid_plan, plan)) for plan in plans]

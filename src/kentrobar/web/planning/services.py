@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import transaction
-from django.db.models import F
 from django.utils import timezone
 
 from kentrobar.core.bench.cut_list import used_amounts
@@ -14,28 +13,15 @@ from kentrobar.core.body.target import NOTHING_WANTED, Target
 from kentrobar.core.editing.actions import Done
 from kentrobar.core.editing.plan import PlanPiece, PlanState
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.quantities.errors import KentrobarError, PieceError
+from kentrobar.core.quantities.errors import PieceError
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame, SpecSheet
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked, locked_as_seen, write
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.materials.services import change_stock
 from kentrobar.web.planning.models import Plan, PlanRevision
 from kentrobar.web.planning.stored import laid_plan, read_pieces, stored_pieces
 from kentrobar.web.shops.models import User
-
-
-class ConflictError(KentrobarError):
-    """The plan was changed elsewhere since the page was made; ``latest`` is that change."""
-
-    def __init__(self, plan: Plan) -> None:
-        self.latest = (
-            PlanRevision.objects.filter(plan=plan).select_related("made_by").latest("number")
-        )
-        super().__init__(
-            "This plan was changed in another tab or by another person in the meantime.",
-            code="conflict",
-        )
 
 
 @transaction.atomic
@@ -70,7 +56,7 @@ def save_plan(plan: Plan, done: Done, base: int, by: User | None, mark: str = ""
     ``mark`` is what the page calls this change.
 
     Raises:
-        ConflictError: the plan is no longer at ``base``.
+        ChangedError: the plan is no longer at ``base``.
     """
     laid = done.plan
     _change(
@@ -90,7 +76,7 @@ def take_new_start(plan: Plan, base: int, by: User | None) -> None:
     """Lay the plan on the readings that count now; its pieces stay, and undo brings the old start back.
 
     Raises:
-        ConflictError: the plan is no longer at ``base``.
+        ChangedError: the plan is no longer at ``base``.
         PieceError: the pieces cannot be laid on that reading.
     """
     sheet = plan.frame.specs
@@ -152,11 +138,6 @@ def set_order_of_work(plan: Plan, order: OrderOfWork) -> None:
     write(plan, order_of_work=order.value)
 
 
-def archive(plan: Plan, is_archived: bool) -> None:
-    """Put a plan out of sight, or back."""
-    write(plan, archived_at=timezone.now() if is_archived else None)
-
-
 @transaction.atomic
 def take_from_stock(plan: Plan, by: User) -> int:
     """Take what this state of the plan uses off the shelf; how many materials that changed.
@@ -166,7 +147,7 @@ def take_from_stock(plan: Plan, by: User) -> int:
     Raises:
         PieceError: it was taken already, or there is not enough of something.
     """
-    kept = Plan.objects.select_for_update().get(pk=plan.pk)
+    kept = locked(plan)
     if kept.cut_revision == kept.at:
         raise PieceError(
             "What this state of the plan uses was taken off the shelf already.", code="cut_already"
@@ -202,11 +183,10 @@ def _show(plan: Plan, base: int, state: PlanRevision, **values: Any) -> None:
 
 
 def _write(plan: Plan, base: int, **values: Any) -> None:
-    """Write the plan if it is still at version ``base``, in one statement."""
+    """Write the plan if it is still at version ``base``."""
+    locked_as_seen(plan, base)
     values["changed_at"] = timezone.now()
-    still = Plan.objects.filter(pk=plan.pk, version=base)
-    if not still.update(version=F("version") + 1, **values):
-        raise ConflictError(plan)
+    Plan.objects.filter(pk=plan.pk).update(version=base + 1, **values)
     plan.version = base + 1
     for name, value in values.items():
         setattr(plan, name, value)

@@ -8,14 +8,19 @@ from kentrobar.core.play.hits import Hit
 from kentrobar.core.play.strokes import STROKES
 from kentrobar.core.play.trial_design import Purpose
 from kentrobar.core.play.trials import Preference
+from kentrobar.web.kit.records import ChangeCounting
 from kentrobar.web.shops.models import secret_address
 
 
-class HitMap(models.Model):
+class HitMap(ChangeCounting):
     """Where a player hit on a frame with one stroke: ``[x_cm, y_cm]`` of each hit, in the order of marking.
 
     A photo that helps to mark them never leaves the browser.
     """
+
+    changed_text = (
+        "Hits were marked on another page meanwhile; here they all are. Mark yours once more."
+    )
 
     class StrokeChoice(models.TextChoices):
         GROUND = "ground", STROKES["ground"].title
@@ -42,6 +47,10 @@ class HitMap(models.Model):
 
     def __str__(self) -> str:
         return f"{self.get_stroke_display()} of {self.frame_id}"
+
+    @property
+    def change_count(self) -> int:
+        return len(self.hits)
 
     @property
     def marked(self) -> list[Hit]:

@@ -6,13 +6,16 @@ from django.db import models
 
 from kentrobar.core.bench.practice.hidden import LEVELS
 from kentrobar.core.frame.outline import Sport
+from kentrobar.web.kit.records import ChangeCounting
 
 
-class PracticeRun(models.Model):
+class PracticeRun(ChangeCounting):
     """One exercise of one person, told by its seed; ``moves`` are what was done in it, in order.
 
     ``answer`` is what was stated in the end, ``parts`` and ``points`` what that was worth; empty until then.
     """
+
+    changed_text = "Something was done on another page meanwhile; go on from here."
 
     class Task(models.TextChoices):
         READ = "read", "Read well"
@@ -51,3 +54,7 @@ class PracticeRun(models.Model):
 
     def __str__(self) -> str:
         return f"{self.get_task_display()}, level {self.level}"
+
+    @property
+    def change_count(self) -> int:
+        return len(self.moves)

@@ -10,7 +10,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import ChangedError, locked, write
 from kentrobar.web.practice.exercises import score_of
 from kentrobar.web.practice.models import PracticeRun
 from kentrobar.web.shops.models import User
@@ -56,11 +56,9 @@ def finish(run: PracticeRun, seen: int, answer: dict[str, Any]) -> None:
 
 
 def _lock(run: PracticeRun, seen: int) -> None:
-    kept = PracticeRun.objects.select_for_update().get(pk=run.pk)
+    kept = locked(run)
     run.moves, run.finished_at = kept.moves, kept.finished_at
     if kept.finished_at:
         raise KentrobarError("This exercise is over; begin another.", code="over")
-    if len(kept.moves) != seen:
-        raise KentrobarError(
-            "Something was done on another page meanwhile; go on from here.", code="conflict"
-        )
+    if kept.change_count != seen:
+        raise ChangedError(kept)

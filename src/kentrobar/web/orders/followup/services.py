@@ -9,7 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked, write
 from kentrobar.web.orders.models import Job, JobFrame, PlayTest
 from kentrobar.web.shops.models import User
 
@@ -21,16 +21,16 @@ def note_play(job: Job, said: Iterable[tuple[JobFrame, dict[str, Any]]], by: Use
     Raises:
         KentrobarError: nothing was said, or the job was not handed over.
     """
-    locked = Job.objects.select_for_update().get(pk=job.pk)
-    if locked.handed_over_at is None:
+    kept = locked(job)
+    if kept.handed_over_at is None:
         raise KentrobarError(
             "Hand it over first: it was not played with yet.", code="not_handed_over"
         )
-    tests = [_play_test(locked, row, about, by) for row, about in said]
+    tests = [_play_test(kept, row, about, by) for row, about in said]
     if not tests:
         raise KentrobarError("Note at least one answer.", code="nothing_said")
     PlayTest.objects.bulk_create(tests)
-    write(locked, followed_up_at=timezone.now())
+    write(kept, followed_up_at=timezone.now())
 
 
 def _play_test(job: Job, row: JobFrame, about: dict[str, Any], by: User) -> PlayTest:

@@ -7,9 +7,9 @@ from django.db import transaction
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked, write
 from kentrobar.web.orders.handover.verifying import Outcome
-from kentrobar.web.orders.models import FramePage, Job, JobFrame, SignOff
+from kentrobar.web.orders.models import FramePage, JobFrame, SignOff
 from kentrobar.web.shops.models import User, secret_address
 
 
@@ -28,7 +28,7 @@ def sign_off(
     Raises:
         KentrobarError: it was not read, a spec lies outside and no remark says why, or its work goes on.
     """
-    Job.objects.select_for_update().get(pk=row.job_id)
+    locked(row.job)
     if outcome.sheet is None:
         raise KentrobarError("Read it first: nothing is known of it.", code="not_measured")
     if work is not None and work.ended_at is None:

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench.models import DensityCorrection, PlaceCorrection
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked, write
 from kentrobar.web.materials.models import Material
 from kentrobar.web.shops.models import Shop, User
 
@@ -15,7 +15,7 @@ from kentrobar.web.shops.models import Shop, User
 @transaction.atomic
 def take_over(material: Material, found: Estimate, jobs: int, by: User) -> DensityCorrection:
     """Take a tape for what the bench found it to weigh; plans that are laid keep what they were laid with."""
-    kept = Material.objects.select_for_update().get(pk=material.pk)
+    kept = locked(material)
     made = DensityCorrection.objects.create(
         material=kept, before_g_per_cm=kept.g_per_cm or 0.0, before_u=kept.g_per_cm_u or 0.0,
         g_per_cm=found.value, u=found.u, jobs=jobs, made_by=by,
@@ -27,8 +27,8 @@ def take_over(material: Material, found: Estimate, jobs: int, by: User) -> Densi
 @transaction.atomic
 def take_back(correction: DensityCorrection) -> None:
     """Take a tape for what it was taken for before, unless its weight was changed since."""
-    kept = DensityCorrection.objects.select_for_update().get(pk=correction.pk)
-    material = Material.objects.select_for_update().get(pk=kept.material_id)
+    kept = locked(correction)
+    material = locked(kept.material)
     if kept.taken_back_at is None and material.g_per_cm == kept.g_per_cm:
         write(kept, taken_back_at=timezone.now())
         _take_for(material, kept.before_g_per_cm, kept.before_u)
@@ -43,7 +43,7 @@ def expect_off(
     shop: Shop, site: str, offset_cm: Estimate, pieces: int, by: User
 ) -> PlaceCorrection:
     """Expect pieces at a place to lie off by what was found; what lies keeps what it was laid with."""
-    Shop.objects.select_for_update().get(pk=shop.pk)
+    locked(shop)
     now = timezone.now()
     PlaceCorrection.objects.filter(shop=shop, site=site, taken_back_at=None).update(
         taken_back_at=now
@@ -56,6 +56,6 @@ def expect_off(
 @transaction.atomic
 def expect_as_meant(correction: PlaceCorrection) -> None:
     """Take back what was expected of a place."""
-    kept = PlaceCorrection.objects.select_for_update().get(pk=correction.pk)
+    kept = locked(correction)
     if kept.taken_back_at is None:
         write(kept, taken_back_at=timezone.now())

@@ -10,6 +10,7 @@ from django.db.models import QuerySet
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_in_use
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.matching.models import FrameSet
@@ -102,7 +103,7 @@ class NewJobForm(JobForm):
         assert isinstance(sets, forms.ModelChoiceField)  # noqa: S101 - as declared above
         frames.queryset = mine
         frames.choices = [(each.pk, str(each)) for each in offered(mine, client, marked)]
-        sets.queryset = sets_of(user).filter(archived_at=None)
+        sets.queryset = sets_of(user).filter(IN_USE)
         self.initial = {**self.initial, "frames": marked, "client": client}
         style_fields(self)
 

@@ -13,6 +13,7 @@ from django.db import transaction
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.web.kit.records import locked
 from kentrobar.web.orders.models import Job, JobPhoto
 from kentrobar.web.shops.models import User
 
@@ -52,7 +53,7 @@ def encoded(file: UploadedFile) -> Encoded:
 @transaction.atomic
 def keep_photo(job: Job, photo: Encoded, caption: str, by: User) -> JobPhoto:
     """Keep a photo with its job. Raises KentrobarError where it has enough of them."""
-    locked = Job.objects.select_for_update().get(pk=job.pk)
-    if locked.photos.count() >= MOST_A_JOB:
+    kept = locked(job)
+    if kept.photos.count() >= MOST_A_JOB:
         raise KentrobarError(f"A job has at most {MOST_A_JOB} photos.", code="too_many_photos")
-    return JobPhoto.objects.create(job=locked, **photo._asdict(), caption=caption, made_by=by)
+    return JobPhoto.objects.create(job=kept, **photo._asdict(), caption=caption, made_by=by)

@@ -100,7 +100,7 @@ def minutes_text(minutes: float) -> str:
 
 def member_shown(job: Job, member: JobMember) -> dict[str, Any]:
     """A frame of a job as its page tells it."""
-    plans: list[Plan] = [p for p in member.frame.plans.all() if p.archived_at is None]
+    plans: list[Plan] = [p for p in member.frame.plans.all() if not p.is_archived]
     return {
         "row": member.row, "frame": member.frame, "plan": member.plan, "work": member.work,
         "sign_off": member.sign_off, "next": NEXT[member.stage], "plans": plans,

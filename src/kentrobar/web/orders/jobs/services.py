@@ -12,14 +12,14 @@ from django.utils import timezone
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked, write
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.services import plans_laid
 from kentrobar.web.orders.handover.services import page_of
 from kentrobar.web.orders.models import Job, JobFrame
 from kentrobar.web.orders.queries import OPEN
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.shops.models import Shop, User
+from kentrobar.web.shops.models import User
 from kentrobar.web.shops.services import client_named
 
 
@@ -35,7 +35,7 @@ def take_job(
     Raises:
         AmbiguousNameError: several clients are called so but for capitals.
     """
-    shop = Shop.objects.select_for_update().get(pk=by.own_shop.pk)
+    shop = locked(by.own_shop)
     last = Job.objects.filter(shop=shop).aggregate(last=Max("number"))["last"]
     job = Job.objects.create(
         shop=shop, number=(last or 0) + 1, client=client_named(shop, client), set=of,
@@ -92,7 +92,7 @@ def mean_plan(row: JobFrame, plan: Plan | None) -> None:
 @transaction.atomic
 def put_on(job: Job, day: date | None, place: int) -> None:
     """Put a job on a day at the bench, at this place among those of the day; None: on no day."""
-    Shop.objects.select_for_update().get(pk=job.shop_id)  # two hands at one week
+    locked(job.shop)  # two hands at one week
     others = Job.objects.select_for_update().filter(OPEN, shop=job.shop_id, bench_on=day)
     order = list(others.exclude(pk=job.pk).order_by("bench_order", "number"))
     order.insert(max(0, min(place, len(order))), job)
@@ -129,9 +129,9 @@ def go_on(job: Job) -> None:
 
 def _open(job: Job) -> Job:
     """The job, locked, while it is neither handed over nor called off."""
-    locked = Job.objects.select_for_update().get(pk=job.pk)
-    if locked.handed_over_at or locked.called_off_at:
+    kept = locked(job)
+    if kept.handed_over_at or kept.called_off_at:
         raise KentrobarError(
             "This job is closed; take it up again to change it.", code="job_is_closed"
         )
-    return locked
+    return kept

@@ -148,7 +148,7 @@ def plan_meant(job: Job, row: JobFrame) -> Plan | None:
     laid = list(row.frame.plans.all())
     if row.plan_id:
         return next((plan for plan in laid if plan.pk == row.plan_id), None)
-    since = [p for p in laid if p.archived_at is None and p.changed_at >= job.created_at]
+    since = [p for p in laid if not p.is_archived and p.changed_at >= job.created_at]
     return since[0] if since else None
 
 

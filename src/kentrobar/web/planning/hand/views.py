@@ -11,6 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.editing.violation_handling import ViolationError
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.web.kit.records import ChangedError
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.planning import services
 from kentrobar.web.planning.hand.actions import act
@@ -49,7 +50,7 @@ def change(request: SignedIn, pk: int) -> JsonResponse:
         return JsonResponse(_parts(request, plan))  # its answer was lost on the way
     try:
         _change(request, plan, mark)
-    except services.ConflictError as error:
+    except ChangedError as error:
         return _conflict(plan, error)
     except KentrobarError as error:
         return _refusal(error)
@@ -62,7 +63,7 @@ def change(request: SignedIn, pk: int) -> JsonResponse:
 def _change(request: SignedIn, plan: Plan, mark: str) -> None:
     base, name = read_count(request.POST.get("base", "")), request.POST.get("action", "")
     if base != plan.version:
-        raise services.ConflictError(plan)
+        raise ChangedError(plan)
     walk = {"undo": services.undo, "redo": services.redo}.get(name)
     if walk:
         walk(plan, base, mark)
@@ -104,8 +105,8 @@ def _refusal(error: KentrobarError) -> JsonResponse:
     return JsonResponse(answer, status=422)
 
 
-def _conflict(plan: Plan, error: services.ConflictError) -> JsonResponse:
-    latest = error.latest
+def _conflict(plan: Plan, error: ChangedError) -> JsonResponse:
+    latest = plan.revisions.select_related("made_by").latest("number")
     who = latest.made_by.username if latest.made_by else "somebody"
     answer = {
         "message": error.message,

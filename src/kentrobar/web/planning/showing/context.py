@@ -19,6 +19,7 @@ from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.frames.standing import among
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.queries import accessories_of, fittings_by_key, materials_of
 from kentrobar.web.planning.hand.actions import TOOLS
@@ -113,18 +114,18 @@ def board_page_context(plan: Plan, user: User) -> dict[str, Any]:
     """The same with what only the board's page has: tray, panels, other frames, other plans."""
     context, units = board_context(plan, user), user.units
     laid: PlanState = context["laid"]
-    others = plans_of(user).filter(frame=plan.frame_id, archived_at=None).exclude(pk=plan.pk)
+    others = plans_of(user).filter(IN_USE, frame=plan.frame_id).exclude(pk=plan.pk)
     alike = frames_in_use(user).filter(sport=plan.frame.sport).exclude(pk=plan.frame_id)
     return context | {
         "sites": site_choices(laid.outline, laid.measured.balance_cm),
         "offered": presenting.offered(
-            (m for m in context["materials"] if not m.archived_at), units
+            (m for m in context["materials"] if not m.is_archived), units
         ),
         "orders": [(order.value, procedure.label) for order, procedure in ORDERS.items()],
         "frames": alike[:MOST_FRAMES_OFFERED],
         "siblings": _compared(plan, others.values_list("pk", flat=True)[: MOST_COMPARED - 1]),
         "removals": presenting.removals(
-            laid, fittings_by_key(a for a in context["accessories"] if not a.archived_at), units
+            laid, fittings_by_key(a for a in context["accessories"] if not a.is_archived), units
         ),
         "string_materials": list(STRING_DENSITIES),
         "starts": presenting.completion_starts(units),

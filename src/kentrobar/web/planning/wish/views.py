@@ -21,6 +21,7 @@ from kentrobar.web.frames import services as frames
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.searches import Asked, ask, cards_of, known, list_context
 from kentrobar.web.materials.queries import shelf_of
@@ -114,7 +115,7 @@ def _asked(
 def _platforms(request: SignedIn, frame: Frame, sent: QueryDict) -> Page[Frame]:
     """The frames that could serve, so many at a time."""
     frames = frames_with_fittings(request.user).filter(
-        sport=frame.sport, specs__isnull=False, archived_at=None
+        IN_USE, sport=frame.sport, specs__isnull=False
     )
     return Paginator(frames, PLATFORMS_AT_ONCE).get_page(sent.get("page"))
 

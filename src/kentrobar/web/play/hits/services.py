@@ -10,7 +10,7 @@ from kentrobar.core.play.hits import MOST_HITS, Hit, is_on_face
 from kentrobar.core.play.sweet_zone import hitting_face
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked_as_seen, write
 from kentrobar.web.play.models import HitMap
 from kentrobar.web.shops.models import User
 
@@ -30,37 +30,27 @@ def mark_hits(hit_map: HitMap, hits: Sequence[Hit], seen: int) -> None:
     """Mark hits on top of the ``seen`` first ones.
 
     Raises:
-        SpecError: somebody else marked others meanwhile, a hit beside the face, or too many.
+        ChangedError: hits were marked on another page meanwhile.
+        SpecError: a hit beside the face, or too many.
     """
-    _lock_as_seen(hit_map, seen)
+    kept = locked_as_seen(hit_map, seen)
     face = hitting_face(hit_map.frame.outline)
     if not all(is_on_face(hit, face) for hit in hits):
         raise SpecError(
             "That lies beside the face; mark what the ball left on it.", code="beside", field="hits"
         )
-    if len(hit_map.hits) + len(hits) > MOST_HITS:
+    if len(kept.hits) + len(hits) > MOST_HITS:
         raise SpecError(
             f"A map holds {MOST_HITS} hits; begin another one.", code="too_many", field="hits"
         )
     places = [[round(hit.x_cm, DECIMALS), round(hit.y_cm, DECIMALS)] for hit in hits]
-    write(hit_map, hits=[*hit_map.hits, *places])
+    write(hit_map, hits=[*kept.hits, *places])
 
 
 @transaction.atomic
 def take_back(hit_map: HitMap, seen: int, number: int) -> None:
-    """Take one hit back, the first being number 0. Raises SpecError as :func:`mark_hits`."""
-    _lock_as_seen(hit_map, seen)
+    """Take one hit back, the first being number 0. Raises as :func:`mark_hits`."""
+    kept = locked_as_seen(hit_map, seen)
     if not 0 <= number < seen:
         raise SpecError("This hit is not on the map.", code="no_such_hit", field="hits")
-    write(hit_map, hits=[hit for i, hit in enumerate(hit_map.hits) if i != number])
-
-
-def _lock_as_seen(hit_map: HitMap, seen: int) -> None:
-    """Hold the row, brought up to date, unless other hits were marked since a page was made."""
-    kept = HitMap.objects.select_for_update().get(pk=hit_map.pk)
-    hit_map.hits = kept.hits
-    if len(kept.hits) != seen:
-        raise SpecError(
-            "Hits were marked on another page meanwhile; here they all are. Mark yours once more.",
-            code="conflict", field="hits",
-        )  # fmt: skip
+    write(hit_map, hits=[hit for i, hit in enumerate(kept.hits) if i != number])

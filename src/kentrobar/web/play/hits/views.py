@@ -107,6 +107,7 @@ def _marked(
         return redirect("play:hits", pk=hit_map.pk)
     context = _context(request, hit_map)
     if error:
+        hit_map.refresh_from_db(fields=["hits"])  # those of another page are shown with it
         context |= {"error": error.message, "typed": request.POST.get("typed", "")}
     if request.htmx:
         return render(request, "play/hits/_marked.html", context)

@@ -18,6 +18,7 @@ from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.baselines import baseline_of, strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import written
 from kentrobar.web.kit.quantities import offer, style_fields
 from kentrobar.web.kit.requests import Sent
@@ -79,7 +80,7 @@ class TrialForm(forms.Form):
     def _twins(self) -> Iterator[tuple[str, str]]:
         """Other frames of the player, or else of the model, that were read."""
         alike = frames_with_fittings(self.user).filter(
-            sport=self.frame.sport, specs__isnull=False, archived_at=None
+            IN_USE, sport=self.frame.sport, specs__isnull=False
         )
         mine = {"client": self.frame.client} if self.frame.client else {"model": self.frame.model}
         for each in alike.filter(**mine).exclude(pk=self.frame.pk)[:40]:

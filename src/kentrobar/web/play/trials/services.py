@@ -14,7 +14,7 @@ from kentrobar.core.play.trials import Preference
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.solving.supply import Workpiece
 from kentrobar.web.frames.models import Frame, SpecSheet
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import locked, write
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
@@ -112,7 +112,7 @@ def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None
     Raises:
         KentrobarError: it is no answer to this trial, or something else is asked now.
     """
-    trial = Trial.objects.select_for_update().get(pk=trial.pk)
+    trial = locked(trial)
     standing = standing_of(trial)
     if trial.rates != bool(rated) or (not trial.rates and said not in set(Preference)) or rated > 7:
         raise KentrobarError("Choose one of the answers.", code="no_answer", field="said")
@@ -135,7 +135,7 @@ def take_back(trial: Trial, number: int) -> None:
     Raises:
         KentrobarError: another answer is the last by now.
     """
-    trial = Trial.objects.select_for_update().get(pk=trial.pk)
+    trial = locked(trial)
     standing = standing_of(trial)
     last = standing.last_answered
     if last is None or last.number != number:
@@ -150,7 +150,7 @@ def take_back(trial: Trial, number: int) -> None:
 @transaction.atomic
 def end(trial: Trial) -> None:
     """Ask no more."""
-    trial = Trial.objects.select_for_update().get(pk=trial.pk)
+    trial = locked(trial)
     if trial.ended_at is None:
         write(trial, ended_at=timezone.now())
 
@@ -158,7 +158,7 @@ def end(trial: Trial) -> None:
 @transaction.atomic
 def lay_setup(setup: TrialSetup, by: User) -> Plan:
     """The plan of a setup on the board, made once."""
-    kept = TrialSetup.objects.select_for_update().get(pk=setup.pk)
+    kept = locked(setup)
     if kept.plan:
         return kept.plan
     trial = setup.trial

@@ -13,6 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.qr import qr
 from kentrobar.web.kit.requests import page, read_count
 from kentrobar.web.kit.searches import ask, cards_of, list_context, unfinished
@@ -62,7 +63,7 @@ def trial(request: SignedIn, pk: int) -> HttpResponse:
     address = request.build_absolute_uri(reverse("play:play", args=[of.secret]))
     context: dict[str, Any] = shown(standing_of(of), request.user.units) | {
         "address": address, "qr": qr(address),
-        "sets": sets_of(request.user).filter(archived_at=None, members__frame=of.frame),
+        "sets": sets_of(request.user).filter(IN_USE, members__frame=of.frame),
     }  # fmt: skip
     return render(request, "play/trials/trial.html", context)
 
