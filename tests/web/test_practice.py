@@ -8,8 +8,8 @@ from kentrobar.core.bench.practice.finding_slips import Slip
 from kentrobar.web.practice import services
 from kentrobar.web.practice.exercises import find_slip, predict, read_well, weighing
 from kentrobar.web.practice.models import PracticeRun
-from kentrobar.web.practice.presenting import means_of
 from kentrobar.web.practice.queries import records_of
+from kentrobar.web.practice.view_models import means_of
 from tests.web.conftest import new_person, words
 
 Task = PracticeRun.Task
@@ -109,7 +109,7 @@ def test_two_are_matched_with_the_least_weight(client, sport):
     assert "from nothing to 15.0 g" in words(wrong)
     act(client, run, lay="1", **{f"{key}_0": f"{grams}" for key, grams in best.items()})
     page = client.get(f"/practice/{run.pk}/")
-    assert page.context["is_within"]
+    assert page.context["exercise"].of_task.is_within
     assert act(client, run, finish="1").status_code == 302
     run.refresh_from_db()
     assert run.points == 100

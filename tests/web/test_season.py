@@ -19,7 +19,7 @@ from kentrobar.web.bench.models import BenchWork, PlaceFinding
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.comparing.instruments import compared
 from kentrobar.web.measuring.models import Instrument
-from kentrobar.web.orders.insights.presenting import compared_shown
+from kentrobar.web.orders.insights.view_models import comparison_view
 from kentrobar.web.orders.jobs.standing import standings
 from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.queries import follow_ups, jobs_in_full
@@ -133,9 +133,7 @@ def test_a_machine_is_corrected_on_a_click_and_taken_back(technician):
     address = f"/bench/learnt/instruments/{machine.pk}"
     client.post(f"{address}/correct", {"told": "made up"})
     assert Instrument.objects.get(pk=machine.pk).correction == before
-    client.post(
-        f"{address}/correct", {"told": compared_shown(told, technician.units)["difference"]}
-    )
+    client.post(f"{address}/correct", {"told": comparison_view(told, technician.units).difference})
     now = Instrument.objects.get(pk=machine.pk)
     assert now.correction.truth(300) == pytest.approx(
         before.truth(300) - told.found.difference.value

@@ -22,10 +22,10 @@ from kentrobar.web.bench.files import export_work
 from kentrobar.web.bench.forms import CutForm, MoveForm, ReadForm
 from kentrobar.web.bench.hooks import job_of
 from kentrobar.web.bench.models import BenchEvent, BenchWork
-from kentrobar.web.bench.presenting import TOLD, bench_context
 from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import taking_of, work_state
 from kentrobar.web.bench.swinging import frame_as_now, swing_record
+from kentrobar.web.bench.view_models import TOLD, bench_view
 from kentrobar.web.kit.records import ChangedError
 from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of
@@ -78,8 +78,11 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
     if stand.to_lay:
         first = stand.planned(stand.to_lay[0]).piece
         offset = expected_offset(request.user, first, stand.plan.outline)
-    context = bench_context(stand, shelf_of(request.user), request.user.units, offset)
-    context |= {"form": form, "problem": problem, "job": job_of(request.user, found)}
+    context = {
+        "work": found, "frame": found.plan.frame, "form": form, "problem": problem,
+        "bench": bench_view(stand, shelf_of(request.user), request.user.units, offset),
+        "job": job_of(request.user, found),
+    }  # fmt: skip
     return render(request, "bench/work.html", context, status=status)
 
 

@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from kentrobar.core.body.specs import READ_BY_KEY, Specs
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.builds import all_fittings, fitted_at, fittings_in, in_build, same_build
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.matching.models import SetLaying
+from kentrobar.web.matching.models import FrameSet, SetLaying
+
+
+class SetStanding(NamedTuple):
+    """A set that a frame was laid for, and the specs that would lie outside of it now."""
+
+    set: FrameSet
+    outside: list[str]
 
 
 class Expected(NamedTuple):
@@ -20,7 +27,7 @@ class Expected(NamedTuple):
     before: Specs | None
     after: Specs | None
     cannot: str
-    sets: list[dict[str, Any]]
+    sets: list[SetStanding]
 
 
 def expected_of(frame: Frame) -> Expected | None:
@@ -43,7 +50,7 @@ def expected_of(frame: Frame) -> Expected | None:
     return Expected(on, off, prediction.before, after, "", list(_sets(frame, after)))
 
 
-def _sets(frame: Frame, after: Specs) -> list[dict[str, Any]]:
+def _sets(frame: Frame, after: Specs) -> list[SetStanding]:
     """The sets it was laid for, and what of it would lie outside of them now."""
     layings = (
         SetLaying.objects.filter(plans__frame=frame)
@@ -51,7 +58,7 @@ def _sets(frame: Frame, after: Specs) -> list[dict[str, Any]]:
         .order_by("set", "-made_at")
     )
     latest = {laying.set_id: laying for laying in reversed(layings)}
-    return [{"set": laying.set, "outside": _outside(laying, after)} for laying in latest.values()]
+    return [SetStanding(laying.set, _outside(laying, after)) for laying in latest.values()]
 
 
 def _outside(laying: SetLaying, after: Specs) -> list[str]:

@@ -14,9 +14,9 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.history.changes import changes_of
 from kentrobar.web.history.expecting import expected_of
 from kentrobar.web.history.lying import what_lies
-from kentrobar.web.history.presenting import charts, event_shown, expected_shown, lying_shown
 from kentrobar.web.history.queries import sheets_of, steps_of
 from kentrobar.web.history.queries import time_line as events_of
+from kentrobar.web.history.view_models import charts, event_view, expected_view, lying_view
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -29,13 +29,12 @@ def time_line(request: SignedIn, pk: int) -> HttpResponse:
     events = events_of(frame, sheets, steps, changes_of(frame))
     expected = expected_of(frame)
     context = {
-        "frame": frame, "events": [event_shown(event, frame, units) for event in events],
+        "frame": frame, "events": [event_view(event, frame, units) for event in events],
         "charts": charts(sheets, events, frame, units),
-        "expected": expected and expected_shown(expected, units),
+        "expected": expected and expected_view(expected, units),
+        "lying": lying_view(what_lies(steps), frame, units),
     }  # fmt: skip
-    return render(
-        request, "history/time_line.html", context | lying_shown(what_lies(steps), frame, units)
-    )
+    return render(request, "history/time_line.html", context)
 
 
 @require_POST

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
-from typing import Any, Final, NamedTuple
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import (
     AIMED_BY_KEY,
@@ -16,6 +17,7 @@ from kentrobar.core.body.specs import (
     TWIST_WEIGHT,
 )
 from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs, written
 from kentrobar.web.matching.prepared import PreparedFrame
 
@@ -51,10 +53,71 @@ class Scale(NamedTuple):
         return (self.end - self.start) / (self.high - self.low)
 
 
+@dataclass(frozen=True, slots=True)
+class PointLabel:
+    """Where the name of a point is written, and which of its ends is there."""
+
+    x: float
+    y: float
+    anchor: str
+
+
+@dataclass(frozen=True, slots=True)
+class FramePoint:
+    """One frame in the picture: the larger, the heavier."""
+
+    frame: Frame
+    is_out: bool
+    x: float
+    y: float
+    r: float
+    label: PointLabel | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class TargetBox:
+    """The box of the target, with its centre."""
+
+    cx: float
+    cy: float
+    x: float
+    y: float
+    width: float
+    height: float
+
+
+@dataclass(frozen=True, slots=True)
+class AxisTick:
+    """A round number along an axis."""
+
+    at: float
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class SetPicture:
+    """The frames of a set by two specs."""
+
+    x: Scale
+    y: Scale
+    across: ShownSpec
+    up: ShownSpec
+    points: list[FramePoint]
+    box: TargetBox | None
+    x_ticks: list[AxisTick]
+    y_ticks: list[AxisTick]
+    width: float = WIDTH
+    height: float = HEIGHT
+    left: float = LEFT
+    right: float = WIDTH - RIGHT
+    top: float = TOP
+    bottom: float = HEIGHT - BOTTOM
+
+
 def pictures(
     frames: Sequence[PreparedFrame], target: Mapping[str, float], reach: Mapping[str, float],
     units: Units, length_cm: float,
-) -> list[dict[str, Any]]:  # fmt: skip
+) -> list[SetPicture]:  # fmt: skip
     """Balance against swing weight, and static weight against twist weight where both are known of some.
 
     Recoil weight stands in the place of swing weight where it is that which is to be alike.
@@ -75,17 +138,14 @@ def pictures(
 def _picture(
     frames: Sequence[PreparedFrame], pair: tuple[ShownSpec, ShownSpec], target: Mapping[str, float],
     reach: Mapping[str, float], length_cm: float,
-) -> dict[str, Any]:  # fmt: skip
+) -> SetPicture:  # fmt: skip
     across, up = pair
     x = _scale(across.read_key, frames, target, reach, LEFT, WIDTH - RIGHT)
     y = _scale(up.read_key, frames, target, reach, HEIGHT - BOTTOM, TOP)
-    return {
-        "x": x, "y": y, "across": across, "up": up, "width": WIDTH, "height": HEIGHT,
-        "left": LEFT, "right": WIDTH - RIGHT, "top": TOP, "bottom": HEIGHT - BOTTOM,
-        "points": _points(frames, x, y),
-        "box": _box(x, y, target, reach),
-        "x_ticks": _ticks(x, across, length_cm), "y_ticks": _ticks(y, up, length_cm),
-    }  # fmt: skip
+    return SetPicture(
+        x, y, across, up, _points(frames, x, y), _box(x, y, target, reach),
+        _ticks(x, across, length_cm), _ticks(y, up, length_cm),
+    )  # fmt: skip
 
 
 def _scale(
@@ -103,56 +163,48 @@ def _scale(
     return Scale(key, middle - span / 2, middle + span / 2, start, end)
 
 
-def _points(frames: Sequence[PreparedFrame], x: Scale, y: Scale) -> list[dict[str, Any]]:
+def _points(frames: Sequence[PreparedFrame], x: Scale, y: Scale) -> list[FramePoint]:
     masses = [each.values["mass_g"] for each in frames]
     least, most = min(masses), max(masses)
     points = []
     for each, mass in zip(frames, masses, strict=True):
         part = (mass - least) / (most - least) if most > least else 0.5
-        points.append({
-            "frame": each.frame, "is_out": not each.is_ready, "x": x.at(each.values[x.key]),
-            "y": y.at(each.values[y.key]), "r": round(SMALLEST_R + part * (LARGEST_R - SMALLEST_R), 1),
-        })  # fmt: skip
-    if len(points) <= MOST_LABELS:
-        _place_labels(points)
-    return points
+        radius = round(SMALLEST_R + part * (LARGEST_R - SMALLEST_R), 1)
+        at = x.at(each.values[x.key]), y.at(each.values[y.key])
+        points.append(FramePoint(each.frame, not each.is_ready, *at, radius))
+    return list(_labelled(points)) if len(points) <= MOST_LABELS else points
 
 
-def _place_labels(points: list[dict[str, Any]]) -> None:
-    """Labels beside their points, each below the one before where they would lie over each other."""
+def _labelled(points: Iterable[FramePoint]) -> Iterator[FramePoint]:
+    """With labels beside their points, each below the one before where they would lie over each other."""
     taken: list[tuple[float, float]] = []
-    for point in sorted(points, key=lambda p: p["y"]):
-        is_right = point["x"] < WIDTH * 0.68
-        at = point["y"] + 4
-        while any(abs(at - y) < _LABEL_GAP and abs(point["x"] - x) < 150 for x, y in taken):
+    for point in sorted(points, key=lambda p: p.y):
+        is_right = point.x < WIDTH * 0.68
+        at = point.y + 4
+        while any(abs(at - y) < _LABEL_GAP and abs(point.x - x) < 150 for x, y in taken):
             at += 3
-        taken.append((point["x"], at))
-        point["label_y"] = round(at, 1)
-        point["label_x"] = round(point["x"] + (point["r"] + 5) * (1 if is_right else -1), 1)
-        point["anchor"] = "start" if is_right else "end"
+        taken.append((point.x, at))
+        beside = round(point.x + (point.r + 5) * (1 if is_right else -1), 1)
+        yield replace(point, label=PointLabel(beside, round(at, 1), "start" if is_right else "end"))
 
 
 def _box(
     x: Scale, y: Scale, target: Mapping[str, float], reach: Mapping[str, float]
-) -> dict[str, float] | None:
+) -> TargetBox | None:
     if x.key not in target or y.key not in target:
         return None
     wide = abs(x.per_unit) * reach.get(x.key, 0.0)
     high = abs(y.per_unit) * reach.get(y.key, 0.0)
     cx, cy = x.at(target[x.key]), y.at(target[y.key])
-    return {
-        "cx": cx, "cy": cy, "x": round(cx - wide, 2), "y": round(cy - high, 2),
-        "width": round(2 * wide, 2), "height": round(2 * high, 2),
-    }  # fmt: skip
+    corner = round(cx - wide, 2), round(cy - high, 2)
+    return TargetBox(cx, cy, *corner, width=round(2 * wide, 2), height=round(2 * high, 2))
 
 
-def _ticks(scale: Scale, spec: ShownSpec, length_cm: float) -> list[dict[str, Any]]:
+def _ticks(scale: Scale, spec: ShownSpec, length_cm: float) -> list[AxisTick]:
     """Round numbers of the person's unit along an axis; points count down toward the tip."""
     to_shown, to_base = _turned(spec, length_cm)
     low, high = sorted((to_shown(scale.low), to_shown(scale.high)))
-    return [
-        {"at": scale.at(to_base(value)), "text": text} for value, text in _round_between(low, high)
-    ]
+    return [AxisTick(scale.at(to_base(value)), text) for value, text in _round_between(low, high)]
 
 
 def _turned(spec: ShownSpec, length_cm: float) -> tuple[_Turn, _Turn]:

@@ -17,8 +17,8 @@ from kentrobar.web.practice import services
 from kentrobar.web.practice.exercises import OFFERED, Task, weighing
 from kentrobar.web.practice.forms import BeginForm, DosesForm, SlipForm, SpecsForm
 from kentrobar.web.practice.models import PracticeRun
-from kentrobar.web.practice.presenting import chart, means_of, readings_of, shown
 from kentrobar.web.practice.queries import records_of, runs_of
+from kentrobar.web.practice.view_models import exercise_view, means_of, readings_of, record_chart
 from kentrobar.web.shops.requests import SignedIn
 
 SHOWN_RUNS = 12
@@ -30,7 +30,7 @@ def home(request: SignedIn) -> HttpResponse:
     records = records_of(request.user)
     offered = [
         {"task": task, "about": about, "levels": list(enumerate(about.levels, 1)),
-         "record": records.get(task), "chart": chart(records[task]) if task in records else None}
+         "record": records.get(task), "chart": record_chart(records[task]) if task in records else None}
         for task, about in OFFERED.items()
     ]  # fmt: skip
     runs = runs_of(request.user)[:SHOWN_RUNS]
@@ -59,8 +59,8 @@ def run(request: SignedIn, pk: int) -> HttpResponse:
                 return redirect("practice:run", pk=pk)
         except KentrobarError as refused:
             error = refused.message
-    context: dict[str, Any] = shown(of, request.user.units)
-    return page(request, "practice/run.html", context | {"form": form, "error": error})
+    context = {"exercise": exercise_view(of, request.user.units), "form": form, "error": error}
+    return page(request, "practice/run.html", context)
 
 
 def _form(request: SignedIn, of: PracticeRun, sent: Any) -> SpecsForm | SlipForm | DosesForm:

@@ -24,7 +24,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.core.weight.builds import Build
-from kentrobar.web.bench.presenting import plain_text
+from kentrobar.web.bench.view_models import plain_text
 from kentrobar.web.frames.baselines import specs_about, strains_of
 from kentrobar.web.frames.standing import among, strips
 from kentrobar.web.kit.numbers import (

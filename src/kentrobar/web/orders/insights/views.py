@@ -14,13 +14,13 @@ from kentrobar.web.measuring.comparing.instruments import compared, persons_comp
 from kentrobar.web.measuring.queries import instruments_of
 from kentrobar.web.measuring.services import correct_by, correct_no_more
 from kentrobar.web.orders.insights import services
-from kentrobar.web.orders.insights.presenting import (
-    compared_shown,
+from kentrobar.web.orders.insights.view_models import (
+    comparison_view,
     lengths_for_points,
-    model_shown,
-    place_shown,
-    roll_shown,
-    shift_shown,
+    model_view,
+    place_view,
+    roll_view,
+    shift_view,
 )
 from kentrobar.web.shops.requests import SignedIn
 
@@ -30,14 +30,14 @@ def insights(request: SignedIn) -> HttpResponse:
     """What the bench has learnt of rolls, making permanent, instruments and models, with the evidence."""
     user = request.user
     context = {
-        "rolls": [roll_shown(each, user.units) for each in rolls_of(user)],
-        "shifts": [shift_shown(each) for each in shifts_of(user)],
-        "places": [place_shown(each, user.units) for each in places_of(user)],
-        "instruments": [compared_shown(each, user.units) for each in compared(user)],
+        "rolls": [roll_view(each, user.units) for each in rolls_of(user)],
+        "shifts": [shift_view(each) for each in shifts_of(user)],
+        "places": [place_view(each, user.units) for each in places_of(user)],
+        "instruments": [comparison_view(each, user.units) for each in compared(user)],
         "corrected": [each for each in instruments_of(user) if each.compared_with],
-        "persons": [compared_shown(each, user.units) for each in persons_compared(user)],
+        "persons": [comparison_view(each, user.units) for each in persons_compared(user)],
         "specs": lengths_for_points(user.units),
-        "models": [model_shown(each, user.units) for each in models_seen(user)],
+        "models": [model_view(each, user.units) for each in models_seen(user)],
     }
     return render(request, "orders/insights/insights.html", context)
 
@@ -64,7 +64,7 @@ def correct_instrument(request: SignedIn, instrument_pk: int) -> HttpResponse:
     """Let an instrument read as the one it was compared with, by what the page told."""
     instrument = get_object_or_404(instruments_of(request.user), pk=instrument_pk)
     for each in compared(request.user):
-        is_told = request.POST.get("told") == compared_shown(each, request.user.units)["difference"]
+        is_told = request.POST.get("told") == comparison_view(each, request.user.units).difference
         if each.instrument == instrument.pk and each.found.is_real and is_told:
             correct_by(instrument, each.one, each.found.difference, request.user)
             break

@@ -8,7 +8,6 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
 
 from kentrobar.core.frame.circumstances import Circumstances, keep_outs
 from kentrobar.core.frame.outline import Outline, Sport
@@ -178,27 +177,46 @@ def drawn_paths(piece: Piece, outline: Outline) -> list[str]:
     return [_path(shape, middle, not piece.is_line) for shape in piece.paths(outline)]
 
 
-def drawn(pieces: Iterable[Piece], outline: Outline) -> list[dict[str, Any]]:
-    """Pieces as a drawing shows them that nobody takes hold of."""
+@dataclass(frozen=True)
+class DrawnPiece:
+    """A piece as a drawing shows it that nobody takes hold of."""
+
+    removed: bool
+    is_strip: bool
+    paths: list[str]
+
+
+def drawn(pieces: Iterable[Piece], outline: Outline) -> list[DrawnPiece]:
+    """Pieces as they are drawn on a frame."""
     return [
-        {"removed": piece.removed, "is_strip": piece.is_line, "paths": drawn_paths(piece, outline)}
-        for piece in pieces
+        DrawnPiece(piece.removed, piece.is_line, drawn_paths(piece, outline)) for piece in pieces
     ]
+
+
+@dataclass(frozen=True)
+class SmallDrawing:
+    """A plan in small: the frame with its pieces over a line, and where it balances."""
+
+    label: str
+    backdrop: Backdrop
+    height: float
+    fulcrum: str
+    pieces: list[DrawnPiece]
 
 
 def small_drawing(
     pieces: Iterable[Piece], outline: Outline, balance_cm: Quantity, label: str
-) -> dict[str, Any]:
-    """A plan in small: the frame with its pieces over a line, and where it balances."""
+) -> SmallDrawing:
+    """Pieces on a frame in small; no fulcrum where the balance is not known."""
     backdrop = backdrop_of(outline)
     x = fulcrum_x(balance_cm)
-    return {
-        "label": label,
-        "backdrop": backdrop,
-        "height": backdrop.fulcrum_y + FULCRUM_MM + 2,
-        "fulcrum": "" if x is None else fulcrum_points(x, backdrop.fulcrum_y),
-        "pieces": drawn(pieces, outline),
-    }  # fmt: skip
+    return SmallDrawing(
+        label=label,
+        backdrop=backdrop,
+        height=backdrop.fulcrum_y + FULCRUM_MM + 2,
+        fulcrum="" if x is None else fulcrum_points(x, backdrop.fulcrum_y),
+        pieces=drawn(pieces, outline),
+    )
 
 
 def fulcrum_x(balance_cm: Quantity) -> float | None:

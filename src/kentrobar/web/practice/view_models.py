@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from statistics import fmean
-from typing import Any, Final
+from typing import Final
 
 from kentrobar.core.bench.practice.finding_slips import SLIP_NAMES, Slip
 from kentrobar.core.bench.practice.hidden import AXIS_CM, SPECS
@@ -14,6 +15,7 @@ from kentrobar.core.body.specs import READ_BY_KEY, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.practice.exercises import (
     OFFERED,
+    Offered,
     Task,
     find_slip,
     predict,
@@ -26,18 +28,32 @@ from kentrobar.web.practice.queries import Record
 CHART: Final = (150.0, 36.0)  # of the picture of a record, its units
 
 
-def shown(run: PracticeRun, units: Units) -> dict[str, Any]:
-    """What the page of a run is given beside its form."""
-    of_task = {
+@dataclass(frozen=True, slots=True)
+class ExerciseView:
+    """What the page of every exercise shows beside its form; ``better`` once it is over."""
+
+    run: PracticeRun
+    offered: Offered
+    adds: str
+    seen: int
+    axis: str
+    better: list[str]
+    of_task: TaskView
+
+
+def exercise_view(run: PracticeRun, units: Units) -> ExerciseView:
+    """An exercise as its page shows it."""
+    task = Task(run.task)
+    view_of_task: dict[Task, Callable[[PracticeRun, Units], TaskView]] = {
         Task.READ: _reading, Task.SLIP: _slip, Task.PREDICT: _predicting,
         Task.MATCH: _weighing, Task.FINISH: _weighing,
-    }[Task(run.task)]  # fmt: skip
-    offered = OFFERED[Task(run.task)]
-    return of_task(run, units) | {
-        "run": run, "offered": offered, "adds": offered.levels[run.level - 1], "seen": len(run.moves),
-        "axis": units.axis_text(AXIS_CM[read_well(run).sport]),
-        "better": list(better(run, units)) if run.finished_at else [],
     }  # fmt: skip
+    return ExerciseView(
+        run=run, offered=OFFERED[task], adds=OFFERED[task].levels[run.level - 1], seen=len(run.moves),
+        axis=units.axis_text(AXIS_CM[read_well(run).sport]),
+        better=list(better(run, units)) if run.finished_at else [],
+        of_task=view_of_task[task](run, units),
+    )  # fmt: skip
 
 
 # -- reading well -------------------------------------------------------------------------------
@@ -72,19 +88,39 @@ def means_of(run: PracticeRun) -> dict[str, float]:
     return {key: fmean(values) for key, values in kept.items() if values}
 
 
-def _reading(run: PracticeRun, units: Units) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class ReadColumn:
+    """The readings of one spec: number, text, whether it is left out; and their mean."""
+
+    key: str
+    title: str
+    asked: str
+    readings: list[tuple[int, str, bool]]
+    mean: str
+
+
+@dataclass(frozen=True, slots=True)
+class ReadWellView:
+    """What was read so far, a column a spec."""
+
+    columns: list[ReadColumn]
+
+
+def _reading(run: PracticeRun, units: Units) -> ReadWellView:
     exercise, out, means = read_well(run), left_out(run), means_of(run)
     read = readings_of(run)
-    columns = []
-    for spec in SPECS:
-        values = read[spec.key]
-        columns.append({
-            "key": spec.key, "title": spec.title,
-            "asked": f"±{_spread(spec.key, exercise.asked(spec.key), units)}",
-            "readings": [(i, units.spec_text(spec, v), (spec.key, i) in out) for i, v in enumerate(values)],
-            "mean": units.spec_text(spec, means[spec.key]) if spec.key in means else "",
-        })  # fmt: skip
-    return {"columns": columns}
+    return ReadWellView([
+        ReadColumn(
+            key=spec.key, title=spec.title,
+            asked=f"±{_spread(spec.key, exercise.asked(spec.key), units)}",
+            readings=[
+                (i, units.spec_text(spec, value), (spec.key, i) in out)
+                for i, value in enumerate(read[spec.key])
+            ],
+            mean=units.spec_text(spec, means[spec.key]) if spec.key in means else "",
+        )
+        for spec in SPECS
+    ])  # fmt: skip
 
 
 def _spread(key: str, u: float, units: Units) -> str:
@@ -97,7 +133,15 @@ def _spread(key: str, u: float, units: Units) -> str:
 # -- the others ---------------------------------------------------------------------------------
 
 
-def _slip(run: PracticeRun, units: Units) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class SlipView:
+    """A sheet of readings; each entry with whether it is the slip, told once it is over."""
+
+    rows: list[list[tuple[str, bool]]]
+    titles: list[str]
+
+
+def _slip(run: PracticeRun, units: Units) -> SlipView:
     exercise = find_slip(run)
     entry, slip = exercise.truth
     rows = [
@@ -105,10 +149,18 @@ def _slip(run: PracticeRun, units: Units) -> dict[str, Any]:
           bool(run.finished_at) and slip is not Slip.NONE and entry == (i, spec.key)) for spec in SPECS]
         for i, row in enumerate(exercise.sheet())
     ]  # fmt: skip
-    return {"rows": rows, "titles": [spec.title for spec in SPECS]}
+    return SlipView(rows, [spec.title for spec in SPECS])
 
 
-def _predicting(run: PracticeRun, units: Units) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class PredictingView:
+    """A known frame, and doses: weight, site, from the butt, from the long axis."""
+
+    known: list[tuple[str, str]]
+    doses: list[tuple[str, str, str, str]]
+
+
+def _predicting(run: PracticeRun, units: Units) -> PredictingView:
     exercise = predict(run)
     specs = [READ_BY_KEY[key] for key in RIGHT]
     known = [(spec.title, units.spec_text(spec, exercise.frame.true(spec))) for spec in specs]
@@ -117,12 +169,37 @@ def _predicting(run: PracticeRun, units: Units) -> dict[str, Any]:
          units.lengths.told(abs(site.x_cm)) if site.x_cm else "")
         for site, grams in exercise.doses
     ]  # fmt: skip
-    return {"known": known, "doses": doses}
+    return PredictingView(known, doses)
 
 
-def _weighing(run: PracticeRun, units: Units) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class TryView:
+    """What was laid, and each spec that it came to with whether that is within."""
+
+    number: int
+    laid: str
+    specs: list[tuple[str, bool]]
+
+
+@dataclass(frozen=True, slots=True)
+class WeighingView:
+    """A frame to be brought to a target, and the tries so far; ``errs``: readings scatter."""
+
+    tries: list[TryView]
+    titles: list[str]
+    errs: bool
+    start: list[str]
+    target: list[str]
+    bands: list[str]
+    is_within: bool
+
+
+TaskView = ReadWellView | SlipView | PredictingView | WeighingView
+
+
+def _weighing(run: PracticeRun, units: Units) -> WeighingView:
     exercise = weighing(run)
-    tries: list[dict[str, Any]] = []
+    tries = []
     for number, move in enumerate(run.moves):
         doses = move["doses"]
         specs = exercise.read(doses, number) if exercise.errs else exercise.specs(doses)
@@ -130,21 +207,19 @@ def _weighing(run: PracticeRun, units: Units) -> dict[str, Any]:
             f"{units.piece_mass_text(doses[site.key])} {units.mass} ({site.label})"
             for site in exercise.sites if doses.get(site.key)
         )  # fmt: skip
-        tries.append({
-            "number": number + 1, "laid": laid or "nothing",
-            "specs": [
-                (units.spec_text(spec, specs[spec.key]), exercise.meets(spec.key, specs[spec.key]))
-                for spec in SPECS
-            ],
-        })  # fmt: skip
+        told = [
+            (units.spec_text(spec, specs[spec.key]), exercise.meets(spec.key, specs[spec.key]))
+            for spec in SPECS
+        ]
+        tries.append(TryView(number + 1, laid or "nothing", told))
     start = exercise.specs({})
-    return {
-        "tries": tries, "titles": [spec.title for spec in SPECS], "errs": exercise.errs,
-        "start": [units.spec_text(spec, start[spec.key]) for spec in SPECS],
-        "target": [units.spec_text(spec, exercise.target[spec.key]) for spec in SPECS],
-        "bands": [f"±{_spread(spec.key, BANDS[spec.key], units)}" for spec in SPECS],
-        "is_within": bool(tries) and all(ok for _, ok in tries[-1]["specs"]),
-    }  # fmt: skip
+    return WeighingView(
+        tries=tries, titles=[spec.title for spec in SPECS], errs=exercise.errs,
+        start=[units.spec_text(spec, start[spec.key]) for spec in SPECS],
+        target=[units.spec_text(spec, exercise.target[spec.key]) for spec in SPECS],
+        bands=[f"±{_spread(spec.key, BANDS[spec.key], units)}" for spec in SPECS],
+        is_within=bool(tries) and all(ok for _, ok in tries[-1].specs),
+    )  # fmt: skip
 
 
 # -- afterwards ---------------------------------------------------------------------------------
@@ -222,14 +297,25 @@ def _weighed_better(run: PracticeRun, units: Units) -> Iterator[str]:
         yield "After the first reading, change what you laid by just what is missing, once."
 
 
-def chart(record: Record) -> dict[str, Any]:
-    """The points of somebody's last exercises as a line."""
+@dataclass(frozen=True, slots=True)
+class RecordChart:
+    """The points of somebody's last exercises as a line, with its last end."""
+
+    line: str
+    last_x: float
+    last_y: float
+    label: str
+    width: float = CHART[0]
+    height: float = CHART[1]
+
+
+def record_chart(record: Record) -> RecordChart:
+    """A record as it is drawn."""
     width, height = CHART
     points = record.points
     step = width / max(len(points) - 1, 1)
-    line = " ".join(f"{step * i:.1f} {height * (1 - p / 100):.1f}" for i, p in enumerate(points))
-    return {
-        "width": width, "height": height, "line": line, "last_x": step * (len(points) - 1),
-        "last_y": height * (1 - points[-1] / 100),
-        "label": f"Points of the last {len(points)}: {', '.join(map(str, points))}",
-    }  # fmt: skip
+    return RecordChart(
+        line=" ".join(f"{step * i:.1f} {height * (1 - p / 100):.1f}" for i, p in enumerate(points)),
+        last_x=step * (len(points) - 1), last_y=height * (1 - points[-1] / 100),
+        label=f"Points of the last {len(points)}: {', '.join(map(str, points))}",
+    )  # fmt: skip

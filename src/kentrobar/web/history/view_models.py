@@ -1,9 +1,11 @@
-"""What the time line of a frame tells."""
+"""The time line of a frame, as its page shows it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from dataclasses import dataclass
+from datetime import datetime
+from typing import TypedDict
 
 from django.http import QueryDict
 from django.urls import reverse
@@ -12,30 +14,54 @@ from kentrobar.core.body.specs import BALANCE, POINTS, READ, READ_BY_FIELD, Spec
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_headlight
+from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.history.expecting import Expected
 from kentrobar.web.history.lying import Lying
 from kentrobar.web.history.queries import HistoryEvent, Kind
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs, shown_specs
-from kentrobar.web.planning.showing.drawing import small_drawing
+from kentrobar.web.planning.showing.drawing import SmallDrawing, small_drawing
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
 
 Step = BenchEvent.Kind
 
 
-def event_shown(event: HistoryEvent, frame: Frame, units: Units) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class ReadingView:
+    """What a line tells of a reading besides that it was taken."""
+
+    specs: list[str]
+    build: str
+    set_aside: str | None
+    counts: bool
+    back: str
+
+
+@dataclass(frozen=True, slots=True)
+class EventView:
     """One event as its line tells it: its mark, a sentence, where it leads."""
-    text, address = _sentence(event, frame, units)
-    shown: dict[str, Any] = {"kind": event.kind.value, "at": event.at, "by": event.by, "text": text}
-    shown["address"] = address
-    if event.kind is Kind.READING:
-        sheet: SpecSheet = event.of
-        shown |= {"specs": specs_text(sheet, frame, units), "build": sheet.get_build_display(),
-                  "set_aside": getattr(sheet, "set_aside", None), "counts": sheet.pk == frame.specs_id,
-                  "back": back_to(sheet, frame, units)}  # fmt: skip
-    return shown
+
+    kind: str
+    at: datetime
+    by: str
+    text: str
+    address: str
+    reading: ReadingView | None
+
+
+def event_view(event: HistoryEvent, frame: Frame, units: Units) -> EventView:
+    """An event of a frame as the page shows it."""
+    reading = _reading(event.of, frame, units) if event.kind is Kind.READING else None
+    return EventView(event.kind.value, event.at, event.by, *_sentence(event, frame, units), reading)
+
+
+def _reading(sheet: SpecSheet, frame: Frame, units: Units) -> ReadingView:
+    return ReadingView(
+        specs_text(sheet, frame, units), sheet.get_build_display(),
+        getattr(sheet, "set_aside", None), sheet.pk == frame.specs_id, back_to(sheet, frame, units),
+    )  # fmt: skip
 
 
 def _sentence(event: HistoryEvent, frame: Frame, units: Units) -> tuple[str, str]:
@@ -124,22 +150,52 @@ def back_to(sheet: SpecSheet, frame: Frame, units: Units) -> str:
     return f"{reverse('planning:aim', args=[frame.pk])}?{query.urlencode()}"
 
 
+class DatedPoint(TypedDict):
+    """A reading of one spec: when, how much, ±."""
+
+    x: float
+    y: float
+    u: float
+
+
+class ChartLine(TypedDict):
+    """One spec over time, apart by build."""
+
+    name: str
+    unit: str
+    builds: dict[str, list[DatedPoint]]
+
+
+class ChartMark(TypedDict):
+    """What happened in between."""
+
+    at: float
+    text: str
+
+
+class Charts(TypedDict):
+    """All that the script draws; times in milliseconds."""
+
+    lines: list[ChartLine]
+    marks: list[ChartMark]
+
+
 def charts(
     sheets: Sequence[SpecSheet], events: Sequence[HistoryEvent], frame: Frame, units: Units
-) -> dict[str, Any]:
-    """Each spec over time, apart by build, with what happened in between; times in milliseconds."""
-    marks = [
-        {"at": _ms(event), "text": event.text or event.kind.value}
+) -> Charts:
+    """Each spec that was read twice in one build, with what happened in between."""
+    marks: list[ChartMark] = [
+        {"at": _ms(event.at), "text": event.text or event.kind.value}
         for event in events if event.kind in (Kind.ENDED, Kind.FITTED, Kind.TAKEN_OFF, Kind.HANDED_OVER)
     ]  # fmt: skip
-    lines = []
+    lines: list[ChartLine] = []
     for spec in read_specs(units):
-        points: dict[str, list[dict[str, Any]]] = {}
+        points: dict[str, list[DatedPoint]] = {}
         for sheet in reversed(sheets):
             quantity = _quantity(sheet, spec, frame)
             if quantity and not getattr(sheet, "set_aside", None):
                 points.setdefault(sheet.get_build_display(), []).append({
-                    "x": sheet.taken_at.timestamp() * 1000,
+                    "x": _ms(sheet.taken_at),
                     "y": round(quantity.value * spec.factor, spec.decimals + 2),
                     "u": round(quantity.u * abs(spec.factor), spec.decimals + 2),
                 })  # fmt: skip
@@ -148,39 +204,60 @@ def charts(
     return {"lines": lines, "marks": marks}
 
 
-def _ms(event: HistoryEvent) -> float:
-    return event.at.timestamp() * 1000
+def _ms(at: datetime) -> float:
+    return at.timestamp() * 1000
 
 
-def lying_shown(lying: Sequence[Lying], frame: Frame, units: Units) -> dict[str, Any]:
-    """What lies on the frame now, with its drawing."""
-    outline = frame.outline
+@dataclass(frozen=True, slots=True)
+class LyingView:
+    """What is on the frame now, each piece with its text, and its drawing where it can be drawn."""
+
+    drawing: SmallDrawing | None
+    pieces: list[tuple[Lying, str]]
+
+
+def lying_view(lying: Sequence[Lying], frame: Frame, units: Units) -> LyingView:
+    """What is on a frame as the page shows it."""
     pieces = [each.piece for each in lying]
     try:
         drawing = small_drawing(
-            pieces, outline, frame.measured.balance_cm, f"What lies on {frame.label} now"
+            pieces, frame.outline, frame.measured.balance_cm, f"What lies on {frame.label} now"
         )
     except KentrobarError:  # its outline was changed since: the pieces have no place any more
         drawing = None
-    return {
-        "drawing": drawing,
-        "lying": [(each, f"{each.piece.material}: " * bool(each.piece.is_strip and each.piece.material)
-                   + piece_text(each.piece, frame, units)) for each in lying],
-    }  # fmt: skip
+    return LyingView(drawing, [(each, _piece_told(each.piece, frame, units)) for each in lying])
 
 
-def expected_shown(expected: Expected, units: Units) -> dict[str, Any]:
-    """What to expect since its fittings changed."""
-    return {
-        "on": expected.on, "off": expected.off, "cannot": expected.cannot, "sets": expected.sets,
-        "rows": [
-            {"name": spec.name, "unit": spec.unit, "before": spec.value(before), "after": spec.value(after),
-             "u": spec.spread(after)}
-            for spec in shown_specs(units)
-            if (before := _of(expected.before, spec))
-            and (after := _of(expected.after, spec))
-        ],
-    }  # fmt: skip
+def _piece_told(piece: Piece, frame: Frame, units: Units) -> str:
+    of_tape = f"{piece.material}: " if piece.is_strip and piece.material else ""
+    return of_tape + piece_text(piece, frame, units)
+
+
+@dataclass(frozen=True, slots=True)
+class ExpectedSpec:
+    """One spec as it is expected to read now."""
+
+    name: str
+    unit: str
+    after: str
+    u: str
+
+
+@dataclass(frozen=True, slots=True)
+class ExpectedView:
+    """What to expect since a frame's fittings changed."""
+
+    expected: Expected
+    rows: list[ExpectedSpec]
+
+
+def expected_view(expected: Expected, units: Units) -> ExpectedView:
+    """What is expected as the page shows it."""
+    return ExpectedView(expected, [
+        ExpectedSpec(spec.name, spec.unit, spec.value(after), spec.spread(after))
+        for spec in shown_specs(units)
+        if _of(expected.before, spec) and (after := _of(expected.after, spec))
+    ])  # fmt: skip
 
 
 def _of(specs: Specs | None, spec: ShownSpec) -> Quantity | None:

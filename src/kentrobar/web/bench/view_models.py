@@ -1,0 +1,232 @@
+"""A work at the bench, as its page shows it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Final
+
+from django.core import signing
+
+from kentrobar.core.bench.cautions import cautions_for, hazards_of
+from kentrobar.core.body.specs import POINTS, READ_BY_KEY, Specs
+from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.comparing import Verdict
+from kentrobar.core.rounds.trimming import Advice, Trim
+from kentrobar.core.weight.pieces import Piece
+from kentrobar.web.bench.models import BenchEvent
+from kentrobar.web.bench.rounds import Action, Round, WorkState, stored_trim
+from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, read_specs
+from kentrobar.web.planning.wish.presenting import piece_text
+from kentrobar.web.shops.models import User
+
+TOLD: Final = "what the bench told to trim"
+
+
+@dataclass(frozen=True, slots=True)
+class BenchSpec:
+    """A spec with its ±; ``target`` with what it may be off by is empty for one that is free."""
+
+    name: str
+    unit: str
+    value: str
+    u: str
+    target: str = ""
+    within: str = ""
+    is_within: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class LayView:
+    """The piece whose turn it is, and the specs to expect once it is on."""
+
+    number: int
+    text: str
+    is_removed: bool
+    left: int
+    cautions: list[str]
+    expected: list[BenchSpec]
+
+
+@dataclass(frozen=True, slots=True)
+class NextView:
+    """What comes next: trims with what to expect of them, or the spec (``noun``) to read once more.
+
+    ``told`` is the trims as the page sends them back, signed.
+    """
+
+    advice: str
+    chance: str
+    trims: list[str]
+    told: str
+    expected: list[BenchSpec]
+    noun: str
+
+
+@dataclass(frozen=True, slots=True)
+class RoundSpec:
+    """One spec of a reading beside what was expected of it."""
+
+    name: str
+    unit: str
+    expected: str
+    read: str
+    agrees: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RoundView:
+    """A reading beside what was expected, spec by spec."""
+
+    event: BenchEvent
+    number: int
+    by: User | None
+    is_questioned: bool
+    rows: list[RoundSpec]
+
+
+@dataclass(frozen=True, slots=True)
+class BenchView:
+    """A work at the bench: what to do now, where the frame stands, what is on it, what was read."""
+
+    action: str
+    base: int
+    now: list[BenchSpec]
+    chance: str
+    lies: list[tuple[int, str]]
+    is_permanent: bool
+    is_read_for_good: bool
+    is_read_now: bool
+    can_be_permanent: bool
+    rounds: list[RoundView]
+    axis: str
+    lay: LayView | None
+    next: NextView | None
+
+
+def bench_view(
+    stand: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None = None
+) -> BenchView:
+    """A work as its page shows it.
+
+    ``offset_cm`` is by how much the piece whose turn it is is expected to lie off.
+    """
+    work, frame, action = stand.work, stand.work.plan.frame, stand.action
+    is_next = action is Action.NEXT
+    return BenchView(
+        action=action.value, base=len(work.events.all()),
+        now=list(_now(stand, units)), chance=chance_text(stand.chance),
+        lies=[(number, piece_text(piece, frame, units)) for number, piece in stand.lies()],
+        is_permanent=stand.is_permanent, is_read_for_good=stand.is_read_for_good,
+        is_read_now=not work.ended_at and action in (Action.READ, Action.QUESTION),
+        can_be_permanent=is_next and not stand.is_permanent and bool(stand.belief.on),
+        rounds=[_round(stand, each, units) for each in reversed(stand.rounds)],
+        axis=units.axis_text(work.target.axis_cm),
+        lay=_to_lay(stand, shelf, units, offset_cm) if action is Action.LAY else None,
+        next=_next(stand, units) if is_next else None,
+    )  # fmt: skip
+
+
+def _to_lay(stand: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None) -> LayView:
+    number = stand.to_lay[0]
+    piece = stand.planned(number).piece
+    return LayView(
+        number=number, text=lay_text(stand, piece, units),
+        is_removed=piece.removed, left=len(stand.to_lay),
+        cautions=list(cautions_for(hazards_of(stand.plan.only([number]), shelf))),
+        expected=list(_values(stand.expected_with(number, offset_cm), units)),
+    )  # fmt: skip
+
+
+def lay_text(stand: WorkState, piece: Piece, units: Units) -> str:
+    """A piece as it is cut and where it goes, with what it is cut from."""
+    text = piece_text(piece, stand.work.plan.frame, units)
+    return f"{piece.material}: {text}" if piece.is_strip and piece.material else text
+
+
+def _now(stand: WorkState, units: Units) -> Iterator[BenchSpec]:
+    """Each spec as it is now beside its target, within its tolerance or not."""
+    length_cm, missed = stand.plan.outline.length_cm, stand.target.miss(stand.now)
+    for spec in read_specs(units):
+        key, quantity = spec.read_key, getattr(stand.now, spec.key)
+        shown = BenchSpec(spec.name, spec.unit, spec.value(quantity), spec.spread(quantity))
+        if key in missed:
+            shown = replace(
+                shown,
+                target=spec.of_length(stand.target.centres[key], length_cm),
+                within=spec.width(stand.target.reach[key]),
+                is_within=not missed[key],
+            )
+        yield shown
+
+
+def _values(specs: Specs, units: Units) -> Iterator[BenchSpec]:
+    for spec in read_specs(units):
+        quantity = getattr(specs, spec.key)
+        if quantity:
+            name = spec.name.lower()
+            yield BenchSpec(name, spec.unit, spec.value(quantity), spec.spread(quantity))
+
+
+def _round(stand: WorkState, each: Round, units: Units) -> RoundView:
+    length_cm = stand.plan.outline.length_cm
+    shown = {spec.read_key: spec for spec in read_specs(units)}
+    rows = []
+    for key, expected, read, found in each.gaps(list(shown)):
+        spec = shown[key]
+        rows.append(RoundSpec(
+            name=spec.name, unit="" if spec.key == POINTS.key else spec.unit,
+            expected=plain_text(spec, expected, length_cm), read=plain_text(spec, read, length_cm),
+            agrees=found.verdict is Verdict.NOISE,
+        ))  # fmt: skip
+    number = stand.rounds.index(each) + 1
+    return RoundView(each.event, number, each.event.made_by, each.is_questioned, rows)
+
+
+def plain_text(spec: ShownSpec, quantity: Estimate, length_cm: float) -> str:
+    """A spec with its ± and without its unit; points with their side."""
+    if spec.key == POINTS.key:
+        return spec.of_length(quantity.value, length_cm)
+    return f"{spec.value(quantity)} {spec.spread(quantity)}"
+
+
+def _next(stand: WorkState, units: Units) -> NextView:
+    """What comes next, with numbers."""
+    step = stand.next
+    trims = step.trims if step.advice is Advice.TRIM and step.expect is not None else ()
+    told = [(int(trim.key), stored_trim(trim)) for trim in trims]
+    return NextView(
+        advice=step.advice.value, chance=chance_text(step.chance),
+        trims=[trim_text(stand, trim, units) for trim in trims],
+        told=signing.dumps(told, salt=TOLD) if trims else "",
+        expected=list(_values(step.expect.after, units)) if trims and step.expect else [],
+        noun=READ_BY_KEY[step.spec].noun if step.advice is Advice.READ else "",
+    )  # fmt: skip
+
+
+def trim_text(stand: WorkState, trim: Trim, units: Units) -> str:
+    """What is to be cut, in words: "take 6 mm off each strip at 12"."""
+    laid = stand.belief.on[trim.key].piece
+    at = laid.place(stand.plan.outline, units.bench_lengths)
+    if trim.piece is None:
+        return f"Take off what lies at {at}"
+    more, count = _more(laid, trim.piece, units)
+    if not laid.is_strip:
+        sides = " on either side" if laid.sides > 1 else ""
+        what = laid.material or "what lies"
+        if trim.piece.one_mass_g > laid.one_mass_g:
+            return f"Add {more}{sides} to {what} at {at}"
+        return f"Take {more}{sides} off {what} at {at}"
+    whose = "each strip" if count > 1 else "the strip"
+    if trim.piece.extent_cm < laid.extent_cm:
+        return f"Take {more} off {whose} at {at}"
+    return f"Lay {more} more beside {whose} at {at}"
+
+
+def _more(laid: Piece, cut: Piece, units: Units) -> tuple[str, int]:
+    """By how much a piece changes, and how many strips it is."""
+    if laid.is_strip:
+        return units.bench_lengths.told(abs(cut.extent_cm - laid.extent_cm)), laid.count
+    grams = abs(cut.one_mass_g - laid.one_mass_g)
+    return f"{units.piece_mass_text(grams)} {units.mass}", laid.count
