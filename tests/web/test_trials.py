@@ -133,7 +133,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(
     text = words(page)
     assert f"Best swing weight <strong>{best.value:.1f} kg·cm²</strong>" in text
     assert "Enough" in text
-    wish = client.get(page.context["targets"]["wish"])
+    wish = client.get(page.context["shown"].wish)
     assert wish.context["form"].initial["swingweight"][0] == f"{best.value:.1f}"
     found = create_set([racket, new_frame(technician, "Reed 100 B")], technician)
     client.post(f"/play/trials/{trial.pk}/aim-set", {"set": found.pk})
@@ -175,7 +175,7 @@ def test_a_player_alone_sees_what_to_fit_and_is_asked_no_blank(client, racket):
     assert not trial.is_blind
     page = client.get(f"/play/trials/{trial.pk}/")
     assert "The first suits better" in words(page)
-    assert page.context["progress"]["of"] == 18
+    assert page.context["shown"].progress.of == 18
     client.post(f"/play/trials/{trial.pk}/answer", {"number": 1, "said": "same"})
     assert trial.asks.count() == 2
     client.post(f"/play/trials/{trial.pk}/end")

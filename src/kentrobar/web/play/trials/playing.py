@@ -13,8 +13,8 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.kit.requests import page, read_count
 from kentrobar.web.play.models import Trial
 from kentrobar.web.play.trials import services
-from kentrobar.web.play.trials.presenting import progress
 from kentrobar.web.play.trials.standing import standing_of
+from kentrobar.web.play.trials.view_models import progress
 from kentrobar.web.play.trials.views import answered
 
 

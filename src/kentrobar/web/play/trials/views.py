@@ -25,9 +25,9 @@ from kentrobar.web.play.models import Trial
 from kentrobar.web.play.queries import trials_of
 from kentrobar.web.play.trials import services
 from kentrobar.web.play.trials.forms import TrialForm
-from kentrobar.web.play.trials.presenting import shown
 from kentrobar.web.play.trials.searching import SetupSearches, ask_setups, refused_form
 from kentrobar.web.play.trials.standing import standing_of
+from kentrobar.web.play.trials.view_models import trial_view
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -61,7 +61,8 @@ def trial(request: SignedIn, pk: int) -> HttpResponse:
     """What to fit now, and what the answers tell so far."""
     of = _trial(request, pk)
     address = request.build_absolute_uri(reverse("play:play", args=[of.secret]))
-    context: dict[str, Any] = shown(standing_of(of), request.user.units) | {
+    context = {
+        "trial": of, "frame": of.frame, "shown": trial_view(standing_of(of), request.user.units),
         "address": address, "qr": qr(address),
         "sets": sets_of(request.user).filter(IN_USE, members__frame=of.frame),
     }  # fmt: skip

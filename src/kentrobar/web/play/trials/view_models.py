@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from typing import Any, Final, NamedTuple
+from dataclasses import dataclass
+from typing import Final, NamedTuple
 
 from django.urls import reverse
 from django.utils.http import urlencode
@@ -15,7 +16,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
-from kentrobar.web.play.models import TrialSetup
+from kentrobar.web.play.models import TrialAsk, TrialSetup
 from kentrobar.web.play.trials.standing import TrialStanding
 
 WIDTH: Final = 420.0  # of the picture of what is known, its units
@@ -32,41 +33,121 @@ class ToFit(NamedTuple):
     is_on: bool
 
 
-def shown(standing: TrialStanding, units: Units) -> dict[str, Any]:
-    """What the page of who fits the weights is given."""
-    trial, found = standing.trial, standing.found
-    told = list(zip(found.best(), found.felt(), found.marginals(), strict=True))
-    return {
-        "trial": trial, "frame": trial.frame,
-        "now": _now(standing, units), "setups": [_setup(standing, each, units) for each in standing.setups],
-        "best": [_best(standing, i, *each, units) for i, each in enumerate(told)],
-        "sentences": list(sentences(standing, units)), "asks": _answers(standing, units),
-        "progress": progress(standing), "last": standing.last_answered,
-        "is_careless": standing.is_careless,
-        "targets": _targets(standing, [best for best, *_ in told], units),
-        "missed": [_values_told(standing, values, units) for values in trial.missed],
-    }  # fmt: skip
-
-
-def progress(standing: TrialStanding) -> dict[str, int]:
+class Progress(NamedTuple):
     """How many were answered, of at most how many."""
+
+    done: int
+    of: int
+
+
+@dataclass(frozen=True, slots=True)
+class NowView:
+    """What is asked now, with the setups that it takes in order."""
+
+    ask: TrialAsk
+    fits: list[ToFit]
+
+
+@dataclass(frozen=True, slots=True)
+class SetupView:
+    """One setup: its name, what is on the frame for it, in how many answers it was played."""
+
+    number: int
+    name: str
+    pieces: list[str]
+    played: int
+
+
+@dataclass(frozen=True, slots=True)
+class ChancePicture:
+    """The chance that the best is at each value, as a curve over the setups that are tried."""
+
+    curve: str
+    band: str
+    ticks: list[tuple[float, str]]
+    best_x: float
+    label: str
+    width: float = WIDTH
+    height: float = HEIGHT
+
+
+@dataclass(frozen=True, slots=True)
+class BestView:
+    """The best of one spec with its interval, what is felt of it, and a picture of what is known."""
+
+    noun: str
+    value: str
+    low: str
+    high: str
+    felt: str
+    felt_low: str
+    felt_high: str
+    part: str
+    picture: ChancePicture
+
+
+@dataclass(frozen=True, slots=True)
+class AnswerView:
+    """One answer: which setups were played, why they were asked, what was said of them."""
+
+    number: int
+    first: str
+    second: str
+    purpose: str
+    said: str
+    rated: int | None
+
+
+@dataclass(frozen=True, slots=True)
+class TrialView:
+    """A trial as who fits the weights sees it; ``wish`` is where the best is made a plan's target."""
+
+    now: NowView | None
+    setups: list[SetupView]
+    best: list[BestView]
+    sentences: list[str]
+    answers: list[AnswerView]
+    progress: Progress
+    last: TrialAsk | None
+    is_careless: bool
+    wish: str
+    missed: list[str]
+
+
+def trial_view(standing: TrialStanding, units: Units) -> TrialView:
+    """Where a trial stands, as its page shows it."""
+    found = standing.found
+    told = list(zip(found.best(), found.felt(), found.marginals(), strict=True))
+    return TrialView(
+        now=_now(standing, units), setups=[_setup(standing, each, units) for each in standing.setups],
+        best=[_best(standing, i, *each, units) for i, each in enumerate(told)],
+        sentences=list(sentences(standing, units)), answers=_answers(standing, units),
+        progress=progress(standing), last=standing.last_answered,
+        is_careless=standing.is_careless,
+        wish=_wish(standing, [best for best, *_ in told], units),
+        missed=[_values_told(standing, values, units) for values in standing.trial.missed],
+    )  # fmt: skip
+
+
+def progress(standing: TrialStanding) -> Progress:
+    """How far a trial is."""
     whole = RATINGS if standing.trial.rates else len(order_of_purposes(standing.trial.is_blind))
-    return {"done": len(standing.asked), "of": whole}
+    return Progress(len(standing.asked), whole)
 
 
-def _now(standing: TrialStanding, units: Units) -> dict[str, Any] | None:
+def _now(standing: TrialStanding, units: Units) -> NowView | None:
     ask = standing.open
     if ask is None:
         return None
     trial = standing.trial
     first = _to_fit(standing, ask.first, trial.frame, units, is_on=standing.fitted == ask.first)
     if trial.rates:
-        return {"ask": ask, "fits": [first]}
+        return NowView(ask, [first])
     on = trial.twin or trial.frame
     second = _to_fit(
         standing, ask.second, on, units, is_on=ask.first == ask.second and not trial.twin
     )
-    return {"ask": ask, "fits": [first, second]}
+    return NowView(ask, [first, second])
 
 
 def _to_fit(
@@ -94,15 +175,15 @@ def _values_told(standing: TrialStanding, values: list[float], units: Units) -> 
     )
 
 
-def _setup(standing: TrialStanding, setup: TrialSetup, units: Units) -> dict[str, Any]:
+def _setup(standing: TrialStanding, setup: TrialSetup, units: Units) -> SetupView:
     frame = standing.trial.frame
     played = sum(
         setup.number in (each.first, each.second) for each in standing.asks if each.is_answered
     )
-    return {
-        "number": setup.number, "name": setup_name(standing, setup, units), "played": played,
-        "pieces": _pieces(read_pieces(setup.pieces), frame, units),
-    }  # fmt: skip
+    return SetupView(
+        number=setup.number, name=setup_name(standing, setup, units), played=played,
+        pieces=_pieces(read_pieces(setup.pieces), frame, units),
+    )  # fmt: skip
 
 
 # -- what is known ----------------------------------------------------------------------------
@@ -111,22 +192,20 @@ def _setup(standing: TrialStanding, setup: TrialSetup, units: Units) -> dict[str
 def _best(
     standing: TrialStanding, index: int, best: Interval, felt: Interval,
     marginal: tuple[Array, Array], units: Units,
-) -> dict[str, Any]:  # fmt: skip
-    """The best of one spec with its interval, what is felt of it, and a picture of what is known."""
+) -> BestView:  # fmt: skip
     spec = standing.sought[index]
-    return {
-        "noun": spec.noun, "value": units.spec_text(spec, best.value),
-        "low": units.spec_text(spec, best.low), "high": units.spec_text(spec, best.high),
-        "felt": units.spec_text(spec, felt.value), "felt_low": units.spec_text(spec, felt.low),
-        "felt_high": units.spec_text(spec, felt.high), "part": f"{100 * INTERVAL:.0f} %",
-        "picture": _picture(standing, index, best, marginal, units),
-    }  # fmt: skip
+    return BestView(
+        noun=spec.noun, value=units.spec_text(spec, best.value),
+        low=units.spec_text(spec, best.low), high=units.spec_text(spec, best.high),
+        felt=units.spec_text(spec, felt.value), felt_low=units.spec_text(spec, felt.low),
+        felt_high=units.spec_text(spec, felt.high), part=f"{100 * INTERVAL:.0f} %",
+        picture=_picture(standing, index, best, marginal, units),
+    )  # fmt: skip
 
 
 def _picture(
     standing: TrialStanding, index: int, best: Interval, marginal: tuple[Array, Array], units: Units
-) -> dict[str, Any]:
-    """The chance that the best lies at each value, as a curve over the setups that are tried."""
+) -> ChancePicture:
     axis, chances = marginal
     spec = standing.sought[index]
 
@@ -141,15 +220,14 @@ def _picture(
         under = [f"{x(axis[inside[0]])} {HEIGHT}", *under, f"{x(axis[inside[-1]])} {HEIGHT}"]
     values = sorted({round(setup.values[index], 6) for setup in standing.setups})
     ends = (values[0], values[-1]) if len(values) > 1 else values
-    return {
-        "width": WIDTH, "height": HEIGHT, "curve": " ".join(points),
-        "band": " ".join(under),
-        "ticks": [(x(value), units.spec_text(spec, value) if value in ends else "") for value in values],
-        "best_x": x(best.value),
-        "label": f"Where the best {spec.noun} lies: most likely {units.spec_text(spec, best.value)}, "
-                 f"{100 * INTERVAL:.0f} % between {units.spec_text(spec, best.low)} and "
-                 f"{units.spec_text(spec, best.high)}",
-    }  # fmt: skip
+    return ChancePicture(
+        curve=" ".join(points), band=" ".join(under),
+        ticks=[(x(value), units.spec_text(spec, value) if value in ends else "") for value in values],
+        best_x=x(best.value),
+        label=f"Where the best {spec.noun} lies: most likely {units.spec_text(spec, best.value)}, "
+              f"{100 * INTERVAL:.0f} % between {units.spec_text(spec, best.low)} and "
+              f"{units.spec_text(spec, best.high)}",
+    )  # fmt: skip
 
 
 def sentences(standing: TrialStanding, units: Units) -> Iterator[str]:
@@ -173,16 +251,16 @@ def sentences(standing: TrialStanding, units: Units) -> Iterator[str]:
         return
     if standing.is_settled:
         yield "Enough: the best is known more closely than this player feels. More would tell nothing."
-    elif len(asked) >= progress(standing)["of"]:
+    elif len(asked) >= progress(standing).of:
         yield "All is asked. What suits best lies within the interval, which the next trial may narrow."
     elif standing.trial.ended_at is None:
-        left = progress(standing)["of"] - len(asked)
+        left = progress(standing).of - len(asked)
         yield f"Go on: the best is not yet known as closely as the player feels; {left} more at most."
     else:
         yield "The trial ended before the best was known as closely as the player feels."
 
 
-def _targets(standing: TrialStanding, bests: Sequence[Interval], units: Units) -> dict[str, str]:
+def _wish(standing: TrialStanding, bests: Sequence[Interval], units: Units) -> str:
     """The address of the plan that makes the best the target."""
     query: dict[str, str] = {}
     for spec, best in zip(standing.sought, bests, strict=True):
@@ -194,17 +272,16 @@ def _targets(standing: TrialStanding, bests: Sequence[Interval], units: Units) -
             f"{spec.field}_2": f"{give:.2g}",
         }  # fmt: skip
     frame = standing.trial.frame
-    return {"wish": f"{reverse('planning:aim', args=[frame.pk])}?{urlencode(query)}"}
+    return f"{reverse('planning:aim', args=[frame.pk])}?{urlencode(query)}"
 
 
-def _answers(standing: TrialStanding, units: Units) -> list[dict[str, Any]]:
+def _answers(standing: TrialStanding, units: Units) -> list[AnswerView]:
     """What was asked and answered, the last first."""
     names = [_values_told(standing, setup.values, units) for setup in standing.setups]
     return [
-        {
-            "number": each.number, "first": names[each.first], "second": names[each.second],
-            "purpose": each.get_purpose_display(), "said": SPELLED.get(each.said, ""),
-            "rated": each.rated,
-        }
+        AnswerView(
+            number=each.number, first=names[each.first], second=names[each.second],
+            purpose=each.get_purpose_display(), said=SPELLED.get(each.said, ""), rated=each.rated,
+        )
         for each in reversed(standing.asks) if each.is_answered
     ]  # fmt: skip
