@@ -6,6 +6,7 @@ import hashlib
 from collections.abc import Iterable, Mapping, Set
 from dataclasses import fields, is_dataclass
 from enum import Enum
+from functools import cache
 from typing import Any
 
 from kentrobar.core.frame.outline import Outline
@@ -13,29 +14,48 @@ from kentrobar.core.frame.outline import Outline
 
 def fingerprint(*values: Any) -> str:
     """A hash of values of the rules, of everything in them; raises TypeError for what it does not know."""
-    return hashlib.sha256(_written(values).encode()).hexdigest()
+    return hashlib.sha256(_Writer().written(values).encode()).hexdigest()
 
 
-def _written(value: Any) -> str:
-    if isinstance(value, Enum):
-        return f"{type(value).__name__}.{value.name}"
-    if value is None or isinstance(value, bool | int | float | str):
-        return repr(value)
-    if isinstance(value, Outline):  # all else of it follows from these
-        return _written((value.sport, value.dimensions))
-    if is_dataclass(value) and not isinstance(value, type):
-        return _named(value, [(each.name, getattr(value, each.name)) for each in fields(value)])
-    if isinstance(value, tuple) and hasattr(value, "_fields"):
-        return _named(value, zip(value._fields, value, strict=True))
-    if isinstance(value, Mapping):
-        pairs = sorted((_written(key), _written(each)) for key, each in value.items())
-        return "{" + ",".join(f"{key}:{each}" for key, each in pairs) + "}"
-    if isinstance(value, Set):
-        return "{" + ",".join(sorted(map(_written, value))) + "}"
-    if isinstance(value, Iterable):
-        return "[" + ",".join(map(_written, value)) + "]"
-    raise TypeError(f"A {type(value).__name__} has no fingerprint.")
+class _Writer:
+    """Writes values out; what sixty frames share, such as a stock, once."""
+
+    def __init__(self) -> None:
+        self.known: dict[int, tuple[Any, str]] = {}  # with the value, so that its id stays its own
+
+    def written(self, value: Any) -> str:
+        if value is None or isinstance(value, bool | int | float | str):
+            return _name(value) if isinstance(value, Enum) else repr(value)
+        if isinstance(value, Enum):
+            return _name(value)
+        if isinstance(value, Outline):  # all else of it follows from these
+            return self.written((value.sport, value.dimensions))
+        names = _field_names(type(value))
+        if names is not None:
+            return self._named(value, names)
+        if isinstance(value, Mapping):
+            pairs = sorted((self.written(key), self.written(each)) for key, each in value.items())
+            return "{" + ",".join(f"{key}:{each}" for key, each in pairs) + "}"
+        if isinstance(value, Set):
+            return "{" + ",".join(sorted(map(self.written, value))) + "}"
+        if isinstance(value, Iterable):
+            return "[" + ",".join(map(self.written, value)) + "]"
+        raise TypeError(f"A {type(value).__name__} has no fingerprint.")
+
+    def _named(self, value: Any, names: tuple[str, ...]) -> str:
+        if id(value) not in self.known:
+            parts = ",".join(f"{name}={self.written(getattr(value, name))}" for name in names)
+            self.known[id(value)] = value, f"{type(value).__name__}({parts})"
+        return self.known[id(value)][1]
 
 
-def _named(value: Any, parts: Iterable[tuple[str, Any]]) -> str:
-    return f"{type(value).__name__}(" + ",".join(f"{n}={_written(v)}" for n, v in parts) + ")"
+def _name(value: Enum) -> str:
+    return f"{type(value).__name__}.{value.name}"
+
+
+@cache
+def _field_names(kind: Any) -> tuple[str, ...] | None:
+    """The fields of a dataclass or a named tuple; None for any other."""
+    if is_dataclass(kind):
+        return tuple(each.name for each in fields(kind))
+    return getattr(kind, "_fields", None)
