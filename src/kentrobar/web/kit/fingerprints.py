@@ -6,7 +6,6 @@ import hashlib
 from collections.abc import Iterable, Mapping, Set
 from dataclasses import fields, is_dataclass
 from enum import Enum
-from functools import cache
 from typing import Any
 
 from kentrobar.core.frame.outline import Outline
@@ -22,6 +21,7 @@ class _Writer:
 
     def __init__(self) -> None:
         self.known: dict[int, tuple[Any, str]] = {}  # with the value, so that its id stays its own
+        self.names: dict[type, tuple[str, ...] | None] = {}
 
     def written(self, value: Any) -> str:
         if value is None or isinstance(value, bool | int | float | str):
@@ -30,7 +30,7 @@ class _Writer:
             return _name(value)
         if isinstance(value, Outline):  # all else of it follows from these
             return self.written((value.sport, value.dimensions))
-        names = _field_names(type(value))
+        names = self._field_names(type(value))
         if names is not None:
             return self._named(value, names)
         if isinstance(value, Mapping):
@@ -42,6 +42,14 @@ class _Writer:
             return "[" + ",".join(map(self.written, value)) + "]"
         raise TypeError(f"A {type(value).__name__} has no fingerprint.")
 
+    def _field_names(self, kind: type) -> tuple[str, ...] | None:
+        """The fields of a dataclass or a named tuple; None for any other."""
+        if kind not in self.names:
+            is_class = is_dataclass(kind)
+            of_class = tuple(each.name for each in fields(kind)) if is_class else None
+            self.names[kind] = of_class or getattr(kind, "_fields", None)
+        return self.names[kind]
+
     def _named(self, value: Any, names: tuple[str, ...]) -> str:
         if id(value) not in self.known:
             parts = ",".join(f"{name}={self.written(getattr(value, name))}" for name in names)
@@ -51,11 +59,3 @@ class _Writer:
 
 def _name(value: Enum) -> str:
     return f"{type(value).__name__}.{value.name}"
-
-
-@cache
-def _field_names(kind: Any) -> tuple[str, ...] | None:
-    """The fields of a dataclass or a named tuple; None for any other."""
-    if is_dataclass(kind):
-        return tuple(each.name for each in fields(kind))
-    return getattr(kind, "_fields", None)
