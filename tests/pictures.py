@@ -10,6 +10,7 @@ import django
 django.setup()
 
 from selenium.webdriver.common.by import By  # noqa: E402
+from selenium.webdriver.support.wait import WebDriverWait  # noqa: E402
 
 from kentrobar.core.solving.set_ways import SetWay  # noqa: E402
 from kentrobar.web.bench.models import BenchWork  # noqa: E402
@@ -146,6 +147,9 @@ def main() -> None:
                 if name in HANDS:
                     driver.execute_script(HANDS[name])
                     time.sleep(2.5)
+                    WebDriverWait(driver, 60).until_not(
+                        lambda page: page.find_elements(By.CSS_SELECTOR, "[data-searching]")
+                    )
                 if name.startswith("swing"):
                     driver.execute_script("scrollTo(0, document.body.scrollHeight)")
                 time.sleep(0.5)
