@@ -90,11 +90,11 @@ class MeasuredSpecs:
     def moments(self) -> Moments:
         """The frame's moments; a spec that was not measured counts as 0 and must not be shown."""
         return moments_from_specs(
-            _value(self.mass_g),
-            _value(self.balance_cm) if self.knows_balance else 0.0,
-            _value(self.swingweight_kgcm2),
+            self.mass_g.or_else(0.0),
+            self.balance_cm.or_else(0.0) if self.knows_balance else 0.0,
+            self.swingweight_kgcm2.or_else(0.0),
             self.axis_cm,
-            _value(self.twistweight_kgcm2),
+            self.twistweight_kgcm2.or_else(0.0),
         )
 
     def covariance(self) -> Covariance:
@@ -109,9 +109,9 @@ class MeasuredSpecs:
 
     def _deviations(self) -> list[Vector]:
         """What one standard deviation of each spec of READ does to the moments."""
-        p, (mass_u, balance_u, swing_u, twist_u) = self.axis_cm, map(_u, map(self.of, READ))
-        b = _value(self.balance_cm) if self.knows_balance else 0.0
-        first_y = _value(self.mass_g) * balance_u
+        p, (mass_u, balance_u, swing_u, twist_u) = self.axis_cm, map(u_of, map(self.of, READ))
+        b = self.balance_cm.or_else(0.0) if self.knows_balance else 0.0
+        first_y = self.mass_g.or_else(0.0) * balance_u
         return [
             (mass_u, b * mass_u, (2 * p * b - p * p) * mass_u, 0.0, 0.0),
             (0.0, first_y, 2 * p * first_y, 0.0, 0.0),
@@ -133,7 +133,7 @@ class MeasuredSpecs:
         the new spec's unit for one unit of that spec. Without, it is independent of all of them.
         """
         position = READ.index(spec)
-        us = [_u(self.of(each)) for each in READ]
+        us = [u_of(self.of(each)) for each in READ]
         own = {READ.index(each): slopes[each.key] for each in READ if each.key in slopes}
         correlations = list(self.correlations)
         for index, pair in enumerate(SPEC_PAIRS):
@@ -141,7 +141,7 @@ class MeasuredSpecs:
                 continue
             other = pair[0] if pair[1] == position else pair[1]
             shared = sum(slope * us[i] * self._correlation(i, other) for i, slope in own.items())
-            spread = _u(quantity)
+            spread = u_of(quantity)
             correlations[index] = shared / spread if spread else 0.0
         changes: dict[str, Any] = {spec.key: quantity, "correlations": tuple(correlations)}
         if spec is SWING_WEIGHT and axis_cm is not None:
@@ -156,9 +156,6 @@ class MeasuredSpecs:
         return self._correlation(READ.index(one), READ.index(other))
 
 
-def _u(quantity: Quantity) -> float:
+def u_of(quantity: Quantity) -> float:
+    """The ± of a quantity, 0 where it is not known; in its unit."""
     return quantity.u if quantity else 0.0
-
-
-def _value(quantity: Quantity) -> float:
-    return quantity.or_else(0.0)

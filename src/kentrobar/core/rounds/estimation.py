@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import chdtrc
 
-from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.measured import MeasuredSpecs, u_of
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import (
     BALANCE,
@@ -29,7 +29,7 @@ from kentrobar.core.body.specs import (
     ReadSpec,
 )
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.quantities.estimates import PAIRS, Estimate, Quantity
+from kentrobar.core.quantities.estimates import PAIRS, Estimate
 from kentrobar.core.solving.chance import matrix_of
 from kentrobar.core.solving.matching import linear, spec_of
 from kentrobar.core.weight.pieces import PLACE_U_CM, Piece, effect_of
@@ -265,11 +265,11 @@ class StateEstimate:
         specs = _read_specs(read)
         of_now, now = started._of_now(), started.moments()
         # The balance row is in g·cm: this much for a cm. A frame that nobody weighed yet weighs what is read.
-        mass = now.mass if STATIC_WEIGHT.key in self.read else _value(read.mass_g)
+        mass = now.mass if STATIC_WEIGHT.key in self.read else read.mass_g.or_else(0.0)
         rows = np.zeros((len(specs), len(started.mean)))
         missed, scale = np.zeros(len(specs)), np.ones(len(specs))
         for i, spec in enumerate(specs):
-            value = _value(read.of(spec))
+            value = read.of(spec).or_else(0.0)
             if spec is BALANCE:
                 scale[i] = mass
                 rows[i] = of_now[1] - value * of_now[0]
@@ -281,7 +281,7 @@ class StateEstimate:
                 rows[i], missed[i] = gradient @ of_now, value - current
             if spec.key in biases:
                 rows[i, started._at(StatePart("bias", biases[spec.key].key, 1))] = scale[i]
-        us = scale * np.array([_u(read.of(spec)) for spec in specs])
+        us = scale * np.array([u_of(read.of(spec)) for spec in specs])
         together = np.array(
             [[read.correlation(a, b) if a is not b else 1.0 for b in specs] for a in specs]
         )
@@ -383,11 +383,3 @@ def _of_spec(key: str, m: Moments, axis_cm: float) -> tuple[Array, float]:
 
 def _read_specs(read: MeasuredSpecs) -> list[ReadSpec]:
     return [spec for spec in READ if read.has(spec.key)]
-
-
-def _value(quantity: Quantity) -> float:
-    return quantity.or_else(0.0)
-
-
-def _u(quantity: Quantity) -> float:
-    return quantity.u if quantity else 0.0

@@ -75,6 +75,12 @@ class SetFrame(NamedTuple):
             self.measured, pieces, length_cm=self.length_cm, axis_cm=axis_cm, outline=self.outline
         )
 
+    @property
+    def problem(self) -> FrameProblem:
+        """The same as the programme of all frames takes it."""
+        slots = () if self.is_kept else self.slots
+        return FrameProblem(self.measured, slots, self.outline, self.left_out)
+
     def us(self, axis_cm: float) -> dict[str, float]:
         """The ± of each spec that was read of it, by its key."""
         specs = self.predict([], axis_cm).before
@@ -166,7 +172,7 @@ def _together(
     if min(within.values()) < 0:
         return None
     found = match_set(
-        [FrameProblem(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out) for f in frames],
+        [frame.problem for frame in frames],
         target.with_tolerances(within), seconds=seconds, polish_s=polish_s, watch=watch,
     )  # fmt: skip
     return _planned(frames, target, _of_each(found, len(frames)), found.target, _status_of(found),

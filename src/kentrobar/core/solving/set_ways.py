@@ -26,7 +26,6 @@ from kentrobar.core.solving.set_plans import (
     plan_set,
     plan_surest,
 )
-from kentrobar.core.solving.set_programme import FrameProblem
 from kentrobar.core.solving.set_targets import alike_already, values_of
 from kentrobar.core.solving.sets import Relaxed, Watch, relaxed
 from kentrobar.core.solving.supply import Workpiece, sites_in_hand
@@ -253,11 +252,7 @@ def bound_of(frames: Sequence[SetFrame], target: Target) -> float | None:
 
 def relaxed_target(frames: Sequence[SetFrame], target: Target) -> Relaxed | None:
     """The target that would take least weight if strips and putty were of any size; None where none does."""
-    members = [
-        FrameProblem(f.measured, () if f.is_kept else f.slots, f.outline, f.left_out)
-        for f in frames
-    ]
-    return relaxed(members, target)
+    return relaxed([frame.problem for frame in frames], target)
 
 
 def _growing(site: Slot) -> Slot:

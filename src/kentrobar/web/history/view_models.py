@@ -12,7 +12,7 @@ from django.urls import reverse
 
 from kentrobar.core.body.specs import BALANCE, POINTS, READ, READ_BY_FIELD, Specs
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import Estimate, Quantity
+from kentrobar.core.quantities.estimates import Quantity
 from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_headlight
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.models import BenchEvent
@@ -125,10 +125,8 @@ def specs_text(sheet: SpecSheet, frame: Frame, units: Units) -> list[str]:
 
 def _quantity(sheet: SpecSheet, spec: ShownSpec, frame: Frame) -> Quantity:
     quantity: Quantity = getattr(sheet.measured, spec.read_key)
-    if spec.key == POINTS.key and quantity:
-        return Estimate(
-            points_headlight(quantity.value, frame.length_cm), quantity.u / CM_PER_POINT
-        )
+    if spec.key == POINTS.key:
+        return quantity.map(lambda cm: points_headlight(cm, frame.length_cm), 1 / CM_PER_POINT)
     return quantity
 
 

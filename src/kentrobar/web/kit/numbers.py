@@ -193,15 +193,13 @@ class ShownSpec:
 
     def value(self, quantity: Quantity) -> str:
         """The value without its unit, or that it is unknown."""
-        if not quantity:
-            return UNKNOWN
-        return written(quantity.value * self.factor, self.decimals)
+        return quantity.text(lambda q: written(q.value * self.factor, self.decimals), UNKNOWN)
 
     def change(self, quantity: Quantity) -> str:
         """A change with its sign, without its unit, or that it is unknown."""
-        if not quantity:
-            return UNKNOWN
-        return written(quantity.value * self.factor, self.decimals, signed=True)
+        return quantity.text(
+            lambda q: written(q.value * self.factor, self.decimals, signed=True), UNKNOWN
+        )
 
     @property
     def _width_factor(self) -> float:
