@@ -5,7 +5,7 @@ import re
 import pytest
 from django.urls import reverse
 
-from kentrobar.core.play.hits import hit_centre
+from kentrobar.core.play.hits import Hit, hit_centre
 from kentrobar.core.play.sweet_zone import hitting_face
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.web.planning.models import Plan
@@ -45,6 +45,19 @@ def test_a_tap_is_kept_where_it_was_put(client, hit_map):
     page = client.get(f"/play/hits/{hit_map.pk}/")
     assert "2 marked: too few" in words(page)
     assert "3.0 left of the axis, 55.5 cm from the butt" in words(page)
+
+
+def test_hits_that_come_between_are_shown_with_the_refusal(client, hit_map, monkeypatch):
+    """Both pages are read before either is written: the later one tells what is there by then."""
+
+    def after_another(of, hits, seen):
+        mark_hits(HitMap.objects.get(pk=of.pk), [Hit(1.0, 51.0)], seen)
+        mark_hits(of, hits, seen)
+
+    monkeypatch.setattr("kentrobar.web.play.hits.services.mark_hits", after_another)
+    page = words(mark(client, hit_map, 0, typed="0 50"))
+    assert "Hits were marked on another page meanwhile" in page
+    assert "1.0 right of the axis, 51.0 cm from the butt" in page
 
 
 def test_what_is_typed_counts_in_the_persons_unit(client, hit_map, technician):

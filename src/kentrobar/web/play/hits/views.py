@@ -105,9 +105,10 @@ def _marked(
     """The marked part of the page for a script, the page for a form; what was typed is kept with an error."""
     if error is None and not request.htmx:
         return redirect("play:hits", pk=hit_map.pk)
-    context = _context(request, hit_map)
     if error:
         hit_map.refresh_from_db(fields=["hits"])  # those of another page are shown with it
+    context = _context(request, hit_map)
+    if error:
         context |= {"error": error.message, "typed": request.POST.get("typed", "")}
     if request.htmx:
         return render(request, "play/hits/_marked.html", context)
