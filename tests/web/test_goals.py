@@ -182,11 +182,15 @@ def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, p
     assert "balance from 7.8 pt HL to between" in answers(client)["least"]
 
 
-def test_the_search_for_a_platform_goes_through_all_frames(client, racket, technician):
+def test_the_search_for_a_platform_goes_through_all_frames(
+    client, racket, technician, django_assert_max_num_queries
+):
     for number in range(44):
         new_frame(technician, f"Reed {number}")
     page = propose(client, racket, typed(client, racket), "platform")
     assert len(page.context["cards"]) == 40
+    with django_assert_max_num_queries(13):
+        client.get(page.wsgi_request.get_full_path())
     assert "Frames 1 to 40 of 45." in words(page)
     rest = searched(client, f"/plans/aim/{racket.pk}", dict(page.context["further"]), "platform")
     assert len(rest.context["cards"]) == 5

@@ -7,6 +7,8 @@ from html import unescape
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils.html import strip_tags
 from pypdf import PdfReader
@@ -580,6 +582,18 @@ def test_the_page_asks_the_database_no_more_for_more_frames(
     of = services.create_set(many, technician)
     with django_assert_max_num_queries(10):
         assert client.get(f"/sets/{of.pk}/").status_code == 200
+    like = services.create_set(many, technician)
+    FrameSet.objects.filter(pk=of.pk).update(kind=FrameSet.Kind.OTHER, other=like)
+    with django_assert_max_num_queries(12):  # the frames of the other, and their fittings
+        assert client.get(f"/sets/{of.pk}/").status_code == 200
+
+
+def test_a_card_that_waits_for_its_answer_reads_no_frame(client, three):
+    client.post(f"/sets/{three.pk}/search")
+    waiting = Search.objects.filter(kind="set").first()
+    with CaptureQueriesContext(connection) as asked:
+        assert "data-searching" in words(client.get(reverse("kit:search", args=[waiting.pk])))
+    assert not [each["sql"] for each in asked if "frames_" in each["sql"]]
 
 
 # -- all of them at once ---------------------------------------------------------------------

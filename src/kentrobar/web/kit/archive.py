@@ -48,10 +48,10 @@ def in_use_or_archived(rows: models.QuerySet[_Row], *, is_archive: bool) -> mode
 
 
 def archive_as_asked(request: HttpRequest, row: Archivable, name: str, kept: str) -> None:
-    """Do what the button of ``kit/_archive.html`` says, and tell it; sent twice, it is done once.
+    """Do what the button of ``kit/_archive.html`` says, and say so; sent twice, it is done once.
 
     ``kept`` says what becomes of that which refers to the row.
     """
     set_archived(row, request.POST.get("archived") != "0")
-    told = f"is archived: {kept}" if row.is_archived else "is back"
-    messages.success(request, f"{name} {told}.")
+    done = f"is archived: {kept}" if row.is_archived else "is back"
+    messages.success(request, f"{name} {done}.")

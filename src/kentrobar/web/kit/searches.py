@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from typing import Any, Final, NamedTuple, Protocol
 
 from django.db import transaction
-from django.db.models import F
+from django.db.models import F, QuerySet
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
@@ -100,7 +100,7 @@ def ask(kind: str, subject: int, asked: Iterable[Asked], by: Any) -> list[Search
     cleared away.
     """
     wanted = list(asked)
-    about = Search.objects.filter(kind=kind, subject=subject, shop_id=by.shop_id)
+    about = _about(kind, subject, by)
     earlier = about.exclude(fingerprint__in=[each.fingerprint for each in wanted])
     earlier.exclude(state__in=(State.WAITING, State.RUNNING)).delete()
     return [_ask(kind, subject, each, by) for each in wanted]
@@ -188,7 +188,8 @@ def solve_search(context: Any, search_pk: int) -> None:
     solve_now(search_pk, context.should_abort)
 
 
-# The worker tells every two seconds that it is alive (ops.server); without, its work is given to another.
+# A worker says this often that it is alive; one that is silent so long is gone, and its work another's.
+HEARTBEAT_S: Final = 2.0
 SILENT_S: Final = 10.0
 
 
@@ -230,13 +231,15 @@ def list_context(searches: Sequence[Search], cards: Sequence[SearchCard]) -> dic
 def known(kind: str, subject: int, asked: Iterable[Asked], by: Any) -> list[Search]:
     """The searches that were asked for this state already."""
     wanted = list(asked)
-    about = Search.objects.filter(kind=kind, subject=subject, shop_id=by.shop_id)
     states = {(each.part, each.fingerprint) for each in wanted}
-    found = about.filter(fingerprint__in={each.fingerprint for each in wanted})
+    found = _about(kind, subject, by).filter(fingerprint__in={each.fingerprint for each in wanted})
     return [each for each in found if (each.part, each.fingerprint) in states]
 
 
 def unfinished(kind: str, subject: int, by: Any) -> list[Search]:
     """The searches about a subject that go on, or came to nothing."""
-    about = Search.objects.filter(kind=kind, subject=subject, shop_id=by.shop_id)
-    return list(about.exclude(state=State.DONE))
+    return list(_about(kind, subject, by).exclude(state=State.DONE))
+
+
+def _about(kind: str, subject: int, by: Any) -> QuerySet[Search]:
+    return Search.objects.filter(kind=kind, subject=subject, shop_id=by.shop_id)

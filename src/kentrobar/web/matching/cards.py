@@ -28,21 +28,8 @@ from kentrobar.web.planning.wish.presenting import piece_text
 _WORTH_SAYING = 0.01
 
 
-def way_cards(
-    searches: Sequence[Search],
-    of: FrameSet,
-    frames: Sequence[PreparedFrame],
-    shelf: Shelf,
-    units: Units,
-) -> list[SearchCard]:
-    """The cards of several ways, however far each has come."""
-    found = [_way_card(each, of, frames, shelf, units) for each in searches]
-    return beside_each_other(found, units)
-
-
-def _way_card(
-    search: Search, of: FrameSet, frames: Sequence[PreparedFrame], shelf: Shelf, units: Units
-) -> SearchCard:
+def waiting_card(search: Search, units: Units) -> SearchCard:
+    """The card of a way before its answer, with how far it has come."""
     way = SetWay(search.part)
     text = WAYS[way]
     card = SearchCard(search, text.title, text.reason, order=float(list(SetWay).index(way)))
@@ -50,12 +37,24 @@ def _way_card(
         card.best = f"{units.piece_mass_text(search.best_g)} {units.mass}"
     if search.bound_g:
         card.bound = f"{units.piece_mass_text(search.bound_g)} {units.mass}"
-    if search.result and frames:
-        card.template = "matching/_way.html"
-        card.context = _result(search.result, frames, of, shelf, units) | {
-            "unit": units.mass, "set": of, "search": search,
-        }  # fmt: skip
     return card
+
+
+def answered(
+    waiting: list[SearchCard],
+    of: FrameSet,
+    frames: Sequence[PreparedFrame],
+    shelf: Shelf,
+    units: Units,
+) -> list[SearchCard]:
+    """Cards with what was found, each beside the others."""
+    for card in waiting:
+        if card.search.result and frames:
+            card.template = "matching/_way.html"
+            card.context = _result(card.search.result, frames, of, shelf, units) | {
+                "unit": units.mass, "set": of, "search": card.search,
+            }  # fmt: skip
+    return beside_each_other(waiting, units)
 
 
 def beside_each_other(found: list[SearchCard], units: Units) -> list[SearchCard]:
@@ -97,7 +96,6 @@ def _result(
         for kept in result["frames"]
         if kept["frame"] in by_pk
     ]
-    uses = [Use(piece, shelf.of(piece)) for each in shown for piece in each["laid"]]
     outline = frames[0].frame.outline
     found = [appraise([Use(p, shelf.of(p)) for p in each["laid"]], outline) for each in shown]
     target = result["target"] or {}
@@ -110,7 +108,7 @@ def _result(
         "chance": chance_text(result["chance"]), "target": target_shown(target, frames[0].frame, units),
         "visible": sum(each.visible for each in found),
         "minutes": f"{sum(each.minutes for each in found):.0f}",
-        "pieces": len(uses), "after": after, "added_g": result["added_g"],
+        "pieces": sum(len(each["laid"]) for each in shown), "after": after, "added_g": result["added_g"],
         "obstacle": obstacle_sentence(result["obstacle"]),
         "concessions": [
             _concession(each, by_pk, of.pk, (frames[0].frame, target), units)

@@ -13,7 +13,7 @@ from kentrobar.core.solving.relaxation import Prospect, least_weights, prospect
 from kentrobar.core.solving.set_ways import SetWay, relaxed_target
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.matching.models import FrameSet, SetMember
-from kentrobar.web.matching.prepared import prepared_frames, works
+from kentrobar.web.matching.prepared import ready_frames, works
 from kentrobar.web.matching.queries import sets_in_full, sets_of
 from kentrobar.web.matching.targets import start_of_drag
 from kentrobar.web.materials.queries import shelf_of
@@ -55,7 +55,7 @@ def _lightest_target(
     found = relaxed_target(ready, free) if len(ready) > 1 else None
     if found is not None:
         return tuple(found.target.items())
-    return tuple(start_of_drag(of, [each for each in prepared_frames(of) if each.is_ready]).items())
+    return tuple(start_of_drag(of, ready_frames(of)).items())
 
 
 @lru_cache(maxsize=64)
@@ -65,7 +65,7 @@ def _ready(
     """The frames made ready; the version and when its frames changed are the state that this was made for."""
     user = User.objects.get(pk=user_pk)
     of: FrameSet = sets_in_full(user).get(pk=set_pk)
-    frames = [each for each in prepared_frames(of) if each.is_ready]
+    frames = ready_frames(of)
     planned = works(of, frames, shelf_of(user))
     return [
         (each.frame.pk, prospect(work.frame_by(SetWay.LEAST)))

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import AIMED, BALANCE, STATIC_WEIGHT, Specs
-from kentrobar.core.body.target import Alike
+from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.likeness import Candidate
@@ -68,18 +68,26 @@ class PreparedFrame(NamedTuple):
 
 def prepared_frames(of: FrameSet) -> list[PreparedFrame]:
     """The frames of a set with their readings turned into its build, in the order they were taken in."""
-    return [_prepared(of, member) for member in of.members.all()]
+    return prepare(of.members.all(), of.target)
 
 
-def _prepared(of: FrameSet, member: SetMember) -> PreparedFrame:
-    turned = _as_fitted_now(
-        compared(member.frame, of.target.setup, of.target.axis_cm), of.target.axis_cm
-    )
+def ready_frames(of: FrameSet) -> list[PreparedFrame]:
+    """The frames of a set that are planned, as :func:`prepared_frames`."""
+    return [each for each in prepared_frames(of) if each.is_ready]
+
+
+def prepare(members: Iterable[SetMember], target: Target) -> list[PreparedFrame]:
+    """Frames with their readings turned into the setup of a target, about its axis."""
+    return [_prepared(member, target) for member in members]
+
+
+def _prepared(member: SetMember, target: Target) -> PreparedFrame:
+    turned = _as_fitted_now(compared(member.frame, target.setup, target.axis_cm), target.axis_cm)
     measured = member.frame.measured
     if turned.converted:
         measured = as_measured(turned.change.prediction)
-    values = values_of(measured, of.target.axis_cm)
-    asked = [spec.key for spec in AIMED if spec.key in of.target.bands]
+    values = values_of(measured, target.axis_cm)
+    asked = [spec.key for spec in AIMED if spec.key in target.bands]
     needed = dict.fromkeys(["mass_g", *asked])
     missing = tuple(name for name in needed if name not in values)
     return PreparedFrame(member, turned, measured, values, missing)

@@ -21,7 +21,7 @@ def sets_listed(user: User) -> QuerySet[FrameSet]:
 
 
 def sets_in_full(user: User) -> QuerySet[FrameSet]:
-    """The same with their frames, readings and fittings, and what was laid for them."""
+    """The same with their frames, readings and fittings, those of the set they are made like, and plans."""
     members = SetMember.objects.select_related(
         "frame__specs", "frame__client", "frame__model"
     ).prefetch_related(Prefetch("frame__fittings", FrameFitting.objects.order_by("pk")))
@@ -30,5 +30,9 @@ def sets_in_full(user: User) -> QuerySet[FrameSet]:
     return (
         sets_of(user)
         .select_related("favourite", "other", "tape", "putty")
-        .prefetch_related(Prefetch("members", members), Prefetch("layings", layings))
+        .prefetch_related(
+            Prefetch("members", members),
+            Prefetch("other__members", members),
+            Prefetch("layings", layings),
+        )
     )

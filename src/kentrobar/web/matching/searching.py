@@ -19,6 +19,7 @@ from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import (
     PreparedFrame,
     prepared_frames,
+    ready_frames,
     require_plannable,
     works,
 )
@@ -82,9 +83,11 @@ class SetSearches:
         return Prepared(problem.fingerprint, lambda watch: problem.solve(way, watch))
 
     def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
+        shown = [cards.waiting_card(each, user.units) for each in searches]
+        if not any(each.result for each in searches):  # asked for often, so it reads nothing
+            return shown
         of = sets_in_full(user).get(pk=searches[0].subject)
-        ready = [each for each in prepared_frames(of) if each.is_ready]
-        return cards.way_cards(searches, of, ready, shelf_of(user), user.units)
+        return cards.answered(shown, of, ready_frames(of), shelf_of(user), user.units)
 
 
 def _concession_kept(out: Concession, frames: Sequence[PreparedFrame]) -> dict[str, Any]:

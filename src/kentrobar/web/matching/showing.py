@@ -70,7 +70,8 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
     searches = shown.searches()
     rule = user.own_shop.felt_rule
     asked = {each.part for each in searches}
-    found = cards.way_cards(searches, of, shown.ready, shown.shelf, user.units)
+    waiting = [cards.waiting_card(each, user.units) for each in searches]
+    found = cards.answered(waiting, of, shown.ready, shown.shelf, user.units)
     first, laying = shown.frames[0].frame, next(iter(of.layings.all()), None)
     return {
         "set": of, "form": form, "units": user.units, "problem": problem,

@@ -9,7 +9,7 @@ from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_targets import Values, heaviest, middle_of
 from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.prepared import PreparedFrame, prepared_frames
+from kentrobar.web.matching.prepared import PreparedFrame, prepare
 
 Kind = FrameSet.Kind
 
@@ -67,8 +67,8 @@ def _other(of: FrameSet) -> Values | None:
     """What another set is like: the means of its frames, in this set's build and about its axis."""
     if of.other is None:
         return None
-    there = FrameSet(pk=of.other.pk, target=replace(of.target, bands={}))
-    return middle_of([each.values for each in prepared_frames(there)])
+    there = prepare(of.other.members.all(), replace(of.target, bands={}))
+    return middle_of([each.values for each in there])
 
 
 def start_of_drag(of: FrameSet, frames: Sequence[PreparedFrame]) -> dict[str, float]:

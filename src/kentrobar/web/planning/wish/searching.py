@@ -7,6 +7,7 @@ from typing import Any
 
 from django.http import QueryDict
 
+from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.matching import Match, Reason
 from kentrobar.core.solving.proposals import LEAST, SCHOOLS, Proposal, propose_by
@@ -15,6 +16,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
@@ -38,9 +40,9 @@ def as_fields(sent: QueryDict) -> list[tuple[str, str]]:
     return [(name, str(value)) for name, values in sent.lists() for value in values]
 
 
-def form_of(frame: Frame, typed: str, user: User) -> TargetForm:
+def form_of(frame: Frame, typed: str, shelf: Shelf, units: Units) -> TargetForm:
     """The form of a target as it was typed, for a frame. Raises KentrobarError where it cannot be read."""
-    form = TargetForm(QueryDict(typed), frame=frame, shelf=shelf_of(user), units=user.units)
+    form = TargetForm(QueryDict(typed), frame=frame, shelf=shelf, units=units)
     if not form.is_valid():
         raise KentrobarError("The target cannot be read for this frame.", code="no_target")
     return form
@@ -102,16 +104,14 @@ class PlanSearches:
     name = "plans"
 
     def prepare(self, search: Search) -> Prepared:
-        by: User = search.asked_by
-        form = form_of(_frame(by, search.subject), search.request["typed"], by)
-        return prepared(form, search.part)
+        return _prepared(search.asked_by, search.subject, search, search.part)
 
     def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
-        shown = [_waiting_card(each) for each in searches]
+        shown = [waiting_card(each) for each in searches]
         answered = [card for card in shown if card.search.result]
         if answered:
             frame = _frame(user, searches[0].subject)
-            form = form_of(frame, searches[0].request["typed"], user)
+            form = form_of(frame, searches[0].request["typed"], shelf_of(user), user.units)
             for each in answered:
                 _tell_answer(each, form, frame)
         return shown
@@ -123,15 +123,15 @@ def ask_schools(form: TargetForm, typed: str) -> list[Asked]:
     return [Asked(key, rests_on, {"typed": typed}) for key in SCHOOLS]
 
 
-def prepared(form: TargetForm, school: str) -> Prepared:
-    """The search of one school."""
+def _prepared(by: User, frame_pk: int, search: Search, school: str) -> Prepared:
+    form = form_of(_frame(by, frame_pk), search.request["typed"], shelf_of(by), by.units)
     work, target = form.workpiece(), form.target()
     return Prepared(
         fingerprint(work, target), lambda _watch: stored_answer(*propose_by(school, work, target))
     )
 
 
-def _waiting_card(search: Search) -> SearchCard:
+def waiting_card(search: Search) -> SearchCard:
     """One school's card before its answer: asked for often, so it reads nothing."""
     return SearchCard(search, SCHOOLS[search.part].title, SCHOOLS[search.part].reason)
 
@@ -143,19 +143,21 @@ def _tell_answer(shown: SearchCard, form: TargetForm, frame: Frame) -> None:
         search.result or {}, search.part, form.workpiece(), target.axis_cm
     )
     if proposal:
-        told = card(proposal, form.shelf, frame, units, target)
-        shown.title, shown.reason, shown.template = (
-            proposal.title,
-            proposal.reason,
-            "planning/_proposal.html",
-        )
-        shown.order, shown.same = told["order"], told["places"]
-        shown.context = told | {"frame": frame}
+        context = card(proposal, form.shelf, frame, units, target) | {"frame": frame}
+        show_plan(shown, proposal, "planning/_proposal.html", context)
     elif search.part == LEAST:
         shown.reason, shown.template = "", "planning/_no_plan.html"
         shown.context = no_plan(found, frame, units, target) | {"frame": frame}
     else:
         shown.is_shown = False
+
+
+def show_plan(
+    shown: SearchCard, proposal: Proposal, template: str, context: dict[str, Any]
+) -> None:
+    """Put a plan on the card of its school, in the order of its weight; the same places are shown once."""
+    shown.title, shown.reason, shown.template = proposal.title, proposal.reason, template
+    shown.order, shown.same, shown.context = context["order"], context["places"], context
 
 
 def _frame(user: User, pk: int) -> Frame:
@@ -171,14 +173,14 @@ class PlatformSearches:
     name = "platform"
 
     def prepare(self, search: Search) -> Prepared:
-        by: User = search.asked_by
-        return prepared(form_of(_frame(by, int(search.part)), search.request["typed"], by), LEAST)
+        return _prepared(search.asked_by, int(search.part), search, LEAST)
 
     def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
         keys = [int(each.part) for each in searches]
         frames = {frame.pk: frame for frame in frames_with_fittings(user).filter(pk__in=keys)}
+        shelf = shelf_of(user)
         return [
-            _platform_card(each, frames[int(each.part)], user)
+            _platform_card(each, frames[int(each.part)], shelf, user.units)
             for each in searches
             if int(each.part) in frames
         ]
@@ -186,10 +188,10 @@ class PlatformSearches:
 
 def ask_platforms(frames: Iterable[Frame], typed: str, user: User) -> list[Asked]:
     """The searches of these frames; one for which the target cannot be read is left out."""
-    found = []
+    found, shelf = [], shelf_of(user)
     for frame in frames:
         try:
-            form = form_of(frame, typed, user)
+            form = form_of(frame, typed, shelf, user.units)
         except KentrobarError:
             continue
         rests_on = fingerprint(form.workpiece(), form.target())
@@ -197,12 +199,11 @@ def ask_platforms(frames: Iterable[Frame], typed: str, user: User) -> list[Asked
     return found
 
 
-def _platform_card(search: Search, frame: Frame, user: User) -> SearchCard:
+def _platform_card(search: Search, frame: Frame, shelf: Shelf, units: Units) -> SearchCard:
     shown = SearchCard(search, frame.label, frame.player, order=1e6)
     if search.result is None:
         return shown
-    units = user.units
-    form = form_of(frame, search.request["typed"], user)
+    form = form_of(frame, search.request["typed"], shelf, units)
     proposal, found = read_answer(search.result, LEAST, form.workpiece(), form.target().axis_cm)
     typed = QueryDict(search.request["typed"], mutable=True)
     typed["search"] = "plans"

@@ -76,7 +76,7 @@ def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
 
 def _ask(request: SignedIn, frame: Frame, form: TargetForm) -> HttpResponse:
     """Ask workers for what is searched, and lead to the page that shows it."""
-    kind, asked = _asked(request, frame, form, request.POST)
+    kind, asked, _ = _asked(request, frame, form, request.POST)
     try:
         ask(kind, frame.pk, asked(), request.user)
     except KentrobarError as error:
@@ -88,13 +88,12 @@ def _ask(request: SignedIn, frame: Frame, form: TargetForm) -> HttpResponse:
 
 def _found(request: SignedIn, frame: Frame, form: TargetForm) -> dict[str, Any]:
     """The cards of what was searched for what stands in the address."""
-    kind, asked = _asked(request, frame, form, request.GET)
+    kind, asked, page = _asked(request, frame, form, request.GET)
     try:
         searches = known(kind, frame.pk, asked(), request.user)
         cards = cards_of(searches, request.user)
     except KentrobarError as error:
         return {"problem": error.message}
-    page = _platforms(request, frame, request.GET) if kind == PlatformSearches.name else None
     return list_context(searches, cards) | {
         "is_searched": True, "is_platform": page is not None, "page": page,
         "further": _at_page(request.GET, page.number + 1) if page and page.has_next() else [],
@@ -103,13 +102,13 @@ def _found(request: SignedIn, frame: Frame, form: TargetForm) -> dict[str, Any]:
 
 def _asked(
     request: SignedIn, frame: Frame, form: TargetForm, sent: QueryDict
-) -> tuple[str, Callable[[], list[Asked]]]:
-    """What is searched for: plans of every school, or every frame that could serve."""
+) -> tuple[str, Callable[[], list[Asked]], Page[Frame] | None]:
+    """What is searched for: plans of every school, or every frame that could serve, with their page."""
     typed = typed_in(sent)
     if sent["search"] == "platform":
         page = _platforms(request, frame, sent)
-        return PlatformSearches.name, lambda: ask_platforms(page, typed, request.user)
-    return PlanSearches.name, lambda: ask_schools(form, typed)
+        return PlatformSearches.name, lambda: ask_platforms(page, typed, request.user), page
+    return PlanSearches.name, lambda: ask_schools(form, typed), None
 
 
 def _platforms(request: SignedIn, frame: Frame, sent: QueryDict) -> Page[Frame]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import cached_property
 from typing import Any
 
 from django.http import QueryDict
@@ -15,7 +16,12 @@ from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.wish.searching import read_answer, stored_answer
+from kentrobar.web.planning.wish.searching import (
+    read_answer,
+    show_plan,
+    stored_answer,
+    waiting_card,
+)
 from kentrobar.web.play.hits.forms import SpeedsForm, ZoneForm
 from kentrobar.web.play.hits.proposing import zone_card
 from kentrobar.web.play.impact.setting import Impact, bare_plan, impact_of
@@ -49,7 +55,7 @@ class ZoneProblem:
         self.place = WantedZone(self.impact.setting.zone, zone.base, give_cm)
         self.work, self.target = self.form.workpiece(), self.form.target()
 
-    @property
+    @cached_property
     def fingerprint(self) -> str:
         """Of everything that a plan rests on."""
         place = (self.place.y_cm, self.place.give_cm, self.impact.asked)
@@ -78,10 +84,7 @@ class ZoneSearches:
         return Prepared(problem.fingerprint, lambda _watch: problem.solve(search.part))
 
     def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
-        shown = [
-            SearchCard(each, SCHOOLS[each.part].title, SCHOOLS[each.part].reason)
-            for each in searches
-        ]
+        shown = [waiting_card(each) for each in searches]
         answered = [card for card in shown if card.search.result]
         if answered:
             problem = _problem(searches[0], user)
@@ -105,16 +108,11 @@ def _tell_answer(shown: SearchCard, problem: ZoneProblem) -> None:
     kept = search.result or {}
     proposal, _ = read_answer(kept, search.part, problem.work, axis_cm)
     if proposal:
-        told = zone_card(
+        context = zone_card(
             proposal, form=problem.form, hit_map=problem.hit_map, impact=problem.impact,
             units=problem.units, is_met=kept["is_met"],
         )  # fmt: skip
-        shown.title, shown.reason, shown.template = (
-            proposal.title,
-            proposal.reason,
-            "play/hits/_proposal.html",
-        )
-        shown.order, shown.same, shown.context = told["order"], told["places"], told
+        show_plan(shown, proposal, "play/hits/_proposal.html", context)
     elif search.part == LEAST:
         shown.reason, shown.template = "", "planning/_no_plan.html"
         shown.context = {"reasons": [OUT_OF_REACH], "frame": problem.hit_map.frame}

@@ -7,6 +7,8 @@ from typing import Any
 from django.core.management import BaseCommand
 from procrastinate.contrib.django import app
 
+from kentrobar.web.kit.searches import HEARTBEAT_S, SILENT_S
+
 
 class Command(BaseCommand):
     help = __doc__
@@ -19,7 +21,6 @@ class Command(BaseCommand):
                 concurrency=2,  # so that upkeep does not wait for a search
                 delete_jobs="successful",
                 shutdown_graceful_timeout=2,
-                # A killed worker is known to be gone after ten seconds.
-                update_heartbeat_interval=2,
-                stalled_worker_timeout=10,
+                update_heartbeat_interval=HEARTBEAT_S,
+                stalled_worker_timeout=SILENT_S,
             )
