@@ -1,7 +1,6 @@
 """Measuring by hand, by keyboard alone and with devices, on the real page."""
 
 import re
-import time
 
 import numpy as np
 import pytest
@@ -254,30 +253,37 @@ def watched(tmp_path, site, technician, request):
     driver.quit()
 
 
-def film(page, seconds):
+def open_camera(page):
     page.open(f"/measure/frames/{frame_named('Reed 100 A1').pk}/swing/pendulum")
     page.type_over("#id_hang_0", "64 cm")
     page.find("#camera summary").click()
     page.find("#use-camera").click()
     page.wait(lambda: page.find("#film").is_displayed())
+
+
+def film(page, seconds):
     page.find("#film").click()
-    page.wait(lambda: page.text("#film-count") >= "1 s")
-    time.sleep(seconds)
+    page.wait(lambda: int(page.text("#film-count").split()[0]) >= seconds, seconds + 20)
     page.find("#film").click()
     page.wait(lambda: "taken over" in page.text("#camera-told"))
 
 
 @pytest.mark.parametrize("watched", [{}], indirect=True)
 def test_a_camera_watches_the_swing(watched):
-    film(watched, 14)
-    watched.wait(lambda: "Period" in watched.text("#swing-summary"))
-    said = watched.text("#swing-summary")
+    for _ in range(4):  # a busy machine loses pictures; whoever is refused for it films again
+        open_camera(watched)
+        film(watched, 14)
+        watched.wait(lambda: watched.all("#swing-summary :is(dl, [role=alert])"), 20)
+        said = watched.text("#swing-summary")
+        if "Period" in said:
+            break
     period = float(re.search(r"([\d.]+) s ±", said)[1])
     assert abs(period - FILMED_PERIOD_S) < 0.004, said
 
 
 @pytest.mark.parametrize("watched", [{"dark": True}], indirect=True)
 def test_a_dark_picture_is_refused_with_the_reason(watched):
+    open_camera(watched)
     film(watched, 4)
     watched.wait(lambda: "dark" in watched.text("#swing-summary"))
 

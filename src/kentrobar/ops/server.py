@@ -235,8 +235,10 @@ def web_server(port: int, environment: dict[str, str]) -> Child:
 def worker(environment: dict[str, str]) -> Child:
     """What works off the queue in PostgreSQL: searches that a web process must not wait for."""
     command = [python(), "-m", "kentrobar.web.manage", "work"]
-    # Errors come on standard error; the solver's library prints what helps nobody.
-    return Child("worker", command, environment, is_quiet=True)
+    # Errors come on standard error; the solver's library prints what helps nobody. Without us its
+    # database goes too, and a farewell would wait half a minute for it: it ends at once, and the
+    # next worker takes its searches over.
+    return Child("worker", command, environment, signal.SIGKILL, is_quiet=True)
 
 
 def welcome(port: int, is_demo: bool) -> None:
