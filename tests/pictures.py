@@ -116,7 +116,7 @@ HANDS = {
         for (const [name, text] of Object.entries(typed)) document.getElementsByName(name)[0].value = text;
         for (const spec of ['mass', 'balance', 'swingweight'])
           document.getElementsByName(`${spec}_instrument`)[0].value = '';
-        document.getElementById('grid').dispatchEvent(new Event('mended'));""",
+        document.getElementById('grid').dispatchEvent(new Event('fixed'));""",
     "swing": """
         document.getElementById('id_hang_0').value = '65';
         for (let i = 0; i < 12; i += 1) {

@@ -15,7 +15,7 @@ from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import WebDriverWait
+from selenium.webdriver.support.ui import Select, WebDriverWait
 
 from kentrobar.instruments.allowed import simulated_addresses
 from kentrobar.web.kit import searches
@@ -220,6 +220,11 @@ def bench(settings):
     with running_bench() as first:
         settings.DEVICE_ADDRESSES = [*simulated_addresses(first), "socket://127.0.0.1:9"]
         yield first
+
+
+def choose_instrument(page, spec, name):
+    """Say what a spec is read with."""
+    Select(page.find(f"[name={spec}_instrument]")).select_by_visible_text(name)
 
 
 def plan_on(label):

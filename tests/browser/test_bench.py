@@ -13,7 +13,7 @@ from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.bench.services import note, start
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.shops.models import User
-from tests.browser.conftest import PHONE, plan_on
+from tests.browser.conftest import PHONE, choose_instrument, plan_on
 
 pytestmark = pytest.mark.browser
 
@@ -57,8 +57,8 @@ def test_a_plan_is_laid_read_and_trimmed_with_one_thumb(phone):
     assert laid == len(plan.pieces)
     assert "Read the frame as it lies" in phone.text(".bench-step")
     now = stand().now
-    phone.type_over("[name=mass_0]", f"{now.mass_g.value:.1f}")
-    phone.type_over("[name=swingweight_0]", f"{now.swingweight_kgcm2.value + 2.4:.1f}")
+    phone.type_over("[name=mass_1]", f"{now.mass_g.value:.1f}")
+    phone.type_over("[name=swingweight_1]", f"{now.swingweight_kgcm2.value + 2.4:.1f}")
     tap(phone, "Take the reading")
     phone.wait(lambda: phone.find(".round"))
     step = phone.text(".bench-step")
@@ -107,7 +107,7 @@ def test_a_reading_without_connection_is_kept_over_a_reload_and_sent_once(phone)
         note(work, len(now.work.events.all()), technician, BenchEvent.Kind.LAID, now.to_lay[0])
     reads = BenchEvent.objects.filter(kind="read")
     phone.open(f"/bench/{work.pk}/")
-    phone.find("#id_mass_0").send_keys(f"{stand().now.mass_g.value:.1f}")
+    phone.find("[name=mass_1]").send_keys(f"{stand().now.mass_g.value:.1f}")
     phone.offline(True)
     tap(phone, "Take the reading")
     phone.wait(lambda: "kept on this device" in waiting(phone))
@@ -132,7 +132,7 @@ def test_a_reading_that_was_taken_but_not_answered_is_not_taken_twice(phone):
     while (now := stand()).to_lay:
         note(work, len(now.work.events.all()), technician, BenchEvent.Kind.LAID, now.to_lay[0])
     phone.open(f"/bench/{work.pk}/")
-    phone.find("#id_mass_0").send_keys(f"{stand().now.mass_g.value:.1f}")
+    phone.find("[name=mass_1]").send_keys(f"{stand().now.mass_g.value:.1f}")
     sent = phone.driver.execute_async_script("""
         const done = arguments[arguments.length - 1];
         const form = document.getElementById("reading");
@@ -142,7 +142,7 @@ def test_a_reading_that_was_taken_but_not_answered_is_not_taken_twice(phone):
           done(body);
         });
     """)
-    assert "mass_0" in sent
+    assert "mass_1" in sent
     phone.open(f"/bench/{work.pk}/")
     phone.wait(lambda: phone.driver.execute_script("return localStorage.length") == 0)
     assert BenchEvent.objects.filter(kind="read").count() == 1
@@ -154,7 +154,8 @@ def test_a_device_types_its_reading(page, bench):
     point_to_simulated_bench(bench)
     work = start(plan_on("Sedge 98 Tour"), technician)
     page.open(f"/bench/{work.pk}/")
-    page.find("#reading .take[data-into=id_mass_0]").click()
-    page.wait(lambda: page.find("#id_mass_0").get_attribute("value"))
-    assert float(page.find("#id_mass_0").get_attribute("value")) > 100
+    choose_instrument(page, "mass", "Bench scale")
+    page.find("[data-spec=mass] .take").click()
+    page.wait(lambda: page.find("[name=mass_1]").get_attribute("value"))
+    assert float(page.find("[name=mass_1]").get_attribute("value")) > 100
     assert not BenchEvent.objects.exists()

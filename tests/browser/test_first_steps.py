@@ -57,8 +57,8 @@ def empty_shop(chromium, site, demo, queue):
 def test_an_empty_shop_comes_to_a_prediction_in_six_clicks_and_twenty_keys(empty_shop):
     hand = Counting(empty_shop.open("/"))
     hand.type("[name=label]", "Reed")
-    hand.type("[name=mass_0]", "305")
-    hand.type("[name=balance_0]", "325")
+    hand.type("[name=mass_1]", "305")
+    hand.type("[name=balance_1]", "325")
     hand.click(".first-steps .btn-primary")
     empty_shop.wait(lambda: empty_shop.find("#board"))
     hand.click("[data-site=three_nine]")
@@ -73,8 +73,10 @@ def test_an_empty_shop_comes_to_a_prediction_in_six_clicks_and_twenty_keys(empty
 def test_the_first_steps_go_by_keyboard_alone(empty_shop):
     empty_shop.open("/")
     empty_shop.find("[name=sport]").send_keys("paddle", Keys.TAB)
-    for text in ("Mudlark", "8 oz", "", "9.3 in", ""):
-        empty_shop.driver.switch_to.active_element.send_keys(text, Keys.TAB)
+    empty_shop.driver.switch_to.active_element.send_keys("Mudlark", Keys.TAB)
+    empty_shop.driver.switch_to.active_element.send_keys(Keys.TAB)  # any instrument
+    for text in ("8 oz", "", "9.3 in", ""):  # Enter in an empty box goes to the next row
+        empty_shop.driver.switch_to.active_element.send_keys(text, Keys.ENTER)
     button = empty_shop.driver.switch_to.active_element
     assert button.text == "To the board"
     button.send_keys(Keys.ENTER)

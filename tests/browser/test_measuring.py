@@ -11,7 +11,7 @@ from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.measuring.models import Instrument
-from tests.browser.conftest import signed_in, start_chromium
+from tests.browser.conftest import choose_instrument, signed_in, start_chromium
 
 pytestmark = pytest.mark.browser
 
@@ -35,9 +35,9 @@ def said(page, spec):
     return page.text(f"#sum-{spec}")
 
 
-def mend(page, sentence):
-    """Click the mend that says so; whether it was there."""
-    found = [button for button in page.all("[data-mend]") if sentence in button.text]
+def fix(page, sentence):
+    """Click the fix that says so; whether it was there."""
+    found = [button for button in page.all("[data-fix]") if sentence in button.text]
     if found:
         found[0].click()
     return bool(found)
@@ -72,20 +72,20 @@ def test_three_by_three_by_keyboard_alone(page):
     assert frame.specs.mass_g == pytest.approx(308.6)
 
 
-def test_a_slip_is_mended_in_one_click(page):
+def test_a_slip_is_fixed_in_one_click(page):
     own_instruments(page)
     frame = frame_named("Reed 100 A1")
     page.open(f"/measure/frames/{frame.pk}/")
     typed = ("380.6", Keys.ENTER, Keys.ENTER, "318", Keys.ENTER, Keys.ENTER, "303", Keys.ENTER)
     ActionChains(page.driver).send_keys(*typed).perform()
-    page.wait(lambda: mend(page, "308.6 instead of 380.6"))
+    page.wait(lambda: fix(page, "308.6 instead of 380.6"))
     page.wait(lambda: not page.all("#asked .question"))
     assert values(page, "mass") == ["308.6"]
     # Exchanged fields are put right both at once.
     for name, text in (("mass_1", "318"), ("balance_1", "308.6")):
         page.find(f"[name={name}]").clear()
         page.find(f"[name={name}]").send_keys(text, Keys.TAB)
-    page.wait(lambda: mend(page, "Exchange static weight and balance"))
+    page.wait(lambda: fix(page, "Exchange static weight and balance"))
     page.wait(lambda: not page.all("#asked .question"))
     assert (values(page, "mass"), values(page, "balance")) == (["308.6"], ["318"])
 
@@ -132,13 +132,19 @@ def test_readings_are_taken_from_the_bench(page, bench):
     Instrument.objects.filter(name="Bench machine").update(address="socket://127.0.0.1:9")
     frame = frame_named("Reed 100 A5")
     page.open(f"/measure/frames/{frame.pk}/")
+    for spec, name in (
+        ("mass", "Bench scale"),
+        ("balance", "Bench balance board"),
+        ("swingweight", "Bench machine"),
+    ):
+        choose_instrument(page, spec, name)
     for spec in ("mass", "balance"):
         page.find(f"[data-spec={spec}] .take").click()
         page.wait(lambda spec=spec: values(page, spec), 15)
     page.find("[data-spec=swingweight] .take").click()
     page.wait(lambda: "plug it in" in page.text("[data-spec=swingweight] .take-error"))
     assert values(page, "swingweight") == []
-    page.wait(lambda: "What it shows plus" in said(page, "balance"))
+    page.wait(lambda: "of Bench balance board" in said(page, "balance"))
     page.find("#save").click()
     page.wait(lambda: "are saved" in page.text(".messages"))
     frame.refresh_from_db()

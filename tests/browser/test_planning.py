@@ -1,4 +1,4 @@
-"""Planning as a person plays it through: lay, counterbalance, print; refusals, mends, searches."""
+"""Planning as a person plays it through: lay, counterbalance, print; refusals, fixes, searches."""
 
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
@@ -60,8 +60,8 @@ def test_a_refusal_offers_a_fix_at_the_hand(page):
     assert page.rows() == rows + 1
 
 
-def test_an_objection_is_mended_or_set_aside_with_the_keyboard(page):
-    """A strip dragged over a blocked hole is objected to below the drawing; Tab and Enter mend it."""
+def test_an_objection_is_fixed_or_set_aside_with_the_keyboard(page):
+    """A strip dragged over a blocked hole is objected to below the drawing; Tab and Enter fix it."""
     page.plan = plan_on("Reed 100 A2")
     page.open(f"/plans/{page.plan.pk}/")
     page.type_over("[data-field=place]", "11:20")

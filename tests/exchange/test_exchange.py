@@ -127,7 +127,7 @@ BAD = {
 
 
 @pytest.mark.parametrize(("document", "path", "sentence"), BAD.values(), ids=BAD.keys())
-def test_bad_documents_name_path_and_mend(document, path, sentence):
+def test_bad_documents_name_path_and_fix(document, path, sentence):
     with pytest.raises(DocumentError, match=sentence) as refused:
         predict(document)
     assert refused.value.field == path

@@ -90,7 +90,7 @@ def test_all_that_was_confirmed_is_there_and_nothing_twice(installed):
         cluster.start()  # joins the one that runs
         with psycopg.connect(cluster.url) as connection:
             rows = connection.execute(
-                "SELECT kind, data #>> '{typed,mass,text}' FROM bench_benchevent "
+                "SELECT kind, data #>> '{readings,0,text}' FROM bench_benchevent "
                 "WHERE work_id = (SELECT max(id) FROM bench_benchwork) ORDER BY number"
             ).fetchall()
     finally:
@@ -122,7 +122,7 @@ def job_under_fire(hand, local, dice):
             confirmed.append(("laid", None))
         else:
             text = f"{308 + i / 100:.2f}"
-            hand.send(page, work, base=base, mass_0=text, mass_1="g", times="1")
+            hand.send(page, work, base=base, mass_1=text, mass_unit="g")
             confirmed.append(("read", text))
         killer.join()
     return confirmed

@@ -54,11 +54,10 @@ def lay_all(client, technician, work):
 
 
 def read(client, work, specs, times=3, **more):
-    sent = {"base": BenchEvent.objects.count(), "times": times}
-    for name, unit in UNITS.items():
-        sent |= {f"{name}_0": "", f"{name}_1": unit}
+    sent = {"base": BenchEvent.objects.count()}
+    sent |= {f"{name}_unit": unit for name, unit in UNITS.items()}
     for name, value in specs.items():
-        sent[f"{name}_0"] = value
+        sent |= {f"{name}_{i}": value for i in range(1, times + 1)}
     return client.post(f"/bench/{work.pk}/", sent | more, follow=True)
 
 
@@ -231,7 +230,7 @@ def test_what_is_permanent_and_read_counts_for_the_frame(client, technician, wor
     assert sheet.pk != work.specs_id
     assert sheet.measured.mass_g.value == pytest.approx(last.mass_g.value)
     assert sheet.measured.twistweight_kgcm2.value == pytest.approx(last.twistweight_kgcm2.value)
-    assert sheet.readings.count() == 3
+    assert sheet.readings.count() == 9  # three of each spec
     assert sheet.build == work.specs.build
 
 
@@ -378,9 +377,9 @@ def test_a_reading_counts_as_surely_as_its_instrument_reads(client, technician, 
     scale.resolution, scale.repeatability = 1.0, 0.5
     scale.save()
     lay_all(client, technician, work)
-    read(client, work, {"mass": as_expected(technician)["mass"]}, mass_with=scale.pk, times=1)
+    read(client, work, {"mass": as_expected(technician)["mass"]}, mass_instrument=scale.pk, times=1)
     data = BenchEvent.objects.get(kind="read").data
-    assert data["instruments"] == {"mass": scale.pk}
+    assert [each["instrument"] for each in data["readings"]] == [scale.pk]
     assert data["specs"]["mass_g"]["u"] == pytest.approx((0.25 + 1 / 12) ** 0.5)
 
 
@@ -407,7 +406,7 @@ def test_a_swing_is_timed_at_the_bench(client, technician, work):
     assert client.post(address, sent).status_code == 302
     data = BenchEvent.objects.get(kind="read").data
     assert data["specs"]["swingweight_kgcm2"]["value"] == pytest.approx(swing, abs=0.6)
-    assert data["typed"]["swingweight"]["unit"] == "s"
+    assert [(r["spec"], r["unit"]) for r in data["readings"]] == [("swingweight", "s")]
     assert set(data["slopes"]["swingweight_kgcm2"]) >= {"mass_g", "balance_cm"}
     assert not stand(technician).is_questioned
     assert "Reading 1" in words(client.get(f"/bench/{work.pk}/"))

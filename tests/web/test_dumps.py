@@ -42,6 +42,7 @@ OTHER_FORM = {
         "target", "tolerances", "alike", "axis_cm", "build", "ceiling_g", "chance", "typed",
     },
     "matching_setlaying": {"target", "tolerances", "alike"},
+    "bench_benchevent": {"data"},
     "bench_benchwork": {"target", "tolerances", "axis_cm", "chance"},
     "orders_signoff": {"target", "tolerances"},
     "planning_plan": {"wanted"},
@@ -153,6 +154,24 @@ def test_every_work_stands_where_it_stood(came_over):
     assert found.keys() == BEFORE["works"].keys()
     for pk, then in BEFORE["works"].items():
         assert work_state(found[pk]).stage == then["stage"]
+
+
+def test_every_reading_at_the_bench_is_kept_with_its_text_and_value(came_over):
+    then = came_over.then["jobs_benchevent"]
+    read = [key for key, row in then.items() if row["kind"] == "read"]
+    assert read
+    for key in read:
+        before, now = then[key]["data"], came_over.now["bench_benchevent"][key]["data"]
+        assert now["specs"] == before["specs"]
+        kept = {each["spec"]: each for each in now["readings"]}
+        assert {name: (e["text"], e["unit"]) for name, e in kept.items()} == {
+            name: (typed["text"], typed["unit"]) for name, typed in before["typed"].items()
+        }
+        values = [value["value"] for value in before["specs"].values()]
+        assert sorted(each["value"] for each in kept.values()) == sorted(values)
+        assert all(each["detail"] == {"mean_of": before["times"]} for each in kept.values())
+    others = [key for key, row in then.items() if row["kind"] != "read"]
+    assert all(came_over.now["bench_benchevent"][k]["data"] == then[k]["data"] for k in others)
 
 
 def same_target(target, then, axis_cm):

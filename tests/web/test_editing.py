@@ -21,24 +21,24 @@ def test_a_refused_piece_offers_its_fixes(hand, foam):
     assert refused.status_code == 422
     assert refused.json()["fixes"] == ["Put it inside the butt cap"]
     assert hand.pieces == []
-    assert hand.lay(**asked, mend="0").status_code == 200
+    assert hand.lay(**asked, fix="0").status_code == 200
     assert hand.pieces[0]["piece"]["to_cm"] < 2.4
     assert hand.lay(**asked, overrule="foam_handle").status_code == 200
     assert hand.pieces[1]["overruled"] == ["foam_handle"]
-    assert hand.lay(**asked, mend="7").status_code == 422
+    assert hand.lay(**asked, fix="7").status_code == 422
 
 
-def test_an_objection_is_mended_set_aside_and_heeded_again(hand, foam, client, plan):
+def test_an_objection_is_fixed_set_aside_and_heeded_again(hand, foam, client, plan):
     hand.lay(site="three_nine", overrule="blocked", amount="6 cm", mirrored="1")
     shown = client.get(f"/plans/{plan.pk}/").context["plan_warnings"]
     assert [(o["code"], o["is_overruled"]) for o in shown] == [("blocked", True)]
     hand.do("overrule", piece=1, code="blocked", value="0")
     page = client.get(f"/plans/{plan.pk}/").content.decode()
     assert "It covers 3:00" in page
-    assert hand.do("mend", piece=1, code="blocked", mend="0").status_code == 200
+    assert hand.do("fix", piece=1, code="blocked", fix="0").status_code == 200
     assert [piece["id"] for piece in hand.pieces] == [1, 2]
     assert client.get(f"/plans/{plan.pk}/").context["plan_warnings"] == []
-    assert hand.do("mend", piece=1, code="blocked", mend="0").status_code == 422
+    assert hand.do("fix", piece=1, code="blocked", fix="0").status_code == 422
     hand.edit("face", "bumper")
     codes = {o["code"] for o in client.get(f"/plans/{plan.pk}/").context["plan_warnings"]}
     assert codes == {"worn_bumper"}

@@ -8,8 +8,8 @@ from kentrobar.web.planning.models import Plan
 from tests.web.conftest import new_frame, new_person, words
 
 FIRST = {
-    "sport": "tennis", "label": "Mine", "mass_0": "305", "mass_1": "g", "balance_0": "32.4",
-    "balance_1": "cm",
+    "sport": "tennis", "label": "Mine", "mass_1": "305", "mass_unit": "g", "balance_1": "32.4",
+    "balance_unit": "cm",
 }  # fmt: skip
 
 
@@ -36,13 +36,13 @@ class TestFirstSteps:
 
     def test_balance_in_points_counts_from_the_middle(self, client):
         plan = _plan_of(
-            client.post("/frames/first", FIRST | {"balance_0": "8 HL", "balance_1": "pt"})
+            client.post("/frames/first", FIRST | {"balance_1": "8 HL", "balance_unit": "pt"})
         )
         assert plan.frame.specs.measured.balance_cm.value == pytest.approx(68.58 / 2 - 8 * 2.54 / 8)
 
     @pytest.mark.parametrize(
-        ("slip", "sentence"), [({"mass_0": "heavy"}, "heavy"), ({"label": ""}, "required"),
-                               ({"balance_0": "80"}, "Mend the marked fields")]
+        ("slip", "sentence"), [({"mass_1": "heavy"}, "heavy"), ({"label": ""}, "required"),
+                               ({"balance_1": "80"}, "Fix the marked fields")]
     )  # fmt: skip
     def test_a_slip_is_told_and_nothing_is_kept(self, client, slip, sentence):
         answer = client.post("/frames/first", FIRST | slip)

@@ -167,7 +167,7 @@ def test_no_mutated_action_breaks_the_board(client, hand, plan):
     random, broken = np.random.default_rng(18), []
     usual = {
         "piece": "1", "x": "9", "y": "60", "by_cm": "1", "toward": "tip", "steps": "1", "code": "",
-        "amount": "2 cm", "value": "5 cm", "mend": "", "at": "", "fitting": "1", "mark": "m", "shelf": "",
+        "amount": "2 cm", "value": "5 cm", "fix": "", "at": "", "fitting": "1", "mark": "m", "shelf": "",
         "material": hand.material["Lead tape, quarter inch"],
     }  # fmt: skip
     hand.lay()

@@ -17,7 +17,8 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench import services as bench
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
-from kentrobar.web.bench.rounds import taking_of, work_state
+from kentrobar.web.bench.rounds import stored_reading, taking_of, work_state
+from kentrobar.web.measuring.services import TakenReading
 from kentrobar.web.orders.jobs import services as orders
 from kentrobar.web.orders.jobs.standing import standing_of
 from kentrobar.web.orders.models import FramePage, Job, JobPhoto, PlayTest, SignOff
@@ -53,7 +54,7 @@ def read(technician, work):
     """Read at the bench exactly what is expected."""
     found = works_of(technician).get(pk=work.pk)
     now = work_state(found).now
-    data = {"specs": {}, "typed": {}, "times": 3}
+    data = {"specs": {}, "readings": []}
     for key, name in (
         ("mass_g", "mass"),
         ("balance_cm", "balance"),
@@ -62,10 +63,9 @@ def read(technician, work):
         quantity = getattr(now, key)
         assert isinstance(quantity, Estimate)
         data["specs"][key] = {"value": quantity.value, "u": 0.05}
-        data["typed"][name] = {
-            "text": f"{quantity.value:.2f}",
-            "unit": "cm" if name == "balance" else "g",
-        }
+        unit = "cm" if name == "balance" else "g"
+        reading = TakenReading(name, f"{quantity.value:.2f}", unit, quantity.value)
+        data["readings"].append(stored_reading(reading))
     bench.note(work, len(found.events.all()), technician, KIND.READ, data=data)
 
 

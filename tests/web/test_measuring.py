@@ -13,8 +13,9 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.reading.pendulum import PendulumReading, swing_period_s
+from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.frames.builds import fittings_in, in_build
-from kentrobar.web.frames.models import SpecSheet
+from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.frames.services import fit_accessories, model_named, state_figures
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading
 from kentrobar.web.measuring.queries import scatter_learnt_of
@@ -59,8 +60,8 @@ def bench(client, racket, technician):
         def save(self, more=(), **rows):
             return client.post(f"/measure/frames/{racket.pk}/", self.data(**rows) | dict(more))
 
-        def mends(self, page):
-            orders = re.findall(r'data-mend="([^"]+)"', page)
+        def fixes(self, page):
+            orders = re.findall(r'data-fix="([^"]+)"', page)
             return [json.loads(order.replace("&quot;", '"')) for order in orders]
 
     return Bench()
@@ -100,19 +101,19 @@ def test_looking_saves_nothing_and_says_what_helps(bench):
 
 
 @pytest.mark.parametrize(
-    ("rows", "mend"),
+    ("rows", "fix"),
     [
         ({"mass": ["31.8"], "balance": ["308.6"]}, {"mass_1": "308.6", "balance_1": "31.8"}),
         ({"mass": ["380.6"]}, {"mass_1": "308.6"}),
         ({"swingweight": ["387"]}, {"swingweight_1": "287"}),
     ],
 )
-def test_a_slip_is_named_with_its_mend_and_may_be_kept(bench, racket, rows, mend):
+def test_a_slip_is_named_with_its_fix_and_may_be_kept(bench, racket, rows, fix):
     typed = {"mass": ["308.6"], "balance": ["31.8 cm"], "swingweight": ["287"]} | rows
     unit = {"balance_unit": "cm"}
     typed["balance"] = [text.removesuffix(" cm") for text in typed["balance"]]
-    offered = bench.mends(bench.look(unit, **typed))
-    assert any(mend.items() <= each.items() for each in offered)
+    offered = bench.fixes(bench.look(unit, **typed))
+    assert any(fix.items() <= each.items() for each in offered)
     refused = bench.save(unit, **typed)
     assert refused.status_code == 422
     assert typed["mass"][0] in refused.content.decode()
@@ -123,16 +124,16 @@ def test_a_slip_is_named_with_its_mend_and_may_be_kept(bench, racket, rows, mend
 def test_another_build_is_offered(bench, racket):
     """Read without strings and overgrip, called playing form: the bare frame would fit."""
     bare = {"mass": ["286.6"], "balance": ["310.7"], "swingweight": ["256.8"]}
-    offered = bench.mends(bench.look(**bare))
+    offered = bench.fixes(bench.look(**bare))
     assert "bare" in [each.get("build") for each in offered]
     assert bench.save({"build": "bare"}, **bare).status_code == 302
 
 
-def test_a_reading_that_stands_out_is_mended_or_left_out(bench, racket):
+def test_a_reading_that_stands_out_is_fixed_or_left_out(bench, racket):
     odd = {"mass": ["308.6", "380.6", "308.5"]}
     page = bench.look(**odd)
     assert "stands out" in page
-    assert {"mass_2": "308.6"} in bench.mends(page)
+    assert {"mass_2": "308.6"} in bench.fixes(page)
     assert bench.save(**odd).status_code == 422
     assert bench.save({"mass_out": ["2"]}, **odd).status_code == 302
     racket.refresh_from_db()
@@ -144,10 +145,10 @@ def test_the_board_adds_its_offset_and_notices_when_it_should_not(bench, racket)
     bench.board.offset_cm = 5.0
     bench.board.save()
     board = {"balance_instrument": bench.board.pk, "balance_unit": "cm"}
-    assert "plus 5.000 cm" in bench.look(board, mass=["308.6"], balance=["26.8"])
+    assert f"26.8 cm + 5 cm of {bench.board}" in bench.look(board, mass=["308.6"], balance=["26.8"])
     odd = bench.look(board, balance=["26.85", "28.6", "26.75"])
-    assert {"balance_2": "26.8"} in bench.mends(odd)
-    offered = bench.mends(bench.look(board, mass=["308.6"], balance=["31.8"], swingweight=["287"]))
+    assert {"balance_2": "26.8"} in bench.fixes(odd)
+    offered = bench.fixes(bench.look(board, mass=["308.6"], balance=["31.8"], swingweight=["287"]))
     assert offered[0] == {"balance_instrument": ""}
     assert bench.save(board, mass=["308.6"], balance=["26.8"]).status_code == 302
     racket.refresh_from_db()
@@ -221,6 +222,48 @@ def test_bare_and_strung_are_told_apart_only_where_strings_are_noted(bench, rack
     assert client.post(f"/frames/{racket.pk}/fittings", typed).status_code == 302
     converted = client.get(address).context["converted"]
     assert converted[0]["before"] != converted[0]["after"]
+
+
+def test_the_instrument_used_last_stays_chosen_and_none_is_imposed(
+    client, bench, racket, hand, plan
+):
+    hand.lay()
+    client.post(f"/bench/plans/{plan.pk}")
+    work = BenchWork.objects.get()
+    pages = [
+        f"/measure/frames/{racket.pk}/", "/frames/new/tennis", "/frames/take-in/tennis",
+        f"/bench/{work.pk}/", "/frames/first",
+    ]  # fmt: skip
+
+    def chosen(page):
+        (offered,) = re.findall(
+            r'name="mass_instrument".*?</select>', client.get(page).content.decode(), re.DOTALL
+        )
+        return re.findall(r'value="(\d*)"\s+selected', offered)
+
+    assert not any("".join(chosen(page)) for page in pages)
+    bench.save({"mass_instrument": bench.scale.pk}, mass=["308.6"], balance=["318"])
+    assert [chosen(page) for page in pages] == [[str(bench.scale.pk)]] * len(pages)
+    bench.save(mass=["308.7"])
+    assert not any("".join(chosen(page)) for page in pages)
+
+
+def test_every_page_that_is_typed_into_averages_readings_and_takes_their_instrument(client, bench):
+    """The same texts on two pages come to the same specs, reading by reading."""
+    bench.scale.repeatability = 0.4
+    bench.scale.save()
+    typed = {"mass_1": "308.4", "mass_2": "308.6", "mass_3": "308.9", "mass_unit": "g",
+             "mass_instrument": bench.scale.pk, "balance_1": "318", "balance_unit": "mm"}  # fmt: skip
+    client.post("/frames/first", {"sport": "tennis", "label": "First"} | typed)
+    outline = {"length_0": "68.58", "length_1": "cm", "beam_0": "23", "beam_1": "mm",
+               "handle_length_0": "18", "handle_length_1": "cm"}  # fmt: skip
+    more = {"label": "New", "build": "playing", "axis": "10", "axis_unit": "cm"}
+    assert client.post("/frames/new/tennis", outline | more | typed).status_code == 302
+    first, new = (Frame.objects.get(label=label).specs for label in ("First", "New"))
+    assert first.measured == new.measured
+    assert first.measured.mass_g.u > 0.2
+    kept = [[(r.text, r.instrument) for r in s.readings.filter(spec="mass")] for s in (first, new)]
+    assert kept[0] == kept[1] == [(t, bench.scale) for t in ("308.4", "308.6", "308.9")]
 
 
 def test_impossible_and_empty_are_refused_at_their_place(bench, racket):

@@ -99,7 +99,7 @@ def test_another_page_or_other_words_are_another_submission(client):
     assert Frame.objects.count() == 3
 
 
-def test_a_form_that_was_refused_may_be_mended_and_sent_again(client):
+def test_a_form_that_was_refused_may_be_fixed_and_sent_again(client):
     token = token_of(client, "/frames/new/tennis")
     bad = RACKET | token | {"label": ""}
     assert client.post("/frames/new/tennis", bad).status_code == 422

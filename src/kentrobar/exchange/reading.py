@@ -1,4 +1,4 @@
-"""Reading a document safely: what is refused is told with its path in the document and the mend."""
+"""Reading a document safely: what is refused is told with its path in the document and the fix."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ DocumentT = TypeVar("DocumentT", bound=BaseModel)
 
 
 class DocumentError(KentrobarError):
-    """A document that cannot be read; the message names the path in it and the mend."""
+    """A document that cannot be read; the message names the path in it and the fix."""
 
     def __init__(self, path: str, problem: str) -> None:
         super().__init__(f"{path}: {problem}", code="bad_document", field=path)
@@ -117,7 +117,7 @@ def _document_error(error: Any) -> DocumentError:
     match error["type"]:
         case "json_invalid":
             reason = str(error["ctx"]["error"]) if "ctx" in error else "it ends too early"
-            problem = f"this is not valid JSON ({reason}); export the file again or mend it there."
+            problem = f"this is not valid JSON ({reason}); export the file again or fix it there."
         case "extra_forbidden":
             problem = f"“{key[:40]}” is not a key of kentrobar/1 here; remove or rename it."
         case "missing":
@@ -131,5 +131,5 @@ def _document_error(error: Any) -> DocumentError:
         case "value_error":
             problem = f"{error['ctx']['error']}."
         case _:
-            problem = f"{error['msg'][:1].lower()}{error['msg'][1:160]}; mend it there."
+            problem = f"{error['msg'][:1].lower()}{error['msg'][1:160]}; fix it there."
     return DocumentError(path[:200], problem)

@@ -52,7 +52,7 @@ def codes(piece, circumstances=Circumstances(), kind=LEAD, outline=RACKET):  # n
         (Sleeve(mass_g=Estimate(2.0), from_cm=6, to_cm=9), LEAD, Circumstances(), "grip_grows"),
     ],
 )  # fmt: skip
-def test_a_rule_objects_and_its_mends_settle_it(piece, kind, circumstances, code):
+def test_a_rule_objects_and_its_fixes_settle_it(piece, kind, circumstances, code):
     """What is proposed as a way out meets the same rule no more."""
     found = [
         o
@@ -60,11 +60,11 @@ def test_a_rule_objects_and_its_mends_settle_it(piece, kind, circumstances, code
         if o.code == code
     ]
     assert len(found) == 1
-    for mend in found[0].fixes:
+    for fix in found[0].fixes:
         again = warnings_for(
-            [PieceOfMaterial(each, kind) for each in mend.pieces], RACKET, circumstances
+            [PieceOfMaterial(each, kind) for each in fix.pieces], RACKET, circumstances
         )
-        assert code not in {o.code for o in again}, mend.label
+        assert code not in {o.code for o in again}, fix.label
 
 
 def test_what_a_shop_says_of_its_own_tape_counts():
@@ -105,16 +105,16 @@ def test_fixes_of_a_blocked_stretch_are_clear_and_add_nothing(minutes, length, m
     circumstances = replace(BLOCKED, post=post)
     piece = strip(minutes, length, mirrored=mirrored)
     for warning in warnings_for([PieceOfMaterial(piece, LEAD)], RACKET, circumstances):
-        for mend in warning.fixes:
-            mass = sum(each.total_mass_g for each in mend.pieces)
+        for fix in warning.fixes:
+            mass = sum(each.total_mass_g for each in fix.pieces)
             assert mass <= piece.total_mass_g + 0.01
-            if "Move" in mend.label:
+            if "Move" in fix.label:
                 assert mass == pytest.approx(piece.total_mass_g, abs=0.01)
             if warning.code in ("blocked", "post"):
-                for each in mend.pieces:
+                for each in fix.pieces:
                     assert codes(each, circumstances) == set()
             if mirrored:
-                assert all(each.mirrored for each in mend.pieces)
+                assert all(each.mirrored for each in fix.pieces)
 
 
 def test_a_strip_across_the_tip_parts_for_the_post_into_an_even_pair():
@@ -195,11 +195,11 @@ def test_stiff_tape_goes_round_a_corner_in_short_strips(minutes, length, kind, o
         if o.code == "stiff_bend"
     ]
     assert bool(found) == objects
-    for mend in (mend for o in found for mend in o.fixes):
-        assert sum(each.total_mass_g for each in mend.pieces) == pytest.approx(
+    for fix in (fix for o in found for fix in o.fixes):
+        assert sum(each.total_mass_g for each in fix.pieces) == pytest.approx(
             piece.total_mass_g, rel=0.01
         )
-        laid = [PieceOfMaterial(part, kind) for part in mend.pieces]
+        laid = [PieceOfMaterial(part, kind) for part in fix.pieces]
         assert "stiff_bend" not in {o.code for o in warnings_for(laid, PADDLE, Circumstances())}
     racket = strip(minutes, length, mirrored=True)
     assert "stiff_bend" not in codes(racket, kind=MaterialKind.TUNGSTEN_TAPE)

@@ -1,4 +1,4 @@
-"""What differs among frames that are to be alike, and whether weight mends it."""
+"""What differs among frames that are to be alike, and whether weight fixes it."""
 
 from dataclasses import replace
 

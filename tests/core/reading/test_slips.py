@@ -1,4 +1,4 @@
-"""Slips in typed specs are questioned, right entries are let alone, the mend is the right one."""
+"""Slips in typed specs are questioned, right entries are let alone, the fix is the right one."""
 
 from dataclasses import replace
 
@@ -18,10 +18,10 @@ from kentrobar.core.reading.slips import (
     TypedSpecs,
     expect_earlier,
     expect_model,
-    find_mends,
+    find_fixes,
+    fix_outlier,
     judge,
     mean_of_siblings,
-    mend_outlier,
     questions,
 )
 from kentrobar.core.weight.prediction import predict
@@ -55,7 +55,7 @@ def test_a_right_entry_asks_nothing():
 
 
 @pytest.mark.parametrize(
-    ("slip", "mended", "known"),
+    ("slip", "fixed", "known"),
     [
         ({"mass": "32.4", "balance": "310.0"}, {"mass": "310.0", "balance": "32.4"}, None),
         ({"mass": "10.93"}, {"mass": "10.93"}, None),
@@ -67,15 +67,15 @@ def test_a_right_entry_asks_nothing():
         ({"balance": "324"}, {"balance": "324"}, EARLIER),
     ],
 )
-def test_the_likely_slip_is_named_with_its_mend(slip, mended, known):
+def test_the_likely_slip_is_named_with_its_fix(slip, fixed, known):
     asked = questions(entry(**slip), known)
     assert asked
-    texts = [{n: t.text for n, t in mend.changes.items()} for mend in asked[0].mends]
-    assert mended in texts
+    texts = [{n: t.text for n, t in fix.changes.items()} for fix in asked[0].fixes]
+    assert fixed in texts
 
 
-def test_mends_put_right_what_slipped():
-    """Of slips that an earlier reading questions, nine in ten are put right by the first mend."""
+def test_fixes_put_right_what_slipped():
+    """Of slips that an earlier reading questions, nine in ten are put right by the first fix."""
     bench, right, asked = Bench(4), 0, 0
     for _ in range(sample(120)):
         frame = bench.frame()
@@ -87,23 +87,23 @@ def test_mends_put_right_what_slipped():
         if not judge(wrong, known).is_odd:
             continue
         asked += 1
-        right += is_put_right(meant, wrong, find_mends(wrong, known))
+        right += is_put_right(meant, wrong, find_fixes(wrong, known))
     assert asked >= (1 - margin(0.03)) * sample(120)
     assert right / asked >= 1 - margin(0.1)
 
 
-def is_put_right(meant, wrong, mends):
-    """Whether the first mend gives back nearly what was meant, or names the build it was read in."""
-    if not mends:
+def is_put_right(meant, wrong, fixes):
+    """Whether the first fix gives back nearly what was meant, or names the build it was read in."""
+    if not fixes:
         return False
-    if mends[0].build:
+    if fixes[0].build:
         return (
             wrong.typed.keys() == meant.typed.keys() and wrong.typed["axis"] == meant.typed["axis"]
         )
-    mended = replace(wrong, typed={**wrong.typed, **mends[0].changes})
+    fixed = replace(wrong, typed={**wrong.typed, **fixes[0].changes})
     return all(
         isinstance(a, NotMeasured) or isinstance(b, NotMeasured) or abs(a - b) <= 0.05 * abs(a)
-        for a, b in zip(meant.values(), mended.values(), strict=True)
+        for a, b in zip(meant.values(), fixed.values(), strict=True)
     )
 
 
@@ -112,7 +112,7 @@ def test_another_build_is_recognised():
     known = expect_earlier("the reading of 3 March", REED)
     known = type(known)(**{**vars(known), "builds": {"bare": expect_earlier("it", bare)}})
     asked = questions(entry(mass="288.2", balance="31.08", swingweight="286.4"), known)
-    assert [m.build for m in asked[0].mends] == ["bare"]
+    assert [m.build for m in asked[0].fixes] == ["bare"]
 
 
 def test_siblings_tell_what_to_expect():
@@ -125,14 +125,14 @@ def test_siblings_tell_what_to_expect():
     assert expect_model("nothing", MeasuredSpecs()).deviations(entry().values()) == {}
 
 
-def test_an_outlying_reading_is_mended_by_its_neighbours():
+def test_an_outlying_reading_is_fixed_by_its_neighbours():
     texts = ["308.6", "380.6", "308.5"]
     series = summarize([float(t) for t in texts], Precision(0.1, 0.1))
     assert series.outliers == (1,)
-    assert mend_outlier(texts, 1, "g", MASS, series, 0.2) == "308.6"
+    assert fix_outlier(texts, 1, "g", MASS, series, 0.2) == "308.6"
     odd = ["308.6", "271.3", "308.5"]
     series = summarize([float(t) for t in odd], Precision(0.1, 0.1))
-    assert mend_outlier(odd, 1, "g", MASS, series, 0.2) is None
+    assert fix_outlier(odd, 1, "g", MASS, series, 0.2) is None
 
 
 # -- before and after --------------------------------------------------------------------------
@@ -246,30 +246,30 @@ BY_HAND = [
 ]
 
 
-@pytest.mark.parametrize(("slip", "mended", "known"), BY_HAND)
-def test_points_gone_astray_and_balances_from_the_tip_are_mended_first(slip, mended, known):
-    (first, *_) = questions(entry(**slip), known)[0].mends
-    assert {n: t.text for n, t in first.changes.items()} == mended
+@pytest.mark.parametrize(("slip", "fixed", "known"), BY_HAND)
+def test_points_gone_astray_and_balances_from_the_tip_are_fixed_first(slip, fixed, known):
+    (first, *_) = questions(entry(**slip), known)[0].fixes
+    assert {n: t.text for n, t in first.changes.items()} == fixed
 
 
 def test_a_swing_weight_in_the_field_of_the_balance_is_moved():
-    (first, *_) = questions(entry(balance="318", swingweight=""), None)[0].mends
+    (first, *_) = questions(entry(balance="318", swingweight=""), None)[0].fixes
     assert {n: t.text for n, t in first.changes.items()} == {"balance": "", "swingweight": "318"}
     assert first.sentence == "318 is the swing weight: move it there"
 
 
-def test_mends_are_of_what_was_typed_not_of_what_the_board_makes_of_it():
+def test_fixes_are_of_what_was_typed_not_of_what_the_board_makes_of_it():
     """A board whose edge lies 1.20 cm beyond its zero: 312 typed in cm was 312 mm, and never points."""
     board = Correction(zero=1.2)
     typed = entry().typed | {"balance": TypedNumber("312", "cm", correction=board)}
-    mends = find_mends(TypedSpecs(Sport.TENNIS, typed, "playing"), EARLIER)
+    fixes = find_fixes(TypedSpecs(Sport.TENNIS, typed, "playing"), EARLIER)
     assert next(
         (name, each.text, each.unit)
-        for m in mends
+        for m in fixes
         for name, each in m.changes.items()
         if each.unit == "mm"
     ) == ("balance", "312", "mm")
-    assert all(each.unit != "pt" for m in mends for each in m.changes.values())
+    assert all(each.unit != "pt" for m in fixes for each in m.changes.values())
     assert questions(TypedSpecs(Sport.TENNIS, entry().typed | {
         "balance": TypedNumber("31.20", "cm", correction=board)}, "playing"), EARLIER) == []  # fmt: skip
 

@@ -321,9 +321,9 @@ def _taken(plan: PlanState, key: int, piece: Piece) -> Done:
 # -- what speaks against a piece ------------------------------------------------------------
 
 
-def take_mend(plan: PlanState, shelf: Shelf, number: int, code: str, fix: int) -> Done:
+def take_fix(plan: PlanState, shelf: Shelf, number: int, code: str, fix: int) -> Done:
     """Take one of the ways out of an objection to a piece."""
-    return Done(apply_fix(plan, shelf, number, code, fix), f"mended piece {number}")
+    return Done(apply_fix(plan, shelf, number, code, fix), f"fixed piece {number}")
 
 
 def overrule(plan: PlanState, number: int, code: str, is_overruled: bool) -> Done:

@@ -36,7 +36,7 @@ class ViolationError(PieceError):
 def with_violations_handled(
     plan: PlanState, numbers: Iterable[int], shelf: Shelf, override: Override
 ) -> PlanState:
-    """New pieces with what is refused mended or set aside as asked for.
+    """New pieces with what is refused fixed or set aside as asked for.
 
     Raises:
         ViolationError: a piece is refused and nothing was asked for.
@@ -65,5 +65,5 @@ def apply_fix(plan: PlanState, shelf: Shelf, number: int, code: str, fix: int) -
 def _taken(plan: PlanState, standing: PlanWarning, choice: int) -> PlanState:
     ways = standing.warning.fixes
     if not 0 <= choice < len(ways):
-        raise PieceError("This can no longer be mended so; look again.", code="no_mend")
+        raise PieceError("This can no longer be fixed so; look again.", code="no_fix")
     return plan.replaced(standing.number, ways[choice].pieces)

@@ -1,4 +1,4 @@
-"""What speaks against a piece at its place, why, and how it is mended in one step.
+"""What speaks against a piece at its place, why, and how it is fixed in one step.
 
 A rule refuses or advises against; either way a person who knows better can set it aside.
 """
@@ -314,11 +314,11 @@ def _crossings(case: _Case) -> Iterator[PieceWarning]:
     if effect_of(piece, outline).overlaps:
         apart = replace(piece, at=ClockPlace(0.0), gap_cm=0.0)
         near_tip = strip.stretch.start < 0
-        mend = apart if near_tip else replace(piece, at=ClockPlace(360.0), gap_cm=0.0)
+        fix = apart if near_tip else replace(piece, at=ClockPlace(360.0), gap_cm=0.0)
         yield from case.warning(
             "crosses_itself",
             piece.overlap_sentence(),
-            Fix("Let both start at the centre line", (mend,)),
+            Fix("Let both start at the centre line", (fix,)),
         )
         return
     for code in ("blocked", "post"):

@@ -108,7 +108,7 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType({rule.key: rule for 
         "ceiling", Topic.WEIGHT, "Ceilings of static weight",
         ("Juniors: no weight in the hoop, [10 g] more in all at most. Who plays once a week: rackets up "
          "to [320 g], paddles up to [235 g] in playing form. Beyond that only who trains.",),
-        "What is easily carried for ten minutes is heavy in the third set, and a growing arm mends slowly.",
+        "What is easily carried for ten minutes is heavy in the third set, and a growing arm heals slowly.",
         "A junior close to grown, whose coach asks for it; who has played heavier for years without "
         "complaint.",
         shows=("mass_g",),

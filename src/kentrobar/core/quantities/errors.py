@@ -1,4 +1,4 @@
-"""Errors a person can act on. Every message says what is wrong and how to mend it."""
+"""Errors a person can act on. Every message says what is wrong and how to fix it."""
 
 from __future__ import annotations
 

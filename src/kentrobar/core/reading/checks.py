@@ -88,11 +88,11 @@ _ASKED: Final = {"length_cm": ("length", "cm")} | {s.key: (s.noun, s.unit) for s
 
 @dataclass(frozen=True)
 class Question:
-    """Something unusual about one field, asked and never refused; ``mends`` are likely slips."""
+    """Something unusual about one field, asked and never refused; ``fixes`` are likely slips."""
 
     field: str
     message: str
-    mends: tuple[Any, ...] = ()
+    fixes: tuple[Any, ...] = ()
 
 
 def require_possible(

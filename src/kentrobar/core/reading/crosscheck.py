@@ -143,8 +143,8 @@ class _Pair:
                 for cost, edited in _meant(text):
                     if abs(float(edited) - other.value) > most:
                         continue  # no weight that is laid makes so much
-                    mended = self._with(spec, float(edited), is_after)
-                    found = mended.likelihood(cost)
+                    fixed = self._with(spec, float(edited), is_after)
+                    found = fixed.likelihood(cost)
                     yield _Slip(found, spec, is_after, read.value, float(edited))
                 off = max(read.u, least_u)
                 for wide in (5.0, 20.0, 80.0):  # times its ±: such a reading counts for little
@@ -202,12 +202,12 @@ def _sentence(before: MeasuredSpecs, after: MeasuredSpecs, slip: _Slip, also: Se
     when = "after" if slip.is_after else "before"
     doubt = f", then the {' or the '.join(also)}" if also else ""
     likely = f"The {slip.spec.noun} {when} is the likeliest slip{doubt}"
-    mend = (
+    fix = (
         "; read it once more."
         if slip.meant is None
         else f": {slip.meant:g} instead of {slip.typed:g} {slip.spec.unit} would fit. Read it once more."
     )
     return (
         f"Static weight {changes[0]}, balance {changes[1]} and swing weight {changes[2]} together are of no "
-        f"weight that is laid on this frame or taken off it. {likely}{mend}"
+        f"weight that is laid on this frame or taken off it. {likely}{fix}"
     )

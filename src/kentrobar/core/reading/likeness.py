@@ -1,4 +1,4 @@
-"""Whether frames can be made alike at all: what differs between them, and whether weight can mend it."""
+"""Whether frames can be made alike at all: what differs between them, and whether weight can fix it."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class Candidate(NamedTuple):
 class Difference(NamedTuple):
     """What differs: its noun, each value with the frames that have it, and what follows from it.
 
-    ``is_lasting``: no weight mends it, and the frames will play differently however they are matched.
+    ``is_lasting``: no weight fixes it, and the frames will play differently however they are matched.
     """
 
     noun: str

@@ -1,4 +1,4 @@
-"""Slips of the hand in typed specs: noticing them, and offering the mend.
+"""Slips of the hand in typed specs: noticing them, and offering the fix.
 
 Specs are judged together, in coordinates that are nearly independent from frame to frame: length,
 weight, balance, spread k (radius of gyration) and twist weight. With what is known beforehand (an
@@ -6,8 +6,8 @@ earlier reading, siblings of the model, the maker's figures, or rackets and padd
 an expected value with ±; the sum of the squared deviations follows a χ² distribution for correct
 entries, so its 99.5 % quantile asks about one correct entry in two hundred.
 
-A mend is a single slip turned back: digits exchanged, doubled or dropped, a unit, two fields
-exchanged, another axis, another build. It is offered where the mended entry fits.
+A fix is a single slip turned back: digits exchanged, doubled or dropped, a unit, two fields
+exchanged, another axis, another build. It is offered where the fixed entry fits.
 """
 
 from __future__ import annotations
@@ -49,8 +49,8 @@ from kentrobar.core.reading.series import Series
 _CHI2_995: Final = (0.0, 7.88, 10.60, 12.84, 14.86, 16.75, 18.55)
 # Frames at large fill a range more evenly than a normal distribution and have thinner tails.
 _AT_LARGE: Final = 0.7
-_MUCH_BETTER: Final = 6.0  # by which a mend must lower the sum
-_MOST_MENDS: Final = 3
+_MUCH_BETTER: Final = 6.0  # by which a fix must lower the sum
+_MOST_FIXES: Final = 3
 
 DIMENSIONS: Final[Mapping[str, Dimension]] = MappingProxyType(
     {"length": LENGTH, "axis": LENGTH} | {spec.field: spec.dimension for spec in READ}
@@ -163,7 +163,7 @@ class Values(NamedTuple):
 
 
 @dataclass(frozen=True)
-class Mend:
+class EntryFix:
     """One slip turned back: new texts and units by field, or another build."""
 
     sentence: str
@@ -322,19 +322,19 @@ def _is_possible(values: Values) -> bool:
 
 
 def questions(entry: TypedSpecs, reference: Reference | None = None) -> list[Question]:
-    """What is unusual about an entry, each with its mends; nothing where all fits."""
+    """What is unusual about an entry, each with its fixes; nothing where all fits."""
     judged = judge(entry, reference)
     values = entry.values()
     asked = band_questions(values.measured(), entry.sport, values.length_cm)
     if not judged.is_odd and not asked:
         return []
-    mends = tuple(find_mends(entry, reference))
+    fixes = tuple(find_fixes(entry, reference))
     if judged.is_odd:
-        # Where one mend makes all fit, its field is where the slip sits.
-        at = next(iter(mends[0].changes), "build") if mends else judged.worst
+        # Where one fix makes all fit, its field is where the slip sits.
+        at = next(iter(fixes[0].changes), "build") if fixes else judged.worst
         if not any(_FIELDS[q.field] == at for q in asked):
             asked.insert(0, Question(at, _sentence(entry, reference, judged)))
-    return [replace(asked[0], mends=mends), *asked[1:]]
+    return [replace(asked[0], fixes=fixes), *asked[1:]]
 
 
 def _sentence(entry: TypedSpecs, reference: Reference | None, judged: Judgement) -> str:
@@ -359,32 +359,41 @@ def fits_as_shown(entry: TypedSpecs, name: str, shown: float, reference: Referen
     return not judge(replace(entry, typed=plain), reference).is_odd
 
 
-# -- mending --------------------------------------------------------------------------------
+# -- fixing --------------------------------------------------------------------------------
 
 
-def find_mends(entry: TypedSpecs, reference: Reference | None = None) -> list[Mend]:
+def find_fixes(entry: TypedSpecs, reference: Reference | None = None) -> list[EntryFix]:
     """The likeliest single slips that, turned back, make the entry fit; at most three."""
-    now = judge(entry, reference)
-    scored: list[tuple[float, Mend]] = []
-    for cost, mend in _candidates(entry, reference):
-        if mend.build and reference is not None:
-            judged = judge(entry, reference.builds[mend.build])
-        else:
-            judged = judge(replace(entry, typed={**entry.typed, **mend.changes}), reference)
+    now, asked_now = judge(entry, reference), _asked_about(entry)
+    scored: list[tuple[float, EntryFix]] = []
+    for cost, fix in _candidates(entry, reference):
+        fixed = replace(entry, typed={**entry.typed, **fix.changes})
+        against = reference.builds[fix.build] if fix.build and reference is not None else reference
+        judged = judge(fixed, against)
         fits = not judged.is_odd and now.square - judged.square > _MUCH_BETTER
         # What moves to its own field says less of a frame than what stood in the wrong one seemed to.
-        is_moved = any(not typed.text for typed in mend.changes.values())
-        if fits and (is_moved or judged.freedom >= max(now.freedom, 1)):
-            scored.append((judged.square + 2 * cost, mend))
+        is_moved = any(not typed.text for typed in fix.changes.values())
+        if not (fits and (is_moved or judged.freedom >= max(now.freedom, 1))):
+            continue
+        asked = _asked_about(fixed)
+        if asked <= asked_now and not asked & fix.changes.keys():  # or it would be asked about next
+            scored.append((judged.square + 2 * cost, fix))
     scored.sort(key=lambda pair: pair[0])
-    best: list[Mend] = []
-    for _, mend in scored:
-        if mend.sentence not in {m.sentence for m in best}:
-            best.append(mend)
-    return best[:_MOST_MENDS]
+    best: list[EntryFix] = []
+    for _, fix in scored:
+        if fix.sentence not in {m.sentence for m in best}:
+            best.append(fix)
+    return best[:_MOST_FIXES]
 
 
-def _candidates(entry: TypedSpecs, reference: Reference | None) -> Iterator[tuple[float, Mend]]:
+def _asked_about(entry: TypedSpecs) -> set[str]:
+    """The fields of an entry that are unusual by themselves."""
+    values = entry.values()
+    asked = band_questions(values.measured(), entry.sport, values.length_cm)
+    return {_FIELDS[question.field] for question in asked}
+
+
+def _candidates(entry: TypedSpecs, reference: Reference | None) -> Iterator[tuple[float, EntryFix]]:
     """All single slips turned back, each with how unlikely it is."""
     for name, typed in entry.typed.items():
         for unit in _other_units(name, typed):
@@ -407,23 +416,23 @@ def _candidates(entry: TypedSpecs, reference: Reference | None) -> Iterator[tupl
                 yield 1.0, _one("axis", meant, "from the butt", f"{meant.text} {meant.unit}")
     for build in reference.builds if reference is not None else ():
         if build != entry.build:
-            yield 1.0, Mend(f"Read in another build: {build}", {}, build)
+            yield 1.0, EntryFix(f"Read in another build: {build}", {}, build)
 
 
-def _exchanged(entry: TypedSpecs, one: str, other: str) -> Iterator[tuple[float, Mend]]:
+def _exchanged(entry: TypedSpecs, one: str, other: str) -> Iterator[tuple[float, EntryFix]]:
     """Two fields exchanged; a length may also have been meant in another unit than its box has."""
     first, second = entry.typed[one], entry.typed[other]
     sentence = f"Exchange {NOUNS[one]} and {NOUNS[other]}"
     there = second._replace(text=first.text, repeated=first.repeated)
     back = first._replace(text=second.text, repeated=second.repeated)
-    yield 0.5, Mend(sentence, {one: back, other: there})
+    yield 0.5, EntryFix(sentence, {one: back, other: there})
     for name, typed in ((one, back), (other, there)):
         for unit in _other_units(name, typed) if DIMENSIONS[name] is LENGTH else ():
             changed = {one: back, other: there} | {name: typed._replace(unit=unit)}
-            yield 1.0, Mend(f"{sentence}, in {unit}", changed)
+            yield 1.0, EntryFix(f"{sentence}, in {unit}", changed)
 
 
-def _from_the_tip(entry: TypedSpecs) -> Iterator[tuple[float, Mend]]:
+def _from_the_tip(entry: TypedSpecs) -> Iterator[tuple[float, EntryFix]]:
     """A balance that was measured from the tip instead of the butt."""
     values, typed = entry.values(), entry.typed.get("balance")
     if typed is None or typed.unit == "pt" or typed.repeated:
@@ -441,7 +450,7 @@ def _from_the_tip(entry: TypedSpecs) -> Iterator[tuple[float, Mend]]:
     )
 
 
-def _moved_field(entry: TypedSpecs) -> Iterator[tuple[float, Mend]]:
+def _moved_field(entry: TypedSpecs) -> Iterator[tuple[float, EntryFix]]:
     """A number typed into the field of another spec that was left empty."""
     specs = {spec.field: spec for spec in READ}
     bands = usual_bands(entry.sport, entry.values().length_cm)
@@ -457,12 +466,12 @@ def _moved_field(entry: TypedSpecs) -> Iterator[tuple[float, Mend]]:
             meant = getattr(value, spec.key)
             if not isinstance(meant, NotMeasured) and bands[spec.key].holds(meant):
                 sentence = f"{typed.text} is the {spec.noun}: move it there"
-                yield 0.5, Mend(sentence, {name: typed._replace(text=""), other: moved})
+                yield 0.5, EntryFix(sentence, {name: typed._replace(text=""), other: moved})
 
 
-def _one(name: str, typed: TypedNumber, remark: str, shown: str = "") -> Mend:
+def _one(name: str, typed: TypedNumber, remark: str, shown: str = "") -> EntryFix:
     noun = NOUNS[name]
-    return Mend(f"{noun[:1].upper()}{noun[1:]} {shown or typed.text} {remark}", {name: typed})
+    return EntryFix(f"{noun[:1].upper()}{noun[1:]} {shown or typed.text} {remark}", {name: typed})
 
 
 def _other_units(name: str, typed: TypedNumber) -> list[str]:
@@ -524,7 +533,7 @@ def _moved_point(digits: str) -> Iterator[tuple[float, str]]:
             yield cost, (bare[:place] + "." + bare[place:]).rstrip(".")
 
 
-def mend_outlier(texts: Sequence[str], index: int, unit: str, dimension: Dimension, series: Series,
+def fix_outlier(texts: Sequence[str], index: int, unit: str, dimension: Dimension, series: Series,
                  u: float) -> str | None:  # fmt: skip
     """The text that one reading likely meant, judged by the others beside it, or None."""
     others = [v for i, v in enumerate(series.values) if i != index and i not in series.left_out]

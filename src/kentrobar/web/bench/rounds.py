@@ -235,6 +235,12 @@ def _read(stand: WorkState, event: BenchEvent, is_believed: bool) -> None:
         stand.is_changed = False
 
 
+def stored_reading(reading: TakenReading) -> dict[str, Any]:
+    """One reading as an event keeps it."""
+    key = reading.instrument.pk if reading.instrument else None
+    return reading._asdict() | {"instrument": key}
+
+
 def reading_of(event: BenchEvent, axis_cm: float) -> MeasuredSpecs:
     """What was read in an event, about the work's axis."""
     specs = event.data["specs"]
@@ -249,18 +255,11 @@ def taking_of(stand: WorkState) -> Taking | None:
     sheet = stand.work.specs
     if not stand.is_read_for_good or sheet is None:
         return None
-    event = stand.rounds[-1].event
-    used = event.data.get("instruments", {})
-    known = Instrument.objects.in_bulk(list(used.values()))
+    kept = stand.rounds[-1].event.data["readings"]
+    known = Instrument.objects.in_bulk([each["instrument"] for each in kept if each["instrument"]])
     readings = [
-        TakenReading(
-            spec.field, typed["text"], typed["unit"], event.data["specs"][spec.key]["value"],
-            instrument=known.get(used.get(spec.field)),
-            detail=event.data.get("swing", {}) if typed["unit"] == "s" else {},
-        )
-        for spec in READ
-        if (typed := event.data["typed"].get(spec.field))
-    ]  # fmt: skip
+        TakenReading(**each | {"instrument": known.get(each["instrument"])}) for each in kept
+    ]
     return Taking(
         stand.belief.measured(stand.target.axis_cm), sheet.build, readings, sheet.fitting_ids
     )

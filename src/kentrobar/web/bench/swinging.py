@@ -9,7 +9,7 @@ from typing import Any
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.bench.rounds import WorkState
+from kentrobar.web.bench.rounds import WorkState, stored_reading
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.measuring.services import columns_of
 from kentrobar.web.measuring.timing.swing import TimedSwing
@@ -34,14 +34,14 @@ def swing_record(swung: TimedSwing) -> dict[str, Any]:
     assert swung.period is not None  # noqa: S101 - there is an answer
     rig, spec = swung.rig, swung.rig.spec
     alone = replace(rig, measured=_exact(rig.measured)).answer(swung.period)
-    (reading,) = swung.taking().readings
     return {
-        "specs": {spec.key: alone._asdict()}, "times": 1,
-        "typed": {spec.field: {"text": reading.text, "unit": reading.unit}},
+        "specs": {spec.key: alone._asdict()},
+        "readings": [
+            stored_reading(each._replace(value=alone.value, instrument=swung.instrument))
+            for each in swung.taking().readings
+        ],
         "slopes": {spec.key: dict(rig.slopes(swung.period))},
-        "instruments": {spec.field: swung.instrument.pk} if swung.instrument else {},
-        "swing": reading.detail,
-    }  # fmt: skip
+    }
 
 
 def _exact(measured: MeasuredSpecs) -> MeasuredSpecs:

@@ -19,7 +19,7 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench import services
 from kentrobar.web.bench.evidence import all_findings_of, expected_offset, expected_shifts
 from kentrobar.web.bench.files import export_work
-from kentrobar.web.bench.forms import CutForm, MoveForm, ReadForm
+from kentrobar.web.bench.forms import CutForm, MoveForm, ReadingAtBench
 from kentrobar.web.bench.hooks import job_of
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
@@ -29,7 +29,7 @@ from kentrobar.web.bench.view_models import TOLD, bench_view
 from kentrobar.web.kit.records import ChangedError
 from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.measuring.queries import in_use, scatter_learnt_of
+from kentrobar.web.measuring.queries import scatter_learnt_of
 from kentrobar.web.measuring.timing import views as timing
 from kentrobar.web.measuring.timing.swing import SwingForm, TimedSwing
 from kentrobar.web.planning.queries import plans_of
@@ -59,9 +59,10 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
     """One work: what to do now; a reading is taken here too."""
     found = _work(request, pk)
     stand = work_state(found)
-    form = ReadForm(
-        request.POST if request.method == "POST" else None, length_cm=stand.plan.outline.length_cm,
-        axis_cm=found.target.axis_cm, units=request.user.units, instruments=in_use(request.user),
+    outline = stand.plan.outline
+    form = ReadingAtBench(
+        request.POST if request.method == "POST" else None, request.user, sport=outline.sport,
+        length_cm=outline.length_cm, axis_cm=found.target.axis_cm,
     )  # fmt: skip
     status, problem = 200, ""
     if request.method == "POST" and form.is_valid():
@@ -77,9 +78,9 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
     offset = None
     if stand.to_lay:
         first = stand.planned(stand.to_lay[0]).piece
-        offset = expected_offset(request.user, first, stand.plan.outline)
+        offset = expected_offset(request.user, first, outline)
     context = {
-        "work": found, "frame": found.plan.frame, "form": form, "problem": problem,
+        "work": found, "frame": found.plan.frame, "boxes": form.boxes, "problem": problem,
         "bench": bench_view(stand, shelf_of(request.user), request.user.units, offset),
         "job": job_of(request.user, found),
     }  # fmt: skip

@@ -11,12 +11,10 @@ from django.db import transaction
 from django.db.models import Q
 from django.db.models.functions import Lower
 
-from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import BALANCE, READ, READ_BY_FIELD, ReadSpec
-from kentrobar.core.quantities.errors import KentrobarError, UnitError
-from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import parse_balance, parse_quantity
-from kentrobar.core.reading.checks import require_possible
+from kentrobar.core.body.specs import READ, READ_BY_FIELD, ReadSpec
+from kentrobar.core.frame.outline import Sport
+from kentrobar.core.quantities.errors import KentrobarError, SpecError
+from kentrobar.core.reading.entry import Cell, Entry, TypedAxis, TypedSpec, read_entry, with_unit
 from kentrobar.core.reading.pasted import MOST_ROWS, PastedColumn, read_pasted
 from kentrobar.web.frames.builds import fittings_in
 from kentrobar.web.frames.models import Frame
@@ -35,10 +33,14 @@ class ImportRow:
 
     name: str
     frame: Frame | None = None
-    read: dict[str, tuple[str, str, float]] = field(
-        default_factory=dict
-    )  # text, unit, base, by spec
+    read: dict[str, str] = field(default_factory=dict)  # texts, by the field of the spec
     problem: str = ""
+
+    @property
+    def shown(self) -> list[str]:
+        """Each spec with what was read of it; a bare number is in the base unit."""
+        specs = ((READ_BY_FIELD[name], text) for name, text in self.read.items())
+        return [f"{spec.noun} {with_unit(Cell(text, spec.unit))}" for spec, text in specs]
 
 
 def lines_of(user: User, text: str, build: str, axis_cm: float) -> list[ImportRow]:
@@ -93,27 +95,12 @@ def _line(
         )
         return line
     line.frame = called[0]
-    try:
-        for spec in specs:
-            text = columns[spec.field].texts(spec.field)[i]
-            if text:
-                line.read[spec.field] = (text, *_parsed(spec, text, line.frame.length_cm))
-    except KentrobarError as error:
-        line.problem = error.message
-    if not line.problem and not line.read:
+    line.read = {
+        spec.field: text for spec in specs if (text := columns[spec.field].texts(spec.field)[i])
+    }
+    if not line.read:
         line.problem = "nothing was read"
     return line
-
-
-def _parsed(spec: ReadSpec, text: str, length_cm: float) -> tuple[str, float]:
-    if spec is BALANCE:
-        _, unit, base = parse_balance(text, "cm", length_cm)
-        return unit, base
-    value, unit = parse_quantity(text, spec.dimension, spec.unit)
-    base = spec.dimension.to_base(value, unit)
-    if base <= 0:
-        raise UnitError(f"The {spec.noun} is above 0.", code="not_positive")
-    return unit, base
 
 
 def taking_of(line: ImportRow, build: str, axis_cm: float) -> Taking:
@@ -126,15 +113,29 @@ def taking_of(line: ImportRow, build: str, axis_cm: float) -> Taking:
     assert frame is not None  # noqa: S101 - only sound rows are recorded
     fitted = fittings_in(frame, build)
     known = carried_over(frame, Since(False, None), build, fitted, axis_cm)
-    measured = known.measured if known else MeasuredSpecs(axis_cm=axis_cm)
-    for name, (_, _, base) in line.read.items():
-        spec = READ_BY_FIELD[name]
-        measured = measured.with_reading(spec, Estimate(base, spec.usual_u), axis_cm=axis_cm)
-    require_possible(measured, frame.length_cm)
+    entry = _entry(line, frame, build, axis_cm)
+    problem = entry.problem(known.measured if known else None)
+    if problem is not None:
+        raise problem
+    measured = entry.upon(known.measured if known else None)
     readings = [
-        TakenReading(name, text, unit, base) for name, (text, unit, base) in line.read.items()
-    ]
+        TakenReading(name, cell.text, cell.unit, cell.value or 0.0)
+        for name, each in entry.specs.items() for cell in each.standing
+    ]  # fmt: skip
     return Taking(measured, build, readings, [fitting.key for fitting in fitted])
+
+
+def _entry(line: ImportRow, frame: Frame, build: str, axis_cm: float) -> Entry:
+    """What was typed of a row; a bare number is in the base unit. Raises SpecError for what is no reading."""
+    typed = {name: TypedSpec((text,), READ_BY_FIELD[name].unit) for name, text in line.read.items()}
+    entry = read_entry(
+        typed, sport=Sport(frame.sport), length_cm=frame.length_cm,
+        axis=TypedAxis(f"{axis_cm:.10g}"), build=build,
+    )  # fmt: skip
+    wrong = [sentence for each in entry.specs.values() for sentence in each.errors]
+    if wrong:
+        raise SpecError(wrong[0], code="no_reading")
+    return entry
 
 
 def carried(lines: Iterable[ImportRow], build: str, axis_cm: float) -> str:
@@ -160,9 +161,7 @@ def record_carried(user: User, text: str) -> int:
         frame = frames.get(pk)
         if frame is None:
             continue
-        line = ImportRow(
-            frame.label, frame, {name: (t, u, base) for name, (t, u, base) in read.items()}
-        )
+        line = ImportRow(frame.label, frame, read)
         record(frame, taking_of(line, told["build"], told["axis_cm"]), user)
         count += 1
     return count

@@ -100,9 +100,9 @@ def _step(step: BenchEvent, frame: Frame, units: Units) -> str:
     match Step(step.kind):
         case Step.READ:
             return "read at the bench: " + ", ".join(
-                f"{READ_BY_FIELD[name].noun} {typed['text']} {typed['unit']}"
-                for name, typed in step.data.get("typed", {}).items() if name in READ_BY_FIELD
-            )  # fmt: skip
+                f"{READ_BY_FIELD[each['spec']].noun} {each['text']} {each['unit']}"
+                for each in step.data["readings"]
+            )
         case Step.PERMANENT:
             return "made permanent"
         case Step.BELIEVED:

@@ -120,7 +120,7 @@ def spreads(of: FrameSet, frames: Sequence[PreparedFrame], units: Units) -> list
 
 
 def differing(frames: Sequence[PreparedFrame], units: Units) -> list[Difference]:
-    """What differs among the frames that weight does not mend."""
+    """What differs among the frames that weight does not fix."""
     if len(frames) < 2:
         return []
     return differences([candidate(each) for each in frames], units.lengths.told)

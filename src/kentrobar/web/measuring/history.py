@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, NamedTuple
 
 from django.db.models import F, OuterRef, Prefetch, Subquery
 
 from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.entry import Cell, taken_as, with_unit
 from kentrobar.web.frames.models import Frame, SetAside, SpecSheet
 from kentrobar.web.kit.numbers import Units, read_specs
 from kentrobar.web.measuring.models import Reading
@@ -18,7 +19,9 @@ MOST_SHEETS = 20
 
 def readings_panel(frame: Frame, user: User) -> dict[str, Any]:
     """The newest sheets of readings, spec by spec."""
-    rows = Prefetch("readings", Reading.objects.order_by("spec", "number"))
+    rows = Prefetch(
+        "readings", Reading.objects.select_related("instrument").order_by("spec", "number")
+    )
     why = SetAside.objects.filter(sheet=OuterRef("pk"), lifted_at=None).values("reason")
     taken = frame.spec_sheets.annotate(by=F("taken_by__username"), set_aside=Subquery(why))
     taken = taken.prefetch_related(rows)
@@ -40,8 +43,11 @@ def _cell(
         return {"text": "–", "several": []}
     rows, not_read = _rows_of(sheet, spec, by_pk)
     standing = [row for row in rows if not row.left_out]
-    is_direct = len(standing) == 1 and standing[0].unit == units.of(spec)
-    text = _with_unit(standing[0]) if is_direct else _mean(value, spec, units)
+    typed = [_as_typed(row, spec) for row in standing]
+    is_direct = (
+        len(standing) == 1 and standing[0].unit == units.of(spec) and not typed[0].is_corrected
+    )
+    text = typed[0].text if is_direct else _mean(value, spec, units)
     axis = next((row.detail["axis"] for row in standing if "axis" in row.detail), None)
     if spec is SWING_WEIGHT:
         text += (
@@ -49,7 +55,7 @@ def _cell(
             if axis
             else f" at {units.axis_text(sheet.axis_cm)}"
         )
-    several = [] if is_direct else [_with_unit(row) for row in standing]
+    several = [] if is_direct else [each.text for each in typed]
     return {"text": text, "several": several, "not_read": not_read}
 
 
@@ -77,7 +83,16 @@ def _mean(value: Estimate, spec: ReadSpec, units: Units) -> str:
     return f"{shown.value(value)} {shown.unit}"
 
 
-def _with_unit(row: Reading) -> str:
-    """The text with its unit, which a person may have typed already."""
-    has_unit = any(sign.isalpha() for sign in row.text)
-    return row.text if has_unit else f"{row.text} {row.unit}"
+class _Typed(NamedTuple):
+    """One reading as it was typed, with what its instrument was corrected by."""
+
+    text: str
+    is_corrected: bool
+
+
+def _as_typed(row: Reading, spec: ReadSpec) -> _Typed:
+    cell = Cell(row.text, row.unit, row.value)
+    if row.instrument is None:
+        return _Typed(with_unit(cell), False)
+    text = taken_as(spec, cell, row.instrument.name)
+    return _Typed(text, text != with_unit(cell))

@@ -97,6 +97,11 @@ class Instrument(models.Model):
             return latest.found
         return Correction(zero=self.offset_cm) if self.offset_cm else NO_CORRECTION
 
+    @property
+    def is_corrected(self) -> bool:
+        """Whether what it shows is not yet the spec."""
+        return self.correction != NO_CORRECTION
+
     def precision_at(self, reading: float) -> Precision:
         """How surely it reads near ``reading``, after its calibration."""
         return Precision(self.resolution, self.repeatability).after(self.correction, reading)

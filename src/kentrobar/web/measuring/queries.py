@@ -50,6 +50,13 @@ def readers_of(spec: ReadSpec, instruments: Iterable[Instrument]) -> list[Instru
     return sorted(fit, key=lambda each: not each.address)
 
 
+def used_last(user: User) -> dict[str, int | None]:
+    """The key of the instrument that a person last read each spec with, by its field; None: with none."""
+    read = Reading.objects.filter(sheet__taken_by=user, sheet__frame__shop=user.shop_id)
+    newest = read.exclude(unit="s").order_by("spec", "-pk").distinct("spec")  # s: timed, not read
+    return dict(newest.values_list("spec", "instrument_id"))
+
+
 def sibling_specs(frame: Frame, build: str) -> list[MeasuredSpecs]:
     """Specs of other frames of the same model, read in the same build."""
     if frame.model_id is None:

@@ -58,7 +58,7 @@ def _once(
     if response.status_code == 302:
         Submission.objects.filter(pk=taken.pk).update(led_to=response.headers["Location"])
     else:
-        taken.delete()  # it could not be taken, and may be mended and sent again
+        taken.delete()  # it could not be taken, and may be fixed and sent again
     return response
 
 

@@ -9,4 +9,4 @@ class WelcomeConfig(AppConfig):
         from kentrobar.web.orders.today import hooks
         from kentrobar.web.welcome.forms import FirstForm
 
-        hooks.FIRST_FORM.offer(lambda user: FirstForm(None, user.units))
+        hooks.FIRST_FORM.offer(lambda user: FirstForm(None, user))

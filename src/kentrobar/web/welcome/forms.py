@@ -2,23 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django import forms
 from django.http import HttpRequest
 
-from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT
 from kentrobar.core.frame.outline import Dimensions, Sport
-from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import Estimate, Quantity
-from kentrobar.core.reading.checks import require_possible
-from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import BalanceField, spec_field, style_fields
+from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
-from kentrobar.web.measuring.services import TakenReading
+from kentrobar.web.measuring.boxes import ReadingBoxes
 from kentrobar.web.shops.models import User
 from kentrobar.web.welcome.trying import USUAL_DIMENSIONS
 
@@ -43,12 +38,16 @@ class FirstForm(forms.Form):
 
     sport = forms.ChoiceField(choices=Frame.SportChoice, label="What is it?")
     label = forms.CharField(max_length=80, label="What do you call it?")
-    mass = spec_field(STATIC_WEIGHT, with_spread=False, label="What does it weigh?")
-    balance = spec_field(BALANCE, with_spread=False, label="Where does it balance, from the butt?")
 
-    def __init__(self, data: Sent, units: Units) -> None:
+    titles: Mapping[str, str] = {
+        STATIC_WEIGHT.field: "What does it weigh?", BALANCE.field: "Where does it balance, from the butt?",
+    }  # fmt: skip
+
+    def __init__(self, data: Sent, user: User) -> None:
         super().__init__(data)
-        self.initial = {spec.field: ("", units.of(spec)) for spec in (STATIC_WEIGHT, BALANCE)}
+        specs = (STATIC_WEIGHT, BALANCE)
+        self.boxes = ReadingBoxes(data, user, specs=specs, titles=self.titles)
+        self.boxes.read(Sport.TENNIS, USUAL_DIMENSIONS[Sport.TENNIS].length_cm)
         style_fields(self)
 
     @property
@@ -58,32 +57,14 @@ class FirstForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data
-        if self.errors:
-            return cleaned
-        length_cm = self.dimensions.length_cm
-        mass, balance = cleaned["mass"], cleaned["balance"]
-        known: dict[str, Quantity] = {}
-        if mass:
-            known[STATIC_WEIGHT.key] = Estimate(mass.base, STATIC_WEIGHT.usual_u)
-        if balance:
-            known[BALANCE.key] = Estimate(BalanceField.in_cm(balance, length_cm), BALANCE.usual_u)
-        axis = USUAL_AXIS_CM[Sport(cleaned["sport"])]
-        self.measured = MeasuredSpecs.read_apart(known, axis)
-        try:
-            require_possible(self.measured, length_cm)
-        except KentrobarError as error:
-            fields = {STATIC_WEIGHT.key: "mass", BALANCE.key: "balance"}
-            self.add_error(fields.get(error.field), error.message)
+        if "sport" in cleaned:
+            sport = Sport(cleaned["sport"])
+            problem = self.boxes.read(sport, self.dimensions.length_cm).problem()
+            if problem and not self.boxes.blame(problem):
+                self.add_error(None, problem.message)
+        if any(row.errors for row in self.boxes.rows):
+            self.add_error(None, forms.ValidationError("", code="boxes"))
         return cleaned
-
-    def readings(self) -> list[TakenReading]:
-        """What was typed, as it is kept."""
-        found = []
-        for spec in (STATIC_WEIGHT, BALANCE):
-            typed, quantity = self.cleaned_data[spec.field], self.measured.of(spec)
-            if typed and quantity:
-                found.append(TakenReading(spec.field, typed.text, typed.unit, quantity.value))
-        return found
 
 
 class ImportForm(forms.Form):

@@ -27,7 +27,14 @@ from kentrobar.web.bench import services as bench
 from kentrobar.web.bench.evidence import all_findings_of, expected_shifts
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
-from kentrobar.web.bench.rounds import Action, WorkState, stored_trim, taking_of, work_state
+from kentrobar.web.bench.rounds import (
+    Action,
+    WorkState,
+    stored_reading,
+    stored_trim,
+    taking_of,
+    work_state,
+)
 from kentrobar.web.frames.models import Frame, FrameFitting, SpecSheet
 from kentrobar.web.kit.records import write
 from kentrobar.web.materials.services import add_material
@@ -269,13 +276,16 @@ class _Hand:
             axis_cm=work.target.axis_cm,
             outline=outline,
         ).after
-        data: dict[str, Any] = {"specs": {}, "typed": {}, "times": 3}
+        data: dict[str, Any] = {"specs": {}, "readings": []}
         for spec in READ:
             quantity = getattr(specs, spec.key)
             if spec.key in SCATTER and quantity:
                 value = quantity.value + self.random.normal(0, SCATTER[spec.key] / 3**0.5)
                 data["specs"][spec.key] = {"value": value, "u": SCATTER[spec.key] / 3**0.5}
-                data["typed"][spec.field] = {"text": f"{value:.2f}", "unit": spec.unit}
+                typed = TakenReading(
+                    spec.field, f"{value:.2f}", spec.unit, value, detail={"mean_of": 3}
+                )
+                data["readings"].append(stored_reading(typed))
         bench.note(work, base, self.by, KIND.READ, data=data)
 
     def _true(self, piece: Piece) -> Piece:

@@ -42,10 +42,13 @@ def import_file(request: SignedIn) -> HttpResponse:
 
 def first_steps(request: SignedIn) -> HttpResponse:
     """From an empty shop to a board in one form: a name, a weight, a balance."""
-    form = FirstForm(request.POST or None, request.user.units)
+    form = FirstForm(request.POST or None, request.user)
     if request.method == "POST" and form.is_valid():
-        label = form.cleaned_data["label"]
-        plan = begin(request.user, label, form.dimensions, form.measured, form.readings())
+        boxes = form.boxes
+        plan = begin(
+            request.user, form.cleaned_data["label"], form.dimensions, boxes.entry.measured,
+            boxes.readings(),
+        )  # fmt: skip
         messages.success(
             request, "Click a ring on the drawing: tape is laid there, and the numbers move."
         )

@@ -226,7 +226,7 @@ class Piece(ABC):
         What follows the rim or fills the head cannot be off it.
 
         Raises:
-            PieceError: ``field`` names what to mend.
+            PieceError: ``field`` names what to fix.
         """
 
     @abstractmethod

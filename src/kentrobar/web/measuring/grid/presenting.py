@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from dataclasses import dataclass
 
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS, points_headlight
-from kentrobar.core.reading.slips import Mend, TypedNumber
+from kentrobar.core.reading.entry import SpecEntry, taken_as
+from kentrobar.core.reading.series import Series
 from kentrobar.instruments.lines import DeviceLine
 from kentrobar.web.kit.numbers import DECIMALS, points_text
-from kentrobar.web.measuring.grid.readings import ReadingGrid, ReadingRow
-from kentrobar.web.measuring.mends import Fill, button, buttons
+from kentrobar.web.measuring.boxes import SpecBoxes
+from kentrobar.web.measuring.fixes import Asked, FixButton, asked_of, boxes_fill, button
+from kentrobar.web.measuring.grid.readings import ReadingGrid
 
 
 def as_typed(sent: DeviceLine) -> dict[str, str]:
@@ -23,72 +25,93 @@ def as_typed(sent: DeviceLine) -> dict[str, str]:
     return {"text": f"{sent.value:g}", "unit": unit if unit in known else ""}
 
 
-def summary_of(row: ReadingRow, grid: ReadingGrid) -> dict[str, Any]:
+@dataclass(frozen=True)
+class Outlier:
+    """A reading that stands out: its place in the row, its text, and what was likely meant."""
+
+    place: int
+    text: str
+    fix: FixButton | None
+
+
+@dataclass(frozen=True)
+class SeriesSummary:
+    """What the readings of a row come to, in its unit."""
+
+    mean: str
+    u: str
+    unit: str
+    beside: str
+    count: int
+    spread: str
+    standard_error: str
+    advice: str
+    outliers: list[Outlier]
+    taken_as: list[str]
+
+
+@dataclass(frozen=True)
+class RowSummary:
+    """The line beside a row: what was read, or what is carried over and from where."""
+
+    read: SeriesSummary | None = None
+    carried: str = ""
+    source: str = ""
+
+
+def summary_of(row: SpecBoxes, grid: ReadingGrid) -> RowSummary:
     """The line beside a row: mean with ±, spread, advice, readings that stand out."""
-    summary: dict[str, Any] = {
-        "spec": row.spec,
-        "errors": [
-            f"Reading {i}: {cell.error}" for i, cell in enumerate(row.cells, 1) if cell.error
-        ],
-    }
-    if row.error:
-        summary["errors"].append(row.error)
-    unit = "mm" if row.unit == "pt" else row.unit
-    factor = row.kind.dimension.from_base(1.0, unit)
+    unit = "mm" if row.entry.unit == "pt" else row.entry.unit
+    factor = row.entry.spec.dimension.from_base(1.0, unit)
     decimals = DECIMALS[unit] + 1  # finer than a frame's value
 
     def text(base: float) -> str:
         return f"{base * factor:.{decimals}f}"
 
-    series = row.series
-    if series is None:
-        carried = grid.carried(row.spec)
-        if carried and grid.known:
-            summary["carried"] = f"{text(carried.value)} ±{text(carried.u)} {unit}"
-            summary["source"] = grid.known.source
-        return summary
-    summary |= {
-        "mean": text(series.mean),
-        "u": text(series.u),
-        "unit": unit,
-        "count": series.count,
-        "spread": text(series.deviation),
-        "standard_error": text(series.standard_error),
-        "advice": _advice(row, text),
-        "helps": series.more_help,
-        "outliers": [
-            {
-                "place": place + 1,
-                "text": shown,
-                "mend": meant and button(f"{meant} was meant", {f"{row.spec}_{place + 1}": meant}),
-            }
-            for place, shown, meant in row.outlier_mends()
+    series = row.entry.series
+    if series is not None:
+        return RowSummary(_of_series(row, series, unit, text, grid.frame.length_cm))
+    carried = grid.carried(row.name)
+    if carried and grid.known:
+        shown = f"{text(carried.value)} ±{text(carried.u)} {unit}"
+        return RowSummary(None, shown, grid.known.source)
+    return RowSummary()
+
+
+def _of_series(
+    row: SpecBoxes, series: Series, unit: str, text: Callable[[float], str], length_cm: float
+) -> SeriesSummary:
+    is_balance = row.name == "balance"
+    instrument = row.instrument.name if row.instrument else ""
+    return SeriesSummary(
+        mean=text(series.mean), u=text(series.u), unit=unit,
+        beside=points_text(points_headlight(series.mean, length_cm)) if is_balance else "",
+        count=series.count, spread=text(series.deviation),
+        standard_error=text(series.standard_error), advice=_advice(row.entry, series, text),
+        outliers=_outliers(row),
+        taken_as=[
+            taken_as(row.entry.spec, cell, instrument)
+            for cell in row.entry.standing if row.entry.is_corrected
         ],
-    }
-    if row.is_calibrated:
-        summary["calibrated"] = _calibrated(row, factor, decimals, unit)
-    if row.spec == "balance":
-        summary["beside"] = points_text(points_headlight(series.mean, grid.frame.length_cm))
-    return summary
+    )  # fmt: skip
 
 
-def _calibrated(row: ReadingRow, factor: float, decimals: int, unit: str) -> str:
-    """How the spec comes from what the instrument shows."""
-    found = row.correction
-    zero = f"{abs(found.zero) * factor:.{decimals}f} {unit}"
-    sign = "plus" if found.zero >= 0 else "less"
-    if found.scale == 1.0:
-        return f"What it shows {sign} {zero}."
-    return f"What it shows times {found.scale:.4f}, {sign} {zero}."
+def _outliers(row: SpecBoxes) -> list[Outlier]:
+    return [
+        Outlier(
+            place + 1,
+            shown,
+            button(f"{meant} was meant", {f"{row.name}_{place + 1}": meant}) if meant else None,
+        )
+        for place, shown, meant in row.entry.outlier_fixes()
+    ]
 
 
-def _advice(row: ReadingRow, text: Callable[[float], str]) -> str:
-    series = row.series
-    assert series is not None  # noqa: S101 - asked by the caller
+def _advice(row: SpecEntry, series: Series, text: Callable[[float], str]) -> str:
     if row.two_disagree:
         return "The two differ by more than this instrument does; read a third."
     if series.outliers:
-        return "Mend the reading that stands out, or leave it out."
+        return "Fix the reading that stands out, or leave it out."
     if row.scatters_more:
         return (
             "They scatter far more than this instrument is known for, and count with their own scatter; look "
@@ -106,51 +129,15 @@ def _advice(row: ReadingRow, text: Callable[[float], str]) -> str:
     return "Enough: one more would hardly change the ±."
 
 
-def questions_of(grid: ReadingGrid) -> list[dict[str, Any]]:
-    """What is odd, each with its mends as buttons."""
-    asked: list[dict[str, Any]] = [
-        {"message": question.message, "mends": buttons(question.mends, lambda m: _fill(m, grid))}
-        for question in grid.asked
-    ]
-    if grid.fits_uncalibrated and asked:
+def questions_of(grid: ReadingGrid) -> list[Asked]:
+    """What is odd, each with its fixes as buttons."""
+    asked = asked_of(grid.asked, lambda fix: boxes_fill(fix, grid.boxes))
+    if grid.fits_uncorrected:
         sentence = "Balance was read from the butt, not on this board"
-        plain = button(sentence, {f"{grid.fits_uncalibrated}_instrument": ""})
-        asked[0]["mends"].insert(0, plain)
+        asked[0].fixes.insert(0, button(sentence, {"balance_instrument": ""}))
     if grid.checked.message:
-        asked.append({"message": grid.checked.message, "mends": []})
+        asked.append(Asked(grid.checked.message, []))
     return asked
-
-
-def _fill(mend: Mend, grid: ReadingGrid) -> Fill:
-    """The boxes that a mend fills; none where it is of the frame's length, which is no row of the grid."""
-    if "length" in mend.changes:
-        return {}
-    if mend.build:
-        return {"build": mend.build}
-    if len(mend.changes) == 2 and "axis" not in mend.changes:
-        return _exchanged(mend, grid)
-    fill: dict[str, str] = {}
-    for name, typed in mend.changes.items():
-        fill |= {"axis": typed.text} if name == "axis" else _first_box(grid.row(name), typed)
-        fill[f"{name}_unit"] = typed.unit
-    return fill
-
-
-def _first_box(row: ReadingRow, typed: TypedNumber) -> Fill:
-    """What was typed first, put right; the boxes stay where other readings beside it say the same."""
-    filled = (i for i, cell in enumerate(row.cells, 1) if cell.text)
-    return {} if typed.repeated else {f"{row.spec}_{next(filled, 1)}": typed.text}
-
-
-def _exchanged(mend: Mend, grid: ReadingGrid) -> Fill:
-    """All boxes of two rows exchanged."""
-    one, other = mend.changes
-    fill: dict[str, str] = {}
-    for here, there in ((one, other), (other, one)):
-        for i, cell in enumerate(grid.row(there).cells, 1):
-            fill[f"{here}_{i}"] = cell.text
-        fill[f"{here}_unit"] = mend.changes[here].unit
-    return fill
 
 
 def added_text(grid: ReadingGrid) -> str:

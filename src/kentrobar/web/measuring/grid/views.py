@@ -8,7 +8,6 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.weight.builds import Build
 from kentrobar.instruments.lines import InstrumentError
 from kentrobar.instruments.taking import take_reading
@@ -16,9 +15,9 @@ from kentrobar.web.frames.builds import builds_of
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.requests import page
-from kentrobar.web.measuring import queries, services
+from kentrobar.web.measuring import services
 from kentrobar.web.measuring.grid import presenting
-from kentrobar.web.measuring.grid.readings import SHOWN_READINGS, ReadingGrid
+from kentrobar.web.measuring.grid.readings import ReadingGrid
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.shops.requests import SignedIn
 
@@ -37,33 +36,30 @@ def measure(request: SignedIn, pk: int) -> HttpResponse:
 def summary(request: SignedIn, pk: int) -> HttpResponse:
     """What the readings typed so far come to; saves nothing."""
     grid = _grid(request, pk)
-    if not grid.is_empty:
+    if not grid.entry.is_empty:
         grid.check()
     return render(request, "measuring/_summaries.html", _context(grid) | {"is_fragment": True})
 
 
 def _grid(request: SignedIn, pk: int) -> ReadingGrid:
     frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
-    instruments = queries.in_use(request.user)
-    data = request.POST if request.method == "POST" else None
-    return ReadingGrid(frame, instruments, request.user.units, data)
+    return ReadingGrid(frame, request.user, request.POST if request.method == "POST" else None)
 
 
 def _context(grid: ReadingGrid) -> dict[str, object]:
-    filled = [max((i for i, c in enumerate(r.cells, 1) if c.text), default=0) for r in grid.rows]
+    for row in grid.boxes.rows:
+        row.summary = presenting.summary_of(row, grid)
     return {
         "grid": grid,
+        "boxes": grid.boxes,
         "frame": grid.frame,
-        "rows": [(row, presenting.summary_of(row, grid)) for row in grid.rows],
         "asked": presenting.questions_of(grid),
         "added": presenting.added_text(grid),
-        "shown": max(SHOWN_READINGS, *filled),
         "builds": [
             (build, label)
             for build, label in SpecSheet.Build.choices
             if build == Build.MIX or build in builds_of(grid.frame)
         ],
-        "axis_units": list(LENGTH.factors),
         "fittings": [f for f in grid.frame.fittings.all() if f.is_on],
     }
 

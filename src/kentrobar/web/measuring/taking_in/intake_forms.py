@@ -4,16 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, NamedTuple
 
 from django import forms
 from django.forms.boundfield import BoundField
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import (
-    BALANCE,
     READ,
-    READ_BY_FIELD,
     READ_BY_KEY,
     STATIC_WEIGHT,
     SWING_WEIGHT,
@@ -23,17 +21,10 @@ from kentrobar.core.frame.blocked import parse_blocked, with_unit
 from kentrobar.core.frame.outline import Dimensions, Sport, outline_of
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
-from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS, parse_balance, parse_quantity
-from kentrobar.core.reading.checks import require_possible
-from kentrobar.core.reading.slips import (
-    Mend,
-    Reference,
-    TypedNumber,
-    TypedSpecs,
-    expect_model,
-    find_mends,
-    questions,
-)
+from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS
+from kentrobar.core.reading.entry import Cell, Entry, TypedAxis, TypedSpec, read_entry
+from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
+from kentrobar.core.reading.slips import EntryFix, Reference, expect_model
 from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.builds import builds_for
 from kentrobar.web.frames.forms import (
@@ -49,7 +40,8 @@ from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.quantities import BalanceField, QuantityField, offer, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.materials.models import Accessory
-from kentrobar.web.measuring.mends import Fill, MendButton, buttons, quantity_fill
+from kentrobar.web.measuring.boxes import USUAL_LENGTH_CM, Readers, readers_chosen
+from kentrobar.web.measuring.fixes import Fill, FixButton, buttons, quantity_fill
 from kentrobar.web.measuring.services import TakenReading, Taking
 from kentrobar.web.shops.models import User
 
@@ -70,18 +62,22 @@ class FrameRow:
     texts: dict[str, str]
     errors: dict[str, str] = field(default_factory=dict)
     unusual: str = ""
-    mends: list[MendButton] = field(default_factory=list)
-    measured: MeasuredSpecs = field(default_factory=MeasuredSpecs)
-    typed: dict[str, TypedNumber] = field(default_factory=dict)
+    fixes: list[FixButton] = field(default_factory=list)
+    entry: Entry | None = None
+
+    @property
+    def is_read(self) -> bool:
+        """Whether anything was read of it, and can be."""
+        return self.entry is not None and not self.entry.is_empty and not self.errors
 
     @property
     def is_empty(self) -> bool:
         return not any(text for name, text in self.texts.items() if name != "used")
 
-    def fill(self, mend: Mend) -> Fill:
-        """The boxes of this row that a mend fills; a shared axis has its own."""
+    def fill(self, fix: EntryFix) -> Fill:
+        """The boxes of this row that a fix fills; a shared axis has its own."""
         fill: dict[str, str] = {}
-        for name, typed in mend.changes.items():
+        for name, typed in fix.changes.items():
             if name == "axis":
                 fill |= quantity_fill({name: typed})
             elif name in ROW_FIELDS:
@@ -92,7 +88,13 @@ class FrameRow:
         return [(name, self.texts[name], self.errors.get(name, "")) for name in ROW_FIELDS]
 
 
-USUAL_LENGTH_CM = {Sport.TENNIS: 68.58, Sport.PICKLEBALL: 41.0}
+class ReadColumn(NamedTuple):
+    """The head of a column of readings: its spec, the unit of a bare number, what it was read with."""
+
+    name: str
+    title: str
+    unit: str
+    readers: Readers
 
 
 class IntakeForm(HandedIn):
@@ -149,7 +151,7 @@ class IntakeForm(HandedIn):
                     for s in READ
                     if f"stated_{s.field}" in self.fields
                 },
-                "axis": ("10" if self.sport.value == "tennis" else "5", "cm"),
+                "axis": (f"{self.usual_axis_cm:g}", "cm"),
                 "gauge": ("1.25", "mm"),
                 "fitted": self._usually_fitted(),
                 "model_name": model_name,
@@ -170,6 +172,7 @@ class IntakeForm(HandedIn):
         choices = [(b.value, labels[b]) for b in builds_for(self.sport.value)]
         offer(self, "build", choices)
         offer(self, "stated_build", choices)
+        self.readers = readers_chosen(data, user)
         self.rows = self._rows()
         style_fields(self)
 
@@ -202,6 +205,14 @@ class IntakeForm(HandedIn):
     def filled(self) -> list[FrameRow]:
         """The frames that are taken in: the rows with anything in them, or one without marks."""
         return [row for row in self.rows if not row.is_empty] or self.rows[:1]
+
+    @property
+    def read_columns(self) -> list[ReadColumn]:
+        """The heads of what was read."""
+        return [
+            ReadColumn(spec.field, spec.title, self.units.of(spec), self.readers[spec.field])
+            for spec in READ
+        ]
 
     def dimension_rows(self) -> list[BoundField]:
         return [self[name] for name in self.dimension_keys]
@@ -236,11 +247,10 @@ class IntakeForm(HandedIn):
         cleaned = super().clean() or self.cleaned_data
         if not any(name in self.errors for name in self.dimension_keys):
             self._clean_outline(cleaned)
-        axis = cleaned.get("axis")
         for row in self.filled:
-            self._clean_row(row, axis.base if axis else 10.0)
+            self._clean_row(row)
         if any(row.errors for row in self.rows):
-            self.add_error(None, "Mend the marked boxes of the table.")
+            self.add_error(None, "Fix the marked boxes of the table.")
         return cleaned
 
     def _clean_outline(self, cleaned: dict[str, Any]) -> None:
@@ -263,39 +273,44 @@ class IntakeForm(HandedIn):
     def read_dimensions(self, cleaned: dict[str, Any]) -> Dimensions:
         raise NotImplementedError
 
-    def _clean_row(self, row: FrameRow, axis_cm: float) -> None:
+    def _clean_row(self, row: FrameRow) -> None:
         if not row.texts["mark"] and len(self.filled) > 1:
             row.errors["mark"] = "Give each frame its mark or last digits."
         for name, most in (("mark", 40), ("colour", 40)):
             if len(row.texts[name]) > most:
                 row.errors[name] = f"At most {most} characters."
-        read = {spec.key: self._read(row, spec) for spec in READ}
+        row.entry = self._read(row)
+        for name, each in row.entry.specs.items():
+            if each.errors:
+                row.errors[name] = each.errors[0]
         if row.errors:
             return
-        row.measured = MeasuredSpecs.read_apart(read, axis_cm)
-        try:
-            require_possible(row.measured, self.length_cm)
-        except KentrobarError as error:
-            spec = READ_BY_KEY.get(error.field, STATIC_WEIGHT)
-            row.errors[spec.field] = error.message
-            row.mends = buttons(find_mends(self._entry(row)), row.fill)
+        problem = row.entry.problem()
+        if problem is not None:
+            spec = READ_BY_KEY.get(problem.field, STATIC_WEIGHT)
+            row.errors[spec.field] = problem.message
+            row.fixes = buttons(row.entry.fixes(), row.fill)
 
-    def _read(self, row: FrameRow, spec: ReadSpec) -> Quantity:
-        name = spec.field
-        text = row.texts[name]
-        if not text:
-            return NOT_MEASURED
-        try:
-            if spec is BALANCE:
-                _, unit, base = parse_balance(text, self.units.balance, self.length_cm)
-            else:
-                value, unit = parse_quantity(text, spec.dimension, self.units.of(spec))
-                base = spec.dimension.to_base(value, unit)
-        except KentrobarError as error:
-            row.errors[name] = error.message
-            return NOT_MEASURED
-        row.typed[name] = TypedNumber(text, unit)
-        return Estimate(base, spec.usual_u)
+    def _read(self, row: FrameRow) -> Entry:
+        """What was typed of one frame, one reading a spec, about the axis that all share."""
+        axis = self.cleaned_data.get("axis")
+        typed = {
+            spec.field: TypedSpec(
+                (row.texts[spec.field],),
+                self.units.of(spec),
+                reader=self.readers[spec.field].chosen,
+            )
+            for spec in READ
+        }
+        return read_entry(
+            typed, sport=self.sport, length_cm=self.length_cm,
+            axis=TypedAxis(axis.text, axis.unit) if axis else TypedAxis(f"{self.usual_axis_cm:g}"),
+            build=self.cleaned_data.get("build", ""),
+        )  # fmt: skip
+
+    @property
+    def usual_axis_cm(self) -> float:
+        return USUAL_AXIS_CM[self.sport]
 
     # -- slips ----------------------------------------------------------------------------
 
@@ -304,21 +319,13 @@ class IntakeForm(HandedIn):
         if self.cleaned_data.get("keep"):
             return False
         for row in self.filled:
-            if row.typed and not row.errors:
-                asked = questions(self._entry(row), self._reference(known))
+            if row.entry is not None and row.is_read:
+                asked = row.entry.questions(self._reference(known))
                 if asked:
                     row.unusual = " ".join(question.message for question in asked)
-                    mends = [mend for question in asked for mend in question.mends]
-                    row.mends = buttons(mends, row.fill)
+                    fixes = [fix for question in asked for fix in question.fixes]
+                    row.fixes = buttons(fixes, row.fill)
         return any(row.unusual for row in self.filled)
-
-    def _entry(self, row: FrameRow) -> TypedSpecs:
-        axis = self.cleaned_data.get("axis")
-        typed = dict(row.typed)
-        if axis:
-            typed["axis"] = TypedNumber(axis.text, axis.unit)
-        typed["length"] = TypedNumber(f"{self.length_cm:g}", "cm", True)
-        return TypedSpecs(self.sport, typed, self.cleaned_data.get("build", ""))
 
     def _reference(self, known: MeasuredSpecs | None) -> Reference | None:
         if known is None or not known.knows_mass:
@@ -329,14 +336,19 @@ class IntakeForm(HandedIn):
 
     def taking(self, row: FrameRow, fitted: list[int]) -> Taking:
         """What is to be recorded of one frame of the table."""
-        readings = [self._reading(row, READ_BY_FIELD[name]) for name in row.typed]
-        return Taking(row.measured, self.cleaned_data["build"], readings, fitted)
+        assert row.entry is not None  # noqa: S101 - only what was read is recorded
+        readings = [
+            self._reading(each.spec, cell)
+            for each in row.entry.specs.values()
+            for cell in each.standing
+        ]
+        return Taking(row.entry.measured, self.cleaned_data["build"], readings, fitted)
 
-    def _reading(self, row: FrameRow, spec: ReadSpec) -> TakenReading:
-        typed, quantity = row.typed[spec.field], row.measured.of(spec)
-        value = quantity.or_else(0.0)
-        axis = {"axis": self.cleaned_data["axis"].record()} if spec is SWING_WEIGHT else {}
-        return TakenReading(spec.field, typed.text, typed.unit, value, detail=axis)
+    def _reading(self, spec: ReadSpec, cell: Cell) -> TakenReading:
+        detail = {"axis": self.cleaned_data["axis"].record()} if spec is SWING_WEIGHT else {}
+        instrument = self.readers[spec.field].chosen
+        value = cell.value or 0.0
+        return TakenReading(spec.field, cell.text, cell.unit, value, False, instrument, detail)
 
     def about(self, row: FrameRow) -> dict[str, Any]:
         cleaned = self.cleaned_data

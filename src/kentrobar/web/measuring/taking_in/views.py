@@ -157,7 +157,7 @@ def _one(request: SignedIn, form: IntakeForm, row: FrameRow, model: FrameModel |
     frames.fit_accessories(frame, cleaned["fitted"])
     if cleaned["string_material"] and cleaned["gauge"]:
         frames.string_with(frame, cleaned["string_material"], cleaned["gauge"])
-    if row.typed:
+    if row.is_read:
         keys = [fitting.key for fitting in fittings_in(frame, cleaned["build"])]
         record(frame, form.taking(row, keys), request.user)
     return frame

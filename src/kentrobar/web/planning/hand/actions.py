@@ -107,9 +107,9 @@ ACTIONS: dict[str, ActionRow] = {
     "take_away_exchange": row(
         actions.exchange, fitting=read.number("fitting"), new=read.other_fitting
     ),
-    "mend": row(
-        actions.take_mend, shelf=read.shelf, number=_piece, code=read.code,
-        fix=read.choice("mend"),
+    "fix": row(
+        actions.take_fix, shelf=read.shelf, number=_piece, code=read.code,
+        fix=read.choice("fix"),
     ),
     "overrule": row(
         actions.overrule, number=_piece, code=read.code, is_overruled=read.flag("value")

@@ -373,4 +373,4 @@ def _rim_minutes(typed: str, asked: ActionRequest) -> float:
 
 def override(asked: ActionRequest) -> Override:
     """What is said beforehand of pieces that are refused."""
-    return Override(asked.text("overrule")[:LONGEST_CODE], choice("mend")(asked))
+    return Override(asked.text("overrule")[:LONGEST_CODE], choice("fix")(asked))

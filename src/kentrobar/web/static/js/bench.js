@@ -1,7 +1,9 @@
-// At the bench: a device types its reading; a reading is kept on this device while there is no connection.
+// At the bench a reading is kept on this device while there is no connection.
 //
 // What is kept is the very form that was sent. The server takes one form once, however often it is sent, so
 // sending again what may have arrived does no harm.
+
+import { offerTaking } from "./readings.js";
 
 const form = document.getElementById("reading");
 const RETRY_MS = 4000;
@@ -65,33 +67,8 @@ function refused(html) {
   const there = new DOMParser().parseFromString(html, "text/html").getElementById("reading");
   if (!there) return window.location.reload();
   form.replaceChildren(...there.childNodes);
+  offerTaking(form);
   form.querySelector("[role=alert]:not(:empty)")?.scrollIntoView({ block: "center" });
-}
-
-async function takeReading(button) {
-  const sentence = document.getElementById("take-error");
-  const box = document.getElementById(button.dataset.into);
-  sentence.textContent = "";
-  button.disabled = true;
-  try {
-    const answer = await fetch(button.dataset.take, {
-      method: "POST",
-      headers: { "X-CSRFToken": csrfToken() },
-    });
-    const sent = await answer.json();
-    if (!answer.ok) {
-      sentence.textContent = sent.message;
-      return;
-    }
-    const unit = box.parentElement.querySelector("select");
-    if ([...unit.options].some((option) => option.value === sent.unit)) unit.value = sent.unit;
-    box.value = sent.unit && sent.unit !== unit.value ? `${sent.text} ${sent.unit}` : sent.text;
-  } catch {
-    sentence.textContent = "There is no connection to Kentrobar; nothing was recorded. Try again.";
-  } finally {
-    button.disabled = false;
-    button.focus();
-  }
 }
 
 if (form) {
@@ -100,10 +77,6 @@ if (form) {
     event.preventDefault();
     if (keeper.kept) return say("One reading waits to be sent; take the next once it is.");
     keeper.keep(new URLSearchParams(new FormData(form)).toString());
-  });
-  form.addEventListener("click", (event) => {
-    const button = event.target.closest(".take");
-    if (button) takeReading(button);
   });
   window.addEventListener("online", () => keeper.send());
   setInterval(() => keeper.send(), RETRY_MS);

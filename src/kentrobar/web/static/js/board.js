@@ -164,7 +164,7 @@ function showWaysOut(change, error) {
     });
     box.append(button);
   };
-  for (const [i, label] of error.fixes.entries()) offer(label, { mend: i });
+  for (const [i, label] of error.fixes.entries()) offer(label, { fix: i });
   offer("Lay it all the same", { overrule: error.code });
 }
 
@@ -377,7 +377,7 @@ byId("pieces").addEventListener("click", (event) => {
   if (chosen) {
     select(chosen);
     pieceShape(chosen)?.focus();
-  } else if (fix) transport.send({ action: "mend", piece, code, mend: fix });
+  } else if (fix) transport.send({ action: "fix", piece, code, fix });
   else if (overrule) transport.send({ action: "overrule", piece, code, value: overrule });
   else if (remove) transport.send({ action: "delete", piece: remove });
   else if (useDensity) transport.send({ action: "use_density", material: useDensity });

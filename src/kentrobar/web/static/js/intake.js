@@ -1,6 +1,6 @@
 // The table of frames by keyboard and from a spreadsheet; a known model brings its outline along.
 
-import "./mend.js";
+import "./fix.js";
 
 const form = document.getElementById("intake");
 const body = document.querySelector("#rows tbody");

@@ -3,7 +3,7 @@
 const keyOf = (field) => `${field.closest("[data-row]")?.dataset.row}/${field.dataset.field}`;
 
 export function keepTyping(table) {
-  const refusals = new Map(); // what was typed and refused, until it is mended
+  const refusals = new Map(); // what was typed and refused, until it is fixed
 
   const find = (key) => {
     const [row, field] = key.split("/");

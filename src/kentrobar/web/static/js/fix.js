@@ -1,10 +1,10 @@
 // A likely slip is put right in one click: a button's order names fields of its form with their texts.
 
 document.addEventListener("click", (event) => {
-  const button = event.target.closest("[data-mend]");
+  const button = event.target.closest("[data-fix]");
   if (!button) return;
   const { form } = button;
-  const fields = Object.entries(JSON.parse(button.dataset.mend)).map(([name, text]) => {
+  const fields = Object.entries(JSON.parse(button.dataset.fix)).map(([name, text]) => {
     const field = form.elements[name];
     if (!field) return null;
     field.value = text;
@@ -14,5 +14,5 @@ document.addEventListener("click", (event) => {
     return field;
   });
   fields.find((field) => field && field.type !== "select-one")?.focus();
-  form.dispatchEvent(new Event("mended"));
+  form.dispatchEvent(new Event("fixed"));
 });
