@@ -36,13 +36,7 @@ from django.utils import timezone  # noqa: E402
 from kentrobar.core.body.target import Alike, Target  # noqa: E402
 from kentrobar.core.frame.outline import Sport  # noqa: E402
 from kentrobar.core.play.impact import FreeBody, StrokeSwing  # noqa: E402
-from kentrobar.core.play.maps import (  # noqa: E402
-    Measure,
-    bands,
-    contours,
-    face_map,
-    round_levels,
-)
+from kentrobar.core.play.maps import Measure, bands, contours, face_map, round_levels  # noqa: E402
 from kentrobar.core.play.strokes import ball_of  # noqa: E402
 from kentrobar.core.play.sweet_zone import hitting_face, zone_of_speed  # noqa: E402
 from kentrobar.core.play.trials import Design  # noqa: E402
@@ -50,11 +44,7 @@ from kentrobar.core.quantities.estimates import Estimate  # noqa: E402
 from kentrobar.core.solving.matching import match  # noqa: E402
 from kentrobar.core.solving.programme import UndecidedError  # noqa: E402
 from kentrobar.core.solving.proposals import propose  # noqa: E402
-from kentrobar.core.solving.set_programme import (  # noqa: E402
-    BalanceStretch,
-    FrameProblem,
-    SetProgramme,
-)
+from kentrobar.core.solving.set_programme import BalanceStretch, FrameProblem, SetProgramme  # noqa: E402
 from kentrobar.core.solving.sets import SetMatch, match_set  # noqa: E402
 from kentrobar.core.solving.supply import Supply, Workpiece  # noqa: E402
 from kentrobar.core.weight.pieces import Piece, Plug, Sleeve  # noqa: E402
@@ -71,12 +61,7 @@ from kentrobar.web.materials.queries import materials_of  # noqa: E402
 from kentrobar.web.measuring.models import Instrument, Reading  # noqa: E402
 from kentrobar.web.orders.jobs import views as orders  # noqa: E402
 from kentrobar.web.orders.models import Job, JobFrame  # noqa: E402
-from kentrobar.web.orders.queries import (  # noqa: E402
-    follow_ups,
-    jobs_in_full,
-    open_jobs,
-    works_without_job,
-)
+from kentrobar.web.orders.queries import follow_ups, jobs_in_full, open_jobs, works_without_job  # noqa: E402
 from kentrobar.web.orders.today import views as today  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
 from kentrobar.web.planning.paper import sheet  # noqa: E402
@@ -132,10 +117,12 @@ def timed(call: Callable[[], object], count: int) -> list[float]:
 def _still(by: float = 1.0) -> list[Piece]:
     """Five pieces that lie still while a sixth is dragged; each ``by`` makes other ones."""
     return [
-        strip(60, 8 * by, mirrored=True, material="roll"), strip(0, 5 * by), point(4 * by, 1.8),
+        strip(60, 8 * by, mirrored=True, material="roll"),
+        strip(0, 5 * by),
+        point(4 * by, 1.8),
         Sleeve(mass_g=Estimate(8 * by, 0.05), from_cm=0, to_cm=18),
         Plug(mass_g=Estimate(5 * by, 0.05), from_cm=2, to_cm=5),
-    ]  # fmt: skip
+    ]
 
 
 def bench_predict() -> dict[str, float]:
@@ -158,11 +145,10 @@ def bench_predict() -> dict[str, float]:
 
     return {
         "predict, 6 pieces, one moved, µs median": dragging * 1e6,
-        "floor: summing 1,000 integers, µs median": statistics.median(
-            timed(lambda: sum(range(1000)), 4000)
-        ) * 1e6,
+        "floor: summing 1,000 integers, µs median": statistics.median(timed(lambda: sum(range(1000)), 4000))
+        * 1e6,
         "predict, 6 pieces, nothing known before, µs median": statistics.median(timed(afresh, 1000)) * 1e6,
-    }  # fmt: skip
+    }
 
 
 def bench_map() -> dict[str, float]:
@@ -191,9 +177,7 @@ def bench_update(plan: Plan) -> dict[str, float]:
 
     def update() -> None:
         x = 9 + (next(places) % 200) / 100
-        answer = client.post(
-            f"/plans/{plan.pk}/preview", {"action": "drag", "piece": 1, "x": x, "y": 60}
-        )
+        answer = client.post(f"/plans/{plan.pk}/preview", {"action": "drag", "piece": 1, "x": x, "y": 60})
         assert answer.status_code == 200, answer.content
 
     def floor() -> None:
@@ -246,14 +230,7 @@ def bench_browser(plan: Plan, base: str) -> dict[str, float]:
         def move(kind: str, at: float, buttons: int = 1) -> None:
             driver.execute_cdp_cmd(
                 "Input.dispatchMouseEvent",
-                {
-                    "type": kind,
-                    "x": at,
-                    "y": y,
-                    "button": "left",
-                    "buttons": buttons,
-                    "clickCount": 1,
-                },
+                {"type": kind, "x": at, "y": y, "button": "left", "buttons": buttons, "clickCount": 1},
             )
 
         def dragged(watched: str) -> list[float]:
@@ -314,10 +291,7 @@ def bench_sheet(plan: Plan) -> dict[str, float]:
     with patch.object(sheet, "_typeset", wraps=sheet._typeset) as typeset:
         fetched()
     asked = typeset.call_args.args
-    pairs = [
-        (timed(fetched, 1)[0], timed(lambda: sheet._typeset(*asked), 1)[0])
-        for _ in range(9 // LESS)
-    ]
+    pairs = [(timed(fetched, 1)[0], timed(lambda: sheet._typeset(*asked), 1)[0]) for _ in range(9 // LESS)]
     return {
         "sheet of ten pieces, s median": statistics.median(a for a, _ in pairs),
         "sheet of ten pieces : its typesetting alone": statistics.median(a / b for a, b in pairs),
@@ -339,9 +313,7 @@ def page_weight(driver, address: str) -> float:
 def bench_slips() -> dict[str, float]:
     """2,000 single slips that matter and 5,000 right entries, by what is known of the frame."""
     figures = {}
-    for known, (caught, alarms) in rates(
-        seed=2026, slips=2000 // FEWER, correct=5000 // FEWER
-    ).items():
+    for known, (caught, alarms) in rates(seed=2026, slips=2000 // FEWER, correct=5000 // FEWER).items():
         figures[f"slips questioned, knowing {known}, %"] = 100 * caught
         figures[f"right entries questioned, knowing {known}, %"] = 100 * alarms
     return figures
@@ -371,9 +343,7 @@ def bench_matching() -> dict[str, float]:
             lighter += found.added_g <= added_g(plan) + 1e-6
     refused = sum(
         bool(found.reason) and not found.is_feasible
-        for found in (
-            match(REED, SITES, impossible_aim(random), **SETTING) for _ in range(IMPOSSIBLE)
-        )
+        for found in (match(REED, SITES, impossible_aim(random), **SETTING) for _ in range(IMPOSSIBLE))
     )
     aims = (random_aim(random, random_plan(random)) for _ in range(PROPOSED))
     proposed = [timed(lambda aim=aim: propose(WORK, aim), 1)[0] for aim in aims]
@@ -392,9 +362,7 @@ def bench_matching() -> dict[str, float]:
 
 
 SET_SIZES = (3, 8) if QUICK else (3, 8, 20, 60)
-SET_TOLERANCES = {
-    "mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2,
-}  # fmt: skip
+SET_TOLERANCES = {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2}
 
 
 def bench_sets() -> dict[str, float]:
@@ -407,13 +375,12 @@ def bench_sets() -> dict[str, float]:
             solved = [_solved(members, alike) for members in sets]
             figures[f"set of {count}{what}, s median"] = statistics.median(s for _, s in solved)
             figures[f"set of {count}{what}, gap to the proven bound, %"] = statistics.median(
-                100 * (1 - found.lower_bound_g / max(sum(found.added_g), 1e-9))
-                for found, _ in solved
+                100 * (1 - found.lower_bound_g / max(sum(found.added_g), 1e-9)) for found, _ in solved
             )
             if count <= 8 and alike is Alike.TO_TARGET:
                 balance = solved[-1][0].target["balance_cm"]
-                figures[f"set of {count}, HiGHS alone on real pieces at its balance, s"] = (
-                    _bare_set(sets[-1], balance)
+                figures[f"set of {count}, HiGHS alone on real pieces at its balance, s"] = _bare_set(
+                    sets[-1], balance
                 )
     return figures
 
@@ -494,14 +461,8 @@ def bench_dragging() -> dict[str, float]:
     person = User.objects.get(username=SIGN_IN[0])
     like = Frame.objects.get(label="Reed 100 A1")
     frames = list(Frame.objects.filter(shop=person.shop_id, sport="tennis", specs__isnull=False))
-    fields = {
-        f.attname: getattr(like, f.attname)
-        for f in Frame._meta.concrete_fields
-        if f.attname != "id"
-    }
-    many = Frame.objects.bulk_create(
-        Frame(**fields | {"label": f"Reed 100 S{i}"}) for i in range(60)
-    )
+    fields = {f.attname: getattr(like, f.attname) for f in Frame._meta.concrete_fields if f.attname != "id"}
+    many = Frame.objects.bulk_create(Frame(**fields | {"label": f"Reed 100 S{i}"}) for i in range(60))
     of, crowd = create_set(frames[:8], person), create_set(many, person)
     client = Client()
     client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
@@ -528,8 +489,7 @@ def bench_dragging() -> dict[str, float]:
 
     # The view itself: a test client keeps a copy of every context that is rendered, as long again.
     pairs = [
-        (timed(lambda: set_page(request, crowd.pk), 1)[0], timed(bare_set, 1)[0])
-        for _ in range(15 // LESS)
+        (timed(lambda: set_page(request, crowd.pk), 1)[0], timed(bare_set, 1)[0]) for _ in range(15 // LESS)
     ]
     return {
         "dragged target, 8 frames, ms median": statistics.median(dragged) * 1e3,
@@ -550,9 +510,7 @@ def fill_shop(technician: User) -> list[Frame]:
     """A shop of many years: clients, frames with their readings, jobs done and open."""
     shop = technician.shop
     like = Frame.objects.get(label="Reed 100 A1")
-    clients = Client_.objects.bulk_create(
-        Client_(shop=shop, name=f"Player {i}") for i in range(CLIENTS)
-    )
+    clients = Client_.objects.bulk_create(Client_(shop=shop, name=f"Player {i}") for i in range(CLIENTS))
     fields = _columns(like) | {"specs_id": None}
     frames = Frame.objects.bulk_create(
         Frame(**fields | {"label": f"Reed 100 N{i}", "client_id": clients[i % CLIENTS].pk})
@@ -561,9 +519,7 @@ def fill_shop(technician: User) -> list[Frame]:
     columns = _columns(like.specs)
     sheets = SpecSheet.objects.bulk_create(
         [
-            SpecSheet(
-                **columns | {"frame_id": f.pk, "replaces_id": None, "mass_g": 290 + f.pk % 40}
-            )
+            SpecSheet(**columns | {"frame_id": f.pk, "replaces_id": None, "mass_g": 290 + f.pk % 40})
             for f in frames
         ],
         batch_size=1000,
@@ -581,22 +537,23 @@ def fill_shop(technician: User) -> list[Frame]:
     )
     now = timezone.now()
     jobs = Job.objects.bulk_create(
-        Job(shop=shop, number=1000 + i, client=clients[i % CLIENTS], wish=f"Match them {i}",
-            handed_over_at=None if i < OPEN_JOBS else now)
+        Job(
+            shop=shop,
+            number=1000 + i,
+            client=clients[i % CLIENTS],
+            wish=f"Match them {i}",
+            handed_over_at=None if i < OPEN_JOBS else now,
+        )
         for i in range(len(frames) // 3)
-    )  # fmt: skip
-    JobFrame.objects.bulk_create(
-        JobFrame(job=j, frame=f) for j, f in zip(jobs, frames, strict=False)
     )
+    JobFrame.objects.bulk_create(JobFrame(job=j, frame=f) for j, f in zip(jobs, frames, strict=False))
     with connection.cursor() as cursor:
         cursor.execute("ANALYZE")
     return frames
 
 
 def _columns(row: Frame | SpecSheet) -> dict[str, object]:
-    return {
-        f.attname: getattr(row, f.attname) for f in row._meta.concrete_fields if f.attname != "id"
-    }
+    return {f.attname: getattr(row, f.attname) for f in row._meta.concrete_fields if f.attname != "id"}
 
 
 def bench_many(technician: User) -> dict[str, float]:
@@ -608,16 +565,25 @@ def bench_many(technician: User) -> dict[str, float]:
     client.force_login(technician, backend="django.contrib.auth.backends.ModelBackend")
     machine = Instrument.objects.filter(shop=technician.shop_id, kind="machine").first()
     pages = {
-        "list of frames": "/frames/", "search": "/frames/?q=reed+N49", "frame": f"/frames/{first}/",
-        "measure": f"/measure/frames/{first}/", "builds": f"/frames/{first}/fittings",
-        "swing": f"/measure/frames/{first}/swing/pendulum", "take in": "/frames/take-in/tennis",
+        "list of frames": "/frames/",
+        "search": "/frames/?q=reed+N49",
+        "frame": f"/frames/{first}/",
+        "measure": f"/measure/frames/{first}/",
+        "builds": f"/frames/{first}/fittings",
+        "swing": f"/measure/frames/{first}/swing/pendulum",
+        "take in": "/frames/take-in/tennis",
         "compare": f"/measure/compare?frame={first}&frame={frames[7].pk}",
-        "wish": f"/plans/aim/{first}?wish=hold", "possible": f"/plans/possible/{first}",
+        "wish": f"/plans/aim/{first}?wish=hold",
+        "possible": f"/plans/possible/{first}",
         "board": f"/plans/{Plan.objects.filter(frame=first + 1).get().pk}/",
         "calibrate": f"/measure/instruments/{machine.pk}/calibrate",
-        "today": "/", "job": f"/jobs/{job.pk}/", "jobs": "/jobs/", "time line": f"/history/frames/{first}/",
-        "search everything": "/search/?q=player+17", "search by specs": "/search/?mass=305-306",
-    }  # fmt: skip
+        "today": "/",
+        "job": f"/jobs/{job.pk}/",
+        "jobs": "/jobs/",
+        "time line": f"/history/frames/{first}/",
+        "search everything": "/search/?q=player+17",
+        "search by specs": "/search/?mass=305-306",
+    }
     figures = {}
     for name, address in pages.items():
         with CaptureQueriesContext(connection) as asked:
@@ -629,9 +595,7 @@ def bench_many(technician: User) -> dict[str, float]:
     return figures | bench_bare(technician, client, pages, job.pk, first)
 
 
-def bench_bare(
-    person: User, client: Client, pages: dict[str, str], job: int, frame: int
-) -> dict[str, float]:
+def bench_bare(person: User, client: Client, pages: dict[str, str], job: int, frame: int) -> dict[str, float]:
     """Pages beside their own rows read and written, with nothing worked out between."""
 
     def time_line_rows() -> None:
@@ -725,12 +689,11 @@ def main() -> None:
     ten = ("today,", "job,", "jobs,", "time line,", "search everything,")
     aims |= {
         name: 10 if name.startswith(ten) else 7
-        for name in figures if name.endswith("frames, queries") and name not in aims
-    }  # fmt: skip
-    hundred = ("list of frames,", "search,", "search everything,", "search by specs,")
-    aims |= {
-        name: 100 for name in figures if name.startswith(hundred) and name.endswith("ms median")
+        for name in figures
+        if name.endswith("frames, queries") and name not in aims
     }
+    hundred = ("list of frames,", "search,", "search everything,", "search by specs,")
+    aims |= {name: 100 for name in figures if name.startswith(hundred) and name.endswith("ms median")}
     aims |= {name: 1 for name in figures if name.startswith("right entries")}
     least_within = {(3, 1): 94, (3, 2): 99, (1, 2): 94, (1, 3): 97.5}
     at_least = {
@@ -739,9 +702,7 @@ def main() -> None:
         if name.startswith("slips questioned") and not name.endswith("nothing, %")
     }
     at_least["careless players named, %"] = 80
-    at_least |= {
-        f"jobs within after round {i}, read {n} x, %": aim for (n, i), aim in least_within.items()
-    }
+    at_least |= {f"jobs within after round {i}, read {n} x, %": aim for (n, i), aim in least_within.items()}
     for name, figure in figures.items():
         aim = f"aim ≤ {aims[name]:g}" if name in aims else ""
         aim = f"aim ≥ {at_least[name]:g}" if name in at_least else aim

@@ -9,18 +9,13 @@ from tests.databases import database, filled
 
 # Speed is the bench's business; a loaded machine must not fail a test.
 settings.register_profile(
-    "kentrobar",
-    deadline=None,
-    print_blob=True,
-    suppress_health_check=[HealthCheck.function_scoped_fixture],
+    "kentrobar", deadline=None, print_blob=True, suppress_health_check=[HealthCheck.function_scoped_fixture]
 )
 settings.load_profile("kentrobar")
 
 
 def pytest_addoption(parser):
-    parser.addoption(
-        "--full", action="store_true", help="statistical tests with their whole sample"
-    )
+    parser.addoption("--full", action="store_true", help="statistical tests with their whole sample")
 
 
 def pytest_configure(config):

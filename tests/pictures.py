@@ -60,9 +60,7 @@ def bench_work() -> int:
 
 def practised() -> int:
     """An exercise in rounds, the first of which was laid and read."""
-    run = practice.begin(
-        User.objects.get(username=SIGN_IN[0]), task="finish", level=2, sport="tennis"
-    )
+    run = practice.begin(User.objects.get(username=SIGN_IN[0]), task="finish", level=2, sport="tennis")
     PracticeRun.objects.filter(pk=run.pk).update(seed=4)
     run.refresh_from_db()
     practice.move(run, 0, doses=weighing(run).best)

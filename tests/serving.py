@@ -36,10 +36,19 @@ def served() -> Iterator[str]:
     """The address of the application, served as ``script/server`` does."""
     port = free_port()
     web = subprocess.Popen(
-        [sys.executable, "-m", "gunicorn", "kentrobar.web.wsgi:application", "--preload",
-         f"--bind=127.0.0.1:{port}", "--workers=2", "--threads=4", "--keep-alive=75",
-         "--log-level=warning"],
-    )  # fmt: skip
+        [
+            sys.executable,
+            "-m",
+            "gunicorn",
+            "kentrobar.web.wsgi:application",
+            "--preload",
+            f"--bind=127.0.0.1:{port}",
+            "--workers=2",
+            "--threads=4",
+            "--keep-alive=75",
+            "--log-level=warning",
+        ]
+    )
     worker = subprocess.Popen([sys.executable, "-m", "kentrobar.web.manage", "work"])
     address = f"http://127.0.0.1:{port}"
     try:

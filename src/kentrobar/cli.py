@@ -32,11 +32,7 @@ DOCUMENTS: dict[str, tuple[type[BaseModel], Callable[[Any], BaseModel], str]] = 
         documents.answer_pendulum,
         "swing weight from the period of a hanging frame",
     ),
-    "match": (
-        models.MatchRequest,
-        matches.answer_match,
-        "the least weight that brings frames to a target",
-    ),
+    "match": (models.MatchRequest, matches.answer_match, "the least weight that brings frames to a target"),
     "rounds": (
         models.RoundsRequest,
         rounds.answer_rounds,
@@ -69,7 +65,7 @@ COMMANDS: dict[str, tuple[Answer, str, str]] = {
         documents.answer_recording,
         "a CSV file of a sensor, a camera or a light gate",
         "the period of a recorded swing",
-    ),
+    )
 }
 
 
@@ -129,10 +125,9 @@ def schema() -> dict[str, object]:
         "trials_request": models.TrialsRequest,
         "trials_answer": models.TrialsAnswer,
     }
-    return {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "title": models.FORMAT,
-    } | {name: kind.model_json_schema() for name, kind in kinds.items()}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": models.FORMAT} | {
+        name: kind.model_json_schema() for name, kind in kinds.items()
+    }
 
 
 def _read(name: str) -> bytes:

@@ -23,10 +23,17 @@ from kentrobar.web.planning.models import Plan
 from tests.instruments.bench import running_bench
 
 FLAGS = (
-    "--headless=new", "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-    "--disable-dev-shm-usage", "--window-size=1280,900",
-)  # fmt: skip
+    "--headless=new",
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-dev-shm-usage",
+    "--window-size=1280,900",
+)
 PHONE = {"width": 390, "height": 844, "deviceScaleFactor": 1, "mobile": True}
 AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 
@@ -200,9 +207,7 @@ def page(chromium, site, technician):
     yield page
     page.offline(False)
     complaints = page.complaints()
-    chromium.get(
-        "about:blank"
-    )  # a page that asks now and then must not ask while the tables are emptied
+    chromium.get("about:blank")  # a page that asks now and then must not ask while the tables are emptied
     assert complaints == []
 
 

@@ -19,34 +19,63 @@ def addresses():
     racket = Frame.objects.get(label="Reed 100 A2")
     machine = Instrument.objects.get(name="Swing-weight machine")
     return [
-        "/frames/first", "/frames/?archived=1", "/frames/", f"/frames/{racket.pk}/",
-        f"/frames/{racket.pk}/edit", "/frames/new/tennis",
-        "/frames/new/pickleball", "/frames/import", "/materials/", "/plans/", "/you/",
-        f"/frames/{racket.pk}/fittings", "/frames/take-in/tennis", "/frames/take-in/pickleball",
-        f"/measure/frames/{racket.pk}/", f"/measure/frames/{racket.pk}/swing/pendulum",
-        f"/measure/frames/{racket.pk}/swing/cords", "/measure/instruments/",
-        f"/measure/instruments/{machine.pk}/", f"/measure/instruments/{machine.pk}/calibrate",
-        f"/measure/compare?frame={racket.pk}&frame={racket.pk + 1}", "/materials/fittings",
-        f"/materials/{racket.shop.materials.first().pk}/", "/materials/new?kind=copper_tape",
-        f"/plans/possible/{racket.pk}", "/plans/compare?" + "&".join(
-            f"plan={pk}" for pk in Plan.objects.values_list("pk", flat=True)[:3]),
-        "/sets/", f"/sets/{FrameSet.objects.get(name__startswith='Ines').pk}/",
-        "/you/shop", f"/plans/aim/{racket.pk}?wish=hold", f"/plans/gram/{racket.pk}",
-        f"/play/frames/{racket.pk}/", f"/play/plans/{plan_on('Sedge 98 Tour').pk}/?shown=change",
-        f"/plans/{plan_on('Sedge 98 Tour').pk}/", f"/plans/{plan_on('Plover 14 Elongated').pk}/",
-        f"/plans/{plan_on('Glasswort 100').pk}/", "/frames/999999/", *on_court(),
-    ]  # fmt: skip
+        "/frames/first",
+        "/frames/?archived=1",
+        "/frames/",
+        f"/frames/{racket.pk}/",
+        f"/frames/{racket.pk}/edit",
+        "/frames/new/tennis",
+        "/frames/new/pickleball",
+        "/frames/import",
+        "/materials/",
+        "/plans/",
+        "/you/",
+        f"/frames/{racket.pk}/fittings",
+        "/frames/take-in/tennis",
+        "/frames/take-in/pickleball",
+        f"/measure/frames/{racket.pk}/",
+        f"/measure/frames/{racket.pk}/swing/pendulum",
+        f"/measure/frames/{racket.pk}/swing/cords",
+        "/measure/instruments/",
+        f"/measure/instruments/{machine.pk}/",
+        f"/measure/instruments/{machine.pk}/calibrate",
+        f"/measure/compare?frame={racket.pk}&frame={racket.pk + 1}",
+        "/materials/fittings",
+        f"/materials/{racket.shop.materials.first().pk}/",
+        "/materials/new?kind=copper_tape",
+        f"/plans/possible/{racket.pk}",
+        "/plans/compare?" + "&".join(f"plan={pk}" for pk in Plan.objects.values_list("pk", flat=True)[:3]),
+        "/sets/",
+        f"/sets/{FrameSet.objects.get(name__startswith='Ines').pk}/",
+        "/you/shop",
+        f"/plans/aim/{racket.pk}?wish=hold",
+        f"/plans/gram/{racket.pk}",
+        f"/play/frames/{racket.pk}/",
+        f"/play/plans/{plan_on('Sedge 98 Tour').pk}/?shown=change",
+        f"/plans/{plan_on('Sedge 98 Tour').pk}/",
+        f"/plans/{plan_on('Plover 14 Elongated').pk}/",
+        f"/plans/{plan_on('Glasswort 100').pk}/",
+        "/frames/999999/",
+        *on_court(),
+    ]
 
 
 def on_court():
     hits, trial = HitMap.objects.last(), Trial.objects.get()
     return [
-        "/play/", "/play/advice", "/play/advice/power/edit", f"/play/frames/{hits.frame_id}/advice",
-        f"/play/frames/{hits.frame_id}/hits", f"/play/hits/{hits.pk}/",
-        f"/play/hits/{hits.pk}/plans", f"/play/frames/{trial.frame_id}/trials",
-        f"/play/trials/{trial.pk}/", f"/play/play/{trial.secret}", "/practice/",
+        "/play/",
+        "/play/advice",
+        "/play/advice/power/edit",
+        f"/play/frames/{hits.frame_id}/advice",
+        f"/play/frames/{hits.frame_id}/hits",
+        f"/play/hits/{hits.pk}/",
+        f"/play/hits/{hits.pk}/plans",
+        f"/play/frames/{trial.frame_id}/trials",
+        f"/play/trials/{trial.pk}/",
+        f"/play/play/{trial.secret}",
+        "/practice/",
         *(f"/practice/{run.pk}/" for run in PracticeRun.objects.all()),
-    ]  # fmt: skip
+    ]
 
 
 @pytest.fixture(autouse=True)
@@ -73,9 +102,7 @@ def test_no_serious_violation(page):
         page.open(address)
         for select in page.all("[data-row] [data-select='1']"):
             select.click()
-        page.driver.execute_script(
-            "document.querySelectorAll('details').forEach(d => d.open = true)"
-        )
+        page.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
         look(address)
     page.driver.delete_all_cookies()
     for address in ("/accounts/login/", "/accounts/signup/", "/accounts/password/reset/"):

@@ -75,8 +75,9 @@ def test_a_click_anywhere_on_rim_or_handle_lays_a_piece(board, x_mm, y_mm, expec
                                Number(document.getElementById('plan').dataset.middle) + arguments[0])
             .matrixTransform(svg.getScreenCTM());
         return [Math.round(p.x), Math.round(p.y)];""",
-        x_mm, y_mm,
-    )  # fmt: skip
+        x_mm,
+        y_mm,
+    )
     if board.find("[name=mirrored]").is_selected():
         board.find("[name=mirrored]").click()
     actions = ActionChains(board.driver)
@@ -111,9 +112,7 @@ def test_the_keys_do_everything(board):
     assert moved.change.swingweight_kgcm2.value > start.change.swingweight_kgcm2.value
     board.saved().press(Keys.SHIFT, Keys.ARROW_LEFT).press("+").press("+").press("-")
     board.saved()
-    board.wait(
-        lambda: "7.10" in board.find("[data-row='1'] [data-field=length]").get_attribute("value")
-    )
+    board.wait(lambda: "7.10" in board.find("[data-row='1'] [data-field=length]").get_attribute("value"))
     agrees(board)
     board.press("m").saved()
     board.wait(lambda: not pieces_of(board)[0]["mirrored"])
@@ -308,10 +307,7 @@ def test_unknown_swing_weight_says_what_is_missing(page):
 
 
 def test_sheet_and_file_can_be_taken_along(board):
-    for css, start in {
-        "a[href*='sheet.pdf'][href*=letter]": "%PDF",
-        "a[href$='plan.json']": "{",
-    }.items():
+    for css, start in {"a[href*='sheet.pdf'][href*=letter]": "%PDF", "a[href$='plan.json']": "{"}.items():
         begins = board.driver.execute_async_script(
             "const done = arguments[arguments.length - 1];"
             "fetch(arguments[0]).then(r => r.text()).then(t => done(t.slice(0, 4)))",

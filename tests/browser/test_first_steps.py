@@ -38,9 +38,7 @@ class Keyboard:
     def go_to(self, css):
         for _ in range(200):
             self.page.press(Keys.TAB)
-            if self.page.driver.execute_script(
-                "return document.activeElement.matches(arguments[0])", css
-            ):
+            if self.page.driver.execute_script("return document.activeElement.matches(arguments[0])", css):
                 return
         raise AssertionError(f"No tab leads to {css}")
 
@@ -117,9 +115,7 @@ def test_from_a_wish_to_a_printed_plan_at_chosen_places_in_eight_clicks(page):
     assert hand.clicks <= 8
 
 
-def test_three_layouts_of_a_paddle_are_compared_in_ounces_and_percent_in_ten_clicks(
-    page, technician
-):
+def test_three_layouts_of_a_paddle_are_compared_in_ounces_and_percent_in_ten_clicks(page, technician):
     technician.mass_unit = "oz"
     technician.save()
     frame = Frame.objects.get(label="Mudlark 16")

@@ -160,11 +160,7 @@ def test_the_gate_times_the_pendulum(page, bench):
     page.open(f"/measure/frames/{frame.pk}/swing/pendulum?instrument={gate.pk}")
     page.find("#gate").click()
     page.wait(
-        lambda: (
-            "5 10 passes" in page.text("#swing-summary")
-            or "11 passes" in page.text("#swing-summary")
-        ),
-        30,
+        lambda: "5 10 passes" in page.text("#swing-summary") or "11 passes" in page.text("#swing-summary"), 30
     )
     assert f"{FrameOnBench().period_s:.2f}" in page.text("#swing-summary")
 
@@ -186,9 +182,7 @@ def test_swings_are_tapped_with_the_space_bar(page):
     assert page.text("#tap-count") == "9 taps"
     page.find("#untap").click()
     page.wait(lambda: "8 passes" in page.text("#swing-summary"))
-    assert "more swing" in page.text("#swing-summary") or "Enough swings" in page.text(
-        "#swing-summary"
-    )
+    assert "more swing" in page.text("#swing-summary") or "Enough swings" in page.text("#swing-summary")
 
 
 def test_six_frames_are_pasted_from_a_spreadsheet(page):
@@ -251,9 +245,10 @@ def watched(tmp_path, site, technician, request):
     path = tmp_path / "swing.y4m"
     film_of_a_swing(path, FILMED_PERIOD_S, **request.param)
     driver = start_chromium(
-        "--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream",
+        "--use-fake-ui-for-media-stream",
+        "--use-fake-device-for-media-stream",
         f"--use-file-for-fake-video-capture={path}",
-    )  # fmt: skip
+    )
     yield signed_in(driver, site, technician)
     driver.get("about:blank")
     driver.quit()

@@ -90,9 +90,7 @@ def test_dividing_a_strip_and_taking_away(page):
     page.wait(lambda: page.rows() == 4)
     assert page.find("[data-row='4'] [data-field=removed]").is_selected()
     for _ in range(2):
-        ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(
-            Keys.CONTROL
-        ).perform()
+        ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
         page.saved()
     page.wait(lambda: page.rows() == 2)
 
@@ -103,10 +101,7 @@ def test_plans_are_searched_told_and_laid(page):
     click(page, "main form .btn-primary")
     searched = f"All {len(SCHOOLS)} searched."
     page.wait(lambda: page.text("#progress") == searched, 60)
-    orders = [
-        float(each.get_attribute("data-order"))
-        for each in page.all("article.proposal:not([hidden])")
-    ]
+    orders = [float(each.get_attribute("data-order")) for each in page.all("article.proposal:not([hidden])")]
     assert len(orders) >= 2
     assert orders == sorted(orders)
     click(page, "article.proposal button")

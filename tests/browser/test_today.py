@@ -15,9 +15,7 @@ pytestmark = pytest.mark.browser
 @pytest.fixture
 def jobs(technician):
     """Two jobs that lie on no day yet."""
-    return [
-        take_job(technician, client=name, wish=f"Look at {name}'s") for name in ("Ines", "Odile")
-    ]
+    return [take_job(technician, client=name, wish=f"Look at {name}'s") for name in ("Ines", "Odile")]
 
 
 def card(page, job):
@@ -42,9 +40,7 @@ def test_a_job_is_moved_with_the_arrow_keys_alone(page, jobs):
     page.wait(lambda: Job.objects.get(pk=second.pk).bench_order == 0)
     page.wait(lambda: card(page, second) == page.all("[data-day] .job-card")[0])
     page.wait(lambda: page.driver.switch_to.active_element == card(page, second))
-    page.driver.execute_script(
-        "arguments[0].focus()", card(page, second)
-    )  # of the week as it is now
+    page.driver.execute_script("arguments[0].focus()", card(page, second))  # of the week as it is now
     page.press(Keys.ARROW_RIGHT)
     page.wait(lambda: Job.objects.get(pk=second.pk).bench_on == monday() + timedelta(days=1))
     said = "return document.getElementById('week-said').textContent"

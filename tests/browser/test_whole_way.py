@@ -71,9 +71,7 @@ class Technician:
         self.tap("Propose plans")
         self.page.wait(lambda: self.page.all("article.proposal button"), 40)
         self.page.find("article.proposal button").click()
-        self.page.wait(
-            lambda: "/plans/" in self.page.driver.current_url and self.page.find("#board"), 20
-        )
+        self.page.wait(lambda: "/plans/" in self.page.driver.current_url and self.page.find("#board"), 20)
 
     def has(self, text):
         return any(text in b.text for b in self.page.all("main button"))
@@ -169,12 +167,27 @@ def test_a_racket_from_the_bench_of_instruments_to_the_players_answer(page, benc
     next_step(page)
     for spec in ("mass", "balance", "swingweight", "twistweight"):
         for _ in range(2):
-            count = len([b for b in page.all(f"[data-spec={spec}] .cell input.form-control")
-                         if b.get_attribute("value")])  # fmt: skip
+            count = len(
+                [
+                    b
+                    for b in page.all(f"[data-spec={spec}] .cell input.form-control")
+                    if b.get_attribute("value")
+                ]
+            )
             page.find(f"[data-spec={spec}] .take").click()
-            page.wait(lambda s=spec, c=count: len([
-                b for b in page.all(f"[data-spec={s}] .cell input.form-control") if b.get_attribute("value")
-            ]) > c, 20)  # fmt: skip
+            page.wait(
+                lambda s=spec, c=count: (
+                    len(
+                        [
+                            b
+                            for b in page.all(f"[data-spec={s}] .cell input.form-control")
+                            if b.get_attribute("value")
+                        ]
+                    )
+                    > c
+                ),
+                20,
+            )
     page.wait(lambda: page.find("#save").is_enabled())
     page.find("#save").click()
     page.wait(lambda: "are saved" in page.text(".messages"))

@@ -21,14 +21,24 @@ from tests.core.frames import RACKET, REED
 
 SITES: list[Slot] = [
     RimSlot(label="12", start=ClockPlace(660), end=ClockPlace(60), g_per_cm=Estimate(0.1, 0.002)),
-    RimSlot(label="10 and 2", start=ClockPlace(70), end=ClockPlace(150), g_per_cm=Estimate(0.1, 0.002),
-            mirrored=True),
-    RimSlot(label="3 and 9", start=ClockPlace(150), end=ClockPlace(220), g_per_cm=Estimate(0.2, 0.004),
-            mirrored=True),
+    RimSlot(
+        label="10 and 2",
+        start=ClockPlace(70),
+        end=ClockPlace(150),
+        g_per_cm=Estimate(0.1, 0.002),
+        mirrored=True,
+    ),
+    RimSlot(
+        label="3 and 9",
+        start=ClockPlace(150),
+        end=ClockPlace(220),
+        g_per_cm=Estimate(0.2, 0.004),
+        mirrored=True,
+    ),
     PointSlot(label="throat", y_cm=33, x_cm=3, mirrored=True, step_g=0.5),
     PointSlot(label="handle top", y_cm=16, step_g=0.5),
     PointSlot(label="butt cap", y_cm=1.2, step_g=0.1),
-]  # fmt: skip
+]
 TOLERANCES = {"mass_g": 0.5, "balance_cm": 0.05, "swingweight_kgcm2": 0.5, "twistweight_kgcm2": 0.1}
 SETTING = {"length_cm": 68.58, "outline": RACKET}
 
@@ -41,9 +51,7 @@ def random_plan(random: np.random.Generator) -> list[Piece]:
             continue
         if isinstance(site, PointSlot):
             mass = Estimate(int(random.integers(1, 10)) * site.step_g)
-            pieces.append(
-                PointPiece(mass_g=mass, y_cm=site.y_cm, x_cm=site.x_cm, mirrored=site.mirrored)
-            )
+            pieces.append(PointPiece(mass_g=mass, y_cm=site.y_cm, x_cm=site.x_cm, mirrored=site.mirrored))
             continue
         steps = int(random.integers(2, 14))
         start, end = site.start.arc_length(line), site.end.arc_length(line)
@@ -112,15 +120,8 @@ def random_set(
         for piece in random_plan(random):
             whole = whole.plus(effect_of(piece, RACKET).moments.times(-1.0))
         spread = random.normal(0.0, [0.3, 0.03, 0.3, 0.05])
-        specs = (
-            whole.mass,
-            whole.balance_cm,
-            whole.swingweight_kgcm2(10.0),
-            whole.twistweight_kgcm2,
-        )
+        specs = (whole.mass, whole.balance_cm, whole.swingweight_kgcm2(10.0), whole.twistweight_kgcm2)
         m, b, s, t = (float(x + d) for x, d in zip(specs, spread, strict=True))
-        read = MeasuredSpecs(
-            Estimate(m, 0.1), Estimate(b, 0.05), Estimate(s, 1.0), 10.0, Estimate(t, 0.2)
-        )
+        read = MeasuredSpecs(Estimate(m, 0.1), Estimate(b, 0.05), Estimate(s, 1.0), 10.0, Estimate(t, 0.2))
         found.append(FrameProblem(read, sites, RACKET))
     return found

@@ -39,16 +39,19 @@ def plan(pieces=(), measured=REED, outline=RACKET, axis_cm=10.0, **known) -> Pla
 
 def stock(kind: MaterialKind, key: int = 1, **figures) -> Stock:
     """One material of a shelf, by default a tape of 0.2 g/cm or a putty of 2 g/cm³."""
-    usual = {"name": KINDS[kind].label, "facts": KINDS[kind], "density": Estimate(0.2, 0.004),
-             "g_cm3": 2.0, "each_g": 6.0}  # fmt: skip
+    usual = {
+        "name": KINDS[kind].label,
+        "facts": KINDS[kind],
+        "density": Estimate(0.2, 0.004),
+        "g_cm3": 2.0,
+        "each_g": 6.0,
+    }
     return Stock(key=key, kind=kind, **usual | figures)
 
 
 masses = st.floats(0.1, 30)
 heights = st.floats(0, 68)
-points = st.builds(
-    point, masses, heights, st.floats(-13, 13), mirrored=st.booleans(), z_cm=st.floats(-1, 1)
-)
+points = st.builds(point, masses, heights, st.floats(-13, 13), mirrored=st.booleans(), z_cm=st.floats(-1, 1))
 strips = st.builds(
     strip,
     st.floats(0, CLOCK_MINUTES - 0.01),
@@ -59,10 +62,14 @@ strips = st.builds(
 )
 sleeves = st.builds(
     lambda m, y, length: Sleeve(mass_g=Estimate(m), from_cm=y, to_cm=y + length),
-    masses, st.floats(0, 10), st.floats(0.5, 8),
-)  # fmt: skip
+    masses,
+    st.floats(0, 10),
+    st.floats(0.5, 8),
+)
 plugs = st.builds(
     lambda m, y, length: Plug(mass_g=Estimate(m), from_cm=y, to_cm=y + length),
-    masses, st.floats(0, 10), st.floats(0.5, 8),
-)  # fmt: skip
+    masses,
+    st.floats(0, 10),
+    st.floats(0.5, 8),
+)
 pieces: st.SearchStrategy[Piece] = st.one_of(points, strips, sleeves, plugs)

@@ -28,19 +28,25 @@ ROLL = "the roll"
 GUARDS = (2.0, 1.5, 1.0, 0.5, 0.0)
 SITES = [
     RimSlot(label="12", start=ClockPlace(660), end=ClockPlace(60), g_per_cm=Estimate(0.1, 0.004)),
-    RimSlot(label="3 and 9", start=ClockPlace(130), end=ClockPlace(220), g_per_cm=Estimate(0.2, 0.008),
-            mirrored=True),
+    RimSlot(
+        label="3 and 9",
+        start=ClockPlace(130),
+        end=ClockPlace(220),
+        g_per_cm=Estimate(0.2, 0.008),
+        mirrored=True,
+    ),
     PointSlot(label="butt", y_cm=1.5, step_g=0.1, max_g=15),
     PointSlot(label="top", y_cm=16, step_g=0.1, max_g=10),
-]  # fmt: skip
+]
 
 
 def specs_of(m: Moments) -> dict[str, float]:
     """The specs that are aimed at, of a true body."""
     return {
-        "mass_g": m.mass, "balance_cm": m.first_y / m.mass,
+        "mass_g": m.mass,
+        "balance_cm": m.first_y / m.mass,
         "swingweight_kgcm2": (m.second_yz - 2 * AXIS * m.first_y + AXIS**2 * m.mass) / 1000,
-    }  # fmt: skip
+    }
 
 
 @dataclass
@@ -57,9 +63,7 @@ class Job:
 
     @property
     def bands(self) -> dict[str, tuple[float, float]]:
-        return {
-            name: (self.target[name] - t, self.target[name] + t) for name, t in TOLERANCES.items()
-        }
+        return {name: (self.target[name] - t, self.target[name] + t) for name, t in TOLERANCES.items()}
 
     @property
     def noise(self) -> dict[str, float]:
@@ -76,8 +80,7 @@ class Job:
         """The mean of some readings of the frame as it is."""
         specs = specs_of(self.whole())
         return MeasuredSpecs.read_apart(
-            {n: Estimate(specs[n] + self.random.normal(0, u), u) for n, u in self.noise.items()},
-            AXIS,
+            {n: Estimate(specs[n] + self.random.normal(0, u), u) for n, u in self.noise.items()}, AXIS
         )
 
     def lay(self, key: str, piece: Piece | None) -> None:
@@ -120,8 +123,12 @@ def new_job(random: np.random.Generator, readings: int, roll: float | None = Non
         random.normal(305, 2), random.normal(32.3, 0.2), random.normal(312, 3), AXIS, 13.5
     )
     whole = frame
-    for mass_g, y_cm in ((random.uniform(1, 3), 67.0), (random.uniform(1, 4), 52.0),
-                         (random.uniform(2, 7), 2.0), (random.uniform(0, 2), 16.0)):  # fmt: skip
+    for mass_g, y_cm in (
+        (random.uniform(1, 3), 67.0),
+        (random.uniform(1, 4), 52.0),
+        (random.uniform(2, 7), 2.0),
+        (random.uniform(0, 2), 16.0),
+    ):
         whole = whole.plus(Moments(mass_g, mass_g * y_cm, mass_g * y_cm**2, 0.0, 0.0))
     factor = 1 + random.normal(0, DENSITY_U) if roll is None else roll
     return Job(random, frame, specs_of(whole), readings, factor)
@@ -136,9 +143,10 @@ def started(job: Job, factor: Estimate | None = None) -> StateEstimate | None:
     density = 1.0 if factor is None else factor.value
     sites = [
         replace(s, g_per_cm=Estimate(s.g_per_cm.value * density, s.g_per_cm.u * density))
-        if isinstance(s, RimSlot) else s
+        if isinstance(s, RimSlot)
+        else s
         for s in SITES
-    ]  # fmt: skip
+    ]
     aim = Target.about(job.target, TOLERANCES, AXIS)
     frame = SetFrame(first, sites, RACKET.length_cm, RACKET)
     plans = (plan_set([frame], aim, seconds=3, guard=guard) for guard in GUARDS)
@@ -153,9 +161,7 @@ def started(job: Job, factor: Estimate | None = None) -> StateEstimate | None:
         if strip is not None and isinstance(strip.g_per_cm, Estimate):
             # The belief counts from what the roll is taken for; what was learnt of it is its factor.
             u = strip.g_per_cm.u / density
-            piece = replace(strip, material=ROLL).with_density(
-                Estimate(strip.g_per_cm.value / density, u)
-            )
+            piece = replace(strip, material=ROLL).with_density(Estimate(strip.g_per_cm.value / density, u))
         belief = belief.with_laid(str(i), piece)
         job.lay(str(i), piece)
     return belief

@@ -37,11 +37,7 @@ class Built(NamedTuple):
     def read(self, axis_cm: float) -> Reading:
         mass, y, x = self.grains.T
         return Reading(
-            mass.sum(),
-            mass @ y / mass.sum(),
-            mass @ (y - axis_cm) ** 2 / 1000,
-            axis_cm,
-            mass @ x**2 / 1000,
+            mass.sum(), mass @ y / mass.sum(), mass @ (y - axis_cm) ** 2 / 1000, axis_cm, mass @ x**2 / 1000
         )
 
 
@@ -65,13 +61,12 @@ def racket(random: np.random.Generator, length: float) -> Built:
     handle = np.linspace(0.5, 0.25 * length, 16)
     bed = np.linspace(-0.95, 0.95, 20)
     across, up = (half_wide * bed, middle + half_high * bed)
-    inside = np.array([(y, x) for y in up for x in across
-                       if ((y - middle) / half_high) ** 2 + (x / half_wide) ** 2 < 1]).T  # fmt: skip
+    inside = np.array(
+        [(y, x) for y in up for x in across if ((y - middle) / half_high) ** 2 + (x / half_wide) ** 2 < 1]
+    ).T
     parts = [
         _along(heft * u(127, 139), *rim, u(-0.3, 0.3)),
-        _along(
-            heft * u(5, 8), middle + half_high * np.cos(turn[:12]), half_wide * np.sin(turn[:12])
-        ),
+        _along(heft * u(5, 8), middle + half_high * np.cos(turn[:12]), half_wide * np.sin(turn[:12])),
         _along(heft * u(13, 17), down, spread),
         _along(heft * u(13, 17), down, -spread),
         _along(heft * u(98, 118), handle, np.full(16, 1.2), u(-0.7, 0.1)),
@@ -129,12 +124,15 @@ def paddle(random: np.random.Generator, length: float) -> Built:
     handle_length, wide = u(0.31, 0.345) * length, u(18.7, 20.2)
     y = np.linspace(handle_length - 1.5, length, 25)
     taper = np.minimum(1.0, 0.55 + (y - y[0]) / 12)
-    plate = np.array([(at, half * side) for at, half in zip(y, taper * wide / 2, strict=True)
-                      for side in np.linspace(-0.97, 0.97, 15)]).T  # fmt: skip
+    plate = np.array(
+        [
+            (at, half * side)
+            for at, half in zip(y, taper * wide / 2, strict=True)
+            for side in np.linspace(-0.97, 0.97, 15)
+        ]
+    ).T
     edge_y = np.concatenate([y, y, np.full(15, length)])
-    edge_x = np.concatenate(
-        [taper * wide / 2, -taper * wide / 2, wide / 2 * np.linspace(-1, 1, 15)]
-    )
+    edge_x = np.concatenate([taper * wide / 2, -taper * wide / 2, wide / 2 * np.linspace(-1, 1, 15)])
     handle = np.linspace(0.3, handle_length, 12)
     parts = [
         _along(u(156, 180), *plate, u(-0.15, 0.15)),

@@ -30,9 +30,12 @@ def usual_axis_cm(frame: Built) -> float:
 def _measured(read: Reading) -> MeasuredSpecs:
     """With the ± that a person would give it."""
     return MeasuredSpecs(
-        Estimate(read.mass_g, 0.1), Estimate(read.balance_cm, 0.05),
-        Estimate(read.swingweight_kgcm2, 0.8), read.axis_cm, Estimate(read.twistweight_kgcm2, 0.1),
-    )  # fmt: skip
+        Estimate(read.mass_g, 0.1),
+        Estimate(read.balance_cm, 0.05),
+        Estimate(read.swingweight_kgcm2, 0.8),
+        read.axis_cm,
+        Estimate(read.twistweight_kgcm2, 0.1),
+    )
 
 
 class Bench:
@@ -102,10 +105,7 @@ class Bench:
         if kind == "fields":
             other = str(pick([n for n in specs if n != name]))
             theirs = entry.typed[other]
-            swapped = {
-                name: replace_text(number, theirs.text),
-                other: replace_text(theirs, number.text),
-            }
+            swapped = {name: replace_text(number, theirs.text), other: replace_text(theirs, number.text)}
             return replace(entry, typed={**entry.typed, **swapped})
         if kind == "oz":
             ounces = read.mass_g.value / 28.349523125
@@ -159,9 +159,11 @@ def _without(read: MeasuredSpecs, off: list[tuple[float, float]]) -> MeasuredSpe
     balance = (m * b - sum(g * y for g, y in off)) / mass
     swing = read.swingweight_kgcm2.value - sum(g * (y - p) ** 2 for g, y in off) / 1000
     return replace(
-        read, mass_g=Estimate(mass, 0.1), balance_cm=Estimate(balance, 0.05),
+        read,
+        mass_g=Estimate(mass, 0.1),
+        balance_cm=Estimate(balance, 0.05),
         swingweight_kgcm2=Estimate(swing, 0.8),
-    )  # fmt: skip
+    )
 
 
 def replace_text(number: TypedNumber, text: str) -> TypedNumber:
@@ -177,11 +179,19 @@ def matters(right: TypedSpecs, wrong: TypedSpecs) -> bool:
     one, other = right.values(), wrong.values()
 
     def at(values, axis):
-        return swingweight_at_axis(values.swingweight_kgcm2 or 0.0, values.axis_cm,
-                                   values.mass_g or 0.0, values.balance_cm or 0.0, axis)  # fmt: skip
+        return swingweight_at_axis(
+            values.swingweight_kgcm2 or 0.0,
+            values.axis_cm,
+            values.mass_g or 0.0,
+            values.balance_cm or 0.0,
+            axis,
+        )
 
-    pairs = [(getattr(one, n), getattr(other, n))
-             for n in ("mass_g", "balance_cm", "twistweight_kgcm2") if getattr(one, n)]  # fmt: skip
+    pairs = [
+        (getattr(one, n), getattr(other, n))
+        for n in ("mass_g", "balance_cm", "twistweight_kgcm2")
+        if getattr(one, n)
+    ]
     pairs.append((at(one, one.axis_cm), at(other, one.axis_cm)))
     return any(isinstance(b, NotMeasured) or abs(b - a) > MATTERS * abs(a) for a, b in pairs)
 

@@ -9,16 +9,29 @@ from kentrobar.cli import DOCUMENTS as VERBS
 from kentrobar.exchange.reading import DocumentError, read_document
 
 RACKET = {
-    "label": "A1", "sport": "tennis", "length_cm": 68.58,
+    "label": "A1",
+    "sport": "tennis",
+    "length_cm": 68.58,
     "outline": {"head_length_cm": 34.5, "head_width_cm": 26.0},
-    "measured": {"mass_g": 310.0, "balance_cm": 32.4, "twistweight_kgcm2": 13.6,
-                 "swingweight_kgcm2": {"value": 318.0, "axis_cm": 10.0}},
-}  # fmt: skip
+    "measured": {
+        "mass_g": 310.0,
+        "balance_cm": 32.4,
+        "twistweight_kgcm2": 13.6,
+        "swingweight_kgcm2": {"value": 318.0, "axis_cm": 10.0},
+    },
+}
 PADDLE = {
-    "label": "P1", "sport": "pickleball", "length_cm": 41.0, "outline": {"width_cm": 19.0},
-    "measured": {"mass_g": 225.0, "balance_cm": 23.8, "twistweight_kgcm2": 6.2,
-                 "swingweight_kgcm2": {"value": 112.0, "axis_cm": 5.0}},
-}  # fmt: skip
+    "label": "P1",
+    "sport": "pickleball",
+    "length_cm": 41.0,
+    "outline": {"width_cm": 19.0},
+    "measured": {
+        "mass_g": 225.0,
+        "balance_cm": 23.8,
+        "twistweight_kgcm2": 6.2,
+        "swingweight_kgcm2": {"value": 112.0, "axis_cm": 5.0},
+    },
+}
 POINT = {"kind": "point", "mass_g": 2, "y_cm": 50}
 STRIP = {"kind": "rim", "at": {"clock": "3:00"}, "length_cm": 8, "g_per_cm": 0.2, "mirrored": True}
 SLEEVE = {"kind": "sleeve", "mass_g": 10, "from_cm": 1, "to_cm": 17}
@@ -26,45 +39,73 @@ DOCUMENTS = {
     "predict": {"format": "kentrobar/1", "frame": RACKET, "pieces": [POINT, STRIP, SLEEVE], "axis_cm": 10},
     "paddle": {"format": "kentrobar/1", "frame": PADDLE, "pieces": [POINT | {"y_cm": 30}], "axis_cm": 5},
     "pendulum": {
-        "format": "kentrobar/1", "mass_g": 300, "balance_cm": 32, "hang_cm": 65, "periods_s": [1.36, 1.37],
-        "amplitude_deg": 5, "gravity_cms2": 981.2, "axis_cm": 10,
+        "format": "kentrobar/1",
+        "mass_g": 300,
+        "balance_cm": 32,
+        "hang_cm": 65,
+        "periods_s": [1.36, 1.37],
+        "amplitude_deg": 5,
+        "gravity_cms2": 981.2,
+        "axis_cm": 10,
         "holder": {"mass_g": 40, "centre_cm": 1.5, "inertia_kgcm2": 0.6},
     },
     "match": {
-        "format": "kentrobar/1", "frames": [RACKET, RACKET | {"label": "A2"}], "axis_cm": 10,
+        "format": "kentrobar/1",
+        "frames": [RACKET, RACKET | {"label": "A2"}],
+        "axis_cm": 10,
         "target": {"mass_g": 314, "balance_cm": 32.4, "swingweight_kgcm2": {"value": 322, "axis_cm": 10}},
-        "sites": [POINT | {"label": "tip", "y_cm": 67, "step_g": 0.1} , {
-            "label": "sides", "kind": "rim", "from": {"clock": "2:00"}, "to": {"clock": "4:00"},
-            "g_per_cm": 0.2}],
-        "removals": [SLEEVE], "seconds": 5,
+        "sites": [
+            POINT | {"label": "tip", "y_cm": 67, "step_g": 0.1},
+            {
+                "label": "sides",
+                "kind": "rim",
+                "from": {"clock": "2:00"},
+                "to": {"clock": "4:00"},
+                "g_per_cm": 0.2,
+            },
+        ],
+        "removals": [SLEEVE],
+        "seconds": 5,
     },
     "rounds": {
-        "format": "kentrobar/1", "frame": RACKET, "axis_cm": 10, "chance": 0.95,
+        "format": "kentrobar/1",
+        "frame": RACKET,
+        "axis_cm": 10,
+        "chance": 0.95,
         "target": {"mass_g": 315.2, "swingweight_kgcm2": {"value": 323, "axis_cm": 10}},
         "errors": {"density_rel": 0.02, "place_cm": 0.2, "length_cm": 0.1},
         "events": [
             {"laid": [{"id": "a", "piece": STRIP}, {"id": "b", "piece": POINT}]},
             {"read": {"mass_g": 315.3, "swingweight_kgcm2": {"value": 328.5, "axis_cm": 10}}},
-            {"trimmed": {"id": "a", "length_cm": 7.5}}, {"trimmed": {"id": "b", "mass_g": 1.5}},
+            {"trimmed": {"id": "a", "length_cm": 7.5}},
+            {"trimmed": {"id": "b", "mass_g": 1.5}},
             {"taken_off": "b"},
         ],
     },
     "impact": {
-        "format": "kentrobar/1", "frame": RACKET, "pieces": [POINT, STRIP],
+        "format": "kentrobar/1",
+        "frame": RACKET,
+        "pieces": [POINT, STRIP],
         "ball": {"mass_g": 57.7, "restitution": 0.85, "speed_ms": 15},
-        "swing": {"speed_ms": 14, "axis_cm": 10}, "points": [[0, 52], [4, 52.5]],
+        "swing": {"speed_ms": 14, "axis_cm": 10},
+        "points": [[0, 52], [4, 52.5]],
     },
     "trials": {
-        "format": "kentrobar/1", "of": ["swingweight_kgcm2"],
+        "format": "kentrobar/1",
+        "of": ["swingweight_kgcm2"],
         "setups": [
-            {"label": f"{2 * i} g", "mass_g": 305 + 2 * i, "balance_cm": 31.8 + 0.1 * i,
-             "swingweight_kgcm2": 302 + 4.5 * i}
+            {
+                "label": f"{2 * i} g",
+                "mass_g": 305 + 2 * i,
+                "balance_cm": 31.8 + 0.1 * i,
+                "swingweight_kgcm2": 302 + 4.5 * i,
+            }
             for i in range(7)
         ],
         "answers": [{"a": "0 g", "b": "6 g", "said": "b"}, {"a": "12 g", "b": "6 g", "said": "same"}],
         "ratings": [{"setup": "4 g", "rated": 6}],
     },
-}  # fmt: skip
+}
 del DOCUMENTS["match"]["sites"][0]["mass_g"]
 PREDICT = json.dumps(DOCUMENTS["predict"])
 
@@ -106,16 +147,7 @@ HOSTILE = {
                 {"kind": "point", "mass_g": 160, "y_cm": 30, "removed": True},
             ],
             [{"kind": "point", "mass_g": 100, "y_cm": 66, "removed": True}],
-            [
-                {
-                    "kind": "point",
-                    "mass_g": 50,
-                    "y_cm": 52,
-                    "x_cm": 12.9,
-                    "mirrored": True,
-                    "removed": True,
-                }
-            ],
+            [{"kind": "point", "mass_g": 50, "y_cm": 52, "x_cm": 12.9, "mirrored": True, "removed": True}],
         ],
         "frame.measured": [{"balance_cm": 900}],
         "frame.measured.swingweight_kgcm2.axis_cm": [90],
@@ -199,11 +231,7 @@ HOSTILE = {
         "events.0.laid.1.piece.y_cm": [80],
         "events.1.read.mass_g": [True, 5],
         "events.1.read.swingweight_kgcm2": [{"value": 318}],
-        "events.2.trimmed": [
-            {"id": "a"},
-            {"id": "a", "length_cm": 3, "mass_g": 2},
-            {"id": "x", "mass_g": 2},
-        ],
+        "events.2.trimmed": [{"id": "a"}, {"id": "a", "length_cm": 3, "mass_g": 2}, {"id": "x", "mass_g": 2}],
         "events.2.trimmed.length_cm": [-1, 0],
         "events.3.trimmed": [{"id": "b", "length_cm": 4}],
         "events.4.taken_off": ["c", 4],
@@ -285,13 +313,10 @@ def test_what_cannot_be_is_refused_with_its_path(name, path, value):
     [
         (b'{"format": "kentrobar/1", "format": "kentrobar/1"', "document"),
         (PREDICT.replace('"axis_cm": 10}', '"axis_cm": 10, "axis_cm": 5}'), "axis_cm"),
-        (
-            PREDICT.replace('"mass_g": 310.0', '"mass_g": 310.0, "mass_g": 300'),
-            "frame.measured.mass_g",
-        ),
+        (PREDICT.replace('"mass_g": 310.0', '"mass_g": 310.0, "mass_g": 300'), "frame.measured.mass_g"),
         (PREDICT.replace('"y_cm": 50', '"y_cm": 50, "y_cm": 51'), "pieces.0.y_cm"),
     ],
-)  # fmt: skip
+)
 def test_a_key_that_stands_twice_is_refused(document, path):
     data = document if isinstance(document, bytes) else document.encode()
     with pytest.raises(DocumentError) as refused:
@@ -316,10 +341,7 @@ def test_what_is_merely_unusual_is_answered_with_a_warning(name, path, value):
 def test_a_frame_may_bring_its_own_sites_and_removals():
     """What comes off comes off whole, and only where it was allowed."""
     target = {"mass_g": 300, "balance_cm": 33.2}
-    document = DOCUMENTS["match"] | {
-        "target": target,
-        "tolerance": {"mass_g": 1, "balance_cm": 0.3},
-    }
+    document = DOCUMENTS["match"] | {"target": target, "tolerance": {"mass_g": 1, "balance_cm": 0.3}}
     document["frames"] = [RACKET, RACKET | {"label": "A2", "removals": []}]
     found = answer("match", document)
     first, second = found.frames

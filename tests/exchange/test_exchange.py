@@ -37,14 +37,7 @@ def request(**changes):
         },
     }
     laid = [
-        {
-            "kind": "point",
-            "mass_g": 1.5,
-            "y_cm": 52.0,
-            "x_cm": 12.2,
-            "mirrored": True,
-            "label": "head",
-        },
+        {"kind": "point", "mass_g": 1.5, "y_cm": 52.0, "x_cm": 12.2, "mirrored": True, "label": "head"},
         {"kind": "point", "mass_g": 4.0, "y_cm": 1.8, "label": "butt"},
     ]
     return {"format": "kentrobar/1", "frame": frame, "pieces": laid, "axis_cm": 10.0} | changes
@@ -87,9 +80,9 @@ def test_pieces_survive_the_format(piece):
     """
     assume(not effect_of(piece, RACKET).overlaps)
     document = convert.piece_document(piece).model_dump_json(exclude_none=True)
-    again = convert.piece(models.PredictRequest.model_validate(
-        request(pieces=[json.loads(document)])
-    ).pieces[0])  # fmt: skip
+    again = convert.piece(
+        models.PredictRequest.model_validate(request(pieces=[json.loads(document)])).pieces[0]
+    )
     assert effect_of(again, RACKET).moments == pytest.approx(
         effect_of(piece, RACKET).moments, rel=1e-5, abs=1e-3
     )
@@ -110,10 +103,14 @@ BAD = {
     "bad clock": (request(pieces=[strip_at({"clock": "13:00"})]), "pieces.0.at", "clock position"),
     "too long": (request(pieces=[strip_at({"clock": "3:00"}, length_cm=150)]), "pieces.0.length_cm", "rim"),
     "negative mass": (
-        request(pieces=[{"kind": "point", "mass_g": -1, "y_cm": 3}]), "pieces.0.mass_g", "above|more than 0",
+        request(pieces=[{"kind": "point", "mass_g": -1, "y_cm": 3}]),
+        "pieces.0.mass_g",
+        "above|more than 0",
     ),
     "weight twice": (
-        request(pieces=[strip_at({"clock": "3:00"}, mass_g=1)]), "pieces.0.g_per_cm", "not both",
+        request(pieces=[strip_at({"clock": "3:00"}, mass_g=1)]),
+        "pieces.0.g_per_cm",
+        "not both",
     ),
     "unknown kind": (request(pieces=[{"kind": "blob"}]), "pieces.0", "point"),
     "paddle bumper": (
@@ -121,9 +118,10 @@ BAD = {
             frame={"sport": "pickleball", "length_cm": 41.9, "outline": {"width_cm": 19}},
             pieces=[strip_at({"clock": "1:00"}, face="bumper")],
         ),
-        "pieces.0.face", "bumper",
+        "pieces.0.face",
+        "bumper",
     ),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize(("document", "path", "sentence"), BAD.values(), ids=BAD.keys())
@@ -170,9 +168,7 @@ def test_command_line_reads_standard_input_and_prints_the_answer(monkeypatch, ca
     data = json.dumps(request()).encode()
     status, printed = run(monkeypatch, capsys, data, "predict", "-")
     assert status == 0
-    assert json.loads(printed.out)["after"]["swingweight_kgcm2"]["value"] == pytest.approx(
-        323.56096
-    )
+    assert json.loads(printed.out)["after"]["swingweight_kgcm2"]["value"] == pytest.approx(323.56096)
     assert printed.err == ""
 
 
@@ -197,9 +193,13 @@ def test_shipped_schema_is_that_of_the_models():
 
 
 HANGING = {
-    "format": "kentrobar/1", "mass_g": 300.0, "balance_cm": {"value": 32.0, "u": 0.05},
-    "hang_cm": 65.0, "gravity_cms2": 980.665, "axis_cm": 10.0,
-}  # fmt: skip
+    "format": "kentrobar/1",
+    "mass_g": 300.0,
+    "balance_cm": {"value": 32.0, "u": 0.05},
+    "hang_cm": 65.0,
+    "gravity_cms2": 980.665,
+    "axis_cm": 10.0,
+}
 
 
 def swing(monkeypatch, capsys, **changes):
@@ -242,9 +242,7 @@ def test_pendulum_refuses_in_one_line(monkeypatch, capsys, changes, line):
 def test_a_recording_is_answered_or_refused_with_its_reason(monkeypatch, capsys):
     t = [i / 50 for i in range(1000)]
     rows = "\n".join(f"{at:.2f};{math.sin(4.5 * at):.4f}".replace(".", ",") for at in t)
-    status, printed = run(
-        monkeypatch, capsys, f"time;gyro (rad/s)\n{rows}".encode(), "recording", "-"
-    )
+    status, printed = run(monkeypatch, capsys, f"time;gyro (rad/s)\n{rows}".encode(), "recording", "-")
     answer = json.loads(printed.out)
     assert status == 0
     assert answer["period_s"]["value"] == pytest.approx(2 * math.pi / 4.5, abs=1e-3)
@@ -260,24 +258,43 @@ def test_a_recording_is_answered_or_refused_with_its_reason(monkeypatch, capsys)
 
 
 SPARE = {
-    "label": "A2", "sport": "tennis", "length_cm": 68.58,
+    "label": "A2",
+    "sport": "tennis",
+    "length_cm": 68.58,
     "outline": {"head_length_cm": 34.5, "head_width_cm": 26.0},
-    "measured": {"mass_g": 304.9, "balance_cm": 32.1, "twistweight_kgcm2": 13.7,
-                 "swingweight_kgcm2": {"value": 301.2, "axis_cm": 10}},
-}  # fmt: skip
+    "measured": {
+        "mass_g": 304.9,
+        "balance_cm": 32.1,
+        "twistweight_kgcm2": 13.7,
+        "swingweight_kgcm2": {"value": 301.2, "axis_cm": 10},
+    },
+}
 FAVOURITE = SPARE | {
     "label": "A1",
-    "measured": {"mass_g": 308.6, "balance_cm": 31.8, "twistweight_kgcm2": 13.9,
-                 "swingweight_kgcm2": {"value": 305.0, "axis_cm": 10}},
-}  # fmt: skip
+    "measured": {
+        "mass_g": 308.6,
+        "balance_cm": 31.8,
+        "twistweight_kgcm2": 13.9,
+        "swingweight_kgcm2": {"value": 305.0, "axis_cm": 10},
+    },
+}
 MATCH = {
-    "format": "kentrobar/1", "frames": [SPARE],
+    "format": "kentrobar/1",
+    "frames": [SPARE],
     "target": {"mass_g": 308.6, "balance_cm": 31.8, "swingweight_kgcm2": {"value": 305, "axis_cm": 10}},
     "sites": [
-        {"label": "3 and 9", "kind": "rim", "from": {"clock": "2:00"}, "to": {"clock": "4:00"},
-         "mirrored": True, "g_per_cm": 0.1, "step_cm": 0.5},
-        {"label": "butt cap", "kind": "point", "y_cm": 1.2, "step_g": 0.1}],
-}  # fmt: skip
+        {
+            "label": "3 and 9",
+            "kind": "rim",
+            "from": {"clock": "2:00"},
+            "to": {"clock": "4:00"},
+            "mirrored": True,
+            "g_per_cm": 0.1,
+            "step_cm": 0.5,
+        },
+        {"label": "butt cap", "kind": "point", "y_cm": 1.2, "step_g": 0.1},
+    ],
+}
 
 
 def matched(monkeypatch, capsys, **changes):
@@ -318,9 +335,7 @@ def test_a_set_without_a_target_is_made_alike_with_the_least_weight(monkeypatch,
     both = {"frames": [FAVOURITE, SPARE], "target": None}
     free = json.loads(matched(monkeypatch, capsys, **both)[1].out)
     assert free["status"] == "optimal"
-    to_favourite = json.loads(
-        matched(monkeypatch, capsys, **both | {"target": {"label": "A1"}})[1].out
-    )
+    to_favourite = json.loads(matched(monkeypatch, capsys, **both | {"target": {"label": "A1"}})[1].out)
     assert free["added_mass_g"] <= to_favourite["added_mass_g"]
     assert free["proven_lower_bound_g"] <= free["added_mass_g"]
     for spec, within in (("mass_g", 1), ("balance_cm", 0.1), ("swingweight_kgcm2", 1)):
@@ -339,11 +354,13 @@ def test_a_set_without_a_target_is_made_alike_with_the_least_weight(monkeypatch,
 
 def test_the_surest_plan_reaches_its_chance_with_the_least_weight(monkeypatch, capsys):
     """Deeper within the band than the lightest; where no plan does, it says why."""
-    read = {"mass_g": {"value": 304.9, "u": 0.1}, "balance_cm": {"value": 32.1, "u": 0.02},
-            "swingweight_kgcm2": {"value": 301.2, "u": 0.3, "axis_cm": 10}}  # fmt: skip
+    read = {
+        "mass_g": {"value": 304.9, "u": 0.1},
+        "balance_cm": {"value": 32.1, "u": 0.02},
+        "swingweight_kgcm2": {"value": 301.2, "u": 0.3, "axis_cm": 10},
+    }
     more = [
-        {"label": name, "kind": "point", "y_cm": y, "step_g": 0.05}
-        for name, y in (("top", 15), ("tip", 67))
+        {"label": name, "kind": "point", "y_cm": y, "step_g": 0.05} for name, y in (("top", 15), ("tip", 67))
     ]
     target = {"mass_g": 312, "balance_cm": 32.0, "swingweight_kgcm2": {"value": 309, "axis_cm": 10}}
     sure = {"frames": [SPARE | {"measured": read}], "seconds": 20.0, "target": target}
@@ -367,8 +384,12 @@ def test_the_surest_plan_reaches_its_chance_with_the_least_weight(monkeypatch, c
     cramped = sure | {"sites": MATCH["sites"], "target": MATCH["target"]}
     few = json.loads(matched(monkeypatch, capsys, **cramped, objective="surest")[1].out)
     assert "allow more sites" in few["reasons"][-1]
-    pair = {"frames": [FAVOURITE | {"measured": read | {"mass_g": 308.6}}, SPARE | {"measured": read}],
-            "target": None, "seconds": 20.0, "sites": sure["sites"]}  # fmt: skip
+    pair = {
+        "frames": [FAVOURITE | {"measured": read | {"mass_g": 308.6}}, SPARE | {"measured": read}],
+        "target": None,
+        "seconds": 20.0,
+        "sites": sure["sites"],
+    }
     alike, surely = (
         json.loads(matched(monkeypatch, capsys, **pair, objective=each)[1].out)
         for each in ("lightest", "surest")
@@ -404,19 +425,10 @@ def test_match_says_why_not(monkeypatch, capsys):
     [
         ({"target": {"label": "B"}}, "target.label: no frame"),
         ({"frames": []}, "frames: "),
-        (
-            {"frames": [FAVOURITE, FAVOURITE]},
-            "frames.1.label: “A1” is the label of an earlier frame",
-        ),
-        (
-            {"frames": [FAVOURITE, SPARE | {"label": " "}]},
-            "frames.1.label: this frame has no label",
-        ),
+        ({"frames": [FAVOURITE, FAVOURITE]}, "frames.1.label: “A1” is the label of an earlier frame"),
+        ({"frames": [FAVOURITE, SPARE | {"label": " "}]}, "frames.1.label: this frame has no label"),
         ({"tolerance": {"mass_g": -1}}, "tolerance.mass_g: "),
-        (
-            {"target": {"swingweight_kgcm2": {"value": 300, "axis_cm": 5}}},
-            "target.swingweight_kgcm2.axis_cm",
-        ),
+        ({"target": {"swingweight_kgcm2": {"value": 300, "axis_cm": 5}}}, "target.swingweight_kgcm2.axis_cm"),
         ({"sites": [{"label": "x", "kind": "point", "y_cm": 1, "step": 1}]}, "sites.0.step"),
     ],
 )

@@ -29,20 +29,19 @@ def by_hand(specs, x, y):
     rebound = (0.85 - ratio) / (1 + ratio)
     coming = 14 * (y - 10) / (balance - 10)
     impulse = 57.7 * 1.85 * (15 + coming) / (1 + ratio)  # g·m/s
-    return (
-        1 / per_gram,
-        rebound,
-        (1 + rebound) * coming + rebound * 15,
-        impulse * 100 * x / (1000 * twist),
-    )
+    return (1 / per_gram, rebound, (1 + rebound) * coming + rebound * 15, impulse * 100 * x / (1000 * twist))
 
 
 def test_points_before_and_after_agree_with_the_formulas():
-    pieces = [{"kind": "point", "mass_g": 1.5, "y_cm": 52.0, "x_cm": 12.2, "mirrored": True},
-              {"kind": "point", "mass_g": 4.0, "y_cm": 1.8}]  # fmt: skip
+    pieces = [
+        {"kind": "point", "mass_g": 1.5, "y_cm": 52.0, "x_cm": 12.2, "mirrored": True},
+        {"kind": "point", "mass_g": 4.0, "y_cm": 1.8},
+    ]
     found = answered(pieces=pieces, points=[[0, 52], [4, 52.5], [-4, 45]])
-    for told, specs in ((found.before, (310.0, 32.4, 162.454, 13.6)),
-                        (found.after, (317.0, 32.1994, 167.3396, 14.0465))):  # fmt: skip
+    for told, specs in (
+        (found.before, (310.0, 32.4, 162.454, 13.6)),
+        (found.after, (317.0, 32.1994, 167.3396, 14.0465)),
+    ):
         for point, (x, y) in zip(told.points, ((0, 52), (4, 52.5), (-4, 45)), strict=True):
             mass, rebound, speed, twist = by_hand(specs, x, y)
             assert point.effective_mass_g == pytest.approx(mass, rel=1e-5)
@@ -57,9 +56,7 @@ def test_points_before_and_after_agree_with_the_formulas():
 
 
 def test_the_worked_numbers_of_the_documentation_are_these():
-    told = re.findall(
-        r"^\| (as it is|with the pieces) \|(.*)\|$", PHYSICS.read_text(), re.MULTILINE
-    )
+    told = re.findall(r"^\| (as it is|with the pieces) \|(.*)\|$", PHYSICS.read_text(), re.MULTILINE)
     assert len(told) == 6
     for name, cells in told:
         x, y, *numbers = (float(cell.replace("−", "-")) for cell in cells.split("|"))

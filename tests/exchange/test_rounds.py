@@ -19,9 +19,13 @@ def answered(events, **changes):
 
 def laid(density=0.2):
     strip = {
-        "kind": "rim", "at": {"clock": "3:00"}, "length_cm": 8.0, "g_per_cm": density, "mirrored": True,
+        "kind": "rim",
+        "at": {"clock": "3:00"},
+        "length_cm": 8.0,
+        "g_per_cm": density,
+        "mirrored": True,
         "material": "tape",
-    }  # fmt: skip
+    }
     return {"laid": [{"id": "a", "piece": strip}, {"id": "b", "piece": BLOB}]}
 
 
@@ -82,8 +86,7 @@ def test_the_errors_of_the_work_count():
     assert careless.now.swingweight_kgcm2.u > sure.now.swingweight_kgcm2.u
     stated = laid({"value": 0.2, "u": 0.002})
     one, other = (
-        answered([stated], errors={"density_rel": d, "place_cm": 0.2, "length_cm": 0.1})
-        for d in (0.01, 0.2)
+        answered([stated], errors={"density_rel": d, "place_cm": 0.2, "length_cm": 0.1}) for d in (0.01, 0.2)
     )
     assert one.now == other.now
 

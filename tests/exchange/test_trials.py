@@ -20,9 +20,7 @@ def said(best, pairs):
     found = []
     for a, b in pairs:
         nearer = abs(values[b] - best) - abs(values[a] - best)
-        found.append(
-            {"a": a, "b": b, "said": "a" if nearer > 1 else "b" if nearer < -1 else "same"}
-        )
+        found.append({"a": a, "b": b, "said": "a" if nearer > 1 else "b" if nearer < -1 else "same"})
     return found
 
 
@@ -47,8 +45,7 @@ def test_the_best_is_found_and_the_next_pair_lies_about_it():
 
 def test_answers_that_do_not_hang_together_are_said_so():
     answers = [
-        {"a": "0 g", "b": "12 g", "said": each}
-        for each in ("a", "b", "a", "b", "same", "b", "a", "b")
+        {"a": "0 g", "b": "12 g", "said": each} for each in ("a", "b", "a", "b", "same", "b", "a", "b")
     ]
     answers += [{"a": "0 g", "b": "6 g", "said": each} for each in ("a", "b", "a", "b", "b", "a")]
     found = answered(answers=answers)

@@ -70,9 +70,7 @@ def test_only_what_the_operator_named_is_asked(address, allowed, code):
     assert refused.value.code == code
 
 
-@pytest.mark.parametrize(
-    "address", ["/dev/../etc/shadow", "/dev/ttyUSB0\n", "file:///etc", "socket://h"]
-)
+@pytest.mark.parametrize("address", ["/dev/../etc/shadow", "/dev/ttyUSB0\n", "file:///etc", "socket://h"])
 def test_what_is_no_port_is_no_address(address):
     with pytest.raises(InstrumentError):
         require_address(address)
@@ -99,18 +97,14 @@ def test_no_pattern_takes_for_ever():
     assert read_line(b"9" * 199 + b"x", compile_pattern(r"(?P<value>(\d+)+)$")) is None
 
 
-@pytest.mark.parametrize(
-    "pattern", ["(", r"\d+", "x" * 500, r"(?P<value>\d+)(?<=5)", r"(?P<value>(\d)\2)"]
-)
+@pytest.mark.parametrize("pattern", ["(", r"\d+", "x" * 500, r"(?P<value>\d+)(?<=5)", r"(?P<value>(\d)\2)"])
 def test_a_bad_pattern_is_refused(pattern):
     with pytest.raises(InstrumentError) as refused:
         compile_pattern(pattern)
     assert refused.value.field == "pattern"
 
 
-@pytest.mark.parametrize(
-    "address", ["spy://x?file=/tmp/x", "http://a", "socket://a", "/etc/passwd", ""]
-)
+@pytest.mark.parametrize("address", ["spy://x?file=/tmp/x", "http://a", "socket://a", "/etc/passwd", ""])
 def test_only_ports_and_sockets_are_opened(address):
     with pytest.raises(InstrumentError, match="socket://"):
         require_address(address)
@@ -128,12 +122,7 @@ def test_lines_without_a_word_settle_when_alike():
 
 
 @pytest.mark.parametrize(
-    ("lines", "code"),
-    [
-        ((b"#!%", b"##"), "garbled"),
-        ((b"W +308.1 g moving",), "unsettled"),
-        ((), "silent"),
-    ],
+    ("lines", "code"), [((b"#!%", b"##"), "garbled"), ((b"W +308.1 g moving",), "unsettled"), ((), "silent")]
 )
 def test_no_reading_says_why(lines, code):
     with speaking(*lines) as device, pytest.raises(InstrumentError) as refused:

@@ -28,9 +28,13 @@ def outside(local, **changes):
 
 def start_server(local, port, **changes):
     process = subprocess.Popen(
-        [sys.executable, "-m", "kentrobar.ops.server"], text=True, cwd=ROOT,
-        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, env=outside(local, PORT=str(port), **changes),
-    )  # fmt: skip
+        [sys.executable, "-m", "kentrobar.ops.server"],
+        text=True,
+        cwd=ROOT,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        env=outside(local, PORT=str(port), **changes),
+    )
     said = []
     for line in process.stdout:
         said.append(line)
@@ -50,9 +54,7 @@ def processes_of(local):
     found = {}
     for folder in Path("/proc").glob("[0-9]*"):
         try:
-            command = (
-                (folder / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
-            )
+            command = (folder / "cmdline").read_bytes().replace(b"\0", b" ").decode(errors="replace")
             environment = (folder / "environ").read_bytes().decode(errors="replace")
         except OSError:
             continue

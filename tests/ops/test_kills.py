@@ -59,10 +59,7 @@ class Hand:
                 if error.code < 500:
                     raise
                 why = f"{error.code}"
-            except (
-                OSError,
-                http.client.HTTPException,
-            ) as error:  # refused, or an answer that broke off
+            except (OSError, http.client.HTTPException) as error:  # refused, or an answer that broke off
                 why = repr(error)
             assert time.monotonic() < deadline, why
             time.sleep(0.1)

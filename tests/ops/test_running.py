@@ -42,8 +42,10 @@ def test_cluster_listens_on_loopback_with_password_and_checksums(made):
             for name in ("listen_addresses", "data_checksums", "unix_socket_directories")
         }
     assert settings == {
-        "listen_addresses": "127.0.0.1", "data_checksums": "on", "unix_socket_directories": "",
-    }  # fmt: skip
+        "listen_addresses": "127.0.0.1",
+        "data_checksums": "on",
+        "unix_socket_directories": "",
+    }
     with pytest.raises(psycopg.OperationalError, match="password"):
         psycopg.connect(made.url.replace(":" + made.password_file.read_text(), ":wrong"))
     assert made.password_file.stat().st_mode & 0o077 == 0
@@ -106,9 +108,12 @@ def test_the_server_starts_serves_and_stops_with_all_it_started(installed):
         page = urllib.request.urlopen(f"http://127.0.0.1:{port}/accounts/login/").read().decode()
         assert "saltmarsh" in page
         second = subprocess.run(
-            [sys.executable, "-m", "kentrobar.ops.server"], text=True, capture_output=True,
-            env=outside(installed, PORT=str(free_port())), cwd=ROOT,
-        )  # fmt: skip
+            [sys.executable, "-m", "kentrobar.ops.server"],
+            text=True,
+            capture_output=True,
+            env=outside(installed, PORT=str(free_port())),
+            cwd=ROOT,
+        )
         assert second.returncode == 1
         assert "already runs from this folder" in second.stderr
     finally:
@@ -234,9 +239,7 @@ def test_a_backup_brings_everything_back(local, made, tmp_path):
 
 def test_the_application_signs_in_as_no_superuser(made):
     with psycopg.connect(made.url) as connection:
-        asked = (
-            "SELECT rolsuper, rolcreaterole, rolcreatedb FROM pg_roles WHERE rolname = current_user"
-        )
+        asked = "SELECT rolsuper, rolcreaterole, rolcreatedb FROM pg_roles WHERE rolname = current_user"
         assert connection.execute(asked).fetchone() == (False, False, False)
 
 
@@ -257,9 +260,7 @@ def test_a_database_from_before_the_role_is_handed_over(local):
         cluster.stop()
 
 
-@pytest.mark.skipif(
-    os.geteuid() != 0, reason="only root can make a folder that postgres cannot reach"
-)
+@pytest.mark.skipif(os.geteuid() != 0, reason="only root can make a folder that postgres cannot reach")
 def test_a_closed_checkout_keeps_its_cluster_elsewhere(tmp_path):
     closed = tmp_path / "closed"
     closed.mkdir(mode=0o700)
@@ -271,9 +272,7 @@ def test_a_closed_checkout_keeps_its_cluster_elsewhere(tmp_path):
         shutil.rmtree(cluster.data.parent)
 
 
-@pytest.mark.skipif(
-    os.geteuid() != 0, reason="only root can make a folder that postgres cannot reach"
-)
+@pytest.mark.skipif(os.geteuid() != 0, reason="only root can make a folder that postgres cannot reach")
 def test_a_checkout_closed_later_is_told_not_replaced_by_an_empty_one(tmp_path):
     closed = tmp_path / "closed"
     (closed / ".local" / "postgres").mkdir(parents=True)

@@ -26,9 +26,7 @@ def test_every_rule_has_a_reason_and_limits_and_no_bare_gram(rule):
         assert "[" not in in_units(text, Units())
 
 
-@pytest.mark.parametrize(
-    "rule", [rule for rule in ADVICE.values() if rule.tried], ids=lambda rule: rule.key
-)
+@pytest.mark.parametrize("rule", [rule for rule in ADVICE.values() if rule.tried], ids=lambda rule: rule.key)
 def test_every_dose_can_be_tried_on_a_racket_and_on_a_paddle(rule):
     for start in (core_plan(), core_plan(outline=PADDLE, axis_cm=5.0)):
         tried = tried_on(rule, start)
@@ -38,8 +36,10 @@ def test_every_dose_can_be_tried_on_a_racket_and_on_a_paddle(rule):
 
 
 def test_quantities_are_told_in_ounces_too():
-    text = in_units("[3 to 4 g] at 3 and 9, up to [320 g], some feel [5 kg·cm²].",
-                    Units("oz", "in", "in", inertia="oz·in²"))  # fmt: skip
+    text = in_units(
+        "[3 to 4 g] at 3 and 9, up to [320 g], some feel [5 kg·cm²].",
+        Units("oz", "in", "in", inertia="oz·in²"),
+    )
     assert text == "0.11 to 0.14 oz at 3 and 9, up to 11.3 oz, some feel 27 oz·in²."
 
 
@@ -74,8 +74,12 @@ def test_a_paddle_gets_the_rules_of_its_sport(client, paddle):
 def test_the_shops_words_stand_in_place_and_can_be_taken_back(client, racket):
     edit = client.get("/play/advice/power/edit")
     assert "1 to 2 g at the tip" in edit.context["form"].initial["says"]
-    sent = {"title": "More punch", "says": "Two grams, no more.\n\nOr none.", "reason": "We say so.",
-            "not_where": ""}  # fmt: skip
+    sent = {
+        "title": "More punch",
+        "says": "Two grams, no more.\n\nOr none.",
+        "reason": "We say so.",
+        "not_where": "",
+    }
     client.post("/play/advice/power/edit", sent)
     text = words(client.get(f"/play/frames/{racket.pk}/advice"))
     assert "More punch" in text

@@ -51,10 +51,7 @@ def test_an_aim_is_met_by_a_piece_in_the_units_of_the_person(hand, client, plan,
     assert change(plan).mass_g.value == pytest.approx(2.835, abs=0.05)
     plan.refresh_from_db()
     now = laid_plan(plan).prediction.after.points_headlight.value
-    assert (
-        hand.do("meet", piece=1, spec="points_headlight", value=f"{now - 0.5:.2f}").status_code
-        == 200
-    )
+    assert hand.do("meet", piece=1, spec="points_headlight", value=f"{now - 0.5:.2f}").status_code == 200
     plan.refresh_from_db()
     assert laid_plan(plan).prediction.after.points_headlight.value < now
     far = hand.do("meet", piece=1, spec="mass_g", value="+9", by="place")
@@ -87,10 +84,13 @@ def test_shift_and_heft(hand, plan, material):
 @pytest.mark.parametrize(
     ("kind", "amount", "sentence"),
     [
-        ("shift", "3 mm", "take weight away"), ("shift", "soon", "not a number"),
-        ("heft", "-2 g", "above 0"), ("heft", "900 g", "at most 60"), ("moon", "", "reload"),
+        ("shift", "3 mm", "take weight away"),
+        ("shift", "soon", "not a number"),
+        ("heft", "-2 g", "above 0"),
+        ("heft", "900 g", "at most 60"),
+        ("moon", "", "reload"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_complete_says_why(hand, kind, amount, sentence):
     refused = complete(hand, kind, amount)
     assert refused.status_code == 422
@@ -112,9 +112,7 @@ def test_rounding_all_strips(hand):
     assert hand.do("round", amount="0").status_code == 422
 
 
-def test_what_is_fitted_is_cut_and_exchanged_as_people_say_it(
-    hand, plan, fitted, technician, client
-):
+def test_what_is_fitted_is_cut_and_exchanged_as_people_say_it(hand, plan, fitted, technician, client):
     """ "2 3/8 in at 12", half a gram, a piece that was weighed; thinner strings; a thicker overgrip."""
     technician.length_unit = "in"
     technician.save()
@@ -134,10 +132,7 @@ def test_what_is_fitted_is_cut_and_exchanged_as_people_say_it(
     assert wrong.json()["field"] == "material"
     mass = change(plan).mass_g.value
     assert (
-        hand.do(
-            "take_away", gauge="1.10 mm", material="nylon", pattern="16x19", **strings
-        ).status_code
-        == 200
+        hand.do("take_away", gauge="1.10 mm", material="nylon", pattern="16x19", **strings).status_code == 200
     )
     assert change(plan).mass_g.value < mass
     grip = technician.shop.accessories.get(kind="leather")

@@ -154,9 +154,13 @@ def test_what_is_read_at_the_bench_leaves_the_specs_of_the_frame(client, technic
 
 @pytest.mark.parametrize(
     ("typed", "sentence"),
-    [({}, "one spec at least"), ({"mass": "heavy"}, "number"), ({"balance": "900"}, "balance"),
-     ({"mass": "3"}, "static weight of 3")],
-)  # fmt: skip
+    [
+        ({}, "one spec at least"),
+        ({"mass": "heavy"}, "number"),
+        ({"balance": "900"}, "balance"),
+        ({"mass": "3"}, "static weight of 3"),
+    ],
+)
 def test_a_bad_reading_is_said_at_its_field_and_kept(client, work, typed, sentence):
     answer = read(client, work, typed)
     assert answer.status_code == 422
@@ -246,9 +250,7 @@ def job_with(client, technician, tape, heavier, label):
     """A job laid of a tape that runs heavy, read well and ended."""
     density = tape.stock.density
     piece = strip(15.0, 12.0, mirrored=True, g_per_cm=density, source=Source(stock=tape.pk))
-    made = create_plan(
-        new_frame(technician, label), technician, name=label, pieces=(PlanPiece(1, piece),)
-    )
+    made = create_plan(new_frame(technician, label), technician, name=label, pieces=(PlanPiece(1, piece),))
     client.post(f"/bench/plans/{made.pk}")
     work = BenchWork.objects.latest("pk")
     send(client, work, "lay", 0, piece=1)
@@ -387,19 +389,25 @@ def test_a_swing_is_timed_at_the_bench(client, technician, work):
     """Its period is that of the frame as expected, worked out apart: the swing weight comes out so."""
     lay_all(client, technician, work)
     now = stand(technician).now
-    swing, mass, balance = (
-        getattr(now, k).value for k in ("swingweight_kgcm2", "mass_g", "balance_cm")
-    )
+    swing, mass, balance = (getattr(now, k).value for k in ("swingweight_kgcm2", "mass_g", "balance_cm"))
     hang, gravity = 65.0, technician.shop.gravity_cms2.value
     recoil = 1000 * swing - mass * (balance - 10) ** 2
     about_axle = recoil + mass * (hang - balance) ** 2
     period = 2 * math.pi * math.sqrt(about_axle / (mass * gravity * (hang - balance)))
     period *= 1 + math.radians(5) ** 2 / 16
     sent = {
-        "base": BenchEvent.objects.count(), "way": "face", "hang_0": "65", "hang_1": "cm", "hang_2": "0.1",
-        "amplitude": "5", "axis_0": "10", "axis_1": "cm", "passes": "1", "instrument": "none",
+        "base": BenchEvent.objects.count(),
+        "way": "face",
+        "hang_0": "65",
+        "hang_1": "cm",
+        "hang_2": "0.1",
+        "amplitude": "5",
+        "axis_0": "10",
+        "axis_1": "cm",
+        "passes": "1",
+        "instrument": "none",
         "times": json.dumps([i * period for i in range(17)]),
-    }  # fmt: skip
+    }
     address = f"/bench/{work.pk}/swing/pendulum"
     assert "on the bench" in words(client.get(address))
     assert "swing weight" in words(client.post(f"{address}/summary", sent)).lower()
@@ -417,9 +425,7 @@ def test_its_file_comes_to_the_numbers_of_the_page(client, technician, work):
     lay_all(client, technician, work)
     read(client, work, as_expected(technician, swing=1.2))
     base = BenchEvent.objects.count()
-    client.post(
-        f"/bench/{work.pk}/pieces/1", {"base": base, "to_0": "60", "to_1": "mm", "cut": "1"}
-    )
+    client.post(f"/bench/{work.pk}/pieces/1", {"base": base, "to_0": "60", "to_1": "mm", "cut": "1"})
     read(client, work, as_expected(technician))
     document = client.get(f"/bench/{work.pk}/file").content
     answer = answer_rounds(read_document(document, RoundsRequest))

@@ -93,8 +93,9 @@ def test_a_plan_is_predicted_on_another_frame(hand, client, plan, technician):
     made = Plan.objects.latest("pk")
     assert "lies on Long" in moved.content.decode()
     assert (made.frame, made.order_of_work) == (longer, "at_once")
-    before, after = (laid_plan(p).prediction.change.swingweight_kgcm2.value
-                     for p in (Plan.objects.get(pk=plan.pk), made))  # fmt: skip
+    before, after = (
+        laid_plan(p).prediction.change.swingweight_kgcm2.value for p in (Plan.objects.get(pk=plan.pk), made)
+    )
     assert after > before  # the hoop lies farther from the hand
     assert plan.frame != longer
 

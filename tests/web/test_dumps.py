@@ -25,28 +25,45 @@ from tests.databases import database
 DUMPS = Path(__file__).parent / "dumps"
 BEFORE = json.loads((DUMPS / "version_0_1_0.json").read_text())
 RENAMED = {
-    "jobs_benchwork": "bench_benchwork", "jobs_benchevent": "bench_benchevent",
-    "jobs_rollfinding": "bench_rollfinding", "jobs_shiftfinding": "bench_shiftfinding",
-    "jobs_placefinding": "bench_placefinding", "jobs_placecorrection": "bench_placecorrection",
-    "jobs_correction": "bench_densitycorrection", "jobs_job": "orders_job",
-    "jobs_historicaljob": "orders_historicaljob", "jobs_jobframe": "orders_jobframe",
-    "jobs_signoff": "orders_signoff", "jobs_framepage": "orders_framepage",
-    "jobs_jobphoto": "orders_jobphoto", "jobs_playtest": "orders_playtest",
-    "court_hitmap": "play_hitmap", "court_trial": "play_trial", "court_trialsetup": "play_trialsetup",
-    "court_trialask": "play_trialask", "court_shoprule": "play_shoprule",
-}  # fmt: skip
+    "jobs_benchwork": "bench_benchwork",
+    "jobs_benchevent": "bench_benchevent",
+    "jobs_rollfinding": "bench_rollfinding",
+    "jobs_shiftfinding": "bench_shiftfinding",
+    "jobs_placefinding": "bench_placefinding",
+    "jobs_placecorrection": "bench_placecorrection",
+    "jobs_correction": "bench_densitycorrection",
+    "jobs_job": "orders_job",
+    "jobs_historicaljob": "orders_historicaljob",
+    "jobs_jobframe": "orders_jobframe",
+    "jobs_signoff": "orders_signoff",
+    "jobs_framepage": "orders_framepage",
+    "jobs_jobphoto": "orders_jobphoto",
+    "jobs_playtest": "orders_playtest",
+    "court_hitmap": "play_hitmap",
+    "court_trial": "play_trial",
+    "court_trialsetup": "play_trialsetup",
+    "court_trialask": "play_trialask",
+    "court_shoprule": "play_shoprule",
+}
 GONE = "matching_setsearch"  # what was found, which can be searched again
 # Columns whose content has another form since; what they say is compared by what it means, below.
 OTHER_FORM = {
     "matching_frameset": {
-        "target", "tolerances", "alike", "axis_cm", "build", "ceiling_g", "chance", "typed",
+        "target",
+        "tolerances",
+        "alike",
+        "axis_cm",
+        "build",
+        "ceiling_g",
+        "chance",
+        "typed",
     },
     "matching_setlaying": {"target", "tolerances", "alike"},
     "bench_benchevent": {"data"},
     "bench_benchwork": {"target", "tolerances", "axis_cm", "chance"},
     "orders_signoff": {"target", "tolerances"},
     "planning_plan": {"wanted"},
-}  # fmt: skip
+}
 
 
 @contextmanager
@@ -188,15 +205,15 @@ def test_every_target_is_what_its_columns_said(came_over):
         written = then["target"] if then["kind"] == "written" else {}
         same_target(target, then | {"target": written}, then["axis_cm"])
         assert (target.alike.value, target.chance, target.setup) == (
-            then["alike"], then["chance"], row["build"]
-        )  # fmt: skip
+            then["alike"],
+            then["chance"],
+            row["build"],
+        )
     for pk, then in BEFORE["layings"].items():
         laying = SetLaying.objects.get(pk=pk)
         same_target(laying.target, then, raw["matching_frameset"][laying.set_id]["axis_cm"])
     for pk, then in BEFORE["works"].items():
-        same_target(
-            BenchWork.objects.get(pk=pk).target, then, raw["jobs_benchwork"][int(pk)]["axis_cm"]
-        )
+        same_target(BenchWork.objects.get(pk=pk).target, then, raw["jobs_benchwork"][int(pk)]["axis_cm"])
         assert BenchWork.objects.get(pk=pk).target.chance == then["chance"]
     for pk, then in BEFORE["sign_offs"].items():
         target = SignOff.objects.get(pk=pk).target
@@ -208,9 +225,7 @@ def test_every_target_is_what_its_columns_said(came_over):
         assert SignOff.objects.get(pk=pk).chance == then["chance"]
 
 
-def test_an_older_database_is_refused_with_the_version_to_pass_through(
-    django_db_setup, django_db_blocker
-):
+def test_an_older_database_is_refused_with_the_version_to_pass_through(django_db_setup, django_db_blocker):
     with (
         django_db_blocker.unblock(),
         restored("before_0_1_0"),

@@ -91,8 +91,7 @@ def test_every_material_and_group_of_sites_of_a_paddle(hand, paddle, plan, mater
 
 
 @pytest.mark.parametrize(
-    ("typed", "clock"),
-    [("2:30", "2:30"), ("10:15", "10:15"), ("52 cm", "2:55"), ("20.5 in", "2:54")],
+    ("typed", "clock"), [("2:30", "2:30"), ("10:15", "10:15"), ("52 cm", "2:55"), ("20.5 in", "2:54")]
 )
 def test_any_clock_position_or_height_can_be_typed(hand, typed, clock):
     assert hand.lay(at=typed, mirrored="").status_code == 200
@@ -119,9 +118,18 @@ def test_the_shelf_shows_what_matters(client, technician):
 
 def test_a_new_material_and_its_figures(client, technician):
     assert client.get("/materials/new?kind=nonsense").status_code == 302
-    typed = {"name": "Tungsten tape, thin", "weight_0": "0.3", "weight_1": "oz/in", "hardness": "bends",
-             "undo": "clean", "sold_0": "1", "sold_1": "m", "price": "4.50", "width_0": "1/4",
-             "width_1": "in"}  # fmt: skip
+    typed = {
+        "name": "Tungsten tape, thin",
+        "weight_0": "0.3",
+        "weight_1": "oz/in",
+        "hardness": "bends",
+        "undo": "clean",
+        "sold_0": "1",
+        "sold_1": "m",
+        "price": "4.50",
+        "width_0": "1/4",
+        "width_1": "in",
+    }
     assert client.post("/materials/new?kind=tungsten_tape", typed).status_code == 302
     made = Material.objects.get(name="Tungsten tape, thin")
     assert made.g_per_cm == pytest.approx(0.3 * 28.349523 / 2.54)
@@ -168,8 +176,9 @@ def test_the_shelf_speaks_inches_and_ounces(client, technician):
     client.post(f"/materials/{tape.pk}/cuts", {"cuts": "8 0.15"})
     tape.refresh_from_db()
     assert tape.g_per_cm == pytest.approx(0.15 * 28.3495 / 20.32)
-    page = client.post(f"/materials/{tape.pk}/stock", {
-        "why": "counted", "amount_0": "40", "amount_1": "in"}, follow=True)  # fmt: skip
+    page = client.post(
+        f"/materials/{tape.pk}/stock", {"why": "counted", "amount_0": "40", "amount_1": "in"}, follow=True
+    )
     assert "40 in of Lead tape" in page.content.decode()
 
 
@@ -185,18 +194,14 @@ def test_anothers_shelf_is_out_of_reach(client, technician):
         assert client.post(f"/materials/{theirs.pk}/{address}").status_code == 404
 
 
-def test_what_is_archived_is_offered_no_more_and_forgotten_by_nothing(
-    client, hand, plan, technician
-):
+def test_what_is_archived_is_offered_no_more_and_forgotten_by_nothing(client, hand, plan, technician):
     """A roll and a kind of grip: gone from every list to choose from, known to the plan, and back again."""
     hand.lay()
     before = words(client.get(f"/plans/{plan.pk}/"))
     tape = technician.shop.materials.get(name="Lead tape, quarter inch")
     assert f'<option value="{tape.pk}" data-form' in before
     assert client.post(f"/materials/{tape.pk}/archive").status_code == 302
-    assert (
-        "Lead tape, quarter inch" not in words(client.get("/materials/")).partition("</thead>")[2]
-    )
+    assert "Lead tape, quarter inch" not in words(client.get("/materials/")).partition("</thead>")[2]
     assert "Lead tape, quarter inch" in words(client.get("/materials/?archived"))
     after = words(client.get(f"/plans/{plan.pk}/"))
     assert f'<option value="{tape.pk}" data-form' not in after
@@ -243,17 +248,19 @@ def test_a_thickness_without_a_unit_is_read_in_the_persons_own(client, technicia
 @pytest.mark.parametrize(
     ("amount", "more", "total_oz"),
     [
-        ("0.15 oz a side", {}, 0.3), ("0.15 oz a side", {"layers": "2"}, 0.3), ("0.3 oz in all", {}, 0.3),
-        ("0.05 oz", {}, 0.1), ("0.1 oz each side", {"mirrored": "0"}, 0.1), ("4 in", {}, None),
+        ("0.15 oz a side", {}, 0.3),
+        ("0.15 oz a side", {"layers": "2"}, 0.3),
+        ("0.3 oz in all", {}, 0.3),
+        ("0.05 oz", {}, 0.1),
+        ("0.1 oz each side", {"mirrored": "0"}, 0.1),
+        ("4 in", {}, None),
     ],
-)  # fmt: skip
+)
 def test_a_strip_can_be_told_by_its_weight(hand, technician, plan, amount, more, total_oz):
     """By that of a side or of all of it; its length follows from the weight per length."""
     technician.mass_unit, technician.length_unit = "oz", "in"
     technician.save()
-    assert (
-        hand.lay(amount=amount, site="three_nine", **({"mirrored": "1"} | more)).status_code == 200
-    )
+    assert hand.lay(amount=amount, site="three_nine", **({"mirrored": "1"} | more)).status_code == 200
     plan.refresh_from_db()
     (piece,) = laid_plan(plan).pieces
     if total_oz is None:

@@ -21,11 +21,15 @@ from tests.web.test_jobs import done_at_bench, lay_plan
 @pytest.fixture
 def frames(technician):
     return [
-        new_frame(technician, f"Reed 100 A{i}", measured=MeasuredSpecs(
-            Estimate(300 + 5 * i, 0.1), Estimate(31.8, 0.05), Estimate(280 + 10 * i, 1.0), 10.0
-        ))
+        new_frame(
+            technician,
+            f"Reed 100 A{i}",
+            measured=MeasuredSpecs(
+                Estimate(300 + 5 * i, 0.1), Estimate(31.8, 0.05), Estimate(280 + 10 * i, 1.0), 10.0
+            ),
+        )
         for i in range(1, 4)
-    ]  # fmt: skip
+    ]
 
 
 def rows(response):
@@ -36,12 +40,18 @@ def rows(response):
 class TestSearch:
     @pytest.mark.parametrize(
         ("query", "found"),
-        [({"q": "reed a2"}, ["A2"]), ({"mass": "304-311"}, ["A1", "A2"]),
-         ({"mass": "over 309 g"}, ["A2", "A3"]),
-         ({"swingweight": "300"}, ["A2"]), ({"mass": "under 11 oz", "q": "reed"}, ["A1", "A2"]),
-         ({"balance": "317 to 319"}, ["A1", "A2", "A3"]), ({"q": "INES"}, ["A1", "A2", "A3"]),
-         ({"mass": "100-200"}, []), ({"until": "2020-01-01"}, [])],
-    )  # fmt: skip
+        [
+            ({"q": "reed a2"}, ["A2"]),
+            ({"mass": "304-311"}, ["A1", "A2"]),
+            ({"mass": "over 309 g"}, ["A2", "A3"]),
+            ({"swingweight": "300"}, ["A2"]),
+            ({"mass": "under 11 oz", "q": "reed"}, ["A1", "A2"]),
+            ({"balance": "317 to 319"}, ["A1", "A2", "A3"]),
+            ({"q": "INES"}, ["A1", "A2", "A3"]),
+            ({"mass": "100-200"}, []),
+            ({"until": "2020-01-01"}, []),
+        ],
+    )
     def test_frames_are_found_by_words_and_ranges(self, client, frames, query, found):
         answer = client.get("/search/", query)
         group = answer.context["groups"]
@@ -72,20 +82,14 @@ class TestSearch:
 
     def test_nobody_finds_what_is_of_another_shop(self, frames, db):
         stranger = Client()
-        stranger.force_login(
-            new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend"
-        )
-        assert not any(
-            group.hits for group in stranger.get("/search/", {"q": "reed"}).context["groups"]
-        )
+        stranger.force_login(new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend")
+        assert not any(group.hits for group in stranger.get("/search/", {"q": "reed"}).context["groups"])
         assert rows(stranger.get("/tables/frames.csv")) == []
 
 
 class TestTables:
     @pytest.mark.parametrize("name", sorted(TABLES))
-    def test_every_table_has_a_row_for_each_of_its_records(
-        self, client, technician, frames, plan, name
-    ):
+    def test_every_table_has_a_row_for_each_of_its_records(self, client, technician, frames, plan, name):
         orders.take_job(technician, client="Ines", frames=frames, wish="=HYPERLINK(1)")
         done_at_bench(technician, lay_plan(technician, frames[0]))
         told = rows(client.get(f"/tables/{name}.csv"))
@@ -134,18 +138,12 @@ class TestReadingsFromATable:
         assert "2 frames are recorded" in words(self.record(client, answer))
         first, second = (Frame.objects.get(label=f"Reed 100 A{i}").specs for i in (1, 2))
         assert (first.mass_g, first.balance_cm, first.swingweight_kgcm2) == (307.2, 31.8, 291)
-        assert [reading.text for reading in first.readings.order_by("spec")] == [
-            "318 mm",
-            "307,2 g",
-            "291",
-        ]
+        assert [reading.text for reading in first.readings.order_by("spec")] == ["318 mm", "307,2 g", "291"]
         assert (second.mass_g, second.swingweight_kgcm2) == (310, 302.5)
 
     def test_what_cannot_be_stays_out_with_its_reason(self, client, frames):
         page = words(
-            self.send(
-                client, "frame,weight,swing weight\nReed 100 A1,305,900\nReed 100 A2,heavy,290"
-            )
+            self.send(client, "frame,weight,swing weight\nReed 100 A1,305,900\nReed 100 A2,heavy,290")
         )
         assert "0 of 2 rows" in page
         assert "not a number" in page
@@ -170,8 +168,6 @@ class TestReadingsFromATable:
     def test_frames_are_taken_in_from_a_file(self, client):
         file = io.BytesIO(b"mark,weight\nX1,305.2\nX2,307")
         file.name = "frames.csv"
-        page = words(
-            client.post("/frames/take-in/tennis", {"fill": "1", "pasted": "", "pasted_file": file})
-        )
+        page = words(client.post("/frames/take-in/tennis", {"fill": "1", "pasted": "", "pasted_file": file}))
         assert 'value="X1"' in page
         assert 'value="305.2"' in page

@@ -8,15 +8,17 @@ from kentrobar.web.planning.models import Plan
 from tests.web.conftest import new_frame, new_person, words
 
 FIRST = {
-    "sport": "tennis", "label": "Mine", "mass_1": "305", "mass_unit": "g", "balance_1": "32.4",
+    "sport": "tennis",
+    "label": "Mine",
+    "mass_1": "305",
+    "mass_unit": "g",
+    "balance_1": "32.4",
     "balance_unit": "cm",
-}  # fmt: skip
+}
 
 
 class TestFirstSteps:
-    def test_an_empty_shop_is_offered_three_steps_and_one_with_frames_is_not(
-        self, client, technician
-    ):
+    def test_an_empty_shop_is_offered_three_steps_and_one_with_frames_is_not(self, client, technician):
         assert "Three steps to a first answer" in words(client.get("/"))
         new_frame(technician)
         assert "Three steps" not in words(client.get("/"))
@@ -35,15 +37,17 @@ class TestFirstSteps:
         assert not plan.frame.is_racket
 
     def test_balance_in_points_counts_from_the_middle(self, client):
-        plan = _plan_of(
-            client.post("/frames/first", FIRST | {"balance_1": "8 HL", "balance_unit": "pt"})
-        )
+        plan = _plan_of(client.post("/frames/first", FIRST | {"balance_1": "8 HL", "balance_unit": "pt"}))
         assert plan.frame.specs.measured.balance_cm.value == pytest.approx(68.58 / 2 - 8 * 2.54 / 8)
 
     @pytest.mark.parametrize(
-        ("slip", "sentence"), [({"mass_1": "heavy"}, "heavy"), ({"label": ""}, "required"),
-                               ({"balance_1": "80"}, "Fix the marked fields")]
-    )  # fmt: skip
+        ("slip", "sentence"),
+        [
+            ({"mass_1": "heavy"}, "heavy"),
+            ({"label": ""}, "required"),
+            ({"balance_1": "80"}, "Fix the marked fields"),
+        ],
+    )
     def test_a_slip_is_told_and_nothing_is_kept(self, client, slip, sentence):
         answer = client.post("/frames/first", FIRST | slip)
         assert answer.status_code == 422
@@ -116,9 +120,12 @@ def test_balance_over_an_edge_is_known_less_well_than_on_a_board(client, racket)
     u = {}
     for instrument in (board, edge):
         sent = {
-            "build": "playing", "balance_1": "318", "balance_unit": "mm",
-            "balance_instrument": instrument.pk, "keep": "1",
-        }  # fmt: skip
+            "build": "playing",
+            "balance_1": "318",
+            "balance_unit": "mm",
+            "balance_instrument": instrument.pk,
+            "keep": "1",
+        }
         client.post(f"/measure/frames/{racket.pk}/", sent)
         racket.refresh_from_db()
         u[instrument] = racket.specs.measured.balance_cm.u

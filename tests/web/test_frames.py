@@ -12,15 +12,38 @@ from kentrobar.web.planning.services import create_plan
 from tests.web.conftest import new_frame, new_person, words
 
 RACKET = {
-    "label": "Sedge 98", "player": "Tobias", "mark": "", "notes": "", "build": "playing",
-    "length_0": "27", "length_1": "in", "head_size_0": "98", "head_size_1": "in²",
-    "head_length_0": "", "head_length_1": "cm", "head_width_0": "", "head_width_1": "cm",
-    "beam_0": "22", "beam_1": "mm", "handle_length_0": "18", "handle_length_1": "cm",
-    "mass_1": "10 7/8 oz", "mass_unit": "g", "mass_spread": "", "balance_1": "6,5 HL", "balance_unit": "mm",
-    "balance_spread": "", "swingweight_1": "", "swingweight_unit": "kg·cm²", "swingweight_spread": "",
-    "axis": "4", "axis_unit": "in", "twistweight_1": "", "twistweight_unit": "kg·cm²",
+    "label": "Sedge 98",
+    "player": "Tobias",
+    "mark": "",
+    "notes": "",
+    "build": "playing",
+    "length_0": "27",
+    "length_1": "in",
+    "head_size_0": "98",
+    "head_size_1": "in²",
+    "head_length_0": "",
+    "head_length_1": "cm",
+    "head_width_0": "",
+    "head_width_1": "cm",
+    "beam_0": "22",
+    "beam_1": "mm",
+    "handle_length_0": "18",
+    "handle_length_1": "cm",
+    "mass_1": "10 7/8 oz",
+    "mass_unit": "g",
+    "mass_spread": "",
+    "balance_1": "6,5 HL",
+    "balance_unit": "mm",
+    "balance_spread": "",
+    "swingweight_1": "",
+    "swingweight_unit": "kg·cm²",
+    "swingweight_spread": "",
+    "axis": "4",
+    "axis_unit": "in",
+    "twistweight_1": "",
+    "twistweight_unit": "kg·cm²",
     "twistweight_spread": "",
-}  # fmt: skip
+}
 SPECS = {"mass_1": "308.6", "balance_1": "31.8 cm", "swingweight_1": "287"}
 
 
@@ -42,8 +65,9 @@ def test_specs_are_typed_in_any_unit(client):
     assert frame.specs.axis_cm == pytest.approx(10.16)
     assert frame.specs.swingweight_kgcm2 is None
     assert [(r.spec, r.text, r.unit) for r in frame.specs.readings.all()] == [
-        ("balance", "6,5 HL", "pt"), ("mass", "10 7/8 oz", "oz"),
-    ]  # fmt: skip
+        ("balance", "6,5 HL", "pt"),
+        ("mass", "10 7/8 oz", "oz"),
+    ]
     page = words(client.get(f"/frames/{frame.pk}/"))
     assert "10 7/8 oz" in page
     assert "6,5 HL" in page
@@ -138,13 +162,15 @@ def test_search_finds_by_label_player_and_mark(client, racket, paddle):
 
 def test_other_shops_see_nothing(racket, plan):
     stranger = Client()
-    stranger.force_login(
-        new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend"
-    )
+    stranger.force_login(new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend")
     for address in (
-        f"/frames/{racket.pk}/", f"/frames/{racket.pk}/edit", f"/plans/{plan.pk}/",
-        f"/plans/{plan.pk}/sheet.pdf", f"/plans/{plan.pk}/plan.json", f"/plans/{plan.pk}/parts",
-    ):  # fmt: skip
+        f"/frames/{racket.pk}/",
+        f"/frames/{racket.pk}/edit",
+        f"/plans/{plan.pk}/",
+        f"/plans/{plan.pk}/sheet.pdf",
+        f"/plans/{plan.pk}/plan.json",
+        f"/plans/{plan.pk}/parts",
+    ):
         assert stranger.get(address).status_code == 404, address
     for address in ("change", "preview", "copy", "duplicate"):
         assert stranger.post(f"/plans/{plan.pk}/{address}").status_code == 404
@@ -186,9 +212,12 @@ def test_exported_plan_comes_back_and_predicts_the_same(client, hand, plan, tmp_
     answer = json.loads(capsys.readouterr().out)
     cards = {card["key"]: card for card in client.get(f"/plans/{plan.pk}/").context["cards"]}
     for key, (factor, decimals) in {
-        "mass_g": (1, 1), "balance_cm": (10, 1), "swingweight_kgcm2": (1, 1),
-        "twistweight_kgcm2": (1, 2), "recoil_kgcm2": (1, 1),
-    }.items():  # fmt: skip
+        "mass_g": (1, 1),
+        "balance_cm": (10, 1),
+        "swingweight_kgcm2": (1, 1),
+        "twistweight_kgcm2": (1, 2),
+        "recoil_kgcm2": (1, 1),
+    }.items():
         for moment in ("before", "after"):
             printed = answer[moment][key]["value"] * factor
             assert cards[key][moment] == f"{printed:.{decimals}f}"
@@ -208,9 +237,7 @@ def test_no_page_is_longer_than_it_is(client, technician):
     assert len(client.get("/frames/?page=999999").context["table"].page) == 5
 
 
-def test_each_spec_says_where_it_stands_among_the_shops_frames(
-    client, racket, technician, plan, hand
-):
+def test_each_spec_says_where_it_stands_among_the_shops_frames(client, racket, technician, plan, hand):
     """On the frame, the board before and after, the comparison; by the shop's own range once that is set."""
     other = new_frame(technician, "Reed 100 B")
     text = words(client.get(f"/frames/{racket.pk}/"))
@@ -226,8 +253,5 @@ def test_each_spec_says_where_it_stands_among_the_shops_frames(
     wrong = client.post("/you/shop", typed | {"range_tennis_swingweight": "290"})
     assert wrong.status_code == 422
     assert "both ends" in words(wrong)
-    assert (
-        client.post("/you/shop", typed | {"range_tennis_swingweight": "270 to 300"}).status_code
-        == 302
-    )
+    assert client.post("/you/shop", typed | {"range_tennis_swingweight": "270 to 300"}).status_code == 302
     assert "usual</strong> 270.0 to 300.0" in words(client.get(f"/frames/{racket.pk}/"))

@@ -54,9 +54,7 @@ def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
     assert "proven least" in found["least"]
     assert "proven least" not in found["polarized"]
     assert "0 in sight" in found["hidden"]
-    assert (
-        found["removable"] == ""
-    )  # the putty chosen comes off clean: that is the lightest plan again
+    assert found["removable"] == ""  # the putty chosen comes off clean: that is the lightest plan again
     silicone = Material.objects.get(shop=racket.shop_id, name="Silicone")
     propose(client, racket, data | {"putty": silicone.pk})
     lasting = answers(client)["removable"]
@@ -94,8 +92,9 @@ def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
     fit_accessories(racket, dampener)
     racket.refresh_from_db()
     now = racket.measured.swingweight_kgcm2.value
-    lower = typed(client, racket, "", swingweight_0=f"{now - 1.4:.1f}", swingweight_1="kg·cm²",
-                  swingweight_2="0.5")  # fmt: skip
+    lower = typed(
+        client, racket, "", swingweight_0=f"{now - 1.4:.1f}", swingweight_1="kg·cm²", swingweight_2="0.5"
+    )
     propose(client, racket, lower)
     found = answers(client)
     assert "already" in found["least"]
@@ -104,8 +103,9 @@ def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
     (laid,) = Plan.objects.get().pieces
     assert laid["material"] is None
     assert laid["piece"]["removed"]
-    heavier = typed(client, racket, "", mass_0=f"{racket.measured.mass_g.value + 6:.1f}", mass_1="g",
-                    mass_2="0.2")  # fmt: skip
+    heavier = typed(
+        client, racket, "", mass_0=f"{racket.measured.mass_g.value + 6:.1f}", mass_1="g", mass_2="0.2"
+    )
     propose(client, racket, heavier)
     found = answers(client)
     assert "Heavier butt cap" in found["swaps"]
@@ -129,13 +129,21 @@ def test_targets_start_in_the_units_of_the_person(client, racket, technician):
 
 
 def test_what_is_kept_stays_and_the_grip_keeps_its_size(client, racket):
-    data = typed(client, racket, "", twistweight_0="14.2", twistweight_1="kg·cm²", twistweight_2="0.15",
-                 keep_balance="on", keep_swingweight="on", swingweight_2="", keep_grip="on")  # fmt: skip
+    data = typed(
+        client,
+        racket,
+        "",
+        twistweight_0="14.2",
+        twistweight_1="kg·cm²",
+        twistweight_2="0.15",
+        keep_balance="on",
+        keep_swingweight="on",
+        swingweight_2="",
+        keep_grip="on",
+    )
     propose(client, racket, data)
     found = answers(client)
-    assert (
-        "swing weight" in found["least"]
-    )  # nothing added keeps it while twist weight rises so far
+    assert "swing weight" in found["least"]  # nothing added keeps it while twist weight rises so far
     del data["keep_swingweight"]
     propose(client, racket, data)
     lay(client, racket, answers(client)["least"])
@@ -157,19 +165,36 @@ def test_blocked_stretches_of_the_frame_stay_clear(client, racket):
 
 
 def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, paddle):
-    heavy = new_frame(technician, "Heavy", measured=MeasuredSpecs(
-        Estimate(330, 0.1), Estimate(31.8, 0.05), Estimate(320, 1.0), 10.0, Estimate(13.6, 0.2)))  # fmt: skip
-    near = new_frame(technician, "Near", measured=MeasuredSpecs(
-        Estimate(311, 0.1), Estimate(31.9, 0.05), Estimate(292, 1.0), 10.0, Estimate(13.6, 0.2)))  # fmt: skip
-    data = typed(client, racket, "", swingweight_0="294", swingweight_1="kg·cm²", swingweight_2="1",
-                 mass_0="313", mass_1="g", mass_2="1")  # fmt: skip
+    heavy = new_frame(
+        technician,
+        "Heavy",
+        measured=MeasuredSpecs(
+            Estimate(330, 0.1), Estimate(31.8, 0.05), Estimate(320, 1.0), 10.0, Estimate(13.6, 0.2)
+        ),
+    )
+    near = new_frame(
+        technician,
+        "Near",
+        measured=MeasuredSpecs(
+            Estimate(311, 0.1), Estimate(31.9, 0.05), Estimate(292, 1.0), 10.0, Estimate(13.6, 0.2)
+        ),
+    )
+    data = typed(
+        client,
+        racket,
+        "",
+        swingweight_0="294",
+        swingweight_1="kg·cm²",
+        swingweight_2="1",
+        mass_0="313",
+        mass_1="g",
+        mass_2="1",
+    )
     propose(client, racket, data, "platform")
     cards = answers(client, "platform")
     rows = {frame: cards[str(frame.pk)] for frame in (racket, heavy, near)}
     assert len(cards) == len(rows)  # no paddle among rackets
-    order = {
-        frame: float(re.search(r'data-order="([\d.]+)"', row)[1]) for frame, row in rows.items()
-    }
+    order = {frame: float(re.search(r'data-order="([\d.]+)"', row)[1]) for frame, row in rows.items()}
     assert order[near] < order[racket] < order[heavy]
     assert "already" in rows[heavy]
     fields = re.findall(r'name="(\w+)" value="([^"]*)"', rows[near])
@@ -197,8 +222,9 @@ def test_the_search_for_a_platform_goes_through_all_frames(
     assert not rest.context["further"]
 
 
-@pytest.mark.parametrize("query", ["", "most=5+g", "most=0.5+oz&second=twistweight_kgcm2", "most=lots",
-                                   "most=900", "second=moon"])  # fmt: skip
+@pytest.mark.parametrize(
+    "query", ["", "most=5+g", "most=0.5+oz&second=twistweight_kgcm2", "most=lots", "most=900", "second=moon"]
+)
 def test_what_is_possible_is_drawn_with_target_and_others(client, racket, technician, query):
     new_frame(technician, "Other")
     page = client.get(f"/plans/possible/{racket.pk}?{query}")
@@ -210,9 +236,7 @@ def test_what_is_possible_is_drawn_with_target_and_others(client, racket, techni
     assert drawn["target"] is None
 
 
-def test_what_is_possible_names_the_chosen_tape_and_uses_it_without_a_target(
-    client, racket, technician
-):
+def test_what_is_possible_names_the_chosen_tape_and_uses_it_without_a_target(client, racket, technician):
     """A heavier tape reaches farther at the same places; no target has to be typed for that."""
     stock = {m.name: m.pk for m in technician.shop.materials.all()}
     highest = {}
@@ -264,9 +288,7 @@ def test_what_was_never_read_cannot_be_aimed_at(client, paddle):
     assert "not known" in answers(client)["least"]
 
 
-@pytest.mark.parametrize(
-    "spec", ["swingweight_kgcm2", "balance_cm", "twistweight_kgcm2", "nonsense"]
-)
+@pytest.mark.parametrize("spec", ["swingweight_kgcm2", "balance_cm", "twistweight_kgcm2", "nonsense"])
 def test_the_map_of_a_gram(client, racket, paddle, spec):
     for frame in (racket, paddle):
         page = client.get(f"/plans/gram/{frame.pk}?spec={spec}")
@@ -326,9 +348,7 @@ def test_places_are_ticked_and_remembered_with_the_frame(client, racket):
     propose(client, racket, data)
     assert "inside the butt cap" not in answers(client)["least"]
     laid = lay(client, racket, found["least"])
-    assert laid.url.startswith(
-        "/plans/"
-    )  # to tick is no change of the frame: the card still counts
+    assert laid.url.startswith("/plans/")  # to tick is no change of the frame: the card still counts
 
 
 def test_no_place_at_all_is_refused_and_a_refusal_leads_to_the_places(client, racket):

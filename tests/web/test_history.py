@@ -139,9 +139,7 @@ def test_it_asks_the_database_no_more_the_longer_it_is(
 
 def test_nobody_sees_the_time_line_of_another_shop(technician, frame):
     stranger = Client()
-    stranger.force_login(
-        new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend"
-    )
+    stranger.force_login(new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend")
     work = bench.start(lay_plan(technician, frame), technician)
     assert stranger.get(f"/history/frames/{frame.pk}/").status_code == 404
     assert stranger.post(f"/history/frames/{frame.pk}/off/{work.pk}/1").status_code == 404

@@ -19,9 +19,7 @@ HIGH = "\n".join(f"{x} {y}" for x in (-1.0, 0.5, 2.0) for y in (51.0, 52.0, 53.0
 
 @pytest.fixture
 def hit_map(client, racket):
-    page = client.post(
-        f"/play/frames/{racket.pk}/hits", {"stroke": "volley", "about": "at the net"}
-    )
+    page = client.post(f"/play/frames/{racket.pk}/hits", {"stroke": "volley", "about": "at the net"})
     found = HitMap.objects.get()
     assert page.headers["Location"] == f"/play/hits/{found.pk}/"
     return found
@@ -160,8 +158,10 @@ def test_four_taps_in_a_photo_tell_how_it_lies(client, hit_map):
     address = f"/play/hits/{hit_map.pk}/straighten"
     face = hitting_face(hit_map.frame.outline)
     told = client.get(address, {"taps": "400,100 700,500 400,900 100,500"}).json()["matrix"]
-    x, y, w = (sum(told[4 * column + row] * value for column, value in ((0, 400), (1, 100), (3, 1)))
-               for row in (0, 1, 3))  # fmt: skip
+    x, y, w = (
+        sum(told[4 * column + row] * value for column, value in ((0, 400), (1, 100), (3, 1)))
+        for row in (0, 1, 3)
+    )
     assert (x / w, y / w) == pytest.approx(
         (x_mm(float(face.y_cm[-1])), backdrop_of(hit_map.frame.outline).middle)
     )
@@ -178,8 +178,17 @@ def test_plans_move_the_zone_to_the_hits_and_are_laid(client, hit_map):
     mark(client, hit_map, 0, typed=HIGH)
     page = client.get(f"/play/hits/{hit_map.pk}/plans")
     assert page.context["form"].initial["zone"][0] == "52.50"
-    asked = {"search": "plans", "zone_0": zone, "zone_1": "cm", "zone_2": "0.2", "tape": "1", "putty": "2",
-             "step_0": "0.5", "step_1": "cm", "layers": "3"}  # fmt: skip
+    asked = {
+        "search": "plans",
+        "zone_0": zone,
+        "zone_1": "cm",
+        "zone_2": "0.2",
+        "tape": "1",
+        "putty": "2",
+        "step_0": "0.5",
+        "step_1": "cm",
+        "layers": "3",
+    }
     shelf = page.context["form"].fields
     asked |= {"tape": shelf["tape"].choices[0][0], "putty": shelf["putty"].choices[0][0]}
     address = f"/play/hits/{hit_map.pk}/plans"

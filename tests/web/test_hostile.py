@@ -22,12 +22,60 @@ from tests.web.test_sets import form as set_form
 COUNT = 2  # over some fifty addresses and all actions; 60 was tried: 3,300 bodies
 
 NASTY = [
-    "", " ", "\x00", "a\x00b", "²", "٣", "½", "-1", "0", "1e999", "-1e999", "nan", "inf", "1e-320", "9" * 30,
-    "9" * 5000, "1" * 27, "1" * 142, "1 " * 200, "1," * 300, "0x10", "1_000", "+5", "1.2.3", "'", '"', "<b>",
-    "{{ 7 }}", "%s%n", "../../etc/passwd", "\ud83c".encode("utf-8", "replace").decode(), "𝟏𝟎", "\u202e10",
-    "None", "true", "[]", "{}", '{"a":' * 500, "[" * 5000, "a" * 5000, "12:61", "25:00", "://", "//x.y", "\\",
-    "http://[", "javascript:alert(1)", "10 g g", "g", "1/0", "1 1/0 in", "999999999999 km", "6T " * 100,
-]  # fmt: skip
+    "",
+    " ",
+    "\x00",
+    "a\x00b",
+    "²",
+    "٣",
+    "½",
+    "-1",
+    "0",
+    "1e999",
+    "-1e999",
+    "nan",
+    "inf",
+    "1e-320",
+    "9" * 30,
+    "9" * 5000,
+    "1" * 27,
+    "1" * 142,
+    "1 " * 200,
+    "1," * 300,
+    "0x10",
+    "1_000",
+    "+5",
+    "1.2.3",
+    "'",
+    '"',
+    "<b>",
+    "{{ 7 }}",
+    "%s%n",
+    "../../etc/passwd",
+    "\ud83c".encode("utf-8", "replace").decode(),
+    "𝟏𝟎",
+    "\u202e10",
+    "None",
+    "true",
+    "[]",
+    "{}",
+    '{"a":' * 500,
+    "[" * 5000,
+    "a" * 5000,
+    "12:61",
+    "25:00",
+    "://",
+    "//x.y",
+    "\\",
+    "http://[",
+    "javascript:alert(1)",
+    "10 g g",
+    "g",
+    "1/0",
+    "1 1/0 in",
+    "999999999999 km",
+    "6T " * 100,
+]
 
 
 @pytest.fixture
@@ -88,49 +136,108 @@ def house(technician, racket, paddle, plan, hand):
         f"/plans/possible/{pk}": {"most": "10 g", "second": "balance_cm", "mass": "312"},
         f"/plans/gram/{pk}": {"spec": "balance_cm", "gram": "1"},
         "/plans/compare": {"plan": [plan.pk, plan.pk]},
-        f"/plans/{plan.pk}/parts": {"version": "2"}, "/you/": {"next": "/frames/"},
+        f"/plans/{plan.pk}/parts": {"version": "2"},
+        "/you/": {"next": "/frames/"},
         "/sets/": {"archived": ""},
         f"/sets/{of.pk}/costs": {"mass_g": "310", "balance_cm": "32", "swingweight_kgcm2": "318"},
-        f"/measure/frames/{pk}/swing/pendulum": {"instrument": "1"}, "/materials/new": {"kind": "lead_tape"},
-    }  # fmt: skip
+        f"/measure/frames/{pk}/swing/pendulum": {"instrument": "1"},
+        "/materials/new": {"kind": "lead_tape"},
+    }
     posts = {
-        "/frames/new/tennis": RACKET | SPECS, f"/frames/{pk}/edit": RACKET,
+        "/frames/new/tennis": RACKET | SPECS,
+        f"/frames/{pk}/edit": RACKET,
         "/frames/take-in/tennis": SHARED | rows(*SIX[:2]) | {"fitted": [grip]},
-        f"/frames/{pk}/fittings": {"accessory": grip, "mass_0": "10", "mass_1": "g", "gauge_0": "1.25",
-            "gauge_1": "mm", "material": "polyester", "y_0": "3", "label": "x"},
-        f"/measure/frames/{pk}/": reading, f"/measure/frames/{pk}/summary": reading,
-        f"/measure/frames/{pk}/swing/pendulum": timed, f"/measure/frames/{pk}/swing/pendulum/summary": timed,
+        f"/frames/{pk}/fittings": {
+            "accessory": grip,
+            "mass_0": "10",
+            "mass_1": "g",
+            "gauge_0": "1.25",
+            "gauge_1": "mm",
+            "material": "polyester",
+            "y_0": "3",
+            "label": "x",
+        },
+        f"/measure/frames/{pk}/": reading,
+        f"/measure/frames/{pk}/summary": reading,
+        f"/measure/frames/{pk}/swing/pendulum": timed,
+        f"/measure/frames/{pk}/swing/pendulum/summary": timed,
         f"/measure/frames/{pk}/swing/cords": timed,
-        f"/measure/instruments/{machine}/": {"name": "M", "resolution": "0.1", "repeatability": "0.4",
-            "axis_cm": "10", "due_after_days": "90", "address": "", "pattern": "(?P<value>1)",
-            "baud": "9600"},
+        f"/measure/instruments/{machine}/": {
+            "name": "M",
+            "resolution": "0.1",
+            "repeatability": "0.4",
+            "axis_cm": "10",
+            "due_after_days": "90",
+            "address": "",
+            "pattern": "(?P<value>1)",
+            "baud": "9600",
+        },
         f"/measure/instruments/{machine}/calibrate": {"mass_1": "400", "length_1": "80", "reading_1": "209"},
-        "/materials/new?kind=lead_tape": {"name": "T", "weight_0": "0.1", "weight_1": "g/cm",
-            "weight_2": "0.01", "sold_0": "10", "sold_1": "m", "price": "3",
-            "hardness": "soft", "undo": "clean", "note": "n"},
+        "/materials/new?kind=lead_tape": {
+            "name": "T",
+            "weight_0": "0.1",
+            "weight_1": "g/cm",
+            "weight_2": "0.01",
+            "sold_0": "10",
+            "sold_1": "m",
+            "price": "3",
+            "hardness": "soft",
+            "undo": "clean",
+            "note": "n",
+        },
         f"/materials/{tape}/cuts": {"cuts": "20 cm 2.05 g\\n30 cm 3 g"},
         f"/materials/{tape}/stock": {"why": "bought", "amount_0": "10", "amount_1": "cm", "note": "x"},
         "/materials/fittings": {"kind": "grip", "name": "Thin"},
         f"/materials/fittings/{grip}/weigh": {f"a{grip}-weighings": "5.2 5.4 g"},
-        "/plans/new": {"frame": pk}, f"/plans/{plan.pk}/copy": {"revision": "1"},
-        f"/plans/{plan.pk}/order": {"order": "at_once"}, f"/plans/{plan.pk}/move": {"frame": other},
-        f"/plans/{plan.pk}/change": {"action": "add", "base": "2", "mark": "m", "material": tape,
-            "amount": "5 cm", "site": "twelve", "mirrored": "1", "face": "inner", "layers": "1",
-            "place": "3:00", "y": "50"},
+        "/plans/new": {"frame": pk},
+        f"/plans/{plan.pk}/copy": {"revision": "1"},
+        f"/plans/{plan.pk}/order": {"order": "at_once"},
+        f"/plans/{plan.pk}/move": {"frame": other},
+        f"/plans/{plan.pk}/change": {
+            "action": "add",
+            "base": "2",
+            "mark": "m",
+            "material": tape,
+            "amount": "5 cm",
+            "site": "twelve",
+            "mirrored": "1",
+            "face": "inner",
+            "layers": "1",
+            "place": "3:00",
+            "y": "50",
+        },
         f"/plans/{plan.pk}/preview": on | {"action": "drag", "x": "9", "y": "60"},
-        f"/plans/aim/{pk}/lay": {"carried": "x"}, "/frames/import": {"file": ""},
-        "/you/": {"mass_unit": "g", "length_unit": "cm", "balance_unit": "mm", "theme": "dark",
-            "next": "/frames/"},
-        "/you/shop": {"name": "S", "latitude_deg": "50", "altitude_m": "3", "felt_mass_g": "2",
-            "felt_balance_cm": "0.3", "felt_swingweight_kgcm2": "5", "felt_twistweight_kgcm2": "0.5"},
-        "/sets/new": {"frame": [pk, other]}, f"/sets/{of.pk}/": set_form(of),
-        f"/sets/{of.pk}/preset": {"preset": "swing"}, f"/sets/{of.pk}/name": {"name": "A"},
-        f"/sets/{of.pk}/target": {"mass_g": "310", "balance_cm": "32"}, f"/sets/{of.pk}/add": {"frame": pk},
-        f"/sets/{of.pk}/within": {"mass_g": "2"}, f"/sets/{of.pk}/search": {"way": "least"},
-        f"/sets/{of.pk}/leave-out/{pk}": {"out": "1"}, f"/sets/{of.pk}/all": {"on": grip, "blocked": "6T"},
+        f"/plans/aim/{pk}/lay": {"carried": "x"},
+        "/frames/import": {"file": ""},
+        "/you/": {
+            "mass_unit": "g",
+            "length_unit": "cm",
+            "balance_unit": "mm",
+            "theme": "dark",
+            "next": "/frames/",
+        },
+        "/you/shop": {
+            "name": "S",
+            "latitude_deg": "50",
+            "altitude_m": "3",
+            "felt_mass_g": "2",
+            "felt_balance_cm": "0.3",
+            "felt_swingweight_kgcm2": "5",
+            "felt_twistweight_kgcm2": "0.5",
+        },
+        "/sets/new": {"frame": [pk, other]},
+        f"/sets/{of.pk}/": set_form(of),
+        f"/sets/{of.pk}/preset": {"preset": "swing"},
+        f"/sets/{of.pk}/name": {"name": "A"},
+        f"/sets/{of.pk}/target": {"mass_g": "310", "balance_cm": "32"},
+        f"/sets/{of.pk}/add": {"frame": pk},
+        f"/sets/{of.pk}/within": {"mass_g": "2"},
+        f"/sets/{of.pk}/search": {"way": "least"},
+        f"/sets/{of.pk}/leave-out/{pk}": {"out": "1"},
+        f"/sets/{of.pk}/all": {"on": grip, "blocked": "6T"},
         "/frames/take-in/pickleball": {"fill": "1", "pasted": "a\tWeight (g)\nb\t300", "column_0": "mark"},
         "/accounts/login/": {"login": "x", "password": "y"},
-    }  # fmt: skip
+    }
     return gets, posts
 
 
@@ -166,10 +273,22 @@ def test_no_mutated_action_breaks_the_board(client, hand, plan):
     client.raise_request_exception = False
     random, broken = np.random.default_rng(18), []
     usual = {
-        "piece": "1", "x": "9", "y": "60", "by_cm": "1", "toward": "tip", "steps": "1", "code": "",
-        "amount": "2 cm", "value": "5 cm", "fix": "", "at": "", "fitting": "1", "mark": "m", "shelf": "",
+        "piece": "1",
+        "x": "9",
+        "y": "60",
+        "by_cm": "1",
+        "toward": "tip",
+        "steps": "1",
+        "code": "",
+        "amount": "2 cm",
+        "value": "5 cm",
+        "fix": "",
+        "at": "",
+        "fitting": "1",
+        "mark": "m",
+        "shelf": "",
         "material": hand.material["Lead tape, quarter inch"],
-    }  # fmt: skip
+    }
     hand.lay()
     for action in ACTIONS:
         plan.refresh_from_db()
@@ -179,11 +298,24 @@ def test_no_mutated_action_breaks_the_board(client, hand, plan):
     assert not broken, "\n".join(map(str, broken))
 
 
-@pytest.mark.parametrize("content", [
-    b"", b"\x00", b"\xff\xfe{}", b"[" * 100_000, b'{"a":' * 50_000, b"null", b"1e999", b"[]", b'"x"',
-    b'{"format": "kentrobar/1"}', b'{"format": "kentrobar/1", "frame": {"label": "\\u0000"}, "pieces": []}',
-    b'{"format": "kentrobar/1", "frame": 1, "pieces": {}}', b"9" * 10_000,
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "content",
+    [
+        b"",
+        b"\x00",
+        b"\xff\xfe{}",
+        b"[" * 100_000,
+        b'{"a":' * 50_000,
+        b"null",
+        b"1e999",
+        b"[]",
+        b'"x"',
+        b'{"format": "kentrobar/1"}',
+        b'{"format": "kentrobar/1", "frame": {"label": "\\u0000"}, "pieces": []}',
+        b'{"format": "kentrobar/1", "frame": 1, "pieces": {}}',
+        b"9" * 10_000,
+    ],
+)
 def test_no_file_breaks_the_import(client, content):
     client.raise_request_exception = False
     answer = client.post("/frames/import", {"file": SimpleUploadedFile("plan.json", content)})
@@ -200,17 +332,9 @@ def test_a_document_whose_words_hold_a_nul_is_refused(client, plan):
     assert "frame.label" in answer.content.decode()
 
 
-@pytest.mark.parametrize(
-    "key", ["0", "9" * 18, "9" * 19, "9" * 30, "9" * 5000, "-1", "²", "1.0", "%00"]
-)
+@pytest.mark.parametrize("key", ["0", "9" * 18, "9" * 19, "9" * 30, "9" * 5000, "-1", "²", "1.0", "%00"])
 def test_an_address_of_nothing_is_not_found(client, key):
-    for address in (
-        "/frames/{}/",
-        "/plans/{}/",
-        "/materials/{}/",
-        "/measure/frames/{}/",
-        "/plans/aim/{}",
-    ):
+    for address in ("/frames/{}/", "/plans/{}/", "/materials/{}/", "/measure/frames/{}/", "/plans/aim/{}"):
         assert client.get(address.format(key)).status_code == 404
 
 

@@ -11,17 +11,39 @@ from kentrobar.web.shops.models import Client
 from tests.web.conftest import new_frame, words
 
 SHARED = {
-    "player": "Ines", "model_name": "Reed 100", "build": "playing", "axis_0": "10", "axis_1": "cm",
-    "length_0": "68.58", "length_1": "cm", "head_size_0": "100", "head_size_1": "in²",
-    "beam_0": "23", "beam_1": "mm", "handle_length_0": "18", "handle_length_1": "cm",
-    "pattern": "16x19", "string_material": "polyester", "gauge_0": "1.25", "gauge_1": "mm",
-    "fitted": ["bumper", "butt_cap", "grip", "overgrip"], "handle_build": "hollow",
-    "post_hold": "offset", "blocked": "6T, 8T", "complaint": "Late on volleys.",
-    "must_keep": "Grip size.", "stated_build": "bare",
-}  # fmt: skip
-SIX = [("417", "308.6", "31.8 cm", "305"), ("418", "304.9", "32.1 cm", "301"),
-       ("419", "306.3", "31.5 cm", "298"), ("420", "10.8 oz", "7 HL", ""), ("421", "305", "", ""),
-       ("422", "", "", "")]  # fmt: skip
+    "player": "Ines",
+    "model_name": "Reed 100",
+    "build": "playing",
+    "axis_0": "10",
+    "axis_1": "cm",
+    "length_0": "68.58",
+    "length_1": "cm",
+    "head_size_0": "100",
+    "head_size_1": "in²",
+    "beam_0": "23",
+    "beam_1": "mm",
+    "handle_length_0": "18",
+    "handle_length_1": "cm",
+    "pattern": "16x19",
+    "string_material": "polyester",
+    "gauge_0": "1.25",
+    "gauge_1": "mm",
+    "fitted": ["bumper", "butt_cap", "grip", "overgrip"],
+    "handle_build": "hollow",
+    "post_hold": "offset",
+    "blocked": "6T, 8T",
+    "complaint": "Late on volleys.",
+    "must_keep": "Grip size.",
+    "stated_build": "bare",
+}
+SIX = [
+    ("417", "308.6", "31.8 cm", "305"),
+    ("418", "304.9", "32.1 cm", "301"),
+    ("419", "306.3", "31.5 cm", "298"),
+    ("420", "10.8 oz", "7 HL", ""),
+    ("421", "305", "", ""),
+    ("422", "", "", ""),
+]
 
 
 def rows(*frames):
@@ -52,11 +74,7 @@ def test_six_spares_in_one_table(client, technician):
     assert strings.source == "computed"
     assert 16 < strings.mass_g < 18
     assert frames[0].specs.fitting_ids == [f.pk for f in frames[0].fittings.all()]
-    assert (frames[0].mains, frames[0].handle_build, frames[0].post_hold) == (
-        16,
-        "hollow",
-        "offset",
-    )
+    assert (frames[0].mains, frames[0].handle_build, frames[0].post_hold) == (16, "hollow", "offset")
 
 
 def test_a_known_client_and_model_need_little(client, technician):
@@ -110,16 +128,27 @@ def test_a_paddle_comes_in_with_ounces(client, technician):
     technician.mass_unit = "oz"
     technician.save()
     data = {
-        "player": "Rosa", "model_name": "Mudlark 16", "build": "playing", "axis_0": "5", "axis_1": "cm",
-        "length_0": "16.5", "length_1": "in", "width_0": "7.5", "width_1": "in",
-        "corner_radius_0": "4", "corner_radius_1": "cm", "shoulder_0": "5", "shoulder_1": "cm",
-        "handle_length_0": "5.25", "handle_length_1": "in", "thickness_0": "16", "thickness_1": "mm",
+        "player": "Rosa",
+        "model_name": "Mudlark 16",
+        "build": "playing",
+        "axis_0": "5",
+        "axis_1": "cm",
+        "length_0": "16.5",
+        "length_1": "in",
+        "width_0": "7.5",
+        "width_1": "in",
+        "corner_radius_0": "4",
+        "corner_radius_1": "cm",
+        "shoulder_0": "5",
+        "shoulder_1": "cm",
+        "handle_length_0": "5.25",
+        "handle_length_1": "in",
+        "thickness_0": "16",
+        "thickness_1": "mm",
         "fitted": [technician.shop.accessories.get(kind=kind).pk for kind in ("grip", "edge_tape")],
         "stated_build": "bare",
-    }  # fmt: skip
-    saved = client.post(
-        "/frames/take-in/pickleball", data | rows(("R1", "7 15/16", "23.8 cm", "112"))
-    )
+    }
+    saved = client.post("/frames/take-in/pickleball", data | rows(("R1", "7 15/16", "23.8 cm", "112")))
     assert saved.status_code == 302
     paddle = Frame.objects.get()
     assert paddle.specs.mass_g == pytest.approx(225.02, abs=0.01)
@@ -155,11 +184,7 @@ def test_the_ledger_turns_one_build_into_another(client, strung):
     ("typed", "mass", "source"),
     [
         ({"mass_0": "17.3", "mass_1": "g"}, 17.3, "weighed"),
-        (
-            {"package_0": "19.8", "package_1": "g", "offcuts_0": "2.9", "offcuts_1": "g"},
-            16.9,
-            "package",
-        ),
+        ({"package_0": "19.8", "package_1": "g", "offcuts_0": "2.9", "offcuts_1": "g"}, 16.9, "package"),
         ({"material": "natural gut", "gauge_0": "1.30", "gauge_1": "mm"}, 17.0, "computed"),
         ({}, 16.5, "usual"),
     ],
@@ -181,18 +206,10 @@ def test_strings_weigh_what_is_known_of_them(client, strung, typed, mass, source
 @pytest.mark.parametrize(
     ("kind", "typed", "sentence"),
     [
-        (
-            "strings",
-            {"package_0": "3", "package_1": "g", "offcuts_0": "9", "offcuts_1": "g"},
-            "weigh less",
-        ),
+        ("strings", {"package_0": "3", "package_1": "g", "offcuts_0": "9", "offcuts_1": "g"}, "weigh less"),
         ("strings", {"material": "nylon", "gauge_0": "13", "gauge_1": "mm"}, "no tennis string"),
         ("overgrip", {"mass_0": "-2", "mass_1": "g"}, "above 0"),
-        (
-            "overgrip",
-            {"start_0": "9", "start_1": "cm", "end_0": "3", "end_1": "cm"},
-            "farther from the butt",
-        ),
+        ("overgrip", {"start_0": "9", "start_1": "cm", "end_0": "3", "end_1": "cm"}, "farther from the butt"),
         ("edge_tape", {}, "Select a valid choice"),
     ],
 )
@@ -212,10 +229,7 @@ def test_earlier_weight_is_placed_weighed_and_taken_off(client, strung):
     address = f"/frames/{strung.pk}/fittings/{lead.pk}"
     assert client.get(address).status_code == 200
     assert (
-        client.post(
-            address, {"mass_0": "3.2", "mass_1": "g"} | place | {"mass_0": "3.2"}
-        ).status_code
-        == 302
+        client.post(address, {"mass_0": "3.2", "mass_1": "g"} | place | {"mass_0": "3.2"}).status_code == 302
     )
     lead.refresh_from_db()
     assert lead.mass_g == 3.2
@@ -262,9 +276,14 @@ def test_a_pasted_table_fills_the_rows_and_its_columns_can_be_changed(client, te
     assert 'name="axis_0" value="4"' in " ".join(page.split())
     assert not Frame.objects.exists()
     chosen = shared | {
-        "pasted": block, "pasted_before": block, "fill": "1", "column_0": "mark", "column_1": "mass",
-        "column_2": "", "column_3": "balance",
-    }  # fmt: skip
+        "pasted": block,
+        "pasted_before": block,
+        "fill": "1",
+        "column_0": "mark",
+        "column_1": "mass",
+        "column_2": "",
+        "column_3": "balance",
+    }
     again = " ".join(client.post("/frames/take-in/tennis", chosen).content.decode().split())
     assert 'name="mass_1" value="308.6"' in again
     assert 'name="balance_1" value="318 mm"' in again
@@ -303,9 +322,13 @@ def test_no_head_size_is_needed_and_that_is_said(client, technician):
 def test_all_slips_are_shown_at_once(client):
     """An outline that cannot be, a blocked place that is none, and two rows: four sentences, nothing lost."""
     page = take_in(
-        client, ("1", "heavy", "31.8 cm", "305"), ("2", "305", "high", ""), beam_0="thin", blocked="99T",
+        client,
+        ("1", "heavy", "31.8 cm", "305"),
+        ("2", "305", "high", ""),
+        beam_0="thin",
+        blocked="99T",
         length_0="68.58",
-    )  # fmt: skip
+    )
     text = words(page)
     assert page.status_code == 422
     for sentence in ("“thin” is not a number", "“heavy” is not a number", "“high” is not a number"):

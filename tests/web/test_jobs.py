@@ -55,11 +55,7 @@ def read(technician, work):
     found = works_of(technician).get(pk=work.pk)
     now = work_state(found).now
     data = {"specs": {}, "readings": []}
-    for key, name in (
-        ("mass_g", "mass"),
-        ("balance_cm", "balance"),
-        ("swingweight_kgcm2", "swingweight"),
-    ):
+    for key, name in (("mass_g", "mass"), ("balance_cm", "balance"), ("swingweight_kgcm2", "swingweight")):
         quantity = getattr(now, key)
         assert isinstance(quantity, Estimate)
         data["specs"][key] = {"value": quantity.value, "u": 0.05}
@@ -88,10 +84,7 @@ def verify_address(job):
 
 def signed_off(client, technician, job, frame):
     done_at_bench(technician, lay_plan(technician, frame))
-    assert (
-        client.post(verify_address(job), {"signed_as": "The bench", "remark": ""}).status_code
-        == 302
-    )
+    assert client.post(verify_address(job), {"signed_as": "The bench", "remark": ""}).status_code == 302
 
 
 class TestTheWay:
@@ -153,11 +146,7 @@ class TestTheWay:
         }
         client.post("/jobs/new", sent)
         made = Job.objects.get()
-        assert (made.client.name, made.promised_on, made.members.count()) == (
-            "Ines",
-            date(2027, 1, 5),
-            2,
-        )
+        assert (made.client.name, made.promised_on, made.members.count()) == ("Ines", date(2027, 1, 5), 2)
         client.post("/jobs/new", {"client": "Ada", "wish": "Another"})
         assert sorted(Job.objects.values_list("number", flat=True)) == [1, 2]
 
@@ -200,18 +189,9 @@ class TestTheWay:
 
     def test_nobody_sees_a_job_of_another_shop(self, technician, job, db):
         stranger = Client()
-        stranger.force_login(
-            new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend"
-        )
+        stranger.force_login(new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend")
         row = job.members.get().pk
-        for path in (
-            "",
-            "edit",
-            f"frames/{row}/verify",
-            f"frames/{row}/card.pdf",
-            "labels.pdf",
-            "follow-up",
-        ):
+        for path in ("", "edit", f"frames/{row}/verify", f"frames/{row}/card.pdf", "labels.pdf", "follow-up"):
             assert stranger.get(f"/jobs/{job.pk}/{path}").status_code == 404, path
         for path in ("told", "call-off", "put", f"frames/{row}/drop"):
             assert stranger.post(f"/jobs/{job.pk}/{path}").status_code == 404, path
@@ -245,9 +225,7 @@ class TestSigningOff:
         bench.start(lay_plan(technician, frame), technician)
         assert standing(technician, job).stage is Stage.FIT
 
-    def test_the_card_is_one_page_and_says_what_concerns_the_player(
-        self, client, technician, job, frame
-    ):
+    def test_the_card_is_one_page_and_says_what_concerns_the_player(self, client, technician, job, frame):
         signed_off(client, technician, job, frame)
         job.client.reads_in = "inches"
         job.client.save()
@@ -274,9 +252,7 @@ class TestLabels:
         token = FramePage.objects.get().token
         assert client.get(f"/label/{token}").headers["Location"] == f"/frames/{frame.pk}/"
 
-    def test_a_stranger_signs_in_unless_the_shop_shares_the_page(
-        self, client, technician, job, frame
-    ):
+    def test_a_stranger_signs_in_unless_the_shop_shares_the_page(self, client, technician, job, frame):
         signed_off(client, technician, job, frame)
         address = f"/label/{FramePage.objects.get().token}"
         stranger = Client()
@@ -319,9 +295,7 @@ class TestTheWeek:
     def test_any_week_is_answered(self, client, job, week):
         assert client.get("/", {"week": week}).status_code in (200, 404)
 
-    def test_the_calendar_holds_hours_promises_and_whom_to_ask(
-        self, client, technician, job, frame
-    ):
+    def test_the_calendar_holds_hours_promises_and_whom_to_ask(self, client, technician, job, frame):
         lay_plan(technician, frame)
         day = timezone.localdate()
         orders.put_on(job, day, 0)
@@ -356,9 +330,7 @@ class TestPhotos:
         return kept
 
     def test_it_is_kept_small_upright_and_without_its_place(self, client, job):
-        client.post(
-            f"/jobs/{job.pk}/photos", {"photo": self.photo((3200, 1600)), "caption": "The cap"}
-        )
+        client.post(f"/jobs/{job.pk}/photos", {"photo": self.photo((3200, 1600)), "caption": "The cap"})
         kept = JobPhoto.objects.get()
         answer = client.get(f"/jobs/{job.pk}/photos/{kept.pk}")
         with Image.open(io.BytesIO(answer.content)) as found:
@@ -408,9 +380,7 @@ class TestHowItPlays:
         test = PlayTest.objects.get()
         assert (test.frame, test.other, test.other_sheet) == (frame, other, other.specs)
 
-    def test_asked_blind_the_page_tells_nothing_of_what_was_changed(
-        self, client, technician, frame
-    ):
+    def test_asked_blind_the_page_tells_nothing_of_what_was_changed(self, client, technician, frame):
         job = orders.take_job(technician, client="Ines", frames=[frame], wish="Steadier off centre")
         signed_off(client, technician, job, frame)
         orders.hand_over(job, technician, None)

@@ -68,8 +68,12 @@ def test_a_name_that_fits_two_clients_is_asked_about(client, technician):
 @pytest.fixture
 def card(client, racket):
     form = client.get(reverse("planning:aim", args=[racket.pk]) + "?wish=power").context["form"]
-    data = {"tape": form.fields["tape"].choices[0][0], "putty": form.fields["putty"].choices[0][0],
-            "step_0": "0.5", "step_1": "cm"}  # fmt: skip
+    data = {
+        "tape": form.fields["tape"].choices[0][0],
+        "putty": form.fields["putty"].choices[0][0],
+        "step_0": "0.5",
+        "step_1": "cm",
+    }
     for name, value in form.initial.items():
         if isinstance(value, tuple) and name != "step":
             data |= {f"{name}_{i}": part for i, part in enumerate(value)}
@@ -95,11 +99,14 @@ def test_what_the_card_showed_is_laid(client, racket, card, technician):
     assert f"{after.mass_g.value:.1f}" == shown
 
 
-@pytest.mark.parametrize("spoil", [
-    lambda carried: carried[:-2] + ("aa" if carried[-2:] != "aa" else "bb"),
-    lambda carried: "",
-    lambda carried: "x" * 5000,
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "spoil",
+    [
+        lambda carried: carried[:-2] + ("aa" if carried[-2:] != "aa" else "bb"),
+        lambda carried: "",
+        lambda carried: "x" * 5000,
+    ],
+)
 def test_a_card_that_was_not_made_here_is_refused(client, racket, card, spoil):
     refused = lay(client, racket, spoil(carried_by(card)))
     assert "search again" in words(refused)

@@ -67,8 +67,11 @@ def bench(client, racket, technician):
     return Bench()
 
 
-RIGHT = {"mass": ["308.6", "308.7", "308.5"], "balance": ["318", "31.85 cm", "31.75 cm"],
-         "swingweight": ["287", "288", "286"]}  # fmt: skip
+RIGHT = {
+    "mass": ["308.6", "308.7", "308.5"],
+    "balance": ["318", "31.85 cm", "31.75 cm"],
+    "swingweight": ["287", "288", "286"],
+}
 
 
 def test_three_by_three_readings_become_specs(bench, racket):
@@ -224,16 +227,17 @@ def test_bare_and_strung_are_told_apart_only_where_strings_are_noted(bench, rack
     assert converted[0]["before"] != converted[0]["after"]
 
 
-def test_the_instrument_used_last_stays_chosen_and_none_is_imposed(
-    client, bench, racket, hand, plan
-):
+def test_the_instrument_used_last_stays_chosen_and_none_is_imposed(client, bench, racket, hand, plan):
     hand.lay()
     client.post(f"/bench/plans/{plan.pk}")
     work = BenchWork.objects.get()
     pages = [
-        f"/measure/frames/{racket.pk}/", "/frames/new/tennis", "/frames/take-in/tennis",
-        f"/bench/{work.pk}/", "/frames/first",
-    ]  # fmt: skip
+        f"/measure/frames/{racket.pk}/",
+        "/frames/new/tennis",
+        "/frames/take-in/tennis",
+        f"/bench/{work.pk}/",
+        "/frames/first",
+    ]
 
     def chosen(page):
         (offered,) = re.findall(
@@ -252,11 +256,24 @@ def test_every_page_that_is_typed_into_averages_readings_and_takes_their_instrum
     """The same texts on two pages come to the same specs, reading by reading."""
     bench.scale.repeatability = 0.4
     bench.scale.save()
-    typed = {"mass_1": "308.4", "mass_2": "308.6", "mass_3": "308.9", "mass_unit": "g",
-             "mass_instrument": bench.scale.pk, "balance_1": "318", "balance_unit": "mm"}  # fmt: skip
+    typed = {
+        "mass_1": "308.4",
+        "mass_2": "308.6",
+        "mass_3": "308.9",
+        "mass_unit": "g",
+        "mass_instrument": bench.scale.pk,
+        "balance_1": "318",
+        "balance_unit": "mm",
+    }
     client.post("/frames/first", {"sport": "tennis", "label": "First"} | typed)
-    outline = {"length_0": "68.58", "length_1": "cm", "beam_0": "23", "beam_1": "mm",
-               "handle_length_0": "18", "handle_length_1": "cm"}  # fmt: skip
+    outline = {
+        "length_0": "68.58",
+        "length_1": "cm",
+        "beam_0": "23",
+        "beam_1": "mm",
+        "handle_length_0": "18",
+        "handle_length_1": "cm",
+    }
     more = {"label": "New", "build": "playing", "axis": "10", "axis_unit": "cm"}
     assert client.post("/frames/new/tennis", outline | more | typed).status_code == 302
     first, new = (Frame.objects.get(label=label).specs for label in ("First", "New"))
@@ -281,13 +298,7 @@ def test_the_maker_and_siblings_tell_what_to_expect(client, technician):
     frame = new_frame(technician, "Reed 100 B", measured=MeasuredSpecs())
     frame.model = model
     frame.save()
-    data = {
-        "build": "playing",
-        "axis": "10",
-        "axis_unit": "cm",
-        "mass_1": "335",
-        "balance_1": "318",
-    }
+    data = {"build": "playing", "axis": "10", "axis_unit": "cm", "mass_1": "335", "balance_1": "318"}
     address = f"/measure/frames/{frame.pk}/summary"
     assert "fit" not in client.post(address, data).content.decode()
     figures = MeasuredSpecs(Estimate(300), Estimate(32.0), NOT_MEASURED)
@@ -327,8 +338,16 @@ def test_a_device_types_its_reading_or_says_why_not(client, bench, settings):
 
 # -- the swing timer ----------------------------------------------------------------------------
 
-HANGING = {"way": "face", "hang_0": "65", "hang_1": "cm", "hang_2": "0.05", "amplitude": "0", "axis_0": "10",
-           "axis_1": "cm", "passes": "1"}  # fmt: skip
+HANGING = {
+    "way": "face",
+    "hang_0": "65",
+    "hang_1": "cm",
+    "hang_2": "0.05",
+    "amplitude": "0",
+    "axis_0": "10",
+    "axis_1": "cm",
+    "passes": "1",
+}
 PERIOD = swing_period_s(  # of the racket of the fixture
     287 - 308.6 * 21.8**2 / 1000,
     PendulumReading(Estimate(308.6), Estimate(31.8), Estimate(65.0), Estimate(1.0)),
@@ -499,8 +518,15 @@ def test_a_wrong_calibration_is_refused_and_kept(client, bench, typed, sentence)
     ],
 )
 def test_an_instrument_is_checked_before_it_is_kept(client, technician, change, sentence):
-    typed = {"name": "Lab scale", "resolution": "0.01", "repeatability": "0.02", "due_after_days": "90",
-             "address": "", "pattern": r"(?P<value>\d+)", "baud": "9600"}  # fmt: skip
+    typed = {
+        "name": "Lab scale",
+        "resolution": "0.01",
+        "repeatability": "0.02",
+        "due_after_days": "90",
+        "address": "",
+        "pattern": r"(?P<value>\d+)",
+        "baud": "9600",
+    }
     page = client.post("/measure/instruments/new/scale", typed | change)
     assert page.status_code == 422
     assert sentence in page.content.decode()
@@ -532,10 +558,20 @@ def test_what_is_felt_is_the_shops_own_rule(client, technician, racket):
     other = new_frame(technician, "Near", measured=near)
     address = f"/measure/compare?frame={racket.pk}&frame={other.pk}"
     assert "real, likely felt" not in words(client.get(address))
-    shop = {"name": "Bench", "latitude_deg": "53.4", "altitude_m": "4", "felt_mass_g": "5",
-            "felt_balance_cm": "0.5", "felt_swingweight_kgcm2": "5",
-            "felt_twistweight_kgcm2": "1", "opens_at": "10:00", "closes_at": "16:00", "work_days": ["0", "2"],
-            "currency": "€", "follow_up_after_days": "7"}  # fmt: skip
+    shop = {
+        "name": "Bench",
+        "latitude_deg": "53.4",
+        "altitude_m": "4",
+        "felt_mass_g": "5",
+        "felt_balance_cm": "0.5",
+        "felt_swingweight_kgcm2": "5",
+        "felt_twistweight_kgcm2": "1",
+        "opens_at": "10:00",
+        "closes_at": "16:00",
+        "work_days": ["0", "2"],
+        "currency": "€",
+        "follow_up_after_days": "7",
+    }
     assert client.post("/you/shop", shop | {"latitude_deg": "95"}).status_code == 422
     assert client.post("/you/shop", shop | {"closes_at": "09:00"}).status_code == 422
     assert client.post("/you/shop", shop).status_code == 302
@@ -551,10 +587,14 @@ def test_what_is_felt_is_the_shops_own_rule(client, technician, racket):
 def addresses(frame, instrument):
     pk = frame.pk
     return [
-        f"/frames/{pk}/", f"/frames/{pk}/fittings", f"/measure/frames/{pk}/",
-        f"/measure/frames/{pk}/swing/pendulum", f"/measure/frames/{pk}/swing/cords",
-        f"/measure/instruments/{instrument.pk}/", f"/measure/instruments/{instrument.pk}/calibrate",
-    ]  # fmt: skip
+        f"/frames/{pk}/",
+        f"/frames/{pk}/fittings",
+        f"/measure/frames/{pk}/",
+        f"/measure/frames/{pk}/swing/pendulum",
+        f"/measure/frames/{pk}/swing/cords",
+        f"/measure/instruments/{instrument.pk}/",
+        f"/measure/instruments/{instrument.pk}/calibrate",
+    ]
 
 
 def test_nothing_is_seen_from_another_shop(client, bench):
@@ -567,9 +607,7 @@ def test_nothing_is_seen_from_another_shop(client, bench):
     assert "Not yours" not in client.get(f"/measure/compare?frame={frame.pk}").content.decode()
 
 
-def test_pages_ask_fewer_than_ten_queries(
-    client, bench, racket, technician, django_assert_max_num_queries
-):
+def test_pages_ask_fewer_than_ten_queries(client, bench, racket, technician, django_assert_max_num_queries):
     """However many frames, sheets and readings there are."""
     for number in range(12):
         frame = new_frame(technician, f"Frame {number}")
@@ -580,8 +618,14 @@ def test_pages_ask_fewer_than_ten_queries(
         rod = {"mass_1": "400", "length_1": "80", "reading_1": "213.3"}
         client.post(f"/measure/instruments/{bench.machine.pk}/calibrate", rod)
     pages = addresses(racket, bench.machine)
-    pages += ["/frames/", "/measure/instruments/", f"/measure/compare?frame={racket.pk}&frame={frame.pk}",
-              "/materials/fittings", "/plans/", "/frames/take-in/tennis"]  # fmt: skip
+    pages += [
+        "/frames/",
+        "/measure/instruments/",
+        f"/measure/compare?frame={racket.pk}&frame={frame.pk}",
+        "/materials/fittings",
+        "/plans/",
+        "/frames/take-in/tennis",
+    ]
     for address in pages:
         with django_assert_max_num_queries(9, info=address):
             assert client.get(address).status_code == 200

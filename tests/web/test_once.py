@@ -29,8 +29,7 @@ def everything():
     return {
         model._meta.label: model._base_manager.count()
         for model in apps.get_models()
-        if model._meta.app_label
-        in ("frames", "materials", "matching", "measuring", "planning", "shops")
+        if model._meta.app_label in ("frames", "materials", "matching", "measuring", "planning", "shops")
         and model is not Submission
     }
 
@@ -45,10 +44,7 @@ def forms(technician, racket, plan):
     fittings = reverse("frames:fittings", args=[racket.pk])
     measure = reverse("measuring:measure", args=[racket.pk])
     calibrate = reverse("measuring:calibrate", args=[machine])
-    board, page = (
-        reverse("planning:board", args=[plan.pk]),
-        reverse("frames:detail", args=[racket.pk]),
-    )
+    board, page = (reverse("planning:board", args=[plan.pk]), reverse("frames:detail", args=[racket.pk]))
     other = new_frame(technician, "Reed 100 B").pk
     return {
         "set": ("/frames/", "/sets/new", {"frame": [racket.pk, other]}),
@@ -59,21 +55,35 @@ def forms(technician, racket, plan):
             SHARED | rows(*SIX[:2]) | {"fitted": [grip]},
         ),
         "fitting": (fittings, fittings, {"accessory": grip}),
-        "reading": (measure, measure, {"build": "playing", "mass_1": "308.4", "mass_unit": "g",
-                                       "axis": "10", "axis_unit": "cm", "keep": "1"}),
+        "reading": (
+            measure,
+            measure,
+            {
+                "build": "playing",
+                "mass_1": "308.4",
+                "mass_unit": "g",
+                "axis": "10",
+                "axis_unit": "cm",
+                "keep": "1",
+            },
+        ),
         "plan": (page, "/plans/new", {"frame": racket.pk}),
         "copy": (board, reverse("planning:duplicate", args=[plan.pk]), {}),
         "move": (board, reverse("planning:move", args=[plan.pk]), {"frame": other}),
-        "stock": (f"/materials/{tape}/", f"/materials/{tape}/stock",
-                  {"why": "bought", "amount_0": "100", "amount_1": "cm"}),
+        "stock": (
+            f"/materials/{tape}/",
+            f"/materials/{tape}/stock",
+            {"why": "bought", "amount_0": "100", "amount_1": "cm"},
+        ),
         "accessory": ("/materials/fittings", "/materials/fittings", {"kind": "grip", "name": "Thin"}),
         "calibration": (calibrate, calibrate, {"mass_1": "400", "length_1": "80", "reading_1": "209.15"}),
-    }  # fmt: skip
+    }
 
 
-@pytest.mark.parametrize("form", [
-    "frame", "take in", "fitting", "reading", "plan", "copy", "move", "stock", "accessory", "calibration",
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "form",
+    ["frame", "take in", "fitting", "reading", "plan", "copy", "move", "stock", "accessory", "calibration"],
+)
 def test_what_creates_is_taken_once(client, forms, form):
     page, address, typed = forms[form]
     token = token_of(client, page)
@@ -90,11 +100,7 @@ def test_what_creates_is_taken_once(client, forms, form):
 
 def test_another_page_or_other_words_are_another_submission(client):
     token = token_of(client, "/frames/new/tennis")
-    for typed in (
-        RACKET,
-        RACKET | {"label": "Another"},
-        RACKET | token_of(client, "/frames/new/tennis"),
-    ):
+    for typed in (RACKET, RACKET | {"label": "Another"}, RACKET | token_of(client, "/frames/new/tennis")):
         assert client.post("/frames/new/tennis", token | typed).status_code == 302
     assert Frame.objects.count() == 3
 

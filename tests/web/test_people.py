@@ -29,9 +29,11 @@ def test_demo_sign_in_is_shown_in_demo_mode_only(visitor, settings, demo):
 
 def test_signing_up_opens_a_bench_with_a_shelf(visitor):
     typed = {
-        "username": "wanda", "password1": "long-and-odd-7", "password2": "long-and-odd-7",
+        "username": "wanda",
+        "password1": "long-and-odd-7",
+        "password2": "long-and-odd-7",
         "shop_name": "Kitchen table",
-    }  # fmt: skip
+    }
     assert visitor.post("/accounts/signup/", typed).status_code == 302
     wanda = User.objects.get(username="wanda")
     assert wanda.shop.name == "Kitchen table"
@@ -39,31 +41,20 @@ def test_signing_up_opens_a_bench_with_a_shelf(visitor):
     assert "Removable putty" in visitor.get("/materials/").content.decode()
 
 
-def test_a_password_is_changed_or_set_anew_in_the_products_own_look(
-    client, technician, visitor, mailoutbox
-):
+def test_a_password_is_changed_or_set_anew_in_the_products_own_look(client, technician, visitor, mailoutbox):
     """Linked where a person looks for it; a link by mail works once."""
     assert "/accounts/password/reset/" in visitor.get("/accounts/login/").content.decode()
     assert "/accounts/password/change/" in client.get("/you/").content.decode()
     page = client.get("/accounts/password/change/")
     assert "base.html" in {each.name for each in page.templates}
     assert '<nav aria-label="Kentrobar">' in page.content.decode()
-    typed = {
-        "oldpassword": "a-long-password",
-        "password1": "reed-and-mud-7",
-        "password2": "reed-and-mud-7",
-    }
+    typed = {"oldpassword": "a-long-password", "password1": "reed-and-mud-7", "password2": "reed-and-mud-7"}
     assert client.post("/accounts/password/change/", typed).status_code == 302
     client.post("/accounts/email/", {"email": "tech@saltmarsh.example", "action_add": ""})
     technician.refresh_from_db()
     assert technician.emailaddress_set.get().email == "tech@saltmarsh.example"
-    assert (
-        visitor.post("/accounts/password/reset/", {"email": "tech@saltmarsh.example"}).status_code
-        == 302
-    )
-    (mail,) = [
-        each for each in mailoutbox if "password" in each.body.lower() and "/key/" in each.body
-    ]
+    assert visitor.post("/accounts/password/reset/", {"email": "tech@saltmarsh.example"}).status_code == 302
+    (mail,) = [each for each in mailoutbox if "password" in each.body.lower() and "/key/" in each.body]
     link = re.search(r"http://\S+(/accounts/password/reset/key/\S+)", mail.body)[1]
     form = visitor.get(link, follow=True)
     new = {"password1": "silt-and-tide-8", "password2": "silt-and-tide-8"}

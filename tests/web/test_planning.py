@@ -54,9 +54,7 @@ def test_every_material_finds_its_shape(hand, material, amount, place, kind):
         ("Tungsten putty", "9" * 10_000, {"site": "cavity"}, "10000 characters"),
     ],
 )
-def test_what_cannot_be_laid_says_why_and_saves_nothing(
-    hand, plan, material, amount, place, sentence
-):
+def test_what_cannot_be_laid_says_why_and_saves_nothing(hand, plan, material, amount, place, sentence):
     response = hand.lay(material, amount, **place)
     assert response.status_code == 422
     assert sentence in response.json()["message"]
@@ -77,7 +75,7 @@ def test_what_cannot_be_laid_says_why_and_saves_nothing(
         ("both_faces", "1", {"both_faces": True}),
         ("removed", "1", {"removed": True}),
     ],
-)  # fmt: skip
+)
 def test_the_table_changes_every_field(hand, field, value, expected):
     hand.lay()
     assert hand.edit(field, value).status_code == 200

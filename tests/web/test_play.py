@@ -70,9 +70,7 @@ def test_typed_speeds_count_in_the_persons_units(client, plan, technician):
     usual = rows_of(hit(client, plan, stroke="ground"))["Ball off the middle of the face"]
     fast = rows_of(hit(client, plan, stroke="ground", face="108"))  # km/h
     assert float(fast["Ball off the middle of the face"]["after"]) > float(usual["after"]) + 15
-    assert hit(client, plan, face="30 m/s").context["stroke"] == fast_told(
-        hit(client, plan, face="108")
-    )
+    assert hit(client, plan, face="30 m/s").context["stroke"] == fast_told(hit(client, plan, face="108"))
     technician.length_unit = "in"
     technician.save()
     in_miles = hit(client, plan, face="67.1 mph")
@@ -94,9 +92,7 @@ def test_a_slip_is_told_at_its_field_and_the_usual_is_shown(client, plan, field,
     assert page.context["stroke"] == hit(client, plan).context["stroke"]
 
 
-def test_a_missing_reading_is_asked_for_and_a_twist_weight_is_taken(
-    client, plan, racket, technician
-):
+def test_a_missing_reading_is_asked_for_and_a_twist_weight_is_taken(client, plan, racket, technician):
     def read(swing, twist):
         measured = MeasuredSpecs(Estimate(305, 0.1), Estimate(32, 0.05), swing, 10.0, twist)
         record(racket, Taking(measured, "playing", as_readings(measured)), technician)
@@ -161,9 +157,7 @@ def test_what_people_say_is_answered_with_this_frames_numbers(client, racket, pa
     # The swing weight of the paddle was not read; changes need none.
     of_paddle = dict(client.get(f"/play/frames/{paddle.pk}/").context["sayings"])
     moved = 5 * ((41.9 - 1 - 5) ** 2 - 3.8**2) / 1000
-    assert (
-        f"swing weight by +{moved:.2f} kg·cm²" in of_paddle["The same weight, so the same frame."]
-    )
+    assert f"swing weight by +{moved:.2f} kg·cm²" in of_paddle["The same weight, so the same frame."]
     technician.mass_unit, technician.length_unit = "oz", "in"
     technician.save()
     lighter = dict(client.get(f"/play/frames/{racket.pk}/").context["sayings"])[

@@ -51,10 +51,7 @@ def test_read_as_often_as_it_takes_and_state_the_means(client):
     done = act(client, run, **stated(means_of(run)))
     assert done.status_code == 302
     run.refresh_from_db()
-    assert (
-        run.points
-        == exercise.score([m["read"] for m in run.moves if "read" in m], means_of(run)).points
-    )
+    assert run.points == exercise.score([m["read"] for m in run.moves if "read" in m], means_of(run)).points
     text = words(client.get(f"/practice/{run.pk}/"))
     assert f"<strong>{run.points}</strong> of 100" in text
     assert "Enough readings: static weight" in text
@@ -120,10 +117,7 @@ def test_rounds_are_read_with_scatter_and_scored_by_the_truth(client):
     run = begun(client, Task.FINISH, level=2)
     exercise = weighing(run)
     exact = {key: grams / exercise._factor(key) for key, grams in exercise.best.items()}
-    nudged = (
-        {key: round(g * part, 2) for key, g in exact.items()}
-        for part in (1, 1.01, 1.02, 1.04, 0.99)
-    )
+    nudged = ({key: round(g * part, 2) for key, g in exact.items()} for part in (1, 1.01, 1.02, 1.04, 0.99))
     second = next(doses for doses in nudged if exercise.is_within(exercise.true(doses)))
     for grams in (exercise.best, second):
         act(client, run, lay="1", **{f"{key}_0": f"{value:.4f}" for key, value in grams.items()})
@@ -165,10 +159,7 @@ def test_nobody_sees_anothers_exercise(client, technician):
     client.force_login(new_person("other"))
     assert client.get(f"/practice/{run.pk}/").status_code == 404
     assert client.get("/practice/").context["runs"].count() == 0
-    assert (
-        client.post("/practice/begin", {"task": "dance", "level": 9}).headers["Location"]
-        == "/practice/"
-    )
+    assert client.post("/practice/begin", {"task": "dance", "level": 9}).headers["Location"] == "/practice/"
 
 
 @pytest.mark.parametrize("task", Task.values)
@@ -197,10 +188,5 @@ def foreign(client, run):
 ANSWERS = {
     Task.READ: {"mass_g": 1.0, "balance_cm": 1.0, "swingweight_kgcm2": 1.0},
     Task.SLIP: {"entry": "", "slip": "none"},
-    Task.PREDICT: {
-        "mass_g": 1.0,
-        "balance_cm": 1.0,
-        "swingweight_kgcm2": 1.0,
-        "twistweight_kgcm2": 0.0,
-    },
+    Task.PREDICT: {"mass_g": 1.0, "balance_cm": 1.0, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.0},
 }

@@ -37,8 +37,14 @@ def board(client, plan):
 
 
 def test_a_plan_does_not_move_when_its_frame_is_read_again(
-    laid, hand, plan, racket, client, technician, told  # noqa: F811
-):  # fmt: skip
+    laid,
+    hand,
+    plan,
+    racket,
+    client,
+    technician,
+    told,  # noqa: F811
+):
     """On screen, while dragging, in the list, in the file, on paper."""
 
     def all_of_it():
@@ -53,9 +59,7 @@ def test_a_plan_does_not_move_when_its_frame_is_read_again(
     assert all_of_it() == before
     again = told(plan)
     assert "this plan stays on the reading above" in again
-    tables = [
-        text.partition("Read at the bench")[2].partition("Pieces")[0] for text in (printed, again)
-    ]
+    tables = [text.partition("Read at the bench")[2].partition("Pieces")[0] for text in (printed, again)]
     assert tables[0] == tables[1] != ""
 
 
@@ -93,9 +97,7 @@ def test_a_reading_in_another_build_is_converted_first(racket, client, technicia
     assert mass["difference"].split()[0].lstrip("+-−±") == "0.0"
 
 
-def test_a_newer_reading_is_taken_as_start_and_given_back(
-    laid, hand, plan, racket, client, technician
-):
+def test_a_newer_reading_is_taken_as_start_and_given_back(laid, hand, plan, racket, client, technician):
     first, address = plan.specs_id, f"/plans/{plan.pk}/start"
     sheet = read(racket, laid.prediction.after, technician)
     late = client.post(address, {"base": plan.version - 1}, follow=True)

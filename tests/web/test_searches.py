@@ -47,9 +47,11 @@ def test_targets_are_told_apart_by_every_part(tolerances):
     target = Target.about({}, tolerances)
     for other in (
         target.with_tolerances({key: t + 0.01 for key, t in tolerances.items()}),
-        replace(target, axis_cm=10.16), replace(target, chance=0.9), replace(target, ceiling_g=320.0),
+        replace(target, axis_cm=10.16),
+        replace(target, chance=0.9),
+        replace(target, ceiling_g=320.0),
         target.placed(dict.fromkeys(tolerances, 300.0)),
-    ):  # fmt: skip
+    ):
         assert fingerprint(other) != fingerprint(target)
 
 

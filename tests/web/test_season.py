@@ -9,12 +9,7 @@ from django.utils import timezone
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.body.specs import SWING_WEIGHT
-from kentrobar.web.bench.evidence import (
-    corrections_of_places,
-    places_of,
-    rolls_of,
-    shifts_of,
-)
+from kentrobar.web.bench.evidence import corrections_of_places, places_of, rolls_of, shifts_of
 from kentrobar.web.bench.models import BenchWork, PlaceFinding
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.comparing.instruments import compared
@@ -83,12 +78,7 @@ def test_the_page_of_what_was_learnt_tells_it_all(technician):
     client = Client()
     client.force_login(technician, backend="django.contrib.auth.backends.ModelBackend")
     page = words(client.get("/bench/learnt"))
-    for told in (
-        "Take it for",
-        "What making it permanent shifts",
-        "Real: calibrate them",
-        "Bittern 99",
-    ):
+    for told in ("Take it for", "What making it permanent shifts", "Real: calibrate them", "Bittern 99"):
         assert told in page, told
 
 
@@ -101,13 +91,21 @@ def test_a_place_that_is_always_off_is_found_from_many_jobs(technician):
         u_alone = 0.15
         after = (before**-2 + u_alone**-2) ** -0.5
         PlaceFinding.objects.create(
-            work=work, piece=number, site="handle_top", offset_cm=0.3 * after**2 / u_alone**2,
-            offset_u_cm=after, u_before_cm=before,
-        )  # fmt: skip
-        PlaceFinding.objects.create(
-            work=work, piece=number + 100, site="twelve", offset_cm=0.0, offset_u_cm=before * 0.9999,
+            work=work,
+            piece=number,
+            site="handle_top",
+            offset_cm=0.3 * after**2 / u_alone**2,
+            offset_u_cm=after,
             u_before_cm=before,
-        )  # fmt: skip
+        )
+        PlaceFinding.objects.create(
+            work=work,
+            piece=number + 100,
+            site="twelve",
+            offset_cm=0.0,
+            offset_u_cm=before * 0.9999,
+            u_before_cm=before,
+        )
     (told,) = places_of(technician)
     assert told.site == "handle_top"
     assert told.usual.mean.value == pytest.approx(0.3, abs=0.03)
@@ -135,9 +133,7 @@ def test_a_machine_is_corrected_on_a_click_and_taken_back(technician):
     assert Instrument.objects.get(pk=machine.pk).correction == before
     client.post(f"{address}/correct", {"told": comparison_view(told, technician.units).difference})
     now = Instrument.objects.get(pk=machine.pk)
-    assert now.correction.truth(300) == pytest.approx(
-        before.truth(300) - told.found.difference.value
-    )
+    assert now.correction.truth(300) == pytest.approx(before.truth(300) - told.found.difference.value)
     assert now.correction.u_at(300) > before.u_at(300)
     assert f"corrected to read like {told.one}" in words(client.get("/bench/learnt"))
     client.post(f"{address}/as-before")

@@ -41,18 +41,17 @@ THREE = ((308.6, 31.8, 305.0, 13.9), (304.9, 32.1, 301.2, 13.7), (306.3, 31.5, 2
 
 def specs(mass, balance, swing, twist):
     return MeasuredSpecs(
-        Estimate(mass, 0.1), Estimate(balance, 0.05),
-        NOT_MEASURED if swing is None else Estimate(swing, 1.0), 10.0,
+        Estimate(mass, 0.1),
+        Estimate(balance, 0.05),
+        NOT_MEASURED if swing is None else Estimate(swing, 1.0),
+        10.0,
         NOT_MEASURED if twist is None else Estimate(twist, 0.2),
-    )  # fmt: skip
+    )
 
 
 @pytest.fixture
 def frames(technician):
-    return [
-        new_frame(technician, f"Reed 100 A{i}", measured=specs(*read))
-        for i, read in enumerate(THREE, 1)
-    ]
+    return [new_frame(technician, f"Reed 100 A{i}", measured=specs(*read)) for i, read in enumerate(THREE, 1)]
 
 
 @pytest.fixture
@@ -63,16 +62,31 @@ def three(technician, frames):
 def form(of, **changes):
     """What the page of a set would send."""
     fields = {
-        "base": of.version, "kind": of.kind, "favourite": of.favourite_id or "", "other": "",
-        "alike": of.target.alike, "build": of.target.setup, "axis_0": "10", "axis_1": "cm", "chance": "95",
-        "order_of_work": "at_once", "tape": "usual", "putty": "usual", "step_0": "0.5",
-        "step_1": "cm", "layers": "1",
-        "ceiling_0": "", "ceiling_1": "g",
-    }  # fmt: skip
+        "base": of.version,
+        "kind": of.kind,
+        "favourite": of.favourite_id or "",
+        "other": "",
+        "alike": of.target.alike,
+        "build": of.target.setup,
+        "axis_0": "10",
+        "axis_1": "cm",
+        "chance": "95",
+        "order_of_work": "at_once",
+        "tape": "usual",
+        "putty": "usual",
+        "step_0": "0.5",
+        "step_1": "cm",
+        "layers": "1",
+        "ceiling_0": "",
+        "ceiling_1": "g",
+    }
     for name, unit, within in (
-        ("mass", "g", "1"), ("balance", "mm", "1"), ("swingweight", "kg·cm²", "1"),
-        ("twistweight", "kg·cm²", ""), ("recoil", "kg·cm²", ""),
-    ):  # fmt: skip
+        ("mass", "g", "1"),
+        ("balance", "mm", "1"),
+        ("swingweight", "kg·cm²", "1"),
+        ("twistweight", "kg·cm²", ""),
+        ("recoil", "kg·cm²", ""),
+    ):
         fields |= {f"within_{name}_0": within, f"within_{name}_1": unit}
         fields |= {f"target_{name}_0": "", f"target_{name}_1": unit}
     return fields | changes
@@ -111,9 +125,11 @@ def test_fewer_than_two_frames_are_no_set(client, frames, count):
 
 def test_a_racket_and_a_paddle_are_no_set(client, frames, technician):
     paddle = new_frame(
-        technician, "Mudlark", PaddleDimensions(41.9, 19.0),
+        technician,
+        "Mudlark",
+        PaddleDimensions(41.9, 19.0),
         MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), NOT_MEASURED, 5.0),
-    )  # fmt: skip
+    )
     answer = client.post("/sets/new", {"frame": [frames[0].pk, paddle.pk]}, follow=True)
     assert "frames of one kind" in words(answer)
 
@@ -137,14 +153,17 @@ def test_another_shop_sees_none_of_it(client, three):
 
 def test_what_is_asked_is_kept_as_it_was_typed(client, three, frames):
     sent = form(three, kind="frame", favourite=frames[0].pk) | {
-        "within_mass_0": "0.05", "within_mass_1": "oz", "within_swingweight_0": "",
-    }  # fmt: skip
+        "within_mass_0": "0.05",
+        "within_mass_1": "oz",
+        "within_swingweight_0": "",
+    }
     assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
     three.refresh_from_db()
     assert three.kind == "frame"
     assert three.target.tolerances == {
-        "mass_g": pytest.approx(1.4175, abs=1e-3), "balance_cm": pytest.approx(0.1),
-    }  # fmt: skip
+        "mass_g": pytest.approx(1.4175, abs=1e-3),
+        "balance_cm": pytest.approx(0.1),
+    }
     assert 'value="0.05"' in client.get(f"/sets/{three.pk}/").content.decode()
 
 
@@ -158,9 +177,7 @@ def test_what_is_asked_is_kept_as_it_was_typed(client, three, frames):
         ({"axis_0": ""}, "Type the"),
     ],
 )
-def test_what_cannot_be_asked_is_said_at_its_field_and_changes_nothing(
-    client, three, changes, said
-):
+def test_what_cannot_be_asked_is_said_at_its_field_and_changes_nothing(client, three, changes, said):
     answer = client.post(f"/sets/{three.pk}/", form(three) | changes)
     assert answer.status_code == 422
     assert said in words(answer)
@@ -228,9 +245,7 @@ def test_places_of_one_frame_bind_that_frame_alone(client, three, frames):
 
 def test_a_set_is_made_alike_by_inertia(client, three):
     """Weight, balance and recoil weight; its swing weight is then alike about every axis."""
-    answer = client.post(
-        f"/sets/{three.pk}/", form(three, within_recoil_0="1", within_balance_0="")
-    )
+    answer = client.post(f"/sets/{three.pk}/", form(three, within_recoil_0="1", within_balance_0=""))
     assert "made alike together with the balance" in words(answer)
     client.post(f"/sets/{three.pk}/preset", {"preset": "inertia"})
     assert "Recoil weight" in words(client.get(f"/sets/{three.pk}/"))
@@ -260,9 +275,11 @@ def test_points_are_told_and_typed_for_a_balance(client, three, technician):
     technician.balance_unit = "pt"
     technician.save()
     sent = form(three, kind="written") | {
-        "target_mass_0": "309", "target_balance_0": "6 HL", "target_balance_1": "pt",
+        "target_mass_0": "309",
+        "target_balance_0": "6 HL",
+        "target_balance_1": "pt",
         "target_swingweight_0": "305",
-    }  # fmt: skip
+    }
     assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
     three.refresh_from_db()
     assert three.target.centres["balance_cm"] == pytest.approx(68.58 / 2 - 6 * 0.3175)
@@ -335,17 +352,25 @@ def test_paddles_are_told_in_percent_too(client, technician):
     """On the page beside the gap to a target, on the card of a way, on paper; of rackets by choice alone."""
     paddles = [
         new_frame(
-            technician, f"Mudlark 16 P{i}", PaddleDimensions(41.9, 19.0),
-            MeasuredSpecs(Estimate(mass, 0.1), Estimate(23.8, 0.05), Estimate(swing, 1.0), 5.0,
-                          Estimate(6.0, 0.1)),
+            technician,
+            f"Mudlark 16 P{i}",
+            PaddleDimensions(41.9, 19.0),
+            MeasuredSpecs(
+                Estimate(mass, 0.1), Estimate(23.8, 0.05), Estimate(swing, 1.0), 5.0, Estimate(6.0, 0.1)
+            ),
         )
         for i, (mass, swing) in enumerate(((225.0, 112.0), (221.4, 106.4)), 1)
-    ]  # fmt: skip
+    ]
     of = services.create_set(paddles, technician, "Rosa")
-    page = text_of(client.post(
-        f"/sets/{of.pk}/", form(of, axis_0="5", kind="frame", favourite=paddles[0].pk,
-             within_mass_0="", within_balance_0=""), follow=True
-    ))  # fmt: skip
+    page = text_of(
+        client.post(
+            f"/sets/{of.pk}/",
+            form(
+                of, axis_0="5", kind="frame", favourite=paddles[0].pk, within_mass_0="", within_balance_0=""
+            ),
+            follow=True,
+        )
+    )
     assert f"{-100 * 5.6 / 112:.1f} %".replace("-", "−") in page
     found = searched(client, of)
     laid = next(f for f in found.result["frames"] if f["frame"] == paddles[1].pk)
@@ -402,15 +427,10 @@ def test_a_search_for_what_changed_meanwhile_says_so(client, three):
     found = Search.objects.get()
     solve_now(found.pk)
     found.refresh_from_db()
-    assert (found.state, found.problem) == (
-        "failed",
-        "What this rests on was changed since; search again.",
-    )
+    assert (found.state, found.problem) == ("failed", "What this rests on was changed since; search again.")
 
 
-def test_a_search_that_was_taken_over_is_written_by_the_new_worker_alone(
-    client, three, monkeypatch
-):
+def test_a_search_that_was_taken_over_is_written_by_the_new_worker_alone(client, three, monkeypatch):
     """The first worker was given up for dead, and comes back late."""
     client.post(f"/sets/{three.pk}/search", {"way": "least"})
     (found,) = Search.objects.all()
@@ -492,9 +512,8 @@ def test_a_set_that_cannot_be_says_which_frame_and_the_ways_out(client, technici
 
 def test_a_missing_spec_never_blocks_the_rest(client, technician, frames):
     unread = create_frame(
-        technician.shop, about={"label": "Unread", "player": ""}, dimensions=frames[0].dimensions,
-        typed={},
-    )  # fmt: skip
+        technician.shop, about={"label": "Unread", "player": ""}, dimensions=frames[0].dimensions, typed={}
+    )
     no_twist = new_frame(technician, "No twist", measured=specs(305.0, 32.0, 300.0, None))
     of = services.create_set([*frames, unread, no_twist], technician)
     wider = of.target.tolerances | {"twistweight_kgcm2": 0.4}
@@ -511,8 +530,7 @@ def test_a_missing_spec_never_blocks_the_rest(client, technician, frames):
 @pytest.mark.parametrize("kind", ["heaviest", "fewest", "other"])
 def test_every_kind_of_target_is_planned_to(client, technician, three, frames, kind):
     old = services.create_set(
-        [new_frame(technician, f"Old {i}", measured=specs(310, 31.9, 308, 14)) for i in (1, 2)],
-        technician,
+        [new_frame(technician, f"Old {i}", measured=specs(310, 31.9, 308, 14)) for i in (1, 2)], technician
     )
     services.ask(three, three.version, kind=kind, other_id=old.pk)
     found = searched(client, three)
@@ -527,9 +545,11 @@ def test_frames_that_weight_cannot_make_alike_are_named_before(client, three, fr
     longer = frames[2]
     dimensions = longer.dimensions
     change_frame(
-        longer, about={"mains": 18, "crosses": 20}, typed={},
+        longer,
+        about={"mains": 18, "crosses": 20},
+        typed={},
         dimensions=type(dimensions)(**{**dimensions.__dict__, "length_cm": 69.85}),
-    )  # fmt: skip
+    )
     Frame.objects.exclude(pk=longer.pk).update(mains=16, crosses=19)
     page = text_of(client.get(f"/sets/{three.pk}/"))
     assert "Are they candidates?" in page
@@ -563,9 +583,7 @@ def test_the_table_tells_the_numbers_of_the_plans(client, three, frames):
     plans = services.plans_laid(FrameSet.objects.get(pk=three.pk))
     for row, plan in zip(rows, plans, strict=True):
         laid = laid_plan(plan)
-        after = predict(
-            laid.measured, laid.pieces, length_cm=68.58, axis_cm=10.0, outline=laid.outline
-        ).after
+        after = predict(laid.measured, laid.pieces, length_cm=68.58, axis_cm=10.0, outline=laid.outline).after
         at = head.index("swing weight at 10 cm, kg·cm², after")
         assert float(row[at]) == pytest.approx(after.swingweight_kgcm2.value, abs=1e-3)
         added = sum(piece.total_mass_g for piece in laid.pieces)
@@ -610,10 +628,7 @@ def test_a_grip_on_all_keeps_the_match_and_on_one_takes_it_apart(client, three, 
     def widths():
         of = FrameSet.objects.get(pk=three.pk)
         values = [each.values for each in prepared_frames(of)]
-        return {
-            n: max(v[n] for v in values) - min(v[n] for v in values)
-            for n in three.target.tolerances
-        }
+        return {n: max(v[n] for v in values) - min(v[n] for v in values) for n in three.target.tolerances}
 
     before = widths()
     overgrip = technician.shop.accessories.get(kind="overgrip")

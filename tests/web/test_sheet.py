@@ -62,9 +62,7 @@ def told(client, monkeypatch):
 def rendered(pdf):
     """Every page at 300 dpi, as arrays (rows, columns, red green blue)."""
     document = pypdfium2.PdfDocument(pdf)
-    return [
-        page.render(scale=DPI / 72).to_numpy()[:, :, 2::-1].astype(np.int16) for page in document
-    ]
+    return [page.render(scale=DPI / 72).to_numpy()[:, :, 2::-1].astype(np.int16) for page in document]
 
 
 def longest_runs(dark):
@@ -100,11 +98,19 @@ def test_marks_lie_at_their_arc_length(laid, client, plan):
     """The pair of 19 cm is one strip over the tip, which ends 190 mm from it on either side."""
     plan.refresh_from_db()
     (ruler,) = rim_rulers(laid_plan(plan), shelf_of_shop(plan.shop), Units())
-    ends = [segment.start_mm + x for segment in ruler.segments for x, mark in segment.marks
-            if mark.piece == "1" and not mark.is_start]  # fmt: skip
+    ends = [
+        segment.start_mm + x
+        for segment in ruler.segments
+        for x, mark in segment.marks
+        if mark.piece == "1" and not mark.is_start
+    ]
     assert ends == pytest.approx([190.0])
-    starts = [segment.start_mm + x for segment in ruler.segments for x, mark in segment.marks
-              if mark.piece == "1" and mark.is_start]  # fmt: skip
+    starts = [
+        segment.start_mm + x
+        for segment in ruler.segments
+        for x, mark in segment.marks
+        if mark.piece == "1" and mark.is_start
+    ]
     assert starts == []
 
 
@@ -112,18 +118,28 @@ def test_the_sheet_tells_the_whole_job(laid, client, plan):
     Material.objects.filter(name="Lead tape, half inch").update(left_amount=40.64)
     text = text_of(pages(client, plan))
     for part in (
-        "Have ready", "gloves, and a box for offcuts", "Cut", "380 (1)", "offcut 83 mm",
-        "Work: swing weight first", "1. Lay what goes on the head", "2. Lay handle and throat",
-        "Then read", "expected", "hazardous waste", "100 mm along", "the middle of the tip",
-    ):  # fmt: skip
+        "Have ready",
+        "gloves, and a box for offcuts",
+        "Cut",
+        "380 (1)",
+        "offcut 83 mm",
+        "Work: swing weight first",
+        "1. Lay what goes on the head",
+        "2. Lay handle and throat",
+        "Then read",
+        "expected",
+        "hazardous waste",
+        "100 mm along",
+        "the middle of the tip",
+    ):
         assert part in " ".join(text.split()), part
     # A caution stands at the step it belongs to, once.
     assert text.count("wash your hands after") == 1
 
 
-@pytest.mark.parametrize(("order", "steps"), [
-    ("balance_first", 2), ("at_once", 1), ("swing_alone", 1), ("swing_first", 2),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("order", "steps"), [("balance_first", 2), ("at_once", 1), ("swing_alone", 1), ("swing_first", 2)]
+)
 def test_the_plan_is_told_by_the_school_of_the_shop(laid, client, told, plan, order, steps):
     assert client.post(f"/plans/{plan.pk}/order", {"order": order}).status_code == 302
     text = told(plan)
@@ -143,17 +159,13 @@ def test_the_drawing_is_a_picture_of_its_own(laid, client, plan):
 def test_drawing_and_exchange_file_lie_in_the_sheet(laid, client, plan):
     """What is handed on in one file: the command line predicts the same from what is inside."""
     inside = PdfReader(BytesIO(pages(client, plan))).attachments
-    (svg, (drawn,)), (document, (exported,)) = sorted(
-        inside.items(), key=lambda item: item[0][-3:]
-    )[::-1]
+    (svg, (drawn,)), (document, (exported,)) = sorted(inside.items(), key=lambda item: item[0][-3:])[::-1]
     assert svg.endswith(".svg")
     assert ElementTree.fromstring(drawn).tag.endswith("svg")  # noqa: S314 - our own
     assert document.endswith(".json")
     answer = answer_predict(read_document(exported, models.PredictRequest))
     after = laid_plan(Plan.objects.get(pk=plan.pk)).prediction.after
-    assert answer.after.swingweight_kgcm2.value == pytest.approx(
-        after.swingweight_kgcm2.value, abs=1e-4
-    )
+    assert answer.after.swingweight_kgcm2.value == pytest.approx(after.swingweight_kgcm2.value, abs=1e-4)
 
 
 def test_cutting_takes_it_off_the_roll(laid, client, plan, technician):
@@ -178,9 +190,15 @@ def test_a_sheet_in_inches_and_the_words_of_the_place(laid, client, plan, techni
     laid.lay("Lead tape, quarter inch", "2 in", site="throat", mirrored="1")
     text = " ".join(text_of(pages(client, plan, "letter")).split())
     for part in (
-        "Lengths, in (piece)", "14.96 (1), 2.00 (4), 2.00 (4)", "offcut 3.28 in",
-        "From butt, in", "inside the butt cap", "on both shafts", "1 × 14.96 in", "9 10",
-    ):  # fmt: skip
+        "Lengths, in (piece)",
+        "14.96 (1), 2.00 (4), 2.00 (4)",
+        "offcut 3.28 in",
+        "From butt, in",
+        "inside the butt cap",
+        "on both shafts",
+        "1 × 14.96 in",
+        "9 10",
+    ):
         assert part in text, part
     assert " mm (" not in text
 
@@ -196,9 +214,7 @@ def test_steps_tell_the_change_where_a_spec_was_never_read(told, paddle, technic
 
 
 @pytest.mark.parametrize("build", SpecSheet.Build.values)
-def test_a_frame_read_in_any_build_is_printed_and_handed_on(
-    racket, client, told, build, technician
-):
+def test_a_frame_read_in_any_build_is_printed_and_handed_on(racket, client, told, build, technician):
     """In another mix of fittings too; what is handed on comes back as it went."""
     fitted = [] if build == "mix" else None
     record(racket, Taking(racket.measured, build, as_readings(racket.measured), fitted), technician)

@@ -40,12 +40,7 @@ def test_without_strain_it_is_one_wish_among_others(client, racket):
 
 
 def test_a_jump_is_told_in_steps_over_weeks(client, sore):
-    asked = {
-        "search": "plans",
-        "swingweight_0": "296",
-        "swingweight_1": "kg·cm²",
-        "swingweight_2": "1",
-    }
+    asked = {"search": "plans", "swingweight_0": "296", "swingweight_1": "kg·cm²", "swingweight_2": "1"}
     form = wish(client, sore).context["form"]
     asked |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
     asked |= {"step_0": "0.5", "step_1": "cm"}
@@ -59,8 +54,15 @@ def test_a_jump_is_told_in_steps_over_weeks(client, sore):
 
 
 def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
-    asked = {"search": "plans", "mass_0": "314", "mass_1": "g", "mass_2": "0.5", "step_0": "0.5",
-             "step_1": "cm", "swingweight_1": "kg·cm²"}  # fmt: skip
+    asked = {
+        "search": "plans",
+        "mass_0": "314",
+        "mass_1": "g",
+        "mass_2": "0.5",
+        "step_0": "0.5",
+        "step_1": "cm",
+        "swingweight_1": "kg·cm²",
+    }
     form = wish(client, sore).context["form"]
     asked |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
     page = searched(client, f"/plans/aim/{sore.pk}", asked)
@@ -86,19 +88,14 @@ def test_the_board_and_the_card_tell_the_steps(client, sore, hand, plan, technic
     assert "kg·cm²" not in on_card
 
 
-def test_the_day_the_rules_were_looked_at_stands_beside_added_weight(
-    client, racket, hand, plan, technician
-):
+def test_the_day_the_rules_were_looked_at_stands_beside_added_weight(client, racket, hand, plan, technician):
     hand.lay(site="three_nine", amount="12 cm")
     board = f"/plans/{plan.pk}/"
     assert "Nobody here has noted when the rules for rackets" in words(client.get(board))
     form = client.get("/you/shop").context["form"]
     sent = {name: form[name].value() for name in form.fields}
     sent = {name: value for name, value in sent.items() if value is not None}
-    rules = {
-        "rules_tennis_on": "2026-03-04",
-        "rules_tennis_note": "Ask the referee about the throat.",
-    }
+    rules = {"rules_tennis_on": "2026-03-04", "rules_tennis_note": "Ask the referee about the throat."}
     slip = client.post("/you/shop", sent | rules | {"rules_tennis_on": "2999-01-01"})
     assert slip.status_code == 422
     assert "still to come" in words(slip)

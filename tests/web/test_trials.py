@@ -94,9 +94,7 @@ def test_an_answer_is_taken_once_and_the_next_is_asked(trial, phone):
     assert trial.asks.get(number=1).said == "a"
 
 
-@pytest.mark.parametrize(
-    "sent", [{}, {"said": "c"}, {"said": "a", "number": 7}, {"rated": 3}, {"rated": 12}]
-)
+@pytest.mark.parametrize("sent", [{}, {"said": "c"}, {"said": "a", "number": 7}, {"rated": 3}, {"rated": 12}])
 def test_what_is_no_answer_is_refused(trial, phone, sent):
     device, address = phone
     page = device.post(address, {"number": 1} | sent)
@@ -117,9 +115,7 @@ def test_a_wrong_tap_is_asked_again(trial, phone):
     assert trial.asks.get(number=1).said == "b"
 
 
-def test_a_player_is_led_to_their_best_which_becomes_the_target(
-    client, trial, phone, racket, technician
-):
+def test_a_player_is_led_to_their_best_which_becomes_the_target(client, trial, phone, racket, technician):
     device, address = phone
     trial.refresh_from_db()
     while not trial.ended_at:
@@ -209,9 +205,7 @@ def test_twins_are_played_one_after_the_other(client, racket, technician):
         ({"search": "weight"}, "search", ""),
     ],
 )
-def test_a_slip_stands_at_its_field_and_what_was_typed_is_kept(
-    client, racket, asked, field, sentence
-):
+def test_a_slip_stands_at_its_field_and_what_was_typed_is_kept(client, racket, asked, field, sentence):
     page, trial = planned(client, racket, **asked)
     assert page.status_code == 422
     assert trial is None
@@ -246,8 +240,5 @@ def test_another_shop_sees_nothing_of_it(client, trial):
     client.force_login(new_person("other"))
     assert client.get(f"/play/trials/{trial.pk}/").status_code == 404
     for what in ("answer", "take-back", "end", "aim-set", "setups/1/lay"):
-        assert (
-            client.post(f"/play/trials/{trial.pk}/{what}", {"number": 1, "said": "a"}).status_code
-            == 404
-        )
+        assert client.post(f"/play/trials/{trial.pk}/{what}", {"number": 1, "said": "a"}).status_code == 404
     assert trial.asks.get().said == ""

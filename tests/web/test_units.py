@@ -15,13 +15,9 @@ from kentrobar.web.orders.models import Job
 pytestmark = pytest.mark.django_db
 
 # Sentences that tell both, formats of paper, a gauge as strings are sold, an axis round in these alone.
-TOLD_SO = re.compile(
-    r"57-59 cm or 22 1/2-23 in|2 mm \(1/16 in\)|\d+ × \d+ mm|1\.25 mm|\b(?:10|5) cm\b"
-)
+TOLD_SO = re.compile(r"57-59 cm or 22 1/2-23 in|2 mm \(1/16 in\)|\d+ × \d+ mm|1\.25 mm|\b(?:10|5) cm\b")
 NOT_READ = re.compile(r"<(script|datalist|style)\b.*?</\1>|<g class=\"rule\".*?</g>", re.S)
-AS_TYPED = re.compile(
-    r'<small class="as-typed">[^<]*</small>|<span class="input-group-text">[^<]*</span>'
-)
+AS_TYPED = re.compile(r'<small class="as-typed">[^<]*</small>|<span class="input-group-text">[^<]*</span>')
 TOLD_IN_ATTRIBUTES = re.compile(r'(?:placeholder|aria-label|aria-valuetext|title)="([^"]*)"')
 UNITS_OF_OTHERS = re.compile(r".{0,40}\d ?(?:kg·cm²|g|cm|mm)\b(?!/).{0,20}")
 LINKS = re.compile(r'(?:href|hx-get)="(/[^"#]*)')
@@ -42,12 +38,14 @@ def technician(season):
 def names_given(technician):
     """What people wrote themselves, in whatever unit they liked."""
     shop = technician.shop_id
-    return list(chain(
-        Instrument.objects.filter(shop=shop).values_list("name", flat=True),
-        Accessory.objects.filter(shop=shop).values_list("name", flat=True),
-        Job.objects.filter(shop=shop).values_list("wish", flat=True),
-        Job.objects.filter(shop=shop).values_list("waiting_for", flat=True),
-    ))  # fmt: skip
+    return list(
+        chain(
+            Instrument.objects.filter(shop=shop).values_list("name", flat=True),
+            Accessory.objects.filter(shop=shop).values_list("name", flat=True),
+            Job.objects.filter(shop=shop).values_list("wish", flat=True),
+            Job.objects.filter(shop=shop).values_list("waiting_for", flat=True),
+        )
+    )
 
 
 def crawled(client):
@@ -63,9 +61,10 @@ def crawled(client):
         if answer.headers.get("Content-Type", "").startswith("text/html"):
             page = answer.content.decode()
             waiting += [
-                unescape(link) for link in LINKS.findall(page)
+                unescape(link)
+                for link in LINKS.findall(page)
                 if link not in waiting and not link.startswith(("/static", "/accounts"))
-            ]  # fmt: skip
+            ]
             yield address, page
 
 

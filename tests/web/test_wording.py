@@ -7,9 +7,7 @@ from kentrobar.web.planning.showing.wording import cut_words
 from tests.core.frames import RACKET, point, strip
 
 
-@pytest.mark.parametrize(
-    ("length", "cut", "reach"), [("cm", "80 mm", "555"), ("in", "3.15 in", "21.84")]
-)
+@pytest.mark.parametrize(("length", "cut", "reach"), [("cm", "80 mm", "555"), ("in", "3.15 in", "21.84")])
 def test_lengths_are_cut_in_millimetres_or_inches(length, cut, reach):
     piece = strip(180, 8, mirrored=True)
     words = cut_words(piece, RACKET, Units(length=length))

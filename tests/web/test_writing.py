@@ -154,10 +154,7 @@ def test_pairs_of_writes_at_once_lose_and_double_nothing(together):
         for calls in (
             [partial(edit, fresh(racket), f"note {number}"), partial(read, fresh(racket))],
             [partial(read, fresh(racket)) for _ in range(2)],
-            [
-                partial(materials.change_stock, fresh(tape), "cut", 3.0, technician)
-                for _ in range(2)
-            ],
+            [partial(materials.change_stock, fresh(tape), "cut", 3.0, technician) for _ in range(2)],
         ):
             assert together(*calls) == ["", ""]
     frame = Frame.objects.get(pk=racket.pk)
@@ -176,9 +173,7 @@ def test_pairs_of_writes_at_once_lose_and_double_nothing(together):
 def test_a_plan_is_cut_once_and_a_frame_strung_once_however_often_it_is_sent(together):
     technician = new_person("technician")
     racket = new_frame(technician)
-    plan = lay_plan(
-        racket, "Tip", [("Lead tape, quarter inch", "10 cm", "twelve", False)], technician
-    )
+    plan = lay_plan(racket, "Tip", [("Lead tape, quarter inch", "10 cm", "twelve", False)], technician)
     tape = technician.shop.materials.get(name="Lead tape, quarter inch")
     materials.change_stock(tape, "counted", 100.0, technician)
     strings = {"label": "Strings", "mass_g": 16.0, "mass_u_g": 0.5}

@@ -137,11 +137,7 @@ def piece(document: models.AnyPiece, work: models.WorkErrors = USUAL_WORK) -> Pi
         return StringBed(**about, mass_g=mass_g, mains=document.mains, crosses=document.crosses)
     kind = Sleeve if isinstance(document, models.SleevePiece) else PlugBody
     return kind(
-        **about,
-        mass_g=mass_g,
-        from_cm=document.from_cm,
-        to_cm=document.to_cm,
-        radius_cm=document.radius_cm,
+        **about, mass_g=mass_g, from_cm=document.from_cm, to_cm=document.to_cm, radius_cm=document.radius_cm
     )
 
 
@@ -161,9 +157,7 @@ def _place_document(at: RimPlace) -> models.AtClock | models.AtHeight:
 def piece_document(laid: Piece) -> models.AnyPiece:
     """The document of a piece; the inverse of :func:`piece`, uncertainties written out."""
     values = {
-        name: models.Measured(value=value.value, u=value.u)
-        if isinstance(value, Estimate)
-        else value
+        name: models.Measured(value=value.value, u=value.u) if isinstance(value, Estimate) else value
         for name, value in ((f.name, getattr(laid, f.name)) for f in fields(laid))
         if value is not NOT_MEASURED and name not in ("at", "source")
     }
@@ -199,14 +193,27 @@ def site_document(slot: PointSlot | RimSlot) -> models.SiteDocument:
     """The document of a site; a body that fills a length is told as one that is compact."""
     if isinstance(slot, PointSlot):
         return models.PointSiteDocument(
-            label=slot.label, kind="point", y_cm=slot.y_cm, x_cm=slot.x_cm, mirrored=slot.mirrored,
-            step_g=slot.step_g, max_g=slot.max_g,
-        )  # fmt: skip
-    return models.RimSiteDocument.model_validate({
-        "label": slot.label, "kind": "rim", "from": _place_document(slot.start),
-        "to": _place_document(slot.end), "g_per_cm": slot.g_per_cm.value, "mirrored": slot.mirrored,
-        "face": slot.face.value, "step_cm": slot.step_cm, "layers": slot.layers,
-    })  # fmt: skip
+            label=slot.label,
+            kind="point",
+            y_cm=slot.y_cm,
+            x_cm=slot.x_cm,
+            mirrored=slot.mirrored,
+            step_g=slot.step_g,
+            max_g=slot.max_g,
+        )
+    return models.RimSiteDocument.model_validate(
+        {
+            "label": slot.label,
+            "kind": "rim",
+            "from": _place_document(slot.start),
+            "to": _place_document(slot.end),
+            "g_per_cm": slot.g_per_cm.value,
+            "mirrored": slot.mirrored,
+            "face": slot.face.value,
+            "step_cm": slot.step_cm,
+            "layers": slot.layers,
+        }
+    )
 
 
 # -- swings ---------------------------------------------------------------------------
@@ -259,9 +266,7 @@ def specs_document(specs: Specs) -> models.SpecsDocument:
         balance_cm=_value(specs.balance_cm),
         points_headlight=_value(specs.points_headlight),
         swingweight_kgcm2=(
-            models.ValueAtAxis(value=swing.value, u=swing.u, axis_cm=specs.axis_cm)
-            if swing
-            else None
+            models.ValueAtAxis(value=swing.value, u=swing.u, axis_cm=specs.axis_cm) if swing else None
         ),
         twistweight_kgcm2=_value(specs.twistweight_kgcm2),
         recoil_kgcm2=_value(specs.recoil_kgcm2),

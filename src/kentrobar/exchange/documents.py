@@ -31,11 +31,7 @@ def answer_predict(request: models.PredictRequest) -> models.PredictAnswer:
         prediction = frame.predict(pieces, request.axis_cm)
     except KentrobarError as error:
         raise DocumentError("pieces", error.message) from None
-    setting: Any = {
-        "length_cm": frame.length_cm,
-        "axis_cm": request.axis_cm,
-        "outline": frame.outline,
-    }
+    setting: Any = {"length_cm": frame.length_cm, "axis_cm": request.axis_cm, "outline": frame.outline}
     changes = piece_changes(frame.measured, pieces, **setting)
     return models.PredictAnswer(
         before=convert.specs_document(prediction.before),
@@ -60,9 +56,13 @@ def answer_recording(data: bytes) -> models.RecordingAnswer:
     if isinstance(found, Timing):
         both_ways = "Two passes are taken as one swing, there and back."
         return models.RecordingAnswer(
-            period_s=convert.value(found.period_s), amplitude_deg=None, damping_per_s=None,
-            swings=found.swings, signal="passes", notes=[*recording.notes, both_ways],
-        )  # fmt: skip
+            period_s=convert.value(found.period_s),
+            amplitude_deg=None,
+            damping_per_s=None,
+            swings=found.swings,
+            signal="passes",
+            notes=[*recording.notes, both_ways],
+        )
     amplitude = found.amplitude_deg
     return models.RecordingAnswer(
         period_s=convert.value(found.period_s),
@@ -91,7 +91,5 @@ def answer_pendulum(request: models.PendulumRequest) -> models.PendulumAnswer:
     except KentrobarError as error:
         field = "periods_s" if several and error.field == "period_s" else error.field
         raise DocumentError(field, error.message) from None
-    found = MeasuredSpecs(
-        reading.mass_g, reading.balance_cm, answer.swingweight_kgcm2, answer.axis_cm
-    )
+    found = MeasuredSpecs(reading.mass_g, reading.balance_cm, answer.swingweight_kgcm2, answer.axis_cm)
     return convert.pendulum_document(answer, [q.message for q in unusual_anywhere(found)])

@@ -44,11 +44,13 @@ class ReadFrame(NamedTuple):
         if not self.measured.knows_mass and moments.second_yz < 0:
             raise PieceError("More is taken away than a frame can lose.", code="nothing_left")
         require_body(
-            moments, length_cm=self.length_cm,
+            moments,
+            length_cm=self.length_cm,
             width_cm=self.room.width_cm,
-            knows_balance=self.measured.knows_balance, knows_recoil=self.measured.knows_recoil,
+            knows_balance=self.measured.knows_balance,
+            knows_recoil=self.measured.knows_recoil,
             knows_twist=self.measured.knows_twistweight,
-        )  # fmt: skip
+        )
         return found
 
 
@@ -87,9 +89,8 @@ def read_pieces(
             piece = convert.piece(document)
             piece.require_within(frame.room)
             predict(
-                frame.measured, [piece], length_cm=frame.length_cm, axis_cm=axis_cm,
-                outline=frame.outline,
-            )  # fmt: skip
+                frame.measured, [piece], length_cm=frame.length_cm, axis_cm=axis_cm, outline=frame.outline
+            )
         pieces.append(piece)
     return pieces
 

@@ -42,13 +42,9 @@ def _points(points: Sequence[Sequence[float]], frame: ReadFrame) -> Array:
     room = frame.room
     for i, (x, y) in enumerate(points):
         if abs(x) > room.width_cm / 2 + OFF_FACE_CM:
-            raise DocumentError(
-                f"points.{i}", f"x = {x:g} cm lies beside a frame {room.width_cm:g} cm wide."
-            )
+            raise DocumentError(f"points.{i}", f"x = {x:g} cm lies beside a frame {room.width_cm:g} cm wide.")
         if not -OFF_FACE_CM <= y <= frame.length_cm + OFF_FACE_CM:
-            raise DocumentError(
-                f"points.{i}", f"y = {y:g} cm lies off a frame {frame.length_cm:g} cm long."
-            )
+            raise DocumentError(f"points.{i}", f"y = {y:g} cm lies off a frame {frame.length_cm:g} cm long.")
     return np.array(points, dtype=float).reshape(-1, 2)
 
 
@@ -68,9 +64,7 @@ def _impact(
     )
 
 
-def _answers(
-    body: FreeBody, ball: Ball, swing: StrokeSwing, points: Array
-) -> list[models.PointAnswer]:
+def _answers(body: FreeBody, ball: Ball, swing: StrokeSwing, points: Array) -> list[models.PointAnswer]:
     x, y = points.T
     columns = (
         body.effective_mass_g(x, y),
@@ -80,11 +74,10 @@ def _answers(
     )
     return [
         models.PointAnswer(
-            effective_mass_g=mass, apparent_restitution=rebound, ball_speed_ms=speed,
-            twist_rad_s=twist,
+            effective_mass_g=mass, apparent_restitution=rebound, ball_speed_ms=speed, twist_rad_s=twist
         )
         for mass, rebound, speed, twist in zip(*(column.tolist() for column in columns), strict=True)
-    ]  # fmt: skip
+    ]
 
 
 def _zone(body: FreeBody, ball: Ball, frame: ReadFrame) -> models.ZoneAnswer | None:

@@ -48,9 +48,7 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     if request.objective == "surest":
         planned, obstacle = plan_surest(frames, target, planned, request.chance, request.seconds)
         reasons += [_obstacle_sentence(obstacle, request.chance)] if obstacle else []
-    documents = [
-        _matched(r, f, p, target) for r, f, p in zip(read, frames, planned.frames, strict=True)
-    ]
+    documents = [_matched(r, f, p, target) for r, f, p in zip(read, frames, planned.frames, strict=True)]
     return models.MatchAnswer(
         status=planned.status.value,
         reasons=reasons,
@@ -112,9 +110,7 @@ def _require_labels(frames: Sequence[models.FrameDocument]) -> None:
         if len(frames) > 1 and not frame.label.strip():
             raise DocumentError(path, "this frame has no label; give each frame of a set its own.")
         if frame.label in seen:
-            problem = (
-                f"“{frame.label[:40]}” is the label of an earlier frame too; give each its own."
-            )
+            problem = f"“{frame.label[:40]}” is the label of an earlier frame too; give each its own."
             raise DocumentError(path, problem)
         seen.add(frame.label)
 
@@ -136,18 +132,18 @@ def _set_frame(request: models.MatchRequest, index: int, frame: ReadFrame) -> Se
     own = request.frames[index]
     place = f"frames.{index}."
     sites, at_sites = (request.sites, "") if own.sites is None else (own.sites, place)
-    removals, at_removals = (
-        (request.removals, "") if own.removals is None else (own.removals, place)
-    )
+    removals, at_removals = (request.removals, "") if own.removals is None else (own.removals, place)
     slots: list[Slot] = []
     for i, document in enumerate(sites):
         with at_path(f"{at_sites}sites.{i}"):
             slots.append(convert.site(document))
             _require_site(slots[-1], frame)
     pieces = read_pieces(
-        [each.model_copy(update={"removed": True}) for each in removals], frame, request.axis_cm,
+        [each.model_copy(update={"removed": True}) for each in removals],
+        frame,
+        request.axis_cm,
         f"{at_removals}removals",
-    )  # fmt: skip
+    )
     slots += [Choice(piece.name, (piece,)) for piece in pieces]
     target = request.target
     is_target = isinstance(target, models.TargetFrame) and frame.label == target.label
@@ -163,9 +159,7 @@ def _require_site(slot: Slot, frame: ReadFrame) -> None:
         probe.require_within(frame.room)
 
 
-def _matched(
-    frame: ReadFrame, planned_for: SetFrame, plan: FramePlan, target: Target
-) -> models.MatchedFrame:
+def _matched(frame: ReadFrame, planned_for: SetFrame, plan: FramePlan, target: Target) -> models.MatchedFrame:
     try:
         prediction = frame.predict(plan.pieces, target.axis_cm)
     except KentrobarError as error:

@@ -463,10 +463,7 @@ class Event(_Document):
 
     @model_validator(mode="after")
     def _says_one(self) -> Event:
-        if (
-            sum(each is not None for each in (self.laid, self.trimmed, self.taken_off, self.read))
-            != 1
-        ):
+        if sum(each is not None for each in (self.laid, self.trimmed, self.taken_off, self.read)) != 1:
             raise ValueError("an event is one of laid, trimmed, taken_off and read")
         return self
 
@@ -603,9 +600,7 @@ class ImpactAnswer(_Document):
 # -- trials -----------------------------------------------------------------------------
 
 Label = Annotated[str, Field(min_length=1, max_length=200), AfterValidator(_without_nul)]
-TriedSpec = Literal[
-    "mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2", "recoil_kgcm2"
-]
+TriedSpec = Literal["mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2", "recoil_kgcm2"]
 
 
 class SetupBlock(_Document):

@@ -86,11 +86,7 @@ def _require_keys_once(data: bytes) -> None:
             where = f"{path}.{value.key}".lstrip(".")
             raise DocumentError(where[:200], f"“{value.key[:40]}” stands here twice; leave one.")
         inner = (
-            value.items()
-            if isinstance(value, dict)
-            else enumerate(value)
-            if isinstance(value, list)
-            else ()
+            value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
         )
         places += [(f"{path}.{key}".lstrip("."), each) for key, each in inner]
 

@@ -63,10 +63,7 @@ class _Bench:
     def __post_init__(self) -> None:
         frame, errors = self.frame, self.request.errors
         self.belief: StateEstimate = estimate_state(
-            frame.measured,
-            length_cm=frame.length_cm,
-            outline=frame.outline,
-            place_u_cm=errors.place_cm,
+            frame.measured, length_cm=frame.length_cm, outline=frame.outline, place_u_cm=errors.place_cm
         )
         self._note_noise(frame.measured)
 
@@ -101,9 +98,10 @@ class _Bench:
             self.belief = self.belief.with_taken_off(trimmed.id)
             return
         cut = (
-            piece.with_length(trimmed.length_cm) if trimmed.length_cm is not None
+            piece.with_length(trimmed.length_cm)
+            if trimmed.length_cm is not None
             else piece.with_mass(trimmed.mass_g or 0.0)
-        )  # fmt: skip
+        )
         cut.require_within(self.frame.room)
         self.belief = self.belief.with_trimmed(trimmed.id, cut)
 
@@ -162,9 +160,7 @@ def _change(trim: Trim) -> models.Change:
 def _sentence(step: Next, questioned: Sequence[int]) -> str:
     """What comes next, in words."""
     percent = f"{100 * step.chance_now:.0f} %"
-    doubt = (
-        "A reading does not fit what is known; read again before you cut. " if questioned else ""
-    )
+    doubt = "A reading does not fit what is known; read again before you cut. " if questioned else ""
     match step.advice:
         case Advice.DONE:
             return f"{doubt}All lies within, with a chance of {percent}; leave it."
@@ -172,9 +168,7 @@ def _sentence(step: Next, questioned: Sequence[int]) -> str:
             return f"{doubt}Trim as told, then read again."
         case Advice.READ:
             noun = READ_BY_KEY[step.spec].noun
-            return (
-                f"{doubt}No trim helps noticeably; one more reading of the {noun} would tell more."
-            )
+            return f"{doubt}No trim helps noticeably; one more reading of the {noun} would tell more."
         case Advice.OUT_OF_REACH:
             return f"{doubt}Nothing that lies can be trimmed so that all lies within; lay another piece."
         case _:

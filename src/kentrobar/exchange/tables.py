@@ -46,8 +46,7 @@ def read_text(data: bytes) -> str:
     """The text of a table that was sent. Raises KentrobarError for one that is too large, or no text."""
     if len(data) > LARGEST_TABLE_BYTES:
         raise KentrobarError(
-            f"A table has at most {LARGEST_TABLE_BYTES // 1000} kB here; send it in parts.",
-            code="too_large",
+            f"A table has at most {LARGEST_TABLE_BYTES // 1000} kB here; send it in parts.", code="too_large"
         )
     for encoding in ("utf-8-sig", "utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "cp1252"):
         try:

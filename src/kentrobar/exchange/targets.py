@@ -28,9 +28,7 @@ def target_of(request: models.MatchRequest, frames: Sequence[ReadFrame]) -> Targ
         tolerances = free_tolerances_of(request, frames, given)
         return Target.about(given, tolerances, request.axis_cm, alike=alike)
     targets = targets_of(request, frames)
-    tolerances = {
-        n: t for n, t in tolerances_of(request, targets).items() if t is not None and n in targets
-    }
+    tolerances = {n: t for n, t in tolerances_of(request, targets).items() if t is not None and n in targets}
     return Target.about(targets, tolerances, request.axis_cm)
 
 
@@ -87,8 +85,7 @@ def tolerances_of(
         path = f"tolerance.{name}"
         if is_typed and name in targets and tolerance is None:
             raise DocumentError(
-                path,
-                f"the target gives a {AIMED_BY_KEY[name].noun}; say within what, or leave it out.",
+                path, f"the target gives a {AIMED_BY_KEY[name].noun}; say within what, or leave it out."
             )
         if tolerance is not None:
             with at_path("tolerance"):
@@ -176,9 +173,7 @@ def target_document(wanted: Mapping[str, float], axis_cm: float) -> models.Targe
     return models.TargetAnswer(
         mass_g=wanted.get("mass_g"),
         balance_cm=wanted.get("balance_cm"),
-        swingweight_kgcm2=(
-            None if swing is None else models.TargetAtAxis(value=swing, axis_cm=axis_cm)
-        ),
+        swingweight_kgcm2=(None if swing is None else models.TargetAtAxis(value=swing, axis_cm=axis_cm)),
         twistweight_kgcm2=wanted.get("twistweight_kgcm2"),
         recoil_kgcm2=wanted.get(RECOIL_WEIGHT.key),
     )

@@ -29,10 +29,13 @@ def answer_trials(request: models.TrialsRequest) -> models.TrialsAnswer:
     """
     design, numbers = _design(request), _numbers(request)
     answers = [
-        Answer(_number(each.a, numbers, f"answers.{i}.a"), _number(each.b, numbers, f"answers.{i}.b"),
-               Preference(each.said))
+        Answer(
+            _number(each.a, numbers, f"answers.{i}.a"),
+            _number(each.b, numbers, f"answers.{i}.b"),
+            Preference(each.said),
+        )
         for i, each in enumerate(request.answers)
-    ]  # fmt: skip
+    ]
     ratings = [
         Rating(_number(each.setup, numbers, f"ratings.{i}.setup"), each.rated)
         for i, each in enumerate(request.ratings)
@@ -43,10 +46,13 @@ def answer_trials(request: models.TrialsRequest) -> models.TrialsAnswer:
     labels = [setup.label for setup in request.setups]
     following = pair and models.PairAnswer(a=labels[pair.first], b=labels[pair.second])
     return models.TrialsAnswer(
-        best=_told(request, found.best()), felt=_told(request, found.felt()),
-        consistency=models.ConsistencyAnswer(**counted._asdict()), careless=found.careless(),
-        next=following, advice=_advice(request, found, counted, following),
-    )  # fmt: skip
+        best=_told(request, found.best()),
+        felt=_told(request, found.felt()),
+        consistency=models.ConsistencyAnswer(**counted._asdict()),
+        careless=found.careless(),
+        next=following,
+        advice=_advice(request, found, counted, following),
+    )
 
 
 def _design(request: models.TrialsRequest) -> Design:
@@ -58,8 +64,7 @@ def _design(request: models.TrialsRequest) -> Design:
         if None in row:
             name = request.of[row.index(None)]
             raise DocumentError(
-                f"setups.{i}.{name}",
-                f"the {AIMED_BY_KEY[name].noun} is sought; give it for every setup.",
+                f"setups.{i}.{name}", f"the {AIMED_BY_KEY[name].noun} is sought; give it for every setup."
             )
         rows.append(tuple(row))
     try:
@@ -93,9 +98,8 @@ def _told(
 
 
 def _advice(
-    request: models.TrialsRequest, found: Posterior, counted: Consistency,
-    following: models.PairAnswer | None,
-) -> str:  # fmt: skip
+    request: models.TrialsRequest, found: Posterior, counted: Consistency, following: models.PairAnswer | None
+) -> str:
     if found.is_careless:
         agreed = f" ({counted.agree} of {counted.of} repeats agree)" if counted.of else ""
         return (

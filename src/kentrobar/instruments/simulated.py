@@ -124,10 +124,7 @@ async def _serve(
 
 
 async def run(
-    first_port: int,
-    frame: FrameOnBench,
-    ready: Callable[[], None] = lambda: None,
-    pace: float = 1.0,
+    first_port: int, frame: FrameOnBench, ready: Callable[[], None] = lambda: None, pace: float = 1.0
 ) -> None:
     """Serve the bench from ``first_port`` on until it is cancelled, ``pace`` times as fast as a real one."""
     servers = [

@@ -10,13 +10,7 @@ from dataclasses import dataclass
 
 import serial
 
-from kentrobar.instruments.lines import (
-    LONGEST_LINE,
-    DeviceLine,
-    InstrumentError,
-    compile_pattern,
-    read_line,
-)
+from kentrobar.instruments.lines import LONGEST_LINE, DeviceLine, InstrumentError, compile_pattern, read_line
 
 SILENT_AFTER_S = 5.0
 SETTLES_WITHIN_S = 8.0
@@ -43,8 +37,9 @@ def require_address(address: str) -> None:
         )
 
 
-def take_reading(device: Device, silent_after_s: float = SILENT_AFTER_S,
-                 settles_within_s: float = SETTLES_WITHIN_S) -> DeviceLine:  # fmt: skip
+def take_reading(
+    device: Device, silent_after_s: float = SILENT_AFTER_S, settles_within_s: float = SETTLES_WITHIN_S
+) -> DeviceLine:
     """One settled reading.
 
     Raises:
@@ -106,8 +101,7 @@ def _opened(device: Device) -> Iterator[serial.SerialBase]:
         port = serial.serial_for_url(device.address, baudrate=device.baud, timeout=0.25)
     except (serial.SerialException, OSError, ValueError):
         raise InstrumentError(
-            f"There is no instrument at {device.address}; plug it in and switch it on.",
-            code="unplugged",
+            f"There is no instrument at {device.address}; plug it in and switch it on.", code="unplugged"
         ) from None
     try:
         yield port

@@ -245,9 +245,7 @@ class Cluster:
         }
         if not self.durable:
             options |= {"fsync": "off", "synchronous_commit": "off", "full_page_writes": "off"}
-            options["autovacuum"] = (
-                "off"  # its connections would keep a copied database from being dropped
-            )
+            options["autovacuum"] = "off"  # its connections would keep a copied database from being dropped
         command = [str(binary("postgres")), "-D", str(self.data)]
         command += [f"--{name}={value}" for name, value in options.items()]
         with open(self.log, "ab") as log:
@@ -301,9 +299,12 @@ class Cluster:
         where = libpq(self.url) | {"PGUSER": ROLE, "PGDATABASE": database}
         ran = subprocess.run(
             # By standard input, since what stands in a command anybody on the machine can read.
-            [str(binary("psql")), "-XAtq", "-v", "ON_ERROR_STOP=1", "-f", "-"], text=True,
-            capture_output=True, env=os.environ | where, input=sql,
-        )  # fmt: skip
+            [str(binary("psql")), "-XAtq", "-v", "ON_ERROR_STOP=1", "-f", "-"],
+            text=True,
+            capture_output=True,
+            env=os.environ | where,
+            input=sql,
+        )
         if ran.returncode != 0:
             raise OperationError(f"The database refused a command: {last_line(ran.stderr)}")
         return ran.stdout
@@ -346,22 +347,22 @@ def libpq(url: str) -> dict[str, str]:
     """What PostgreSQL's own programs read from the environment, so that no password stands in a command."""
     parts = urlsplit(url)
     named = {
-        "PGHOST": parts.hostname, "PGPORT": parts.port, "PGUSER": parts.username,
-        "PGPASSWORD": parts.password and unquote(parts.password), "PGDATABASE": parts.path.lstrip("/"),
-    }  # fmt: skip
+        "PGHOST": parts.hostname,
+        "PGPORT": parts.port,
+        "PGUSER": parts.username,
+        "PGPASSWORD": parts.password and unquote(parts.password),
+        "PGDATABASE": parts.path.lstrip("/"),
+    }
     return {name: str(value) for name, value in named.items() if value}
 
 
 def binary(name: str) -> Path:
     """The newest installed PostgreSQL program of this name."""
     versions = sorted(
-        Path("/usr/lib/postgresql").glob(f"*/bin/{name}"),
-        key=lambda path: float(path.parent.parent.name),
+        Path("/usr/lib/postgresql").glob(f"*/bin/{name}"), key=lambda path: float(path.parent.parent.name)
     )
     if not versions:
-        raise OperationError(
-            "PostgreSQL is not installed; install it with: sudo apt-get install postgresql"
-        )
+        raise OperationError("PostgreSQL is not installed; install it with: sudo apt-get install postgresql")
     return versions[-1]
 
 

@@ -12,13 +12,7 @@ import subprocess
 import sys
 import tempfile
 
-from kentrobar.ops.cluster import (
-    OperationError,
-    binary,
-    complain_and_exit,
-    for_each_table,
-    last_line,
-)
+from kentrobar.ops.cluster import OperationError, binary, complain_and_exit, for_each_table, last_line
 
 _DROP_TABLES = for_each_table("DROP TABLE public.%I CASCADE")
 # What tables do not take along: functions and types of the queue, but not those of an extension.
@@ -50,9 +44,20 @@ def restore(file: str) -> None:
     with tempfile.NamedTemporaryFile("w", suffix=".sql") as script:
         _run([str(binary("pg_restore")), "--no-owner", f"--file={script.name}", file])
         _run(
-            [str(binary("psql")), "-Xq", "--single-transaction", "-v", "ON_ERROR_STOP=1",
-             "-c", _DROP_TABLES, "-c", _DROP_THE_REST, "-f", script.name],
-        )  # fmt: skip
+            [
+                str(binary("psql")),
+                "-Xq",
+                "--single-transaction",
+                "-v",
+                "ON_ERROR_STOP=1",
+                "-c",
+                _DROP_TABLES,
+                "-c",
+                _DROP_THE_REST,
+                "-f",
+                script.name,
+            ]
+        )
 
 
 def _run(command: list[str]) -> None:

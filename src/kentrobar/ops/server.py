@@ -66,9 +66,7 @@ def serve(port: int) -> None:
             children.append(worker(environment))
             for child in (*children, web):
                 stack.enter_context(child.running())
-            wait_for_answer(
-                f"http://{HOST}:{port}/health", web, environment.get("ALLOWED_HOSTS", "")
-            )
+            wait_for_answer(f"http://{HOST}:{port}/health", web, environment.get("ALLOWED_HOSTS", ""))
             welcome(port, environment["DEMO"] == "1")
             watch(cluster, [*children, web])
 
@@ -137,19 +135,26 @@ class Child:
     """
 
     def __init__(
-        self, noun: str, command: list[str], environment: Mapping[str, str],
-        ending: signal.Signals = signal.SIGTERM, is_quiet: bool = False,
-    ) -> None:  # fmt: skip
+        self,
+        noun: str,
+        command: list[str],
+        environment: Mapping[str, str],
+        ending: signal.Signals = signal.SIGTERM,
+        is_quiet: bool = False,
+    ) -> None:
         self.is_quiet = is_quiet
         self.noun, self.command, self.environment, self.ending = noun, command, environment, ending
         self.process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> None:
         self.process = subprocess.Popen(
-            self.command, env=dict(self.environment), cwd=ROOT, start_new_session=True,
+            self.command,
+            env=dict(self.environment),
+            cwd=ROOT,
+            start_new_session=True,
             preexec_fn=ends_with_us(self.ending),
             stdout=subprocess.DEVNULL if self.is_quiet else None,
-        )  # fmt: skip
+        )
 
     @property
     def is_running(self) -> bool:
@@ -225,10 +230,17 @@ def prepare(environment: dict[str, str]) -> None:
 def web_server(port: int, environment: dict[str, str]) -> Child:
     """The web processes, each a copy of one that has everything loaded."""
     command = [
-        python(), "-m", "gunicorn", "kentrobar.web.wsgi:application",
-        f"--bind={HOST}:{port}", "--workers=2", "--threads=4", "--keep-alive=75", "--preload",
+        python(),
+        "-m",
+        "gunicorn",
+        "kentrobar.web.wsgi:application",
+        f"--bind={HOST}:{port}",
+        "--workers=2",
+        "--threads=4",
+        "--keep-alive=75",
+        "--preload",
         "--log-level=warning",
-    ]  # fmt: skip
+    ]
     return Child("web server", command, environment, signal.SIGQUIT)  # at once, without a farewell
 
 
@@ -259,9 +271,7 @@ def wait_for_answer(address: str, web: Child, allowed_hosts: str) -> None:
             urllib.request.urlopen(asked, timeout=5)  # noqa: S310 - our own address
         except OSError:
             if not web.is_running or time.monotonic() > deadline:
-                raise OperationError(
-                    "The web server did not start; the lines above say why."
-                ) from None
+                raise OperationError("The web server did not start; the lines above say why.") from None
             time.sleep(0.05)
         else:
             return

@@ -21,11 +21,7 @@ JOB_PAGES = ("list", "new", "job", "edit", "verify")
 TABS = (
     Tab("Today", "orders:today", frozenset({"orders", "bench"})),
     Tab("Jobs", "orders:list", frozenset(f"orders:{view}" for view in JOB_PAGES)),
-    Tab(
-        "Frames",
-        "frames:list",
-        frozenset({"frames", "taking_in", "welcome", "measuring", "history"}),
-    ),
+    Tab("Frames", "frames:list", frozenset({"frames", "taking_in", "welcome", "measuring", "history"})),
     Tab("Plans", "planning:list", frozenset({"planning"})),
     Tab("Sets", "matching:list", frozenset({"matching"})),
     Tab("Court", "play:home", frozenset({"play"})),
@@ -34,8 +30,7 @@ TABS = (
         "Instruments",
         "measuring:instruments",
         frozenset(
-            f"measuring:{view}"
-            for view in ("instruments", "new_instrument", "edit_instrument", "calibrate")
+            f"measuring:{view}" for view in ("instruments", "new_instrument", "edit_instrument", "calibrate")
         ),
     ),
     Tab("Materials", "materials:shelf", frozenset({"materials"})),

@@ -94,7 +94,7 @@ TEMPLATES = [
                 "django.contrib.messages.context_processors.messages",
                 "kentrobar.web.kit.context.house",
                 "kentrobar.web.navigation.navigation",
-            ],
+            ]
         },
     }
 ]
@@ -105,12 +105,7 @@ DATABASES = {"default": env.db("DATABASE_URL")}
 DATABASES["default"].update(CONN_MAX_AGE=env.int("CONN_MAX_AGE", 600), CONN_HEALTH_CHECKS=True)
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 # Shared by all web processes, so that rate limits hold over all of them.
-CACHES = {
-    "default": {
-        "BACKEND": "django.core.cache.backends.db.DatabaseCache",
-        "LOCATION": "shared_cache",
-    }
-}
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "shared_cache"}}
 
 # -- people ---------------------------------------------------------------------------
 
@@ -122,11 +117,7 @@ AUTHENTICATION_BACKENDS = [
 ]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}"}
-    for name in (
-        "UserAttributeSimilarityValidator",
-        "MinimumLengthValidator",
-        "CommonPasswordValidator",
-    )
+    for name in ("UserAttributeSimilarityValidator", "MinimumLengthValidator", "CommonPasswordValidator")
 ]
 LOGIN_URL = "account_login"
 LOGIN_REDIRECT_URL = "orders:today"

@@ -27,9 +27,7 @@ def test_steps_end_at_the_target_and_none_is_larger_than_it_should_be(now, rise)
 def test_what_is_small_or_goes_down_is_one_step():
     assert len(eased(320.0, 323.0)) == 1
     assert len(eased(320.0, 310.0)) == 1
-    assert (
-        len(eased(320.0, 333.0)) == 5
-    )  # 1.01 to the fourth is 1.0406, a little less than 333 / 320
+    assert len(eased(320.0, 333.0)) == 5  # 1.01 to the fourth is 1.0406, a little less than 333 / 320
 
 
 @pytest.mark.parametrize(
@@ -38,10 +36,7 @@ def test_what_is_small_or_goes_down_is_one_step():
         (RulesSeen(), "Nobody here has noted"),
         (RulesSeen(date(2026, 5, 1)), "looked at here on 1 May 2026."),
         (RulesSeen(date(2025, 5, 3)), "looked at here on 3 May 2025."),
-        (
-            RulesSeen(date(2025, 5, 2), "Tape on the hoop only."),
-            "over a year ago: look again. Tape on",
-        ),
+        (RulesSeen(date(2025, 5, 2), "Tape on the hoop only."), "over a year ago: look again. Tape on"),
     ],
 )
 def test_the_reminder_tells_when_somebody_looked_last(seen, told):

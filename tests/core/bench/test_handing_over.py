@@ -49,14 +49,8 @@ def test_undoing_all_leads_back_to_where_it_began():
     laid = [TAPE, CAP]
     steps = undo_steps(laid, RACKET, 10.0)
     change = predict(
-        REED,
-        [each.piece for each in laid],
-        length_cm=RACKET.length_cm,
-        axis_cm=10.0,
-        outline=RACKET,
+        REED, [each.piece for each in laid], length_cm=RACKET.length_cm, axis_cm=10.0, outline=RACKET
     ).change
     assert [step.piece for step in steps] == [CAP.piece, TAPE.piece]
     assert sum(step.mass_g for step in steps) == pytest.approx(-change.mass_g.value)
-    assert sum(step.swingweight_kgcm2 for step in steps) == pytest.approx(
-        -change.swingweight_kgcm2.value
-    )
+    assert sum(step.swingweight_kgcm2 for step in steps) == pytest.approx(-change.swingweight_kgcm2.value)

@@ -29,9 +29,7 @@ SHELF = Shelf([TAPE, PUTTY])
 
 def fitting(kind, **more):
     usual = USUAL_FITTINGS[kind]
-    return Fitting(
-        key=3, kind=kind, label=usual.label, mass_g=Estimate(usual.mass_g, usual.u_g), **more
-    )
+    return Fitting(key=3, kind=kind, label=usual.label, mass_g=Estimate(usual.mass_g, usual.u_g), **more)
 
 
 def of_tape(minutes, length, **options):
@@ -58,9 +56,7 @@ def test_what_is_joined_weighs_and_lies_as_its_pieces_do(first, second, start, m
     )
     pieces = [a, b, point(4, 1.8)]
     found = joined([PlanPiece(n, piece) for n, piece in enumerate(pieces, 1)], RACKET)
-    assert moments([each.piece for each in found]) == pytest.approx(
-        moments(pieces), rel=8e-3, abs=0.3
-    )
+    assert moments([each.piece for each in found]) == pytest.approx(moments(pieces), rel=8e-3, abs=0.3)
     assert len(found) == (3 if gap else 2)
     if not gap:
         assert found[0].name == "1+2"
@@ -80,9 +76,11 @@ def test_a_pair_that_meets_over_the_tip_is_one_strip():
 def test_other_tape_other_face_and_what_is_taken_away_stay_apart():
     base = of_tape(0, 5, mirrored=False).part(RACKET, 5, 10)
     others = [
-        replace(base, source=Source(stock=9)), replace(base, face=Face.OUTER), replace(base, layers=2),
+        replace(base, source=Source(stock=9)),
+        replace(base, face=Face.OUTER),
+        replace(base, layers=2),
         replace(base, removed=True),
-    ]  # fmt: skip
+    ]
     for other in others:
         neighbour = other.part(RACKET, 10, 15)
         assert len(joined([PlanPiece(1, base), PlanPiece(2, neighbour)], RACKET)) == 2
@@ -99,9 +97,15 @@ def test_hidden_work_is_told_whole(strung):
     text = " ".join(told.steps)
     assert ("Cut the strings out" in text) == strung
     for word in (
-        "Lift bumper", "main hole", "alcohol", "Bend each strip", "Press", "cross over every",
-        "Put grommets", "String the frame",
-    ):  # fmt: skip
+        "Lift bumper",
+        "main hole",
+        "alcohol",
+        "Bend each strip",
+        "Press",
+        "cross over every",
+        "Put grommets",
+        "String the frame",
+    ):
         assert word in text
     holes = [head_hole_cm(RACKET, n, 16) for n in range(1, 9)]
     assert holes == sorted(holes)
@@ -116,9 +120,18 @@ def test_cutting_a_bumper_is_told_whole_with_its_places_and_weight():
     (told,) = procedures_of(plan([piece, trims], fitted=(bumper,)), SHELF, TOLD)
     text = " ".join(told.steps)
     for word in (
-        "masking tape", "11:40 and 12:20", "60 mm", "other side", "shallow passes", "away from your body",
-        "bevel", "0.90 g", "Touch up", "Read the frame", "warranty may end",
-    ):  # fmt: skip
+        "masking tape",
+        "11:40 and 12:20",
+        "60 mm",
+        "other side",
+        "shallow passes",
+        "away from your body",
+        "bevel",
+        "0.90 g",
+        "Touch up",
+        "Read the frame",
+        "warranty may end",
+    ):
         assert word in text
 
 
@@ -138,10 +151,12 @@ def test_a_gram_and_a_bit_is_dosed_with_a_scale_of_whole_grams():
 @pytest.mark.parametrize(
     ("grams", "strains", "heavier", "asks"),
     [
-        (1.5, (), False, False), (1.5, {Strain.ELBOW}, True, False), (3.0, (), True, True),
+        (1.5, (), False, False),
+        (1.5, {Strain.ELBOW}, True, False),
+        (3.0, (), True, True),
         (0.3, {Strain.WRIST}, False, False),
     ],
-)  # fmt: skip
+)
 def test_a_caution_stands_where_the_plan_calls_for_it(grams, strains, heavier, asks):
     """Silent for a gram and a half at the tip, unless the player told of strain."""
     laid = plan([point(grams, 68.0)])

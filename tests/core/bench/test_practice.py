@@ -50,8 +50,7 @@ def test_reading_less_or_without_looking_for_the_slip_is_worth_less():
         counts = {key: exercise.enough(key) for key in KEYS}
         clean = {key: float(np.mean(read)) for key, read in readings(exercise, counts).items()}
         with_slip = {
-            key: float(np.mean([exercise.reading(key, i) for i in range(counts[key])]))
-            for key in KEYS
+            key: float(np.mean([exercise.reading(key, i) for i in range(counts[key])])) for key in KEYS
         }
         first = {key: exercise.reading(key, 0) for key in KEYS}
         taken = [key for key in KEYS for _ in range(counts[key])]
@@ -115,17 +114,13 @@ def test_every_kind_of_slip_comes_up_and_is_what_it_says():
 
 
 def test_points_are_for_the_entry_and_for_what_went_wrong():
-    exercise = next(
-        e for seed in range(50) if (e := FindSlip(seed, 1, Sport.TENNIS)).truth[1] is Slip.DIGITS
-    )
+    exercise = next(e for seed in range(50) if (e := FindSlip(seed, 1, Sport.TENNIS)).truth[1] is Slip.DIGITS)
     entry, slip = exercise.truth
     wrong = SheetCell((entry.row + 1) % 4, entry.key)
     assert exercise.score(entry, slip).points == 100
     assert exercise.score(entry, Slip.AXIS).points == 60
     assert exercise.score(wrong, slip).points == exercise.score(None, Slip.NONE).points == 0
-    in_order = next(
-        e for seed in range(50) if (e := FindSlip(seed, 1, Sport.TENNIS)).truth[1] is Slip.NONE
-    )
+    in_order = next(e for seed in range(50) if (e := FindSlip(seed, 1, Sport.TENNIS)).truth[1] is Slip.NONE)
     assert in_order.score(None, Slip.NONE).points == 100
     assert in_order.score(entry, Slip.DIGITS).points == 0
 
@@ -143,9 +138,7 @@ def test_what_is_to_be_predicted_is_what_points_of_mass_do(sport):
         added = sum(grams for _, grams in exercise.doses)
         first = sum(grams * site.y_cm for site, grams in exercise.doses)
         assert truth["mass_g"] == pytest.approx(added)
-        assert truth["balance_cm"] == pytest.approx(
-            (mass * balance + first) / (mass + added) - balance
-        )
+        assert truth["balance_cm"] == pytest.approx((mass * balance + first) / (mass + added) - balance)
         swing = sum(grams * (site.y_cm - axis) ** 2 for site, grams in exercise.doses) / 1000
         twist = sum(grams * site.x_cm**2 for site, grams in exercise.doses) / 1000
         assert truth["swingweight_kgcm2"] == pytest.approx(swing)
@@ -191,9 +184,7 @@ def test_the_optimum_does_it_and_is_worth_all_points(sport, level):
         exercise = MatchTwo(seed, level, sport)
         by_hand = specs_by_hand(exercise, exercise.best)
         assert exercise.specs(exercise.best) == pytest.approx(by_hand)
-        assert all(
-            abs(by_hand[key] - exercise.target[key]) <= band + 1e-6 for key, band in BANDS.items()
-        )
+        assert all(abs(by_hand[key] - exercise.target[key]) <= band + 1e-6 for key, band in BANDS.items())
         assert exercise.score([exercise.best]).points == 100
         assert exercise.score([exercise.best, exercise.best]).points < 100
 
@@ -205,10 +196,11 @@ def test_nothing_lighter_does_it():
         steps = np.arange(0, 15 + STEP_G, STEP_G)
         keys = [site.key for site in exercise.sites]
         found = [
-            sum(grams) for grams in product(steps, repeat=len(keys))
+            sum(grams)
+            for grams in product(steps, repeat=len(keys))
             if sum(grams) < least - 1e-9
             and exercise.is_within(specs_by_hand(exercise, dict(zip(keys, grams, strict=True))))
-        ]  # fmt: skip
+        ]
         assert found == []
 
 

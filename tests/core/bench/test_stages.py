@@ -17,9 +17,7 @@ from kentrobar.core.bench.stages import (
 
 AT_BENCH = [stage for stage in Stage if stage.is_at_bench]
 WORK = [Stage.FIT, Stage.READ, Stage.TRIM, Stage.PERMANENT, Stage.VERIFY]
-facts = st.builds(
-    FrameFacts, st.booleans(), st.booleans(), st.sampled_from([None, *WORK]), st.booleans()
-)
+facts = st.builds(FrameFacts, st.booleans(), st.booleans(), st.sampled_from([None, *WORK]), st.booleans())
 
 
 @pytest.mark.parametrize(
@@ -76,7 +74,5 @@ def test_what_is_handed_over_is_done_unless_its_player_is_to_be_asked(wanted, as
 def test_a_frame_takes_less_the_further_it_is(to_lay):
     left = [minutes_left(stage, to_lay) for stage in AT_BENCH]
     assert left == sorted(left, reverse=True)
-    assert minutes_left(Stage.FIT, to_lay) - minutes_left(Stage.READ, to_lay) == pytest.approx(
-        to_lay
-    )
+    assert minutes_left(Stage.FIT, to_lay) - minutes_left(Stage.READ, to_lay) == pytest.approx(to_lay)
     assert minutes_left(Stage.READ, to_lay) == minutes_left(Stage.READ, 0)

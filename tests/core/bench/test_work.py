@@ -30,9 +30,7 @@ def test_every_school_lays_each_piece_once_and_ends_at_the_plan(laid, order):
     assert sorted(i for step in steps for i in step.pieces) == list(range(len(laid)))
     if steps:
         whole = predict(REED, laid, length_cm=68.58, **SETTING).after
-        assert steps[-1].expected.swingweight_kgcm2.value == pytest.approx(
-            whole.swingweight_kgcm2.value
-        )
+        assert steps[-1].expected.swingweight_kgcm2.value == pytest.approx(whole.swingweight_kgcm2.value)
         assert steps[-1].expected.mass_g.value == pytest.approx(whole.mass_g.value)
 
 
@@ -61,10 +59,13 @@ def test_steps_need_no_readings():
 def test_tools_follow_from_what_is_laid():
     bare = tools_of([PieceOfMaterial(point(1, 30))], RACKET)
     full = tools_of(
-        [PieceOfMaterial(strip(0, 5, face=Face.BUMPER), MaterialKind.LEAD_TAPE),
-         PieceOfMaterial(PUTTY, MaterialKind.REMOVABLE_PUTTY),
-         PieceOfMaterial(StringBed(mass_g=Estimate(1.0), removed=True))], RACKET,
-    )  # fmt: skip
+        [
+            PieceOfMaterial(strip(0, 5, face=Face.BUMPER), MaterialKind.LEAD_TAPE),
+            PieceOfMaterial(PUTTY, MaterialKind.REMOVABLE_PUTTY),
+            PieceOfMaterial(StringBed(mass_g=Estimate(1.0), removed=True)),
+        ],
+        RACKET,
+    )
     assert set(bare) < set(full)
     for tool in ("gloves", "staple puller", "string cutters", "sharp blade"):
         assert any(tool in each for each in full), tool
@@ -82,9 +83,10 @@ lengths = st.lists(st.floats(0.5, 20).map(lambda v: round(v, 1)), min_size=1, ma
 @given(st.floats(0.2, 12), st.floats(0.05, 0.3), st.booleans())
 def test_tape_beside_shaft_and_handle_is_cut_to_its_weight(mass, density, mirrored):
     for piece in (
-        strip(0, 8, mirrored=mirrored, layers=2), point(mass, 28, 3, mirrored=mirrored),
+        strip(0, 8, mirrored=mirrored, layers=2),
+        point(mass, 28, 3, mirrored=mirrored),
         Sleeve(mass_g=Estimate(mass), from_cm=4, to_cm=10),
-    ):  # fmt: skip
+    ):
         cut = piece.tape_lengths(density)
         assert len(set(cut)) == 1  # left and right alike
         if isinstance(piece, RimStrip):
@@ -128,9 +130,7 @@ def test_what_is_longer_than_a_strip_is_laid_in_parts(length, sold):
     if length > sold + 0.1:
         assert min(parts) >= 2.0 - 1e-5
     strips = cuts([StripToCut(3, length)], sold)
-    assert sum(cut.length_cm for each in strips for cut in each.cuts) == pytest.approx(
-        length, abs=1e-5
-    )
+    assert sum(cut.length_cm for each in strips for cut in each.cuts) == pytest.approx(length, abs=1e-5)
 
 
 @given(strips)

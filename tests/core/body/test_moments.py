@@ -37,9 +37,7 @@ def test_worked_pieces():
 
 def test_worked_paddle():
     assert swingweight_at_axis(112.0, 5.0, 225.0, 23.80, 10.0) == pytest.approx(75.3250, abs=5e-5)
-    assert moments_from_specs(225.0, 23.8, 112.0, 5.0).recoil_kgcm2 == pytest.approx(
-        32.4760, abs=5e-5
-    )
+    assert moments_from_specs(225.0, 23.8, 112.0, 5.0).recoil_kgcm2 == pytest.approx(32.4760, abs=5e-5)
 
 
 @given(st.floats(-10, 30), st.floats(-10, 30))

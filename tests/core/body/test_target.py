@@ -21,11 +21,15 @@ def targets(draw):
     tolerances = draw(widths)
     centres = draw(st.fixed_dictionaries({key: st.floats(50, 400) for key in tolerances}))
     return Target.about(
-        centres if draw(st.booleans()) else {}, tolerances, draw(st.floats(0, 20)),
-        alike=draw(alikes), chance=draw(st.floats(0.5, 0.999)), setup=draw(st.sampled_from(["", "bare"])),
+        centres if draw(st.booleans()) else {},
+        tolerances,
+        draw(st.floats(0, 20)),
+        alike=draw(alikes),
+        chance=draw(st.floats(0.5, 0.999)),
+        setup=draw(st.sampled_from(["", "bare"])),
         ceiling_g=draw(st.sampled_from([math.inf, 320.0])),
         kept=frozenset(draw(st.sets(st.sampled_from(KEYS)))),
-    )  # fmt: skip
+    )
 
 
 @given(targets())
@@ -56,9 +60,12 @@ def test_a_spec_misses_by_what_it_is_outside_and_an_edge_is_within():
     specs = plan().prediction.after
     value = specs.mass_g.value
     for low, high, missed in (
-        (value - 1, value + 1, 0.0), (value, value + 1, 0.0), (value - 1, value, 0.0),
-        (value + 2, value + 3, -2.0), (value - 5, value - 4, 4.0),
-    ):  # fmt: skip
+        (value - 1, value + 1, 0.0),
+        (value, value + 1, 0.0),
+        (value - 1, value, 0.0),
+        (value + 2, value + 3, -2.0),
+        (value - 5, value - 4, 4.0),
+    ):
         target = Target({"mass_g": (low, high)})
         assert math.isclose(target.miss(specs)["mass_g"], missed, abs_tol=1e-9)
         assert target.contains(specs) == (missed == 0.0)

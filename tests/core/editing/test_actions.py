@@ -54,8 +54,10 @@ def test_an_action_leaves_every_other_piece_as_it_is(pieces, y, x):
     """The very same objects, so that what is known of them is kept."""
     before = plan(pieces)
     for done in (
-        actions.drag(before, 1, x, y), actions.mirror(before, 1), actions.lay_on_other_face(before, 1)
-    ):  # fmt: skip
+        actions.drag(before, 1, x, y),
+        actions.mirror(before, 1),
+        actions.lay_on_other_face(before, 1),
+    ):
         assert all(a is b for a, b in zip(done.plan.pieces[1:], before.pieces[1:], strict=True))
         assert done.summary
     assert before.pieces == pieces

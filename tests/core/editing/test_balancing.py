@@ -43,10 +43,7 @@ def test_a_counterweight_holds_the_balance_to_a_scale_step(pieces):
     try:
         found = hold_balance(plan(pieces))
     except PieceError:
-        assert (
-            abs(after(pieces).change.balance_cm.value) < 0.02
-            or sum(p.mass_g.value for p in pieces) > 9
-        )
+        assert abs(after(pieces).change.balance_cm.value) < 0.02 or sum(p.mass_g.value for p in pieces) > 9
         return
     # Half a step of 0.1 g at the far end moves the balance by 0.006 cm at most.
     assert after(pieces, found).change.balance_cm.value == pytest.approx(0.0, abs=0.007)
@@ -70,17 +67,13 @@ def test_toward_the_tip_nothing_added_keeps_the_swing_weight():
         shift_balance(plan(axis_cm=-5.0), -0.3)
 
 
-@pytest.mark.parametrize(
-    ("measured", "outline", "axis"), [(REED, RACKET, 10.0), (MATE, PADDLE, 5.0)]
-)
+@pytest.mark.parametrize(("measured", "outline", "axis"), [(REED, RACKET, 10.0), (MATE, PADDLE, 5.0)])
 def test_heft_lies_where_nothing_else_moves_most(measured, outline, axis):
     """No place half a centimetre away moves balance and swing weight less."""
     found = plain_heft(plan([], measured, outline, axis), 5.0)
 
     def moved(y):
-        change = predict(
-            measured, [point(5.0, y)], length_cm=outline.length_cm, axis_cm=axis
-        ).change
+        change = predict(measured, [point(5.0, y)], length_cm=outline.length_cm, axis_cm=axis).change
         return (change.balance_cm.value / 0.1) ** 2 + change.swingweight_kgcm2.value**2
 
     assert moved(found.y_cm) <= min(moved(found.y_cm - 0.5), moved(found.y_cm + 0.5)) + 1e-9
@@ -120,22 +113,16 @@ def fitted(kind, mass=None, **places):
 @pytest.mark.parametrize("kind", FittingKind)
 def test_taking_off_gives_the_frame_without_it(kind):
     """What comes off weighs what was fitted, and putting it on again changes nothing."""
-    for outline, sport, measured in (
-        (RACKET, Sport.TENNIS, REED),
-        (PADDLE, Sport.PICKLEBALL, MATE),
-    ):
+    for outline, sport, measured in ((RACKET, Sport.TENNIS, REED), (PADDLE, Sport.PICKLEBALL, MATE)):
         if sport not in USUAL_FITTINGS[kind].sports:
             continue
         fitting = fitted(kind)
         off = take_off(fitting, outline)
-        both = predict(measured, [off, fitting.body(outline)], length_cm=outline.length_cm,
-                       axis_cm=5.0, outline=outline)  # fmt: skip
+        both = predict(
+            measured, [off, fitting.body(outline)], length_cm=outline.length_cm, axis_cm=5.0, outline=outline
+        )
         assert off.total_mass_g == pytest.approx(fitting.mass_g.value)
-        for change in (
-            both.change.mass_g,
-            both.change.swingweight_kgcm2,
-            both.change.twistweight_kgcm2,
-        ):
+        for change in (both.change.mass_g, both.change.swingweight_kgcm2, both.change.twistweight_kgcm2):
             assert change.value == pytest.approx(0.0, abs=1e-9)
         with pytest.raises(PieceError, match="away already"):
             require_left(plan([off], measured, outline), fitting, off)
@@ -162,10 +149,7 @@ def test_no_more_is_trimmed_than_there_is(length):
         trim_bumper(fitted(FittingKind.GRIP), RACKET, 2)
 
 
-@given(
-    st.sampled_from([FittingKind.GRIP, FittingKind.STRINGS, FittingKind.OVERGRIP]),
-    st.floats(0.1, 60),
-)
+@given(st.sampled_from([FittingKind.GRIP, FittingKind.STRINGS, FittingKind.OVERGRIP]), st.floats(0.1, 60))
 def test_what_takes_a_fittings_place_is_told_by_what_is_more_or_less(kind, mass):
     """Lighter as well as heavier: as if the old one came off and the new one went on."""
     old = fitted(kind)
@@ -206,9 +190,7 @@ def test_a_length_is_cut_out_anywhere_by_length_or_weight(length, minutes, mirro
     sides = 2 if mirrored else 1
     assert by_length.removed
     # Lengths are kept to a tenth of a millimetre.
-    assert by_length.total_mass_g == pytest.approx(
-        sides * length * per_cm, abs=sides * 0.006 * per_cm
-    )
+    assert by_length.total_mass_g == pytest.approx(sides * length * per_cm, abs=sides * 0.006 * per_cm)
     assert by_mass.total_mass_g == pytest.approx(by_length.total_mass_g, abs=sides * 0.012 * per_cm)
     assert weighed.total_mass_g == pytest.approx(1.2 * sides)
     line = RACKET.rim(Face.BUMPER)

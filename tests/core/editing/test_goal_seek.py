@@ -27,9 +27,12 @@ def change_of(piece, spec):
 
 
 PIECES = [
-    strip(0, 6, mirrored=True), strip(60, 6, mirrored=True), strip(150, 8), point(4, 55, 5, mirrored=True),
+    strip(0, 6, mirrored=True),
+    strip(60, 6, mirrored=True),
+    strip(150, 8),
+    point(4, 55, 5, mirrored=True),
     Plug(mass_g=Estimate(6.0), from_cm=2.5, to_cm=6.0),
-]  # fmt: skip
+]
 
 
 @given(st.sampled_from(PIECES), st.integers(-30, 60), st.sampled_from([SWING, TWIST, MASS]))
@@ -62,9 +65,10 @@ def test_a_value_and_a_change_are_the_same_aim():
     assert by_value == by_change
 
 
-@pytest.mark.parametrize(("spec", "aim", "by"), [
-    (SWING, 60.0, By.AMOUNT), (SWING, -3.0, By.AMOUNT), (SWING, 9.0, By.PLACE), (BALANCE, -2.0, By.PLACE),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("spec", "aim", "by"),
+    [(SWING, 60.0, By.AMOUNT), (SWING, -3.0, By.AMOUNT), (SWING, 9.0, By.PLACE), (BALANCE, -2.0, By.PLACE)],
+)
 def test_beyond_its_limit_it_says_what_the_piece_can_do(spec, aim, by):
     """No step of those that a hand could make goes beyond what is said; the ends are met."""
     piece = strip(60, 6, mirrored=True)
@@ -99,8 +103,12 @@ def test_what_was_never_read_is_met_by_its_change_alone():
 
 
 def test_on_a_paddle_too():
-    start = plan([strip(120, 5, face=Face.OUTER, mirrored=True)], measured=MeasuredSpecs(
-        Estimate(225.0), Estimate(23.8), Estimate(112.0), 5.0), outline=PADDLE, axis_cm=5.0)  # fmt: skip
+    start = plan(
+        [strip(120, 5, face=Face.OUTER, mirrored=True)],
+        measured=MeasuredSpecs(Estimate(225.0), Estimate(23.8), Estimate(112.0), 5.0),
+        outline=PADDLE,
+        axis_cm=5.0,
+    )
     done = meet_aim(start, 1, Want(SWING, 114.0, is_change=False), By.AMOUNT)
     assert done.plan.prediction.after.swingweight_kgcm2.value == pytest.approx(114.0, abs=0.05)
 
@@ -112,9 +120,7 @@ def test_holding_the_balance_again_lays_its_own_piece_anew():
     again = hold_balance(longer, SHELF).plan
     once = hold_balance(longer.only([1]), SHELF).plan
     assert [p.label for p in again.pieces].count(COUNTERWEIGHT) == 1
-    assert again.prediction.change.mass_g.value == pytest.approx(
-        once.prediction.change.mass_g.value
-    )
+    assert again.prediction.change.mass_g.value == pytest.approx(once.prediction.change.mass_g.value)
     assert again.prediction.change.balance_cm.value == pytest.approx(0.0, abs=0.007)
     assert hold_balance(again, SHELF).plan.pieces == again.pieces
     alone = again.without(1)

@@ -22,9 +22,7 @@ from tests.core.frames import RACKET, REED, plan, stock, strip
 def fitting(key, kind, thickness=None):
     usual = USUAL_FITTINGS[kind]
     known = {} if thickness is None else {"thickness_mm": Estimate(thickness, 0.1)}
-    return Fitting(
-        key=key, kind=kind, label=usual.label, mass_g=Estimate(usual.mass_g, 0.5), **known
-    )
+    return Fitting(key=key, kind=kind, label=usual.label, mass_g=Estimate(usual.mass_g, 0.5), **known)
 
 
 GRIP, OVERGRIP = fitting(1, FittingKind.GRIP, 1.8), fitting(2, FittingKind.OVERGRIP, 0.6)

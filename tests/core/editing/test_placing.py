@@ -53,10 +53,7 @@ def test_a_dragged_piece_lies_somewhere_real(piece, x, y, outline):
     if getattr(piece, "face", None) is Face.BUMPER:
         piece = strip(100)
     laid = piece.dragged(outline, x, y)
-    if (
-        outline is RACKET
-        or getattr(laid, "length_cm", (0,))[0] < outline.rim(Face.OUTER).length - 1
-    ):
+    if outline is RACKET or getattr(laid, "length_cm", (0,))[0] < outline.rim(Face.OUTER).length - 1:
         assert 0 <= effect_of(laid, outline).moments.balance_cm <= outline.length_cm + 1e-9
 
 

@@ -51,19 +51,13 @@ def codes(piece, circumstances=Circumstances(), kind=LEAD, outline=RACKET):  # n
         (Sleeve(mass_g=Estimate(2.0), from_cm=6, to_cm=9), LEAD, Circumstances(), "lead_at_hand"),
         (Sleeve(mass_g=Estimate(2.0), from_cm=6, to_cm=9), LEAD, Circumstances(), "grip_grows"),
     ],
-)  # fmt: skip
+)
 def test_a_rule_objects_and_its_fixes_settle_it(piece, kind, circumstances, code):
     """What is proposed as a way out meets the same rule no more."""
-    found = [
-        o
-        for o in warnings_for([PieceOfMaterial(piece, kind)], RACKET, circumstances)
-        if o.code == code
-    ]
+    found = [o for o in warnings_for([PieceOfMaterial(piece, kind)], RACKET, circumstances) if o.code == code]
     assert len(found) == 1
     for fix in found[0].fixes:
-        again = warnings_for(
-            [PieceOfMaterial(each, kind) for each in fix.pieces], RACKET, circumstances
-        )
+        again = warnings_for([PieceOfMaterial(each, kind) for each in fix.pieces], RACKET, circumstances)
         assert code not in {o.code for o in again}, fix.label
 
 
@@ -84,10 +78,7 @@ def test_what_a_shop_says_of_its_own_tape_counts():
     [
         (strip(180, 8.0, mirrored=True), BLOCKED),
         (strip(45), Circumstances(post=PostHold.CENTRE)),
-        (
-            Plug(mass_g=Estimate(4.0), from_cm=0.3, to_cm=2.0),
-            Circumstances(handle=HandleBuild.FOAM),
-        ),
+        (Plug(mass_g=Estimate(4.0), from_cm=0.3, to_cm=2.0), Circumstances(handle=HandleBuild.FOAM)),
         (strip(30, face=Face.BUMPER), Circumstances(bumper_reach_cm=50.0)),
         (replace(strip(90, 12.0), removed=True), BLOCKED),
     ],
@@ -97,9 +88,11 @@ def test_what_is_in_order_is_let_be(piece, circumstances):
 
 
 @given(
-    st.floats(0, 719), st.floats(2, 25), st.booleans(),
+    st.floats(0, 719),
+    st.floats(2, 25),
+    st.booleans(),
     st.sampled_from([PostHold.CENTRE, PostHold.OFFSET, PostHold.UNKNOWN]),
-)  # fmt: skip
+)
 def test_fixes_of_a_blocked_stretch_are_clear_and_add_nothing(minutes, length, mirrored, post):
     """Moved strips keep their weight, cut ones gain none; left stays equal to right."""
     circumstances = replace(BLOCKED, post=post)
@@ -133,16 +126,15 @@ def test_a_second_strip_on_the_first_is_told_and_tape_over_it_is_not():
     )
     assert (warning.code, warning.position) == ("on_another", 1)
     assert (
-        warnings_for(
-            [PieceOfMaterial(first, LEAD), PieceOfMaterial(second, EDGE)], RACKET, Circumstances()
-        )
+        warnings_for([PieceOfMaterial(first, LEAD), PieceOfMaterial(second, EDGE)], RACKET, Circumstances())
         == []
     )
 
 
 def test_a_bare_edge_of_a_paddle_asks_for_tape_over_it():
-    bare = RimStrip(at=ClockPlace(180.0), length_cm=Estimate(6.0), g_per_cm=Estimate(0.2),
-                    face=Face.OUTER, mirrored=True)  # fmt: skip
+    bare = RimStrip(
+        at=ClockPlace(180.0), length_cm=Estimate(6.0), g_per_cm=Estimate(0.2), face=Face.OUTER, mirrored=True
+    )
     over = replace(bare, at=ClockPlace(0.0), length_cm=Estimate(35.0))
     assert codes(bare, outline=PADDLE) == {"bare_edge"}
     assert codes(bare, Circumstances(has_edge_tape=True), outline=PADDLE) == set()
@@ -182,10 +174,15 @@ def test_dividing_a_strip_changes_nothing_else(minutes, length, mirrored, parts)
     assert together == pytest.approx(list(effect_of(whole, RACKET).moments), rel=2e-2, abs=0.5)
 
 
-@pytest.mark.parametrize(("minutes", "length", "kind", "objects"), [
-    (60, 5, MaterialKind.TUNGSTEN_TAPE, True), (60, 5, LEAD, False),
-    (120, 8, MaterialKind.TUNGSTEN_TAPE, False), (60, 1.5, MaterialKind.TUNGSTEN_TAPE, False),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("minutes", "length", "kind", "objects"),
+    [
+        (60, 5, MaterialKind.TUNGSTEN_TAPE, True),
+        (60, 5, LEAD, False),
+        (120, 8, MaterialKind.TUNGSTEN_TAPE, False),
+        (60, 1.5, MaterialKind.TUNGSTEN_TAPE, False),
+    ],
+)
 def test_stiff_tape_goes_round_a_corner_in_short_strips(minutes, length, kind, objects):
     """On the side it lies flat; round the corner what is proposed holds and weighs the same."""
     piece = strip(minutes, length, mirrored=True, face=Face.OUTER)
@@ -196,9 +193,7 @@ def test_stiff_tape_goes_round_a_corner_in_short_strips(minutes, length, kind, o
     ]
     assert bool(found) == objects
     for fix in (fix for o in found for fix in o.fixes):
-        assert sum(each.total_mass_g for each in fix.pieces) == pytest.approx(
-            piece.total_mass_g, rel=0.01
-        )
+        assert sum(each.total_mass_g for each in fix.pieces) == pytest.approx(piece.total_mass_g, rel=0.01)
         laid = [PieceOfMaterial(part, kind) for part in fix.pieces]
         assert "stiff_bend" not in {o.code for o in warnings_for(laid, PADDLE, Circumstances())}
     racket = strip(minutes, length, mirrored=True)

@@ -27,11 +27,16 @@ def test_holes_heights_and_hours_are_read():
 @pytest.mark.parametrize(
     ("text", "why"),
     [
-        ("hole six", "write a hole such as"), ("99T", "numbered 1 to 8"), ("6T", "no string holes"),
-        ("13:99", "clock"), ("200 cm", "reaches from"), ("80 in", "from 13"), ("1-2-3", "write a hole"),
+        ("hole six", "write a hole such as"),
+        ("99T", "numbered 1 to 8"),
+        ("6T", "no string holes"),
+        ("13:99", "clock"),
+        ("200 cm", "reaches from"),
+        ("80 in", "from 13"),
+        ("1-2-3", "write a hole"),
         ("57 kg", "not a unit"),
     ],
-)  # fmt: skip
+)
 def test_what_is_no_place_is_quoted_with_its_reason(text, why):
     outline = PADDLE if text == "6T" else RACKET
     with pytest.raises(OutlineError, match=why) as refused:
@@ -47,10 +52,7 @@ def test_heights_in_any_unit_are_the_same_stretch(text):
 
 
 def test_a_fraction_and_a_bare_number_are_read_in_the_persons_unit():
-    (fraction, _), (plain, _) = (
-        parse_blocked("22 1/2 in", RACKET),
-        parse_blocked("22.5", RACKET, unit="in"),
-    )
+    (fraction, _), (plain, _) = (parse_blocked("22 1/2 in", RACKET), parse_blocked("22.5", RACKET, unit="in"))
     assert fraction.from_min == pytest.approx(plain.from_min)
     kept = with_unit("6T, 22 1/2-23, 1:30, 57 cm", "in")
     assert kept == "6T, 22 1/2-23 in, 1:30, 57 cm"

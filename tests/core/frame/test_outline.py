@@ -9,12 +9,7 @@ from hypothesis import strategies as st
 from scipy.integrate import quad
 
 from kentrobar.core.frame.clock import CLOCK_MINUTES, clock_text, parse_clock
-from kentrobar.core.frame.outline import (
-    PaddleDimensions,
-    RacketDimensions,
-    head_from_size,
-    outline_of,
-)
+from kentrobar.core.frame.outline import PaddleDimensions, RacketDimensions, head_from_size, outline_of
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import OutlineError
 from tests.core.frames import PADDLE, RACKET
@@ -68,11 +63,7 @@ def test_arc_length_is_the_length_of_the_curve(line):
 def test_hoop_matches_an_ellipse_by_its_own_formula():
     """With the size of an ellipse the mid-line is one: Steiner's area gives it back."""
     a, b, d = 12.5, 16.55, 0.55
-    perimeter = (
-        4
-        * b
-        * quad(lambda t: math.sqrt(1 - (1 - a**2 / b**2) * math.sin(t) ** 2), 0, math.pi / 2)[0]
-    )
+    perimeter = 4 * b * quad(lambda t: math.sqrt(1 - (1 - a**2 / b**2) * math.sin(t) ** 2), 0, math.pi / 2)[0]
     size = math.pi * a * b - perimeter * d + math.pi * d**2
     outline = outline_of(RacketDimensions(68.58, 2 * b + 1.1, 2 * a + 1.1, 23, 18, size))
     mid_length = (outline.rim(Face.INNER).length + outline.rim(Face.OUTER).length) / 2

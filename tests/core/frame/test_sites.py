@@ -54,7 +54,4 @@ def test_every_choice_names_sites_of_the_frame():
         for key, label in site_choices(outline):
             assert label
             assert sites_named(outline, key)
-    assert [site.key for site in sites_named(PADDLE, "all_corners")] == [
-        "top_corners",
-        "bottom_corners",
-    ]
+    assert [site.key for site in sites_named(PADDLE, "all_corners")] == ["top_corners", "bottom_corners"]

@@ -30,9 +30,7 @@ class Player(NamedTuple):
     band: float
     careless: float
 
-    def says(
-        self, random: np.random.Generator, design: Design, first: int, second: int
-    ) -> Preference:
+    def says(self, random: np.random.Generator, design: Design, first: int, second: int) -> Preference:
         if random.random() < self.careless:
             return (Preference.FIRST, Preference.SECOND, Preference.SAME)[random.integers(3)]
         (a,), (b,) = design.setups[first], design.setups[second]
@@ -54,12 +52,19 @@ def a_player(random: np.random.Generator, design: Design, kind: int | None = Non
     return Player(
         random.uniform(min(values) - BEYOND * span, max(values) + BEYOND * span),
         span * np.exp(random.uniform(*np.log(WIDEST))),
-        float(random.choice([0.15, 0.4, 0.8, 1.4])), random.uniform(*PARTS[kind]),
-    )  # fmt: skip
+        float(random.choice([0.15, 0.4, 0.8, 1.4])),
+        random.uniform(*PARTS[kind]),
+    )
 
 
-def asked(player: Player, design: Design, random: np.random.Generator, comparisons: int = 12,
-          *, with_checks: bool = False) -> Posterior:  # fmt: skip
+def asked(
+    player: Player,
+    design: Design,
+    random: np.random.Generator,
+    comparisons: int = 12,
+    *,
+    with_checks: bool = False,
+) -> Posterior:
     """A trial as it is led: each next pair the one that tells most, checks slipped in where wished."""
     found = Posterior(design)
 

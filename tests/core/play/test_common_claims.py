@@ -10,9 +10,7 @@ def test_five_grams_in_the_cap_raise_the_swing_weight_and_draw_the_balance_in():
     """Of 310 g at 32.4 cm and 318.0 at 10 cm, 5 g laid 1.2 cm from the butt."""
     of = plan()
     before, after = of.prediction.after, tried("handle", of).after
-    assert after.swingweight_kgcm2.value - before.swingweight_kgcm2.value == pytest.approx(
-        5 * 8.8**2 / 1000
-    )
+    assert after.swingweight_kgcm2.value - before.swingweight_kgcm2.value == pytest.approx(5 * 8.8**2 / 1000)
     assert after.balance_cm.value == pytest.approx((310 * 32.4 + 5 * 1.2) / 315)
     torques = [level_torque_gcm(specs, 10.0) for specs in (before, after)]
     assert torques[0] == pytest.approx(310 * 22.4)

@@ -96,9 +96,7 @@ def test_the_density_is_highest_where_most_hits_lie():
 
 def test_hits_are_counted_within_a_zone():
     y = np.arange(45.0, 55.0, 0.02)
-    zone = SweetZone(
-        50.0, 10.0, 8.0, 80.0, FACE._replace(y_cm=y, half_width_cm=np.full_like(y, 4.0))
-    )
+    zone = SweetZone(50.0, 10.0, 8.0, 80.0, FACE._replace(y_cm=y, half_width_cm=np.full_like(y, 4.0)))
     hits = [Hit(0, 50), Hit(3.9, 46), Hit(-4.1, 50), Hit(0, 56), Hit(0, 44)]
     assert part_within(hits, zone) == pytest.approx(2 / 5)
     assert part_within(hits, None) == part_within([], zone) == 0.0
@@ -115,8 +113,10 @@ def seen(points, *, tilt_deg, round_deg, away_cm=60.0, pixels=2400.0, roll_deg=0
     about_z = np.array([[math.cos(c), -math.sin(c), 0], [math.sin(c), math.cos(c), 0], [0, 0, 1]])
     at = (about_z @ about_y @ about_x @ np.array([[x, y - middle_y, 0.0] for x, y in points]).T).T
     depth = away_cm + at[:, 2]
-    return [PlanePoint(1500 + pixels * x / d, 2000 - pixels * y / d)
-            for (x, y, _), d in zip(at.tolist(), depth.tolist(), strict=True)]  # fmt: skip
+    return [
+        PlanePoint(1500 + pixels * x / d, 2000 - pixels * y / d)
+        for (x, y, _), d in zip(at.tolist(), depth.tolist(), strict=True)
+    ]
 
 
 @pytest.mark.parametrize("outline", [RACKET, PADDLE])
@@ -126,8 +126,7 @@ def test_a_photo_at_an_angle_is_straightened_within_5_mm(outline, tilt, round_):
     rng = np.random.default_rng(abs(tilt) + 2 * abs(round_))
     face = hitting_face(outline)
     corners = corners_of(face)
-    view = {"tilt_deg": tilt, "round_deg": round_, "roll_deg": 12.0,
-            "middle_y": outline.centre_y_cm}  # fmt: skip
+    view = {"tilt_deg": tilt, "round_deg": round_, "roll_deg": 12.0, "middle_y": outline.centre_y_cm}
     worst = 0.0
     for _ in range(20):
         missed = [PlanePoint(x + rng.normal(0, 0.1), y + rng.normal(0, 0.1)) for x, y in corners]

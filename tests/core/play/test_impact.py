@@ -10,13 +10,7 @@ from hypothesis import strategies as st
 
 from kentrobar.core.frame.outline import PaddleDimensions, Sport, outline_of
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.play.impact import (
-    Ball,
-    FreeBody,
-    StrokeSwing,
-    hit_frame,
-    require_swing,
-)
+from kentrobar.core.play.impact import Ball, FreeBody, StrokeSwing, hit_frame, require_swing
 from kentrobar.core.play.maps import Measure, contours, face_map, round_levels
 from kentrobar.core.play.strokes import STROKES, ball_of, strokes_of, swing_of
 from kentrobar.core.play.sweet_zone import hitting_face, zone_of_rebound, zone_of_speed
@@ -29,9 +23,7 @@ PADDLE = outline_of(PaddleDimensions(41.9, 19.0))
 REED_BODY = FreeBody(310.0, 32.4, 162.454, 13.6)
 SOUTH = FreeBody(225.0, 23.8, 32.476, 6.1)
 
-bodies = st.builds(
-    FreeBody, st.floats(200, 380), st.floats(20, 36), st.floats(30, 200), st.floats(4, 20)
-)
+bodies = st.builds(FreeBody, st.floats(200, 380), st.floats(20, 36), st.floats(30, 200), st.floats(4, 20))
 balls = st.builds(Ball, st.floats(20, 60), st.floats(0.3, 0.95), st.floats(0, 40))
 swings = st.builds(StrokeSwing, st.floats(1, 40), st.floats(3, 12))
 x_places, y_places = st.floats(-13, 13), st.floats(15, 68)
@@ -48,13 +40,15 @@ def collided(body, ball, swing, x, y):
     v0, w0 = swing.speed_ms, swing.speed_ms / ((body.balance_cm - swing.axis_cm) / 100)
     u0 = -ball.speed_ms
     # Impulse J on the plate along z (its front faces the ball, which gets -J), restitution at the point.
-    equations = np.array([
-        [mass, 0, 0, 0, -1],  # plate: M (v - v0) = J
-        [0, i_x, 0, 0, -dy],  # about x: I (w - w0) = J dy
-        [0, 0, i_y, 0, -dx],  # about y: the point at +x goes back
-        [0, 0, 0, ball_mass, 1],
-        [1, dy, dx, -1, 0],
-    ])  # fmt: skip
+    equations = np.array(
+        [
+            [mass, 0, 0, 0, -1],  # plate: M (v - v0) = J
+            [0, i_x, 0, 0, -dy],  # about x: I (w - w0) = J dy
+            [0, 0, i_y, 0, -dx],  # about y: the point at +x goes back
+            [0, 0, 0, ball_mass, 1],
+            [1, dy, dx, -1, 0],
+        ]
+    )
     closing = u0 - (v0 + w0 * dy)
     known = [mass * v0, i_x * w0, 0.0, ball_mass * u0, ball.restitution * closing]
     v, w_x, w_y, u, impulse = np.linalg.solve(equations, known)
@@ -78,11 +72,7 @@ def test_momentum_and_energy_are_kept(body, ball, swing, x, y):
     arm_x, arm_y = x / 100, (y - body.balance_cm) / 100
     i_x, i_y = body.recoil_kgcm2 * 1e-4, body.twistweight_kgcm2 * 1e-4
     turn = swing.speed_ms / ((body.balance_cm - swing.axis_cm) / 100)
-    v, w, twist = (
-        swing.speed_ms - impulse / mass,
-        turn - impulse * arm_y / i_x,
-        impulse * arm_x / i_y,
-    )
+    v, w, twist = (swing.speed_ms - impulse / mass, turn - impulse * arm_y / i_x, impulse * arm_x / i_y)
     before = mass * swing.speed_ms**2 + i_x * turn**2 + m * ball.speed_ms**2
     after = mass * v**2 + i_x * w**2 + i_y * twist**2 + m * out**2
     me = float(body.effective_mass_g(x, y)) / 1000
@@ -93,9 +83,7 @@ def test_momentum_and_energy_are_kept(body, ball, swing, x, y):
 
 @given(bodies, x_places, y_places)
 def test_nowhere_is_it_heavier_than_at_the_balance_point(body, x, y):
-    assert float(body.effective_mass_g(0.0, body.balance_cm)) == pytest.approx(
-        body.mass_g, rel=1e-12
-    )
+    assert float(body.effective_mass_g(0.0, body.balance_cm)) == pytest.approx(body.mass_g, rel=1e-12)
     assert float(body.effective_mass_g(x, y)) <= body.mass_g * (1 + 1e-12)
 
 
@@ -185,10 +173,7 @@ def test_levels_are_round_in_the_unit_they_are_told_in():
 def test_more_weight_out_to_the_sides_widens_the_zone():
     ball, face = ball_of(Sport.TENNIS, 15.0), hitting_face(RACKET)
     wider = FreeBody(314.0, 32.6, 164.0, 14.2)
-    assert (
-        zone_of_rebound(wider, ball, face).width_cm
-        > zone_of_rebound(REED_BODY, ball, face).width_cm
-    )
+    assert zone_of_rebound(wider, ball, face).width_cm > zone_of_rebound(REED_BODY, ball, face).width_cm
 
 
 def test_a_swing_about_the_balance_point_is_none():
@@ -202,9 +187,7 @@ def test_strokes_bring_the_middle_of_the_face_along_as_told(outline):
     assert strokes_of(outline.sport)
     for stroke in strokes_of(outline.sport).values():
         swing = swing_of(stroke.face_ms, body, outline, 8.0)
-        assert float(body.face_speed_ms(swing, outline.centre_y_cm)) == pytest.approx(
-            stroke.face_ms
-        )
+        assert float(body.face_speed_ms(swing, outline.centre_y_cm)) == pytest.approx(stroke.face_ms)
     assert set(strokes_of(Sport.TENNIS)) | set(strokes_of(Sport.PICKLEBALL)) == set(STROKES)
 
 
@@ -224,14 +207,11 @@ def test_what_was_not_read_is_asked_for_and_a_twist_weight_may_be_taken():
     assert not read.is_twist_taken
     assert taken.body.twistweight_kgcm2 == pytest.approx(read.body.twistweight_kgcm2)
     (from_taken,), (from_read,) = (
-        frame.estimates(lambda body: [float(body.effective_mass_g(8.0, 50.0))])
-        for frame in (taken, read)
+        frame.estimates(lambda body: [float(body.effective_mass_g(8.0, 50.0))]) for frame in (taken, read)
     )
     assert from_taken.u == pytest.approx(from_read.u, rel=1e-6)
     with pytest.raises(SpecError) as refused:
-        hit_frame(
-            predicted(replace(untwisted, swingweight_kgcm2=NOT_MEASURED)), Estimate(13.5, 1.0)
-        )
+        hit_frame(predicted(replace(untwisted, swingweight_kgcm2=NOT_MEASURED)), Estimate(13.5, 1.0))
     assert refused.value.field == "swingweight_kgcm2"
 
 

@@ -22,14 +22,7 @@ from kentrobar.core.play.trial_design import (
     order_of_purposes,
     ratings_of,
 )
-from kentrobar.core.play.trial_setups import (
-    HELD,
-    MOST_OF_ONE,
-    NEAR,
-    Steps,
-    make_setups,
-    usual_steps,
-)
+from kentrobar.core.play.trial_setups import HELD, MOST_OF_ONE, NEAR, Steps, make_setups, usual_steps
 from kentrobar.core.play.trials import Design, Preference
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.solving.supply import SOME_PUTTY, SOME_TAPE, Supply, Workpiece
@@ -65,11 +58,7 @@ def rated(player, random, design=LADDER):
 
 
 def test_a_whole_trial_asks_for_the_best_slips_in_checks_and_to_the_blind_blanks():
-    assert Counter(order_of_purposes(True)) == {
-        Purpose.BEST: COMPARISONS,
-        Purpose.CHECK: 6,
-        Purpose.BLANK: 3,
-    }
+    assert Counter(order_of_purposes(True)) == {Purpose.BEST: COMPARISONS, Purpose.CHECK: 6, Purpose.BLANK: 3}
     assert Purpose.BLANK not in order_of_purposes(False)
 
 
@@ -104,9 +93,7 @@ def test_a_careful_player_is_hardly_ever_called_careless_at_any_time():
     random, called = np.random.default_rng(21), 0
     for seed in range(sample(40)):
         asked = led(a_player(random, LADDER, 0), random, seed=seed)
-        called += any(
-            is_careless(found_of(LADDER, asked[:n]), asked[:n]) for n in range(len(asked) + 1)
-        )
+        called += any(is_careless(found_of(LADDER, asked[:n]), asked[:n]) for n in range(len(asked) + 1))
     assert called <= sample(4) + 1
 
 
@@ -215,9 +202,7 @@ def test_a_range_that_makes_no_trial_is_refused(steps, code):
     [(True, (318.0, 32.4, 13.6)), (True, (240.0, 31.6, 11.4)), (False, (112.0, 23.8, 6.1))],
 )
 def test_the_usual_range_is_one_that_a_trial_takes(key, is_racket, specs, has_strain):
-    now = dict(zip(("swingweight_kgcm2", "balance_cm", "twistweight_kgcm2"), specs, strict=True))[
-        key
-    ]
+    now = dict(zip(("swingweight_kgcm2", "balance_cm", "twistweight_kgcm2"), specs, strict=True))[key]
     usual = usual_steps(key, now, is_racket, has_strain)
     values = usual.values()
     assert 3 <= len(values) <= MOST_OF_ONE

@@ -121,9 +121,7 @@ def test_two_specs_are_found_together():
 
 
 def test_ratings_tell_of_the_best_too():
-    ratings = [
-        Rating(i, 7 - 0.02 * (value - 312.5) ** 2) for i, (value,) in enumerate(LADDER.setups)
-    ]
+    ratings = [Rating(i, 7 - 0.02 * (value - 312.5) ** 2) for i, (value,) in enumerate(LADDER.setups)]
     (found,) = posterior(LADDER, [], ratings[::2]).best()
     (nothing,) = posterior(LADDER, [], ratings[:2]).best()
     assert found.value == pytest.approx(312.5, abs=1.5)
@@ -142,13 +140,7 @@ def test_a_trial_ends_when_more_would_tell_nothing():
 
 
 def test_consistency_counts_pairs_tried_again_and_blanks():
-    answers = [
-        Answer(1, 4, A),
-        Answer(4, 1, B),
-        Answer(2, 2, SAME),
-        Answer(1, 4, SAME),
-        Answer(3, 3, A),
-    ]
+    answers = [Answer(1, 4, A), Answer(4, 1, B), Answer(2, 2, SAME), Answer(1, 4, SAME), Answer(3, 3, A)]
     assert consistency(answers)[:2] == (2, 4)
     # Of four, at least two by guessing one of three: 1 - (2/3)^4 - 4/3 (2/3)^3.
     assert consistency(answers).chance == pytest.approx(1 - (2 / 3) ** 4 - 4 / 3 * (2 / 3) ** 3)
@@ -156,8 +148,7 @@ def test_consistency_counts_pairs_tried_again_and_blanks():
 
 
 @pytest.mark.parametrize(
-    "setups",
-    [((300.0,),), ((300.0,), (300.0,)), ((1.0, 2.0, 3.0), (2.0, 3.0, 4.0)), ((1.0,),) * 41],
+    "setups", [((300.0,),), ((300.0,), (300.0,)), ((1.0, 2.0, 3.0), (2.0, 3.0, 4.0)), ((1.0,),) * 41]
 )
 def test_what_is_no_trial_is_refused(setups):
     with pytest.raises(SpecError):

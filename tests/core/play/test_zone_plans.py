@@ -66,9 +66,7 @@ def test_specs_that_are_kept_are_kept_while_the_zone_moves():
 def test_no_single_place_of_the_hoop_does_it_with_less():
     """Against the least pair of points at each place of the rim, found by bisection."""
     aim = wanted("volley", 0.6)
-    heavy = Supply(
-        tape=replace(SOME_TAPE, density=Estimate(0.5, 0.01)), putty=SOME_PUTTY, step_cm=0.2
-    )
+    heavy = Supply(tape=replace(SOME_TAPE, density=Estimate(0.5, 0.01)), putty=SOME_PUTTY, step_cm=0.2)
     found = propose_zone(LEAST, replace(work(), supply=heavy), Target({}), aim)
     line = RACKET.rim(Face.INNER)
 

@@ -116,9 +116,7 @@ def test_no_real_frame_is_called_impossible(masses):
     swing = sum(m * (y - 10) ** 2 for m, y in masses) / 1000
     recoil = sum(m * (y - balance) ** 2 for m, y in masses) / 1000
     if recoil > 1e-6 and 2 < balance < 68.58 and swing > 10:
-        require_possible(
-            MeasuredSpecs(Estimate(mass), Estimate(balance), Estimate(swing), 10.0), 68.58
-        )
+        require_possible(MeasuredSpecs(Estimate(mass), Estimate(balance), Estimate(swing), 10.0), 68.58)
 
 
 def test_values_outside_their_band_are_asked_about():
@@ -145,10 +143,16 @@ class TestRanges:
 
     @pytest.mark.parametrize(
         ("text", "ends"),
-        [("305", (304.5, 305.5)), ("305.2", (305.15, 305.25)), ("305,2", (305.15, 305.25)),
-         ("over 320", (320, math.inf)), (">= 320", (320, math.inf)), ("under 11", (-math.inf, 11)),
-         ("up to 300", (-math.inf, 300))],
-    )  # fmt: skip
+        [
+            ("305", (304.5, 305.5)),
+            ("305.2", (305.15, 305.25)),
+            ("305,2", (305.15, 305.25)),
+            ("over 320", (320, math.inf)),
+            (">= 320", (320, math.inf)),
+            ("under 11", (-math.inf, 11)),
+            ("up to 300", (-math.inf, 300)),
+        ],
+    )
     def test_one_number_is_what_rounds_to_it_and_an_end_may_be_open(self, text, ends):
         assert parse_range(text, MASS, "g") == pytest.approx(ends)
 

@@ -60,8 +60,9 @@ def test_what_a_corrected_instrument_shows_stays_beside_what_it_is_taken_for():
     row = entry.specs["balance"]
     assert row.values == pytest.approx([36.4, 36.5])
     assert [taken_as(BALANCE, cell, "the board") for cell in row.cells] == [
-        "314 mm + 50 mm of the board", "31.5 cm + 5 cm of the board",
-    ]  # fmt: skip
+        "314 mm + 50 mm of the board",
+        "31.5 cm + 5 cm of the board",
+    ]
     assert taken_as(STATIC_WEIGHT, Cell("305", "g", 305.0), "the scale") == "305 g"
 
 
@@ -144,8 +145,10 @@ def test_each_fix_that_is_offered_passes(name, slip, place):
     reference = expect_earlier("the reading before", entered(**RIGHT).measured)
     entry = entered(**RIGHT | {name: wrong})
     for fix in entry.fixes(reference):
-        typed = {field: TypedSpec((t,), next(s.unit for s in READ if s.field == field))
-                 for field, t in (RIGHT | {name: wrong}).items()}  # fmt: skip
+        typed = {
+            field: TypedSpec((t,), next(s.unit for s in READ if s.field == field))
+            for field, t in (RIGHT | {name: wrong}).items()
+        }
         axis = TypedAxis("10")
         for field, number in fix.changes.items():
             if field == "axis":

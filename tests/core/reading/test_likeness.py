@@ -31,7 +31,7 @@ def test_frames_alike_have_no_difference():
         ({"strings": "gut 1.30"}, "strings", False),
         ({"handle": "foam-filled"}, "handle", False),
     ],
-)  # fmt: skip
+)
 def test_each_difference_is_told_with_whose_it_is(changed, noun, is_lasting):
     (found,) = told(LIKE, LIKE._replace(label="B", **changed))
     assert (found.noun, found.is_lasting) == (noun, is_lasting)

@@ -10,15 +10,17 @@ from kentrobar.core.reading.pasted import read_pasted
     [
         ("Frame\tWeight (g)\tBalance mm\tSwing weight", ["mark", "mass", "balance", "swingweight"]),
         ("serial;static weight, oz;balance [in];SW kgcm2", ["mark", "mass", "balance", "swingweight"]),
-        ("No,Mass,Bal,SW,Twist weight,Colour",
-         ["mark", "mass", "balance", "swingweight", "twistweight", "colour"]),
         (
-            "frame,mark,\"static weight, g\",\"swing weight at 10 cm, kg·cm²\",\"static weight, g, after\"",
+            "No,Mass,Bal,SW,Twist weight,Colour",
+            ["mark", "mass", "balance", "swingweight", "twistweight", "colour"],
+        ),
+        (
+            'frame,mark,"static weight, g","swing weight at 10 cm, kg·cm²","static weight, g, after"',
             ["mark", "", "mass", "swingweight", ""],
         ),
         ("Notes|Racquet|Weight in grams", ["", "mark", "mass"]),
     ],
-)  # fmt: skip
+)
 def test_heads_find_their_fields(head, fields):
     delimiter = next(d for d in "\t;|," if d in head)
     row = delimiter.join(["1"] * len(fields))
@@ -28,13 +30,16 @@ def test_heads_find_their_fields(head, fields):
 @pytest.mark.parametrize(
     ("head", "field", "text"),
     [
-        ("Weight (oz)", "mass", "10.9 oz"), ("weight in grams", "mass", "10.9 g"),
-        ("Balance [mm]", "balance", "10.9 mm"), ("balance points", "balance", "10.9 pt"),
-        ("SW kgcm2", "swingweight", "10.9 kg·cm²"), ("TW, kg·cm²", "twistweight", "10.9 kg·cm²"),
+        ("Weight (oz)", "mass", "10.9 oz"),
+        ("weight in grams", "mass", "10.9 g"),
+        ("Balance [mm]", "balance", "10.9 mm"),
+        ("balance points", "balance", "10.9 pt"),
+        ("SW kgcm2", "swingweight", "10.9 kg·cm²"),
+        ("TW, kg·cm²", "twistweight", "10.9 kg·cm²"),
         ("Weight", "mass", "10.9"),
         ("Weight (g)", "balance", "10.9"),  # a unit of something else is left off
     ],
-)  # fmt: skip
+)
 def test_a_bare_number_gets_the_unit_of_its_head(head, field, text):
     _, column = read_pasted(f"Frame\t{head}\nA\t10.9")
     assert column.texts(field) == [text]

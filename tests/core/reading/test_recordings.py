@@ -29,8 +29,10 @@ START = datetime.fromisoformat("2026-03-14T10:59:48.250")
 
 def rows(*columns, delimiter=",", form="%.5f"):
     forms = form if isinstance(form, list) else [form] * len(columns)
-    return ["".join(delimiter.join(f % v if "%" in f else v for f, v in zip(forms, row, strict=True)))
-            for row in zip(*columns, strict=True)]  # fmt: skip
+    return [
+        "".join(delimiter.join(f % v if "%" in f else v for f, v in zip(forms, row, strict=True)))
+        for row in zip(*columns, strict=True)
+    ]
 
 
 def file(header, lines, encoding="utf-8", end="\n"):
@@ -66,9 +68,7 @@ READ = {
     "latin-1": file("Zeit,Drehrate (°/s)", TWO, "latin-1"),
     "decimal commas": file("time;gyro", comma(rows(T, GYRO, delimiter=";"))),
     "decimal commas in quotes": file("time,gyro", rows(T, COMMAS, form=["%.3f", '"%s"'])),
-    "decimal commas of one column": file(
-        "time;gyro", rows(T, COMMAS, form=["%.3f", "%s"], delimiter=";")
-    ),
+    "decimal commas of one column": file("time;gyro", rows(T, COMMAS, form=["%.3f", "%s"], delimiter=";")),
     "two columns of time": file(
         "time,seconds_elapsed,x", rows(T * 1e9 + 1.7e18, T, GYRO, form=["%.0f", "%.4f", "%.5f"])
     ),
@@ -99,7 +99,7 @@ READ = {
     "a camera's brightness": file("t,brightness", rows(T, LIGHT)),
     "passes of a light gate": file("", [f"{p:.4f}" for p in PASSES]),
     "passes with their count": file("no,time", rows(range(30), PASSES, form=["%d", "%.4f"])),
-}  # fmt: skip
+}
 
 REFUSED = {
     "no numbers": (b"hello\nworld\n", "No rows of numbers"),
@@ -112,7 +112,7 @@ REFUSED = {
     "too few rows": (file("time,x", TWO[:20]), "too few"),
     "samples too far apart": (file("time,x", rows(T[::20] * 20, GYRO[::20])), "samples|No column swings"),
     "one pass a day": (file("", [f"{p * 6e4:.1f}" for p in PASSES]), "no swing of a frame|gap"),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("shape", READ)
@@ -133,11 +133,13 @@ def test_what_holds_no_swing_is_refused_with_the_reason(shape):
 @pytest.mark.parametrize(
     ("header", "signal"),
     [
-        ("time,gyro (rad/s)", GYRO), ("time,gyro (deg/s)", np.degrees(GYRO)),
+        ("time,gyro (rad/s)", GYRO),
+        ("time,gyro (deg/s)", np.degrees(GYRO)),
         ("time,w (°/s)", np.degrees(GYRO)),
-        ("time,roll (deg)", np.degrees(ANGLE)), ("time,angle (rad)", ANGLE),
+        ("time,roll (deg)", np.degrees(ANGLE)),
+        ("time,angle (rad)", ANGLE),
     ],
-)  # fmt: skip
+)
 def test_amplitude_and_damping_are_told_by_the_signal(header, signal):
     """As the root of the mean square of the swing's width over the recording."""
     found = swing_in(read_recording(file(header, rows(T, signal))))
@@ -160,9 +162,7 @@ def test_what_pulls_along_the_frame_beats_twice_and_says_so():
 
 
 def test_a_clean_signal_is_no_surer_than_its_clock():
-    found = swing_in(
-        read_recording(file("time,roll (deg)", rows(T, np.degrees(ANGLE), form="%.9f")))
-    )
+    found = swing_in(read_recording(file("time,roll (deg)", rows(T, np.degrees(ANGLE), form="%.9f"))))
     assert found.period_s.u >= 0.99e-4 * PERIOD
 
 

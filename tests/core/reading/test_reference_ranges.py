@@ -18,11 +18,7 @@ def test_everything_shown_lies_on_its_strip_in_order(value, others):
     assert 0 <= places[0] <= places[-1] <= 1
     low, high = strip.usual
     expected = (
-        RangePosition.LOW
-        if value < low
-        else RangePosition.HIGH
-        if value > high
-        else RangePosition.USUAL
+        RangePosition.LOW if value < low else RangePosition.HIGH if value > high else RangePosition.USUAL
     )
     assert strip.standing(value) is expected
 

@@ -28,7 +28,7 @@ COVERAGE = [
     (1, 1.0, 0.93, 0.97),
     *[(2, 1.0, 0.93, 0.97), (2, 2.0, 0.88, 0.97), (2, 5.0, 0.85, 0.97)],  # two cannot tell their scatter
     *[(n, scatter, 0.93, 0.975) for n in (3, 4, 6, 10) for scatter in (1.0, 1.5, 3.0, 5.0)],
-]  # fmt: skip
+]
 
 
 def held(truth, precision, count, scatter, tries=4000):
@@ -99,9 +99,7 @@ def test_calibration_finds_scale_and_zero(scale, zero, truth):
 def test_one_known_body_gives_scale_or_zero():
     truth = rod_inertia_kgcm2(400, 80)
     assert truth == pytest.approx(400 * 6400 / 12 / 1000)
-    assert calibrate([KnownBody(truth, truth / 1.02)], 0.5, Finds.SCALE).scale == pytest.approx(
-        1.02
-    )
+    assert calibrate([KnownBody(truth, truth / 1.02)], 0.5, Finds.SCALE).scale == pytest.approx(1.02)
     assert calibrate([KnownBody(34.3, 29.3)], 0.05, Finds.ZERO).zero == pytest.approx(5.0)
 
 

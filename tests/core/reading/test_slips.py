@@ -97,9 +97,7 @@ def is_put_right(meant, wrong, fixes):
     if not fixes:
         return False
     if fixes[0].build:
-        return (
-            wrong.typed.keys() == meant.typed.keys() and wrong.typed["axis"] == meant.typed["axis"]
-        )
+        return wrong.typed.keys() == meant.typed.keys() and wrong.typed["axis"] == meant.typed["axis"]
     fixed = replace(wrong, typed={**wrong.typed, **fixes[0].changes})
     return all(
         isinstance(a, NotMeasured) or isinstance(b, NotMeasured) or abs(a - b) <= 0.05 * abs(a)
@@ -215,8 +213,7 @@ def test_the_reading_that_slipped_is_named_by_likelihood():
         frame = racket(random, 68.58) if random.uniform() < 0.7 else paddle(random, 41.0)
         part = (random.uniform(0, 0.25), random.uniform(0.7, 1.0))
         pieces = [
-            (random.uniform(1, 5), part[i % 2] * frame.length_cm, 0.0)
-            for i in range(random.integers(1, 4))
+            (random.uniform(1, 5), part[i % 2] * frame.length_cm, 0.0) for i in range(random.integers(1, 4))
         ]
         sides = read(random, frame), read(random, frame.with_grains(*pieces))
         alarms += bool(cross_check(*(told(s, frame) for s in sides), frame.length_cm).message)
@@ -264,22 +261,23 @@ def test_fixes_are_of_what_was_typed_not_of_what_the_board_makes_of_it():
     typed = entry().typed | {"balance": TypedNumber("312", "cm", correction=board)}
     fixes = find_fixes(TypedSpecs(Sport.TENNIS, typed, "playing"), EARLIER)
     assert next(
-        (name, each.text, each.unit)
-        for m in fixes
-        for name, each in m.changes.items()
-        if each.unit == "mm"
+        (name, each.text, each.unit) for m in fixes for name, each in m.changes.items() if each.unit == "mm"
     ) == ("balance", "312", "mm")
     assert all(each.unit != "pt" for m in fixes for each in m.changes.values())
-    assert questions(TypedSpecs(Sport.TENNIS, entry().typed | {
-        "balance": TypedNumber("31.20", "cm", correction=board)}, "playing"), EARLIER) == []  # fmt: skip
+    assert (
+        questions(
+            TypedSpecs(
+                Sport.TENNIS,
+                entry().typed | {"balance": TypedNumber("31.20", "cm", correction=board)},
+                "playing",
+            ),
+            EARLIER,
+        )
+        == []
+    )
 
 
-UNLIKE = {
-    "junior": junior,
-    "tail-weighted": tail_weighted,
-    "of wood": old_heavy,
-    "large and light": oversize,
-}
+UNLIKE = {"junior": junior, "tail-weighted": tail_weighted, "of wood": old_heavy, "large and light": oversize}
 
 
 @pytest.mark.parametrize("kind", UNLIKE)

@@ -33,9 +33,7 @@ from tests.core.frames import PADDLE, RACKET
 from tests.core.population import paddle, racket
 
 FACE_ON, EDGE_ON = SwingDirection
-HUNG = PendulumReading(
-    Estimate(300.0, 0.1), Estimate(32.0, 0.05), Estimate(65.0, 0.1), Estimate(1.37, 0.001)
-)
+HUNG = PendulumReading(Estimate(300.0, 0.1), Estimate(32.0, 0.05), Estimate(65.0, 0.1), Estimate(1.37, 0.001))
 
 
 def test_worked_number():
@@ -46,9 +44,14 @@ def test_worked_number():
 
 
 @given(
-    st.floats(150, 400), st.floats(25, 38), st.floats(100, 180), st.floats(0, 80),
-    st.floats(0, 6), st.floats(0, 2), st.floats(0, 25),
-)  # fmt: skip
+    st.floats(150, 400),
+    st.floats(25, 38),
+    st.floats(100, 180),
+    st.floats(0, 80),
+    st.floats(0, 6),
+    st.floats(0, 2),
+    st.floats(0, 25),
+)
 def test_a_known_frame_is_found_again(mass, balance, recoil, jig_g, jig_cm, jig_inertia, amplitude):
     """Whatever holds it and however wide it swings, the recoil weight comes back."""
     hung = replace(
@@ -103,10 +106,14 @@ def test_stated_spread_of_pendulum_and_twist_holds():
     recoil, twist = 160.0, 13.6
 
     def noisy(reading):
-        return replace(reading, **{
-            name: Estimate(random.normal(q.value, q.u), q.u)
-            for name, q in vars(reading).items() if isinstance(q, Estimate)
-        })  # fmt: skip
+        return replace(
+            reading,
+            **{
+                name: Estimate(random.normal(q.value, q.u), q.u)
+                for name, q in vars(reading).items()
+                if isinstance(q, Estimate)
+            },
+        )
 
     true = replace(HUNG, gravity_cms2=Estimate(980.6, 0.1), amplitude_deg=Estimate(6, 1))
     wide = swing_period_s(recoil, true) / small_swing_period_s(1.0, 6)
@@ -115,22 +122,14 @@ def test_stated_spread_of_pendulum_and_twist_holds():
     found = [pendulum(noisy(true), 10.0).swingweight_kgcm2 for _ in range(5000)]
     assert 0.93 <= coverage(swing, found) <= 0.97
 
-    lever = SidewaysReading(
-        Estimate(310, 0.1), Estimate(6, 0.05), Estimate(1.0), Estimate(980.6, 0.1)
-    )
+    lever = SidewaysReading(Estimate(310, 0.1), Estimate(6, 0.05), Estimate(1.0), Estimate(980.6, 0.1))
     period = 2 * math.pi * math.sqrt((twist * 1000 + 310 * 36) / (310 * 980.6 * 6))
-    found = [
-        twistweight(noisy(replace(lever, period_s=Estimate(period, 0.002)))) for _ in range(5000)
-    ]
+    found = [twistweight(noisy(replace(lever, period_s=Estimate(period, 0.002)))) for _ in range(5000)]
     assert 0.93 <= coverage(twist, found) <= 0.97
 
-    cords = TwoCordsReading(
-        Estimate(310, 0.1), Estimate(80, 0.2), Estimate(10, 0.05), Estimate(1.0)
-    )
+    cords = TwoCordsReading(Estimate(310, 0.1), Estimate(80, 0.2), Estimate(10, 0.05), Estimate(1.0))
     period = math.sqrt(16 * math.pi**2 * 80 * twist * 1000 / (310 * 980.665 * 100))
-    found = [
-        twistweight(noisy(replace(cords, period_s=Estimate(period, 0.004)))) for _ in range(5000)
-    ]
+    found = [twistweight(noisy(replace(cords, period_s=Estimate(period, 0.004)))) for _ in range(5000)]
     assert 0.93 <= coverage(twist, found) <= 0.97
 
 
@@ -145,9 +144,12 @@ def test_taps_of_a_hand_give_the_swing_weight():
     """30 ms scatter over 16 periods: within ±2 units at 95 %, and the ± claimed is true."""
     random = np.random.default_rng(7)
     exact = replace(
-        HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0),
+        HUNG,
+        mass_g=Estimate(300.0),
+        balance_cm=Estimate(32.0),
+        hang_cm=Estimate(65.0),
         gravity_cms2=Estimate(980.665),
-    )  # fmt: skip
+    )
     truth = pendulum(exact, 10.0).swingweight_kgcm2.value
     found = []
     for _ in range(2500):
@@ -159,9 +161,13 @@ def test_taps_of_a_hand_give_the_swing_weight():
 
 
 @given(
-    st.floats(0.8, 2.5), st.integers(12, 40), st.sets(st.integers(2, 11), max_size=2),
-    st.sampled_from([1, 2]), st.floats(-0.1, 0.1), st.integers(0, 1_000_000),
-)  # fmt: skip
+    st.floats(0.8, 2.5),
+    st.integers(12, 40),
+    st.sets(st.integers(2, 11), max_size=2),
+    st.sampled_from([1, 2]),
+    st.floats(-0.1, 0.1),
+    st.integers(0, 1_000_000),
+)
 def test_missed_and_double_taps_do_no_harm(period, count, missed, per_swing, aside, seed):
     """Passes left out, one tapped twice, a mark beside the middle: the period stays."""
     random, step = np.random.default_rng(seed), period / per_swing
@@ -212,9 +218,12 @@ def test_a_damped_noisy_recording_gives_the_swing_weight():
     """±0.5 units at 95 %, with the noise of a phone; the ± claimed is true."""
     random = np.random.default_rng(11)
     exact = replace(
-        HUNG, mass_g=Estimate(300.0), balance_cm=Estimate(32.0), hang_cm=Estimate(65.0),
+        HUNG,
+        mass_g=Estimate(300.0),
+        balance_cm=Estimate(32.0),
+        hang_cm=Estimate(65.0),
         gravity_cms2=Estimate(980.665),
-    )  # fmt: skip
+    )
     truth = pendulum(exact, 10.0).swingweight_kgcm2.value
     found = []
     for _ in range(80):
@@ -226,9 +235,7 @@ def test_a_damped_noisy_recording_gives_the_swing_weight():
     assert coverage(truth, found) > 0.9
 
 
-@pytest.mark.parametrize(
-    "header", ["time (ms),gyro x,gyro y\n", "t;a;b\n", "# made\nZeit\tx\ty\n", ""]
-)
+@pytest.mark.parametrize("header", ["time (ms),gyro x,gyro y\n", "t;a;b\n", "# made\nZeit\tx\ty\n", ""])
 def test_recordings_of_many_kinds_are_read(header):
     text = recording(np.random.default_rng(2), unit=1000 if "ms" in header else 1)
     for mark, other in ((";", ";"), ("\t", "\t")):
@@ -260,7 +267,7 @@ def test_passes_of_a_gate_are_read():
         (b"0,1\n" * 30, "No column of times"),
         (b"1" * 4_000_000, "larger than"),
     ],
-)  # fmt: skip
+)
 def test_garbage_says_why_no_swing_was_found(data, sentence):
     with pytest.raises(NoSwingError, match=sentence):
         swing_in(read_recording(data))
@@ -279,13 +286,19 @@ def swung(frame, way, hang_cm):
 
 def rig(read, way, sport=Sport.TENNIS, **options):
     measured = MeasuredSpecs(
-        Estimate(read.mass_g, 0.1), Estimate(read.balance_cm, 0.1),
+        Estimate(read.mass_g, 0.1),
+        Estimate(read.balance_cm, 0.1),
         twistweight_kgcm2=Estimate(read.twistweight_kgcm2, 0.2),
-    )  # fmt: skip
+    )
     about = {
-        "sport": sport, "length_cm": 68.58, "measured": measured, "axis_cm": 10.0, "way": way,
-        "gravity_cms2": Estimate(980.665, 0.05), "hang_cm": Estimate(65.0, 0.1),
-    }  # fmt: skip
+        "sport": sport,
+        "length_cm": 68.58,
+        "measured": measured,
+        "axis_cm": 10.0,
+        "way": way,
+        "gravity_cms2": Estimate(980.665, 0.05),
+        "hang_cm": Estimate(65.0, 0.1),
+    }
     return HangingRig(**about | options)
 
 
@@ -304,12 +317,13 @@ def test_a_swing_told_the_wrong_way_is_too_high_by_the_twist_weight_and_named():
     frame = racket(np.random.default_rng(3), 68.58)
     read = frame.read(10.0)
     known = rig(read, FACE_ON)
-    known = replace(known, measured=known.measured.with_reading(
-        SWING_WEIGHT, Estimate(read.swingweight_kgcm2, 1.0), axis_cm=10.0
-    ))  # fmt: skip
-    for told, true, sentence in (
-        (FACE_ON, EDGE_ON, "swung edge on"), (EDGE_ON, FACE_ON, "swung face on"),
-    ):  # fmt: skip
+    known = replace(
+        known,
+        measured=known.measured.with_reading(
+            SWING_WEIGHT, Estimate(read.swingweight_kgcm2, 1.0), axis_cm=10.0
+        ),
+    )
+    for told, true, sentence in ((FACE_ON, EDGE_ON, "swung edge on"), (EDGE_ON, FACE_ON, "swung face on")):
         wrong = replace(known, way=told)
         period = swung(frame, true, 65.0)
         answer = wrong.answer(period)
@@ -346,19 +360,16 @@ def test_a_paddle_carries_some_air_and_a_racket_none():
 def test_air_that_was_not_carried_is_added_with_its_spread():
     """Edge on a paddle carries none, hung by its tip less than about the axis it is told for."""
     read = paddle(np.random.default_rng(5), 41.9).read(5.0)
-    about = {
-        "sport": Sport.PICKLEBALL,
-        "length_cm": 41.9,
-        "axis_cm": 5.0,
-        "hang_cm": Estimate(40.0, 0.1),
-    }
+    about = {"sport": Sport.PICKLEBALL, "length_cm": 41.9, "axis_cm": 5.0, "hang_cm": Estimate(40.0, 0.1)}
     without, edge, face, at_axis = (
         rig(read, way, outline=outline, **about | more)
         for way, outline, more in (
-            (FACE_ON, None, {}), (EDGE_ON, PADDLE, {}), (FACE_ON, PADDLE, {}),
+            (FACE_ON, None, {}),
+            (EDGE_ON, PADDLE, {}),
+            (FACE_ON, PADDLE, {}),
             (FACE_ON, PADDLE, {"hang_cm": Estimate(5.0, 0.1)}),
         )
-    )  # fmt: skip
+    )
     whole = carried_air_kgcm2(PADDLE, 5.0)
     assert edge.air_kgcm2() == pytest.approx(whole)
     assert 0 < face.air_kgcm2().value < whole.value

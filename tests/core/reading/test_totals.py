@@ -14,11 +14,13 @@ from kentrobar.core.reading.totals import Total, period_of_totals, read_totals
 @pytest.mark.parametrize(
     ("text", "totals"),
     [
-        ("16 in 22.4 s", [Total(16, 22.4, 0.1)]), ("16 swings in 22,38", [Total(16, 22.38, 0.01)]),
+        ("16 in 22.4 s", [Total(16, 22.4, 0.1)]),
+        ("16 swings in 22,38", [Total(16, 22.38, 0.01)]),
         ("16 in 22.4; 20 in 27.9\n10:14", [Total(16, 22.4, 0.1), Total(20, 27.9, 0.1), Total(10, 14.0, 1.0)]),
-        ("50 in 1:08.5 s", [Total(50, 68.5, 0.1)]), ("", []),
+        ("50 in 1:08.5 s", [Total(50, 68.5, 0.1)]),
+        ("", []),
     ],
-)  # fmt: skip
+)
 def test_totals_are_read_as_people_say_them(text, totals):
     found = read_totals(text)
     assert [t[:1] + t[2:] for t in found] == [t[:1] + t[2:] for t in totals]
@@ -33,9 +35,7 @@ def test_what_is_no_total_is_quoted(text):
 
 @given(st.integers(2, 40), st.floats(0.9, 2.0))
 def test_exact_totals_give_the_period_itself(count, period):
-    found = period_of_totals(
-        [Total(count, count * period, 0.01), Total(2 * count, 2 * count * period, 0.01)]
-    )
+    found = period_of_totals([Total(count, count * period, 0.01), Total(2 * count, 2 * count * period, 0.01)])
     assert found.period_s.value == pytest.approx(period)
     assert found.u_after(20) < found.period_s.u
 
@@ -69,9 +69,7 @@ def test_a_total_that_was_miscounted_is_named():
 # -- a camera's square -------------------------------------------------------------------------
 
 
-def filmed(
-    random, period, *, swings=16, rate=30.0, noise=2.0, drift=25.0, leap=60.0, dark=False, off=0.0
-):
+def filmed(random, period, *, swings=16, rate=30.0, noise=2.0, drift=25.0, leap=60.0, dark=False, off=0.0):
     """Brightness of a square over the path: a pulse at each pass, noise, drifting light, jitter."""
     t = np.arange(0, swings * period, 1 / rate) + random.normal(
         0, 0.001, int(np.ceil(swings * period * rate))
@@ -107,10 +105,11 @@ def test_a_camera_tells_the_period_within_a_millisecond(how):
 @pytest.mark.parametrize(
     ("made", "why"),
     [
-        ({"leap": 0.0}, "Nothing passes the square"), ({"rate": 6.0}, "pictures a second"),
+        ({"leap": 0.0}, "Nothing passes the square"),
+        ({"rate": 6.0}, "pictures a second"),
         ({"swings": 3}, "passes; let the frame swing on"),
     ],
-)  # fmt: skip
+)
 def test_a_picture_without_a_swing_is_refused_with_its_reason(made, why):
     with pytest.raises(NoSwingError, match=why):
         swing_in(as_recording(*filmed(np.random.default_rng(1), 1.3, **{"swings": 16} | made)))

@@ -26,9 +26,7 @@ C = point(4.0, 1.8)
 
 
 def read_of(moments: Moments, u=(0.1, 0.05, 0.7, 0.2), axis_cm=AXIS):
-    values = (
-        moments.mass, moments.balance_cm, moments.swingweight_kgcm2(axis_cm), moments.twistweight_kgcm2
-    )  # fmt: skip
+    values = (moments.mass, moments.balance_cm, moments.swingweight_kgcm2(axis_cm), moments.twistweight_kgcm2)
     return MeasuredSpecs.read_apart(
         {spec.key: Estimate(v, s) for spec, v, s in zip(READ, values, u, strict=True)}, axis_cm
     )
@@ -64,13 +62,11 @@ def test_all_readings_together_are_the_weighted_mean_of_everything_known():
     prior += np.outer(roll, roll)
     kept = slice(0, 4)
     p, b, m = read.axis_cm, read.balance_cm.value, whole.mass
-    rows = np.array([
-        [1.0, 0, 0, 0], [-b, 1.0, 0, 0], [p * p / 1000, -2 * p / 1000, 1 / 1000, 0], [0, 0, 0, 1 / 1000],
-    ])  # fmt: skip
-    us = [0.1, 0.05 * m, 0.7, 0.2]
-    told = np.array(
-        [read.mass_g.value, 0.0, read.swingweight_kgcm2.value, read.twistweight_kgcm2.value]
+    rows = np.array(
+        [[1.0, 0, 0, 0], [-b, 1.0, 0, 0], [p * p / 1000, -2 * p / 1000, 1 / 1000, 0], [0, 0, 0, 1 / 1000]]
     )
+    us = [0.1, 0.05 * m, 0.7, 0.2]
+    told = np.array([read.mass_g.value, 0.0, read.swingweight_kgcm2.value, read.twistweight_kgcm2.value])
     weights = np.linalg.inv(prior[kept, kept])
     information = weights + rows.T @ np.diag(1 / np.square(us)) @ rows
     right = weights @ np.array(whole[:4]) + rows.T @ (told / np.square(us))
@@ -162,9 +158,11 @@ def test_the_intervals_hold_the_truth(jobs):
         now = belief.with_read(job.read()).now(AXIS).after
         truth = job.whole()
         for value, quantity in (
-            (truth.mass, now.mass_g), (truth.balance_cm, now.balance_cm),
-            (truth.swingweight_kgcm2(AXIS), now.swingweight_kgcm2), (truth.recoil_kgcm2, now.recoil_kgcm2),
-        ):  # fmt: skip
+            (truth.mass, now.mass_g),
+            (truth.balance_cm, now.balance_cm),
+            (truth.swingweight_kgcm2(AXIS), now.swingweight_kgcm2),
+            (truth.recoil_kgcm2, now.recoil_kgcm2),
+        ):
             held.append(abs(value - quantity.value) <= 1.96 * quantity.u)
     assert np.mean(held) == pytest.approx(0.95, abs=margin(0.025))
 
@@ -191,9 +189,7 @@ def test_a_slip_is_questioned_and_a_right_reading_is_not(jobs):
         doubted.append(belief.surprise(right) < IMPOSSIBLE)
         spec = READ[n % 3]
         value = right.of(spec)
-        slip = right.with_reading(
-            spec, value._replace(value=value.value * (1.03 if n % 2 else 0.97))
-        )
+        slip = right.with_reading(spec, value._replace(value=value.value * (1.03 if n % 2 else 0.97)))
         questioned.append(belief.surprise(slip) < IMPOSSIBLE)
     assert np.mean(questioned) >= 1 - margin(0.05)
     assert np.mean(doubted) <= margin(0.01)
@@ -231,12 +227,15 @@ class TestATimedSwing:
         period = 2 * np.pi * np.sqrt(inertia / pull) + random.normal(0, period_u)
         now = belief.now(10.0).after
         rig = HangingRig(
-            sport=Sport.TENNIS, length_cm=68.58, gravity_cms2=Estimate(self.G, 0.0), axis_cm=10.0,
+            sport=Sport.TENNIS,
+            length_cm=68.58,
+            gravity_cms2=Estimate(self.G, 0.0),
+            axis_cm=10.0,
             hang_cm=Estimate(self.HANG, 0.0),
             measured=MeasuredSpecs.read_apart(
                 {"mass_g": Estimate(now.mass_g.value), "balance_cm": Estimate(now.balance_cm.value)}, 10.0
             ),
-        )  # fmt: skip
+        )
         found = Estimate(float(period), period_u)
         return rig.answer(found), {"swingweight_kgcm2": rig.slopes(found)}
 
@@ -248,9 +247,12 @@ class TestATimedSwing:
             specs = (random.normal(305, 3), random.normal(32.2, 0.5), random.normal(315, 6))
             truth = moments_from_specs(*specs, 10.0, 13.5)
             read = MeasuredSpecs.read_apart(
-                {"mass_g": Estimate(truth.mass + random.normal(0, 1.0), 1.0),
-                 "balance_cm": Estimate(truth.balance_cm + random.normal(0, 0.3), 0.3)}, 10.0
-            )  # fmt: skip
+                {
+                    "mass_g": Estimate(truth.mass + random.normal(0, 1.0), 1.0),
+                    "balance_cm": Estimate(truth.balance_cm + random.normal(0, 0.3), 0.3),
+                },
+                10.0,
+            )
             belief = estimate_state(read, length_cm=68.58)
             answer, slopes = self.timed(truth, belief, random, 0.0005)
             swung = MeasuredSpecs.read_apart({"swingweight_kgcm2": answer}, 10.0)
@@ -267,10 +269,7 @@ class TestAPieceThatIsMoved:
     def test_it_is_expected_as_if_it_had_been_laid_there(self):
         belief = estimate_state(REED, **SETTING).with_laid("a", A)
         there = replace(A, at=strip(60.0, 8.0).at)
-        moved, laid = (
-            belief.with_moved("a", there),
-            estimate_state(REED, **SETTING).with_laid("a", there),
-        )
+        moved, laid = (belief.with_moved("a", there), estimate_state(REED, **SETTING).with_laid("a", there))
         for one, other in zip(moved.now(AXIS).after[:-1], laid.now(AXIS).after[:-1], strict=True):
             assert one == pytest.approx(other)
 
@@ -308,12 +307,8 @@ class TestAPlaceThatIsKnownToBeOff:
         moved = wanted.swingweight_kgcm2(AXIS) - was.swingweight_kgcm2(AXIS)
         assert found.mass == pytest.approx(wanted.mass, abs=1e-3)
         assert found.balance_cm == pytest.approx(wanted.balance_cm, abs=2e-4)
-        assert found.swingweight_kgcm2(AXIS) - was.swingweight_kgcm2(AXIS) == pytest.approx(
-            moved, rel=0.06
-        )
+        assert found.swingweight_kgcm2(AXIS) - was.swingweight_kgcm2(AXIS) == pytest.approx(moved, rel=0.06)
 
     def test_it_is_as_unsure_as_was_learnt(self):
-        belief = estimate_state(REED, **SETTING).with_laid(
-            "a", point(12.0, 55.0), Estimate(0.25, 0.1)
-        )
+        belief = estimate_state(REED, **SETTING).with_laid("a", point(12.0, 55.0), Estimate(0.25, 0.1))
         assert belief.place_offset("a") == pytest.approx(Estimate(0.25, 0.1))

@@ -61,9 +61,7 @@ class TestWhatIsUsual:
             u_alone = random.uniform(0.003, 0.02)
             told, before = true + random.normal(0, u_alone), self.RULE.u**-2
             after = before + u_alone**-2
-            found.append(
-                Finding(Estimate(told * u_alone**-2 / after, after**-0.5), self.RULE.u, 0.0)
-            )
+            found.append(Finding(Estimate(told * u_alone**-2 / after, after**-0.5), self.RULE.u, 0.0))
         return found
 
     @pytest.mark.parametrize("count", [2, 8, 30])

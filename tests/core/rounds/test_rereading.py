@@ -20,9 +20,7 @@ FIELDS = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
 def as_read(random, truth):
     """Readings of the true specs, as far off as the instruments are known for."""
     us = {name: getattr(REED, name).u for name in FIELDS}
-    read = {
-        name: Estimate(random.normal(getattr(truth, name).value, u), u) for name, u in us.items()
-    }
+    read = {name: Estimate(random.normal(getattr(truth, name).value, u), u) for name, u in us.items()}
     return replace(REED, **read)
 
 

@@ -36,19 +36,19 @@ def bands_about(belief, shifts, widths):
 def grams(trims):
     """What trims cut off or put on, and how many pieces they touch."""
     were = {"a": A, "c": C}
-    changed = [
-        abs((t.piece.total_mass_g if t.piece else 0.0) - were[t.key].total_mass_g) for t in trims
-    ]
+    changed = [abs((t.piece.total_mass_g if t.piece else 0.0) - were[t.key].total_mass_g) for t in trims]
     return sum(changed), len(changed)
 
 
 @pytest.mark.parametrize(
     "shifts",
     [
-        {"mass_g": 0.9, "swingweight_kgcm2": 1.6}, {"mass_g": -1.2, "swingweight_kgcm2": -1.0},
-        {"mass_g": -0.9, "balance_cm": 0.05}, {"mass_g": 1.6, "balance_cm": -0.1, "swingweight_kgcm2": 0.5},
+        {"mass_g": 0.9, "swingweight_kgcm2": 1.6},
+        {"mass_g": -1.2, "swingweight_kgcm2": -1.0},
+        {"mass_g": -0.9, "balance_cm": 0.05},
+        {"mass_g": 1.6, "balance_cm": -0.1, "swingweight_kgcm2": 0.5},
     ],
-)  # fmt: skip
+)
 def test_no_smaller_trim_of_all_reaches_the_chance(shifts):
     belief = laid()
     widths = {"mass_g": 0.5, "balance_cm": 0.1, "swingweight_kgcm2": 0.9}

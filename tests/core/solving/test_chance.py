@@ -56,19 +56,20 @@ def test_frames_laid_from_one_roll_err_together(material):
     exact = MeasuredSpecs(Estimate(300.0), Estimate(32.0), Estimate(310.0), 10.0, Estimate(13.0))
     laid = [
         RimStrip(
-            at=ClockPlace(minutes), length_cm=Estimate(20.0, 0.4), material=material,
-            g_per_cm=Estimate(0.25, 0.02), mirrored=True,
+            at=ClockPlace(minutes),
+            length_cm=Estimate(20.0, 0.4),
+            material=material,
+            g_per_cm=Estimate(0.25, 0.02),
+            mirrored=True,
         )
         for minutes in (15.0, 10.0)
-    ]  # fmt: skip
+    ]
     after = [predict(exact, [p], length_cm=68.58, axis_cm=10.0, outline=RACKET) for p in laid]
     bands = [{"mass_g": (0.0, each.after.mass_g.value)} for each in after]
     together = 20.0 * 2 * 0.02 if material else 0.0
     u = after[0].after.mass_g.u
     r = together**2 / u**2
-    assert chance_all_within(after, bands) == pytest.approx(
-        0.25 + np.arcsin(r) / 2 / np.pi, abs=0.01
-    )
+    assert chance_all_within(after, bands) == pytest.approx(0.25 + np.arcsin(r) / 2 / np.pi, abs=0.01)
     width = 0.5
     alike = norm.cdf(width, 0, u * np.sqrt(2 - 2 * r)) * 2 - 1
     found = chance_alike(after, [{"mass_g": width}] * 2)
@@ -98,13 +99,7 @@ def test_the_surest_plan_draws_its_bands_in_no_more_than_it_has_to(wished):
 
 
 def test_bands_close_where_readings_are_too_coarse():
-    bands, us = (
-        {"mass_g": (310.0, 312.0), "balance_cm": (31.9, 32.1)},
-        {"mass_g": 0.1, "balance_cm": 0.08},
-    )
-    assert drawn_in(bands, us, 1.0) == {
-        "mass_g": (310.1, 311.9),
-        "balance_cm": pytest.approx((31.98, 32.02)),
-    }
+    bands, us = ({"mass_g": (310.0, 312.0), "balance_cm": (31.9, 32.1)}, {"mass_g": 0.1, "balance_cm": 0.08})
+    assert drawn_in(bands, us, 1.0) == {"mass_g": (310.1, 311.9), "balance_cm": pytest.approx((31.98, 32.02))}
     assert drawn_in(bands, us, 2.0) is None
     assert coarsest({"mass_g": 1.0, "balance_cm": 0.1}, us) == ("balance_cm", 4)

@@ -59,9 +59,11 @@ def test_impossible_targets_are_refused_with_the_clash():
 
 
 def test_nothing_lighter_exists_by_trying_everything():
-    sites = [PointSlot(label="tip", y_cm=66, step_g=0.5, max_g=3),
-             PointSlot(label="sides", y_cm=52, x_cm=12, mirrored=True, step_g=0.5, max_g=2),
-             PointSlot(label="cap", y_cm=1, step_g=0.5, max_g=4)]  # fmt: skip
+    sites = [
+        PointSlot(label="tip", y_cm=66, step_g=0.5, max_g=3),
+        PointSlot(label="sides", y_cm=52, x_cm=12, mirrored=True, step_g=0.5, max_g=2),
+        PointSlot(label="cap", y_cm=1, step_g=0.5, max_g=4),
+    ]
     steps = [range(7), range(5), range(9)]
     for swing, balance in ((321.0, 32.4), (324.0, 32.2), (320.0, 32.9)):
         aim = Target.about({"swingweight_kgcm2": swing, "balance_cm": balance}, TOLERANCES, 10.0)
@@ -83,9 +85,11 @@ def test_nothing_lighter_exists_by_trying_everything():
 def test_an_edge_of_the_band_belongs_to_it():
     """60 aims with an edge on a plan's very specs: the optimum is that of all plans, tried one by one."""
     random, steps = np.random.default_rng(60), np.array([0.5, 0.5, 0.5])
-    sites = [PointSlot(label="tip", y_cm=66, step_g=0.5, max_g=3),
-             PointSlot(label="sides", y_cm=52, x_cm=12, mirrored=True, step_g=0.5, max_g=2),
-             PointSlot(label="cap", y_cm=1, step_g=0.5, max_g=4)]  # fmt: skip
+    sites = [
+        PointSlot(label="tip", y_cm=66, step_g=0.5, max_g=3),
+        PointSlot(label="sides", y_cm=52, x_cm=12, mirrored=True, step_g=0.5, max_g=2),
+        PointSlot(label="cap", y_cm=1, step_g=0.5, max_g=4),
+    ]
     counts = np.array(list(product(range(7), range(5), range(9))))
     grams = counts * steps * np.array([1, 2, 1])  # a pair weighs twice
     y = np.array([66.0, 52.0, 1.0])
@@ -143,14 +147,19 @@ def test_any_weight_without_steps_is_exact():
     ("site", "aim", "field"),
     [
         (PointSlot(label="x", y_cm=1, max_g=0), {"mass_g": 315.0}, "max_g"),
-        (RimSlot(label="x", start=ClockPlace(60), end=ClockPlace(60.1), g_per_cm=Estimate(0.1)),
-         {"mass_g": 315.0}, "step_cm"),
-        (RimSlot(label="x", start=ClockPlace(60), end=ClockPlace(90), g_per_cm=Estimate(0)),
-         {"mass_g": 315.0},
-         "step_cm"),
+        (
+            RimSlot(label="x", start=ClockPlace(60), end=ClockPlace(60.1), g_per_cm=Estimate(0.1)),
+            {"mass_g": 315.0},
+            "step_cm",
+        ),
+        (
+            RimSlot(label="x", start=ClockPlace(60), end=ClockPlace(90), g_per_cm=Estimate(0)),
+            {"mass_g": 315.0},
+            "step_cm",
+        ),
         (PointSlot(label="x", y_cm=1), {"swingweight_kgcm2": 300.0}, "swingweight_kgcm2"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_asked_is_refused(site, aim, field):
     scale_only = MeasuredSpecs(Estimate(310), Estimate(32.4))
     with pytest.raises(KentrobarError) as refused:
@@ -167,10 +176,17 @@ def test_a_wide_bound_is_not_cheap_to_miss():
 
 
 def test_pieces_too_small_to_lay_are_not_proposed():
-    sites = [PointSlot(label="tip", y_cm=66, step_g=0.1, least_g=1.0),
-             RimSlot(label="12", start=ClockPlace(0), end=ClockPlace(60), g_per_cm=Estimate(0.1),
-                     mirrored=True,
-                     least_cm=3.0)]  # fmt: skip
+    sites = [
+        PointSlot(label="tip", y_cm=66, step_g=0.1, least_g=1.0),
+        RimSlot(
+            label="12",
+            start=ClockPlace(0),
+            end=ClockPlace(60),
+            g_per_cm=Estimate(0.1),
+            mirrored=True,
+            least_cm=3.0,
+        ),
+    ]
     for swing in (318.9, 320.0, 323.0):
         found = solve(Target.about({"swingweight_kgcm2": swing}, TOLERANCES, 10.0), sites)
         for piece in found.pieces:
@@ -195,9 +211,7 @@ def test_a_choice_is_taken_wholly_or_left():
         aim = Target.about({"mass_g": mass}, TOLERANCES | {"mass_g": 0.1}, 10.0)
         found = solve(aim, sites)
         assert found.is_feasible
-        assert len(found.pieces) == laid or specs_with(found.pieces)["mass_g"] == pytest.approx(
-            mass
-        )
+        assert len(found.pieces) == laid or specs_with(found.pieces)["mass_g"] == pytest.approx(mass)
         assert set(cap.pieces) <= set(found.pieces) or not set(cap.pieces) & set(found.pieces)
 
 

@@ -26,8 +26,7 @@ LEAD = stock(MaterialKind.LEAD_TAPE, 1, name="Tape", facts=KINDS[MaterialKind.TU
 LEAD_TAPE = stock(MaterialKind.LEAD_TAPE, 6, name="Tape", density=Estimate(0.1, 0.002))
 PUTTY = stock(MaterialKind.TUNGSTEN_PUTTY, 2, name="Putty")
 SUPPLY = Supply(tape=LEAD, putty=PUTTY)
-MUDLARK = MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), Estimate(112, 1), 5.0,
-                        Estimate(6.1, 0.2))  # fmt: skip
+MUDLARK = MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), Estimate(112, 1), 5.0, Estimate(6.1, 0.2))
 RACKET_WORK = Workpiece(Baseline(RACKET, REED), SUPPLY)
 
 
@@ -46,9 +45,7 @@ def wished(key, measured, outline, axis_cm):
 
 
 @pytest.mark.parametrize("key", GOALS)
-@pytest.mark.parametrize(
-    ("measured", "outline", "axis"), [(REED, RACKET, 10.0), (MUDLARK, PADDLE, 5.0)]
-)
+@pytest.mark.parametrize(("measured", "outline", "axis"), [(REED, RACKET, 10.0), (MUDLARK, PADDLE, 5.0)])
 def test_every_wish_is_reached_by_all_that_is_proposed(key, measured, outline, axis):
     aim = wished(key, measured, outline, axis)
     found, first = propose(Workpiece(Baseline(outline, measured), SUPPLY), aim)
@@ -73,9 +70,11 @@ def test_every_school_keeps_what_it_says(key):
     work = with_supply(
         putty=stock(MaterialKind.SILICONE, 3, name="Silicone"),
         clean=stock(MaterialKind.REMOVABLE_PUTTY, 4, name="Removable", g_cm3=1.9),
-        swaps=(cap,), removals=(tape_off,),
-        module=stock(MaterialKind.MODULE, 5, name="Module", each_g=3.0), most_layers=2,
-    )  # fmt: skip
+        swaps=(cap,),
+        removals=(tape_off,),
+        module=stock(MaterialKind.MODULE, 5, name="Module", each_g=3.0),
+        most_layers=2,
+    )
     school, met = SCHOOLS[key], 0
     for wish in GOALS:
         aim = wished(wish, REED, RACKET, 10.0)
@@ -89,18 +88,12 @@ def test_every_school_keeps_what_it_says(key):
         materials = {piece.material for piece in proposal.pieces if not piece.removed}
         assert ("Silicone" in materials) <= (school.way is not SchoolStyle.CLEAN)
         assert ("cap" in materials) <= (school.way is SchoolStyle.SWAPPED)
-        assert any(piece.removed for piece in proposal.pieces) <= (
-            school.way is SchoolStyle.TAKEN_OFF
-        )
+        assert any(piece.removed for piece in proposal.pieces) <= (school.way is SchoolStyle.TAKEN_OFF)
         assert materials <= (
-            {"Module"}
-            if school.way is SchoolStyle.CLIPPED
-            else {"Tape", "Silicone", "Removable", "cap"}
+            {"Module"} if school.way is SchoolStyle.CLIPPED else {"Tape", "Silicone", "Removable", "cap"}
         )
         strips = [piece for piece in proposal.pieces if isinstance(piece, RimStrip)]
-        assert all(
-            (strip.face is Face.BUMPER) == (school.way is SchoolStyle.HIDDEN) for strip in strips
-        )
+        assert all((strip.face is Face.BUMPER) == (school.way is SchoolStyle.HIDDEN) for strip in strips)
         assert all(strip.layers <= 2 for strip in strips)
     assert met or key in ("heft", "swaps", "trial")
 
@@ -167,9 +160,7 @@ def test_blocked_stretches_and_posts_stay_clear_on_both_sides():
     for post in PostHold:
         about = Circumstances(blocked=blocked, post=post, handle=HandleBuild.FOAM)
         for goal in ("hold", "steadier"):
-            found, _ = propose(
-                in_circumstances(about, RACKET_WORK), wished(goal, REED, RACKET, 10.0)
-            )
+            found, _ = propose(in_circumstances(about, RACKET_WORK), wished(goal, REED, RACKET, 10.0))
             assert found
             for proposal in found:
                 laid = [PieceOfMaterial(piece, MaterialKind.EDGE_TAPE) for piece in proposal.pieces]

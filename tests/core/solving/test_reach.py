@@ -21,11 +21,10 @@ WORK = Workpiece(
     Supply(tape=stock(MaterialKind.TUNGSTEN_TAPE), putty=stock(MaterialKind.TUNGSTEN_PUTTY, 2)),
 )
 SITES = [
-    *(site for site in slots_to_use(WORK).values()
-      if isinstance(site, PointSlot)),
+    *(site for site in slots_to_use(WORK).values() if isinstance(site, PointSlot)),
     PointSlot(label="tip", y_cm=67.5, max_g=30),
     PointSlot(label="sides", y_cm=52, x_cm=12.5, mirrored=True),
-]  # fmt: skip
+]
 MOST_G = 20.0
 
 
@@ -35,15 +34,20 @@ def test_every_random_plan_lies_within(second):
     random = np.random.default_rng(3)
     for _ in range(300):
         parts = random.dirichlet(np.full(len(SITES), 0.4)) * MOST_G * random.uniform(0, 1)
-        pieces = [point(m / (1 + s.mirrored), s.y_cm, s.x_cm, mirrored=s.mirrored)
-                  for m, s in zip(parts, SITES, strict=True)
-                  if m > 1e-6 and m / (1 + s.mirrored) <= s.max_g]  # fmt: skip
+        pieces = [
+            point(m / (1 + s.mirrored), s.y_cm, s.x_cm, mirrored=s.mirrored)
+            for m, s in zip(parts, SITES, strict=True)
+            if m > 1e-6 and m / (1 + s.mirrored) <= s.max_g
+        ]
         after = predict(REED, pieces, length_cm=68.58, axis_cm=10.0).after
         value = getattr(after, second).value
         # The edges are straight between the steps, the true ones bend a little.
         slack = 0.01 * (max(found.most) - min(found.least))
-        near = [found.holds(after.balance_cm.value + d, value + e)
-                for d in (-0.01, 0, 0.01) for e in (-slack, 0, slack)]  # fmt: skip
+        near = [
+            found.holds(after.balance_cm.value + d, value + e)
+            for d in (-0.01, 0, 0.01)
+            for e in (-slack, 0, slack)
+        ]
         assert any(near), (after.balance_cm.value, value)
 
 
@@ -52,8 +56,10 @@ def test_the_edges_are_reached_and_what_lies_beyond_is_not():
     ceiling = REED.mass_g.value + MOST_G
     for i in (3, 12, 21):
         for edge, outward in ((found.most[i], 1.0), (found.least[i], -1.0)):
-            at = {"balance_cm": (found.balance_cm[i] - 0.03, found.balance_cm[i] + 0.03),
-                  "mass_g": (0.0, ceiling + 0.2)}  # fmt: skip
+            at = {
+                "balance_cm": (found.balance_cm[i] - 0.03, found.balance_cm[i] + 0.03),
+                "mass_g": (0.0, ceiling + 0.2),
+            }
             inside = Target(
                 at | {"swingweight_kgcm2": (edge - outward * 2 - 1, edge - outward * 2 + 1)}, 10.0
             )
@@ -67,13 +73,7 @@ def test_the_edges_are_reached_and_what_lies_beyond_is_not():
 
 def test_more_weight_reaches_farther_and_none_reaches_nothing():
     small, large = (reach(REED, SITES, RACKET, most_g=g, axis_cm=10.0) for g in (5.0, 20.0))
-    assert (
-        large.balance_cm[0]
-        < small.balance_cm[0]
-        < 32.4
-        < small.balance_cm[-1]
-        < large.balance_cm[-1]
-    )
+    assert large.balance_cm[0] < small.balance_cm[0] < 32.4 < small.balance_cm[-1] < large.balance_cm[-1]
     assert max(large.most) > max(small.most)
     assert min(small.least) >= 318.0 - 1e-6  # nothing that is added lowers the swing weight
 

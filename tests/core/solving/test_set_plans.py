@@ -29,9 +29,12 @@ HOLLOW = Circumstances(handle=HandleBuild.HOLLOW)
 
 def work(mass, balance, swing, twist=13.5, **known):
     read = MeasuredSpecs(
-        Estimate(mass, 0.1), Estimate(balance, 0.05), Estimate(swing, 1.0), AXIS,
+        Estimate(mass, 0.1),
+        Estimate(balance, 0.05),
+        Estimate(swing, 1.0),
+        AXIS,
         NOT_MEASURED if twist is None else Estimate(twist, 0.2),
-    )  # fmt: skip
+    )
     supply = Supply(tape=SOME_TAPE, putty=SOME_PUTTY)
     return SetWork(Workpiece(Baseline(RACKET, read, HOLLOW), supply), **known)
 
@@ -45,9 +48,7 @@ def after(works, plan):
     found = []
     for each, laid in zip(works, plan.frames, strict=True):
         frame = each.work.measured
-        specs = predict(
-            frame, laid.pieces, length_cm=RACKET.length_cm, axis_cm=AXIS, outline=RACKET
-        ).after
+        specs = predict(frame, laid.pieces, length_cm=RACKET.length_cm, axis_cm=AXIS, outline=RACKET).after
         found.append({name: getattr(specs, name).value for name in TOLERANCES})
     return found
 
@@ -101,10 +102,7 @@ def test_the_same_look_differs_in_length_only():
 def test_within_of_each_other_is_a_spread_and_within_of_a_target_is_not():
     works = three()
     close = plan_by(
-        SetWay.LEAST,
-        works,
-        Target.about({}, TOLERANCES, AXIS, alike=Alike.TO_EACH_OTHER),
-        seconds=20,
+        SetWay.LEAST, works, Target.about({}, TOLERANCES, AXIS, alike=Alike.TO_EACH_OTHER), seconds=20
     )
     for name, width in spread(after(works, close.plan)).items():
         assert width <= TOLERANCES[name] + 1e-6
@@ -160,13 +158,9 @@ def test_groups_that_are_alike_are_those_that_trying_all_finds():
         apart = {"mass_g": 2.0, "swingweight_kgcm2": 2.0}
 
         def is_alike(group, frames=frames, apart=apart):
-            return all(
-                np.ptp([frames[i][name] for i in group]) <= t + 1e-9 for name, t in apart.items()
-            )
+            return all(np.ptp([frames[i][name] for i in group]) <= t + 1e-9 for name, t in apart.items())
 
-        best = max(
-            size for size in range(1, 8) if any(is_alike(g) for g in combinations(range(7), size))
-        )
+        best = max(size for size in range(1, 8) if any(is_alike(g) for g in combinations(range(7), size)))
         found = list(alike_already(frames, apart))
         assert len(found[0]) == best
         assert all(is_alike(group) for group in found)
@@ -231,9 +225,7 @@ def test_the_chance_of_each_other_is_that_of_draws():
 def test_the_surest_plan_of_a_set_reads_within_as_often_as_it_says():
     """2,000 remeasurements of the laid frames: weight and swing weight drawn from what is known of them."""
     works = [replace(each, work=_read_well(each.work)) for each in three()]
-    found = plan_by(
-        SetWay.SUREST, works, Target.about({}, TOLERANCES, AXIS), chance=0.9, seconds=60
-    )
+    found = plan_by(SetWay.SUREST, works, Target.about({}, TOLERANCES, AXIS), chance=0.9, seconds=60)
     plan, random = found.plan, np.random.default_rng(8)
     assert plan.chance >= 0.9
     inside = np.ones(2000, dtype=bool)
@@ -262,9 +254,7 @@ def test_one_more_reading_is_worth_most_where_least_is_known():
     frames = [each.frame(list(each.sites(SetWay.LEAST).values())) for each in works]
     plan = plan_set(frames, aim, seconds=20)
     worth = most_worth_reading(frames, aim, plan)
-    assert (
-        worth.name == "swingweight_kgcm2"
-    )  # ± as wide as its tolerance, the others a tenth and a half
+    assert worth.name == "swingweight_kgcm2"  # ± as wide as its tolerance, the others a tenth and a half
     assert worth.chance > plan.chance
 
 
@@ -272,11 +262,7 @@ def test_one_more_reading_is_worth_most_where_least_is_known():
 
 
 def test_every_concession_is_one():
-    works = [
-        work(299.2, 31.2, 288.5, is_kept=True),
-        work(297.6, 31.5, 287.1),
-        work(306.0, 31.5, 296.0),
-    ]
+    works = [work(299.2, 31.2, 288.5, is_kept=True), work(297.6, 31.5, 287.1), work(306.0, 31.5, 296.0)]
     read = works[0].work.measured
     aim = Target.about(values_of(read, AXIS), TOLERANCES, AXIS)
     assert plan_by(SetWay.LEAST, works, aim, seconds=20).plan.status is Status.INFEASIBLE
@@ -303,8 +289,6 @@ def test_each_step_of_a_strip_that_grows_adds_what_makes_it_whole():
         x[:6] = 1
         (strip,) = found.pieces(x)
         whole = sum(c.moments.second_yz for c in found.columns[:6])
-        alone = predict(
-            MeasuredSpecs(), [strip], length_cm=68.58, axis_cm=0.0, outline=RACKET
-        ).change
+        alone = predict(MeasuredSpecs(), [strip], length_cm=68.58, axis_cm=0.0, outline=RACKET).change
         assert whole / 1000 == pytest.approx(alone.swingweight_kgcm2.value, rel=1e-9)
         assert len(found.columns) == len(candidates([sites[key]], RACKET).columns)

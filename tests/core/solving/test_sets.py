@@ -57,11 +57,7 @@ def every_plan(read):
     plans = []
     for tip, side, cap in product(*(range(round(s.max_g / STEP) + 1) for s in SITES)):
         total = start.copy()
-        for grams, x, y in (
-            (tip * STEP, 0, 67.0),
-            (2 * side * STEP, 12.0, 52.0),
-            (cap * STEP, 0, 1.5),
-        ):
+        for grams, x, y in ((tip * STEP, 0, 67.0), (2 * side * STEP, 12.0, 52.0), (cap * STEP, 0, 1.5)):
             total += grams * np.array([1, y, y * y, x * x])
         plans.append((STEP * (tip + 2 * side + cap), specs_of(*total)))
     return plans
@@ -108,9 +104,7 @@ def test_nothing_lighter_makes_two_frames_alike(alike, tolerances):
         reads = [frame(random), frame(random)]
         least = lightest(reads, widths)
         found = match_set(
-            [member(each) for each in reads],
-            free(tolerances, alike),
-            polish_s=60.0 if samples.full else 0.0,
+            [member(each) for each in reads], free(tolerances, alike), polish_s=60.0 if samples.full else 0.0
         )
         assert found.is_feasible == np.isfinite(least)
         if not found.is_feasible:
@@ -143,11 +137,16 @@ def test_nothing_lighter_brings_a_frame_to_a_recoil_weight(width_cm):
             "recoil_kgcm2": (recoil + 1.0, recoil + 1.3),
         }
         least = min(
-            (weight for weight, specs in every_plan(read)
-             if all(low - 1e-9 <= specs[ORDER.index(name)] <= high + 1e-9
-                    for name, (low, high) in bounds.items())),
+            (
+                weight
+                for weight, specs in every_plan(read)
+                if all(
+                    low - 1e-9 <= specs[ORDER.index(name)] <= high + 1e-9
+                    for name, (low, high) in bounds.items()
+                )
+            ),
             default=np.inf,
-        )  # fmt: skip
+        )
         found = match(member(read).measured, SITES, Target(bounds, AXIS), length_cm=68.58)
         if np.isfinite(least) or found.is_proven:
             assert found.is_feasible == np.isfinite(least)
@@ -177,9 +176,7 @@ def test_twins_need_nothing_and_what_is_too_far_apart_is_said_to_be():
     read = np.array([305, 32.3, 312, 13.5])
     twins = match_set([member(read), member(read)], free(TOLERANCES, Alike.TO_EACH_OTHER))
     assert sum(twins.added_g) == 0
-    far = match_set(
-        [member(read), member(read + np.array([30, 0, 0, 0]))], free(TOLERANCES, Alike.TO_TARGET)
-    )
+    far = match_set([member(read), member(read + np.array([30, 0, 0, 0]))], free(TOLERANCES, Alike.TO_TARGET))
     assert (far.is_feasible, far.is_proven) == (False, True)
 
 
@@ -209,21 +206,23 @@ def test_a_band_is_laid_about_what_is_given():
 
 # -- another model ---------------------------------------------------------------------------
 
-SET_TOLERANCES = {
-    "mass_g": 1.0,
-    "balance_cm": 0.1,
-    "swingweight_kgcm2": 1.0,
-    "twistweight_kgcm2": 0.2,
-}
+SET_TOLERANCES = {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2}
 # Steps of a centimetre and few of them: or there would be thousands of strips to tell apart.
 COARSE = [
-    RimSlot(label="12", start=ClockPlace(670), end=ClockPlace(50), step_cm=1.0,
-            g_per_cm=Estimate(0.1, 0.002)),
-    RimSlot(label="3 and 9", start=ClockPlace(160), end=ClockPlace(210), step_cm=1.0,
-            g_per_cm=Estimate(0.1, 0.002), mirrored=True),
+    RimSlot(
+        label="12", start=ClockPlace(670), end=ClockPlace(50), step_cm=1.0, g_per_cm=Estimate(0.1, 0.002)
+    ),
+    RimSlot(
+        label="3 and 9",
+        start=ClockPlace(160),
+        end=ClockPlace(210),
+        step_cm=1.0,
+        g_per_cm=Estimate(0.1, 0.002),
+        mirrored=True,
+    ),
     PointSlot(label="handle top", y_cm=16, step_g=0.5),
     PointSlot(label="butt cap", y_cm=1.2, step_g=0.1),
-]  # fmt: skip
+]
 LINEAR = ("mass_g", "swingweight_kgcm2", "twistweight_kgcm2")
 
 
@@ -245,11 +244,13 @@ def every_piece(slot):
     strips = [
         RimStrip(
             at=ClockPlace(line.clock_at(line.wrap(start + (first + steps / 2) * slot.step_cm))),
-            length_cm=Estimate(steps * slot.step_cm), g_per_cm=slot.g_per_cm, mirrored=slot.mirrored,
+            length_cm=Estimate(steps * slot.step_cm),
+            g_per_cm=slot.g_per_cm,
+            mirrored=slot.mirrored,
         )
         for first in range(cells)
         for steps in range(1, cells - first + 1)
-    ]  # fmt: skip
+    ]
     return [of_a_unit(effect_of(strip, RACKET).moments) for strip in strips], 1
 
 
@@ -280,11 +281,12 @@ def least_at(reads, columns, most, groups, balance):
             row[i * n + group[0] : i * n + group[1]] = 1.0
             require(row, 0, 1)
     found = milp(
-        cost, integrality=np.array([1] * (n * count) + [0] * 3),
+        cost,
+        integrality=np.array([1] * (n * count) + [0] * 3),
         bounds=Bounds(0, np.concatenate([np.tile(most, count), np.full(3, 1e4)])),
         constraints=LinearConstraint(csr_array(np.array(rows)), lows, highs),
         options={"mip_rel_gap": 1e-3, "time_limit": 20},
-    )  # fmt: skip
+    )
     return np.inf if found.x is None else (found.fun, found.mip_dual_bound)
 
 

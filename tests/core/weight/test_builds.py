@@ -97,10 +97,7 @@ def test_unknown_stays_unknown_in_any_build():
 
 def test_paddles_have_their_own_fittings():
     turned = change_build(REED, [], fittings_of(Sport.PICKLEBALL), outline=PADDLE, axis_cm=5.0)
-    assert {line.fitting.kind for line in turned.ledger} >= {
-        FittingKind.EDGE_TAPE,
-        FittingKind.GRIP,
-    }
+    assert {line.fitting.kind for line in turned.ledger} >= {FittingKind.EDGE_TAPE, FittingKind.GRIP}
     with pytest.raises(PieceError, match="no strings"):
         RACKETS[0].body(PADDLE)
 

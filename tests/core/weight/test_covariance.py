@@ -31,14 +31,22 @@ def off(random, value, u):
 def timed(random, mass, balance, recoil, gravity_u):
     """What is known of a frame whose swing was timed with the weight and balance that were read of it."""
     true = PendulumReading(
-        Estimate(mass), Estimate(balance), Estimate(65.0), Estimate(1.0),
-        Estimate(random.normal(980.665, gravity_u)), holder=HOLDER,
-    )  # fmt: skip
+        Estimate(mass),
+        Estimate(balance),
+        Estimate(65.0),
+        Estimate(1.0),
+        Estimate(random.normal(980.665, gravity_u)),
+        holder=HOLDER,
+    )
     rig = HangingRig(
-        sport=Sport.TENNIS, length_cm=68.58, axis_cm=10.0, holder=HOLDER,
+        sport=Sport.TENNIS,
+        length_cm=68.58,
+        axis_cm=10.0,
+        holder=HOLDER,
         measured=MeasuredSpecs(off(random, mass, 0.2), off(random, balance, 0.1)),
-        gravity_cms2=Estimate(980.665, gravity_u), hang_cm=off(random, 65.0, 0.1),
-    )  # fmt: skip
+        gravity_cms2=Estimate(980.665, gravity_u),
+        hang_cm=off(random, 65.0, 0.1),
+    )
     return rig.measured_with(off(random, swing_period_s(recoil, true), 0.0005))
 
 
@@ -54,9 +62,7 @@ def test_what_was_timed_holds_its_spread_wherever_it_goes(gravity_u):
             Estimate(mass), Estimate(balance), Estimate(recoil + mass * (balance - 10) ** 2 / 1000)
         )
         for axis_cm in (4.0, 10.0):
-            told, right = (
-                predict(each, ADDED, length_cm=68.58, axis_cm=axis_cm) for each in (found, true)
-            )
+            told, right = (predict(each, ADDED, length_cm=68.58, axis_cm=axis_cm) for each in (found, true))
             for place in ("before", "after"):
                 for key in ("swingweight_kgcm2", "recoil_kgcm2", "balance_cm", "gyration_cm"):
                     spec = getattr(getattr(told, place), key)
@@ -64,9 +70,7 @@ def test_what_was_timed_holds_its_spread_wherever_it_goes(gravity_u):
                     # The pieces themselves are taken as certain here, so only the frame's part is off.
                     own = getattr(getattr(right, place), key).u
                     u = np.sqrt(max(spec.u**2 - own**2, 0.0))
-                    held.setdefault((axis_cm, place, key), []).append(
-                        abs(spec.value - truth) <= 1.96 * u
-                    )
+                    held.setdefault((axis_cm, place, key), []).append(abs(spec.value - truth) <= 1.96 * u)
     shares = {key: np.mean(each) for key, each in held.items()}
     assert all(abs(share - 0.95) <= margin(0.02) for share in shares.values()), shares
 
@@ -77,8 +81,7 @@ def test_a_timed_recoil_weight_is_as_sure_as_the_swing_that_told_it():
     found = timed(random, 310.0, 32.4, 160.0, 0.05)
     alone = replace(found, correlations=MeasuredSpecs().correlations)
     told, naive = (
-        predict(each, [], length_cm=68.58, axis_cm=10.0).before.recoil_kgcm2.u
-        for each in (found, alone)
+        predict(each, [], length_cm=68.58, axis_cm=10.0).before.recoil_kgcm2.u for each in (found, alone)
     )
     assert naive > 2.5 * told
 
@@ -96,9 +99,14 @@ def test_a_new_reading_is_independent_of_what_was_known():
 
 def test_two_cords_share_the_weight_of_the_frame():
     rig = CordsRig(
-        sport=Sport.TENNIS, length_cm=68.58, axis_cm=10.0, measured=REED,
-        gravity_cms2=Estimate(980.665, 0.05), cord_cm=Estimate(80.0, 0.05), apart_cm=Estimate(20.0, 0.05),
-    )  # fmt: skip
+        sport=Sport.TENNIS,
+        length_cm=68.58,
+        axis_cm=10.0,
+        measured=REED,
+        gravity_cms2=Estimate(980.665, 0.05),
+        cord_cm=Estimate(80.0, 0.05),
+        apart_cm=Estimate(20.0, 0.05),
+    )
     found = rig.measured_with(Estimate(1.2, 0.001))
     twist = found.twistweight_kgcm2
     shared = twist.value / 310.0 * 0.1 / twist.u
@@ -106,9 +114,7 @@ def test_two_cords_share_the_weight_of_the_frame():
     assert found.correlation(BALANCE, TWIST_WEIGHT) == 0
 
 
-pairs = st.builds(
-    point, st.floats(0.5, 20), st.floats(0, 68), st.floats(0.1, 13), mirrored=st.just(True)
-)
+pairs = st.builds(point, st.floats(0.5, 20), st.floats(0, 68), st.floats(0.1, 13), mirrored=st.just(True))
 
 
 @given(st.lists(pairs, max_size=3), st.lists(pairs, max_size=3), st.floats(2, 14), st.floats(2, 14))
@@ -157,8 +163,13 @@ def test_what_is_trimmed_is_as_sure_as_its_part_of_the_bumper():
 
 def test_a_fitting_in_two_halves_is_as_sure_as_the_whole():
     tape = Fitting(
-        key=3, kind=FittingKind.EARLIER, label="tape", mass_g=Estimate(4.0, 0.6), y_cm=25.0, x_cm=9.0,
+        key=3,
+        kind=FittingKind.EARLIER,
+        label="tape",
+        mass_g=Estimate(4.0, 0.6),
+        y_cm=25.0,
+        x_cm=9.0,
         mirrored=True,
-    )  # fmt: skip
+    )
     change = predict(MeasuredSpecs(), [tape.body(PADDLE)], length_cm=41.9, axis_cm=5.0).change
     assert change.mass_g == pytest.approx((4.0, 0.6))

@@ -25,7 +25,7 @@ PLANNED = [
     point(4.0, 1.8),
     Sleeve(mass_g=Estimate(9.0, 0.3), from_cm=4, to_cm=16),
     replace(point(3.0, 40.0, 5.0, mirrored=True), removed=True),
-]  # fmt: skip
+]
 
 
 def sums(bodies):
@@ -41,18 +41,13 @@ def laid_for_real(random):
     bodies = []
     for strip in PLANNED[:2]:
         for side in (1, -1)[: strip.sides]:
-            length, centre = (
-                off(strip.length_cm.value, 0.1),
-                strip.at.arc_length(line) + off(0, PLACE_U_CM),
-            )
+            length, centre = (off(strip.length_cm.value, 0.1), strip.at.arc_length(line) + off(0, PLACE_U_CM))
             at = [line.point(s) for s in centre + length * ((np.arange(60) + 0.5) / 60 - 0.5)]
             bodies += [(per_cm * length / 60, side * x, y, height**2) for x, y in at]
     bodies.append((off(4.0, 0.05), 0.0, 1.8 + off(0, PLACE_U_CM), 0.0))
     mass, centre, radius = off(9.0, 0.3), 10 + off(0, PLACE_U_CM), PLANNED[3].radius_cm
     along = centre + 12 * ((np.arange(60) + 0.5) / 60 - 0.5)
-    bodies += [
-        (mass / 120, sign * radius / 2**0.5, y, radius**2 / 2) for y in along for sign in (1, -1)
-    ]
+    bodies += [(mass / 120, sign * radius / 2**0.5, y, radius**2 / 2) for y in along for sign in (1, -1)]
     for side in (1, -1):
         there = (side * (5.0 + off(0, PLACE_U_CM)), 40.0 + off(0, PLACE_U_CM), 0.0)
         bodies.append((-off(3.0, 0.05), *there))
@@ -67,11 +62,16 @@ def specs_of(moments):
     swing = (second - 2 * AXIS * first + AXIS**2 * mass) / 1000
     twist = (across - aside**2 / mass) / 1000
     return {
-        "mass_g": mass, "balance_cm": balance, "points_headlight": (LENGTH / 2 - balance) / 0.3175,
-        "swingweight_kgcm2": swing, "twistweight_kgcm2": twist, "recoil_kgcm2": recoil,
-        "gyration_cm": (1000 * recoil / mass) ** 0.5, "spinweight_kgcm2": swing + twist,
+        "mass_g": mass,
+        "balance_cm": balance,
+        "points_headlight": (LENGTH / 2 - balance) / 0.3175,
+        "swingweight_kgcm2": swing,
+        "twistweight_kgcm2": twist,
+        "recoil_kgcm2": recoil,
+        "gyration_cm": (1000 * recoil / mass) ** 0.5,
+        "spinweight_kgcm2": swing + twist,
         "mgr_per_i": STANDARD_GRAVITY_CMS2 * mass * (balance - AXIS) / (1000 * swing),
-    }  # fmt: skip
+    }
 
 
 @pytest.fixture(scope="module")
@@ -83,9 +83,12 @@ def held():
         first = mass * balance
         frame = np.array([mass, first, 1000 * swing + 20 * first - 100 * mass, 1000 * twist, 0.0])
         read = MeasuredSpecs(
-            Estimate(random.normal(mass, 0.1), 0.1), Estimate(random.normal(balance, 0.1), 0.1),
-            Estimate(random.normal(swing, 1.0), 1.0), 10.0, Estimate(random.normal(twist, 0.2), 0.2),
-        )  # fmt: skip
+            Estimate(random.normal(mass, 0.1), 0.1),
+            Estimate(random.normal(balance, 0.1), 0.1),
+            Estimate(random.normal(swing, 1.0), 1.0),
+            10.0,
+            Estimate(random.normal(twist, 0.2), 0.2),
+        )
         before, after = specs_of(frame), specs_of(frame + laid_for_real(random))
         told = predict(read, PLANNED, length_cm=LENGTH, axis_cm=AXIS, outline=RACKET)
         more = further(read, PLANNED, axis_cm=AXIS, outline=RACKET)

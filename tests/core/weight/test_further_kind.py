@@ -35,9 +35,7 @@ class Bar(Piece):
     def body(self, outline):
         m, y, across = self.mass_g.value, self.y_cm, self.length_cm**2 / 12
         own = [(self.mass_g.u * c) for c in (1.0, y, y * y, across, 0.0)]
-        return Effect(
-            Moments(m, m * y, m * y * y, m * across, 0.0), covariance_of([tuple(own)]), {}
-        )
+        return Effect(Moments(m, m * y, m * y * y, m * across, 0.0), covariance_of([tuple(own)]), {})
 
     def ends(self, outline):
         return self.y_cm, self.y_cm
@@ -85,9 +83,9 @@ def test_it_is_predicted_moved_told_and_appraised():
     nudged = actions.nudge(dragged, 2, Toward.TIP, 0.5).plan
     assert nudged.pieces[1].place(RACKET, Ruler(str, "cm")) == "50.5 cm"
     assert actions.set_mass(nudged, 2, 3.0).plan.pieces[1].total_mass_g == 3.0
-    assert [
-        o.code for o in warnings_for([PieceOfMaterial(BAR, MaterialKind.MODULE)], RACKET, NOWHERE)
-    ] == ["trial_only"]
+    assert [o.code for o in warnings_for([PieceOfMaterial(BAR, MaterialKind.MODULE)], RACKET, NOWHERE)] == [
+        "trial_only"
+    ]
     assert appraise([Use(BAR, stock(MaterialKind.MODULE))], RACKET).trial == 1
     steps = steps_of(laid, OrderOfWork.AT_ONCE)
     assert steps[-1].expected.mass_g.value == pytest.approx(after.mass_g.value)

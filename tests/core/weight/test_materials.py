@@ -4,14 +4,7 @@ import numpy as np
 import pytest
 
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.weight.materials import (
-    KINDS,
-    STARTING_SHELF,
-    Cut,
-    Form,
-    MaterialKind,
-    density_of_cuts,
-)
+from kentrobar.core.weight.materials import KINDS, STARTING_SHELF, Cut, Form, MaterialKind, density_of_cuts
 
 
 def test_every_kind_stands_on_the_starting_shelf_with_a_weight():
@@ -33,8 +26,10 @@ def test_stated_spread_holds_for_simulated_rolls():
     for _ in range(2000):
         truth = random.uniform(0.05, 0.3)
         lengths = random.uniform(8, 40, 3)
-        cuts = [Cut(length, truth * (length + random.normal(0, 0.1)) + random.normal(0, 0.05))
-                for length in lengths]  # fmt: skip
+        cuts = [
+            Cut(length, truth * (length + random.normal(0, 0.1)) + random.normal(0, 0.05))
+            for length in lengths
+        ]
         found = density_of_cuts(cuts)
         hits += abs(found.value - truth) <= 2 * found.u
     assert 0.93 <= hits / 2000 <= 0.995

@@ -36,9 +36,7 @@ def test_strip_is_the_sum_of_its_grains(face, both_faces):
     assert effect_of(laid, RACKET).moments == pytest.approx(sum_of_grains, rel=1e-7)
 
 
-@pytest.mark.parametrize(
-    ("kind", "radii"), [(Sleeve, [1.6]), (Plug, [(i + 0.5) / 20 for i in range(20)])]
-)
+@pytest.mark.parametrize(("kind", "radii"), [(Sleeve, [1.6]), (Plug, [(i + 0.5) / 20 for i in range(20)])])
 def test_handle_bodies_are_the_sum_of_their_grains(kind, radii):
     """A sleeve is one ring, a plug of radius 1 is rings of growing weight."""
     radius = 1.6 if kind is Sleeve else 1.0
@@ -76,20 +74,14 @@ def test_overlapping_pair_is_noticed(minutes, overlap):
 
 def test_place_by_height_is_the_place_by_clock():
     line = RACKET.rim(Face.INNER)
-    by_height = RimStrip(
-        at=HeightPlace(52.0), length_cm=Estimate(10, 0.1), g_per_cm=Estimate(0.1, 0.002)
-    )
+    by_height = RimStrip(at=HeightPlace(52.0), length_cm=Estimate(10, 0.1), g_per_cm=Estimate(0.1, 0.002))
     by_clock = strip(line.clock_at(line.at_y(52.0)), 10)
-    assert effect_of(by_height, RACKET).moments == pytest.approx(
-        effect_of(by_clock, RACKET).moments
-    )
+    assert effect_of(by_height, RACKET).moments == pytest.approx(effect_of(by_clock, RACKET).moments)
 
 
 def test_weighed_strip_equals_one_of_that_density():
     weighed = replace(strip(60, 10), g_per_cm=strip(0).mass_g, mass_g=Estimate(1.0, 0.05))
-    assert effect_of(weighed, RACKET).moments == pytest.approx(
-        effect_of(strip(60, 10), RACKET).moments
-    )
+    assert effect_of(weighed, RACKET).moments == pytest.approx(effect_of(strip(60, 10), RACKET).moments)
 
 
 @given(pieces)

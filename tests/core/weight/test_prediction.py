@@ -16,9 +16,14 @@ from kentrobar.core.weight.prediction import piece_changes, piece_shares, predic
 from tests.core.frames import RACKET, REED, pieces, point, strip
 
 SPECS = (
-    "mass_g", "balance_cm", "points_headlight", "swingweight_kgcm2", "twistweight_kgcm2",
-    "recoil_kgcm2", "gyration_cm",
-)  # fmt: skip
+    "mass_g",
+    "balance_cm",
+    "points_headlight",
+    "swingweight_kgcm2",
+    "twistweight_kgcm2",
+    "recoil_kgcm2",
+    "gyration_cm",
+)
 
 
 def lay(measured, laid, axis_cm=10.0):
@@ -30,8 +35,7 @@ def test_change_is_after_less_before(laid, axis_cm):
     prediction = lay(REED, laid, axis_cm)
     for name in SPECS:
         before, after, change = (
-            getattr(specs, name)
-            for specs in (prediction.before, prediction.after, prediction.change)
+            getattr(specs, name) for specs in (prediction.before, prediction.after, prediction.change)
         )
         assert after.value - before.value == pytest.approx(change.value, abs=1e-9)
         assert min(before.u, after.u, change.u) >= 0
@@ -77,18 +81,18 @@ def test_swing_weight_alone_is_known_at_its_own_axis_only():
 def test_uncertainty_is_that_of_simulated_frames_and_cuts(one_sided):
     """8,000 frames and cuts drawn at random scatter as the stated ± say."""
     random = np.random.default_rng(7)
-    tape = [
-        strip(60, 10, mirrored=not one_sided, material="roll"),
-        strip(150, 8, material="roll"),
-    ]
+    tape = [strip(60, 10, mirrored=not one_sided, material="roll"), strip(150, 8, material="roll")]
     laid = [*tape, point(4, 1.8)]
     stated = lay(REED, laid)
     drawn = []
     for _ in range(8_000):
         frame = moments_from_specs(
-            random.normal(310, 0.1), random.normal(32.4, 0.1), random.normal(318, 1), 10.0,
+            random.normal(310, 0.1),
+            random.normal(32.4, 0.1),
+            random.normal(318, 1),
+            10.0,
             random.normal(13.6, 0.2),
-        )  # fmt: skip
+        )
         density = random.normal(0.1, 0.002)  # of one roll
         total = frame
         for piece in tape:
@@ -100,16 +104,27 @@ def test_uncertainty_is_that_of_simulated_frames_and_cuts(one_sided):
                 zz = RACKET.face_heights_cm[piece.face] ** 2
                 m = density * sums.length
                 total = total.plus(
-                    type(frame)(m, density * sums.y, density * sums.yy + m * zz,
-                                density * sums.xx + m * zz, side * density * sums.x)
-                )  # fmt: skip
+                    type(frame)(
+                        m,
+                        density * sums.y,
+                        density * sums.yy + m * zz,
+                        density * sums.xx + m * zz,
+                        side * density * sums.x,
+                    )
+                )
         total = total.plus(
             effect_of(point(random.normal(4, 0.05), random.normal(1.8, PLACE_U_CM)), None).moments
         )
         drawn.append(
-            (total.mass, total.balance_cm, total.swingweight_kgcm2(10), total.twistweight_kgcm2,
-             total.recoil_kgcm2, total.gyration_cm)
-        )  # fmt: skip
+            (
+                total.mass,
+                total.balance_cm,
+                total.swingweight_kgcm2(10),
+                total.twistweight_kgcm2,
+                total.recoil_kgcm2,
+                total.gyration_cm,
+            )
+        )
     spread = np.std(drawn, axis=0)
     names = [name for name in SPECS if name != "points_headlight"]
     expected = [getattr(stated.after, name).u for name in names]
@@ -140,8 +155,6 @@ def test_swing_weight_changes_of_the_pieces_add_up(laid):
 def test_warnings_and_refusals():
     assert "overlap" in lay(REED, [strip(5, 10, mirrored=True, label="tape")]).warnings[0]
     assert "off the frame" in lay(REED, [point(1, 90)]).warnings[0]
-    assert (
-        "More swing weight" in lay(REED, [point(190, 60, removed=True), point(190, 32)]).warnings[0]
-    )
+    assert "More swing weight" in lay(REED, [point(190, 60, removed=True), point(190, 32)]).warnings[0]
     with pytest.raises(PieceError, match="more than the frame weighs"):
         lay(REED, [point(199, 20, removed=True), point(199, 30, removed=True)])

@@ -29,9 +29,7 @@ def test_the_map_covers_the_frame_and_nothing_lowers_the_swing_weight(outline):
 
 
 def test_an_ounce_does_what_its_grams_do():
-    for place, tenth in zip(
-        gram_map(REED, RACKET, 10.0), gram_map(REED, RACKET, 10.0, 2.835), strict=True
-    ):
+    for place, tenth in zip(gram_map(REED, RACKET, 10.0), gram_map(REED, RACKET, 10.0, 2.835), strict=True):
         grams = 2.835 * place.change.swingweight_kgcm2.value
         assert tenth.change.swingweight_kgcm2.value == pytest.approx(grams)
 

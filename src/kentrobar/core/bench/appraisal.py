@@ -84,9 +84,7 @@ def _minutes(laid: Sequence[PieceOfMaterial], outline: Outline) -> float:
     return minutes + sum(_OPENING.get(cover, 0.0) for cover in covers)
 
 
-_OPENING: Final = {
-    Cover.BUMPER: MINUTES_BUMPER, Cover.GRIP: MINUTES_GRIP, Cover.CAP: MINUTES_CAP,
-}  # fmt: skip
+_OPENING: Final = {Cover.BUMPER: MINUTES_BUMPER, Cover.GRIP: MINUTES_GRIP, Cover.CAP: MINUTES_CAP}
 
 
 def _money(uses: Sequence[Use]) -> Amount:

@@ -48,12 +48,8 @@ CAUTIONS: Final[dict[Hazard, str]] = {
         "A heavier head strains arm, elbow and shoulder more: go in small steps. Pain is for a "
         "clinician, not for tape."
     ),
-    Hazard.UNDER_BUMPER: (
-        "Lifting or trimming a bumper guard wears the frame and may void its warranty."
-    ),
-    Hazard.REMOVED_WEIGHT: (
-        "Taking away weight the factory put there changes what the maker intended."
-    ),
+    Hazard.UNDER_BUMPER: ("Lifting or trimming a bumper guard wears the frame and may void its warranty."),
+    Hazard.REMOVED_WEIGHT: ("Taking away weight the factory put there changes what the maker intended."),
     Hazard.ADDED_WEIGHT: (
         "Whether weight is allowed, and where: check the current rules of the governing body and "
         "of the event."
@@ -74,8 +70,9 @@ def heavier_parts(plan: PlanState) -> tuple[float, float]:
     change, before = plan.prediction.change, plan.prediction.before
     parts = []
     for name, usual in (
-        (SWING_WEIGHT.key, USUAL_SWING_KGCM2[plan.outline.sport]), (TWIST_WEIGHT.key, math.inf)
-    ):  # fmt: skip
+        (SWING_WEIGHT.key, USUAL_SWING_KGCM2[plan.outline.sport]),
+        (TWIST_WEIGHT.key, math.inf),
+    ):
         by, was = getattr(change, name), getattr(before, name)
         known = was.or_else(usual)
         parts.append(by.value / known if by else 0.0)
@@ -89,9 +86,7 @@ def is_heavier(plan: PlanState, strains: Collection[Strain] = ()) -> bool:
     return swing >= factor * HEAVIER_PART or twist >= factor * HEAVIER_TWIST_PART
 
 
-def strain_sentence(
-    plan: PlanState, strains: Collection[Strain], *, to_player: bool = False
-) -> str:
+def strain_sentence(plan: PlanState, strains: Collection[Strain], *, to_player: bool = False) -> str:
     """What stands on board and card of a player who told of strain; empty where the plan adds none."""
     if not strains or not is_heavier(plan, strains):
         return ""

@@ -64,9 +64,7 @@ def cut_groups(plan: PlanState, shelf: Shelf) -> list[CutGroup]:
 
 def cut_groups_of_set(plans: Sequence[tuple[str, PlanState]], shelf: Shelf) -> list[CutGroup]:
     """The cut list of several plans together; a piece is told by its plan's number and its own: 2.1."""
-    strips = [
-        (f"{name}.{each.of.name}", each) for name, plan in plans for each in strips_of(plan, shelf)
-    ]
+    strips = [(f"{name}.{each.of.name}", each) for name, plan in plans for each in strips_of(plan, shelf)]
     return _cut_groups(strips, shelf)
 
 
@@ -103,11 +101,7 @@ def used_amounts(plan: PlanState, shelf: Shelf) -> list[tuple[Stock, float]]:
 
 
 def _used(plan: PlanState, stock: Stock, group: CutGroup | None) -> float:
-    if (
-        group
-        and not isinstance(group.left_cm, NotMeasured)
-        and not isinstance(stock.left, NotMeasured)
-    ):
+    if group and not isinstance(group.left_cm, NotMeasured) and not isinstance(stock.left, NotMeasured):
         return stock.left - group.left_cm
     return sum(
         stock.amount_of(laid.piece)

@@ -66,11 +66,7 @@ def cuts(wanted: Iterable[StripToCut], sold_cm: float) -> list[SoldStrip]:
 
     What is longer than a strip is cut in parts.
     """
-    parts = [
-        each._replace(length_cm=part)
-        for each in wanted
-        for part in in_parts(each.length_cm, sold_cm)
-    ]
+    parts = [each._replace(length_cm=part) for each in wanted for part in in_parts(each.length_cm, sold_cm)]
     longest_first = sorted(parts, key=lambda part: (-part.length_cm, str(part.piece)))
     if sold_cm == ROLL:
         return [SoldStrip(tuple(longest_first), ROLL)] if longest_first else []
@@ -97,9 +93,7 @@ class StripEnd(NamedTuple):
     side: str
 
 
-def rim_marks(
-    strips: Sequence[tuple[str, RimStrip]], outline: Outline, face: Face
-) -> list[StripEnd]:
+def rim_marks(strips: Sequence[tuple[str, RimStrip]], outline: Outline, face: Face) -> list[StripEnd]:
     """The ends of all strips on one face as distances along it from the middle of the tip.
 
     A paper strip of that length, laid along the face from the tip down one side, shows each place.
@@ -110,9 +104,7 @@ def rim_marks(
         if strip.face is not face:
             continue
         first, last = sorted(map(line.wrap, strip.stretch(line)), key=abs)
-        if (
-            not strip.mirrored and abs(first + last) < _EXACT_CM
-        ):  # over the tip, as far on either side
+        if not strip.mirrored and abs(first + last) < _EXACT_CM:  # over the tip, as far on either side
             ends.append(StripEnd(number, abs(last), False, ""))
             continue
         if strip.mirrored:
@@ -121,8 +113,5 @@ def rim_marks(
             sides = ("L", "L") if last < 0 else ("R", "R")
         else:
             sides = ("L" if first < 0 else "R", "L" if last < 0 else "R")
-        ends += [
-            StripEnd(number, abs(first), True, sides[0]),
-            StripEnd(number, abs(last), False, sides[1]),
-        ]
+        ends += [StripEnd(number, abs(first), True, sides[0]), StripEnd(number, abs(last), False, sides[1])]
     return sorted(ends, key=lambda end: (end.at_cm, end.piece, end.side))

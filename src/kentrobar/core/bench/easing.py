@@ -5,9 +5,7 @@ from __future__ import annotations
 import math
 from typing import Final, NamedTuple
 
-STEP_PART: Final = (
-    0.01  # of the swing weight: so much more at once, half of what is worth a word to others
-)
+STEP_PART: Final = 0.01  # of the swing weight: so much more at once, half of what is worth a word to others
 WEEKS_APART: Final = 2
 MOST_STEPS: Final = 12  # beyond them it is another frame that is wanted
 

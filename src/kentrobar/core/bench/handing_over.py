@@ -55,26 +55,18 @@ def told_restringer(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[s
     """What whoever restrings it must know; nothing where nothing is in the way."""
     found = []
     if _under(Cover.BUMPER, laid, outline):
-        found.append(
-            "There is weight under the bumper guard: if it comes off, all goes back in its place."
-        )
+        found.append("There is weight under the bumper guard: if it comes off, all goes back in its place.")
     strips = [e for e in laid if e.piece.is_strip and not e.piece.removed]
     if strips and not _under(Cover.BUMPER, laid, outline):
         found.append("Strips lie along the rim: no clamp on them, and no new tape over them.")
     if laid:
-        found.append(
-            "String it as it is strung now: another gauge or material changes weight and balance."
-        )
+        found.append("String it as it is strung now: another gauge or material changes weight and balance.")
     return found
 
 
 def ask_before(is_racket: bool) -> list[str]:
     """What changes the specs, so that a player asks before doing it."""
-    common = [
-        "a thicker or a second overgrip",
-        "another grip or butt cap",
-        "tape or weight of your own",
-    ]
+    common = ["a thicker or a second overgrip", "another grip or butt cap", "tape or weight of your own"]
     own = "other strings, or a dampener on or off" if is_racket else "other edge tape"
     return [*common, own]
 
@@ -88,13 +80,13 @@ class UndoStep(NamedTuple):
     swingweight_kgcm2: float
 
 
-_HOW: Final = {
-    Undo.CLEAN: "comes off clean", Undo.LASTING: "stays for good", Undo.TRIAL: "clips off",
-}  # fmt: skip
+_HOW: Final = {Undo.CLEAN: "comes off clean", Undo.LASTING: "stays for good", Undo.TRIAL: "clips off"}
 _REACH: Final = {
-    Cover.BUMPER: "lift the bumper guard first", Cover.GRIP: "take the grip off first",
-    Cover.CAP: "open the butt cap first", Cover.STRINGS: "cut the strings out first",
-}  # fmt: skip
+    Cover.BUMPER: "lift the bumper guard first",
+    Cover.GRIP: "take the grip off first",
+    Cover.CAP: "open the butt cap first",
+    Cover.STRINGS: "cut the strings out first",
+}
 
 
 def undo_steps(laid: Sequence[PieceOfMaterial], outline: Outline, axis_cm: float) -> list[UndoStep]:

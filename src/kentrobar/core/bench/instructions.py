@@ -55,14 +55,9 @@ def procedures_of(plan: PlanState, shelf: Shelf, told: NumberWriter) -> list[Wor
 # -- under bumper and grommets ------------------------------------------------------------------
 
 
-def _hidden(
-    hidden: Sequence[Piece], plan: PlanState, shelf: Shelf, told: NumberWriter
-) -> WorkInstructions:
+def _hidden(hidden: Sequence[Piece], plan: PlanState, shelf: Shelf, told: NumberWriter) -> WorkInstructions:
     strung = any(each.kind is FittingKind.STRINGS for each in plan.baseline.fitted)
-    stiff = any(
-        laid.facts and laid.facts.hardness is not Hardness.SOFT
-        for laid in map(shelf.laid, hidden)
-    )  # fmt: skip
+    stiff = any(laid.facts and laid.facts.hardness is not Hardness.SOFT for laid in map(shelf.laid, hidden))
     steps = [
         "Cut the strings out, mains and crosses in turn from the middle, so that the hoop is pulled evenly."
         if strung
@@ -78,7 +73,7 @@ def _hidden(
         "and fold the corners in.",
         "Put grommets and bumper back; every barrel sits in its hole, none is pinched.",
         "String the frame as it was, and read it again.",
-    ]  # fmt: skip
+    ]
     return WorkInstructions("Under bumper and grommets", tuple(steps))
 
 
@@ -86,9 +81,7 @@ def _down_to(hidden: Sequence[Piece], plan: PlanState, told: NumberWriter) -> st
     """The first hole below the lowest strip: a main's number at the head, else a clock position."""
     outline = plan.outline
     line = outline.rim(Face.BUMPER)
-    lowest = max(
-        (max(abs(s) for s in strip.stretch(line)) for strip in strips_among(hidden)), default=0.0
-    )
+    lowest = max((max(abs(s) for s in strip.stretch(line)) for strip in strips_among(hidden)), default=0.0)
     mains = next((f.mains for f in plan.baseline.fitted if f.mains), 0) or USUAL_MAINS
     for number in range(1, mains // 2 + 1):
         at = head_hole_cm(outline, number, mains)
@@ -122,16 +115,19 @@ def _cutting(cut: Sequence[Piece], plan: PlanState, told: NumberWriter) -> WorkI
         sides = ", and the same on the other side" if strip.mirrored else ""
         where.append(f"{ends} ({told.length(strip.extent_cm)}{sides})")
     expected = " and ".join(told.mass(piece.one_mass_g) for piece in cut)
-    return WorkInstructions("Cutting the bumper", (
-        f"Mark both ends with masking tape: {'; '.join(where)}.",
-        "Cut along the tape in several shallow passes with a sharp blade, away from your body and your other "
-        "hand. Stop before the paint: the blade must not reach the frame.",
-        "Lift the piece off and bevel the two new ends, so that they do not catch on the court.",
-        f"Weigh what came off: {expected} is expected. Type what it weighed, and the plan follows.",
-        "Touch up paint that was nicked.",
-        "Read the frame again.",
-        "The head is exposed there from now on, it wears, and the maker’s warranty may end.",
-    ))  # fmt: skip
+    return WorkInstructions(
+        "Cutting the bumper",
+        (
+            f"Mark both ends with masking tape: {'; '.join(where)}.",
+            "Cut along the tape in several shallow passes with a sharp blade, away from your body and your other "
+            "hand. Stop before the paint: the blade must not reach the frame.",
+            "Lift the piece off and bevel the two new ends, so that they do not catch on the court.",
+            f"Weigh what came off: {expected} is expected. Type what it weighed, and the plan follows.",
+            "Touch up paint that was nicked.",
+            "Read the frame again.",
+            "The head is exposed there from now on, it wears, and the maker’s warranty may end.",
+        ),
+    )
 
 
 # -- small weights ------------------------------------------------------------------------------------

@@ -51,9 +51,7 @@ def joined(laid: Sequence[PlanPiece], outline: Outline) -> list[Joined]:
 def _sort(laid: PlanPiece) -> str:
     """What strips have to share to be cut as one."""
     strip = _strip(laid)
-    return repr(
-        (strip.source, strip.material, strip.face, strip.layers, strip.both_faces, strip.g_per_cm)
-    )
+    return repr((strip.source, strip.material, strip.face, strip.layers, strip.both_faces, strip.g_per_cm))
 
 
 def _strip(laid: PlanPiece) -> RimStrip:

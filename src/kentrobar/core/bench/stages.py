@@ -41,10 +41,17 @@ class Stage(StrEnum):
 _AT: Final[Mapping[Stage, int]] = MappingProxyType({stage: i for i, stage in enumerate(Stage)})
 
 # What a stage takes, beside what the pieces of its plan take to lay; minutes.
-MINUTES: Final[Mapping[Stage, float]] = MappingProxyType({
-    Stage.TAKE_IN: 5.0, Stage.MEASURE: 8.0, Stage.PLAN: 10.0, Stage.READ: 5.0, Stage.TRIM: 5.0,
-    Stage.PERMANENT: 6.0, Stage.VERIFY: 5.0,
-})  # fmt: skip
+MINUTES: Final[Mapping[Stage, float]] = MappingProxyType(
+    {
+        Stage.TAKE_IN: 5.0,
+        Stage.MEASURE: 8.0,
+        Stage.PLAN: 10.0,
+        Stage.READ: 5.0,
+        Stage.TRIM: 5.0,
+        Stage.PERMANENT: 6.0,
+        Stage.VERIFY: 5.0,
+    }
+)
 MINUTES_TO_LAY: Final = 15.0  # where there is no plan yet
 
 

@@ -59,9 +59,8 @@ class OrderDescription(NamedTuple):
 _ALL = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
 _AWAY = _Stage(frozenset({_Part.AWAY}), "Take away or exchange", ("mass_g", "balance_cm"))
 _HEAD = _Stage(
-    frozenset({_Part.HEAD}), "Lay what goes on the head",
-    ("mass_g", "swingweight_kgcm2", "twistweight_kgcm2"),
-)  # fmt: skip
+    frozenset({_Part.HEAD}), "Lay what goes on the head", ("mass_g", "swingweight_kgcm2", "twistweight_kgcm2")
+)
 _HANDLE = _Stage(frozenset({_Part.HANDLE}), "Lay what goes in the handle", ("balance_cm", "mass_g"))
 _HEFT = _Stage(frozenset({_Part.HEFT}), "Lay plain weight near the balance point", ("mass_g",))
 _REST = frozenset({_Part.HANDLE, _Part.HEFT, _Part.HEAD})
@@ -70,26 +69,30 @@ _BELOW = _Stage(_HANDLE.parts | _HEFT.parts, "Lay handle and throat", ("mass_g",
 _AT_ONCE = _Stage(_REST, "Lay all of it", _ALL)
 _ALONE = _AT_ONCE._replace(read=("swingweight_kgcm2",))
 
-ORDERS: Final = MappingProxyType({
-    OrderOfWork.SWING_FIRST: OrderDescription(
-        "Swing weight first",
-        "The hoop sets the swing weight; the handle then sets weight and balance and hardly moves it.",
-        (_AWAY, _HEAD, _BELOW),
-    ),
-    OrderOfWork.BALANCE_FIRST: OrderDescription(
-        "Balance first", "Balance in the handle, then static weight, then the hoop.",
-        (_AWAY, _HANDLE, _HEFT, _HEAD),
-    ),
-    OrderOfWork.AT_ONCE: OrderDescription(
-        "All at once",
-        "Static weight, balance and recoil weight alike mean alike about every axis: lay it all, read all.",
-        (_AWAY, _AT_ONCE),
-    ),
-    OrderOfWork.SWING_ALONE: OrderDescription(
-        "Swing weight alone", "Only the swing weight is read; weight and balance may drift.",
-        (_AWAY, _ALONE),
-    ),
-})  # fmt: skip
+ORDERS: Final = MappingProxyType(
+    {
+        OrderOfWork.SWING_FIRST: OrderDescription(
+            "Swing weight first",
+            "The hoop sets the swing weight; the handle then sets weight and balance and hardly moves it.",
+            (_AWAY, _HEAD, _BELOW),
+        ),
+        OrderOfWork.BALANCE_FIRST: OrderDescription(
+            "Balance first",
+            "Balance in the handle, then static weight, then the hoop.",
+            (_AWAY, _HANDLE, _HEFT, _HEAD),
+        ),
+        OrderOfWork.AT_ONCE: OrderDescription(
+            "All at once",
+            "Static weight, balance and recoil weight alike mean alike about every axis: lay it all, read all.",
+            (_AWAY, _AT_ONCE),
+        ),
+        OrderOfWork.SWING_ALONE: OrderDescription(
+            "Swing weight alone",
+            "Only the swing weight is read; weight and balance may drift.",
+            (_AWAY, _ALONE),
+        ),
+    }
+)
 
 
 class Step(NamedTuple):
@@ -155,9 +158,7 @@ def tools_of(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
     asked = {
         "gloves, and a box for offcuts": any(each.is_lead for each in facts),
         "a staple puller": Cover.CAP in covers,
-        "string cutters, and strings for stringing anew": bool(
-            covers & {Cover.STRINGS, Cover.BUMPER}
-        ),
+        "string cutters, and strings for stringing anew": bool(covers & {Cover.STRINGS, Cover.BUMPER}),
         "finishing tape for the grip": any(piece.goes_round_handle for piece in pieces),
         "a sharp blade, a cutting mat and a metal rule": has_tape,
         "a hand roller": has_tape,

@@ -40,9 +40,7 @@ def require_body(
     mass = moments.mass
     if mass <= 0:
         raise SpecError(
-            f"Nothing would be left of the frame: {mass:.1f} g.",
-            code="nothing_left",
-            field="mass_g",
+            f"Nothing would be left of the frame: {mass:.1f} g.", code="nothing_left", field="mass_g"
         )
     b = moments.balance_cm
     if not 0 <= b <= length_cm:

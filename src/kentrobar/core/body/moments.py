@@ -94,11 +94,7 @@ class Moments(NamedTuple):
 
 
 def moments_from_specs(
-    mass_g: float,
-    balance_cm: float,
-    swingweight_kgcm2: float,
-    axis_cm: float,
-    twistweight_kgcm2: float = 0.0,
+    mass_g: float, balance_cm: float, swingweight_kgcm2: float, axis_cm: float, twistweight_kgcm2: float = 0.0
 ) -> Moments:
     """Moments of a frame of these specs, taken as even from left to right (X = 0)."""
     first_y = mass_g * balance_cm

@@ -82,26 +82,61 @@ class ReadSpec(AimedSpec):
 _INERTIA_UNITS: Final = ("kg·cm²", "oz·in²")
 
 STATIC_WEIGHT: Final = ReadSpec(
-    "mass_g", "mass", "static weight", "g", 1, MASS, ("g", "oz"),
-    usual_u=0.1, step=0.1, tolerance=1.0, felt=5.0,
-)  # fmt: skip
+    "mass_g",
+    "mass",
+    "static weight",
+    "g",
+    1,
+    MASS,
+    ("g", "oz"),
+    usual_u=0.1,
+    step=0.1,
+    tolerance=1.0,
+    felt=5.0,
+)
 BALANCE: Final = ReadSpec(
-    "balance_cm", "balance", "balance", "cm", 2, LENGTH, ("mm", "cm", "in", "pt"),
-    usual_u=0.1, step=0.05, tolerance=0.1, felt=0.5,
-)  # fmt: skip
+    "balance_cm",
+    "balance",
+    "balance",
+    "cm",
+    2,
+    LENGTH,
+    ("mm", "cm", "in", "pt"),
+    usual_u=0.1,
+    step=0.05,
+    tolerance=0.1,
+    felt=0.5,
+)
 SWING_WEIGHT: Final = ReadSpec(
-    "swingweight_kgcm2", "swingweight", "swing weight", "kg·cm²", 1, INERTIA, _INERTIA_UNITS,
-    usual_u=1.0, step=0.5, tolerance=1.0, felt=10.0,
-)  # fmt: skip
+    "swingweight_kgcm2",
+    "swingweight",
+    "swing weight",
+    "kg·cm²",
+    1,
+    INERTIA,
+    _INERTIA_UNITS,
+    usual_u=1.0,
+    step=0.5,
+    tolerance=1.0,
+    felt=10.0,
+)
 TWIST_WEIGHT: Final = ReadSpec(
-    "twistweight_kgcm2", "twistweight", "twist weight", "kg·cm²", 2, INERTIA, _INERTIA_UNITS,
-    usual_u=0.2, step=0.05, tolerance=0.2, felt=1.0,
-)  # fmt: skip
+    "twistweight_kgcm2",
+    "twistweight",
+    "twist weight",
+    "kg·cm²",
+    2,
+    INERTIA,
+    _INERTIA_UNITS,
+    usual_u=0.2,
+    step=0.05,
+    tolerance=0.2,
+    felt=1.0,
+)
 POINTS: Final = Spec("points_headlight", "points", "balance", "pt HL", 1)
 RECOIL_WEIGHT: Final = AimedSpec(
-    "recoil_kgcm2", "recoil", "recoil weight", "kg·cm²", 1, INERTIA, _INERTIA_UNITS,
-    tolerance=1.0, felt=10.0,
-)  # fmt: skip
+    "recoil_kgcm2", "recoil", "recoil weight", "kg·cm²", 1, INERTIA, _INERTIA_UNITS, tolerance=1.0, felt=10.0
+)
 GYRATION: Final = Spec("gyration_cm", "gyration", "spread of the mass", "cm", 2)
 SPIN_WEIGHT: Final = Spec("spinweight_kgcm2", "spinweight", "spin weight", "kg·cm²", 1)
 MGR_PER_I: Final = Spec("mgr_per_i", "mgr_per_i", "MgR/I", "s⁻²", 2)

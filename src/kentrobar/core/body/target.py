@@ -10,9 +10,7 @@ from typing import Any, Final
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, STATIC_WEIGHT, Specs
 
-Bands = Mapping[
-    str, tuple[float, float]
-]  # lowest and highest value by the key of a spec, in its base unit
+Bands = Mapping[str, tuple[float, float]]  # lowest and highest value by the key of a spec, in its base unit
 Values = Mapping[str, float]  # by the key of a spec, in its base unit
 
 DEFAULT_CHANCE: Final = 0.95
@@ -86,9 +84,7 @@ class Target:
     @property
     def centres(self) -> dict[str, float]:
         """The middle of each band; none where they are chosen with the plan."""
-        return (
-            {} if self.is_free else {n: (low + high) / 2 for n, (low, high) in self.bands.items()}
-        )
+        return {} if self.is_free else {n: (low + high) / 2 for n, (low, high) in self.bands.items()}
 
     @property
     def reach(self) -> dict[str, float]:

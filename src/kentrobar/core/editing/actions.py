@@ -42,9 +42,7 @@ class Done(NamedTuple):
 # -- laying -------------------------------------------------------------------------------
 
 
-def add(
-    plan: PlanState, shelf: Shelf, order: Order, spot: Spot, override: Override = NOTHING_SAID
-) -> Done:
+def add(plan: PlanState, shelf: Shelf, order: Order, spot: Spot, override: Override = NOTHING_SAID) -> Done:
     """Lay an order at a spot."""
     pieces, where = ordered(order, spot, plan.outline, plan.measured.balance_cm)
     laid = _laid(plan, pieces, shelf, override)
@@ -59,9 +57,7 @@ def _laid(plan: PlanState, pieces: list[Piece], shelf: Shelf, override: Override
     return with_violations_handled(plan, numbers, shelf, override)
 
 
-def hold_balance(
-    plan: PlanState, shelf: Shelf, material: int = 0, override: Override = NOTHING_SAID
-) -> Done:
+def hold_balance(plan: PlanState, shelf: Shelf, material: int = 0, override: Override = NOTHING_SAID) -> Done:
     """Lay the counterweight that brings the balance back to where the baseline has it.
 
     One that was laid for it before is laid anew in its place.
@@ -77,30 +73,20 @@ def hold_balance(
 
 
 def shift_balance(
-    plan: PlanState,
-    shelf: Shelf,
-    by_cm: float,
-    material: int = 0,
-    override: Override = NOTHING_SAID,
+    plan: PlanState, shelf: Shelf, by_cm: float, material: int = 0, override: Override = NOTHING_SAID
 ) -> Done:
     """Lay what shifts the balance on the swing axis, where it adds no swing weight."""
     return _complete(plan, balancing.shift_balance(plan, by_cm), shelf, material, override)
 
 
 def add_heft(
-    plan: PlanState,
-    shelf: Shelf,
-    mass_g: float,
-    material: int = 0,
-    override: Override = NOTHING_SAID,
+    plan: PlanState, shelf: Shelf, mass_g: float, material: int = 0, override: Override = NOTHING_SAID
 ) -> Done:
     """Lay plain weight where it moves the rest least."""
     return _complete(plan, balancing.plain_heft(plan, mass_g), shelf, material, override)
 
 
-def _complete(
-    plan: PlanState, found: Completion, shelf: Shelf, material: int, override: Override
-) -> Done:
+def _complete(plan: PlanState, found: Completion, shelf: Shelf, material: int, override: Override) -> Done:
     outline = plan.outline
     stock = shelf.find(material) if material else balancing.usual_stock(found, shelf, outline)
     pieces = balancing.laid_for(found, stock, outline)
@@ -151,9 +137,7 @@ def lay_on_other_face(plan: PlanState, number: int) -> Done:
     faces = plan.outline.faces
     face = faces[(faces.index(strip.face) + 1) % len(faces)]
     name = plan.outline.face_name(face)
-    return Done(
-        plan.changed(number, replace(strip, face=face)), f"laid piece {number} on the {name}"
-    )
+    return Done(plan.changed(number, replace(strip, face=face)), f"laid piece {number} on the {name}")
 
 
 def divide(plan: PlanState, number: int, parts: int) -> Done:
@@ -216,15 +200,18 @@ def set_density(plan: PlanState, number: int, g_per_cm: float) -> Done:
 
 def set_field(plan: PlanState, number: int, field: str, value: object) -> Done:
     """Change one more field of a piece: its face, layers, gap, whether it is a pair or taken away."""
-    return _changed(
-        plan, number, lambda p: p.with_field(field, value), f"changed {_SPOKEN[field]} of"
-    )
+    return _changed(plan, number, lambda p: p.with_field(field, value), f"changed {_SPOKEN[field]} of")
 
 
 _SPOKEN = {
-    "at": "the place", "face": "the face", "gap_cm": "the gap", "layers": "the layers",
-    "mirrored": "the sides", "both_faces": "the faces", "removed": "the sign",
-}  # fmt: skip
+    "at": "the place",
+    "face": "the face",
+    "gap_cm": "the gap",
+    "layers": "the layers",
+    "mirrored": "the sides",
+    "both_faces": "the faces",
+    "removed": "the sign",
+}
 
 
 def set_face(plan: PlanState, number: int, face: Face) -> Done:
@@ -293,9 +280,7 @@ def trim(plan: PlanState, fitting: int, each_end_cm: float) -> Done:
     return _taken(plan, fitting, removal.trim_bumper(found, plan.outline, each_end_cm))
 
 
-def cut_out(
-    plan: PlanState, fitting: int, at: RimPlace, amount: removal.CutAmount, mirrored: bool
-) -> Done:
+def cut_out(plan: PlanState, fitting: int, at: RimPlace, amount: removal.CutAmount, mirrored: bool) -> Done:
     """Cut a length out of a bumper or grommet strip, anywhere along it."""
     found = plan.baseline.find_fitting(fitting)
     piece = removal.cut_out(found, plan.outline, at, amount, mirrored=mirrored)

@@ -50,10 +50,7 @@ def _whole(plan: PlanState) -> Moments:
             code="not_measured",
             field="balance_cm",
         )
-    moments = [
-        measured.moments(),
-        *(effect_of(piece, plan.outline).moments for piece in plan.pieces),
-    ]
+    moments = [measured.moments(), *(effect_of(piece, plan.outline).moments for piece in plan.pieces)]
     return Moments(*map(sum, zip(*moments, strict=True)))
 
 
@@ -118,8 +115,7 @@ def shift_balance(plan: PlanState, by_cm: float) -> Completion:
     whole, axis_cm = _whole(plan), plan.axis_cm
     if not 0 <= axis_cm <= plan.outline.handle_length_cm:
         raise PieceError(
-            "The swing axis does not cross the handle, so nothing can lie on it.",
-            code="no_handle_there",
+            "The swing axis does not cross the handle, so nothing can lie on it.", code="no_handle_there"
         )
     mass = _mass_for(whole, whole.balance_cm + by_cm, axis_cm)
     if mass < LEAST_G:
@@ -193,6 +189,4 @@ def usual_stock(found: Completion, shelf: Shelf, outline: Outline) -> Stock:
     stock = shelf.usual(form, is_clean=True)
     if stock:
         return stock
-    raise PieceError(
-        "Your shelf has nothing for it: put a tape and a putty on it first.", code="no_material"
-    )
+    raise PieceError("Your shelf has nothing for it: put a tape and a putty on it first.", code="no_material")

@@ -48,9 +48,7 @@ class OutOfReachError(PieceError):
 
     def __init__(self, least: float, most: float, want: Want, by: By) -> None:
         self.least, self.most, self.want, self.by = least, most, want, by
-        super().__init__(
-            self.sentence(lambda value: f"{value:.1f}"), code="out_of_reach", field="aim"
-        )
+        super().__init__(self.sentence(lambda value: f"{value:.1f}"), code="out_of_reach", field="aim")
 
     def sentence(self, written: Callable[[float], str]) -> str:
         """For a person; ``written`` writes a value of the spec, or a change of it, as they read it."""
@@ -58,9 +56,7 @@ class OutOfReachError(PieceError):
         least, most = written(self.least), written(self.most)
         if least == most:
             return f"By {what}, this piece leaves it at {least}. Take another piece, or add one."
-        return (
-            f"By {what}, this piece brings it to {least} to {most}. Take another piece, or add one."
-        )
+        return f"By {what}, this piece brings it to {least} to {most}. Take another piece, or add one."
 
 
 def meet(plan: PlanState, number: int, want: Want, by: By) -> Piece:

@@ -12,11 +12,7 @@ from kentrobar.core.frame.anatomy import GRIP_TOP_CM
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.builds import Fitting
-from kentrobar.core.weight.grip import (
-    HARDLY_FELT_MM,
-    Layer,
-    circumference_change_mm,
-)
+from kentrobar.core.weight.grip import HARDLY_FELT_MM, Layer, circumference_change_mm
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import RemovalKind
 

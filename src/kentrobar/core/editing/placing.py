@@ -139,9 +139,7 @@ def sites_named(outline: Outline, key: str, balance_cm: Quantity = NOT_MEASURED)
     keys = SITE_GROUPS[key].sites if key in SITE_GROUPS else (key,)
     found = {site.key: site for site in sites_of(outline, balance_cm)}
     if not all(each in found for each in keys):
-        raise PieceError(
-            "This frame has no such site; choose one of the list.", code="no_such_site"
-        )
+        raise PieceError("This frame has no such site; choose one of the list.", code="no_such_site")
     return [found[each] for each in keys]
 
 
@@ -158,9 +156,7 @@ def site_at(outline: Outline, x_cm: float, y_cm: float) -> Site:
         return Site("", "throat", Zone.SHAFT, math.copysign(shaft, x_cm), y_cm)
     s, distance = nearest_on_rim(outline, Face.OUTER, x_cm, y_cm)
     if distance > REACH_CM:
-        raise PieceError(
-            "Nothing can be laid there; click on the rim or on the handle.", code="off_frame"
-        )
+        raise PieceError("Nothing can be laid there; click on the rim or on the handle.", code="off_frame")
     line = outline.rim(Face.OUTER)
     x, y = line.point(s)
     return Site("", "rim", Zone.RIM, x, y, clock_place(line, s))
@@ -214,9 +210,7 @@ def lay_all_round(order: Order, outline: Outline) -> Piece:
     """Tape along the full edge of a paddle: a pair from the middle of the top to the handle."""
     if order.stock.form is not Form.TAPE:
         raise PieceError(
-            f"{order.stock.name} does not go round an edge; choose a tape.",
-            code="not_a_tape",
-            field="site",
+            f"{order.stock.name} does not go round an edge; choose a tape.", code="not_a_tape", field="site"
         )
     length = math.floor(10 * outline.rim(order.face).half_length) / 10
     return RimStrip(
@@ -273,9 +267,7 @@ def _putty(order: Order, site: Site) -> Piece:
     length = order.amount / (order.stock.g_cm3 * math.pi * CAVITY_RADIUS_CM**2)
     start = round(max(site.y_cm - length / 2, BELOW_CAP_CM), 2)
     end = round(start + max(length, 0.05), 2)
-    return Plug(
-        mass_g=order.mass, from_cm=start, to_cm=end, radius_cm=CAVITY_RADIUS_CM, **order.names
-    )
+    return Plug(mass_g=order.mass, from_cm=start, to_cm=end, radius_cm=CAVITY_RADIUS_CM, **order.names)
 
 
 def _compact(order: Order, mass: Estimate, site: Site) -> PointPiece:
@@ -292,11 +284,7 @@ def _item(order: Order, site: Site, outline: Outline) -> Piece:
     """A compact thing; some kinds have one place only."""
     match order.stock.kind:
         case MaterialKind.BUTT_CAP:
-            cap: dict[str, Any] = {
-                "from_cm": 0.0,
-                "to_cm": CAP_LENGTH_CM,
-                "radius_cm": HANDLE_RADIUS_CM,
-            }
+            cap: dict[str, Any] = {"from_cm": 0.0, "to_cm": CAP_LENGTH_CM, "radius_cm": HANDLE_RADIUS_CM}
             return Plug(mass_g=order.mass, **cap, **order.names)
         case MaterialKind.DAMPENER if outline.sport is Sport.TENNIS:
             line = outline.rim(Face.INNER)

@@ -140,9 +140,7 @@ class PlanState:
         """What speaks against the pieces."""
         found = warnings_for(self.cut_from(shelf), self.outline, self.baseline.circumstances)
         against = [(self.laid[each.position], each) for each in found]
-        return [
-            PlanWarning(laid.number, each, each.code in laid.overruled) for laid, each in against
-        ]
+        return [PlanWarning(laid.number, each, each.code in laid.overruled) for laid, each in against]
 
     # -- its pieces ---------------------------------------------------------------------
 
@@ -179,9 +177,7 @@ class PlanState:
     def overruling(self, number: int, code: str, is_overruled: bool) -> PlanState:
         """The plan with one rule set aside for a piece, or heeded again."""
         codes = {code} if is_overruled else set()
-        return self._with(
-            number, lambda laid: laid._replace(overruled=(laid.overruled - {code}) | codes)
-        )
+        return self._with(number, lambda laid: laid._replace(overruled=(laid.overruled - {code}) | codes))
 
     def without(self, number: int) -> PlanState:
         """The plan without this piece."""

@@ -13,13 +13,7 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import RimPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.quantities.estimates import (
-    NOT_MEASURED,
-    Amount,
-    Estimate,
-    NotMeasured,
-    Quantity,
-)
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, NotMeasured, Quantity
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.pieces import CUT_LENGTH_U_CM, Piece, RimStrip
 from kentrobar.core.weight.pieces.piece import RemovalKind, Source
@@ -29,23 +23,25 @@ LEAST_CHANGE_G: Final = 0.05  # less makes no difference that a scale shows
 _TOUCHING_CM: Final = 0.05  # by so little cuts side by side may overlap
 
 # What it costs, shown beside the button that does it.
-COSTS: Final[Mapping[FittingKind, str]] = MappingProxyType({
-    FittingKind.STRINGS: "Thinner strings play livelier and break sooner; string anew for it.",
-    FittingKind.BUMPER: "The bare head wears on the court, and a warranty may be void.",
-    FittingKind.GUARD: "The bare head wears on the court, and a warranty may be void.",
-    FittingKind.GROMMETS: "Strings run over bare edges of the holes and break; the strings come out for it.",
-    FittingKind.BUTT_CAP: "Pull staples away from your hand; the cap holds the grip’s end.",
-    FittingKind.GRIP: "Another grip is often thinner or thicker: feel the size before you cut it.",
-    FittingKind.LEATHER: "Another grip is often thicker and softer: feel the size first.",
-    FittingKind.OVERGRIP: "The handle becomes about half a size thinner and less tacky.",
-    FittingKind.DAMPENER: "The strings ring more; nothing else changes.",
-    FittingKind.EDGE_TAPE: "The edge takes every knock itself.",
-    FittingKind.HEAD_TAPE: "The head scuffs more.",
-    FittingKind.FINISHING_TAPE: "The grip’s upper end needs another hold.",
-    FittingKind.FACTORY: "The maker put it there: the frame leaves its series, a warranty may be void.",
-    FittingKind.FILM: "None: it is packing.",
-    FittingKind.EARLIER: "Whoever put it there had a reason; ask the player.",
-})  # fmt: skip
+COSTS: Final[Mapping[FittingKind, str]] = MappingProxyType(
+    {
+        FittingKind.STRINGS: "Thinner strings play livelier and break sooner; string anew for it.",
+        FittingKind.BUMPER: "The bare head wears on the court, and a warranty may be void.",
+        FittingKind.GUARD: "The bare head wears on the court, and a warranty may be void.",
+        FittingKind.GROMMETS: "Strings run over bare edges of the holes and break; the strings come out for it.",
+        FittingKind.BUTT_CAP: "Pull staples away from your hand; the cap holds the grip’s end.",
+        FittingKind.GRIP: "Another grip is often thinner or thicker: feel the size before you cut it.",
+        FittingKind.LEATHER: "Another grip is often thicker and softer: feel the size first.",
+        FittingKind.OVERGRIP: "The handle becomes about half a size thinner and less tacky.",
+        FittingKind.DAMPENER: "The strings ring more; nothing else changes.",
+        FittingKind.EDGE_TAPE: "The edge takes every knock itself.",
+        FittingKind.HEAD_TAPE: "The head scuffs more.",
+        FittingKind.FINISHING_TAPE: "The grip’s upper end needs another hold.",
+        FittingKind.FACTORY: "The maker put it there: the frame leaves its series, a warranty may be void.",
+        FittingKind.FILM: "None: it is packing.",
+        FittingKind.EARLIER: "Whoever put it there had a reason; ask the player.",
+    }
+)
 
 
 def take_off(fitting: Fitting, outline: Outline) -> Piece:
@@ -63,9 +59,7 @@ def trim_bumper(fitting: Fitting, outline: Outline, each_end_cm: float) -> Piece
     start, end = whole.stretch(outline.rim(Face.BUMPER))
     longest = min(LONGEST_TRIM_CM, (end - start) / 2 - 1.0)
     if not 0.1 <= each_end_cm <= longest:
-        raise PieceError(
-            f"Trim 0.1 to {longest:.0f} cm at each end.", code="bad_trim", field="amount"
-        )
+        raise PieceError(f"Trim 0.1 to {longest:.0f} cm at each end.", code="bad_trim", field="amount")
     per_cm = _per_cm(whole, fitting)
     named = replace(whole, label=f"{fitting.label}, trimmed", mass_g=NOT_MEASURED, g_per_cm=per_cm)
     part = named.part(outline, end - each_end_cm, end)
@@ -102,9 +96,7 @@ def cut_out(
         if not mass_g:
             raise PieceError("Type its length or its weight.", code="no_amount", field="amount")
         length_cm = mass_g.value / per_cm.value
-    named = replace(
-        whole, label=f"{fitting.label}, a length of it", mass_g=NOT_MEASURED, g_per_cm=per_cm
-    )
+    named = replace(whole, label=f"{fitting.label}, a length of it", mass_g=NOT_MEASURED, g_per_cm=per_cm)
     line = outline.rim(Face.BUMPER)
     centre = at.arc_length(line)
     part = named.part(outline, centre - length_cm / 2, centre + length_cm / 2)
@@ -144,16 +136,11 @@ def exchange(old: Fitting, new: Fitting, outline: Outline) -> tuple[Piece, ...]:
     off, on = old.body(outline), new.body(outline)
     told = f"{new.label} for {old.label}"
     if _with(on, old.mass_g, "") != _with(off, old.mass_g, ""):
-        return (
-            replace(off, removed=True, source=source),
-            replace(on, label=told, source=source),
-        )
+        return (replace(off, removed=True, source=source), replace(on, label=told, source=source))
     more = new.mass_g.value - old.mass_g.value
     if abs(more) < LEAST_CHANGE_G:
         raise PieceError(
-            f"{new.label} weighs what {old.label} does; nothing changes.",
-            code="same_weight",
-            field="amount",
+            f"{new.label} weighs what {old.label} does; nothing changes.", code="same_weight", field="amount"
         )
     change = Estimate(abs(more), math.hypot(old.mass_g.u, new.mass_g.u))
     return (replace(_with(on, change, told), removed=more < 0, source=source),)
@@ -201,15 +188,23 @@ def _overlap(one: Piece, other: Piece, outline: Outline) -> bool:
 
 # Off and on again in a minute, and nothing of the frame is opened for it.
 EASILY_OFF: Final = frozenset(
-    {FittingKind.OVERGRIP, FittingKind.DAMPENER, FittingKind.FACTORY, FittingKind.EARLIER,
-     FittingKind.HEAD_TAPE}
-)  # fmt: skip
+    {
+        FittingKind.OVERGRIP,
+        FittingKind.DAMPENER,
+        FittingKind.FACTORY,
+        FittingKind.EARLIER,
+        FittingKind.HEAD_TAPE,
+    }
+)
 
 
 _GRIPS: Final = frozenset({FittingKind.GRIP, FittingKind.LEATHER})
 EXCHANGED: Final = _GRIPS | {
-    FittingKind.STRINGS, FittingKind.OVERGRIP, FittingKind.BUTT_CAP, FittingKind.DAMPENER,
-}  # fmt: skip
+    FittingKind.STRINGS,
+    FittingKind.OVERGRIP,
+    FittingKind.BUTT_CAP,
+    FittingKind.DAMPENER,
+}
 
 
 def takes_place_of(new: FittingKind, old: FittingKind) -> bool:

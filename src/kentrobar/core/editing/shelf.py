@@ -92,9 +92,7 @@ class Shelf:
     def find(self, key: int) -> Stock:
         """The material of this key. Raises PieceError where it is not on the shelf."""
         if key not in self._by_key:
-            raise PieceError(
-                "This material is not on your shelf; choose another.", code="no_material"
-            )
+            raise PieceError("This material is not on your shelf; choose another.", code="no_material")
         return self._by_key[key]
 
     def of(self, piece: Piece) -> Stock | None:
@@ -104,9 +102,7 @@ class Shelf:
     def usual(self, form: Form, *, is_clean: bool = False) -> Stock | None:
         """The first that is measured out so; with ``is_clean``, that comes off clean too."""
         fitting = (
-            s
-            for s in self.offered
-            if s.form is form and not (is_clean and s.facts.undo is not Undo.CLEAN)
+            s for s in self.offered if s.form is form and not (is_clean and s.facts.undo is not Undo.CLEAN)
         )
         return next(fitting, None)
 

@@ -183,9 +183,11 @@ def _foam_handle(case: _Case) -> Iterator[PieceWarning]:
         return
     if case.circumstances.handle is HandleBuild.FOAM:
         yield from case.warning(
-            "foam_handle", "The handle is foam-filled: there is no cavity to fill.",
-            Fix("Put it inside the butt cap", (piece.inside_cap(),)), is_refusal=True,
-        )  # fmt: skip
+            "foam_handle",
+            "The handle is foam-filled: there is no cavity to fill.",
+            Fix("Put it inside the butt cap", (piece.inside_cap(),)),
+            is_refusal=True,
+        )
     elif case.circumstances.handle is HandleBuild.UNKNOWN:
         yield from case.warning(
             "handle_unknown",
@@ -229,13 +231,15 @@ def _bumper(case: _Case) -> Iterator[PieceWarning]:
         yield from case.warning(
             "worn_bumper",
             "A used frame: its bumper has set and may crack when lifted. Hide weight under it on a new "
-            "or stripped frame.", inner,
-        )  # fmt: skip
+            "or stripped frame.",
+            inner,
+        )
     if case.laid.facts and case.laid.facts.hardness is Hardness.STIFF:
         yield from case.warning(
-            "stiff_in_channel", "This tape is stiff: it hardly bends into the channel and may lift "
-            "the bumper.", inner,
-        )  # fmt: skip
+            "stiff_in_channel",
+            "This tape is stiff: it hardly bends into the channel and may lift the bumper.",
+            inner,
+        )
     line = outline.rim(Face.BUMPER)
     reach = bumper_reach_s(case.circumstances, outline)
     start, end = piece.stretch(line)
@@ -245,8 +249,10 @@ def _bumper(case: _Case) -> Iterator[PieceWarning]:
         yield from case.warning(
             "beyond_bumper",
             f"Bumper and grommet strip reach down to {line.point(reach).y:.1f} cm from the butt; this "
-            "strip reaches farther and would show.", *fixes, inner,
-        )  # fmt: skip
+            "strip reaches farther and would show.",
+            *fixes,
+            inner,
+        )
 
 
 def _on_handle(case: _Case) -> Iterator[PieceWarning]:
@@ -264,21 +270,16 @@ def _on_handle(case: _Case) -> Iterator[PieceWarning]:
     if is_under_grip and piece.ends(case.outline)[0] < top - GRIP_TOP_CM:
         length = piece.extent_cm
         at_top = piece.at_height(case.outline, top - length / 2)
-        fixes = (
-            [Fix("Move it to the top of the handle", (at_top,))] if length <= GRIP_TOP_CM else []
-        )
+        fixes = [Fix("Move it to the top of the handle", (at_top,))] if length <= GRIP_TOP_CM else []
         yield from case.warning(
-            "grip_grows",
-            "Under the grip, where the hand lies, it makes the grip thicker.",
-            *fixes,
+            "grip_grows", "Under the grip, where the hand lies, it makes the grip thicker.", *fixes
         )
 
 
 def _trial_only(case: _Case) -> Iterator[PieceWarning]:
     if case.laid.facts and case.laid.facts.undo is Undo.TRIAL:
         yield from case.warning(
-            "trial_only",
-            "For trials only: it slides and catches the air. Lay tape once it is right.",
+            "trial_only", "For trials only: it slides and catches the air. Lay tape once it is right."
         )
 
 
@@ -289,9 +290,7 @@ def _bare_edge(case: _Case) -> Iterator[PieceWarning]:
     if piece.face is Face.OUTER and case.laid.kind is not MaterialKind.EDGE_TAPE:
         if is_covered(piece, case.all, case.outline) or case.circumstances.has_edge_tape:
             return
-        yield from case.warning(
-            "bare_edge", "The edge takes knocks: lay protective edge tape over it."
-        )
+        yield from case.warning("bare_edge", "The edge takes knocks: lay protective edge tape over it.")
 
 
 def is_covered(piece: Piece, laid: Iterable[PieceOfMaterial], outline: Outline) -> bool:
@@ -316,9 +315,7 @@ def _crossings(case: _Case) -> Iterator[PieceWarning]:
         near_tip = strip.stretch.start < 0
         fix = apart if near_tip else replace(piece, at=ClockPlace(360.0), gap_cm=0.0)
         yield from case.warning(
-            "crosses_itself",
-            piece.overlap_sentence(),
-            Fix("Let both start at the centre line", (fix,)),
+            "crosses_itself", piece.overlap_sentence(), Fix("Let both start at the centre line", (fix,))
         )
         return
     for code in ("blocked", "post"):
@@ -332,9 +329,7 @@ def _crossings(case: _Case) -> Iterator[PieceWarning]:
                 if "retainers" in names
                 else f"It lies where {names} holds the frame; the next restring would tear it off."
             )
-            yield PieceWarning(
-                code, case.position, code == "blocked", sentence, tuple(_fixes(strip))
-            )
+            yield PieceWarning(code, case.position, code == "blocked", sentence, tuple(_fixes(strip)))
 
 
 def _fixes(strip: _Strip) -> Iterator[Fix]:
@@ -363,9 +358,10 @@ def _on_another(case: _Case) -> Iterator[PieceWarning]:
     if crossed:
         moved = strip.moved()
         yield from case.warning(
-            "on_another", "It lies on another strip and counts as a second layer there.",
+            "on_another",
+            "It lies on another strip and counts as a second layer there.",
             *([Fix("Move it beside", (moved,))] if moved else []),
-        )  # fmt: skip
+        )
 
 
 def _off_handle(case: _Case) -> Iterator[PieceWarning]:
@@ -377,12 +373,18 @@ def _off_handle(case: _Case) -> Iterator[PieceWarning]:
     if piece.ends(case.outline)[0] > CAP_DEPTH_CM:
         at_butt = piece.dragged(case.outline, 0.0, IN_CAP_CM).alone()
         yield from case.warning(
-            "cap_off_butt", "A butt cap sits at the butt.", Fix("Put it there", (at_butt,)),
-            is_refusal=True,
-        )  # fmt: skip
+            "cap_off_butt", "A butt cap sits at the butt.", Fix("Put it there", (at_butt,)), is_refusal=True
+        )
 
 
 RULES: Final[tuple[_Rule, ...]] = (
-    _foam_handle, _stiff_bend, _bumper, _on_handle, _trial_only, _bare_edge, _crossings, _on_another,
+    _foam_handle,
+    _stiff_bend,
+    _bumper,
+    _on_handle,
+    _trial_only,
+    _bare_edge,
+    _crossings,
+    _on_another,
     _off_handle,
-)  # fmt: skip
+)

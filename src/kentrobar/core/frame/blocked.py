@@ -24,9 +24,7 @@ class BlockedStretch(NamedTuple):
     to_min: float
 
 
-def parse_blocked(
-    text: str, outline: Outline, mains: int = 0, unit: str = "cm"
-) -> list[BlockedStretch]:
+def parse_blocked(text: str, outline: Outline, mains: int = 0, unit: str = "cm") -> list[BlockedStretch]:
     """Stretches from a list such as "6T, 8H, 1:15-1:45, 57-59 cm, 22 1/2 in".
 
     A hole is the main's number from the middle with T (throat) or H (head end); a hole or a height
@@ -50,9 +48,7 @@ def parse_blocked(
 def with_unit(text: str, unit: str) -> str:
     """The list with ``unit`` behind each height that was typed without one, so that it is kept as meant."""
     return ", ".join(
-        f"{part} {unit}"
-        if _HEIGHT.match(part) and not re.search(r"[a-z:\"]", part, re.IGNORECASE)
-        else part
+        f"{part} {unit}" if _HEIGHT.match(part) and not re.search(r"[a-z:\"]", part, re.IGNORECASE) else part
         for part in _parts(text)
     )
 
@@ -77,9 +73,7 @@ def _one(part: str, outline: Outline, mains: int, unit: str) -> list[BlockedStre
     return _heights(part, ends, outline, unit)
 
 
-def _hole(
-    name: str, number: int, at_head: bool, outline: Outline, mains: int
-) -> list[BlockedStretch]:
+def _hole(name: str, number: int, at_head: bool, outline: Outline, mains: int) -> list[BlockedStretch]:
     if outline.sport is not Sport.TENNIS:
         raise OutlineError("a paddle has no string holes.", code="no_holes")
     if not 1 <= number <= mains // 2:

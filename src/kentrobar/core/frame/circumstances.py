@@ -75,9 +75,7 @@ def _blocked(stretch: BlockedStretch, line: RimLine) -> KeepOut:
     return KeepOut(start, end, "blocked", stretch.name)
 
 
-def free_stretches(
-    start: float, end: float, outs: Iterable[KeepOut], circuit_cm: float
-) -> list[RimStretch]:
+def free_stretches(start: float, end: float, outs: Iterable[KeepOut], circuit_cm: float) -> list[RimStretch]:
     """What is left of a stretch beside the keep-outs; ``circuit_cm`` is the length of a closed line, or 0."""
     left = [RimStretch(start, end)]
     for out in outs:

@@ -40,17 +40,11 @@ def hoop_run(a: float, b: float, c: float, centre_y: float) -> Run:
 
     def position(t: Array) -> tuple[Array, Array]:
         p = k * t
-        return (
-            a * (np.sin(p) + c * np.sin(3 * p)),
-            centre_y + b * (np.cos(p) - c * np.cos(3 * p)),
-        )
+        return (a * (np.sin(p) + c * np.sin(3 * p)), centre_y + b * (np.cos(p) - c * np.cos(3 * p)))
 
     def first(t: Array) -> tuple[Array, Array]:
         p = k * t
-        return (
-            k * a * (np.cos(p) + 3 * c * np.cos(3 * p)),
-            k * b * (-np.sin(p) + 3 * c * np.sin(3 * p)),
-        )
+        return (k * a * (np.cos(p) + 3 * c * np.cos(3 * p)), k * b * (-np.sin(p) + 3 * c * np.sin(3 * p)))
 
     def second(t: Array) -> tuple[Array, Array]:
         p = k * t
@@ -62,9 +56,7 @@ def hoop_run(a: float, b: float, c: float, centre_y: float) -> Run:
     return Run(position, first, second)
 
 
-def arc_run(
-    centre: tuple[float, float], radii: tuple[float, float], start: float, end: float
-) -> Run:
+def arc_run(centre: tuple[float, float], radii: tuple[float, float], start: float, end: float) -> Run:
     """An elliptic arc; angles in radians clockwise from the tip's direction."""
     (cx, cy), (rx, ry), sweep = centre, radii, end - start
 

@@ -89,12 +89,12 @@ Dimensions = RacketDimensions | PaddleDimensions
 
 
 # The faces of each sport with their names, the usual one first.
-FACE_NAMES: Final[Mapping[Sport, Mapping[Face, str]]] = MappingProxyType({
-    Sport.TENNIS: {
-        Face.INNER: "inner face", Face.OUTER: "outer face", Face.BUMPER: "under the bumper",
-    },
-    Sport.PICKLEBALL: {Face.OUTER: "edge guard", Face.INNER: "face beside the edge"},
-})  # fmt: skip
+FACE_NAMES: Final[Mapping[Sport, Mapping[Face, str]]] = MappingProxyType(
+    {
+        Sport.TENNIS: {Face.INNER: "inner face", Face.OUTER: "outer face", Face.BUMPER: "under the bumper"},
+        Sport.PICKLEBALL: {Face.OUTER: "edge guard", Face.INNER: "face beside the edge"},
+    }
+)
 
 
 class Outline:
@@ -116,9 +116,7 @@ class Outline:
         self.centre_y_cm = centre_y
         self.face_heights_cm = face_heights
         closed = sport is Sport.TENNIS
-        self._lines = {
-            face: RimLine(runs, offset, closed, centre_y) for face, offset in face_offsets.items()
-        }
+        self._lines = {face: RimLine(runs, offset, closed, centre_y) for face, offset in face_offsets.items()}
 
     @property
     def faces(self) -> tuple[Face, ...]:
@@ -229,9 +227,7 @@ def _fullness(a: float, b: float, head_size_cm2: float) -> float:
 
 def head_from_size(head_size_cm2: float) -> tuple[float, float]:
     """Outside length and width in cm of a usual head of this inside area."""
-    _require(
-        200 <= head_size_cm2 <= 1000, "A head is 200 to 1000 cm² (31 to 155 in²).", "head_size_cm2"
-    )
+    _require(200 <= head_size_cm2 <= 1000, "A head is 200 to 1000 cm² (31 to 155 in²).", "head_size_cm2")
 
     def surplus(width: float) -> float:
         a, b = (width - HOOP_WALL_CM) / 2, (HEAD_ASPECT * width - HOOP_WALL_CM) / 2

@@ -72,9 +72,7 @@ def _strings(outline: Outline) -> list[Path]:
     for i in range(int(widest / STRING_GAP_CM)):
         x = (i + 0.5) * STRING_GAP_CM
         heights = [point.y for point in right if point.x >= x]
-        lines += [
-            [RimPoint(side * x, min(heights)), RimPoint(side * x, max(heights))] for side in (1, -1)
-        ]
+        lines += [[RimPoint(side * x, min(heights)), RimPoint(side * x, max(heights))] for side in (1, -1)]
     return lines
 
 

@@ -81,10 +81,12 @@ class SiteGroup(NamedTuple):
 
 
 FULL_EDGE: Final = "full_edge"
-SITE_GROUPS: Final = MappingProxyType({
-    "all_corners": SiteGroup("all four corners", ("top_corners", "bottom_corners")),
-    FULL_EDGE: SiteGroup("full edge", ("top_edge",)),
-})  # fmt: skip
+SITE_GROUPS: Final = MappingProxyType(
+    {
+        "all_corners": SiteGroup("all four corners", ("top_corners", "bottom_corners")),
+        FULL_EDGE: SiteGroup("full edge", ("top_edge",)),
+    }
+)
 
 
 def site_choices(outline: Outline, balance_cm: Quantity = NOT_MEASURED) -> list[tuple[str, str]]:
@@ -139,9 +141,7 @@ def _rim_site(outline: Outline, key: str, label: str, minutes: float, mirrored: 
 def _racket_sites(outline: Outline) -> list[Site]:
     (_, top_y), (_, bottom_y) = shaft_ends(outline)
     throat_y = (top_y + bottom_y) / 2
-    throat = Site(
-        "throat", "throat", Zone.SHAFT, shaft_at(outline, throat_y) or 0.0, throat_y, mirrored=True
-    )
+    throat = Site("throat", "throat", Zone.SHAFT, shaft_at(outline, throat_y) or 0.0, throat_y, mirrored=True)
     return [
         _rim_site(outline, "twelve", "12", 0.0, False),
         _rim_site(outline, "ten_two", "10 and 2", 120.0, True),
@@ -162,9 +162,7 @@ def _paddle_sites(outline: Outline, d: PaddleDimensions) -> list[Site]:
         _rim_site(outline, "top_edge", "top edge", 0.0, False),
         _rim_site(outline, "top_corners", "top corners", line.clock_at(corner_s), True),
         _rim_site(outline, "sides", "sides", line.clock_at(line.at_y(side_y)), True),
-        _rim_site(
-            outline, "bottom_corners", "bottom corners", line.clock_at(line.at_y(bottom_y)), True
-        ),
+        _rim_site(outline, "bottom_corners", "bottom corners", line.clock_at(line.at_y(bottom_y)), True),
         _rim_site(outline, "throat_edge", "throat edge", line.clock_at(line.at_y(throat_y)), True),
     ]
 

@@ -63,113 +63,164 @@ def _doses(racket: tuple[Dose, ...], paddle: tuple[Dose, ...]) -> Mapping[Sport,
     return MappingProxyType({Sport.TENNIS: racket, Sport.PICKLEBALL: paddle})
 
 
-ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType({rule.key: rule for rule in (
-    RuleOfThumb(
-        "steadier", Topic.START, "Steadier off centre",
-        ("A racket: [3 to 4 g] at 3 and 9. A paddle: [2 to 3 g] along both sides.",),
-        "Far from the long axis a gram does most against twisting, and at that height little to the balance.",
-        "Hits that scatter along the long axis, not across it; hands that are late already.",
-        _doses((Dose(4.0, "three_nine"),), (Dose(3.0, "sides"),)),
-    ),
-    RuleOfThumb(
-        "power", Topic.START, "More weight behind the ball",
-        ("[1 to 2 g] at the tip, and half as much more only after some hours of play.",),
-        "Nowhere does a gram raise the swing weight more.",
-        "A sore arm; volleys that come late; a swing that slows down with it gives back what the weight won.",
-        _doses((Dose(2.0, "twelve"),), (Dose(2.0, "top_edge"),)),
-    ),
-    RuleOfThumb(
-        "quicker", Topic.START, "Quicker in the hand",
-        ("About [5 g] in the handle.",),
-        "The balance comes to the hand, and the frame is easier to hold level and to turn over.",
-        "Who swings it fully: the swing weight does not fall. Who is at a ceiling of static weight.",
-        _doses((Dose(5.0, "butt_cap"),), (Dose(5.0, "butt_cap"),)),
-    ),
-    RuleOfThumb(
-        "heft", Topic.START, "Plain heft",
-        ("At the balance point: the balance stays, and a gram changes least of all.",
-         "Never there, since it works nowhere: a third of it to the tip, the rest into the handle."),
-        "One school wants weight that the swing does not feel, the other none that does not work.",
-        "Whoever wants more behind the ball: at the balance point a gram does next to nothing for that.",
-        _doses((Dose(6.0, "balance_point"),), (Dose(4.0, "balance_point"),)),
-    ),
-    RuleOfThumb(
-        "steps", Topic.STEPS, "One place, one dose, some hours of play",
-        ("[1 to 2 g] at the tip, [3 to 4 g] at 3 and 9, about [5 g] in the handle; change one of them at "
-         "a time, and play three hours before the next.",
-         "Half a dose when the player can tell half of one: some feel [5 kg·cm²] of swing weight, most "
-         "about [10 kg·cm²]."),
-        "What changes two things at once tells nothing of either, and the first ten minutes tell of the "
-        "novelty.",
-        "Twins that are made alike: there the target is known. A planned trial asks in an evening what "
-        "weeks of trying would.",
-    ),
-    RuleOfThumb(
-        "ceiling", Topic.WEIGHT, "Ceilings of static weight",
-        ("Juniors: no weight in the hoop, [10 g] more in all at most. Who plays once a week: rackets up "
-         "to [320 g], paddles up to [235 g] in playing form. Beyond that only who trains.",),
-        "What is easily carried for ten minutes is heavy in the third set, and a growing arm heals slowly.",
-        "A junior close to grown, whose coach asks for it; who has played heavier for years without "
-        "complaint.",
-        shows=("mass_g",),
-    ),
-    RuleOfThumb(
-        "headlight", Topic.WEIGHT, "How head-light, by weight",
-        ("Rackets in playing form. Under [290 g]: even to 2 points head-light. [290 to 310 g]: 3 to 5. "
-         "[310 to 325 g]: 5 to 7. Above: 7 to 10. If the hoop will get weight, start 2 points more "
-         "head-light.",),
-        "A heavy frame is played by moving it early from the hand; what is laid at the tip takes some of "
-        "that back.",
-        "Long bodies and double-handers who let the head fall; paddles, whose makers hardly differ in this.",
-        shows=("mass_g", "balance_cm"), sport=Sport.TENNIS,
-    ),
-    RuleOfThumb(
-        "polarized", Topic.SPREAD, "Polarized or depolarized",
-        ("Polarized, tip and butt: for a long, fast swing with much spin; most swing weight for each gram.",
-         "Depolarized, 3 and 9 and throat: for flat hitters, blockers and doubles; steadier, the swing "
-         "changes less."),
-        "Mass at the ends resists turning in the swing plane, mass in the middle resists twisting and "
-        "goes through the ball.",
-        "Whoever has to be quick at the net loses more by the polarized way than the static weight tells.",
-        _doses((Dose(2.0, "twelve"), Dose(4.0, "butt_cap")), (Dose(2.0, "top_edge"), Dose(3.0, "butt_cap"))),
-    ),
-    RuleOfThumb(
-        "throat", Topic.SPREAD, "Weight at the throat",
-        ("Useful: it makes the frame heavier to a ball low on the face and hardly moves the balance.",
-         "Wasted: so near the balance point a gram is carried along and does next to nothing."),
-        "Both look at the same map: see what it does to this frame, in the middle and low on the face.",
-        "Paddles with a short handle, where the throat is part of the face.",
-        _doses((Dose(6.0, "throat"),), (Dose(4.0, "throat_edge"),)),
-        looks_low=True,
-    ),
-    RuleOfThumb(
-        "twist", Topic.TWIST, "Where more twist weight stops paying",
-        ("Up to about [15 kg·cm²] for rackets and [7 kg·cm²] for paddles each step is felt on mishits; "
-         "beyond that it is paid for with quickness.",
-         "As much as the player can turn: who blocks and returns more than they swing takes it gladly."),
-        "Turning the face over for spin, or from forehand to backhand at the net, is turning about the "
-        "long axis.",
-        "Spin players with a brushing swing; doubles at the net; a wrist that complains.",
-        _doses((Dose(6.0, "three_nine"),), (Dose(5.0, "sides"),)),
-        shows=("twistweight_kgcm2",),
-    ),
-    RuleOfThumb(
-        "platform", Topic.MEANS, "The lighter frame of the mould",
-        ("Buy the lightest of a mould that suits and bring it up: weight is easily added and hardly taken "
-         "away.",),
-        "Two new frames of one model may differ by [14 g]; the light one leaves room for weight where it "
-        "works.",
-        "Who wants it played out of the shop; a mould whose light version is of another lay-up.",
-    ),
-    RuleOfThumb(
-        "material", Topic.MEANS, "Lead, tungsten, copper, putty, silicone, leather",
-        ("Tape in the hoop while you search, putty in the handle, and what is lasting only when nothing "
-         "changes any more. Tungsten where it must be short or must not poison; lead where it must be "
-         "cheap and soft.",),
-        "Tape and putty come off clean; silicone, leather and glued weight do not.",
-        "Children's frames and shared ones: no lead. Sweat through a grip: no lead there either.",
-    ),
-)})  # fmt: skip
+ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
+    {
+        rule.key: rule
+        for rule in (
+            RuleOfThumb(
+                "steadier",
+                Topic.START,
+                "Steadier off centre",
+                ("A racket: [3 to 4 g] at 3 and 9. A paddle: [2 to 3 g] along both sides.",),
+                "Far from the long axis a gram does most against twisting, and at that height little to the balance.",
+                "Hits that scatter along the long axis, not across it; hands that are late already.",
+                _doses((Dose(4.0, "three_nine"),), (Dose(3.0, "sides"),)),
+            ),
+            RuleOfThumb(
+                "power",
+                Topic.START,
+                "More weight behind the ball",
+                ("[1 to 2 g] at the tip, and half as much more only after some hours of play.",),
+                "Nowhere does a gram raise the swing weight more.",
+                "A sore arm; volleys that come late; a swing that slows down with it gives back what the weight won.",
+                _doses((Dose(2.0, "twelve"),), (Dose(2.0, "top_edge"),)),
+            ),
+            RuleOfThumb(
+                "quicker",
+                Topic.START,
+                "Quicker in the hand",
+                ("About [5 g] in the handle.",),
+                "The balance comes to the hand, and the frame is easier to hold level and to turn over.",
+                "Who swings it fully: the swing weight does not fall. Who is at a ceiling of static weight.",
+                _doses((Dose(5.0, "butt_cap"),), (Dose(5.0, "butt_cap"),)),
+            ),
+            RuleOfThumb(
+                "heft",
+                Topic.START,
+                "Plain heft",
+                (
+                    "At the balance point: the balance stays, and a gram changes least of all.",
+                    "Never there, since it works nowhere: a third of it to the tip, the rest into the handle.",
+                ),
+                "One school wants weight that the swing does not feel, the other none that does not work.",
+                "Whoever wants more behind the ball: at the balance point a gram does next to nothing for that.",
+                _doses((Dose(6.0, "balance_point"),), (Dose(4.0, "balance_point"),)),
+            ),
+            RuleOfThumb(
+                "steps",
+                Topic.STEPS,
+                "One place, one dose, some hours of play",
+                (
+                    "[1 to 2 g] at the tip, [3 to 4 g] at 3 and 9, about [5 g] in the handle; change one of them at "
+                    "a time, and play three hours before the next.",
+                    "Half a dose when the player can tell half of one: some feel [5 kg·cm²] of swing weight, most "
+                    "about [10 kg·cm²].",
+                ),
+                "What changes two things at once tells nothing of either, and the first ten minutes tell of the "
+                "novelty.",
+                "Twins that are made alike: there the target is known. A planned trial asks in an evening what "
+                "weeks of trying would.",
+            ),
+            RuleOfThumb(
+                "ceiling",
+                Topic.WEIGHT,
+                "Ceilings of static weight",
+                (
+                    "Juniors: no weight in the hoop, [10 g] more in all at most. Who plays once a week: rackets up "
+                    "to [320 g], paddles up to [235 g] in playing form. Beyond that only who trains.",
+                ),
+                "What is easily carried for ten minutes is heavy in the third set, and a growing arm heals slowly.",
+                "A junior close to grown, whose coach asks for it; who has played heavier for years without "
+                "complaint.",
+                shows=("mass_g",),
+            ),
+            RuleOfThumb(
+                "headlight",
+                Topic.WEIGHT,
+                "How head-light, by weight",
+                (
+                    "Rackets in playing form. Under [290 g]: even to 2 points head-light. [290 to 310 g]: 3 to 5. "
+                    "[310 to 325 g]: 5 to 7. Above: 7 to 10. If the hoop will get weight, start 2 points more "
+                    "head-light.",
+                ),
+                "A heavy frame is played by moving it early from the hand; what is laid at the tip takes some of "
+                "that back.",
+                "Long bodies and double-handers who let the head fall; paddles, whose makers hardly differ in this.",
+                shows=("mass_g", "balance_cm"),
+                sport=Sport.TENNIS,
+            ),
+            RuleOfThumb(
+                "polarized",
+                Topic.SPREAD,
+                "Polarized or depolarized",
+                (
+                    "Polarized, tip and butt: for a long, fast swing with much spin; most swing weight for each gram.",
+                    "Depolarized, 3 and 9 and throat: for flat hitters, blockers and doubles; steadier, the swing "
+                    "changes less.",
+                ),
+                "Mass at the ends resists turning in the swing plane, mass in the middle resists twisting and "
+                "goes through the ball.",
+                "Whoever has to be quick at the net loses more by the polarized way than the static weight tells.",
+                _doses(
+                    (Dose(2.0, "twelve"), Dose(4.0, "butt_cap")),
+                    (Dose(2.0, "top_edge"), Dose(3.0, "butt_cap")),
+                ),
+            ),
+            RuleOfThumb(
+                "throat",
+                Topic.SPREAD,
+                "Weight at the throat",
+                (
+                    "Useful: it makes the frame heavier to a ball low on the face and hardly moves the balance.",
+                    "Wasted: so near the balance point a gram is carried along and does next to nothing.",
+                ),
+                "Both look at the same map: see what it does to this frame, in the middle and low on the face.",
+                "Paddles with a short handle, where the throat is part of the face.",
+                _doses((Dose(6.0, "throat"),), (Dose(4.0, "throat_edge"),)),
+                looks_low=True,
+            ),
+            RuleOfThumb(
+                "twist",
+                Topic.TWIST,
+                "Where more twist weight stops paying",
+                (
+                    "Up to about [15 kg·cm²] for rackets and [7 kg·cm²] for paddles each step is felt on mishits; "
+                    "beyond that it is paid for with quickness.",
+                    "As much as the player can turn: who blocks and returns more than they swing takes it gladly.",
+                ),
+                "Turning the face over for spin, or from forehand to backhand at the net, is turning about the "
+                "long axis.",
+                "Spin players with a brushing swing; doubles at the net; a wrist that complains.",
+                _doses((Dose(6.0, "three_nine"),), (Dose(5.0, "sides"),)),
+                shows=("twistweight_kgcm2",),
+            ),
+            RuleOfThumb(
+                "platform",
+                Topic.MEANS,
+                "The lighter frame of the mould",
+                (
+                    "Buy the lightest of a mould that suits and bring it up: weight is easily added and hardly taken "
+                    "away.",
+                ),
+                "Two new frames of one model may differ by [14 g]; the light one leaves room for weight where it "
+                "works.",
+                "Who wants it played out of the shop; a mould whose light version is of another lay-up.",
+            ),
+            RuleOfThumb(
+                "material",
+                Topic.MEANS,
+                "Lead, tungsten, copper, putty, silicone, leather",
+                (
+                    "Tape in the hoop while you search, putty in the handle, and what is lasting only when nothing "
+                    "changes any more. Tungsten where it must be short or must not poison; lead where it must be "
+                    "cheap and soft.",
+                ),
+                "Tape and putty come off clean; silicone, leather and glued weight do not.",
+                "Children's frames and shared ones: no lead. Sweat through a grip: no lead there either.",
+            ),
+        )
+    }
+)
 
 
 def rules_for(sport: Sport) -> list[RuleOfThumb]:

@@ -40,42 +40,39 @@ def _in_handle(_: Outline) -> list[Piece]:
 
 
 def _shifted(outline: Outline) -> list[Piece]:
-    return [
-        _body(SHIFTED_G, outline.length_cm - BELOW_TIP_CM),
-        _body(SHIFTED_G, IN_CAP_CM, removed=True),
-    ]
+    return [_body(SHIFTED_G, outline.length_cm - BELOW_TIP_CM), _body(SHIFTED_G, IN_CAP_CM, removed=True)]
 
 
 def _round_handle(mass_g: float) -> Callable[[Outline], list[Piece]]:
     return lambda outline: [
-        Sleeve(
-            mass_g=Estimate(mass_g, WEIGHED_U_G), from_cm=GRIP_STARTS_CM,
-            to_cm=outline.handle_length_cm,
-        )
-    ]  # fmt: skip
+        Sleeve(mass_g=Estimate(mass_g, WEIGHED_U_G), from_cm=GRIP_STARTS_CM, to_cm=outline.handle_length_cm)
+    ]
 
 
 OVERGRIP_G: Final = USUAL_FITTINGS[FittingKind.OVERGRIP].mass_g
-LEATHER_MORE_G: Final = (
-    USUAL_FITTINGS[FittingKind.LEATHER].mass_g - USUAL_FITTINGS[FittingKind.GRIP].mass_g
-)
+LEATHER_MORE_G: Final = USUAL_FITTINGS[FittingKind.LEATHER].mass_g - USUAL_FITTINGS[FittingKind.GRIP].mass_g
 
-SAYINGS: Final[Mapping[str, Saying]] = MappingProxyType({
-    "handle": Saying("Weight in the handle takes swing weight away.", _in_handle),
-    "lighter": Saying("Five grams in the handle, and it feels lighter.", _in_handle),
-    "overgrip": Saying("An overgrip does not count.", _round_handle(OVERGRIP_G)),
-    "leather": Saying("A leather grip only makes it head-light.", _round_handle(LEATHER_MORE_G)),
-    "same": Saying("The same weight, so the same frame.", _shifted),
-})  # fmt: skip
+SAYINGS: Final[Mapping[str, Saying]] = MappingProxyType(
+    {
+        "handle": Saying("Weight in the handle takes swing weight away.", _in_handle),
+        "lighter": Saying("Five grams in the handle, and it feels lighter.", _in_handle),
+        "overgrip": Saying("An overgrip does not count.", _round_handle(OVERGRIP_G)),
+        "leather": Saying("A leather grip only makes it head-light.", _round_handle(LEATHER_MORE_G)),
+        "same": Saying("The same weight, so the same frame.", _shifted),
+    }
+)
 
 
 def tried(key: str, plan: PlanState) -> Prediction:
     """What comes of trying a saying on a frame with what is laid on it."""
     outline = plan.outline
     return predict(
-        plan.measured, [*plan.pieces, *SAYINGS[key].tried(outline)], length_cm=outline.length_cm,
-        axis_cm=plan.axis_cm, outline=outline,
-    )  # fmt: skip
+        plan.measured,
+        [*plan.pieces, *SAYINGS[key].tried(outline)],
+        length_cm=outline.length_cm,
+        axis_cm=plan.axis_cm,
+        outline=outline,
+    )
 
 
 def level_torque_gcm(specs: Specs, hand_cm: float) -> float | None:

@@ -16,9 +16,7 @@ from scipy.stats import norm
 
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 
-PRIOR_SPREAD: Final = (
-    1.0  # of log t about the usual rule: a factor of 2.7 either way is nothing unusual
-)
+PRIOR_SPREAD: Final = 1.0  # of log t about the usual rule: a factor of 2.7 either way is nothing unusual
 WIDTHS: Final = (0.25, 0.4, 0.65, 1.0)  # of the cumulative normal in log(g / t)
 CARELESS: Final = (0.02, 0.1, 0.2)  # the part of answers that say nothing
 LEAST_ANSWERS: Final = 5  # fewer tell nothing that is worth a number

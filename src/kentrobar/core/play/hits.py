@@ -21,9 +21,7 @@ from kentrobar.core.play.sweet_zone import HittingFace, SweetZone
 from kentrobar.core.quantities.estimates import Estimate
 
 LEAST_HITS: Final = 5  # fewer tell no centre worth a number
-USUAL_SPREAD_CM: Final = (
-    4.0  # a rule of thumb of this project: how widely a club player's hits scatter
-)
+USUAL_SPREAD_CM: Final = 4.0  # a rule of thumb of this project: how widely a club player's hits scatter
 USUAL_WORTH: Final = 3  # hits that the usual scatter counts as
 WELL_KNOWN_CM: Final = 0.5  # the ± of a centre from which on more hits hardly matter
 MOST_HITS: Final = 1000
@@ -94,9 +92,7 @@ def _levels(values: Array) -> tuple[float, ...]:
     """The densities above which the wanted parts of all hits lie, the lowest first."""
     falling = np.sort(values)[::-1]
     reached = np.cumsum(falling) / falling.sum()
-    return tuple(
-        float(falling[np.searchsorted(reached, part)]) for part in sorted(PARTS, reverse=True)
-    )
+    return tuple(float(falling[np.searchsorted(reached, part)]) for part in sorted(PARTS, reverse=True))
 
 
 def part_within(hits: Sequence[Hit], zone: SweetZone | None) -> float:

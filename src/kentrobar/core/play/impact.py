@@ -23,13 +23,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.body.specs import (
-    BALANCE,
-    RECOIL_WEIGHT,
-    STATIC_WEIGHT,
-    SWING_WEIGHT,
-    TWIST_WEIGHT,
-)
+from kentrobar.core.body.specs import BALANCE, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import PAIRS, Covariance, Estimate, covariance_of
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
@@ -132,9 +126,7 @@ class HitFrame:
         spreads = np.sqrt(np.maximum(variance, 0.0))
         return [Estimate(float(v), float(u)) for v, u in zip(found, spreads, strict=True)]
 
-    def slopes(
-        self, values: Callable[[FreeBody], Sequence[float]], steps: Sequence[float]
-    ) -> Array:
+    def slopes(self, values: Callable[[FreeBody], Sequence[float]], steps: Sequence[float]) -> Array:
         """By how much each value grows with each moment, a row a moment, by differences of ``steps``.
 
         0 for a moment whose step is 0.
@@ -142,9 +134,7 @@ class HitFrame:
         rows = [np.zeros(len(values(self.body)))] * len(steps)
         for i, step in enumerate(steps):
             if step > 0:
-                more, less = (
-                    np.array(values(_body_of(_moved(self.moments, i, by)))) for by in (step, -step)
-                )
+                more, less = (np.array(values(_body_of(_moved(self.moments, i, by)))) for by in (step, -step))
                 rows[i] = (more - less) / (2 * step)
         return np.array(rows)
 
@@ -169,17 +159,13 @@ def hit_frame(prediction: Prediction, usual_twist: Estimate | None = None) -> Hi
             continue
         if spec is TWIST_WEIGHT and usual_twist is not None:
             is_taken = True
-            moments = moments._replace(
-                second_xz=moments.second_xz + GCM2_PER_KGCM2 * usual_twist.value
-            )
+            moments = moments._replace(second_xz=moments.second_xz + GCM2_PER_KGCM2 * usual_twist.value)
             taken = covariance_of([(0.0, 0.0, 0.0, GCM2_PER_KGCM2 * usual_twist.u, 0.0)])
             covariance = tuple(map(add, covariance, taken))
             continue
         wanted = SWING_WEIGHT if spec is RECOIL_WEIGHT else spec
         raise SpecError(
-            f"What a hit does needs the {wanted.noun}; read it first.",
-            code="not_measured",
-            field=wanted.key,
+            f"What a hit does needs the {wanted.noun}; read it first.", code="not_measured", field=wanted.key
         )
     return HitFrame(moments, covariance, is_taken)
 

@@ -26,11 +26,9 @@ class Measure(StrEnum):
     EFFECTIVE_MASS = "effective_mass"
 
 
-MEASURES: Final[Mapping[Measure, str]] = MappingProxyType({
-    Measure.BALL_SPEED: "ball speed",
-    Measure.REBOUND: "rebound",
-    Measure.EFFECTIVE_MASS: "effective mass",
-})  # fmt: skip
+MEASURES: Final[Mapping[Measure, str]] = MappingProxyType(
+    {Measure.BALL_SPEED: "ball speed", Measure.REBOUND: "rebound", Measure.EFFECTIVE_MASS: "effective mass"}
+)
 
 
 class FaceMap(NamedTuple):
@@ -62,9 +60,7 @@ class Contour(NamedTuple):
     lines: list[Array]
 
 
-def face_map(
-    measure: Measure, body: FreeBody, ball: Ball, swing: StrokeSwing, face: HittingFace
-) -> FaceMap:
+def face_map(measure: Measure, body: FreeBody, ball: Ball, swing: StrokeSwing, face: HittingFace) -> FaceMap:
     """A measure over the face: ball speed in m/s, rebound in per cent, effective mass in g."""
     grid = face_grid(face)
     across, along = np.meshgrid(grid.x_cm, grid.y_cm)
@@ -122,9 +118,7 @@ def bands(of: FaceMap, levels: Sequence[float]) -> Iterator[tuple[float, float, 
     for start, end in pairwise(ends):
         points, offsets = cast("tuple[list[Array], list[Array]]", made.filled(start, end))
         shapes = [
-            np.asarray(each[a:b])
-            for each, at in zip(points, offsets, strict=True)
-            for a, b in pairwise(at)
+            np.asarray(each[a:b]) for each, at in zip(points, offsets, strict=True) for a, b in pairwise(at)
         ]
         if shapes:
             yield start, end, shapes

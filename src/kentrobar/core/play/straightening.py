@@ -17,9 +17,7 @@ from kentrobar.core.play.impact import Array
 from kentrobar.core.play.sweet_zone import HittingFace
 from kentrobar.core.quantities.errors import SpecError
 
-LEAST_TURN: Final = (
-    0.02  # of the photographed quadrangle: three places nearer to a line tell nothing
-)
+LEAST_TURN: Final = 0.02  # of the photographed quadrangle: three places nearer to a line tell nothing
 
 
 class PlanePoint(NamedTuple):
@@ -76,19 +74,19 @@ def _require_round(photo: Sequence[PlanePoint]) -> None:
     """Refuse four places that are no convex quadrangle in their order."""
     points = np.array(photo, dtype=float)
     size = max(np.ptp(points, axis=0).prod(), 1e-12)
-    turns = [
-        _turn(*points[list(three)]) / size for three in ((0, 1, 2), (1, 2, 3), (2, 3, 0), (3, 0, 1))
-    ]
+    turns = [_turn(*points[list(three)]) / size for three in ((0, 1, 2), (1, 2, 3), (2, 3, 0), (3, 0, 1))]
     if min(abs(turn) for turn in turns) < LEAST_TURN:  # all threes there are of four places
         raise SpecError(
             "Three of the four places lie on a line; tap top, right, bottom and left of the face once more.",
-            code="on_a_line", field="taps",
-        )  # fmt: skip
+            code="on_a_line",
+            field="taps",
+        )
     if len({turn > 0 for turn in turns}) > 1:
         raise SpecError(
             "The four places were tapped crosswise; go round: top, right, bottom, left.",
-            code="crosswise", field="taps",
-        )  # fmt: skip
+            code="crosswise",
+            field="taps",
+        )
 
 
 def _turn(a: Array, b: Array, c: Array) -> float:

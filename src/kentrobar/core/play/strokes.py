@@ -24,26 +24,27 @@ class Stroke(NamedTuple):
     ball_ms: float
 
 
-STROKES: Final[Mapping[str, Stroke]] = MappingProxyType({
-    "ground": Stroke("Ground stroke", Sport.TENNIS, 25.0, 15.0),
-    "serve": Stroke("Serve", Sport.TENNIS, 35.0, 0.0),
-    "volley": Stroke("Volley", Sport.TENNIS, 8.0, 20.0),
-    "drive": Stroke("Drive", Sport.PICKLEBALL, 16.0, 10.0),
-    "punch": Stroke("Punch at the net", Sport.PICKLEBALL, 6.0, 14.0),
-    "dink": Stroke("Dink", Sport.PICKLEBALL, 3.0, 4.0),
-})  # fmt: skip
+STROKES: Final[Mapping[str, Stroke]] = MappingProxyType(
+    {
+        "ground": Stroke("Ground stroke", Sport.TENNIS, 25.0, 15.0),
+        "serve": Stroke("Serve", Sport.TENNIS, 35.0, 0.0),
+        "volley": Stroke("Volley", Sport.TENNIS, 8.0, 20.0),
+        "drive": Stroke("Drive", Sport.PICKLEBALL, 16.0, 10.0),
+        "punch": Stroke("Punch at the net", Sport.PICKLEBALL, 6.0, 14.0),
+        "dink": Stroke("Dink", Sport.PICKLEBALL, 3.0, 4.0),
+    }
+)
 
 # Mass and restitution against a face that is held still, by sport: a tennis ball on a string bed, a plastic
 # ball with holes on a paddle. The latter falls with speed; this is that of a drive.
-BALLS: Final[Mapping[Sport, tuple[float, float]]] = MappingProxyType({
-    Sport.TENNIS: (57.7, 0.85),
-    Sport.PICKLEBALL: (25.0, 0.55),
-})  # fmt: skip
+BALLS: Final[Mapping[Sport, tuple[float, float]]] = MappingProxyType(
+    {Sport.TENNIS: (57.7, 0.85), Sport.PICKLEBALL: (25.0, 0.55)}
+)
 
 # Where nobody read it: the middle of what is usual, a rule of thumb, and said so wherever it is used.
-USUAL_TWIST_KGCM2: Final[Mapping[Sport, Estimate]] = MappingProxyType({
-    Sport.TENNIS: Estimate(13.5, 1.2), Sport.PICKLEBALL: Estimate(6.3, 0.6),
-})  # fmt: skip
+USUAL_TWIST_KGCM2: Final[Mapping[Sport, Estimate]] = MappingProxyType(
+    {Sport.TENNIS: Estimate(13.5, 1.2), Sport.PICKLEBALL: Estimate(6.3, 0.6)}
+)
 
 
 def strokes_of(sport: Sport) -> dict[str, Stroke]:

@@ -19,12 +19,8 @@ COMPARISONS: Final = 12
 CHECKS_AFTER: Final = (2, 4, 6, 8, 10, 12)  # so many comparisons
 BLANKS_AFTER: Final = (3, 7, 11)
 RATINGS: Final = 16
-LEAST_CHECKS: Final = (
-    6  # checks and blanks before anybody is called careless: each look could be a false one
-)
-LEAST_BEFORE_ENOUGH: Final = (
-    17  # answers, seven of them checks and blanks: sooner, guessing passes for care
-)
+LEAST_CHECKS: Final = 6  # checks and blanks before anybody is called careless: each look could be a false one
+LEAST_BEFORE_ENOUGH: Final = 17  # answers, seven of them checks and blanks: sooner, guessing passes for care
 REPEATED_AFTER: Final = (5, 9, 13)  # so many ratings one is asked again
 
 
@@ -133,9 +129,7 @@ def next_rating(found: Posterior, asked: Sequence[AnsweredQuestion]) -> Ask | No
     counts = [0] * len(found.design.setups)
     for each in asked:
         counts[each.ask.first] += 1
-    unsure = [
-        spread / (1 + count) for spread, count in zip(found.worth_spreads(), counts, strict=True)
-    ]
+    unsure = [spread / (1 + count) for spread, count in zip(found.worth_spreads(), counts, strict=True)]
     if asked:
         unsure[asked[-1].ask.first] = -1.0  # the same twice running tells little
     best = unsure.index(max(unsure))

@@ -42,16 +42,12 @@ class Steps(NamedTuple):
         noun = AIMED_BY_KEY[self.key].noun
         if not (self.high > self.low and self.step > 0):
             raise SpecError(
-                f"Give a range of {noun} that goes up, and a step above 0.",
-                code="no_range",
-                field=self.key,
+                f"Give a range of {noun} that goes up, and a step above 0.", code="no_range", field=self.key
             )
         count = math.floor((self.high - self.low) / self.step + 1e-6) + 1
         if count < 2:
             raise SpecError(
-                f"The step of {noun} is wider than the range; make it smaller.",
-                code="step",
-                field=self.key,
+                f"The step of {noun} is wider than the range; make it smaller.", code="step", field=self.key
             )
         return [self.low + i * self.step for i in range(count)]
 
@@ -89,14 +85,14 @@ def values_of_steps(steps: Sequence[Steps]) -> list[tuple[float, ...]]:
         if len(several) > most:
             raise SpecError(
                 f"{len(several)} steps are more than an evening has; take {most} of the "
-                f"{AIMED_BY_KEY[each.key].noun} at most.", code="too_many", field=each.key,
-            )  # fmt: skip
+                f"{AIMED_BY_KEY[each.key].noun} at most.",
+                code="too_many",
+                field=each.key,
+            )
     return tried
 
 
-def make_setups(
-    work: Workpiece, steps: Sequence[Steps], held: Sequence[str], axis_cm: float
-) -> Made:
+def make_setups(work: Workpiece, steps: Sequence[Steps], held: Sequence[str], axis_cm: float) -> Made:
     """A setup for each value, or pair of values, that can be reached.
 
     ``held`` are the keys of specs that stay as they are. The frame as it is comes first.
@@ -125,8 +121,9 @@ def make_setups(
         raise SpecError(
             "Too few of these values can be reached with what there is to lay; widen the range upward, hold "
             "less, or choose heavier tape. What is added only raises swing weight and twist weight.",
-            code="too_few", field=keys[0],
-        )  # fmt: skip
+            code="too_few",
+            field=keys[0],
+        )
     return Made(tuple(found), tuple(missed))
 
 
@@ -159,5 +156,7 @@ def _about(value: float, give: float) -> tuple[float, float]:
 
 # Of the spec as it is, for rackets and for paddles: a balance to either side, the others upward only.
 _REACH: Final[Mapping[str, tuple[float, float]]] = {
-    SWING_WEIGHT.key: (0.05, 0.10), BALANCE.key: (0.02, 0.025), TWIST_WEIGHT.key: (0.09, 0.2),
-}  # fmt: skip
+    SWING_WEIGHT.key: (0.05, 0.10),
+    BALANCE.key: (0.02, 0.025),
+    TWIST_WEIGHT.key: (0.09, 0.2),
+}

@@ -35,9 +35,7 @@ WIDTHS: Final = {1: 9, 2: 5}  # of the grid of each w
 WIDEST: Final = (0.1, 0.8)  # of the range tried: from the pickiest to the least picky player
 BANDS: Final = (0.15, 0.4, 0.8, 1.4)  # τ
 CARELESS: Final = (0.04, 0.25, 0.85)  # part of the answers that say nothing
-RATED_REACH: Final = (
-    8.0  # of u: no rating falls farther below the best, as 1 to 7 is some scatters wide
-)
+RATED_REACH: Final = 8.0  # of u: no rating falls farther below the best, as 1 to 7 is some scatters wide
 CARELESS_PRIOR: Final = (0.55, 0.3, 0.15)
 GUESSING: Final = 0.5  # a greater part than this says nothing: who answers so is careless
 NAMED_AT: Final = 0.3  # the chance of that at which it is told
@@ -105,16 +103,15 @@ class Design:
 
     def __post_init__(self) -> None:
         if not 2 <= len(self.setups) <= MOST_SETUPS:
-            raise SpecError(
-                f"A trial needs 2 to {MOST_SETUPS} setups.", code="setups", field="setups"
-            )
+            raise SpecError(f"A trial needs 2 to {MOST_SETUPS} setups.", code="setups", field="setups")
         if self.specs not in STEPS:
             raise SpecError("A trial is of one spec or of two.", code="specs", field="of")
         if min(self.ranges) <= 0:
             raise SpecError(
                 "All setups have the same value of a spec that is tried; vary it.",
-                code="no_range", field="setups",
-            )  # fmt: skip
+                code="no_range",
+                field="setups",
+            )
 
     @property
     def specs(self) -> int:
@@ -144,10 +141,12 @@ class Design:
     def widths(self) -> Array:
         """The combinations of widths, a row each, in the units of the specs."""
         parts = np.geomspace(*WIDEST, WIDTHS[self.specs])
-        return np.array([
-            [part * span for part, span in zip(combination, self.ranges, strict=True)]
-            for combination in product(parts, repeat=self.specs)
-        ])  # fmt: skip
+        return np.array(
+            [
+                [part * span for part, span in zip(combination, self.ranges, strict=True)]
+                for combination in product(parts, repeat=self.specs)
+            ]
+        )
 
     @cached_property
     def points(self) -> Array:
@@ -219,9 +218,7 @@ class Posterior:
 
     def marginals(self) -> list[tuple[Array, Array]]:
         """The values of each spec at which its best may lie, with the chance of each."""
-        of_point = self.weights.sum(axis=(1, 2, 3)).reshape(
-            [len(axis) for axis in self.design.axes]
-        )
+        of_point = self.weights.sum(axis=(1, 2, 3)).reshape([len(axis) for axis in self.design.axes])
         every = range(self.design.specs)
         return [
             (axis, np.asarray(of_point.sum(axis=tuple(j for j in every if j != i))))
@@ -251,10 +248,7 @@ class Posterior:
     @property
     def is_enough(self) -> bool:
         """Whether the best is known more closely than the player feels: more trials would tell nothing."""
-        return all(
-            best.half_width < felt.value
-            for best, felt in zip(self.best(), self.felt(), strict=True)
-        )
+        return all(best.half_width < felt.value for best, felt in zip(self.best(), self.felt(), strict=True))
 
     def worth_spreads(self) -> list[float]:
         """How little is known of the worth of each setup: its standard deviation."""
@@ -280,10 +274,7 @@ class Posterior:
         weights, part = self.weights, np.array(CARELESS)
         of_part, careful = weights.sum(axis=(0, 1, 2)), weights * (1 - part)
         told = [
-            _information(
-                np.tensordot(chances, careful, axes=3) + of_part * part / len(SAYINGS),
-                of_part,
-            )
+            _information(np.tensordot(chances, careful, axes=3) + of_part * part / len(SAYINGS), of_part)
             for chances in self.design.pair_chances
         ]
         return SetupPair(*self.design.pairs[int(np.argmax(told))], is_check=True)
@@ -333,9 +324,7 @@ def _told(values: Array, weights: Array) -> Interval:
     return Interval(mean, u, float(low), float(high))
 
 
-def posterior(
-    design: Design, answers: Sequence[Answer], ratings: Sequence[Rating] = ()
-) -> Posterior:
+def posterior(design: Design, answers: Sequence[Answer], ratings: Sequence[Rating] = ()) -> Posterior:
     """What answers and ratings tell."""
     found = Posterior(design)
     for answer in answers:
@@ -367,9 +356,7 @@ def consistency(answers: Sequence[Answer]) -> Consistency:
             agree += before[key] is told
         before[key] = told
     guess = 1 / len(SAYINGS)
-    chance = sum(
-        math.comb(of, k) * guess**k * (1 - guess) ** (of - k) for k in range(agree, of + 1)
-    )
+    chance = sum(math.comb(of, k) * guess**k * (1 - guess) ** (of - k) for k in range(agree, of + 1))
     return Consistency(agree, of, chance)
 
 

@@ -26,15 +26,11 @@ from kentrobar.core.solving.proposals import LEAST, Proposal, propose_by
 from kentrobar.core.solving.supply import Workpiece
 from kentrobar.core.weight.prediction import Prediction
 
-GIVE_CM: Final = (
-    0.2  # how far from its place the zone's middle may come to lie, unless said otherwise
-)
+GIVE_CM: Final = 0.2  # how far from its place the zone's middle may come to lie, unless said otherwise
 MOST_STEPS: Final = 6
 DRAWN_IN: Final = 0.95  # of what it may miss: the first order is not the whole
 HALVINGS: Final = 4  # of the way to a place that is out of reach
-_PART: Final = (
-    2e-3  # of each moment, for the first differences: the zone is summed over a fine grid
-)
+_PART: Final = 2e-3  # of each moment, for the first differences: the zone is summed over a fine grid
 
 
 @dataclass(frozen=True)

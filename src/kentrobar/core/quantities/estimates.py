@@ -103,4 +103,20 @@ def covariance_of_pair(v: Vector, w: Vector) -> Covariance:
 
 def _outer(v: Vector) -> Covariance:
     a, b, c, d, e = v
-    return (a*a, a*b, a*c, a*d, a*e, b*b, b*c, b*d, b*e, c*c, c*d, c*e, d*d, d*e, e*e)  # fmt: skip
+    return (
+        a * a,
+        a * b,
+        a * c,
+        a * d,
+        a * e,
+        b * b,
+        b * c,
+        b * d,
+        b * e,
+        c * c,
+        c * d,
+        c * e,
+        d * d,
+        d * e,
+        e * e,
+    )

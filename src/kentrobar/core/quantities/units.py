@@ -49,29 +49,53 @@ def _dimension(noun: str, example: str, factors: dict[str, float], **aliases: st
 
 
 MASS: Final = _dimension(
-    "weight", "308.6 g or 10.9 oz", {"g": 1.0, "oz": G_PER_OZ, "kg": 1000.0},
-    gram="g", grams="g", gr="g", ounce="oz", ounces="oz",
-)  # fmt: skip
+    "weight",
+    "308.6 g or 10.9 oz",
+    {"g": 1.0, "oz": G_PER_OZ, "kg": 1000.0},
+    gram="g",
+    grams="g",
+    gr="g",
+    ounce="oz",
+    ounces="oz",
+)
 LENGTH: Final = _dimension(
-    "length", "31.8 cm, 318 mm or 12.5 in", {"cm": 1.0, "mm": 0.1, "m": 100.0, "in": CM_PER_IN},
-    inch="in", inches="in",
-)  # fmt: skip
+    "length",
+    "31.8 cm, 318 mm or 12.5 in",
+    {"cm": 1.0, "mm": 0.1, "m": 100.0, "in": CM_PER_IN},
+    inch="in",
+    inches="in",
+)
 INERTIA: Final = _dimension(
-    "inertia", "287 kg·cm²", {"kg·cm²": 1.0, "oz·in²": KGCM2_PER_OZIN2},
-    kgcm2="kg·cm²", ozin2="oz·in²", sw="kg·cm²", tw="kg·cm²",
-)  # fmt: skip
+    "inertia",
+    "287 kg·cm²",
+    {"kg·cm²": 1.0, "oz·in²": KGCM2_PER_OZIN2},
+    kgcm2="kg·cm²",
+    ozin2="oz·in²",
+    sw="kg·cm²",
+    tw="kg·cm²",
+)
 AREA: Final = _dimension(
-    "area", "100 in² or 645 cm²", {"cm²": 1.0, "in²": CM2_PER_IN2},
-    cm2="cm²", in2="in²", sqin="in²", sqcm="cm²",
-)  # fmt: skip
+    "area",
+    "100 in² or 645 cm²",
+    {"cm²": 1.0, "in²": CM2_PER_IN2},
+    cm2="cm²",
+    in2="in²",
+    sqin="in²",
+    sqcm="cm²",
+)
 LINE_DENSITY: Final = _dimension(
-    "weight per length", "0.1 g/cm or 0.25 g/in",
+    "weight per length",
+    "0.1 g/cm or 0.25 g/in",
     {"g/cm": 1.0, "g/in": 1 / CM_PER_IN, "oz/in": G_PER_OZ / CM_PER_IN},
-)  # fmt: skip
+)
 SPEED: Final = _dimension(
-    "speed", "90 km/h or 56 mph", {"m/s": 1.0, "km/h": 1 / 3.6, "mph": 0.44704},
-    ms="m/s", kmh="km/h", kph="km/h",
-)  # fmt: skip
+    "speed",
+    "90 km/h or 56 mph",
+    {"m/s": 1.0, "km/h": 1 / 3.6, "mph": 0.44704},
+    ms="m/s",
+    kmh="km/h",
+    kph="km/h",
+)
 
 
 class Ruler(NamedTuple):
@@ -108,8 +132,7 @@ def parse_number(text: str) -> tuple[float, str]:
     """
     if len(text) > LONGEST_INPUT:
         raise UnitError(
-            f"This is {len(text)} characters long; type one number of at most "
-            f"{LONGEST_INPUT} characters.",
+            f"This is {len(text)} characters long; type one number of at most {LONGEST_INPUT} characters.",
             code="too_long",
         )
     match = _NUMBER.match(text)
@@ -154,10 +177,7 @@ def parse_range(text: str, dimension: Dimension, unit: str) -> tuple[float, floa
         UnitError: as :func:`parse_quantity`, or a range whose ends are the wrong way round.
     """
     plain = text.strip().lower()
-    for words, is_low in (
-        (("over", "from", "above", ">"), True),
-        (("under", "below", "up to", "<"), False),
-    ):
+    for words, is_low in ((("over", "from", "above", ">"), True), (("under", "below", "up to", "<"), False)):
         for word in words:
             if plain.startswith(word):
                 value, unit = parse_quantity(plain.removeprefix(word).lstrip("= "), dimension, unit)
@@ -189,8 +209,7 @@ def _known_unit(typed: str, dimension: Dimension) -> str:
         return "in"
     known = ", ".join(dimension.factors)
     raise UnitError(
-        f"“{typed[:20]}” is not a unit of {dimension.noun}; use {known}, "
-        f"as in {dimension.example}.",
+        f"“{typed[:20]}” is not a unit of {dimension.noun}; use {known}, as in {dimension.example}.",
         code="unknown_unit",
     )
 

@@ -21,9 +21,7 @@ AIR_G_CM3: Final = 0.0012  # at sea level and 20 °C
 AIR_U_RELATIVE: Final = 0.25  # a face is no rectangle, its edge is thick, and height thins the air
 _SIDES: Final = (1.0, 1.25, 1.5, 2.0)  # longer by shorter
 _COEFFICIENTS: Final = (0.58, 0.64, 0.69, 0.76)
-_EDGES_CARRY_LESS: Final = (
-    16.0  # of b²: the air over an ellipse, where a rectangle of even air has 12
-)
+_EDGES_CARRY_LESS: Final = 16.0  # of b²: the air over an ellipse, where a rectangle of even air has 12
 
 
 def carried_air_kgcm2(outline: Outline, axis_cm: float) -> Estimate:

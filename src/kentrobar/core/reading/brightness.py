@@ -54,9 +54,13 @@ def swing_before_camera(recording: Recording, passes_per_swing: int = 2) -> Timi
     period = found.period_s
     u = math.hypot(period.u, CLOCK_U_RELATIVE * period.value)
     return Timing(
-        Estimate(period.value, u), found.swings, found.used, found.left_out, found.scatter_s,
+        Estimate(period.value, u),
+        found.swings,
+        found.used,
+        found.left_out,
+        found.scatter_s,
         found.passes_per_swing,
-    )  # fmt: skip
+    )
 
 
 def _require_picture(t: Array, level: Array) -> None:
@@ -70,9 +74,7 @@ def _require_picture(t: Array, level: Array) -> None:
             "a smaller picture, makes it faster.",
         )
     if float(np.quantile(level, 0.98)) < DARK:
-        raise no_swing(
-            "dark", "The picture is dark where the square is; give it light, or check the lens."
-        )
+        raise no_swing("dark", "The picture is dark where the square is; give it light, or check the lens.")
 
 
 def _pulses(t: Array, level: Array) -> Array:

@@ -51,11 +51,7 @@ class Correction:
 
     def u_at(self, reading: float) -> float:
         """Standard uncertainty that all readings near this one share, in the instrument's unit."""
-        variance = (
-            self.scale_variance * reading**2
-            + 2 * self.covariance * reading
-            + self.zero_variance
-        )  # fmt: skip
+        variance = self.scale_variance * reading**2 + 2 * self.covariance * reading + self.zero_variance
         return math.sqrt(max(variance, 0.0))
 
 
@@ -84,11 +80,7 @@ def calibrate(known: Sequence[KnownBody], reading_u: float, alone: Finds) -> Cor
     if not known:
         raise SpecError("Type at least one known value.", code="nothing_known", field="known")
     truths = {round(k.truth, 9) for k in known}
-    found = (
-        _from_one(known, reading_u, alone)
-        if len(truths) == 1
-        else _by_least_squares(known, reading_u)
-    )
+    found = _from_one(known, reading_u, alone) if len(truths) == 1 else _by_least_squares(known, reading_u)
     if not 0.5 <= found.scale <= 2.0:
         raise SpecError(
             f"These readings make the scale {found.scale:.3f}; an instrument that far off is read "

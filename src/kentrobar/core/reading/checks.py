@@ -17,11 +17,7 @@ from kentrobar.core.body.specs import READ, STATIC_WEIGHT, SWING_WEIGHT, TWIST_W
 from kentrobar.core.frame.anatomy import WIDEST_CM
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.quantities.estimates import (
-    NOT_MEASURED,
-    Amount,
-    Quantity,
-)
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Quantity
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 
 
@@ -95,9 +91,7 @@ class Question:
     fixes: tuple[Any, ...] = ()
 
 
-def require_possible(
-    measured: MeasuredSpecs, length_cm: float, width_cm: float = WIDEST_CM
-) -> None:
+def require_possible(measured: MeasuredSpecs, length_cm: float, width_cm: float = WIDEST_CM) -> None:
     """Refuse specs that no real frame of this length and width can have.
 
     Raises:
@@ -189,9 +183,7 @@ def band_questions(measured: MeasuredSpecs, sport: Sport, length_cm: Amount) -> 
     """What is outside the usual band of its field, one question a field."""
     usual = usual_bands(sport, length_cm)
     values = {"length_cm": length_cm} if length_cm else {}
-    values |= {
-        field: quantity.value for field in _ASKED if (quantity := getattr(measured, field, None))
-    }
+    values |= {field: quantity.value for field in _ASKED if (quantity := getattr(measured, field, None))}
     return [
         Question(
             field,

@@ -116,9 +116,7 @@ def _decoded(data: bytes, encoding: str) -> str:
 
 
 def _table(text: str, notes: list[str]) -> _Table:
-    lines = [
-        line for line in text.splitlines() if line.strip() and not line.startswith(("#", "sep="))
-    ]
+    lines = [line for line in text.splitlines() if line.strip() and not line.startswith(("#", "sep="))]
     if len(lines) > MOST_ROWS:
         notes.append(f"Only the first {MOST_ROWS} of {len(lines)} rows were read.")
     split = _split(lines[: MOST_ROWS + 5])
@@ -135,9 +133,7 @@ def _table(text: str, notes: list[str]) -> _Table:
     if lost:
         notes.append(f"{lost} row{'s' if lost > 1 else ''} of another length left out.")
     # A delimiter at the end of every row makes an empty column that the header need not have.
-    header = [[*cells, ""][:width] for cells in split[:first] if len(cells) in (width, width - 1)][
-        -2:
-    ]
+    header = [[*cells, ""][:width] for cells in split[:first] if len(cells) in (width, width - 1)][-2:]
     return _columns(_names(header, width), rows)
 
 
@@ -254,9 +250,7 @@ def _time_score(table: _Table, i: int) -> float:
     column, is_named = table.columns[i], _is_named_time(table.names[i])
     known = column[np.isfinite(column)]
     forward = float(np.mean(np.diff(known) >= 0)) if len(known) > 1 else 0.0
-    forward = max(
-        forward, float(np.mean(np.diff(known) <= 0)) if len(known) > 1 else 0.0
-    )  # newest first
+    forward = max(forward, float(np.mean(np.diff(known) <= 0)) if len(known) > 1 else 0.0)  # newest first
     is_constant = len(known) < 2 or known.max() == known.min()
     steps = np.diff(np.sort(known))
     is_sure = is_named or table.are_clock[i]
@@ -288,9 +282,11 @@ def _time_factor(name: str, times: Array) -> float:
     """Seconds, unless the name or the size of the steps says milli-, micro- or nanoseconds."""
     lowered = name.lower()
     for mark, factor in (
-        (r"\bns\b|nano", 1e-9), (r"[µμ]s|\bus\b|micro", 1e-6), (r"\bms\b|milli|_ms", 1e-3),
+        (r"\bns\b|nano", 1e-9),
+        (r"[µμ]s|\bus\b|micro", 1e-6),
+        (r"\bms\b|milli|_ms", 1e-3),
         (r"\(s\)|\[s\]|second|_s\b", 1.0),
-    ):  # fmt: skip
+    ):
         if re.search(mark, lowered):
             return factor
     span = float(times.max() - times.min())

@@ -18,13 +18,7 @@ from kentrobar.core.body.specs import BALANCE, READ_BY_FIELD, SWING_WEIGHT, Read
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError, UnitError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Quantity
-from kentrobar.core.quantities.units import (
-    CM_PER_POINT,
-    LENGTH,
-    parse_balance,
-    parse_number,
-    parse_quantity,
-)
+from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, parse_balance, parse_number, parse_quantity
 from kentrobar.core.reading.calibration import NO_CORRECTION, Correction
 from kentrobar.core.reading.checks import Question, require_possible
 from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
@@ -195,9 +189,7 @@ class SpecEntry:
             return []
         places = [i for i, cell in enumerate(self.cells) if cell.value is not None]
         texts = [cell.text for cell in self.standing]
-        as_shown = replace(
-            self.series, values=tuple(map(self.correction.shown, self.series.values))
-        )
+        as_shown = replace(self.series, values=tuple(map(self.correction.shown, self.series.values)))
         u = max(self.precision.one_reading_u, 1e-6) * 2
         found = []
         for i in self.series.outliers:
@@ -306,14 +298,12 @@ def taken_as(spec: ReadSpec, cell: Cell, instrument: str) -> str:
 
 def read_entry(
     typed: Mapping[str, TypedSpec], *, sport: Sport, length_cm: float, axis: TypedAxis, build: str = ""
-) -> Entry:  # fmt: skip
+) -> Entry:
     """Read what was typed of a frame ``length_cm`` long; ``typed`` by the field of each spec.
 
     Nothing is refused here: what cannot be read has its sentence, and counts as not read.
     """
-    specs = {
-        field: read_spec(READ_BY_FIELD[field], each, length_cm) for field, each in typed.items()
-    }
+    specs = {field: read_spec(READ_BY_FIELD[field], each, length_cm) for field, each in typed.items()}
     swings = SWING_WEIGHT.field in specs and bool(specs[SWING_WEIGHT.field].values)
     axis_cm, error = _read_axis(axis, USUAL_AXIS_CM[sport], is_needed=swings)
     return Entry(sport, length_cm, specs, axis, axis_cm, error, build)
@@ -332,9 +322,7 @@ def read_spec(spec: ReadSpec, typed: TypedSpec, length_cm: float) -> SpecEntry:
     return SpecEntry(spec, typed.unit, cells, typed.reader, u, error)
 
 
-def _read_cell(
-    spec: ReadSpec, text: str, typed: TypedSpec, length_cm: float, left_out: bool
-) -> Cell:
+def _read_cell(spec: ReadSpec, text: str, typed: TypedSpec, length_cm: float, left_out: bool) -> Cell:
     if not text:
         return Cell("", typed.unit)
     try:

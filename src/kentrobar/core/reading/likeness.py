@@ -45,30 +45,72 @@ def differences(frames: Sequence[Candidate], written: _Written) -> list[Differen
     What was not noted of a frame is not held against it.
     """
     found = [
-        _apart("length", frames, lambda f: f.dimensions.length_cm, _LENGTH_APART_CM, written,
-               "A longer frame reaches farther and swings differently at the same figures."),
-        _apart("head", frames, lambda f: f.dimensions.width_cm, _HEAD_APART_CM, written,
-               "Another head makes another sweet zone; twist weight alone does not make it alike."),
-        _apart("beam or core", frames, lambda f: f.dimensions.depth_cm, _DEPTH_APART_CM, written,
-               "Another beam is of another stiffness, which weight does not change."),
+        _apart(
+            "length",
+            frames,
+            lambda f: f.dimensions.length_cm,
+            _LENGTH_APART_CM,
+            written,
+            "A longer frame reaches farther and swings differently at the same figures.",
+        ),
+        _apart(
+            "head",
+            frames,
+            lambda f: f.dimensions.width_cm,
+            _HEAD_APART_CM,
+            written,
+            "Another head makes another sweet zone; twist weight alone does not make it alike.",
+        ),
+        _apart(
+            "beam or core",
+            frames,
+            lambda f: f.dimensions.depth_cm,
+            _DEPTH_APART_CM,
+            written,
+            "Another beam is of another stiffness, which weight does not change.",
+        ),
         _stiffness(frames),
-        _said("model", frames, lambda f: f.model, True,
-              "Another model bends and damps differently, which weight does not change."),
-        _said("string pattern", frames, lambda f: f.pattern, True,
-              "Another pattern plays differently, which weight does not change."),
-        _said("strings", frames, lambda f: f.strings, False,
-              "String them alike first: strings change weight, balance and feel."),
-        _said("handle", frames, lambda f: f.handle, False,
-              "Where one handle is closed, weight lies elsewhere on it than on the others."),
-    ]  # fmt: skip
+        _said(
+            "model",
+            frames,
+            lambda f: f.model,
+            True,
+            "Another model bends and damps differently, which weight does not change.",
+        ),
+        _said(
+            "string pattern",
+            frames,
+            lambda f: f.pattern,
+            True,
+            "Another pattern plays differently, which weight does not change.",
+        ),
+        _said(
+            "strings",
+            frames,
+            lambda f: f.strings,
+            False,
+            "String them alike first: strings change weight, balance and feel.",
+        ),
+        _said(
+            "handle",
+            frames,
+            lambda f: f.handle,
+            False,
+            "Where one handle is closed, weight lies elsewhere on it than on the others.",
+        ),
+    ]
     known = [each for each in found if each is not None]
     return sorted(known, key=lambda each: not each.is_lasting)
 
 
 def _apart(
-    noun: str, frames: Sequence[Candidate], of: Callable[[Candidate], float], most: float,
-    written: _Written, consequence: str,
-) -> Difference | None:  # fmt: skip
+    noun: str,
+    frames: Sequence[Candidate],
+    of: Callable[[Candidate], float],
+    most: float,
+    written: _Written,
+    consequence: str,
+) -> Difference | None:
     values = [of(frame) for frame in frames]
     if max(values) - min(values) <= most + 1e-9:
         return None
@@ -80,24 +122,25 @@ def _stiffness(frames: Sequence[Candidate]) -> Difference | None:
     if not read or max(read) - min(read) <= _STIFFNESS_APART:
         return None
     return _difference(
-        "stiffness", frames, lambda f: "" if f.stiffness is None else f"{f.stiffness:g}",
-        "Weight does not change it; they will feel different at the same figures.", True,
-    )  # fmt: skip
+        "stiffness",
+        frames,
+        lambda f: "" if f.stiffness is None else f"{f.stiffness:g}",
+        "Weight does not change it; they will feel different at the same figures.",
+        True,
+    )
 
 
 def _said(
-    noun: str, frames: Sequence[Candidate], of: Callable[[Candidate], str], is_lasting: bool,
-    consequence: str,
-) -> Difference | None:  # fmt: skip
+    noun: str, frames: Sequence[Candidate], of: Callable[[Candidate], str], is_lasting: bool, consequence: str
+) -> Difference | None:
     if len({of(frame) for frame in frames} - {""}) < 2:
         return None
     return _difference(noun, frames, of, consequence, is_lasting)
 
 
 def _difference(
-    noun: str, frames: Sequence[Candidate], of: Callable[[Candidate], str], consequence: str,
-    is_lasting: bool,
-) -> Difference:  # fmt: skip
+    noun: str, frames: Sequence[Candidate], of: Callable[[Candidate], str], consequence: str, is_lasting: bool
+) -> Difference:
     by_value: dict[str, list[str]] = {}
     for frame in frames:
         by_value.setdefault(of(frame) or "not noted", []).append(frame.label)

@@ -18,25 +18,42 @@ MOST_ROWS: Final = 60
 _DELIMITERS: Final = "\t;,|"
 
 # What a head has to hold to be taken for a column, the first that fits; None: holds a word of its own.
-_WORDS: Final[Mapping[str, re.Pattern[str]]] = MappingProxyType({
-    "swingweight": re.compile(r"\b(swing\s*weight|sw|swing)\b"),
-    "twistweight": re.compile(r"\b(twist\s*weight|tw|twist)\b"),
-    "balance": re.compile(r"\b(balance|balance point|bal)\b"),
-    "mass": re.compile(r"\b(static\s*weight|weight|mass|static)\b"),
-    "colour": re.compile(r"\bcolou?r\b"),
-    "used": re.compile(r"\b(used|condition|state)\b"),
-    "mark": re.compile(r"\b(mark|frame|racket|racquet|paddle|serial|digits|id|no|number|name|label)\b"),
-})  # fmt: skip
+_WORDS: Final[Mapping[str, re.Pattern[str]]] = MappingProxyType(
+    {
+        "swingweight": re.compile(r"\b(swing\s*weight|sw|swing)\b"),
+        "twistweight": re.compile(r"\b(twist\s*weight|tw|twist)\b"),
+        "balance": re.compile(r"\b(balance|balance point|bal)\b"),
+        "mass": re.compile(r"\b(static\s*weight|weight|mass|static)\b"),
+        "colour": re.compile(r"\bcolou?r\b"),
+        "used": re.compile(r"\b(used|condition|state)\b"),
+        "mark": re.compile(r"\b(mark|frame|racket|racquet|paddle|serial|digits|id|no|number|name|label)\b"),
+    }
+)
 _OTHER: Final = re.compile(r"\b(recoil|spin|after|added|plan)\b")  # columns that are none of these
 _INERTIA_UNITS: Final = ("kg·cm²", "oz·in²")
-_UNITS: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType({
-    "mass": ("g", "oz"), "balance": ("mm", "cm", "in", "pt"), "swingweight": _INERTIA_UNITS,
-    "twistweight": _INERTIA_UNITS,
-})  # fmt: skip
-_SPELLED: Final[Mapping[str, str]] = MappingProxyType({
-    "grams": "g", "gram": "g", "ounces": "oz", "points": "pt", "pts": "pt", "inches": "in", "inch": "in",
-    "kgcm2": "kg·cm²", "kg·cm2": "kg·cm²", "kg*cm2": "kg·cm²", "kgcm²": "kg·cm²",
-})  # fmt: skip
+_UNITS: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType(
+    {
+        "mass": ("g", "oz"),
+        "balance": ("mm", "cm", "in", "pt"),
+        "swingweight": _INERTIA_UNITS,
+        "twistweight": _INERTIA_UNITS,
+    }
+)
+_SPELLED: Final[Mapping[str, str]] = MappingProxyType(
+    {
+        "grams": "g",
+        "gram": "g",
+        "ounces": "oz",
+        "points": "pt",
+        "pts": "pt",
+        "inches": "in",
+        "inch": "in",
+        "kgcm2": "kg·cm²",
+        "kg·cm2": "kg·cm²",
+        "kg*cm2": "kg·cm²",
+        "kgcm²": "kg·cm²",
+    }
+)
 
 
 class PastedColumn(NamedTuple):

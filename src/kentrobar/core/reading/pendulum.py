@@ -98,9 +98,8 @@ def local_gravity_cms2(latitude_deg: float, altitude_m: float = 0.0) -> float:
         )
     sine_squared = math.sin(math.radians(latitude_deg)) ** 2
     on_ellipsoid = (
-        9.7803253359 * (1 + 0.00193185265241 * sine_squared)
-        / math.sqrt(1 - 0.00669437999013 * sine_squared)
-    )  # fmt: skip
+        9.7803253359 * (1 + 0.00193185265241 * sine_squared) / math.sqrt(1 - 0.00669437999013 * sine_squared)
+    )
     free_air = (3.0877e-6 - 4.4e-9 * sine_squared) * altitude_m - 7.2e-13 * altitude_m**2
     return (on_ellipsoid - free_air) * 100
 
@@ -239,9 +238,7 @@ def _require_holder(holder: Holder) -> None:
 
 
 def _require_swinging(reading: PendulumReading) -> None:
-    _require_positive(
-        mass_g=reading.mass_g, period_s=reading.period_s, gravity_cms2=reading.gravity_cms2
-    )
+    _require_positive(mass_g=reading.mass_g, period_s=reading.period_s, gravity_cms2=reading.gravity_cms2)
     if not 0 <= reading.amplitude_deg.value <= LARGEST_AMPLITUDE_DEG:
         raise SpecError(
             f"Swing by at most {LARGEST_AMPLITUDE_DEG:.0f} degrees to either side; 5 is best.",
@@ -260,8 +257,7 @@ def _require_swinging(reading: PendulumReading) -> None:
         )
     if reading.mass_g.value * d + reading.holder.mass_g * reading.holder.centre_cm <= 0:
         raise SpecError(
-            "The holder outweighs the frame; its centre counts from the axle toward the balance "
-            "point.",
+            "The holder outweighs the frame; its centre counts from the axle toward the balance point.",
             code="holder_outweighs",
             field="holder",
         )

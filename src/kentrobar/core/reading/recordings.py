@@ -21,29 +21,23 @@ from numpy.typing import NDArray
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.reading.brightness import is_brightness, swing_before_camera
 from kentrobar.core.reading.columns import Recording, no_swing
-from kentrobar.core.reading.timing import (
-    LONGEST_PERIOD_S,
-    SHORTEST_PERIOD_S,
-    NoSwingError,
-    Timing,
-    period_of,
-)
+from kentrobar.core.reading.timing import LONGEST_PERIOD_S, SHORTEST_PERIOD_S, NoSwingError, Timing, period_of
 
 LEAST_SWINGS: Final = 5
 GATE_SCATTER_S: Final = 0.002
 DRAWN_POINTS: Final = 400
-CLOCK_U_RELATIVE: Final = (
-    1e-4  # of a phone's or sensor's own clock: no recording is surer than that
-)
+CLOCK_U_RELATIVE: Final = 1e-4  # of a phone's or sensor's own clock: no recording is surer than that
 AMPLITUDE_U_RELATIVE: Final = 0.05  # of a sensor's scale, and of how straight it is tied on
 TWICE: Final = 0.06  # how near to two the ratio of two periods of one swing is
 CLEAR_ENOUGH: Final = 0.6  # what a slower signal explains of itself, to be taken for the swing
 _BEATS_TWICE: Final = re.compile(r"acc|abs|magnitude|norm|total|\bg\b|force")
 # Units of an angle and of its rate as headers write them, and what one is in degrees.
 _ANGLE_UNITS: Final = (
-    (r"rad/s|rad\s?s|rad·s", math.degrees(1.0)), (r"(°|deg|dps)\w*/s|dps", 1.0),
-    (r"\brad\b|\(rad", math.degrees(1.0)), (r"°|\bdeg", 1.0),
-)  # fmt: skip
+    (r"rad/s|rad\s?s|rad·s", math.degrees(1.0)),
+    (r"(°|deg|dps)\w*/s|dps", 1.0),
+    (r"\brad\b|\(rad", math.degrees(1.0)),
+    (r"°|\bdeg", 1.0),
+)
 _LEAST_SHARE: Final = 0.5  # of the signal's energy that the damped sine must explain
 
 Array = NDArray[np.float64]
@@ -113,9 +107,10 @@ def _slowest_of_one_swing(fits: Sequence[SwingFit]) -> SwingFit:
     """The clearest signal; where another beats half as fast, that one, which tells the swing itself."""
     best = max(fits, key=lambda fit: fit.explained)
     slower = [
-        fit for fit in fits
+        fit
+        for fit in fits
         if abs(fit.period_s.value / best.period_s.value - 2) < TWICE and fit.explained > CLEAR_ENOUGH
-    ]  # fmt: skip
+    ]
     if slower:
         swing = max(slower, key=lambda fit: fit.explained)
         note = f"“{best.signal}” beats twice a swing, “{swing.signal}” once: that one was taken."
@@ -153,9 +148,7 @@ def _leaps(recording: Recording) -> Iterator[list[float]]:
 
 def _require_samples(t: Array) -> None:
     if len(t) < 40:
-        raise no_swing(
-            "too_few_samples", f"{len(t)} samples are too few to find a swing; record longer."
-        )
+        raise no_swing("too_few_samples", f"{len(t)} samples are too few to find a swing; record longer.")
     if np.median(np.diff(t)) > LONGEST_PERIOD_S / 4:
         raise no_swing("too_slow", "The samples lie too far apart to show a swing.")
 
@@ -173,9 +166,7 @@ def _fit(t: Array, signal: Array, name: str) -> SwingFit | None:
     if rate is None:
         return None
     scaled = (signal - np.mean(signal)) / size
-    parts, *_ = np.linalg.lstsq(
-        np.column_stack([np.cos(rate * t), -np.sin(rate * t)]), scaled, rcond=None
-    )
+    parts, *_ = np.linalg.lstsq(np.column_stack([np.cos(rate * t), -np.sin(rate * t)]), scaled, rcond=None)
     middle, slope = float(np.mean(scaled)), 0.0
     start = (float(parts[0]) or 0.1, float(parts[1]) or 0.1, 0.2 / span, rate, middle, slope)
     try:
@@ -196,9 +187,13 @@ def _fit(t: Array, signal: Array, name: str) -> SwingFit | None:
     u = period * math.sqrt(max(float(covariance[3, 3]), 0.0)) / whole
     every = max(1, len(t) // DRAWN_POINTS)
     drawn = tuple(
-        zip(t[::every].tolist(), signal[::every].tolist(),
-            (fitted[::every] * size + float(np.mean(signal))).tolist(), strict=True)
-    )  # fmt: skip
+        zip(
+            t[::every].tolist(),
+            signal[::every].tolist(),
+            (fitted[::every] * size + float(np.mean(signal))).tolist(),
+            strict=True,
+        )
+    )
     u = math.hypot(u * _correlation_factor(residuals), CLOCK_U_RELATIVE * period)
     size *= math.hypot(float(found[0]), float(found[1]))
     amplitude = _amplitude(name, size, damping, span, whole)
@@ -210,11 +205,7 @@ def _amplitude(name: str, size: float, damping: float, span: float, rate: float)
 
     ``size`` is that of the wave at the start; over the recording it fades.
     """
-    faded = (
-        math.sqrt((1 - math.exp(-2 * damping * span)) / (2 * damping * span))
-        if damping > 0
-        else 1.0
-    )
+    faded = math.sqrt((1 - math.exp(-2 * damping * span)) / (2 * damping * span)) if damping > 0 else 1.0
     lowered = name.lower()
     for pattern, degrees in _ANGLE_UNITS:
         if re.search(pattern, lowered):

@@ -22,12 +22,19 @@ LEAST_ADULT_CM: Final = 66.0  # shorter rackets are of the usual kind, scaled do
 _WEIGHT_BY_LENGTH: Final[Mapping[Sport, tuple[tuple[float, float, float], ...]]] = MappingProxyType(
     {
         Sport.TENNIS: (
-            (43, 168, 25), (53, 208, 25), (58.5, 225, 23), (63.5, 243, 21), (66, 257, 22),
-            (67.5, 300, 24), (68.6, 307, 22), (71, 305, 22), (74, 305, 24),
+            (43, 168, 25),
+            (53, 208, 25),
+            (58.5, 225, 23),
+            (63.5, 243, 21),
+            (66, 257, 22),
+            (67.5, 300, 24),
+            (68.6, 307, 22),
+            (71, 305, 22),
+            (74, 305, 24),
         ),
         Sport.PICKLEBALL: ((33, 200, 25), (39, 222, 16), (43.2, 226, 14), (46, 228, 20)),
     }
-)  # fmt: skip
+)
 
 
 class _Kind(NamedTuple):
@@ -59,9 +66,13 @@ _RARE_RACKETS: Final = (_OF_WOOD, _LARGE_AND_LIGHT, _TAIL_WEIGHTED)
 
 
 def nearest_kind(
-    sport: Sport, length_cm: Amount, mass_g: Amount, balance_cm: Amount, gyration_cm: Amount,
+    sport: Sport,
+    length_cm: Amount,
+    mass_g: Amount,
+    balance_cm: Amount,
+    gyration_cm: Amount,
     twistweight_kgcm2: Amount,
-) -> tuple[float, dict[str, float]]:  # fmt: skip
+) -> tuple[float, dict[str, float]]:
     """How rare the kind is that fits best, and how far each spec is from it, in standard deviations.
 
     Specs are by their field, the spread of the mass under the swing weight's; nothing without a length.
@@ -78,9 +89,14 @@ def nearest_kind(
 
 
 def _deviations(
-    kind: _Kind, weight: tuple[float, float], length_cm: float, mass_g: Amount, balance_cm: Amount,
-    gyration_cm: Amount, twistweight_kgcm2: Amount,
-) -> dict[str, float]:  # fmt: skip
+    kind: _Kind,
+    weight: tuple[float, float],
+    length_cm: float,
+    mass_g: Amount,
+    balance_cm: Amount,
+    gyration_cm: Amount,
+    twistweight_kgcm2: Amount,
+) -> dict[str, float]:
     usual_g, u_g = weight
     found: dict[str, float] = {}
     heavier = 0.0

@@ -12,28 +12,33 @@ from enum import StrEnum
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from kentrobar.core.body.specs import (
-    AIMED,
-    BALANCE,
-    RECOIL_WEIGHT,
-    STATIC_WEIGHT,
-    SWING_WEIGHT,
-    TWIST_WEIGHT,
-)
+from kentrobar.core.body.specs import AIMED, BALANCE, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.frame.outline import Sport
 
 USUAL_AXIS_CM: Final = MappingProxyType({Sport.TENNIS: 10.0, Sport.PICKLEBALL: 5.0})
 Range = tuple[float, float]
-USUAL_RANGES: Final[Mapping[Sport, Mapping[str, Range]]] = MappingProxyType({
-    Sport.TENNIS: MappingProxyType({
-        STATIC_WEIGHT.key: (295.0, 340.0), BALANCE.key: (31.0, 34.0), SWING_WEIGHT.key: (300.0, 340.0),
-        TWIST_WEIGHT.key: (12.0, 15.5), RECOIL_WEIGHT.key: (145.0, 178.0),
-    }),
-    Sport.PICKLEBALL: MappingProxyType({
-        STATIC_WEIGHT.key: (210.0, 245.0), BALANCE.key: (22.5, 25.0), SWING_WEIGHT.key: (103.0, 125.0),
-        TWIST_WEIGHT.key: (5.3, 7.3), RECOIL_WEIGHT.key: (28.0, 38.0),
-    }),
-})  # fmt: skip
+USUAL_RANGES: Final[Mapping[Sport, Mapping[str, Range]]] = MappingProxyType(
+    {
+        Sport.TENNIS: MappingProxyType(
+            {
+                STATIC_WEIGHT.key: (295.0, 340.0),
+                BALANCE.key: (31.0, 34.0),
+                SWING_WEIGHT.key: (300.0, 340.0),
+                TWIST_WEIGHT.key: (12.0, 15.5),
+                RECOIL_WEIGHT.key: (145.0, 178.0),
+            }
+        ),
+        Sport.PICKLEBALL: MappingProxyType(
+            {
+                STATIC_WEIGHT.key: (210.0, 245.0),
+                BALANCE.key: (22.5, 25.0),
+                SWING_WEIGHT.key: (103.0, 125.0),
+                TWIST_WEIGHT.key: (5.3, 7.3),
+                RECOIL_WEIGHT.key: (28.0, 38.0),
+            }
+        ),
+    }
+)
 _BESIDE: Final = 0.6  # of a range's width, that a strip shows to either side at least
 
 
@@ -61,11 +66,7 @@ class Strip(NamedTuple):
         """Low, usual or high; an end of the range belongs to it."""
         low, high = self.usual
         return (
-            RangePosition.LOW
-            if value < low
-            else RangePosition.HIGH
-            if value > high
-            else RangePosition.USUAL
+            RangePosition.LOW if value < low else RangePosition.HIGH if value > high else RangePosition.USUAL
         )
 
 

@@ -20,13 +20,9 @@ from kentrobar.core.body.specs import ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.calibration import Correction
 
-KNOWN_PART: Final = (
-    0.8  # of what the instrument is known for, that counts beside the readings' own scatter
-)
+KNOWN_PART: Final = 0.8  # of what the instrument is known for, that counts beside the readings' own scatter
 KNOWN_PART_OF_TWO: Final = 1.2
-LEAST_FREEDOM: Final = (
-    2  # Student's t of one degree of freedom would call two good readings worse than one
-)
+LEAST_FREEDOM: Final = 2  # Student's t of one degree of freedom would call two good readings worse than one
 NORMAL_95: Final = 1.959964  # standard deviations to either side that hold 95 %
 OUTLIER_SIGMAS: Final = 4.0
 FEW: Final = 3  # readings; so few tell their scatter badly
@@ -166,9 +162,7 @@ def scatters_more_than_known(series: Series, precision: Precision) -> bool:
     return freedom > 1 and freedom * series.deviation**2 > float(chdtri(freedom, 0.01)) * usual**2
 
 
-def _outliers(
-    values: Sequence[float], left_out: frozenset[int], precision: Precision
-) -> tuple[int, ...]:
+def _outliers(values: Sequence[float], left_out: frozenset[int], precision: Precision) -> tuple[int, ...]:
     """Those too far from the middle of the others to be scatter; two readings cannot tell which."""
     standing = [i for i in range(len(values)) if i not in left_out]
     if len(standing) < 3:

@@ -56,10 +56,7 @@ def side_by_side(pairs: Sequence[ReadingPair]) -> SideBySide | None:
 
 
 def _scale(
-    pairs: Sequence[ReadingPair],
-    differences: Sequence[float],
-    weights: Sequence[float],
-    widened: float,
+    pairs: Sequence[ReadingPair], differences: Sequence[float], weights: Sequence[float], widened: float
 ) -> Estimate | None:
     """The slope of the difference over what is read; None where frames hardly differ."""
     if len(pairs) < FEWEST_FRAMES:

@@ -25,13 +25,7 @@ from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import (
-    NOT_MEASURED,
-    Amount,
-    Estimate,
-    NotMeasured,
-    Quantity,
-)
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, NotMeasured, Quantity
 from kentrobar.core.quantities.units import (
     GCM2_PER_KGCM2,
     LENGTH,
@@ -66,9 +60,13 @@ _FIELDS: Final = (
     | {name: name for name in (*DIMENSIONS, "build")}
 )  # a question names its quantity by key, or by field
 _EXCHANGES: Final = (
-    ("mass", "balance"), ("mass", "swingweight"), ("balance", "swingweight"),
-    ("swingweight", "twistweight"), ("length", "balance"), ("mass", "length"),
-)  # fmt: skip
+    ("mass", "balance"),
+    ("mass", "swingweight"),
+    ("balance", "swingweight"),
+    ("swingweight", "twistweight"),
+    ("length", "balance"),
+    ("mass", "length"),
+)
 
 
 class TypedNumber(NamedTuple):
@@ -143,9 +141,12 @@ class Values(NamedTuple):
             return value if isinstance(value, NotMeasured) else Estimate(value)
 
         return MeasuredSpecs(
-            known(self.mass_g), known(self.balance_cm), known(self.swingweight_kgcm2), self.axis_cm,
+            known(self.mass_g),
+            known(self.balance_cm),
+            known(self.swingweight_kgcm2),
+            self.axis_cm,
             known(self.twistweight_kgcm2),
-        )  # fmt: skip
+        )
 
     def gyration_cm(self) -> Amount:
         """Spread of the mass, cm; 0 where the swing weight is below what the lever alone makes."""
@@ -261,16 +262,13 @@ def mean_of_siblings(siblings: Sequence[MeasuredSpecs], axis_cm: float) -> Measu
         return [q.value for q in found if q]
 
     swings = [
-        swingweight_at_axis(
-            s.swingweight_kgcm2.value, s.axis_cm, s.mass_g.value, s.balance_cm.value, axis_cm
-        )
+        swingweight_at_axis(s.swingweight_kgcm2.value, s.axis_cm, s.mass_g.value, s.balance_cm.value, axis_cm)
         for s in siblings
         if s.swingweight_kgcm2 and s.mass_g and s.balance_cm
     ]
     return MeasuredSpecs(
-        mean(of("mass_g")), mean(of("balance_cm")), mean(swings), axis_cm,
-        mean(of("twistweight_kgcm2")),
-    )  # fmt: skip
+        mean(of("mass_g")), mean(of("balance_cm")), mean(swings), axis_cm, mean(of("twistweight_kgcm2"))
+    )
 
 
 # -- asking ---------------------------------------------------------------------------------
@@ -298,9 +296,13 @@ def judge(entry: TypedSpecs, reference: Reference | None) -> Judgement:
     if not deviations:
         strictness = _AT_LARGE
         rarity, deviations = nearest_kind(
-            entry.sport, values.length_cm, values.mass_g, values.balance_cm, values.gyration_cm(),
+            entry.sport,
+            values.length_cm,
+            values.mass_g,
+            values.balance_cm,
+            values.gyration_cm(),
             values.twistweight_kgcm2,
-        )  # fmt: skip
+        )
     if not _is_possible(values):
         deviations["swingweight"] = 99.0
     if not deviations:
@@ -340,9 +342,11 @@ def questions(entry: TypedSpecs, reference: Reference | None = None) -> list[Que
 def _sentence(entry: TypedSpecs, reference: Reference | None, judged: Judgement) -> str:
     named = [spec.noun for spec in READ if spec.field in entry.typed]
     together = " and ".join(filter(None, [", ".join(named[:-1]), named[-1]])) if named else "This"
-    fits = reference.source if reference is not None else (
-        "rackets" if entry.sport is Sport.TENNIS else "paddles"
-    )  # fmt: skip
+    fits = (
+        reference.source
+        if reference is not None
+        else ("rackets" if entry.sport is Sport.TENNIS else "paddles")
+    )
     verb = "does not fit" if len(named) == 1 else "together do not fit"
     worst = NOUNS.get(judged.worst, judged.worst)
     if len(named) < 2 or reference is None:
@@ -442,12 +446,7 @@ def _from_the_tip(entry: TypedSpecs) -> Iterator[tuple[float, EntryFix]]:
     shown_cm = typed.correction.shown(values.length_cm - values.balance_cm)
     shown = LENGTH.from_base(shown_cm, typed.unit)
     text = f"{shown:.{0 if typed.unit == 'mm' else 2}f}"
-    yield (
-        1.5,
-        _one(
-            "balance", typed._replace(text=text), "from the butt, if it was measured from the tip"
-        ),
-    )
+    yield (1.5, _one("balance", typed._replace(text=text), "from the butt, if it was measured from the tip"))
 
 
 def _moved_field(entry: TypedSpecs) -> Iterator[tuple[float, EntryFix]]:
@@ -503,10 +502,7 @@ def edited_digits(text: str, known: bool) -> Iterator[tuple[float, str]]:
     places = [i for i, digit in enumerate(digits) if digit.isdigit()]
     for i, j in pairwise(places):  # neighbours, over the point too
         if digits[i] != digits[j]:
-            yield (
-                0.5,
-                digits[:i] + digits[j] + digits[i + 1 : j] + digits[i] + digits[j + 1 :] + rest,
-            )
+            yield (0.5, digits[:i] + digits[j] + digits[i + 1 : j] + digits[i] + digits[j + 1 :] + rest)
     for i, digit in enumerate(digits):
         if digit.isdigit() and i and digits[i - 1] == digit:
             yield 0.5, digits[:i] + digits[i + 1 :] + rest
@@ -533,8 +529,9 @@ def _moved_point(digits: str) -> Iterator[tuple[float, str]]:
             yield cost, (bare[:place] + "." + bare[place:]).rstrip(".")
 
 
-def fix_outlier(texts: Sequence[str], index: int, unit: str, dimension: Dimension, series: Series,
-                 u: float) -> str | None:  # fmt: skip
+def fix_outlier(
+    texts: Sequence[str], index: int, unit: str, dimension: Dimension, series: Series, u: float
+) -> str | None:
     """The text that one reading likely meant, judged by the others beside it, or None."""
     others = [v for i, v in enumerate(series.values) if i != index and i not in series.left_out]
     if not others:

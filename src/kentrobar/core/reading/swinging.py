@@ -129,15 +129,13 @@ class SwingDirection(StrEnum):
     EDGE_ON = "edge"  # side to side, its axle square to the face
 
 
-DEPTH_U_KGCM2: Final = (
-    0.3  # by which twist and swing weight of a frame with a beam miss its inertia edge on
+DEPTH_U_KGCM2: Final = 0.3  # by which twist and swing weight of a frame with a beam miss its inertia edge on
+_TOLD_THE_OTHER_WAY: Final = MappingProxyType(
+    {
+        SwingDirection.FACE_ON: "It fits a frame that swung edge on, side to side: choose that, or swing it face on.",
+        SwingDirection.EDGE_ON: "It fits a frame that swung face on, front to back: choose that, or swing it edge on.",
+    }
 )
-_TOLD_THE_OTHER_WAY: Final = MappingProxyType({
-    SwingDirection.FACE_ON:
-        "It fits a frame that swung edge on, side to side: choose that, or swing it face on.",
-    SwingDirection.EDGE_ON:
-        "It fits a frame that swung face on, front to back: choose that, or swing it edge on.",
-})  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -203,8 +201,7 @@ class HangingRig(Rig):
         value, us = inertia.value + air.value, [inertia.u, air.u]
         if self.way is SwingDirection.EDGE_ON:
             twist = self.known(
-                TWIST_WEIGHT,
-                "A swing edge on holds the twist weight too: read that first, or swing face on.",
+                TWIST_WEIGHT, "A swing edge on holds the twist weight too: read that first, or swing face on."
             )
             value, us = value - twist.value, [*us, twist.u, DEPTH_U_KGCM2]
         return Estimate(value, math.hypot(*us))

@@ -173,9 +173,7 @@ def _no_beat() -> NoSwingError:
     )
 
 
-LEARNT_FREEDOM: Final = (
-    8  # of passes beyond what a beat takes, before a person's own scatter is told
-)
+LEARNT_FREEDOM: Final = 8  # of passes beyond what a beat takes, before a person's own scatter is told
 
 
 def learnt_scatter_s(squares_and_freedom: Sequence[tuple[float, int]]) -> Estimate | None:

@@ -100,11 +100,16 @@ def period_of_totals(totals: Sequence[Total], scatter_s: float = TAP_SCATTER_S) 
     scatter = scatter_of(sum(r * r for r in residuals), len(totals) - 1, usual)
     return TotalTiming(
         period_s=Estimate(period, scatter / math.sqrt(square)),
-        swings=float(sum(each.swings for each in totals)), used=tuple(range(len(totals))), left_out=(),
-        scatter_s=scatter, passes_per_swing=1, square=square,
+        swings=float(sum(each.swings for each in totals)),
+        used=tuple(range(len(totals))),
+        left_out=(),
+        scatter_s=scatter,
+        passes_per_swing=1,
+        square=square,
         # Two presses make a total: half of what it scatters is of each.
-        own_square_s2=sum(r * r for r in residuals) / 2, freedom=len(totals) - 1,
-    )  # fmt: skip
+        own_square_s2=sum(r * r for r in residuals) / 2,
+        freedom=len(totals) - 1,
+    )
 
 
 def _require_one_count(

@@ -20,14 +20,7 @@ from scipy.special import chdtrc
 
 from kentrobar.core.body.measured import MeasuredSpecs, u_of
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.body.specs import (
-    BALANCE,
-    READ,
-    STATIC_WEIGHT,
-    SWING_WEIGHT,
-    TWIST_WEIGHT,
-    ReadSpec,
-)
+from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import PAIRS, Estimate
 from kentrobar.core.solving.chance import matrix_of
@@ -120,9 +113,7 @@ class StateEstimate:
         started = started._with_part(StatePart("cut", key, _MOMENTS), cut)
         for roll, u in rolls.items():
             started = started._with_part(StatePart("roll", roll, 1), np.array([[u * u]]))
-        laid = AppliedPiece(
-            piece, effect_of(piece, self.outline).moments, 1.0, next(iter(rolls), "")
-        )
+        laid = AppliedPiece(piece, effect_of(piece, self.outline).moments, 1.0, next(iter(rolls), ""))
         return replace(started, on={**self.on, key: laid})
 
     def with_trimmed(self, key: str, piece: Piece) -> StateEstimate:
@@ -158,9 +149,7 @@ class StateEstimate:
         for key, laid in self.on.items():
             shared = laid.piece.shared_key or laid.piece.name
             known = shifts.get(shared, PERMANENT)
-            anew = anew._with_part(
-                StatePart("permanent", shared, 1), np.array([[known.u**2]]), known.value
-            )
+            anew = anew._with_part(StatePart("permanent", shared, 1), np.array([[known.u**2]]), known.value)
             anew = replace(anew, on={**anew.on, key: laid._replace(shifts_with=shared)})
         return anew
 
@@ -176,9 +165,7 @@ class StateEstimate:
     def with_roll(self, key: Hashable, u_relative: float, factor: float = 1.0) -> StateEstimate:
         """With what is known of a roll's density before: ``factor`` of what it is taken for."""
         started = self._without({StatePart("roll", key, 1)})
-        return started._with_part(
-            StatePart("roll", key, 1), np.array([[u_relative**2]]), factor - 1.0
-        )
+        return started._with_part(StatePart("roll", key, 1), np.array([[u_relative**2]]), factor - 1.0)
 
     def _errors(self, piece: Piece) -> tuple[Array, Array, dict[Hashable, float]]:
         """Covariances of what place and cut are off by, and each roll's relative ±."""
@@ -188,9 +175,7 @@ class StateEstimate:
         rolls = {key: abs(v[0]) / abs(whole.moments.mass) for key, v in whole.shared.items()}
         return place * (self.place_u_cm / PLACE_U_CM) ** 2, all_but_roll - place, rolls
 
-    def _with_part(
-        self, part: StatePart, covariance: Array, value: float | Array = 0.0
-    ) -> StateEstimate:
+    def _with_part(self, part: StatePart, covariance: Array, value: float | Array = 0.0) -> StateEstimate:
         if part in self.parts:
             return self
         size = len(self.mean)
@@ -203,9 +188,11 @@ class StateEstimate:
     def _without(self, gone: set[StatePart]) -> StateEstimate:
         kept = [i for part, at in self._places() for i in at if part not in gone]
         return replace(
-            self, mean=self.mean[kept], covariance=self.covariance[np.ix_(kept, kept)],
+            self,
+            mean=self.mean[kept],
+            covariance=self.covariance[np.ix_(kept, kept)],
             parts=tuple(part for part in self.parts if part not in gone),
-        )  # fmt: skip
+        )
 
     def _places(self) -> list[tuple[StatePart, range]]:
         found, start = [], 0
@@ -217,10 +204,7 @@ class StateEstimate:
     # -- what is read -------------------------------------------------------------------------
 
     def surprise(
-        self,
-        read: MeasuredSpecs,
-        biases: Mapping[str, Bias] | None = None,
-        slopes: Slopes = NO_SLOPES,
+        self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None, slopes: Slopes = NO_SLOPES
     ) -> float:
         """How seldom a right reading is so far from what is known, 0 to 1; 1 where nothing was known."""
         started, rows, missed, noise = self._demands(read, biases or {}, slopes)
@@ -232,10 +216,7 @@ class StateEstimate:
         return float(chdtrc(len(known), max(distance, 0.0)))
 
     def with_read(
-        self,
-        read: MeasuredSpecs,
-        biases: Mapping[str, Bias] | None = None,
-        slopes: Slopes = NO_SLOPES,
+        self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None, slopes: Slopes = NO_SLOPES
     ) -> StateEstimate:
         """With a reading believed.
 
@@ -250,10 +231,11 @@ class StateEstimate:
         gain = np.linalg.solve(rows @ prior @ rows.T + noise, rows @ prior).T
         rest = np.eye(len(prior)) - gain @ rows
         return replace(
-            started, mean=started.mean + gain @ missed,
+            started,
+            mean=started.mean + gain @ missed,
             covariance=rest @ prior @ rest.T + gain @ noise @ gain.T,
             read=self.read | {spec.key for spec in _read_specs(read)},
-        )  # fmt: skip
+        )
 
     def _demands(
         self, read: MeasuredSpecs, biases: Mapping[str, Bias], slopes: Slopes
@@ -282,9 +264,7 @@ class StateEstimate:
             if spec.key in biases:
                 rows[i, started._at(StatePart("bias", biases[spec.key].key, 1))] = scale[i]
         us = scale * np.array([u_of(read.of(spec)) for spec in specs])
-        together = np.array(
-            [[read.correlation(a, b) if a is not b else 1.0 for b in specs] for a in specs]
-        )
+        together = np.array([[read.correlation(a, b) if a is not b else 1.0 for b in specs] for a in specs])
         return started, rows, missed, together.reshape(len(specs), len(specs)) * np.outer(us, us)
 
     def _at(self, part: StatePart) -> int:
@@ -325,11 +305,7 @@ class StateEstimate:
     def now(self, axis_cm: float) -> Prediction:
         """The specs as they are now, as a prediction that nothing is added to."""
         return predict(
-            self.measured(axis_cm),
-            [],
-            length_cm=self.length_cm,
-            axis_cm=axis_cm,
-            outline=self.outline,
+            self.measured(axis_cm), [], length_cm=self.length_cm, axis_cm=axis_cm, outline=self.outline
         )
 
     def density_factor(self, roll: Hashable) -> Estimate:
@@ -341,9 +317,7 @@ class StateEstimate:
         """By how much a piece lies nearer to the tip than was meant, cm."""
         at = self._at(StatePart("place", key, _MOMENTS)) + 1
         mass = self.on[key].moments.mass
-        return Estimate(
-            float(self.mean[at]) / mass, float(np.sqrt(self.covariance[at, at])) / abs(mass)
-        )
+        return Estimate(float(self.mean[at]) / mass, float(np.sqrt(self.covariance[at, at])) / abs(mass))
 
     def rolls(self) -> list[Hashable]:
         """The rolls that anything was laid of, by their keys."""
@@ -362,9 +336,7 @@ def estimate_state(
     moments, covariance = measured.moments(), matrix_of(measured.covariance())
     if read < {spec.key for spec in READ}:
         covariance = covariance + np.diag(_unread(read)) ** 2
-    return StateEstimate(
-        length_cm, outline, read, np.array(moments), covariance, place_u_cm=place_u_cm
-    )
+    return StateEstimate(length_cm, outline, read, np.array(moments), covariance, place_u_cm=place_u_cm)
 
 
 def _unread(read: frozenset[str]) -> Array:

@@ -77,9 +77,7 @@ def usually(findings: Sequence[Finding], rule: Estimate, scatter: float) -> Usua
     """
     told = [each for finding in findings if (each := finding.alone) is not None]
     between = _between(told, scatter)
-    mean = weighted_mean(
-        [rule, *(Estimate(each.value, math.hypot(each.u, between)) for each in told)]
-    )
+    mean = weighted_mean([rule, *(Estimate(each.value, math.hypot(each.u, between)) for each in told)])
     return Usual(mean, Estimate(mean.value, math.hypot(mean.u, between)), len(told))
 
 
@@ -92,6 +90,4 @@ def _between(told: Sequence[Estimate], scatter: float) -> float:
     misfit = math.fsum(w * (each.value - mean) ** 2 for w, each in zip(weights, told, strict=True))
     room = whole - math.fsum(w * w for w in weights) / whole
     seen = max((misfit - len(told) + 1) / room, 0.0)
-    return math.sqrt(
-        (SCATTER_COUNTS * scatter**2 + len(told) * seen) / (SCATTER_COUNTS + len(told))
-    )
+    return math.sqrt((SCATTER_COUNTS * scatter**2 + len(told) * seen) / (SCATTER_COUNTS + len(told)))

@@ -76,8 +76,6 @@ def _are_noise(gaps: Sequence[Gap]) -> bool:
     Each alone at twice its ± would call one right frame in six odd where four specs are read.
     """
     squares = sum(
-        (gap.difference.value / max(gap.difference.u, _LEAST_U)) ** 2
-        for gap in gaps
-        if gap.difference
+        (gap.difference.value / max(gap.difference.u, _LEAST_U)) ** 2 for gap in gaps if gap.difference
     )
     return bool(chdtrc(len(gaps), squares) >= ODD)

@@ -36,9 +36,7 @@ LONGEST_MORE_CM: Final = 4.0  # that a strip can be lengthened by, with a bit la
 MOST_MORE_G: Final = 6.0
 TOUCHED_G: Final = 0.4  # what it is worth not to touch one more piece
 NOTICEABLE: Final = 0.02  # a chance that rises by less is not worth a cut
-FAR_BETTER: Final = (
-    2.0  # times: so much surer in the middle of its bands, a frame is out of reach there
-)
+FAR_BETTER: Final = 2.0  # times: so much surer in the middle of its bands, a frame is out of reach there
 _MISSED_G: Final = 100.0  # for one tolerance that is missed, where not all can be met
 
 Bands = Mapping[str, tuple[float, float]]
@@ -145,9 +143,7 @@ class _Options:
         self.belief, self.bands, self.axis_cm = belief, bands, axis_cm
         self.now = belief.now(axis_cm)
         self.moments = belief.moments()
-        self.pieces = [
-            (key, laid.piece) for key, laid in belief.on.items() if not laid.piece.removed
-        ]
+        self.pieces = [(key, laid.piece) for key, laid in belief.on.items() if not laid.piece.removed]
         steps = [_down_and_up(piece) for _, piece in self.pieces]
         self.most = np.array([count for pair in steps for count in pair], dtype=float)
         self.does = [self._of_a_step(i, sign) for i in range(len(self.pieces)) for sign in (-1, 1)]
@@ -160,9 +156,7 @@ class _Options:
         if other is None:
             return Moments()
         outline = self.belief.outline
-        change = effect_of(other, outline).moments.plus(
-            effect_of(piece, outline).moments.times(-1.0)
-        )
+        change = effect_of(other, outline).moments.plus(effect_of(piece, outline).moments.times(-1.0))
         roll = self.belief.on[key].roll
         factor = self.belief.density_factor(roll).value if roll else 1.0
         return change.times(factor)
@@ -207,10 +201,12 @@ class _Options:
         upper = np.concatenate([self.most, np.ones(count), np.full(len(missed), np.inf)])
         whole = np.concatenate([np.ones(3 * count), np.zeros(len(missed))])
         return milp(
-            cost, integrality=whole, bounds=Bounds(np.zeros(width), upper),
+            cost,
+            integrality=whole,
+            bounds=Bounds(np.zeros(width), upper),
             constraints=LinearConstraint(matrix, lows, highs),
             options={"time_limit": 1.0, "mip_rel_gap": 0.01},
-        )  # fmt: skip
+        )
 
     def _rows(self, bands: Bands) -> list[tuple[Array, float, float, float]]:
         """Each band as low ≤ row·steps ≤ high, and what one tolerance of it is in the row's unit."""

@@ -16,9 +16,8 @@ from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Quantity
 
 HOOP_SITES: Final = frozenset(
-    {"twelve", "ten_two", "three_nine", "top_edge", "top_corners", "sides", "bottom_corners",
-     "throat_edge"}
-)  # fmt: skip
+    {"twelve", "ten_two", "three_nine", "top_edge", "top_corners", "sides", "bottom_corners", "throat_edge"}
+)
 HANDLE_SITES: Final = frozenset({"handle_top", "handle_middle", "cavity", "butt_cap"})
 USUAL_SITES: Final = HOOP_SITES | HANDLE_SITES | {"throat"}
 # Heft lies there where a plan adds nothing but weight; no other school goes there.

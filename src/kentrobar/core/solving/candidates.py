@@ -19,14 +19,7 @@ from kentrobar.core.frame.places import ClockPlace, RimPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.weight.pieces import (
-    CUT_LENGTH_U_CM,
-    WEIGHED_U_G,
-    Piece,
-    PointPiece,
-    RimStrip,
-    effect_of,
-)
+from kentrobar.core.weight.pieces import CUT_LENGTH_U_CM, WEIGHED_U_G, Piece, PointPiece, RimStrip, effect_of
 from kentrobar.core.weight.pieces.piece import NO_SOURCE, Source
 
 MOST_CELLS: Final = 400
@@ -169,9 +162,7 @@ def _choice_column(choice: Choice, outline: Outline | None) -> Column:
 
 def _body_column(slot: PointSlot) -> Column:
     if not (slot.max_g > 0 and slot.step_g >= 0):
-        raise PieceError(
-            "A site takes more than 0 g, in steps of 0 or more.", code="no_mass", field="max_g"
-        )
+        raise PieceError("A site takes more than 0 g, in steps of 0 or more.", code="no_mass", field="max_g")
     unit = slot.step_g or 1.0
     most = slot.max_g / unit
     # A step that fits ten times must not fit 9.999 times.
@@ -185,10 +176,14 @@ def _body(slot: PointSlot, mass_g: float) -> Piece:
         named = replace(slot.like, label=slot.label, material=slot.material, source=slot.source)
         return named.with_field("mass_g", mass)
     return PointPiece(
-        label=slot.label, material=slot.material, source=slot.source, mass_g=mass,
-        y_cm=slot.y_cm, x_cm=slot.x_cm,
+        label=slot.label,
+        material=slot.material,
+        source=slot.source,
+        mass_g=mass,
+        y_cm=slot.y_cm,
+        x_cm=slot.x_cm,
         mirrored=slot.mirrored,
-    )  # fmt: skip
+    )
 
 
 def _stretch(slot: RimSlot, outline: Outline | None) -> tuple[float, float]:

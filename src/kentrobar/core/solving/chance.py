@@ -35,14 +35,10 @@ class _After(NamedTuple):
     @property
     def apart(self) -> Vector:
         """The covariance without what errs together on all frames."""
-        together = sum(
-            (np.outer(v, v) for v in self.shared.values()), np.zeros_like(self.covariance)
-        )
+        together = sum((np.outer(v, v) for v in self.shared.values()), np.zeros_like(self.covariance))
         return self.covariance - together
 
-    def drawn(
-        self, random: np.random.Generator, of_rolls: Mapping[Hashable, Vector]
-    ) -> NDArray[np.float64]:
+    def drawn(self, random: np.random.Generator, of_rolls: Mapping[Hashable, Vector]) -> NDArray[np.float64]:
         """Specs as they may come out, a row a draw; ``of_rolls`` are the draws of each roll's density."""
         if not len(self.means):
             return np.zeros((_DRAWS, 0))
@@ -80,9 +76,7 @@ def chance_all_within(predictions: Sequence[Prediction], bands: Sequence[Bands])
     Frames that share no roll err apart: then it is the product of theirs. Else it is counted over draws.
     """
     if not _share_a_roll(predictions):
-        return float(
-            np.prod([chance_within(p, b) for p, b in zip(predictions, bands, strict=True)])
-        )
+        return float(np.prod([chance_within(p, b) for p, b in zip(predictions, bands, strict=True)]))
     drawn = _drawn(predictions, bands)
     if drawn is None:
         return 0.0
@@ -93,9 +87,7 @@ def chance_all_within(predictions: Sequence[Prediction], bands: Sequence[Bands])
     return float(within.mean())
 
 
-def chance_alike(
-    predictions: Sequence[Prediction], tolerances: Sequence[Mapping[str, float]]
-) -> float:
+def chance_alike(predictions: Sequence[Prediction], tolerances: Sequence[Mapping[str, float]]) -> float:
     """The chance, 0 to 1, that after their plans all frames lie within each tolerance of each other.
 
     ``tolerances`` are those that each frame has to meet, by spec; counted over draws of all of them.

@@ -107,9 +107,7 @@ def _wider(works: Sequence[SetWork], target: Target, name: str) -> Iterator[_Pos
     frames = _frames(works)
 
     def with_factor(factor: float) -> Target:
-        wide: Mapping[str, float] = dict(target.tolerances) | {
-            name: target.tolerances[name] * factor
-        }
+        wide: Mapping[str, float] = dict(target.tolerances) | {name: target.tolerances[name] * factor}
         return target.with_tolerances(wide)
 
     low, high = 1.0, WIDEST

@@ -57,41 +57,47 @@ GOALS: Final = {
     goal.key: goal
     for goal in (
         Goal(
-            "steadier", "Steadier off centre",
+            "steadier",
+            "Steadier off centre",
             "A higher twist weight turns less when the ball comes off centre.",
             _shifts(twistweight_kgcm2=(0.8, 0.15), balance_cm=(0.0, 0.2)),
             _shifts(twistweight_kgcm2=(0.6, 0.1), balance_cm=(0.0, 0.2)),
         ),
         Goal(
-            "power", "More power on serve",
+            "power",
+            "More power on serve",
             "A higher swing weight carries more through the ball, and is harder to start.",
             _shifts(swingweight_kgcm2=(8.0, 1.0)),
             _shifts(swingweight_kgcm2=(5.0, 0.7)),
         ),
         Goal(
-            "quicker", "Quicker at the net",
+            "quicker",
+            "Quicker at the net",
             "The balance nearer the hand is easier to hold and turn; the swing weight hardly moves.",
             _shifts(balance_cm=(-0.6, 0.1), swingweight_kgcm2=(0.7, 0.7)),
             _shifts(balance_cm=(-0.6, 0.1), swingweight_kgcm2=(0.5, 0.5)),
         ),
         Goal(
-            "heavier", "Heavier without feeling it",
+            "heavier",
+            "Heavier without feeling it",
             "Static weight near the hand moves the swing weight least.",
             _shifts(mass_g=(6.0, 0.5), swingweight_kgcm2=(1.0, 1.0)),
             _shifts(mass_g=(6.0, 0.5), swingweight_kgcm2=(1.0, 1.0)),
         ),
         Goal(
-            "hold", "More swing weight, balance held",
+            "hold",
+            "More swing weight, balance held",
             "What goes into the head is counterbalanced in the handle, at the cost of static weight.",
             _shifts(swingweight_kgcm2=(6.0, 1.0), balance_cm=(0.0, 0.05)),
             _shifts(swingweight_kgcm2=(4.0, 0.7), balance_cm=(0.0, 0.05)),
         ),
         Goal(
-            GENTLER, "Gentler on the arm",
+            GENTLER,
+            "Gentler on the arm",
             "A little more weight, near the hand: less of each hit's shock arrives there, and the swing "
             "weight, which arm and shoulder move, hardly rises. A rule of thumb; softer strings do more.",
             _shifts(mass_g=(4.0, 1.0), balance_cm=(-0.4, 0.25), swingweight_kgcm2=(1.0, 1.0)),
             _shifts(mass_g=(4.0, 1.0), balance_cm=(-0.4, 0.25), swingweight_kgcm2=(0.7, 0.7)),
         ),
     )
-}  # fmt: skip
+}

@@ -36,14 +36,7 @@ from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.solving.candidates import Candidates, Column, Slot, candidates
 from kentrobar.core.solving.centring import MomentBand, Pull, centred
-from kentrobar.core.solving.programme import (
-    GAP,
-    PER_PIECE_G,
-    ConstraintRow,
-    UndecidedError,
-    block_of,
-    solve,
-)
+from kentrobar.core.solving.programme import GAP, PER_PIECE_G, ConstraintRow, UndecidedError, block_of, solve
 from kentrobar.core.weight.pieces import Piece
 
 if TYPE_CHECKING:
@@ -51,9 +44,7 @@ if TYPE_CHECKING:
 
 _CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _MOST_TRIES: Final = 8
-_NEARLY_NEAREST: Final = (
-    0.15  # of the least miss; to prove the very least takes three times as long
-)
+_NEARLY_NEAREST: Final = 0.15  # of the least miss; to prove the very least takes three times as long
 _TINY: Final = 1e-7  # kg·cm²: what HiGHS may miss a row by
 _ASKED: Final = tuple(spec.key for spec in AIMED)
 _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
@@ -94,9 +85,7 @@ class Reason:
                 f"{', '.join(nouns[:-1]).capitalize()} and {nouns[-1]} cannot {together} with these sites "
                 "and steps; widen one of them, or allow more sites."
             )
-        now, low, high = (
-            written(self.names[0], value) for value in (self.now, self.low, self.high)
-        )
+        now, low, high = (written(self.names[0], value) for value in (self.now, self.low, self.high))
         if self.is_beyond:
             return (
                 f"The {nouns[0]} is {now} already, above {high}; what is added only raises it. Take weight "
@@ -150,18 +139,12 @@ def match(
     require_known(measured, target.bands, target.axis_cm)
     problem = _Problem(measured, candidates(slots, outline), target, seconds, sums)
     try:
-        found = (
-            problem.least_weight(_ASKED)
-            if fewer_than is None
-            else problem.fewest_pieces(fewer_than)
-        )
+        found = problem.least_weight(_ASKED) if fewer_than is None else problem.fewest_pieces(fewer_than)
     except UndecidedError:
         return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
         x, bound, proven = found
-        x = centred(
-            x, problem.candidates, Pull(problem.frame, target.bands, target.axis_cm, tuple(sums))
-        )
+        x = centred(x, problem.candidates, Pull(problem.frame, target.bands, target.axis_cm, tuple(sums)))
         added = problem.weight_of(x)
         pieces = tuple(problem.candidates.pieces(x))
         return Match(True, pieces, added, min(bound, added), is_proven=proven)
@@ -280,9 +263,7 @@ class _Problem:
         self.weights = np.abs(self.masses)
         low, high = target.bands.get(BALANCE.key, (0.0, 0.0))
         self.middle = (low + high) / 2
-        heaviest = self.frame.mass + sum(
-            max(c.moments.mass, 0.0) * c.most for c in candidates.columns
-        )
+        heaviest = self.frame.mass + sum(max(c.moments.mass, 0.0) * c.most for c in candidates.columns)
         # How much less than a sum these may be.
         self.lost = {
             TWIST_WEIGHT.key: off_line(candidates.columns, self.frame),
@@ -307,8 +288,10 @@ class _Problem:
 
     def _step_g(self) -> float:
         """The heaviest step that there is to cut, within which a plan counts as the least, g."""
-        return max((w for w, c in zip(self.weights, self.candidates.columns, strict=True) if c.whole),
-                   default=_CONTINUOUS_G)  # fmt: skip
+        return max(
+            (w for w, c in zip(self.weights, self.candidates.columns, strict=True) if c.whole),
+            default=_CONTINUOUS_G,
+        )
 
     def fewest_pieces(self, fewer_than: int) -> tuple[np.ndarray[Any, Any], float, bool] | None:
         """The plan of the fewest pieces, the lightest of such; nothing is proven of its weight."""
@@ -489,9 +472,13 @@ class _Problem:
             answer: Any = {"x": x, "fun": 0.0, "mip_dual_bound": 0.0, "status": 0}
             return OptimizeResult(**answer)
         return solve(
-            [block_of(self.candidates, most_pieces)], cost, [ConstraintRow.over_all(*row) for row in rows],
-            seconds=self.seconds, free=[(0.0, np.inf)] * extra, gap=gap,
-        )  # fmt: skip
+            [block_of(self.candidates, most_pieces)],
+            cost,
+            [ConstraintRow.over_all(*row) for row in rows],
+            seconds=self.seconds,
+            free=[(0.0, np.inf)] * extra,
+            gap=gap,
+        )
 
 
 def _unit(size: int, at: int, value: float) -> np.ndarray[Any, Any]:

@@ -150,13 +150,9 @@ class _Helpers:
         self.prices.append(price)
         return self.count + len(self.upper) - 1
 
-    def require(
-        self, columns: Sequence[int], values: Sequence[float], low: float, high: float
-    ) -> None:
+    def require(self, columns: Sequence[int], values: Sequence[float], low: float, high: float) -> None:
         """One more row."""
-        self.rows.append(
-            ConstraintRow(np.array(columns, dtype=np.intp), np.array(values), low, high)
-        )
+        self.rows.append(ConstraintRow(np.array(columns, dtype=np.intp), np.array(values), low, high))
 
     def block(self, columns: Sequence[Column], whole: Sequence[bool]) -> Block:
         """The block of these columns with the helpers, ``whole`` telling which columns are."""
@@ -200,9 +196,15 @@ def _in_use(span: Span, most: float, helpers: _Helpers, counts: bool) -> list[in
 
 
 def solve(
-    blocks: Sequence[Block], cost: Vector, rows: Sequence[ConstraintRow], *, seconds: float,
-    free: Sequence[tuple[float, float]] = (), is_relaxed: bool = False, gap: float = GAP,
-) -> OptimizeResult:  # fmt: skip
+    blocks: Sequence[Block],
+    cost: Vector,
+    rows: Sequence[ConstraintRow],
+    *,
+    seconds: float,
+    free: Sequence[tuple[float, float]] = (),
+    is_relaxed: bool = False,
+    gap: float = GAP,
+) -> OptimizeResult:
     """HiGHS's answer over the blocks side by side, then ``free`` continuous columns between their bounds.
 
     ``cost`` and the ``rows`` are over the blocks' own columns, without their helpers, and the free ones.

@@ -57,61 +57,81 @@ _TIP = frozenset({"twelve", "top_edge"})
 _BUTT = frozenset({"butt_cap"})
 _MIDDLE = frozenset({"three_nine", "sides", "throat"})
 
-SCHOOLS: Final = MappingProxyType({
-    LEAST: School(
-        "Least weight at open sites", "With this tape and putty, in as few layers as will do, at hoop, throat"
-        " and handle; nothing is lifted, exchanged or taken off for it.",
-    ),
-    "counter": School(
-        "Counterbalanced", "Weight in the hoop, held in balance from inside the butt cap.",
-        HOOP_SITES | _BUTT, holds=(HOOP_SITES, _BUTT),
-    ),
-    "hoop": School(
-        "Hoop only", "No counterbalance: nothing at the handle, the balance may drift.", HOOP_SITES,
-    ),
-    "polarized": School(
-        "Polarized", "Weight at both ends: most swing weight for each gram, balance held by the butt.",
-        _TIP | _BUTT, holds=(_TIP, _BUTT),
-    ),
-    "depolarized": School(
-        "Depolarized", "Weight in the middle and at the sides: steadier, the swing changes less.",
-        _MIDDLE | {"handle_top"}, holds=(_MIDDLE,),
-    ),
-    "hidden": School(
-        "Hidden", "Strips under bumper and grommet strip, the rest in the handle: nothing shows, and "
-        "the strings come out for it.", HOOP_SITES | HANDLE_SITES, SchoolStyle.HIDDEN,
-    ),
-    "removable": School(
-        "Removable", "All of it comes off again and leaves nothing.", way=SchoolStyle.CLEAN,
-    ),
-    "handle": School(
-        "Handle only", "Out of sight and easily undone; it moves the swing weight hardly at all.",
-        HANDLE_SITES,
-    ),
-    "heft": School(
-        "At the balance point", "Plain heft where it changes least; some say it works nowhere.",
-        frozenset({BALANCE_SITE}),
-    ),
-    "swaps": School(
-        "Grip and cap first", "Another grip or a heavier cap does what it can, tape in the hoop the rest.",
-        HOOP_SITES, SchoolStyle.SWAPPED,
-    ),
-    "removes": School(
-        "Take off first", "What is fitted makes room: the only way to a lower swing weight.",
-        way=SchoolStyle.TAKEN_OFF,
-    ),
-    "trial": School(
-        "Trial with modules", "Clipped on for a hit before anything is cut; they slide and catch the "
-        "air, so lay it in tape after.", way=SchoolStyle.CLIPPED,
-    ),
-    "fewest": School(
-        "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", way=SchoolStyle.FEWEST,
-    ),
-    "surest": School(
-        "Surest", "A little more weight, so that the next reading falls within more surely.",
-        way=SchoolStyle.SUREST,
-    ),
-})  # fmt: skip
+SCHOOLS: Final = MappingProxyType(
+    {
+        LEAST: School(
+            "Least weight at open sites",
+            "With this tape and putty, in as few layers as will do, at hoop, throat"
+            " and handle; nothing is lifted, exchanged or taken off for it.",
+        ),
+        "counter": School(
+            "Counterbalanced",
+            "Weight in the hoop, held in balance from inside the butt cap.",
+            HOOP_SITES | _BUTT,
+            holds=(HOOP_SITES, _BUTT),
+        ),
+        "hoop": School(
+            "Hoop only", "No counterbalance: nothing at the handle, the balance may drift.", HOOP_SITES
+        ),
+        "polarized": School(
+            "Polarized",
+            "Weight at both ends: most swing weight for each gram, balance held by the butt.",
+            _TIP | _BUTT,
+            holds=(_TIP, _BUTT),
+        ),
+        "depolarized": School(
+            "Depolarized",
+            "Weight in the middle and at the sides: steadier, the swing changes less.",
+            _MIDDLE | {"handle_top"},
+            holds=(_MIDDLE,),
+        ),
+        "hidden": School(
+            "Hidden",
+            "Strips under bumper and grommet strip, the rest in the handle: nothing shows, and "
+            "the strings come out for it.",
+            HOOP_SITES | HANDLE_SITES,
+            SchoolStyle.HIDDEN,
+        ),
+        "removable": School(
+            "Removable", "All of it comes off again and leaves nothing.", way=SchoolStyle.CLEAN
+        ),
+        "handle": School(
+            "Handle only",
+            "Out of sight and easily undone; it moves the swing weight hardly at all.",
+            HANDLE_SITES,
+        ),
+        "heft": School(
+            "At the balance point",
+            "Plain heft where it changes least; some say it works nowhere.",
+            frozenset({BALANCE_SITE}),
+        ),
+        "swaps": School(
+            "Grip and cap first",
+            "Another grip or a heavier cap does what it can, tape in the hoop the rest.",
+            HOOP_SITES,
+            SchoolStyle.SWAPPED,
+        ),
+        "removes": School(
+            "Take off first",
+            "What is fitted makes room: the only way to a lower swing weight.",
+            way=SchoolStyle.TAKEN_OFF,
+        ),
+        "trial": School(
+            "Trial with modules",
+            "Clipped on for a hit before anything is cut; they slide and catch the "
+            "air, so lay it in tape after.",
+            way=SchoolStyle.CLIPPED,
+        ),
+        "fewest": School(
+            "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", way=SchoolStyle.FEWEST
+        ),
+        "surest": School(
+            "Surest",
+            "A little more weight, so that the next reading falls within more surely.",
+            way=SchoolStyle.SUREST,
+        ),
+    }
+)
 
 
 @dataclass(frozen=True)
@@ -138,11 +158,17 @@ class Proposal:
     @property
     def places(self) -> tuple[tuple[str, str, bool, float], ...]:
         """What it lays or takes away where, and how much: plans that agree in this are the same."""
-        return tuple(sorted(
-            (piece.label, f"{piece.material} {piece.face_name}", piece.removed,
-             round(piece.total_mass_g, 6))
-            for piece in self.pieces
-        ))  # fmt: skip
+        return tuple(
+            sorted(
+                (
+                    piece.label,
+                    f"{piece.material} {piece.face_name}",
+                    piece.removed,
+                    round(piece.total_mass_g, 6),
+                )
+                for piece in self.pieces
+            )
+        )
 
 
 def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Slot]:
@@ -216,13 +242,24 @@ def _of_school(key: str, work: Workpiece, target: Target, lightest: _SchoolBest)
 
 
 def _solved(
-    work: Workpiece, sites: Sequence[Slot], target: Target, *, explain: bool = False,
+    work: Workpiece,
+    sites: Sequence[Slot],
+    target: Target,
+    *,
+    explain: bool = False,
     fewer_than: int | None = None,
-) -> Match:  # fmt: skip
+) -> Match:
     return solve(
-        work.measured, sites, target, length_cm=work.outline.length_cm, outline=work.outline,
-        seconds=SOLVE_SECONDS, explain=explain, fewer_than=fewer_than, sums=work.sums,
-    )  # fmt: skip
+        work.measured,
+        sites,
+        target,
+        length_cm=work.outline.length_cm,
+        outline=work.outline,
+        seconds=SOLVE_SECONDS,
+        explain=explain,
+        fewer_than=fewer_than,
+        sums=work.sums,
+    )
 
 
 def _proposal(key: str, work: Workpiece, target: Target, found: Match) -> Proposal:
@@ -242,10 +279,7 @@ def _told(key: str, work: Workpiece, pieces: Sequence[Piece]) -> tuple[str, str]
     if all(group & used for group in school.holds) or not pieces:
         return school.title, school.reason
     where = " and ".join(dict.fromkeys(piece.label for piece in pieces))
-    return (
-        f"Only at {where}",
-        "The places of this school that it takes; the others stay as they are.",
-    )
+    return (f"Only at {where}", "The places of this school that it takes; the others stay as they are.")
 
 
 def _sites_used(work: Workpiece, pieces: Iterable[Piece]) -> frozenset[str]:
@@ -276,15 +310,12 @@ def unsure_of(prediction: Prediction, names: Iterable[str]) -> dict[str, float]:
     return {name: q.u for name, q in after.items() if q}
 
 
-def too_coarse(
-    prediction: Prediction, bounds: Mapping[str, tuple[float, float]]
-) -> tuple[str, ...]:
+def too_coarse(prediction: Prediction, bounds: Mapping[str, tuple[float, float]]) -> tuple[str, ...]:
     """The specs, by key, whose ± is wider than what they may miss: no plan meets them for sure."""
     us = unsure_of(prediction, bounds)
     return tuple(
-        name for name in AIMED_BY_KEY
-        if name in us and us[name] > (bounds[name][1] - bounds[name][0]) / 2
-    )  # fmt: skip
+        name for name in AIMED_BY_KEY if name in us and us[name] > (bounds[name][1] - bounds[name][0]) / 2
+    )
 
 
 def propose(work: Workpiece, target: Target) -> tuple[list[Proposal], Match]:

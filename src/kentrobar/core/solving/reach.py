@@ -66,11 +66,7 @@ def reach(
     Raises:
         SpecError: balance or the second spec were never read.
     """
-    knows = (
-        measured.knows_swingweight(axis_cm)
-        if second == SECOND_SPECS[0]
-        else measured.knows_twistweight
-    )
+    knows = measured.knows_swingweight(axis_cm) if second == SECOND_SPECS[0] else measured.knows_twistweight
     if not (measured.knows_balance and knows):
         raise SpecError(
             "What is possible needs static weight, balance and the other spec; read them first.",
@@ -83,7 +79,7 @@ def reach(
         np.array([c.moments.first_y for c in columns]),
         np.array([linear(second, c.moments, axis_cm) for c in columns]),
         np.array([c.most for c in columns]),
-    )  # fmt: skip
+    )
     base = linear(second, frame, axis_cm)
     low, high = (_farthest(frame.mass, frame.first_y, supply, most_g, sign) for sign in (-1.0, 1.0))
     margin = _MARGIN * (high - low)

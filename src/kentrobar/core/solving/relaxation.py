@@ -66,9 +66,7 @@ def _least(one: Prospect, bands: Mapping[str, tuple[float, float]], axis_cm: flo
     return None if found.x is None else max(float(found.fun), 0.0)
 
 
-def _rows(
-    one: Prospect, bands: Mapping[str, tuple[float, float]], axis_cm: float
-) -> Iterator[ConstraintRow]:
+def _rows(one: Prospect, bands: Mapping[str, tuple[float, float]], axis_cm: float) -> Iterator[ConstraintRow]:
     """What a frame is asked; what twist and recoil weight are less than sums is left open."""
     for name, (low, high) in bands.items():
         if name in one.frame.left_out:

@@ -15,13 +15,7 @@ from enum import StrEnum
 from typing import Final, NamedTuple, TypeVar
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import (
-    AIMED_BY_KEY,
-    READ,
-    RECOIL_WEIGHT,
-    TWIST_WEIGHT,
-    ReadSpec,
-)
+from kentrobar.core.body.specs import AIMED_BY_KEY, READ, RECOIL_WEIGHT, TWIST_WEIGHT, ReadSpec
 from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import Estimate
@@ -71,9 +65,7 @@ class SetFrame(NamedTuple):
 
     def predict(self, pieces: Sequence[Piece], axis_cm: float) -> Prediction:
         """What pieces make of it. Raises PieceError for more taken away than there is."""
-        return predict(
-            self.measured, pieces, length_cm=self.length_cm, axis_cm=axis_cm, outline=self.outline
-        )
+        return predict(self.measured, pieces, length_cm=self.length_cm, axis_cm=axis_cm, outline=self.outline)
 
     @property
     def problem(self) -> FrameProblem:
@@ -116,9 +108,14 @@ class SetPlan(NamedTuple):
 
 
 def plan_set(
-    frames: Sequence[SetFrame], target: Target, *, seconds: float = 60.0, guard: float = 0.0,
-    polish_s: float = 0.0, watch: Watch = lambda _best, _bound: True,
-) -> SetPlan | None:  # fmt: skip
+    frames: Sequence[SetFrame],
+    target: Target,
+    *,
+    seconds: float = 60.0,
+    guard: float = 0.0,
+    polish_s: float = 0.0,
+    watch: Watch = lambda _best, _bound: True,
+) -> SetPlan | None:
     """The plan of least weight, with every band drawn in by ``guard`` times each ±; None where a band closes.
 
     ``polish_s`` is how long a plan of frames together that is proven already is made lighter at least.
@@ -150,10 +147,15 @@ def _apart(
         left = max((until - time.monotonic()) / (len(frames) - i), LEAST_SECONDS)
         found.append(
             match(
-                frame.measured, frame.slots, replace(target, bands=mine).under_ceiling,
-                length_cm=frame.length_cm, outline=frame.outline, seconds=left, explain=not guard,
+                frame.measured,
+                frame.slots,
+                replace(target, bands=mine).under_ceiling,
+                length_cm=frame.length_cm,
+                outline=frame.outline,
+                seconds=left,
+                explain=not guard,
             )
-        )  # fmt: skip
+        )
         if not watch(math.inf, sum(each.lower_bound_g for each in found)):
             break
     found += [Match(False, is_proven=False)] * (len(frames) - len(found))
@@ -162,30 +164,28 @@ def _apart(
 
 
 def _together(
-    frames: Sequence[SetFrame], target: Target, seconds: float, guard: float, polish_s: float,
-    watch: Watch,
-) -> SetPlan | None:  # fmt: skip
+    frames: Sequence[SetFrame], target: Target, seconds: float, guard: float, polish_s: float, watch: Watch
+) -> SetPlan | None:
     us = widest(frames, target.axis_cm)
-    within = {
-        name: t - guard * us[name] / target.alike.part for name, t in target.tolerances.items()
-    }
+    within = {name: t - guard * us[name] / target.alike.part for name, t in target.tolerances.items()}
     if min(within.values()) < 0:
         return None
     found = match_set(
         [frame.problem for frame in frames],
-        target.with_tolerances(within), seconds=seconds, polish_s=polish_s, watch=watch,
-    )  # fmt: skip
-    return _planned(frames, target, _of_each(found, len(frames)), found.target, _status_of(found),
-                    found.lower_bound_g)  # fmt: skip
+        target.with_tolerances(within),
+        seconds=seconds,
+        polish_s=polish_s,
+        watch=watch,
+    )
+    return _planned(
+        frames, target, _of_each(found, len(frames)), found.target, _status_of(found), found.lower_bound_g
+    )
 
 
 def _of_each(found: SetMatch, count: int) -> list[Match]:
     if not found.is_feasible:
         return [Match(False, is_proven=found.is_proven)] * count
-    return [
-        Match(True, pieces, added_g)
-        for pieces, added_g in zip(found.pieces, found.added_g, strict=True)
-    ]
+    return [Match(True, pieces, added_g) for pieces, added_g in zip(found.pieces, found.added_g, strict=True)]
 
 
 def _status_of(found: SetMatch) -> Status:
@@ -203,9 +203,13 @@ def _status(found: Sequence[Match]) -> Status:
 
 
 def _planned(
-    frames: Sequence[SetFrame], target: Target, found: Sequence[Match], centres: Mapping[str, float],
-    status: Status, bound_g: float,
-) -> SetPlan:  # fmt: skip
+    frames: Sequence[SetFrame],
+    target: Target,
+    found: Sequence[Match],
+    centres: Mapping[str, float],
+    status: Status,
+    bound_g: float,
+) -> SetPlan:
     bands = target.bands_about(centres)
     plans = []
     for frame, each in zip(frames, found, strict=True):
@@ -220,16 +224,16 @@ def _planned(
 
 
 def _chance(
-    frames: Sequence[SetFrame], target: Target, predictions: Sequence[Prediction],
+    frames: Sequence[SetFrame],
+    target: Target,
+    predictions: Sequence[Prediction],
     centres: Mapping[str, float],
-) -> float:  # fmt: skip
+) -> float:
     """Of all frames together, 0 to 1."""
     if target.alike is Alike.TO_EACH_OTHER and len(frames) > 1:
         return chance_alike(predictions, [_of(frame, target.tolerances) for frame in frames])
     bands = target.bands_about(centres)
-    return chance_all_within(
-        predictions, [{} if frame.is_kept else _of(frame, bands) for frame in frames]
-    )
+    return chance_all_within(predictions, [{} if frame.is_kept else _of(frame, bands) for frame in frames])
 
 
 def _of(frame: SetFrame, by_spec: Mapping[str, _T]) -> dict[str, _T]:
@@ -254,9 +258,13 @@ class TooCoarse(NamedTuple):
 
 
 def plan_surest(
-    frames: Sequence[SetFrame], target: Target, lightest: SetPlan, wished: float, seconds: float,
+    frames: Sequence[SetFrame],
+    target: Target,
+    lightest: SetPlan,
+    wished: float,
+    seconds: float,
     watch: Watch = lambda _best, _bound: True,
-) -> tuple[SetPlan, TooCoarse | None]:  # fmt: skip
+) -> tuple[SetPlan, TooCoarse | None]:
     """The lightest plan that reaches the chance, and what stands in the way where none does.
 
     Nothing lighter than the ``lightest`` plan is in the bands at all: where it reaches the chance, what is
@@ -286,9 +294,7 @@ class WorthReading(NamedTuple):
     chance: float
 
 
-def most_worth_reading(
-    frames: Sequence[SetFrame], target: Target, plan: SetPlan
-) -> WorthReading | None:
+def most_worth_reading(frames: Sequence[SetFrame], target: Target, plan: SetPlan) -> WorthReading | None:
     """The reading that would raise the chance most if it came out as the ones before; None without a plan.
 
     One more reading like those there are makes a mean surer by √2; it stands apart from all other specs.
@@ -314,9 +320,7 @@ def _read_for(names: Container[str]) -> list[ReadSpec]:
     return [spec for spec in READ if spec.key in names or (is_recoil and spec is not TWIST_WEIGHT)]
 
 
-def _chance_with(
-    frames: Sequence[SetFrame], target: Target, plan: SetPlan, i: int, frame: SetFrame
-) -> float:
+def _chance_with(frames: Sequence[SetFrame], target: Target, plan: SetPlan, i: int, frame: SetFrame) -> float:
     """The chance of the whole set with one of its frames known better."""
     predictions = [each.prediction for each in plan.frames]
     predictions[i] = frame.predict(plan.frames[i].pieces, target.axis_cm)

@@ -17,13 +17,7 @@ import numpy as np
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.body.specs import (
-    BALANCE,
-    RECOIL_WEIGHT,
-    STATIC_WEIGHT,
-    SWING_WEIGHT,
-    TWIST_WEIGHT,
-)
+from kentrobar.core.body.specs import BALANCE, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.core.body.target import Bands, Target
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
@@ -145,9 +139,13 @@ class SetProgramme:
         found: list[Candidates] = []
         for member in members:
             known = next(
-                (c for c, m in zip(found, members, strict=False)
-                 if m.slots == member.slots and m.outline == member.outline), None,
-            )  # fmt: skip
+                (
+                    c
+                    for c, m in zip(found, members, strict=False)
+                    if m.slots == member.slots and m.outline == member.outline
+                ),
+                None,
+            )
             found.append(known or candidates(member.slots, member.outline))
         self.ones = [FrameColumns(m, c, self.axis_cm) for m, c in zip(members, found, strict=True)]
         self.starts = np.concatenate([[0], np.cumsum([len(o.columns) for o in self.ones])])
@@ -218,8 +216,7 @@ class SetProgramme:
             high = min(high, min(one.heaviest for one in self.ones) + apart)
             high = min(high, min(one.frame.mass for one in self.ones) + to_beat_g + apart)
         return [
-            (max(one.lightest, low), min(one.heaviest, high, one.frame.mass + to_beat_g))
-            for one in self.ones
+            (max(one.lightest, low), min(one.heaviest, high, one.frame.mass + to_beat_g)) for one in self.ones
         ]
 
     def planes_apart_cm(self, width: float, to_beat_g: float) -> float:
@@ -271,9 +268,7 @@ class SetProgramme:
                 bounds[name] = (low - tolerance, high + tolerance)
         return self._under_ceiling(bounds)
 
-    def _middles(
-        self, name: str, wholes: Iterable[tuple[FrameColumns, Moments]]
-    ) -> tuple[float, float]:
+    def _middles(self, name: str, wholes: Iterable[tuple[FrameColumns, Moments]]) -> tuple[float, float]:
         """Where the middle of a spec's band may lie for these frames to be within it."""
         values = [spec_of(name, w, self.axis_cm) for one, w in wholes if name not in one.left_out]
         tolerance = self.tolerances[name]
@@ -293,9 +288,16 @@ class SetProgramme:
     # -- the programme ------------------------------------------------------------------------
 
     def solve(
-        self, blocks: Sequence[Block], stretch: BalanceStretch, *, seconds: float, gap: float = GAP,
-        drawn_in: float = 0.0, to_beat_g: float = math.inf, is_relaxed: bool = False,
-    ) -> OptimizeResult:  # fmt: skip
+        self,
+        blocks: Sequence[Block],
+        stretch: BalanceStretch,
+        *,
+        seconds: float,
+        gap: float = GAP,
+        drawn_in: float = 0.0,
+        to_beat_g: float = math.inf,
+        is_relaxed: bool = False,
+    ) -> OptimizeResult:
         """HiGHS's answer for a stretch, with every band drawn in by a part of its tolerance."""
         masses = self.masses(to_beat_g)
         free = [self.within(name, 0.0, _FREE[name]) for name in self.free]
@@ -318,8 +320,12 @@ class SetProgramme:
                     yield self._alike(i, name, stretch, masses[i], part)
             low, high = masses[i]
             if math.isfinite(self.ceiling_g) or self.has_balance:
-                yield ConstraintRow(own, one.mass, low - one.frame.mass - _ROUNDING * one.frame.mass,
-                          high - one.frame.mass + _ROUNDING * one.frame.mass)  # fmt: skip
+                yield ConstraintRow(
+                    own,
+                    one.mass,
+                    low - one.frame.mass - _ROUNDING * one.frame.mass,
+                    high - one.frame.mass + _ROUNDING * one.frame.mass,
+                )
             if self.has_balance and BALANCE.key not in one.left_out:
                 yield from self._balanced(i, stretch, masses[i], part)
 
@@ -337,9 +343,7 @@ class SetProgramme:
             lost = one.twist_lost
         if name == RECOIL_WEIGHT.key:
             lost = off_middle(mass[1], stretch.width / 2 + self.tolerances[BALANCE.key])
-        return ConstraintRow(
-            np.append(own, at), np.append(values, -1.0), -give - now, give - now + lost
-        )
+        return ConstraintRow(np.append(own, at), np.append(values, -1.0), -give - now, give - now + lost)
 
     def _balanced(
         self, i: int, stretch: BalanceStretch, mass: tuple[float, float], part: float
@@ -356,17 +360,20 @@ class SetProgramme:
             yield ConstraintRow(np.append(own, product), np.append(values, -sign), -now, np.inf)
         low, high = mass
         for at_b, at_mass, sign in (
-            (stretch.low, low, 1.0), (stretch.high, high, 1.0),
-            (stretch.high, low, -1.0), (stretch.low, high, -1.0),
-        ):  # fmt: skip
+            (stretch.low, low, 1.0),
+            (stretch.high, high, 1.0),
+            (stretch.high, low, -1.0),
+            (stretch.low, high, -1.0),
+        ):
             columns = np.concatenate([own, [b, product]])
             values = np.concatenate([-at_b * one.mass, [-at_mass, 1.0]])
             edge = at_b * frame.mass - at_b * at_mass
             give = _ROUNDING * abs(at_b * frame.mass)
             yield (
-                ConstraintRow(columns, values, edge - give, np.inf) if sign > 0
+                ConstraintRow(columns, values, edge - give, np.inf)
+                if sign > 0
                 else ConstraintRow(columns, values, -np.inf, edge + give)
-            )  # fmt: skip
+            )
 
 
 def _reach(one: FrameColumns) -> tuple[float, float]:

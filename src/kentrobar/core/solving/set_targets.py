@@ -56,9 +56,7 @@ def alike_already(frames: Sequence[Values], apart: Values) -> Iterator[frozenset
 
 def _fit(one: Values, other: Values, apart: Values) -> bool:
     return all(
-        abs(one[name] - other[name]) <= t + 1e-9
-        for name, t in apart.items()
-        if name in one and name in other
+        abs(one[name] - other[name]) <= t + 1e-9 for name, t in apart.items() if name in one and name in other
     )
 
 
@@ -86,34 +84,41 @@ class TolerancePreset(NamedTuple):
 
 
 USUAL_PRESET: Final = "close"
-PRESETS: Final[Mapping[str, TolerancePreset]] = MappingProxyType({
-    USUAL_PRESET: TolerancePreset(
-        "Close", "What a careful bench reaches; a good match for anybody.",
-        {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0},
-    ),
-    "all_four": TolerancePreset(
-        "All four", "Weight, balance, swing weight and twist weight: then all else is alike too.",
-        {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2},
-    ),
-    "inertia": TolerancePreset(
-        "By inertia", "Weight, balance and recoil weight: the swing is alike about every axis, and no custom "
-        "of telling a swing weight matters.",
-        {"mass_g": 1.0, "balance_cm": 0.1, "recoil_kgcm2": 1.0},
-    ),
-    "swing": TolerancePreset(
-        "Swing weight alone", "Weight and balance may drift; the least work.",
-        {"swingweight_kgcm2": 1.0},
-    ),
-    "serious": TolerancePreset(
-        "Half of what is felt", "A rule of thumb for serious players; change it as you see fit.",
-        {"mass_g": 2.5, "balance_cm": 0.25, "swingweight_kgcm2": 2.5, "twistweight_kgcm2": 0.5},
-    ),
-    "felt": TolerancePreset(
-        "What is felt", "A rule of thumb for club players: a gap this wide is felt by most serious players.",
-        {"mass_g": 5.0, "balance_cm": 0.5, "swingweight_kgcm2": 5.0, "twistweight_kgcm2": 1.0},
-    ),
-    "makers": TolerancePreset(
-        "Makers' tolerance", "What two new frames of one model may differ by; shows what is normal.",
-        {"mass_g": 7.0, "balance_cm": 0.7, "swingweight_kgcm2": 7.0},
-    ),
-})  # fmt: skip
+PRESETS: Final[Mapping[str, TolerancePreset]] = MappingProxyType(
+    {
+        USUAL_PRESET: TolerancePreset(
+            "Close",
+            "What a careful bench reaches; a good match for anybody.",
+            {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0},
+        ),
+        "all_four": TolerancePreset(
+            "All four",
+            "Weight, balance, swing weight and twist weight: then all else is alike too.",
+            {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2},
+        ),
+        "inertia": TolerancePreset(
+            "By inertia",
+            "Weight, balance and recoil weight: the swing is alike about every axis, and no custom "
+            "of telling a swing weight matters.",
+            {"mass_g": 1.0, "balance_cm": 0.1, "recoil_kgcm2": 1.0},
+        ),
+        "swing": TolerancePreset(
+            "Swing weight alone", "Weight and balance may drift; the least work.", {"swingweight_kgcm2": 1.0}
+        ),
+        "serious": TolerancePreset(
+            "Half of what is felt",
+            "A rule of thumb for serious players; change it as you see fit.",
+            {"mass_g": 2.5, "balance_cm": 0.25, "swingweight_kgcm2": 2.5, "twistweight_kgcm2": 0.5},
+        ),
+        "felt": TolerancePreset(
+            "What is felt",
+            "A rule of thumb for club players: a gap this wide is felt by most serious players.",
+            {"mass_g": 5.0, "balance_cm": 0.5, "swingweight_kgcm2": 5.0, "twistweight_kgcm2": 1.0},
+        ),
+        "makers": TolerancePreset(
+            "Makers' tolerance",
+            "What two new frames of one model may differ by; shows what is normal.",
+            {"mass_g": 7.0, "balance_cm": 0.7, "swingweight_kgcm2": 7.0},
+        ),
+    }
+)

@@ -53,29 +53,34 @@ class WayText(NamedTuple):
     reason: str
 
 
-WAYS: Final[Mapping[SetWay, WayText]] = MappingProxyType({
-    SetWay.LEAST: WayText(
-        "Least weight", "Open sites of hoop, throat and handle, each frame where it needs it.",
-    ),
-    SetWay.SUREST: WayText(
-        "Surest", "Bands drawn in by the ± of readings and work, until the chance you ask for is reached.",
-    ),
-    SetWay.SAME_PLACES: WayText(
-        "Same places", f"At most {MOST_PLACES} places, the same on all frames; pieces differ as they must.",
-    ),
-    SetWay.SAME_LOOK: WayText(
-        "Same look", f"At most {MOST_PLACES} places, strips about the same points, differing in length only.",
-    ),
-    SetWay.HIDDEN: WayText(
-        "Hidden", "Strips under bumper and grommet strip, the rest in the handle; strings come out for it.",
-    ),
-    SetWay.TAKE_OFF: WayText(
-        "Take off first", "What comes off easily may make room: the only way to a lower swing weight.",
-    ),
-    SetWay.EXCHANGE: WayText(
-        "Exchange first", "Another grip or a heavier cap may do part of it; tape and putty the rest.",
-    ),
-})  # fmt: skip
+WAYS: Final[Mapping[SetWay, WayText]] = MappingProxyType(
+    {
+        SetWay.LEAST: WayText(
+            "Least weight", "Open sites of hoop, throat and handle, each frame where it needs it."
+        ),
+        SetWay.SUREST: WayText(
+            "Surest", "Bands drawn in by the ± of readings and work, until the chance you ask for is reached."
+        ),
+        SetWay.SAME_PLACES: WayText(
+            "Same places",
+            f"At most {MOST_PLACES} places, the same on all frames; pieces differ as they must.",
+        ),
+        SetWay.SAME_LOOK: WayText(
+            "Same look",
+            f"At most {MOST_PLACES} places, strips about the same points, differing in length only.",
+        ),
+        SetWay.HIDDEN: WayText(
+            "Hidden",
+            "Strips under bumper and grommet strip, the rest in the handle; strings come out for it.",
+        ),
+        SetWay.TAKE_OFF: WayText(
+            "Take off first", "What comes off easily may make room: the only way to a lower swing weight."
+        ),
+        SetWay.EXCHANGE: WayText(
+            "Exchange first", "Another grip or a heavier cap may do part of it; tape and putty the rest."
+        ),
+    }
+)
 
 
 @dataclass(frozen=True)
@@ -93,9 +98,7 @@ class SetWork:
     def frame(self, slots: Sequence[Slot]) -> SetFrame:
         """The frame with what may be laid on it."""
         outline = self.work.outline
-        return SetFrame(
-            self.work.measured, slots, outline.length_cm, outline, self.is_kept, self.left_out
-        )
+        return SetFrame(self.work.measured, slots, outline.length_cm, outline, self.is_kept, self.left_out)
 
     def frame_by(self, way: SetWay) -> SetFrame:
         """The frame with all that a way may use on it."""
@@ -126,9 +129,15 @@ class WayResult(NamedTuple):
 
 
 def plan_by(
-    way: SetWay, works: Sequence[SetWork], target: Target, *, chance: float = 0.95, seconds: float = 60.0,
-    polish_s: float = 0.0, watch: Watch = lambda _best, _bound: True,
-) -> WayResult:  # fmt: skip
+    way: SetWay,
+    works: Sequence[SetWork],
+    target: Target,
+    *,
+    chance: float = 0.95,
+    seconds: float = 60.0,
+    polish_s: float = 0.0,
+    watch: Watch = lambda _best, _bound: True,
+) -> WayResult:
     """The plan of one way.
 
     Raises:
@@ -160,9 +169,12 @@ def _planned(
 
 
 def plan_fewest(
-    works: Sequence[SetWork], target: Target, *, seconds: float = 60.0,
+    works: Sequence[SetWork],
+    target: Target,
+    *,
+    seconds: float = 60.0,
     watch: Watch = lambda _best, _bound: True,
-) -> WayResult:  # fmt: skip
+) -> WayResult:
     """The plan that leaves the most frames as they are; of groups as large, the one that takes least weight.
 
     Groups of frames that are alike already are tried in falling size; where none of them can be kept, it is
@@ -178,8 +190,7 @@ def plan_fewest(
         if len(group) < max(size, 2) or left <= 0:
             break
         frames = [
-            work.frame([]) if i in group else work.frame_by(SetWay.LEAST)
-            for i, work in enumerate(works)
+            work.frame([]) if i in group else work.frame_by(SetWay.LEAST) for i, work in enumerate(works)
         ]
         plan = _planned(frames, target, left, _unheard(watch))
         if plan.status.has_plan and (best is None or plan.added_g < best.added_g):
@@ -194,9 +205,12 @@ def plan_fewest(
 
 
 def _at_same_places(
-    works: Sequence[SetWork], of_each: Sequence[Mapping[str, Slot]], target: Target, seconds: float,
+    works: Sequence[SetWork],
+    of_each: Sequence[Mapping[str, Slot]],
+    target: Target,
+    seconds: float,
     watch: Watch,
-) -> SetPlan:  # fmt: skip
+) -> SetPlan:
     """The lightest plan over all choices of a few places, those of the least bound first."""
     until = time.monotonic() + seconds
     choices = sorted(_bounded(works, of_each, target), key=lambda each: each[0])

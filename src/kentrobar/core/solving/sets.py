@@ -31,13 +31,7 @@ from typing import TYPE_CHECKING, Final, NamedTuple
 from kentrobar.core.body.specs import BALANCE
 from kentrobar.core.body.target import Target
 from kentrobar.core.solving.matching import lightest, require_known
-from kentrobar.core.solving.programme import (
-    GAP,
-    PER_PIECE_G,
-    Block,
-    UndecidedError,
-    Vector,
-)
+from kentrobar.core.solving.programme import GAP, PER_PIECE_G, Block, UndecidedError, Vector
 from kentrobar.core.solving.set_programme import (
     BalanceStretch,
     FrameColumns,
@@ -87,11 +81,13 @@ Watch = Callable[[float, float], bool]  # told the best weight so far and its bo
 
 
 def match_set(
-    members: Sequence[FrameProblem], target: Target, *,
+    members: Sequence[FrameProblem],
+    target: Target,
+    *,
     seconds: float = 60.0,
     polish_s: float = 0.0,
     watch: Watch = lambda _best, _bound: True,
-) -> SetMatch:  # fmt: skip
+) -> SetMatch:
     """The least weight, laid and taken away, that makes a set alike; the target is chosen too.
 
     Where the target has centres, the band that all are brought within has to hold them. A plan that is proven
@@ -150,9 +146,7 @@ class _Search:
         self.polish_s = max(polish_s, POLISH_S[0] + POLISH_S[1] * self.count)
         self.found: Solution | None = None
         self.left: list[BalanceStretch] = []
-        self.open_g: list[
-            float
-        ] = []  # bounds of stretches that neither hold a plan nor rule one out
+        self.open_g: list[float] = []  # bounds of stretches that neither hold a plan nor rule one out
         self.order = count()
         self.step_g = frames.step_g
 
@@ -205,9 +199,7 @@ class _Search:
     def _keep(self, stretches: Iterable[BalanceStretch]) -> None:
         """Put stretches that some plan may lie in where they are looked at next."""
         for each in stretches:
-            relaxed = self.frames.solve(
-                self.frames.loose, each, seconds=self._seconds(), is_relaxed=True
-            )
+            relaxed = self.frames.solve(self.frames.loose, each, seconds=self._seconds(), is_relaxed=True)
             if relaxed.x is not None:
                 bound_g = max(float(relaxed.fun), each.bound_g)
                 heapq.heappush(self.left, replace(each, bound_g=bound_g))
@@ -295,9 +287,14 @@ class _Search:
             self._keep(replace(part, is_bounded=True, tries=9) for part in self._parts(stretch))
 
     def _ask(
-        self, blocks: Sequence[Block], stretch: BalanceStretch, seconds: float, *,
-        drawn_in: float = 0.0, near: float = NEAR_ENOUGH,
-    ) -> _Answer:  # fmt: skip
+        self,
+        blocks: Sequence[Block],
+        stretch: BalanceStretch,
+        seconds: float,
+        *,
+        drawn_in: float = 0.0,
+        near: float = NEAR_ENOUGH,
+    ) -> _Answer:
         """HiGHS's answer that beats the best plan; its bound is infinite where there is none."""
         # A little above the best plan, so that there is something to find and a bound beside it.
         to_beat_g = self._weight_g() + near * self.step_g
@@ -305,9 +302,13 @@ class _Search:
         gap = near * self.step_g / max(stretch.bound_g, 1.0)
         try:
             found = self.frames.solve(
-                blocks, stretch, seconds=min(seconds, self._seconds()), drawn_in=drawn_in,
-                to_beat_g=to_beat_g, gap=max(min(gap, _LARGEST_GAP), GAP),
-            )  # fmt: skip
+                blocks,
+                stretch,
+                seconds=min(seconds, self._seconds()),
+                drawn_in=drawn_in,
+                to_beat_g=to_beat_g,
+                gap=max(min(gap, _LARGEST_GAP), GAP),
+            )
         except UndecidedError:
             self._seconds()
             return _Answer(None, -math.inf, False)
@@ -330,9 +331,7 @@ class _Search:
             aim = self.frames.near(target, one)
             return lightest(one.measured, one.candidates, aim, seconds)
 
-        with ThreadPoolExecutor(
-            os.cpu_count()
-        ) as threads:  # HiGHS lets other threads run meanwhile
+        with ThreadPoolExecutor(os.cpu_count()) as threads:  # HiGHS lets other threads run meanwhile
             xs = self._with_rest(list(threads.map(laid, self.frames.ones)))
         plan = None if xs is None else self.frames.plan(xs)
         if plan is not None:
@@ -360,9 +359,7 @@ class _Search:
             for i in heaviest_first:
                 one = self.frames.ones[i]
                 with suppress(UndecidedError):
-                    laid = lightest(
-                        one.measured, one.candidates, self.frames.left_to(i, xs), self._seconds()
-                    )
+                    laid = lightest(one.measured, one.candidates, self.frames.left_to(i, xs), self._seconds())
                     if laid is not None and one.weight_g(laid) < one.weight_g(xs[i]) - 1e-6:
                         xs[i], saved = laid, True
             better = self.frames.plan(xs)
@@ -376,8 +373,7 @@ class _Search:
             return SetMatch({}, (), (), 0.0, False, is_whole)
         bound_g = max(min(bound_g, best.weight_g), 0.0)
         pieces = tuple(
-            tuple(one.candidates.pieces(x))
-            for one, x in zip(self.frames.ones, best.xs, strict=True)
+            tuple(one.candidates.pieces(x)) for one, x in zip(self.frames.ones, best.xs, strict=True)
         )
         is_proven = best.weight_g - bound_g <= max(self.step_g, PER_PIECE_G)
         return SetMatch(best.target, pieces, best.added_g, bound_g, True, is_proven)

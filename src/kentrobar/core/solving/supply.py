@@ -71,18 +71,27 @@ class Supply:
 
 # What is reckoned with where a shelf has no tape or no putty.
 SOME_TAPE: Final = Stock(
-    key=0, name="", kind=MaterialKind.TUNGSTEN_TAPE, facts=KINDS[MaterialKind.TUNGSTEN_TAPE],
+    key=0,
+    name="",
+    kind=MaterialKind.TUNGSTEN_TAPE,
+    facts=KINDS[MaterialKind.TUNGSTEN_TAPE],
     density=Estimate(0.1, 0.002),
-)  # fmt: skip
+)
 SOME_PUTTY: Final = Stock(
     key=0, name="", kind=MaterialKind.TUNGSTEN_PUTTY, facts=KINDS[MaterialKind.TUNGSTEN_PUTTY]
 )
 
 
 def supply_for(
-    shelf: Shelf, baseline: Baseline, *, tape: Stock | None = None, putty: Stock | None = None,
-    step_cm: float = 0.5, layers: int = 1, keeps_grip: bool = False,
-) -> Supply:  # fmt: skip
+    shelf: Shelf,
+    baseline: Baseline,
+    *,
+    tape: Stock | None = None,
+    putty: Stock | None = None,
+    step_cm: float = 0.5,
+    layers: int = 1,
+    keeps_grip: bool = False,
+) -> Supply:
     """What a plan on this baseline may be made of; the first tape and putty of the shelf unless named."""
     tape = tape or shelf.usual(Form.TAPE) or SOME_TAPE
     putty = putty or shelf.usual(Form.PUTTY) or SOME_PUTTY
@@ -163,9 +172,8 @@ class Workpiece:
     def predict(self, pieces: Sequence[Piece], axis_cm: float) -> Prediction:
         """What the frame comes to with these pieces, its swing weight about an axis."""
         return predict(
-            self.measured, pieces, length_cm=self.outline.length_cm, axis_cm=axis_cm,
-            outline=self.outline,
-        )  # fmt: skip
+            self.measured, pieces, length_cm=self.outline.length_cm, axis_cm=axis_cm, outline=self.outline
+        )
 
     @property
     def places(self) -> dict[str, Site]:
@@ -174,11 +182,7 @@ class Workpiece:
 
 
 def sites_in_hand(
-    work: Workpiece,
-    wanted: frozenset[str] = USUAL_SITES,
-    *,
-    layers: int = 0,
-    is_hidden: bool = False,
+    work: Workpiece, wanted: frozenset[str] = USUAL_SITES, *, layers: int = 0, is_hidden: bool = False
 ) -> dict[str, Slot]:
     """The named sites of a frame that are wanted and allowed, by key.
 
@@ -225,10 +229,16 @@ def _beside_shaft(place: Site, work: Workpiece, layers: int) -> PointSlot:
         room = 0.8 * (top - bottom)
     density = work.supply.tape.density.value
     return PointSlot(
-        label=place.label, y_cm=round(place.y_cm, 2), x_cm=round(place.x_cm, 2), mirrored=True,
-        material=work.supply.tape.name, source=work.supply.tape.source, step_g=work.supply.step_cm * density,
-        max_g=room * density * layers, least_g=LEAST_STRIP_CM * density,
-    )  # fmt: skip
+        label=place.label,
+        y_cm=round(place.y_cm, 2),
+        x_cm=round(place.x_cm, 2),
+        mirrored=True,
+        material=work.supply.tape.name,
+        source=work.supply.tape.source,
+        step_g=work.supply.step_cm * density,
+        max_g=room * density * layers,
+        least_g=LEAST_STRIP_CM * density,
+    )
 
 
 def _on_bevels(place: Site, work: Workpiece, layers: int) -> PointSlot:
@@ -239,10 +249,14 @@ def _on_bevels(place: Site, work: Workpiece, layers: int) -> PointSlot:
     start = min(max(place.y_cm - SHORT_STRIP_CM / 2, 0.0), highest)
     body = Sleeve(mass_g=density, from_cm=start, to_cm=start + SHORT_STRIP_CM)
     return PointSlot(
-        label=place.label, y_cm=place.y_cm, material=work.supply.tape.name,
-        source=work.supply.tape.source, like=body, step_g=pair_g,
+        label=place.label,
+        y_cm=place.y_cm,
+        material=work.supply.tape.name,
+        source=work.supply.tape.source,
+        like=body,
+        step_g=pair_g,
         max_g=pair_g * layers,
-    )  # fmt: skip
+    )
 
 
 def _filled(place: Site, supply: Supply, span: tuple[float, float], radius_cm: float) -> PointSlot:
@@ -250,10 +264,15 @@ def _filled(place: Site, supply: Supply, span: tuple[float, float], radius_cm: f
     holds_g = math.pi * radius_cm**2 * (span[1] - span[0]) * supply.putty.g_cm3
     body = Plug(mass_g=Estimate(1.0), from_cm=span[0], to_cm=span[1], radius_cm=radius_cm)
     return PointSlot(
-        label=place.label, y_cm=place.y_cm, material=supply.putty.name,
-        source=supply.putty.source, like=body, step_g=supply.step_g,
-        max_g=min(supply.most_g, holds_g), least_g=LEAST_PIECE_G,
-    )  # fmt: skip
+        label=place.label,
+        y_cm=place.y_cm,
+        material=supply.putty.name,
+        source=supply.putty.source,
+        like=body,
+        step_g=supply.step_g,
+        max_g=min(supply.most_g, holds_g),
+        least_g=LEAST_PIECE_G,
+    )
 
 
 def clipped_on(work: Workpiece) -> Iterator[Slot]:
@@ -263,10 +282,15 @@ def clipped_on(work: Workpiece) -> Iterator[Slot]:
         for place in sites_of(work.outline):
             if place.zone is Zone.RIM and work.allowed.lets_use(place.key):
                 yield PointSlot(
-                    label=place.label, y_cm=round(place.y_cm, 2), x_cm=round(place.x_cm, 2),
-                    mirrored=place.mirrored, material=module.name, source=module.source,
-                    step_g=module.each_g, max_g=MOST_MODULES * module.each_g,
-                )  # fmt: skip
+                    label=place.label,
+                    y_cm=round(place.y_cm, 2),
+                    x_cm=round(place.x_cm, 2),
+                    mirrored=place.mirrored,
+                    material=module.name,
+                    source=module.source,
+                    step_g=module.each_g,
+                    max_g=MOST_MODULES * module.each_g,
+                )
 
 
 class _Border(NamedTuple):
@@ -290,9 +314,7 @@ def _rim_borders(outline: Outline) -> Iterator[_Border]:
             yield _Border(site.key, site.label, start, end)
 
 
-def _rim_sites(
-    work: Workpiece, border: _Border, layers: int, is_hidden: bool
-) -> Iterator[tuple[str, Slot]]:
+def _rim_sites(work: Workpiece, border: _Border, layers: int, is_hidden: bool) -> Iterator[tuple[str, Slot]]:
     outline, supply = work.outline, work.supply
     if is_hidden and outline.sport is not Sport.TENNIS:
         return
@@ -308,9 +330,19 @@ def _rim_sites(
     for count, part in enumerate(longest, 1):
         if part.end - part.start < LEAST_STRIP_CM:
             continue
-        yield f"{border.key}.{count}" if count > 1 else border.key, RimSlot(
-            label=border.label, start=clock_place(line, part.start),
-            end=clock_place(line, part.end), mirrored=True, g_per_cm=supply.tape.density,
-            face=face, step_cm=supply.step_cm, least_cm=LEAST_STRIP_CM, layers=layers,
-            material=supply.tape.name, source=supply.tape.source,
-        )  # fmt: skip
+        yield (
+            f"{border.key}.{count}" if count > 1 else border.key,
+            RimSlot(
+                label=border.label,
+                start=clock_place(line, part.start),
+                end=clock_place(line, part.end),
+                mirrored=True,
+                g_per_cm=supply.tape.density,
+                face=face,
+                step_cm=supply.step_cm,
+                least_cm=LEAST_STRIP_CM,
+                layers=layers,
+                material=supply.tape.name,
+                source=supply.tape.source,
+            ),
+        )

@@ -34,15 +34,7 @@ from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.weight.grip import USUAL_MM
-from kentrobar.core.weight.pieces import (
-    Piece,
-    Plug,
-    PointPiece,
-    RimStrip,
-    Sleeve,
-    StringBed,
-    effect_of,
-)
+from kentrobar.core.weight.pieces import Piece, Plug, PointPiece, RimStrip, Sleeve, StringBed, effect_of
 from kentrobar.core.weight.prediction import Prediction, as_measured, piece_changes, predict
 
 
@@ -90,28 +82,30 @@ _STRUNG = frozenset({Build.STRUNG, Build.PLAYING})
 _PLAYING = frozenset({Build.PLAYING})
 
 # Starting masses are the project's own rule of thumb; a shop weighs its own.
-USUAL_FITTINGS: Final = MappingProxyType({
-    FittingKind.STRINGS: UsualFitting("strings", 16.5, 1.5, _TENNIS, _STRUNG),
-    FittingKind.BUMPER: UsualFitting("bumper guard and grommets", 14.0, 3.0, _TENNIS, _ALWAYS),
-    FittingKind.GUARD: UsualFitting("bumper guard alone", 8.0, 2.0, _TENNIS, _ALWAYS),
-    FittingKind.GROMMETS: UsualFitting("grommet strip alone", 6.0, 2.0, _TENNIS, _ALWAYS),
-    FittingKind.BUTT_CAP: UsualFitting("butt cap", 8.0, 2.0, _BOTH, _ALWAYS),
-    FittingKind.GRIP: UsualFitting("replacement grip", 14.0, 3.0, _BOTH, _ALWAYS),
-    FittingKind.LEATHER: UsualFitting("leather grip", 24.0, 3.0, _BOTH, _ALWAYS),
-    FittingKind.OVERGRIP: UsualFitting("overgrip", 5.5, 1.0, _BOTH, _PLAYING),
-    FittingKind.DAMPENER: UsualFitting("dampener", 2.0, 0.7, _TENNIS, _PLAYING),
-    FittingKind.EDGE_TAPE: UsualFitting("protective edge tape", 3.5, 1.0, _PADDLE, _PLAYING),
-    FittingKind.HEAD_TAPE: UsualFitting("head cover tape", 2.5, 0.8, _TENNIS, _PLAYING),
-    FittingKind.FINISHING_TAPE: UsualFitting("finishing tape", 0.8, 0.3, _BOTH, _PLAYING),
-    FittingKind.FILM: UsualFitting("plastic film", 1.5, 0.5, _BOTH, frozenset({Build.BARE})),
-    FittingKind.FACTORY: UsualFitting("factory tape under the grip", 6.0, 2.0, _BOTH, _ALWAYS),
-    FittingKind.EARLIER: UsualFitting("earlier weight", 5.0, 1.0, _BOTH, _ALWAYS),
-})  # fmt: skip
+USUAL_FITTINGS: Final = MappingProxyType(
+    {
+        FittingKind.STRINGS: UsualFitting("strings", 16.5, 1.5, _TENNIS, _STRUNG),
+        FittingKind.BUMPER: UsualFitting("bumper guard and grommets", 14.0, 3.0, _TENNIS, _ALWAYS),
+        FittingKind.GUARD: UsualFitting("bumper guard alone", 8.0, 2.0, _TENNIS, _ALWAYS),
+        FittingKind.GROMMETS: UsualFitting("grommet strip alone", 6.0, 2.0, _TENNIS, _ALWAYS),
+        FittingKind.BUTT_CAP: UsualFitting("butt cap", 8.0, 2.0, _BOTH, _ALWAYS),
+        FittingKind.GRIP: UsualFitting("replacement grip", 14.0, 3.0, _BOTH, _ALWAYS),
+        FittingKind.LEATHER: UsualFitting("leather grip", 24.0, 3.0, _BOTH, _ALWAYS),
+        FittingKind.OVERGRIP: UsualFitting("overgrip", 5.5, 1.0, _BOTH, _PLAYING),
+        FittingKind.DAMPENER: UsualFitting("dampener", 2.0, 0.7, _TENNIS, _PLAYING),
+        FittingKind.EDGE_TAPE: UsualFitting("protective edge tape", 3.5, 1.0, _PADDLE, _PLAYING),
+        FittingKind.HEAD_TAPE: UsualFitting("head cover tape", 2.5, 0.8, _TENNIS, _PLAYING),
+        FittingKind.FINISHING_TAPE: UsualFitting("finishing tape", 0.8, 0.3, _BOTH, _PLAYING),
+        FittingKind.FILM: UsualFitting("plastic film", 1.5, 0.5, _BOTH, frozenset({Build.BARE})),
+        FittingKind.FACTORY: UsualFitting("factory tape under the grip", 6.0, 2.0, _BOTH, _ALWAYS),
+        FittingKind.EARLIER: UsualFitting("earlier weight", 5.0, 1.0, _BOTH, _ALWAYS),
+    }
+)
 
 
 ROUND_HANDLE: Final = frozenset(
     {FittingKind.GRIP, FittingKind.LEATHER, FittingKind.OVERGRIP, FittingKind.FACTORY}
-)  # fmt: skip
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -160,17 +154,11 @@ class Fitting:
             # Two that err apart are together as sure as both were weighed.
             each = Estimate(self.mass_g.value / share, self.mass_g.u / math.sqrt(share))
             return PointPiece(
-                label=self.label,
-                mass_g=each,
-                y_cm=self.y_cm,
-                x_cm=self.x_cm,
-                mirrored=self.mirrored,
+                label=self.label, mass_g=each, y_cm=self.y_cm, x_cm=self.x_cm, mirrored=self.mirrored
             )
         match self.kind:
             case FittingKind.STRINGS:
-                return StringBed(
-                    label=self.label, mass_g=self.mass_g, mains=self.mains, crosses=self.crosses
-                )
+                return StringBed(label=self.label, mass_g=self.mass_g, mains=self.mains, crosses=self.crosses)
             case FittingKind.BUMPER:
                 return self._strip(outline, BUMPER_PART, Face.BUMPER)
             case FittingKind.GUARD:
@@ -277,9 +265,7 @@ def weighed(values_g: Sequence[float], scale_u_g: float = 0.1) -> Estimate:
     Several differ among themselves; the ± is that of one more of them, not of their mean.
     """
     if not values_g or min(values_g) <= 0:
-        raise PieceError(
-            "Type one weight or several, each above 0.", code="no_mass", field="mass_g"
-        )
+        raise PieceError("Type one weight or several, each above 0.", code="no_mass", field="mass_g")
     mean = sum(values_g) / len(values_g)
     if len(values_g) == 1:
         return Estimate(mean, scale_u_g)

@@ -14,14 +14,7 @@ from typing import NamedTuple
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.quantities.estimates import (
-    PAIRS,
-    Covariance,
-    Estimate,
-    NotMeasured,
-    Quantity,
-    Vector,
-)
+from kentrobar.core.quantities.estimates import PAIRS, Covariance, Estimate, NotMeasured, Quantity, Vector
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 from kentrobar.core.weight.pieces import Piece, effect_of
 from kentrobar.core.weight.prediction import sum_of
@@ -56,13 +49,13 @@ def further(
     laid, of_pieces, _ = sum_of([effect_of(piece, outline) for piece in pieces])
     whole = frame.plus(laid)
     known = (
-        measured.knows_swingweight(axis_cm)
-        and measured.knows_balance
-        and measured.knows_twistweight,
+        measured.knows_swingweight(axis_cm) and measured.knows_balance and measured.knows_twistweight,
         measured.knows_recoil,
     )
-    needs = ("static weight, balance, swing weight and twist weight",
-             "static weight, balance and swing weight")  # fmt: skip
+    needs = (
+        "static weight, balance, swing weight and twist weight",
+        "static weight, balance and swing weight",
+    )
     specs: list[list[Quantity]] = [[], [], []]
     for is_known, missing, value_of in zip(known, needs, (_spin, _mgr_per_i), strict=True):
         if not is_known:
@@ -100,9 +93,7 @@ def _gradient(value_of: Callable[[Moments, float], float], m: Moments, axis_cm: 
 
 
 def _variance(g: Sequence[float], covariance: Covariance) -> float:
-    return sum(
-        (1 if i == j else 2) * g[i] * g[j] * c for (i, j), c in zip(PAIRS, covariance, strict=True)
-    )
+    return sum((1 if i == j else 2) * g[i] * g[j] * c for (i, j), c in zip(PAIRS, covariance, strict=True))
 
 
 def _root(variance: float) -> float:

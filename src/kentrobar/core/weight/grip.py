@@ -16,17 +16,22 @@ from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
 
 SIZE_MM: Final = CM_PER_IN * MM_PER_CM / 8
 THICKNESS_U_MM: Final = 0.1  # of one that a ruler or a gauge told
-HARDLY_FELT_MM: Final = (
-    SIZE_MM / 4
-)  # of circumference: so much less or more counts as the same size
+HARDLY_FELT_MM: Final = SIZE_MM / 4  # of circumference: so much less or more counts as the same size
 
 # Thickness in mm with its ±, by the names of kinds of fittings and of materials.
-USUAL_MM: Final = MappingProxyType({
-    "grip": Estimate(1.8, 0.3), "leather": Estimate(1.4, 0.2), "overgrip": Estimate(0.6, 0.15),
-    "factory_tape": Estimate(0.3, 0.1), "lead_tape": Estimate(0.25, 0.08),
-    "tungsten_tape": Estimate(0.5, 0.15), "copper_tape": Estimate(0.12, 0.04),
-    "edge_tape": Estimate(0.2, 0.07), "silicone": Estimate(0.5, 0.2),
-})  # fmt: skip
+USUAL_MM: Final = MappingProxyType(
+    {
+        "grip": Estimate(1.8, 0.3),
+        "leather": Estimate(1.4, 0.2),
+        "overgrip": Estimate(0.6, 0.15),
+        "factory_tape": Estimate(0.3, 0.1),
+        "lead_tape": Estimate(0.25, 0.08),
+        "tungsten_tape": Estimate(0.5, 0.15),
+        "copper_tape": Estimate(0.12, 0.04),
+        "edge_tape": Estimate(0.2, 0.07),
+        "silicone": Estimate(0.5, 0.2),
+    }
+)
 
 
 class Layer(NamedTuple):

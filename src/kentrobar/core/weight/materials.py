@@ -83,62 +83,116 @@ class KindFacts(NamedTuple):
 _SOFT, _BENDS, _STIFF = Hardness
 _CLEAN, _LASTING, _TRIAL = Undo
 
-KINDS: Final = MappingProxyType({
-    MaterialKind.LEAD_TAPE: KindFacts(
-        "lead tape", Form.TAPE, _SOFT, _CLEAN, True,
-        "Lead: gloves, wash hands after, not under a grip.", is_lead=True, is_metal=True,
-    ),
-    MaterialKind.TUNGSTEN_TAPE: KindFacts(
-        "tungsten tape", Form.TAPE, _STIFF, _CLEAN, True,
-        "Its cut edges are sharp; stiff strips lift where the rim bends.", is_metal=True,
-    ),
-    MaterialKind.COPPER_TAPE: KindFacts(
-        "copper tape", Form.TAPE, _BENDS, _CLEAN, True,
-        "Its edges cut: several shallow passes with a sharp blade, away from your body.",
-        is_metal=True,
-    ),
-    MaterialKind.EDGE_TAPE: KindFacts(
-        "protective edge tape", Form.TAPE, _SOFT, _CLEAN, True,
-        "It holds and hides what lies under it; stretch it little.", fitting=FittingKind.EDGE_TAPE,
-    ),
-    MaterialKind.TUNGSTEN_PUTTY: KindFacts(
-        "tungsten putty", Form.PUTTY, _SOFT, _CLEAN, False,
-        "Press it on clean, dry ground; it creeps in a hot car.",
-    ),
-    MaterialKind.REMOVABLE_PUTTY: KindFacts(
-        "removable putty", Form.PUTTY, _SOFT, _CLEAN, False,
-        "Stop it with cotton, or it works loose in the cavity.",
-    ),
-    MaterialKind.SILICONE: KindFacts(
-        "silicone", Form.PUTTY, _SOFT, _LASTING, False,
-        "It stays for good and cures for a day; air the room. Try the weight with putty first.",
-    ),
-    MaterialKind.BUTT_CAP: KindFacts(
-        "heavier butt cap", Form.ITEM, _STIFF, _CLEAN, False,
-        "Staples and blades: pull staples away from your hand.",
-    ),
-    MaterialKind.MODULE: KindFacts(
-        "clip-on module", Form.ITEM, _STIFF, _TRIAL, True,
-        "For trials only: it slides and catches the air.",
-    ),
-    MaterialKind.COTTON: KindFacts(
-        "cotton plug", Form.ITEM, _SOFT, _CLEAN, False, "It stops what lies in the cavity.",
-    ),
-    MaterialKind.DAMPENER: KindFacts(
-        "dampener", Form.ITEM, _SOFT, _CLEAN, True, "", fitting=FittingKind.DAMPENER,
-    ),
-    MaterialKind.LEATHER: KindFacts(
-        "leather grip", Form.SLEEVE, _BENDS, _CLEAN, True, "It is thinner and firmer in the hand.",
-        at_skin=True, fitting=FittingKind.LEATHER,
-    ),
-    MaterialKind.GRIP: KindFacts(
-        "grip", Form.SLEEVE, _SOFT, _CLEAN, True, "", at_skin=True, fitting=FittingKind.GRIP,
-    ),
-    MaterialKind.OVERGRIP: KindFacts(
-        "overgrip", Form.SLEEVE, _SOFT, _CLEAN, True, "One more makes the grip about half a size larger.",
-        at_skin=True, fitting=FittingKind.OVERGRIP,
-    ),
-})  # fmt: skip
+KINDS: Final = MappingProxyType(
+    {
+        MaterialKind.LEAD_TAPE: KindFacts(
+            "lead tape",
+            Form.TAPE,
+            _SOFT,
+            _CLEAN,
+            True,
+            "Lead: gloves, wash hands after, not under a grip.",
+            is_lead=True,
+            is_metal=True,
+        ),
+        MaterialKind.TUNGSTEN_TAPE: KindFacts(
+            "tungsten tape",
+            Form.TAPE,
+            _STIFF,
+            _CLEAN,
+            True,
+            "Its cut edges are sharp; stiff strips lift where the rim bends.",
+            is_metal=True,
+        ),
+        MaterialKind.COPPER_TAPE: KindFacts(
+            "copper tape",
+            Form.TAPE,
+            _BENDS,
+            _CLEAN,
+            True,
+            "Its edges cut: several shallow passes with a sharp blade, away from your body.",
+            is_metal=True,
+        ),
+        MaterialKind.EDGE_TAPE: KindFacts(
+            "protective edge tape",
+            Form.TAPE,
+            _SOFT,
+            _CLEAN,
+            True,
+            "It holds and hides what lies under it; stretch it little.",
+            fitting=FittingKind.EDGE_TAPE,
+        ),
+        MaterialKind.TUNGSTEN_PUTTY: KindFacts(
+            "tungsten putty",
+            Form.PUTTY,
+            _SOFT,
+            _CLEAN,
+            False,
+            "Press it on clean, dry ground; it creeps in a hot car.",
+        ),
+        MaterialKind.REMOVABLE_PUTTY: KindFacts(
+            "removable putty",
+            Form.PUTTY,
+            _SOFT,
+            _CLEAN,
+            False,
+            "Stop it with cotton, or it works loose in the cavity.",
+        ),
+        MaterialKind.SILICONE: KindFacts(
+            "silicone",
+            Form.PUTTY,
+            _SOFT,
+            _LASTING,
+            False,
+            "It stays for good and cures for a day; air the room. Try the weight with putty first.",
+        ),
+        MaterialKind.BUTT_CAP: KindFacts(
+            "heavier butt cap",
+            Form.ITEM,
+            _STIFF,
+            _CLEAN,
+            False,
+            "Staples and blades: pull staples away from your hand.",
+        ),
+        MaterialKind.MODULE: KindFacts(
+            "clip-on module",
+            Form.ITEM,
+            _STIFF,
+            _TRIAL,
+            True,
+            "For trials only: it slides and catches the air.",
+        ),
+        MaterialKind.COTTON: KindFacts(
+            "cotton plug", Form.ITEM, _SOFT, _CLEAN, False, "It stops what lies in the cavity."
+        ),
+        MaterialKind.DAMPENER: KindFacts(
+            "dampener", Form.ITEM, _SOFT, _CLEAN, True, "", fitting=FittingKind.DAMPENER
+        ),
+        MaterialKind.LEATHER: KindFacts(
+            "leather grip",
+            Form.SLEEVE,
+            _BENDS,
+            _CLEAN,
+            True,
+            "It is thinner and firmer in the hand.",
+            at_skin=True,
+            fitting=FittingKind.LEATHER,
+        ),
+        MaterialKind.GRIP: KindFacts(
+            "grip", Form.SLEEVE, _SOFT, _CLEAN, True, "", at_skin=True, fitting=FittingKind.GRIP
+        ),
+        MaterialKind.OVERGRIP: KindFacts(
+            "overgrip",
+            Form.SLEEVE,
+            _SOFT,
+            _CLEAN,
+            True,
+            "One more makes the grip about half a size larger.",
+            at_skin=True,
+            fitting=FittingKind.OVERGRIP,
+        ),
+    }
+)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -183,10 +237,7 @@ class Cut(NamedTuple):
 
 
 def density_of_cuts(
-    cuts: Sequence[Cut],
-    *,
-    length_u_cm: float = CUT_LENGTH_U_CM,
-    mass_u_g: float = WEIGHED_U_G,
+    cuts: Sequence[Cut], *, length_u_cm: float = CUT_LENGTH_U_CM, mass_u_g: float = WEIGHED_U_G
 ) -> Estimate:
     """Grams per cm of a tape from cuts of it, with the ± of the next cut's density.
 
@@ -199,18 +250,14 @@ def density_of_cuts(
     """
     if not cuts or any(not (cut.length_cm > 0 and cut.mass_g > 0) for cut in cuts):
         raise PieceError(
-            "Type the length and the weight of one cut or several, each above 0.",
-            code="no_cut",
-            field="cuts",
+            "Type the length and the weight of one cut or several, each above 0.", code="no_cut", field="cuts"
         )
     rough = sum(c.mass_g for c in cuts) / sum(c.length_cm for c in cuts)
     own = mass_u_g**2 + (rough * length_u_cm) ** 2
     weight = sum(c.length_cm**2 for c in cuts) / own
     density = sum(c.length_cm * c.mass_g for c in cuts) / own / weight
     if len(cuts) == 1:
-        return Estimate(
-            density, math.hypot(1 / math.sqrt(weight), DENSITY_U_RELATIVE * density / 2)
-        )
+        return Estimate(density, math.hypot(1 / math.sqrt(weight), DENSITY_U_RELATIVE * density / 2))
     chi2 = sum((c.mass_g - density * c.length_cm) ** 2 for c in cuts) / own
     spread = max(1.0, chi2 / (len(cuts) - 1))
     return Estimate(density, math.sqrt(spread / weight))

@@ -109,9 +109,7 @@ def predict(
     """
     effects = [effect_of(piece, outline) for piece in pieces]
     lowest, highest = -OFF_FRAME_CM, length_cm + OFF_FRAME_CM
-    is_odd = any(
-        e.overlaps or not lowest <= e.moments[1] / e.moments[0] <= highest for e in effects
-    )
+    is_odd = any(e.overlaps or not lowest <= e.moments[1] / e.moments[0] <= highest for e in effects)
     warnings = tuple(_warnings(pieces, effects, length_cm)) if is_odd else ()
     return _predict(_start(measured, length_cm, axis_cm), effects, length_cm, warnings)
 
@@ -136,14 +134,12 @@ def measured_of(
     us = [told[key].u if key in known else 0.0 for key in keys]
     gradients, full = _by_key(rows), dict(zip(PAIRS, covariance, strict=True))
     correlations = tuple(
-        _bilinear(gradients[keys[i]], full, gradients[keys[j]]) / (us[i] * us[j])
-        if us[i] and us[j] else 0.0
+        _bilinear(gradients[keys[i]], full, gradients[keys[j]]) / (us[i] * us[j]) if us[i] and us[j] else 0.0
         for i, j in SPEC_PAIRS
-    )  # fmt: skip
+    )
     return MeasuredSpecs(
-        **{key: told[key] for key in keys if key in known},
-        axis_cm=axis_cm, correlations=correlations,
-    )  # fmt: skip
+        **{key: told[key] for key in keys if key in known}, axis_cm=axis_cm, correlations=correlations
+    )
 
 
 def gradients_of(prediction: Prediction) -> dict[str, Vector]:
@@ -167,12 +163,8 @@ def _by_key(rows: _Gradients) -> dict[str, Vector]:
     }
 
 
-def _bilinear(
-    g: Sequence[float], covariance: Mapping[tuple[int, int], float], h: Sequence[float]
-) -> float:
-    return sum(
-        c * (g[i] * h[j] + (g[j] * h[i] if i != j else 0.0)) for (i, j), c in covariance.items()
-    )
+def _bilinear(g: Sequence[float], covariance: Mapping[tuple[int, int], float], h: Sequence[float]) -> float:
+    return sum(c * (g[i] * h[j] + (g[j] * h[i] if i != j else 0.0)) for (i, j), c in covariance.items())
 
 
 def piece_changes(
@@ -197,9 +189,7 @@ def piece_shares(
     whole = sum(map(abs, changes)) or 1.0
     return [
         PieceShare(m.mass, y, y - axis_cm, change, abs(change) / whole)
-        for m, change, y in zip(
-            moments, changes, (m.first_y / m.mass for m in moments), strict=True
-        )
+        for m, change, y in zip(moments, changes, (m.first_y / m.mass for m in moments), strict=True)
     ]
 
 
@@ -223,12 +213,7 @@ def _predict(
     return Prediction(
         start.specs,
         _specs(after, after_u, start.known, start.axis_cm),
-        _specs(
-            change,
-            change_u,
-            start.known_change if laid.first_x else start.known_even,
-            start.axis_cm,
-        ),
+        _specs(change, change_u, start.known_change if laid.first_x else start.known_even, start.axis_cm),
         warnings + start.impossible(whole),
         whole,
         tuple(map(add, start.covariance, of_pieces)),
@@ -273,9 +258,19 @@ def _start(measured: MeasuredSpecs, length_cm: float, axis_cm: float) -> _Start:
     known, known_change = _known(measured, False, axis_cm)
     _, known_even = _known(measured, True, axis_cm)
     return _Start(
-        frame, covariance, values, rows, _specs(values, us, known, axis_cm), known, known_change,
-        known_even, axis_cm, measured.knows_mass, measured.knows_recoil, measured.knows_twistweight,
-    )  # fmt: skip
+        frame,
+        covariance,
+        values,
+        rows,
+        _specs(values, us, known, axis_cm),
+        known,
+        known_change,
+        known_even,
+        axis_cm,
+        measured.knows_mass,
+        measured.knows_recoil,
+        measured.knows_twistweight,
+    )
 
 
 def sum_of(effects: Sequence[Effect]) -> tuple[Moments, Covariance, Mapping[Hashable, Vector]]:
@@ -340,21 +335,10 @@ def _variances(rows: _Gradients, covariance: Covariance) -> list[float]:
     mm, ms, ma, mt, mx, ss, sa, _, _, aa, _, _, tt, tx, xx = covariance
     *along, (t0, t1, t2), (s0, s1, s2), mass = rows
     balance, recoil, gyration = [
-        a * a * mm + b * b * ss + c * c * aa + 2 * (a * b * ms + a * c * ma + b * c * sa)
-        for a, b, c in along
+        a * a * mm + b * b * ss + c * c * aa + 2 * (a * b * ms + a * c * ma + b * c * sa) for a, b, c in along
     ]
-    swing = (
-        s0 * s0 * mm
-        + s1 * s1 * ss
-        + s2 * s2 * aa
-        + 2 * (s0 * s1 * ms + s0 * s2 * ma + s1 * s2 * sa)
-    )
-    twist = (
-        t0 * t0 * mm
-        + t1 * t1 * tt
-        + t2 * t2 * xx
-        + 2 * (t0 * t1 * mt + t0 * t2 * mx + t1 * t2 * tx)
-    )
+    swing = s0 * s0 * mm + s1 * s1 * ss + s2 * s2 * aa + 2 * (s0 * s1 * ms + s0 * s2 * ma + s1 * s2 * sa)
+    twist = t0 * t0 * mm + t1 * t1 * tt + t2 * t2 * xx + 2 * (t0 * t1 * mt + t0 * t2 * mx + t1 * t2 * tx)
     return [mass * mm, balance, balance / CM_PER_POINT**2, swing, twist, recoil, gyration]
 
 
@@ -408,9 +392,7 @@ def _specs(values: list[float], us: list[float], known: _Flags, axis_cm: float) 
     return tuple.__new__(Specs, (*quantities, axis_cm))
 
 
-def _warnings(
-    pieces: Sequence[Piece], effects: Sequence[Effect], length_cm: float
-) -> Iterable[str]:
+def _warnings(pieces: Sequence[Piece], effects: Sequence[Effect], length_cm: float) -> Iterable[str]:
     for piece, effect in zip(pieces, effects, strict=True):
         if effect.overlaps:
             yield piece.overlap_sentence()

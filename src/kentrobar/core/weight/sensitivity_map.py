@@ -60,24 +60,15 @@ def site_grams(
         x, y = site.x_cm, site.y_cm
         if site.clock is not None:
             x, y = line.point(site.clock.arc_length(line))
-        change = gram_change(
-            measured, x, y, length_cm=outline.length_cm, axis_cm=axis_cm, dose_g=dose_g
-        )
+        change = gram_change(measured, x, y, length_cm=outline.length_cm, axis_cm=axis_cm, dose_g=dose_g)
         found.append((site, y, change))
     return found
 
 
-def gram_map(
-    measured: MeasuredSpecs, outline: Outline, axis_cm: float, dose_g: float = 1.0
-) -> list[Place]:
+def gram_map(measured: MeasuredSpecs, outline: Outline, axis_cm: float, dose_g: float = 1.0) -> list[Place]:
     """The right half of rim, shaft and handle in small parts, each with what a gram there does."""
     return [
-        Place(
-            shape,
-            gram_change(
-                measured, x, y, length_cm=outline.length_cm, axis_cm=axis_cm, dose_g=dose_g
-            ),
-        )
+        Place(shape, gram_change(measured, x, y, length_cm=outline.length_cm, axis_cm=axis_cm, dose_g=dose_g))
         for shape, (x, y) in [*_shaft(outline), *_handle(outline), *_rim(outline)]
     ]
 
@@ -103,8 +94,12 @@ def _shaft(outline: Outline) -> Iterator[_Part]:
         low, high = (bottom + (i + k) * step for k in (0, 1))
         x0, x1 = (shaft_at(outline, y) or 0.0 for y in (low, high))
         # Round the same way as the rim's parts, so that where they overlap both are filled.
-        shape = [RimPoint(x0 + half, low), RimPoint(x1 + half, high), RimPoint(x1 - half, high),
-                 RimPoint(x0 - half, low)]  # fmt: skip
+        shape = [
+            RimPoint(x0 + half, low),
+            RimPoint(x1 + half, high),
+            RimPoint(x1 - half, high),
+            RimPoint(x0 - half, low),
+        ]
         yield shape, RimPoint((x0 + x1) / 2, (low + high) / 2)
 
 

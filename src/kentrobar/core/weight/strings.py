@@ -10,13 +10,7 @@ from typing import Final, NamedTuple
 
 import numpy as np
 
-from kentrobar.core.frame.anatomy import (
-    CROSSES_REACH,
-    HOOP_WALL_CM,
-    MAINS_REACH,
-    USUAL_CROSSES,
-    USUAL_MAINS,
-)
+from kentrobar.core.frame.anatomy import CROSSES_REACH, HOOP_WALL_CM, MAINS_REACH, USUAL_CROSSES, USUAL_MAINS
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import PieceError
@@ -60,14 +54,10 @@ def installed_mass_g(
     return Estimate(mass, COMPUTED_U_RELATIVE * mass)
 
 
-def strings_weight(
-    outline: Outline, mains: int, crosses: int, gauge_mm: float, material: str
-) -> Estimate:
+def strings_weight(outline: Outline, mains: int, crosses: int, gauge_mm: float, material: str) -> Estimate:
     """The same by the material's name, g; of the usual pattern where it is not known (0)."""
     density = STRING_DENSITIES[material]
-    return installed_mass_g(
-        outline, mains or USUAL_MAINS, crosses or USUAL_CROSSES, gauge_mm, density
-    )
+    return installed_mass_g(outline, mains or USUAL_MAINS, crosses or USUAL_CROSSES, gauge_mm, density)
 
 
 def package_less_offcuts_g(package_g: float, offcuts_g: float, scale_u_g: float) -> Estimate:

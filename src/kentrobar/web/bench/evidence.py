@@ -35,9 +35,7 @@ from kentrobar.web.bench.rounds import WorkState
 from kentrobar.web.materials.models import Material
 from kentrobar.web.shops.models import User
 
-TELLS: Final = (
-    0.8  # of the ± that was there before: more than that is left where nothing was learnt
-)
+TELLS: Final = 0.8  # of the ± that was there before: more than that is left where nothing was learnt
 LEAST_PLACE_U_CM: Final = 0.02  # less is no place along the frame
 SHIFT_SCATTER: Final = 0.005  # by which part jobs differ in what shifts, until they tell it
 
@@ -59,10 +57,9 @@ class Roll(NamedTuple):
 
 def rolls_of(user: User) -> list[Roll]:
     """Every tape that anything was found of, or corrected."""
-    materials = (
-        Material.objects.filter(shop=user.shop_id, g_per_cm__isnull=False)
-        .prefetch_related("findings__work__plan__frame", "corrections")
-    )  # fmt: skip
+    materials = Material.objects.filter(shop=user.shop_id, g_per_cm__isnull=False).prefetch_related(
+        "findings__work__plan__frame", "corrections"
+    )
     return [roll_of(each) for each in materials if each.findings.all() or each.corrections.all()]
 
 
@@ -113,9 +110,13 @@ def shift_findings_of(stand: WorkState) -> Iterator[ShiftFinding]:
         if isinstance(shared, Source) and shared.stock:
             before = Estimate(*expected.get(str(shared.stock), PERMANENT))
             yield ShiftFinding(
-                work=stand.work, material_id=shared.stock, before=before.value, u_before=before.u,
-                shift=shift.value, shift_u=shift.u,
-            )  # fmt: skip
+                work=stand.work,
+                material_id=shared.stock,
+                before=before.value,
+                u_before=before.u,
+                shift=shift.value,
+                shift_u=shift.u,
+            )
 
 
 class PlaceLearnt(NamedTuple):
@@ -163,10 +164,7 @@ def expected_offset(user: User, piece: Piece, outline: Outline) -> Estimate | No
 def nearest_site(piece: Piece, outline: Outline) -> str:
     """The key of the named place nearest to a piece."""
     at = piece.anchor(outline)
-    near = min(
-        sites_of(outline),
-        key=lambda site: (abs(site.y_cm - at.y), abs(abs(site.x_cm) - abs(at.x))),
-    )
+    near = min(sites_of(outline), key=lambda site: (abs(site.y_cm - at.y), abs(abs(site.x_cm) - abs(at.x))))
     return near.key
 
 
@@ -175,8 +173,9 @@ def place_findings_of(stand: WorkState) -> Iterator[PlaceFinding]:
     outline = stand.plan.outline
     expected = {
         event.piece: Estimate(*event.data["place"])
-        for event in stand.work.events.all() if event.data.get("place")
-    }  # fmt: skip
+        for event in stand.work.events.all()
+        if event.data.get("place")
+    }
     for number, piece in stand.lies():
         if piece.removed:
             continue
@@ -187,10 +186,14 @@ def place_findings_of(stand: WorkState) -> Iterator[PlaceFinding]:
         offset = stand.belief.place_offset(str(number))
         before = expected.get(number, Estimate(0.0, usual_u))
         yield PlaceFinding(
-            work=stand.work, piece=number, site=nearest_site(piece, outline),
-            offset_cm=offset.value, offset_u_cm=offset.u,
-            before_cm=before.value, u_before_cm=before.u,
-        )  # fmt: skip
+            work=stand.work,
+            piece=number,
+            site=nearest_site(piece, outline),
+            offset_cm=offset.value,
+            offset_u_cm=offset.u,
+            before_cm=before.value,
+            u_before_cm=before.u,
+        )
 
 
 def all_findings_of(stand: WorkState) -> list[RollFinding | ShiftFinding | PlaceFinding]:
@@ -209,6 +212,10 @@ def findings_of(stand: WorkState) -> Iterator[RollFinding]:
             assert isinstance(roll, Source)  # noqa: S101 - told above
             factor = stand.belief.density_factor(roll)
             yield RollFinding(
-                work=stand.work, material_id=roll.stock, g_per_cm=density.value,
-                u_before=density.u / density.value, factor=factor.value, factor_u=factor.u,
-            )  # fmt: skip
+                work=stand.work,
+                material_id=roll.stock,
+                g_per_cm=density.value,
+                u_before=density.u / density.value,
+                factor=factor.value,
+                factor_u=factor.u,
+            )

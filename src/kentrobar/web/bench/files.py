@@ -28,11 +28,17 @@ def export_work(stand: WorkState) -> models.RoundsRequest:
     if SWING_WEIGHT.key in target:
         target[SWING_WEIGHT.key] = {"value": target[SWING_WEIGHT.key], "axis_cm": wanted.axis_cm}
     tolerances = {key: wanted.reach.get(key) for key in models.Tolerance.model_fields}
-    return models.RoundsRequest.model_validate({
-        "format": "kentrobar/1", "frame": frame, "target": target, "tolerance": tolerances,
-        "axis_cm": wanted.axis_cm, "chance": wanted.chance,
-        "events": [told for event in work.events.all() for told in _events(stand, event)],
-    })  # fmt: skip
+    return models.RoundsRequest.model_validate(
+        {
+            "format": "kentrobar/1",
+            "frame": frame,
+            "target": target,
+            "tolerance": tolerances,
+            "axis_cm": wanted.axis_cm,
+            "chance": wanted.chance,
+            "events": [told for event in work.events.all() for told in _events(stand, event)],
+        }
+    )
 
 
 def _events(stand: WorkState, event: BenchEvent) -> Iterator[dict[str, object]]:

@@ -31,15 +31,12 @@ class CutForm(forms.Form):
         self.piece = piece
         is_strip = piece.is_strip
         self.fields["to"] = QuantityField(
-            LENGTH if is_strip else MASS, ["mm", "cm", "in"] if is_strip else ["g", "oz"],
+            LENGTH if is_strip else MASS,
+            ["mm", "cm", "in"] if is_strip else ["g", "oz"],
             label="Length of each strip now" if is_strip else "Weight now, of one body",
-        )  # fmt: skip
-        unit = units.ruler if is_strip else units.mass
-        now = (
-            LENGTH.from_base(piece.extent_cm, unit)
-            if is_strip
-            else MASS.from_base(piece.one_mass_g, unit)
         )
+        unit = units.ruler if is_strip else units.mass
+        now = LENGTH.from_base(piece.extent_cm, unit) if is_strip else MASS.from_base(piece.one_mass_g, unit)
         self.initial["to"] = f"{now:.4g}", unit
 
     def clean_to(self) -> Typed:
@@ -66,18 +63,14 @@ class MoveForm(forms.Form):
         far = "20 1/2 in" if units.ruler == "in" else "52 cm"
         self.fields[
             "place"
-        ].help_text = (
-            f"A clock position as “2:30”, or how far its middle is from the butt, as “{far}”."
-        )
+        ].help_text = f"A clock position as “2:30”, or how far its middle is from the butt, as “{far}”."
         style_fields(self)
 
     def clean_place(self) -> str:
         text: str = self.cleaned_data["place"]
         try:
             asked = ActionRequest(self.laid, {"value": text}, self.units, lambda: Shelf([]))
-            self.moved = (
-                set_place(self.laid, self.number, place(asked)).plan.find(self.number).piece
-            )
+            self.moved = set_place(self.laid, self.number, place(asked)).plan.find(self.number).piece
         except KentrobarError as error:
             raise forms.ValidationError(error.message) from None
         return text
@@ -86,9 +79,7 @@ class MoveForm(forms.Form):
 class ReadingAtBench:
     """One reading of the frame as it lies, of as many specs as were read, each with its instrument."""
 
-    def __init__(
-        self, data: Sent, user: User, *, sport: Sport, length_cm: float, axis_cm: float
-    ) -> None:  # fmt: skip
+    def __init__(self, data: Sent, user: User, *, sport: Sport, length_cm: float, axis_cm: float) -> None:
         about = f"{SWING_WEIGHT.title} at {user.units.axis_text(axis_cm)}"
         self.boxes = ReadingBoxes(
             data, user, axis_cm=axis_cm, is_axis_fixed=True, titles={SWING_WEIGHT.field: about}

@@ -19,9 +19,7 @@ class BenchWork(ChangeCounting):
     what was then told to do next: worked out once, when the event was noted.
     """
 
-    changed_text = (
-        "Something was done here in the meantime, in another tab or by another person; look again."
-    )
+    changed_text = "Something was done here in the meantime, in another tab or by another person; look again."
 
     class StageChoice(models.TextChoices):
         FIT = Stage.FIT.value, "fit"
@@ -34,14 +32,10 @@ class BenchWork(ChangeCounting):
 
     plan = models.ForeignKey("planning.Plan", on_delete=models.PROTECT, related_name="works")
     pieces = models.JSONField()
-    specs = models.ForeignKey(
-        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    specs = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+")
     target = TargetField()
     started_at = models.DateTimeField(auto_now_add=True)
-    started_by = models.ForeignKey(
-        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    started_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
     ended_at = models.DateTimeField(null=True)
     stage = models.CharField(max_length=9, choices=StageChoice, blank=True)
     events_seen = models.PositiveIntegerField(default=0)
@@ -52,7 +46,7 @@ class BenchWork(ChangeCounting):
         constraints = [
             models.UniqueConstraint(
                 fields=["plan"], condition=models.Q(ended_at=None), name="one_work_a_plan_at_a_time"
-            ),
+            )
         ]
 
     def __str__(self) -> str:
@@ -94,9 +88,7 @@ class BenchEvent(models.Model):
 
     class Meta:
         ordering = ["work", "number"]
-        constraints = [
-            models.UniqueConstraint(fields=["work", "number"], name="event_once_a_work"),
-        ]
+        constraints = [models.UniqueConstraint(fields=["work", "number"], name="event_once_a_work")]
 
     def __str__(self) -> str:
         return f"{self.work_id}/{self.number}: {self.kind}"
@@ -110,9 +102,7 @@ class RollFinding(models.Model):
     """
 
     work = models.ForeignKey(BenchWork, on_delete=models.CASCADE, related_name="findings")
-    material = models.ForeignKey(
-        "materials.Material", on_delete=models.CASCADE, related_name="findings"
-    )
+    material = models.ForeignKey("materials.Material", on_delete=models.CASCADE, related_name="findings")
     g_per_cm = models.FloatField()
     u_before = models.FloatField()
     factor = models.FloatField()
@@ -122,9 +112,7 @@ class RollFinding(models.Model):
     class Meta:
         ordering = ["made_at", "pk"]
         constraints = [
-            models.UniqueConstraint(
-                fields=["work", "material"], name="finding_once_a_work_and_roll"
-            ),
+            models.UniqueConstraint(fields=["work", "material"], name="finding_once_a_work_and_roll")
         ]
 
     def __str__(self) -> str:
@@ -151,9 +139,7 @@ class ShiftFinding(models.Model):
     class Meta:
         ordering = ["made_at", "pk"]
         constraints = [
-            models.UniqueConstraint(
-                fields=["work", "material"], name="shift_once_a_work_and_material"
-            ),
+            models.UniqueConstraint(fields=["work", "material"], name="shift_once_a_work_and_material")
         ]
 
     def __str__(self) -> str:
@@ -178,9 +164,7 @@ class PlaceFinding(models.Model):
 
     class Meta:
         ordering = ["made_at", "pk"]
-        constraints = [
-            models.UniqueConstraint(fields=["work", "piece"], name="place_once_a_work_and_piece"),
-        ]
+        constraints = [models.UniqueConstraint(fields=["work", "piece"], name="place_once_a_work_and_piece")]
 
     def __str__(self) -> str:
         return f"{self.site}: {self.offset_cm:+.2f} ± {self.offset_u_cm:.2f} cm"
@@ -192,9 +176,7 @@ class PlaceCorrection(models.Model):
     Works that go on keep what they were laid with; taken back, the next piece is expected where it is meant.
     """
 
-    shop = models.ForeignKey(
-        "shops.Shop", on_delete=models.CASCADE, related_name="place_corrections"
-    )
+    shop = models.ForeignKey("shops.Shop", on_delete=models.CASCADE, related_name="place_corrections")
     site = models.CharField(max_length=24)
     offset_cm = models.FloatField()
     u_cm = models.FloatField()
@@ -207,10 +189,11 @@ class PlaceCorrection(models.Model):
         ordering = ["-made_at", "-pk"]
         constraints = [
             models.UniqueConstraint(
-                fields=["shop", "site"], condition=Q(taken_back_at=None),
+                fields=["shop", "site"],
+                condition=Q(taken_back_at=None),
                 name="place_corrected_once_at_a_time",
-            ),
-        ]  # fmt: skip
+            )
+        ]
 
     def __str__(self) -> str:
         return f"{self.site}: {self.offset_cm:+.2f} ± {self.u_cm:.2f} cm"
@@ -219,9 +202,7 @@ class PlaceCorrection(models.Model):
 class DensityCorrection(models.Model):
     """A density that was taken over from the bench's evidence, and what it was before; can be taken back."""
 
-    material = models.ForeignKey(
-        "materials.Material", on_delete=models.CASCADE, related_name="corrections"
-    )
+    material = models.ForeignKey("materials.Material", on_delete=models.CASCADE, related_name="corrections")
     before_g_per_cm = models.FloatField()
     before_u = models.FloatField()
     g_per_cm = models.FloatField()

@@ -117,16 +117,12 @@ class WorkState:
         told = self.work.told
         if told and self.work.events_seen == len(self.work.events.all()):
             return self._as_told(told)
-        return next_step(
-            self.belief, self.target.bands, self.target.axis_cm, self.target.chance, self.noise
-        )
+        return next_step(self.belief, self.target.bands, self.target.axis_cm, self.target.chance, self.noise)
 
     def _as_told(self, told: dict[str, Any]) -> Next:
         trims = tuple(Trim(key, _read_trim(stored)) for key, stored in told["trims"])
         expect = after(self.belief, trims).now(self.target.axis_cm)
-        return Next(
-            Advice(told["advice"]), self.chance, trims, expect, told["chance"], told["spec"]
-        )
+        return Next(Advice(told["advice"]), self.chance, trims, expect, told["chance"], told["spec"])
 
     def told(self) -> dict[str, Any]:
         """What comes next, as it is kept with the work; the inverse of how it is read."""
@@ -154,9 +150,7 @@ def work_state(work: BenchWork) -> WorkState:
     """Where a work stands. Raises PieceError, OutlineError for a piece that no longer has its place."""
     baseline = baseline_of(work.plan.frame, work.specs)
     plan = PlanState(baseline, work.plan.name, work.target.axis_cm, read_pieces(work.pieces))
-    belief = estimate_state(
-        baseline.measured, length_cm=baseline.outline.length_cm, outline=baseline.outline
-    )
+    belief = estimate_state(baseline.measured, length_cm=baseline.outline.length_cm, outline=baseline.outline)
     stand = WorkState(work, plan, belief, _in_order(plan, work.plan.order_of_work))
     stand.noise = {spec.key: spec.usual_u for spec in READ if baseline.measured.of(spec)}
     believed = {e.data.get("event") for e in work.events.all() if e.kind == Kind.BELIEVED}
@@ -165,9 +159,7 @@ def work_state(work: BenchWork) -> WorkState:
     return stand
 
 
-_STAGES: Final = {
-    Advice.TRIM: Stage.TRIM, Advice.READ: Stage.READ, Advice.OUT_OF_REACH: Stage.PLAN,
-}  # fmt: skip
+_STAGES: Final = {Advice.TRIM: Stage.TRIM, Advice.READ: Stage.READ, Advice.OUT_OF_REACH: Stage.PLAN}
 
 
 def stored_trim(trim: Trim) -> dict[str, Any] | None:
@@ -245,8 +237,7 @@ def reading_of(event: BenchEvent, axis_cm: float) -> MeasuredSpecs:
     """What was read in an event, about the work's axis."""
     specs = event.data["specs"]
     return MeasuredSpecs.read_apart(
-        {key: Estimate(q["value"], q["u"]) for key, q in specs.items() if key in READ_BY_KEY},
-        axis_cm,
+        {key: Estimate(q["value"], q["u"]) for key, q in specs.items() if key in READ_BY_KEY}, axis_cm
     )
 
 
@@ -257,9 +248,5 @@ def taking_of(stand: WorkState) -> Taking | None:
         return None
     kept = stand.rounds[-1].event.data["readings"]
     known = Instrument.objects.in_bulk([each["instrument"] for each in kept if each["instrument"]])
-    readings = [
-        TakenReading(**each | {"instrument": known.get(each["instrument"])}) for each in kept
-    ]
-    return Taking(
-        stand.belief.measured(stand.target.axis_cm), sheet.build, readings, sheet.fitting_ids
-    )
+    readings = [TakenReading(**each | {"instrument": known.get(each["instrument"])}) for each in kept]
+    return Taking(stand.belief.measured(stand.target.axis_cm), sheet.build, readings, sheet.fitting_ids)

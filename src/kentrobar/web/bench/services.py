@@ -12,13 +12,7 @@ from kentrobar.core.bench.stages import Stage
 from kentrobar.core.body.specs import READ, TWIST_WEIGHT
 from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.web.bench.models import (
-    BenchEvent,
-    BenchWork,
-    PlaceFinding,
-    RollFinding,
-    ShiftFinding,
-)
+from kentrobar.web.bench.models import BenchEvent, BenchWork, PlaceFinding, RollFinding, ShiftFinding
 from kentrobar.web.bench.queries import works
 from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.kit.records import ChangedError, locked, locked_as_seen, write
@@ -44,9 +38,13 @@ def start(plan: Plan, by: User) -> BenchWork:
     if begun is not None:
         return begun
     return BenchWork.objects.create(
-        plan=plan, pieces=plan.pieces, specs=plan.specs, target=_target_of(plan), started_by=by,
+        plan=plan,
+        pieces=plan.pieces,
+        specs=plan.specs,
+        target=_target_of(plan),
+        started_by=by,
         stage=Stage.FIT,
-    )  # fmt: skip
+    )
 
 
 def _target_of(plan: Plan) -> Target:
@@ -63,8 +61,7 @@ def _target_of(plan: Plan) -> Target:
     known = [s for s in READ if s is not TWIST_WEIGHT and after.of(s)]
     if not known:
         raise KentrobarError(
-            "Read the frame's weight first: without it nothing can be expected.",
-            code="not_measured",
+            "Read the frame's weight first: without it nothing can be expected.", code="not_measured"
         )
     centres = {s.key: q.value for s in known if (q := after.of(s))}
     return Target.about(centres, {spec.key: spec.tolerance for spec in known}, plan.axis_cm)
@@ -114,9 +111,7 @@ def _open_as_seen(work: BenchWork, base: int) -> BenchWork:
 
 
 @transaction.atomic
-def note_trims(
-    work: BenchWork, base: int, by: User, trims: list[tuple[int, dict[str, Any] | None]]
-) -> None:
+def note_trims(work: BenchWork, base: int, by: User, trims: list[tuple[int, dict[str, Any] | None]]) -> None:
     """Note pieces that were cut anew, each with what then lies; None: taken off. Raises as :func:`note`."""
     for i, (piece, laid) in enumerate(trims):
         kind = Kind.TAKEN_OFF if laid is None else Kind.TRIMMED
@@ -132,9 +127,7 @@ def take_off_later(work: BenchWork, number: int, by: User) -> BenchEvent:
     """
     kept = locked(work)
     if kept.ended_at is None:
-        raise KentrobarError(
-            "Take it off at the bench, where this work goes on.", code="at_the_bench"
-        )
+        raise KentrobarError("Take it off at the bench, where this work goes on.", code="at_the_bench")
     events = list(kept.events.filter(piece=number))
     if not events or events[-1].kind not in (Kind.LAID, Kind.TRIMMED, Kind.MOVED):
         raise KentrobarError("It does not lie on the frame any more.", code="not_laid")
@@ -145,9 +138,8 @@ def take_off_later(work: BenchWork, number: int, by: User) -> BenchEvent:
 
 @transaction.atomic
 def end(
-    work: BenchWork, base: int, by: User, reading: Taking | None = None,
-    findings: Sequence[Finding] = (),
-) -> None:  # fmt: skip
+    work: BenchWork, base: int, by: User, reading: Taking | None = None, findings: Sequence[Finding] = ()
+) -> None:
     """End the work: what lies is left. A ``reading`` of what is permanent counts for the frame from now on.
 
     ``findings`` are what it knows of its rolls, of how they shifted and of places. Raises as :func:`note`.
@@ -157,9 +149,10 @@ def end(
         record(work.plan.frame, reading, by)
     mine = set(Material.objects.filter(shop=work.plan.shop_id).values_list("pk", flat=True))
     once = {
-        (type(each), each.material_id): each for each in findings
+        (type(each), each.material_id): each
+        for each in findings
         if not isinstance(each, PlaceFinding) and each.material_id in mine
-    }  # fmt: skip
+    }
     for each in (*once.values(), *(each for each in findings if isinstance(each, PlaceFinding))):
         each.save()
     write(work, ended_at=timezone.now(), stage=Stage.VERIFY if reading else Stage.MEASURE)

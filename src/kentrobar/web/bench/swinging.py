@@ -20,9 +20,12 @@ def frame_as_now(stand: WorkState) -> Frame:
     frame, sheet = copy.copy(stand.work.plan.frame), stand.work.specs
     now = stand.belief.measured(stand.target.axis_cm)
     frame.specs = SpecSheet(
-        frame=frame, build=sheet.build if sheet else SpecSheet.Build.PLAYING, axis_cm=now.axis_cm,
-        correlations=list(now.correlations), **columns_of(now),
-    )  # fmt: skip
+        frame=frame,
+        build=sheet.build if sheet else SpecSheet.Build.PLAYING,
+        axis_cm=now.axis_cm,
+        correlations=list(now.correlations),
+        **columns_of(now),
+    )
     return frame
 
 
@@ -46,7 +49,5 @@ def swing_record(swung: TimedSwing) -> dict[str, Any]:
 
 def _exact(measured: MeasuredSpecs) -> MeasuredSpecs:
     """The same specs as if nothing of them were unsure."""
-    known = {
-        spec.key: Estimate(quantity.value, 0.0) for spec in READ if (quantity := measured.of(spec))
-    }
+    known = {spec.key: Estimate(quantity.value, 0.0) for spec in READ if (quantity := measured.of(spec))}
     return MeasuredSpecs.read_apart(known, measured.axis_cm)

@@ -105,9 +105,7 @@ class BenchView:
     next: NextView | None
 
 
-def bench_view(
-    stand: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None = None
-) -> BenchView:
+def bench_view(stand: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None = None) -> BenchView:
     """A work as its page shows it.
 
     ``offset_cm`` is by how much the piece whose turn it is is expected to lie off.
@@ -115,28 +113,33 @@ def bench_view(
     work, frame, action = stand.work, stand.work.plan.frame, stand.action
     is_next = action is Action.NEXT
     return BenchView(
-        action=action.value, base=len(work.events.all()),
-        now=list(_now(stand, units)), chance=chance_text(stand.chance),
+        action=action.value,
+        base=len(work.events.all()),
+        now=list(_now(stand, units)),
+        chance=chance_text(stand.chance),
         lies=[(number, piece_text(piece, frame, units)) for number, piece in stand.lies()],
-        is_permanent=stand.is_permanent, is_read_for_good=stand.is_read_for_good,
+        is_permanent=stand.is_permanent,
+        is_read_for_good=stand.is_read_for_good,
         is_read_now=not work.ended_at and action in (Action.READ, Action.QUESTION),
         can_be_permanent=is_next and not stand.is_permanent and bool(stand.belief.on),
         rounds=[_round(stand, each, units) for each in reversed(stand.rounds)],
         axis=units.axis_text(work.target.axis_cm),
         lay=_to_lay(stand, shelf, units, offset_cm) if action is Action.LAY else None,
         next=_next(stand, units) if is_next else None,
-    )  # fmt: skip
+    )
 
 
 def _to_lay(stand: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None) -> LayView:
     number = stand.to_lay[0]
     piece = stand.planned(number).piece
     return LayView(
-        number=number, text=lay_text(stand, piece, units),
-        is_removed=piece.removed, left=len(stand.to_lay),
+        number=number,
+        text=lay_text(stand, piece, units),
+        is_removed=piece.removed,
+        left=len(stand.to_lay),
         cautions=list(cautions_for(hazards_of(stand.plan.only([number]), shelf))),
         expected=list(_values(stand.expected_with(number, offset_cm), units)),
-    )  # fmt: skip
+    )
 
 
 def lay_text(stand: WorkState, piece: Piece, units: Units) -> str:
@@ -175,11 +178,15 @@ def _round(stand: WorkState, each: Round, units: Units) -> RoundView:
     rows = []
     for key, expected, read, found in each.gaps(list(shown)):
         spec = shown[key]
-        rows.append(RoundSpec(
-            name=spec.name, unit="" if spec.key == POINTS.key else spec.unit,
-            expected=plain_text(spec, expected, length_cm), read=plain_text(spec, read, length_cm),
-            agrees=found.verdict is Verdict.NOISE,
-        ))  # fmt: skip
+        rows.append(
+            RoundSpec(
+                name=spec.name,
+                unit="" if spec.key == POINTS.key else spec.unit,
+                expected=plain_text(spec, expected, length_cm),
+                read=plain_text(spec, read, length_cm),
+                agrees=found.verdict is Verdict.NOISE,
+            )
+        )
     number = stand.rounds.index(each) + 1
     return RoundView(each.event, number, each.event.made_by, each.is_questioned, rows)
 
@@ -197,12 +204,13 @@ def _next(stand: WorkState, units: Units) -> NextView:
     trims = step.trims if step.advice is Advice.TRIM and step.expect is not None else ()
     told = [(int(trim.key), stored_trim(trim)) for trim in trims]
     return NextView(
-        advice=step.advice.value, chance=chance_text(step.chance),
+        advice=step.advice.value,
+        chance=chance_text(step.chance),
         trims=[trim_text(stand, trim, units) for trim in trims],
         told=signing.dumps(told, salt=TOLD) if trims else "",
         expected=list(_values(step.expect.after, units)) if trims and step.expect else [],
         noun=READ_BY_KEY[step.spec].noun if step.advice is Advice.READ else "",
-    )  # fmt: skip
+    )
 
 
 def trim_text(stand: WorkState, trim: Trim, units: Units) -> str:

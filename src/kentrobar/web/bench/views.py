@@ -61,9 +61,12 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
     stand = work_state(found)
     outline = stand.plan.outline
     form = ReadingAtBench(
-        request.POST if request.method == "POST" else None, request.user, sport=outline.sport,
-        length_cm=outline.length_cm, axis_cm=found.target.axis_cm,
-    )  # fmt: skip
+        request.POST if request.method == "POST" else None,
+        request.user,
+        sport=outline.sport,
+        length_cm=outline.length_cm,
+        axis_cm=found.target.axis_cm,
+    )
     status, problem = 200, ""
     if request.method == "POST" and form.is_valid():
         base = read_count(request.POST.get("base", ""), -1)
@@ -80,19 +83,20 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
         first = stand.planned(stand.to_lay[0]).piece
         offset = expected_offset(request.user, first, outline)
     context = {
-        "work": found, "frame": found.plan.frame, "boxes": form.boxes, "problem": problem,
+        "work": found,
+        "frame": found.plan.frame,
+        "boxes": form.boxes,
+        "problem": problem,
         "bench": bench_view(stand, shelf_of(request.user), request.user.units, offset),
         "job": job_of(request.user, found),
-    }  # fmt: skip
+    }
     return render(request, "bench/work.html", context, status=status)
 
 
 def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """Time a swing of the frame as it lies; what it comes to is a reading at the bench."""
     found = _work(request, pk)
-    frame, instrument, context = timing.page_context(
-        request, frame_as_now(work_state(found)), method
-    )
+    frame, instrument, context = timing.page_context(request, frame_as_now(work_state(found)), method)
     form = SwingForm(
         request.POST or None,
         request.FILES or None,
@@ -103,16 +107,12 @@ def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     )
     context |= timing.addresses("bench", pk, method, reverse("bench:work", args=[pk]))
     context |= {"form": form, "at": " on the bench", "base": len(found.events.all())}
-    swung = (
-        TimedSwing(frame, method, form, instrument) if form.is_bound and form.is_valid() else None
-    )
+    swung = TimedSwing(frame, method, form, instrument) if form.is_bound and form.is_valid() else None
     is_sure = swung and swung.answer and (not swung.suspicion or request.POST.get("keep"))
     if swung and is_sure:
         data = swing_record(swung)
         return _noted(
-            request,
-            found,
-            lambda base: services.note(found, base, request.user, Kind.READ, data=data),
+            request, found, lambda base: services.note(found, base, request.user, Kind.READ, data=data)
         )
     context |= timing.shown(swung) | {"unsaved": form.is_bound}
     status = 422 if form.is_bound else 200
@@ -157,9 +157,7 @@ def lay(request: SignedIn, pk: int) -> HttpResponse:
         return redirect("bench:work", pk=pk)
     offset = expected_offset(request.user, stand.planned(number).piece, stand.plan.outline)
     data = {"place": list(offset)} if offset and kind == Kind.LAID else {}
-    return _noted(
-        request, found, lambda base: services.note(found, base, request.user, kind, number, data)
-    )
+    return _noted(request, found, lambda base: services.note(found, base, request.user, kind, number, data))
 
 
 @require_POST
@@ -171,9 +169,7 @@ def trim(request: SignedIn, pk: int) -> HttpResponse:
     except signing.BadSignature:
         messages.error(request, ChangedError(found).message)
         return redirect("bench:work", pk=pk)
-    return _noted(
-        request, found, lambda base: services.note_trims(found, base, request.user, trims)
-    )
+    return _noted(request, found, lambda base: services.note_trims(found, base, request.user, trims))
 
 
 def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
@@ -194,13 +190,7 @@ def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
     if move.is_bound and move.is_valid():
         return _piece_noted(request, found, number, Kind.MOVED, move.moved)
     text = piece_text(laid, found.plan.frame, units)
-    context = {
-        "work": found,
-        "text": text,
-        "cut": cut,
-        "move": move,
-        "base": len(found.events.all()),
-    }
+    context = {"work": found, "text": text, "cut": cut, "move": move, "base": len(found.events.all())}
     return page(request, "bench/piece.html", context)
 
 
@@ -209,9 +199,7 @@ def _piece_noted(
 ) -> HttpResponse:
     """Note what was done to a piece, and how it lies then."""
     data = stored_pieces([PlanPiece(number, then)])[0] if then else {}
-    return _noted(
-        request, found, lambda base: services.note(found, base, request.user, kind, number, data)
-    )
+    return _noted(request, found, lambda base: services.note(found, base, request.user, kind, number, data))
 
 
 @require_POST
@@ -220,9 +208,8 @@ def permanent(request: SignedIn, pk: int) -> HttpResponse:
     found = _work(request, pk)
     data = {"shifts": expected_shifts(request.user)}
     return _noted(
-        request, found,
-        lambda base: services.note(found, base, request.user, Kind.PERMANENT, data=data),
-    )  # fmt: skip
+        request, found, lambda base: services.note(found, base, request.user, Kind.PERMANENT, data=data)
+    )
 
 
 @require_POST
@@ -232,9 +219,7 @@ def believe(request: SignedIn, pk: int) -> HttpResponse:
     last = work_state(found).rounds[-1:]
     data = {"event": last[0].event.number} if last else {}
     return _noted(
-        request,
-        found,
-        lambda base: services.note(found, base, request.user, Kind.BELIEVED, data=data),
+        request, found, lambda base: services.note(found, base, request.user, Kind.BELIEVED, data=data)
     )
 
 
@@ -250,14 +235,10 @@ def end(request: SignedIn, pk: int) -> HttpResponse:
         to = job.verify_address
     elif taking:
         to = reverse("frames:detail", args=[found.plan.frame_id])
-    return _noted(
-        request, found, lambda base: services.end(found, base, request.user, taking, findings), to
-    )
+    return _noted(request, found, lambda base: services.end(found, base, request.user, taking, findings), to)
 
 
-def _noted(
-    request: SignedIn, found: BenchWork, write: Callable[[int], object], to: str = ""
-) -> HttpResponse:
+def _noted(request: SignedIn, found: BenchWork, write: Callable[[int], object], to: str = "") -> HttpResponse:
     """Do a write on top of what the page showed, and go on; say where something was done in between."""
     here = reverse("bench:work", args=[found.pk])
     try:

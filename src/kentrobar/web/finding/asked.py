@@ -6,13 +6,7 @@ from typing import Any, Final
 
 from django import forms
 
-from kentrobar.core.body.specs import (
-    BALANCE,
-    READ,
-    SWING_WEIGHT,
-    TWIST_WEIGHT,
-    ReadSpec,
-)
+from kentrobar.core.body.specs import BALANCE, READ, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
 from kentrobar.core.quantities.errors import UnitError
 from kentrobar.core.quantities.units import LENGTH, parse_range
 from kentrobar.web.kit.numbers import Units
@@ -21,10 +15,16 @@ from kentrobar.web.kit.requests import Sent
 
 Range = tuple[float, float]
 _EXAMPLES: Final[dict[str | tuple[str, str], str]] = {
-    "g": "305-310", "oz": "over 8", "mm": "315-320", "cm": "31.5-32", "in": "12.4-12.6",
-    (SWING_WEIGHT.key, "kg·cm²"): "over 320", (SWING_WEIGHT.key, "oz·in²"): "over 1750",
-    (TWIST_WEIGHT.key, "kg·cm²"): "13-14", (TWIST_WEIGHT.key, "oz·in²"): "71-77",
-}  # fmt: skip
+    "g": "305-310",
+    "oz": "over 8",
+    "mm": "315-320",
+    "cm": "31.5-32",
+    "in": "12.4-12.6",
+    (SWING_WEIGHT.key, "kg·cm²"): "over 320",
+    (SWING_WEIGHT.key, "oz·in²"): "over 1750",
+    (TWIST_WEIGHT.key, "kg·cm²"): "13-14",
+    (TWIST_WEIGHT.key, "oz·in²"): "71-77",
+}
 
 
 class SearchForm(forms.Form):
@@ -40,9 +40,11 @@ class SearchForm(forms.Form):
         self.units = units
         for spec in READ:
             self.fields[spec.field] = forms.CharField(
-                label=f"{spec.title}, {self._unit(spec)}", max_length=40, required=False,
+                label=f"{spec.title}, {self._unit(spec)}",
+                max_length=40,
+                required=False,
                 widget=forms.TextInput({"placeholder": self._example(spec), "autocomplete": "off"}),
-            )  # fmt: skip
+            )
         self.order_fields(["q", *(spec.field for spec in READ), "material", "since", "until"])
         style_fields(self)
         for name in ("since", "until"):
@@ -72,11 +74,7 @@ class SearchForm(forms.Form):
     @property
     def ranges(self) -> dict[str, Range]:
         """The ranges asked for, in base units, by the keys of specs."""
-        return {
-            spec.key: self.cleaned_data[spec.field]
-            for spec in READ
-            if self.cleaned_data[spec.field]
-        }
+        return {spec.key: self.cleaned_data[spec.field] for spec in READ if self.cleaned_data[spec.field]}
 
     @property
     def is_empty(self) -> bool:

@@ -22,7 +22,9 @@ def _frame(frame: Frame) -> models.FrameToMatch:
     sheet = frame.specs
     assert sheet is not None  # noqa: S101 - told above
     return models.FrameToMatch(
-        label=f"{frame.label} {frame.mark}".strip(), sport=frame.sport, length_cm=frame.length_cm,
+        label=f"{frame.label} {frame.mark}".strip(),
+        sport=frame.sport,
+        length_cm=frame.length_cm,
         outline=convert.outline_document(frame.dimensions),
         measured=convert.measured_block(sheet.measured, sheet.build),
-    )  # fmt: skip
+    )

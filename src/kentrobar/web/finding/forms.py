@@ -21,9 +21,11 @@ class ReadingsForm(forms.Form):
         label="A CSV file", required=False, widget=forms.FileInput({"accept": ".csv,text/csv,.txt"})
     )
     text = forms.CharField(
-        label="Or a block of a spreadsheet", required=False, max_length=LARGEST_CHARACTERS,
+        label="Or a block of a spreadsheet",
+        required=False,
+        max_length=LARGEST_CHARACTERS,
         widget=forms.Textarea({"rows": 5}),
-    )  # fmt: skip
+    )
     build = forms.ChoiceField(label="Read in", choices=SpecSheet.Build.choices, initial="playing")
     axis = QuantityField(LENGTH, LENGTH_UNITS, positive=False, label="Swing axis from the butt")
 

@@ -41,11 +41,7 @@ def found_frames(user: User, form: SearchForm) -> QuerySet[Frame]:
         if high < float("inf"):
             frames = frames.filter(**{f"specs__{key}__lte": high})
     if asked["material"]:
-        of_it = (
-            materials_of(user)
-            .filter(name__icontains=asked["material"])
-            .values_list("pk", flat=True)
-        )
+        of_it = materials_of(user).filter(name__icontains=asked["material"]).values_list("pk", flat=True)
         laid = Q()
         for material in of_it:
             laid |= Q(works__pieces__contains=[{"material": material}])
@@ -68,27 +64,45 @@ def found(user: User, form: SearchForm, units: Units) -> list[Group]:
     sets = _with(sets_of(user), words, "name")
     materials = _with(materials_of(user), words, "name", "note")
     groups += [
-        _group("Jobs", _in_days(jobs, "created_at", since, until), lambda each: (
-            f"{each}: {each.wish}", reverse("orders:job", args=[each.pk]), _job_remark(each))),
-        _group("Plans", _in_days(plans, "changed_at", since, until), lambda each: (
-            each.name, reverse("planning:board", args=[each.pk]), each.frame.label)),
-        _group("Sets", _in_days(sets, "changed_at", since, until), lambda each: (
-            each.name, reverse("matching:set", args=[each.pk]), "")),
-    ]  # fmt: skip
+        _group(
+            "Jobs",
+            _in_days(jobs, "created_at", since, until),
+            lambda each: (f"{each}: {each.wish}", reverse("orders:job", args=[each.pk]), _job_remark(each)),
+        ),
+        _group(
+            "Plans",
+            _in_days(plans, "changed_at", since, until),
+            lambda each: (each.name, reverse("planning:board", args=[each.pk]), each.frame.label),
+        ),
+        _group(
+            "Sets",
+            _in_days(sets, "changed_at", since, until),
+            lambda each: (each.name, reverse("matching:set", args=[each.pk]), ""),
+        ),
+    ]
     if since or until:
         return groups
     return [
-        _group("Clients", clients, lambda each: (
-            each.name, f"{reverse('frames:list')}?q={each.name}", each.notes[:80])),
+        _group(
+            "Clients",
+            clients,
+            lambda each: (each.name, f"{reverse('frames:list')}?q={each.name}", each.notes[:80]),
+        ),
         *groups,
-        _group("Materials", materials, lambda each: (
-            each.name, reverse("materials:material", args=[each.pk]), "")),
-    ]  # fmt: skip
+        _group(
+            "Materials",
+            materials,
+            lambda each: (each.name, reverse("materials:material", args=[each.pk]), ""),
+        ),
+    ]
 
 
 def _frames(user: User, form: SearchForm) -> Group:
-    return _group("Frames", found_frames(user, form), lambda each: (
-        each.label, reverse("frames:detail", args=[each.pk]), _frame_remark(each, user.units)))  # fmt: skip
+    return _group(
+        "Frames",
+        found_frames(user, form),
+        lambda each: (each.label, reverse("frames:detail", args=[each.pk]), _frame_remark(each, user.units)),
+    )
 
 
 def _group(name: str, rows: QuerySet[Any], told: Any) -> Group:
@@ -105,9 +119,7 @@ def _with(rows: QuerySet[Any], words: str, *fields: str) -> QuerySet[Any]:
     return rows
 
 
-def _in_days(
-    rows: QuerySet[Any], field: str, since: date | None, until: date | None
-) -> QuerySet[Any]:
+def _in_days(rows: QuerySet[Any], field: str, since: date | None, until: date | None) -> QuerySet[Any]:
     if since:
         rows = rows.filter(**{f"{field}__date__gte": since})
     return rows.filter(**{f"{field}__date__lte": until}) if until else rows

@@ -49,13 +49,9 @@ def lines_of(user: User, text: str, build: str, axis_cm: float) -> list[ImportRo
     names = columns.get("mark")
     specs = [spec for spec in READ if spec.field in columns]
     if names is None or not specs:
-        raise KentrobarError(
-            f"No frame or no spec is told apart in this table. {NEEDS}", code="no_heads"
-        )
+        raise KentrobarError(f"No frame or no spec is told apart in this table. {NEEDS}", code="no_heads")
     frames = _by_name(user, names.cells)
-    lines = [
-        _line(frames, name, i, specs, columns) for i, name in enumerate(names.cells[:MOST_ROWS])
-    ]
+    lines = [_line(frames, name, i, specs, columns) for i, name in enumerate(names.cells[:MOST_ROWS])]
     for line in lines:
         if not line.problem:
             line.problem = _objection(line, build, axis_cm)
@@ -82,22 +78,14 @@ def _by_name(user: User, names: Iterable[str]) -> dict[str, list[Frame]]:
 
 
 def _line(
-    frames: dict[str, list[Frame]],
-    name: str,
-    i: int,
-    specs: list[ReadSpec],
-    columns: dict[str, PastedColumn],
+    frames: dict[str, list[Frame]], name: str, i: int, specs: list[ReadSpec], columns: dict[str, PastedColumn]
 ) -> ImportRow:
     line, called = ImportRow(name), frames.get(name.lower(), [])
     if len(called) != 1:
-        line.problem = (
-            "no frame is called so" if not called else f"{len(called)} frames are called so"
-        )
+        line.problem = "no frame is called so" if not called else f"{len(called)} frames are called so"
         return line
     line.frame = called[0]
-    line.read = {
-        spec.field: text for spec in specs if (text := columns[spec.field].texts(spec.field)[i])
-    }
+    line.read = {spec.field: text for spec in specs if (text := columns[spec.field].texts(spec.field)[i])}
     if not line.read:
         line.problem = "nothing was read"
     return line
@@ -120,8 +108,9 @@ def taking_of(line: ImportRow, build: str, axis_cm: float) -> Taking:
     measured = entry.upon(known.measured if known else None)
     readings = [
         TakenReading(name, cell.text, cell.unit, cell.value or 0.0)
-        for name, each in entry.specs.items() for cell in each.standing
-    ]  # fmt: skip
+        for name, each in entry.specs.items()
+        for cell in each.standing
+    ]
     return Taking(measured, build, readings, [fitting.key for fitting in fitted])
 
 
@@ -129,9 +118,12 @@ def _entry(line: ImportRow, frame: Frame, build: str, axis_cm: float) -> Entry:
     """What was typed of a row; a bare number is in the base unit. Raises SpecError for what is no reading."""
     typed = {name: TypedSpec((text,), READ_BY_FIELD[name].unit) for name, text in line.read.items()}
     entry = read_entry(
-        typed, sport=Sport(frame.sport), length_cm=frame.length_cm,
-        axis=TypedAxis(f"{axis_cm:.10g}"), build=build,
-    )  # fmt: skip
+        typed,
+        sport=Sport(frame.sport),
+        length_cm=frame.length_cm,
+        axis=TypedAxis(f"{axis_cm:.10g}"),
+        build=build,
+    )
     wrong = [sentence for each in entry.specs.values() for sentence in each.errors]
     if wrong:
         raise SpecError(wrong[0], code="no_reading")
@@ -141,9 +133,7 @@ def _entry(line: ImportRow, frame: Frame, build: str, axis_cm: float) -> Entry:
 def carried(lines: Iterable[ImportRow], build: str, axis_cm: float) -> str:
     """What a preview carries, signed: what is recorded is what was shown."""
     sound = [(line.frame.pk, line.read) for line in lines if line.frame and not line.problem]
-    return signing.dumps(
-        {"build": build, "axis_cm": axis_cm, "lines": sound}, salt=_SALT, compress=True
-    )
+    return signing.dumps({"build": build, "axis_cm": axis_cm, "lines": sound}, salt=_SALT, compress=True)
 
 
 @transaction.atomic

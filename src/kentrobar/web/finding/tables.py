@@ -28,9 +28,7 @@ Row = Sequence[Cell]
 
 _SPEC_COLUMNS: Final = tuple(column for spec in READ for column in spread_columns(spec))
 _SPEC_HEADS: Final = tuple(
-    head
-    for spec in READ
-    for head in (f"{spec.noun}, {spec.unit}", f"± of {spec.noun}, {spec.unit}")
+    head for spec in READ for head in (f"{spec.noun}, {spec.unit}", f"± of {spec.noun}, {spec.unit}")
 )
 
 
@@ -51,10 +49,18 @@ def frame_row(frame: Frame) -> Row:
     """A frame with the readings that count."""
     sheet = frame.specs
     return [
-        frame.label, frame.player, frame.model.name if frame.model else "", frame.mark, frame.colour,
-        frame.get_sport_display(), frame.length_cm, sheet.get_build_display() if sheet else "",
-        *_specs(sheet), _day(sheet.taken_at) if sheet else None, frame.notes,
-    ]  # fmt: skip
+        frame.label,
+        frame.player,
+        frame.model.name if frame.model else "",
+        frame.mark,
+        frame.colour,
+        frame.get_sport_display(),
+        frame.length_cm,
+        sheet.get_build_display() if sheet else "",
+        *_specs(sheet),
+        _day(sheet.taken_at) if sheet else None,
+        frame.notes,
+    ]
 
 
 def _specs(sheet: SpecSheet | None) -> list[Cell]:
@@ -78,84 +84,224 @@ def _steps(user: User) -> QuerySet[BenchEvent]:
 
 
 _FRAME_HEADS: Final = (
-    "frame", "player", "model", "mark", "colour", "sport", "length, cm", "read in", *_SPEC_HEADS,
-    "swing axis, cm", "read at", "notes",
-)  # fmt: skip
+    "frame",
+    "player",
+    "model",
+    "mark",
+    "colour",
+    "sport",
+    "length, cm",
+    "read in",
+    *_SPEC_HEADS,
+    "swing axis, cm",
+    "read at",
+    "notes",
+)
 
-TABLES: Final[Mapping[str, Table]] = MappingProxyType({
-    "frames": Table("Frames", _FRAME_HEADS, frames_of, frame_row),
-    "specs": Table(
-        "Specs over time", ("frame", "build", *_SPEC_HEADS, "swing axis, cm", "taken at", "by"), _sheets,
-        lambda s: [s.frame.label, s.get_build_display(), *_specs(s), _day(s.taken_at), str(s.taken_by or "")],
-    ),
-    "readings": Table(
-        "Single readings",
-        ("frame", "spec", "number", "as typed", "unit", "value", "left out", "instrument", "taken at", "by"),
-        _readings,
-        lambda r: [r.sheet.frame.label, r.spec, r.number, r.text, r.unit, r.value, r.left_out,
-                   str(r.instrument or ""), _day(r.sheet.taken_at), str(r.sheet.taken_by or "")],
-    ),
-    "clients": Table(
-        "Clients", ("client", "notes", "since"), lambda user: Client.objects.filter(shop=user.shop_id),
-        lambda c: [c.name, c.notes, _day(c.created_at)],
-    ),
-    "jobs": Table(
-        "Jobs",
-        ("number", "client", "to be done", "promised", "waiting for", "material", "work", "taken at",
-         "handed over", "called off", "notes"),
-        jobs_of,
-        lambda j: [j.number, str(j.client or ""), j.wish, str(j.promised_on or ""), j.waiting_for,
-                   _money(j.price_material), _money(j.price_time), _day(j.created_at),
-                   _day(j.handed_over_at), _day(j.called_off_at), j.notes],
-    ),
-    "plans": Table(
-        "Plans", ("plan", "frame", "player", "pieces", "swing axis, cm", "changed", "archived"), plans_of,
-        lambda p: [p.name, p.frame.label, p.frame.player, len(p.pieces), p.axis_cm, _day(p.changed_at),
-                   _day(p.archived_at)],
-    ),
-    "sets": Table(
-        "Sets", ("set", "made like", "build", "swing axis, cm", "changed", "archived"), sets_of,
-        lambda s: [s.name, s.get_kind_display(), s.get_build_display(), s.axis_cm, _day(s.changed_at),
-                   _day(s.archived_at)],
-    ),
-    "steps": Table(
-        "Steps at the bench", ("frame", "plan", "step", "piece", "done at", "by"), _steps,
-        lambda e: [e.work.plan.frame.label, e.work.plan.name, e.get_kind_display(), e.piece,
-                   _day(e.made_at), str(e.made_by or "")],
-    ),
-    "sign-offs": Table(
-        "Sign-offs", ("frame", "job", "signed off by", "chance", "remark", "at"),
-        lambda user: SignOff.objects.filter(member__job__shop=user.shop_id).select_related(
-            "member__frame", "member__job"),
-        lambda s: [s.member.frame.label, s.member.job.number, s.signed_as, s.chance, s.remark,
-                   _day(s.made_at)],
-    ),
-    "play-tests": Table(
-        "What players said", ("frame", "beside", "felt", *QUALITIES, "words", "blind", "at"), play_tests_of,
-        lambda t: [t.frame.label, str(t.other or ""), t.get_alike_display(),
-                   *(t.ratings.get(quality) for quality in QUALITIES), t.words, t.is_blind, _day(t.made_at)],
-    ),
-    "materials": Table(
-        "Materials",
-        ("material", "kind", "g/cm", "± of g/cm", "g/cm³", "g each", "price of a package", "left", "note"),
-        materials_of,
-        lambda m: [m.name, m.get_kind_display(), m.g_per_cm, m.g_per_cm_u, m.density_g_cm3, m.each_g,
-                   _money(m.price), m.left_amount, m.note],
-    ),
-    "rolls": Table(
-        "What jobs told of rolls", ("material", "frame", "taken for, g/cm", "factor", "±", "at"),
-        lambda user: RollFinding.objects.filter(material__shop=user.shop_id).select_related(
-            "material", "work__plan__frame"),
-        lambda f: [f.material.name, f.work.plan.frame.label, f.g_per_cm, f.factor, f.factor_u,
-                   _day(f.made_at)],
-    ),
-    "instruments": Table(
-        "Instruments", ("instrument", "kind", "smallest step", "scatter", "calibrated", "put away"),
-        instruments_of,
-        lambda i: [i.name, i.get_kind_display(), i.resolution, i.repeatability,
-                   _day(i.latest.taken_at) if i.latest else None, i.is_put_away],
-    ),
-})  # fmt: skip
+TABLES: Final[Mapping[str, Table]] = MappingProxyType(
+    {
+        "frames": Table("Frames", _FRAME_HEADS, frames_of, frame_row),
+        "specs": Table(
+            "Specs over time",
+            ("frame", "build", *_SPEC_HEADS, "swing axis, cm", "taken at", "by"),
+            _sheets,
+            lambda s: [
+                s.frame.label,
+                s.get_build_display(),
+                *_specs(s),
+                _day(s.taken_at),
+                str(s.taken_by or ""),
+            ],
+        ),
+        "readings": Table(
+            "Single readings",
+            (
+                "frame",
+                "spec",
+                "number",
+                "as typed",
+                "unit",
+                "value",
+                "left out",
+                "instrument",
+                "taken at",
+                "by",
+            ),
+            _readings,
+            lambda r: [
+                r.sheet.frame.label,
+                r.spec,
+                r.number,
+                r.text,
+                r.unit,
+                r.value,
+                r.left_out,
+                str(r.instrument or ""),
+                _day(r.sheet.taken_at),
+                str(r.sheet.taken_by or ""),
+            ],
+        ),
+        "clients": Table(
+            "Clients",
+            ("client", "notes", "since"),
+            lambda user: Client.objects.filter(shop=user.shop_id),
+            lambda c: [c.name, c.notes, _day(c.created_at)],
+        ),
+        "jobs": Table(
+            "Jobs",
+            (
+                "number",
+                "client",
+                "to be done",
+                "promised",
+                "waiting for",
+                "material",
+                "work",
+                "taken at",
+                "handed over",
+                "called off",
+                "notes",
+            ),
+            jobs_of,
+            lambda j: [
+                j.number,
+                str(j.client or ""),
+                j.wish,
+                str(j.promised_on or ""),
+                j.waiting_for,
+                _money(j.price_material),
+                _money(j.price_time),
+                _day(j.created_at),
+                _day(j.handed_over_at),
+                _day(j.called_off_at),
+                j.notes,
+            ],
+        ),
+        "plans": Table(
+            "Plans",
+            ("plan", "frame", "player", "pieces", "swing axis, cm", "changed", "archived"),
+            plans_of,
+            lambda p: [
+                p.name,
+                p.frame.label,
+                p.frame.player,
+                len(p.pieces),
+                p.axis_cm,
+                _day(p.changed_at),
+                _day(p.archived_at),
+            ],
+        ),
+        "sets": Table(
+            "Sets",
+            ("set", "made like", "build", "swing axis, cm", "changed", "archived"),
+            sets_of,
+            lambda s: [
+                s.name,
+                s.get_kind_display(),
+                s.get_build_display(),
+                s.axis_cm,
+                _day(s.changed_at),
+                _day(s.archived_at),
+            ],
+        ),
+        "steps": Table(
+            "Steps at the bench",
+            ("frame", "plan", "step", "piece", "done at", "by"),
+            _steps,
+            lambda e: [
+                e.work.plan.frame.label,
+                e.work.plan.name,
+                e.get_kind_display(),
+                e.piece,
+                _day(e.made_at),
+                str(e.made_by or ""),
+            ],
+        ),
+        "sign-offs": Table(
+            "Sign-offs",
+            ("frame", "job", "signed off by", "chance", "remark", "at"),
+            lambda user: SignOff.objects.filter(member__job__shop=user.shop_id).select_related(
+                "member__frame", "member__job"
+            ),
+            lambda s: [
+                s.member.frame.label,
+                s.member.job.number,
+                s.signed_as,
+                s.chance,
+                s.remark,
+                _day(s.made_at),
+            ],
+        ),
+        "play-tests": Table(
+            "What players said",
+            ("frame", "beside", "felt", *QUALITIES, "words", "blind", "at"),
+            play_tests_of,
+            lambda t: [
+                t.frame.label,
+                str(t.other or ""),
+                t.get_alike_display(),
+                *(t.ratings.get(quality) for quality in QUALITIES),
+                t.words,
+                t.is_blind,
+                _day(t.made_at),
+            ],
+        ),
+        "materials": Table(
+            "Materials",
+            (
+                "material",
+                "kind",
+                "g/cm",
+                "± of g/cm",
+                "g/cm³",
+                "g each",
+                "price of a package",
+                "left",
+                "note",
+            ),
+            materials_of,
+            lambda m: [
+                m.name,
+                m.get_kind_display(),
+                m.g_per_cm,
+                m.g_per_cm_u,
+                m.density_g_cm3,
+                m.each_g,
+                _money(m.price),
+                m.left_amount,
+                m.note,
+            ],
+        ),
+        "rolls": Table(
+            "What jobs told of rolls",
+            ("material", "frame", "taken for, g/cm", "factor", "±", "at"),
+            lambda user: RollFinding.objects.filter(material__shop=user.shop_id).select_related(
+                "material", "work__plan__frame"
+            ),
+            lambda f: [
+                f.material.name,
+                f.work.plan.frame.label,
+                f.g_per_cm,
+                f.factor,
+                f.factor_u,
+                _day(f.made_at),
+            ],
+        ),
+        "instruments": Table(
+            "Instruments",
+            ("instrument", "kind", "smallest step", "scatter", "calibrated", "put away"),
+            instruments_of,
+            lambda i: [
+                i.name,
+                i.get_kind_display(),
+                i.resolution,
+                i.repeatability,
+                _day(i.latest.taken_at) if i.latest else None,
+                i.is_put_away,
+            ],
+        ),
+    }
+)
 
 
 def _money(price: object) -> str | None:

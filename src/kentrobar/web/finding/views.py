@@ -59,9 +59,7 @@ def frames_file(request: SignedIn) -> HttpResponse:
         frames = frames.filter(pk__in=found_frames(request.user, form).order_by().values("pk"))
     chosen = list(frames[: MOST_FRAMES + 1])
     if not 1 <= len(chosen) <= MOST_FRAMES:
-        messages.error(
-            request, f"A document holds 1 to {MOST_FRAMES} frames that were read; search first."
-        )
+        messages.error(request, f"A document holds 1 to {MOST_FRAMES} frames that were read; search first.")
         return redirect("finding:search")
     document = frames_document(chosen).model_dump_json(indent=2, exclude_none=True)
     return handed_out(document, "application/json", "kentrobar-frames.json")
@@ -79,11 +77,7 @@ def read_in(request: SignedIn) -> HttpResponse:
             form.add_error("text", error.message)
         else:
             sound = [line for line in lines if not line.problem]
-            context |= {
-                "lines": lines,
-                "sound": len(sound),
-                "carried": carried(lines, build, axis_cm),
-            }
+            context |= {"lines": lines, "sound": len(sound), "carried": carried(lines, build, axis_cm)}
             return render(request, "finding/read_in.html", context)
     return page(request, "finding/read_in.html", context)
 
@@ -96,7 +90,5 @@ def record(request: SignedIn) -> HttpResponse:
     except signing.BadSignature:
         messages.error(request, "This preview is too old; send the table again.")
         return redirect("finding:read_in")
-    messages.success(
-        request, f"The readings of {count} frame{'s' if count != 1 else ''} are recorded."
-    )
+    messages.success(request, f"The readings of {count} frame{'s' if count != 1 else ''} are recorded.")
     return redirect("frames:list")

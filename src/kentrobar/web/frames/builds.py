@@ -5,14 +5,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.weight.builds import (
-    Build,
-    BuildChange,
-    Fitting,
-    FittingKind,
-    change_build,
-    fitted_in,
-)
+from kentrobar.core.weight.builds import Build, BuildChange, Fitting, FittingKind, change_build, fitted_in
 from kentrobar.web.frames.models import Frame, SpecSheet
 
 NAMED_BUILDS = (Build.BARE, Build.STRUNG, Build.PLAYING)
@@ -54,11 +47,7 @@ def fitted_at(frame: Frame, sheet: SpecSheet) -> list[Fitting]:
 
 
 def in_build(
-    frame: Frame,
-    build: str,
-    wanted: Sequence[Fitting],
-    axis_cm: float,
-    sheet: SpecSheet | None = None,
+    frame: Frame, build: str, wanted: Sequence[Fitting], axis_cm: float, sheet: SpecSheet | None = None
 ) -> BuildChange:
     """The frame's readings, or those of ``sheet``, converted into ``build``, with ``wanted`` fitted in it.
 

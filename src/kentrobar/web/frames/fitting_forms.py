@@ -42,8 +42,12 @@ class FittingForm(forms.Form):
         self.frame, self.fitting = frame, fitting
         if fitting:
             self.initial["mass"] = (f"{fitting.mass_g:.4g}", "g", f"{fitting.mass_u_g:.2g}")
-            places = {"y": fitting.y_cm, "x": fitting.x_cm or None, "start": fitting.from_cm,
-                      "end": fitting.to_cm}  # fmt: skip
+            places = {
+                "y": fitting.y_cm,
+                "x": fitting.x_cm or None,
+                "start": fitting.from_cm,
+                "end": fitting.to_cm,
+            }
             self.initial.update({n: (f"{v:g}", "cm") for n, v in places.items() if v is not None})
         style_fields(self)
 
@@ -60,8 +64,9 @@ class FittingForm(forms.Form):
             self._try()
         except KentrobarError as error:
             fields = {"to_cm": "end", "from_cm": "start", "mass_g": "mass"}
-            self.add_error(fields.get(error.field, error.field if error.field in self.fields
-                                      else None), error.message)  # fmt: skip
+            self.add_error(
+                fields.get(error.field, error.field if error.field in self.fields else None), error.message
+            )
         return cleaned
 
     def values(self) -> dict[str, Any]:
@@ -69,15 +74,20 @@ class FittingForm(forms.Form):
         mass = self.cleaned_data["mass"]
         kept: dict[str, Any] = dict(self.place)
         if mass:
-            kept |= {"mass_g": mass.base, "mass_u_g": _u(mass), "source": _SOURCE.WEIGHED,
-                     "typed": {"mass": mass.record()}}  # fmt: skip
+            kept |= {
+                "mass_g": mass.base,
+                "mass_u_g": _u(mass),
+                "source": _SOURCE.WEIGHED,
+                "typed": {"mass": mass.record()},
+            }
         return kept
 
     def _try(self) -> None:
         """Lay the fitting on the frame once, so that what cannot be is refused here."""
         assert self.fitting  # noqa: S101 - only NewFittingForm has none
-        trial = FrameFitting(pk=0, kind=self.fitting.kind, label=self.fitting.label,
-                             mass_g=self.fitting.mass_g, mass_u_g=0.1)  # fmt: skip
+        trial = FrameFitting(
+            pk=0, kind=self.fitting.kind, label=self.fitting.label, mass_g=self.fitting.mass_g, mass_u_g=0.1
+        )
         for name, value in self.values().items():
             setattr(trial, name, value)
         _lay(trial, self.frame)
@@ -93,21 +103,28 @@ class NewFittingForm(FittingForm):
 
     accessory = forms.ChoiceField(label="What")
     label = forms.CharField(max_length=60, required=False, label="Name, if another")
-    material = forms.ChoiceField(
-        choices=[("", "–"), *((m, m) for m in STRING_DENSITIES)], required=False
-    )
+    material = forms.ChoiceField(choices=[("", "–"), *((m, m) for m in STRING_DENSITIES)], required=False)
     gauge = QuantityField(LENGTH, ["mm"], required=False, label="Gauge")
     package = QuantityField(MASS, MASS_UNITS, required=False, label="Package weighed")
     offcuts = QuantityField(MASS, MASS_UNITS, required=False, label="Offcuts weighed")
 
-    field_order = ("accessory", "label", "mass", "material", "gauge", "package", "offcuts",
-                   "y", "x", "start", "end")  # fmt: skip
+    field_order = (
+        "accessory",
+        "label",
+        "mass",
+        "material",
+        "gauge",
+        "package",
+        "offcuts",
+        "y",
+        "x",
+        "start",
+        "end",
+    )
 
     def __init__(self, data: Sent, *, frame: Frame, shelf: list[Accessory], units: Units) -> None:
         sport = Sport(frame.sport)
-        self.shelf = {
-            str(a.pk): a for a in shelf if sport in USUAL_FITTINGS[FittingKind(a.kind)].sports
-        }
+        self.shelf = {str(a.pk): a for a in shelf if sport in USUAL_FITTINGS[FittingKind(a.kind)].sports}
         super().__init__(data, frame=frame)
         choices = [(pk, _choice(each, units)) for pk, each in self.shelf.items()]
         earlier = [(FittingKind.EARLIER.value, "Earlier weight")]
@@ -135,13 +152,11 @@ class NewFittingForm(FittingForm):
         if cleaned["package"]:
             offcuts = cleaned["offcuts"].base if cleaned["offcuts"] else 0.0
             found = package_less_offcuts_g(cleaned["package"].base, offcuts, STATIC_WEIGHT.usual_u)
-            return {"mass_g": found.value, "mass_u_g": found.u, "source": _SOURCE.PACKAGE,
-                    "typed": typed}  # fmt: skip
+            return {"mass_g": found.value, "mass_u_g": found.u, "source": _SOURCE.PACKAGE, "typed": typed}
         if cleaned["gauge"] and cleaned["material"]:
             found = strings_in(self.frame, cleaned["gauge"].base * MM_PER_CM, cleaned["material"])
             typed["material"] = cleaned["material"]
-            return {"mass_g": found.value, "mass_u_g": found.u, "source": _SOURCE.COMPUTED,
-                    "typed": typed}  # fmt: skip
+            return {"mass_g": found.value, "mass_u_g": found.u, "source": _SOURCE.COMPUTED, "typed": typed}
         return {}
 
     def clean(self) -> dict[str, Any]:

@@ -97,7 +97,8 @@ def _page(request: SignedIn, frame: Frame) -> dict[str, Any]:
     return context | {
         "converted": [
             {
-                "name": spec.name, "unit": spec.unit,
+                "name": spec.name,
+                "unit": spec.unit,
                 "before": spec.value(getattr(before, spec.key)),
                 "before_u": spec.spread(getattr(before, spec.key)),
                 "after": spec.value(getattr(after, spec.key)),
@@ -107,7 +108,7 @@ def _page(request: SignedIn, frame: Frame) -> dict[str, Any]:
         ],
         "ledger": [_ledger_line(line, units, specs) for line in changed.ledger],
         "specs": specs,
-    }  # fmt: skip
+    }
 
 
 def _ledger_line(line: LedgerLine, units: Any, specs: Any) -> dict[str, Any]:

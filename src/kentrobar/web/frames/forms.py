@@ -26,13 +26,7 @@ from kentrobar.core.reading.checks import require_possible
 from kentrobar.web.frames.hooks import require_unopposed
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import client_names, model_names
-from kentrobar.web.kit.quantities import (
-    LENGTH_UNITS,
-    THICKNESS_UNITS,
-    QuantityField,
-    Typed,
-    style_fields,
-)
+from kentrobar.web.kit.quantities import LENGTH_UNITS, THICKNESS_UNITS, QuantityField, Typed, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.shops.models import Client, User
 from kentrobar.web.shops.services import the_one_named
@@ -56,9 +50,7 @@ class PatternField(forms.CharField):
 
 
 def text_area(label: str) -> forms.CharField:
-    return forms.CharField(
-        max_length=2000, required=False, widget=forms.Textarea({"rows": 2}), label=label
-    )
+    return forms.CharField(max_length=2000, required=False, widget=forms.Textarea({"rows": 2}), label=label)
 
 
 def _dimension(label: str, units: list[str] = LENGTH_UNITS, **options: Any) -> QuantityField:
@@ -94,22 +86,32 @@ class HandedIn(forms.Form):
         choices=Frame.PostChoice, required=False, label="Held by the stringing machine"
     )
     blocked = forms.CharField(
-        max_length=200, required=False, label="Blocked on the rim",
+        max_length=200,
+        required=False,
+        label="Blocked on the rim",
         help_text="Tie-off holes and the like: 6T, 8H, 1:15-1:45, 57-59 cm or 22 1/2-23 in.",
-    )  # fmt: skip
+    )
     bumper_reach = QuantityField(
-        LENGTH, LENGTH_UNITS, required=False, label="Bumper and grommet strip reach down to",
+        LENGTH,
+        LENGTH_UNITS,
+        required=False,
+        label="Bumper and grommet strip reach down to",
         help_text="From the butt; left empty, as far as they usually do.",
-    )  # fmt: skip
+    )
     stiffness = forms.FloatField(
-        required=False, min_value=1, max_value=200, label="Stiffness, as read",
+        required=False,
+        min_value=1,
+        max_value=200,
+        label="Stiffness, as read",
         help_text="Weight does not change it; frames that should be alike are compared by it.",
-    )  # fmt: skip
+    )
     strain = forms.MultipleChoiceField(
-        choices=Client.StrainChoice, required=False, label="Strain that the player told of",
+        choices=Client.StrainChoice,
+        required=False,
+        label="Strain that the player told of",
         widget=forms.CheckboxSelectMultiple(attrs={"class": "form-check-input"}),
         help_text="Kept with the player: it changes what is proposed first, and stands on board and card.",
-    )  # fmt: skip
+    )
     complaint = text_area("What the player complains of")
     wishes = text_area("What the player wants")
     must_keep = text_area("What must not change")
@@ -130,9 +132,21 @@ class FrameForm(HandedIn):
     notes = text_area("Notes")
 
     about_fields = (
-        "label", "player", "mark", "colour", "is_used", "handle_build", "post_hold", "blocked", "stiffness",
-        "complaint", "wishes", "must_keep", "notes", "strain",
-    )  # fmt: skip
+        "label",
+        "player",
+        "mark",
+        "colour",
+        "is_used",
+        "handle_build",
+        "post_hold",
+        "blocked",
+        "stiffness",
+        "complaint",
+        "wishes",
+        "must_keep",
+        "notes",
+        "strain",
+    )
 
     def __init__(self, data: Sent = None, *, user: User, frame: Frame | None = None) -> None:
         super().__init__(data)
@@ -247,18 +261,23 @@ class RacketOutlineForm(forms.Form):
 
     sport = Sport.TENNIS
     dimension_keys = {
-        "length": "length_cm", "head_size": "head_size_cm2", "head_length": "head_length_cm",
-        "head_width": "head_width_cm", "beam": "beam_mm", "handle_length": "handle_length_cm",
-    }  # fmt: skip
-    starting_dimensions = {
-        "length": ("68.58", "cm"), "beam": ("23", "mm"), "handle_length": ("18", "cm"),
-    }  # fmt: skip
+        "length": "length_cm",
+        "head_size": "head_size_cm2",
+        "head_length": "head_length_cm",
+        "head_width": "head_width_cm",
+        "beam": "beam_mm",
+        "handle_length": "handle_length_cm",
+    }
+    starting_dimensions = {"length": ("68.58", "cm"), "beam": ("23", "mm"), "handle_length": ("18", "cm")}
 
     length = _dimension("Length")
     head_size = QuantityField(
-        AREA, ["in²", "cm²"], label="Head size", required=False,
+        AREA,
+        ["in²", "cm²"],
+        label="Head size",
+        required=False,
         help_text="Left empty: a usual head, 100 in², until you know it.",
-    )  # fmt: skip
+    )
     head_length = _dimension(
         "Head length, outside", required=False, help_text="Left empty: a usual head of this size."
     )
@@ -293,20 +312,24 @@ class PaddleOutlineForm(forms.Form):
 
     sport = Sport.PICKLEBALL
     dimension_keys = {
-        "length": "length_cm", "width": "width_cm", "corner_radius": "corner_radius_cm",
-        "shoulder": "shoulder_cm", "handle_length": "handle_length_cm", "thickness": "thickness_mm",
-    }  # fmt: skip
+        "length": "length_cm",
+        "width": "width_cm",
+        "corner_radius": "corner_radius_cm",
+        "shoulder": "shoulder_cm",
+        "handle_length": "handle_length_cm",
+        "thickness": "thickness_mm",
+    }
     starting_dimensions = {
-        "corner_radius": ("4", "cm"), "shoulder": ("5", "cm"), "thickness": ("16", "mm"),
+        "corner_radius": ("4", "cm"),
+        "shoulder": ("5", "cm"),
+        "thickness": ("16", "mm"),
         "handle_length": ("13", "cm"),
-    }  # fmt: skip
+    }
 
     length = _dimension("Length")
     width = _dimension("Width")
     corner_radius = _dimension("Corner radius")
-    shoulder = _dimension(
-        "Shoulder height", help_text="Over which the face widens from the handle."
-    )
+    shoulder = _dimension("Shoulder height", help_text="Over which the face widens from the handle.")
     handle_length = _dimension("Handle length")
     thickness = _dimension("Thickness", THICKNESS_UNITS)
 
@@ -329,7 +352,4 @@ class PaddleForm(PaddleOutlineForm, FrameForm):
     pass
 
 
-FORM_OF: dict[str, type[FrameForm]] = {
-    Sport.TENNIS.value: RacketForm,
-    Sport.PICKLEBALL.value: PaddleForm,
-}
+FORM_OF: dict[str, type[FrameForm]] = {Sport.TENNIS.value: RacketForm, Sport.PICKLEBALL.value: PaddleForm}

@@ -32,9 +32,7 @@ class AppliedSince(NamedTuple):
 PANELS: Final[Hook[Panel]] = Hook()
 ACTIONS: Final[Hook[str]] = Hook()  # templates of buttons in the page's head
 APPLIED_SINCE: Final[Hook[Callable[[Frame], list[AppliedSince]]]] = Hook()  # the likeliest first
-BEFORE_CHANGE: Final[Hook[Callable[[Frame, Baseline], None]]] = (
-    Hook()
-)  # refuses by a KentrobarError
+BEFORE_CHANGE: Final[Hook[Callable[[Frame, Baseline], None]]] = Hook()  # refuses by a KentrobarError
 
 
 def applied_since(frame: Frame) -> list[AppliedSince]:

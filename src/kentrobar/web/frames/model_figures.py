@@ -36,9 +36,10 @@ def models_seen(user: User) -> list[ModelSeen]:
     for spec in READ:
         column = f"specs__{spread_columns(spec)[0]}"
         figures |= {
-            f"{spec.field}_mean": Avg(column), f"{spec.field}_spread": StdDev(column, sample=True),
+            f"{spec.field}_mean": Avg(column),
+            f"{spec.field}_spread": StdDev(column, sample=True),
             f"{spec.field}_count": Count(column),
-        }  # fmt: skip
+        }
     rows = (
         Frame.objects.filter(shop=user.shop_id, model__isnull=False, specs__isnull=False)
         .order_by("model__name", "specs__build")
@@ -53,9 +54,7 @@ def _seen(row: dict[str, Any]) -> ModelSeen:
     build = SpecSheet.Build(row["specs__build"]).label
     specs = {
         spec.key: Seen(
-            row[f"{spec.field}_mean"],
-            row[f"{spec.field}_spread"] or 0.0,
-            row[f"{spec.field}_count"],
+            row[f"{spec.field}_mean"], row[f"{spec.field}_spread"] or 0.0, row[f"{spec.field}_count"]
         )
         for spec in READ
         if row[f"{spec.field}_count"]

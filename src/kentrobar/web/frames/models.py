@@ -52,9 +52,7 @@ class FrameModel(models.Model):
     """A maker's model as the shop names it, with what the maker states of it."""
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="frame_models")
-    sport = models.CharField(
-        max_length=10, choices=[("tennis", "racket"), ("pickleball", "paddle")]
-    )
+    sport = models.CharField(max_length=10, choices=[("tennis", "racket"), ("pickleball", "paddle")])
     name = models.CharField(max_length=80)
     stated_mass_g = models.FloatField(null=True, blank=True)
     stated_balance_cm = models.FloatField(null=True, blank=True)
@@ -66,9 +64,7 @@ class FrameModel(models.Model):
     class Meta:
         ordering = ["name"]
         constraints = [
-            models.UniqueConstraint(
-                fields=["shop", "sport", "name"], name="frame_model_name_once_a_shop"
-            )
+            models.UniqueConstraint(fields=["shop", "sport", "name"], name="frame_model_name_once_a_shop")
         ]
 
     def __str__(self) -> str:
@@ -129,10 +125,7 @@ class Frame(Archivable):
         "handle", max_length=9, choices=HandleChoice, default=HandleChoice.UNKNOWN
     )
     post_hold = models.CharField(
-        "held by the stringing machine",
-        max_length=7,
-        choices=PostChoice,
-        default=PostChoice.UNKNOWN,
+        "held by the stringing machine", max_length=7, choices=PostChoice, default=PostChoice.UNKNOWN
     )
     blocked = models.CharField("blocked stretches of the rim", max_length=200, blank=True)
     stiffness = models.FloatField("stiffness, as its instrument tells it", null=True, blank=True)
@@ -160,19 +153,30 @@ class Frame(Archivable):
     thickness_mm = models.FloatField(null=True, blank=True)
     typed = models.JSONField("dimensions as typed", default=dict)
 
-    specs = models.ForeignKey(
-        "SpecSheet", null=True, blank=True, on_delete=models.PROTECT, related_name="+"
-    )
+    specs = models.ForeignKey("SpecSheet", null=True, blank=True, on_delete=models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
     changed_at = models.DateTimeField(auto_now=True)
     # What a search looks through, in small letters: no joined table, no function for each row.
     search_text = models.GeneratedField(
-        expression=Lower(Concat(
-            "label", Value(" "), "mark", Value(" "), "colour", Value(" "), "notes", Value(" "),
-            "complaint", Value(" "), "wishes", output_field=models.TextField(),
-        )),
-        output_field=models.TextField(), db_persist=True,
-    )  # fmt: skip
+        expression=Lower(
+            Concat(
+                "label",
+                Value(" "),
+                "mark",
+                Value(" "),
+                "colour",
+                Value(" "),
+                "notes",
+                Value(" "),
+                "complaint",
+                Value(" "),
+                "wishes",
+                output_field=models.TextField(),
+            )
+        ),
+        output_field=models.TextField(),
+        db_persist=True,
+    )
     history = HistoricalRecords(excluded_fields=["search_text"])
 
     class Meta:
@@ -181,12 +185,7 @@ class Frame(Archivable):
         constraints = [
             models.CheckConstraint(
                 name="frame_has_its_sports_dimensions",
-                condition=Q(
-                    sport="tennis",
-                    head_length_cm__gt=0,
-                    head_width_cm__gt=0,
-                    beam_mm__gt=0,
-                )
+                condition=Q(sport="tennis", head_length_cm__gt=0, head_width_cm__gt=0, beam_mm__gt=0)
                 | Q(
                     sport="pickleball",
                     width_cm__gt=0,
@@ -194,7 +193,7 @@ class Frame(Archivable):
                     shoulder_cm__gt=0,
                     thickness_mm__gt=0,
                 ),
-            ),
+            )
         ]
 
     def __str__(self) -> str:
@@ -243,8 +242,7 @@ class Frame(Archivable):
             blocked=tuple(parse_blocked(self.blocked, self.outline, self.mains or 0)),
             bumper_reach_cm=self.bumper_reach_cm,
             has_edge_tape=any(
-                fitting.kind == FittingKind.EDGE_TAPE and fitting.is_on
-                for fitting in self.fittings.all()
+                fitting.kind == FittingKind.EDGE_TAPE and fitting.is_on for fitting in self.fittings.all()
             ),
         )
 
@@ -353,8 +351,7 @@ class SpecSheet(WrittenOnce):
     @property
     def measured(self) -> MeasuredSpecs:
         known = {
-            spec.key: _quantity(*(getattr(self, column) for column in spread_columns(spec)))
-            for spec in READ
+            spec.key: _quantity(*(getattr(self, column) for column in spread_columns(spec))) for spec in READ
         }
         return MeasuredSpecs(axis_cm=self.axis_cm, correlations=tuple(self.correlations), **known)
 

@@ -29,9 +29,7 @@ def frames_in_use(user: User) -> QuerySet[Frame]:
 
 def frames_with_fittings(user: User) -> QuerySet[Frame]:
     """The shop's frames with their readings and all that is or was fitted on them."""
-    return frames_of(user).prefetch_related(
-        Prefetch("fittings", FrameFitting.objects.order_by("pk"))
-    )
+    return frames_of(user).prefetch_related(Prefetch("fittings", FrameFitting.objects.order_by("pk")))
 
 
 def client_names(user: User) -> list[str]:
@@ -81,9 +79,7 @@ def with_words(frames: QuerySet[Frame], words: str) -> QuerySet[Frame]:
     for word in words.lower().split()[:MOST_WORDS]:
         clients = Client.objects.filter(name__icontains=word).values("pk")
         models = FrameModel.objects.filter(name__icontains=word).values("pk")
-        frames = frames.filter(
-            Q(search_text__contains=word) | Q(client__in=clients) | Q(model__in=models)
-        )
+        frames = frames.filter(Q(search_text__contains=word) | Q(client__in=clients) | Q(model__in=models))
     return frames
 
 
@@ -95,6 +91,4 @@ def listed(user: User, *, is_archive: bool = False) -> QuerySet[Frame]:
     specs = (f"specs__{column}" for spec in READ for column in spread_columns(spec)[:1])
     frames = frames_of(user).select_related(None).select_related("specs", "client")
     frames = in_use_or_archived(frames, is_archive=is_archive)
-    return frames.annotate(plan_count=Subquery(plans)).only(
-        *told, "specs__build", "specs__axis_cm", *specs
-    )
+    return frames.annotate(plan_count=Subquery(plans)).only(*told, "specs__build", "specs__axis_cm", *specs)

@@ -80,9 +80,7 @@ def model_named(shop: Shop, sport: str, name: str) -> FrameModel | None:
     )
 
 
-def state_figures(
-    model: FrameModel, stated: MeasuredSpecs, build: str, typed: dict[str, Any]
-) -> None:
+def state_figures(model: FrameModel, stated: MeasuredSpecs, build: str, typed: dict[str, Any]) -> None:
     """Note what the maker states of a model."""
     figures = {}
     for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT):

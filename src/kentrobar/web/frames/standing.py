@@ -21,9 +21,11 @@ WIDTH = 100.0
 
 def among(shop: Shop, sport: str, but: Frame | None = None) -> Among:
     """The shop's frames of a sport in playing form, ``but`` one, about the sport's usual axis: one query."""
-    frames = Frame.objects.filter(
-        IN_USE, shop=shop, sport=sport, specs__build="playing"
-    ).select_related("specs").only("sport", "length_cm", "shop_id", "specs")  # fmt: skip
+    frames = (
+        Frame.objects.filter(IN_USE, shop=shop, sport=sport, specs__build="playing")
+        .select_related("specs")
+        .only("sport", "length_cm", "shop_id", "specs")
+    )
     if but is not None:
         frames = frames.exclude(pk=but.pk)
     values: dict[str, list[float]] = {spec.key: [] for spec in AIMED}
@@ -48,11 +50,7 @@ def about_usual_axis(frame: Frame) -> Specs:
 
 
 def strips(
-    others: Among,
-    before: Specs,
-    after: Specs | None,
-    units: Units,
-    told_axis_cm: float | None = None,
+    others: Among, before: Specs, after: Specs | None, units: Units, told_axis_cm: float | None = None
 ) -> dict[str, Any]:
     """A strip for each spec by the key it is shown under; both specs about the sport's usual axis.
 
@@ -61,9 +59,8 @@ def strips(
     found = {}
     for spec in shown_specs(units):
         values = [
-            q.value for specs in (before, after)
-            if specs is not None and (q := getattr(specs, spec.read_key))
-        ]  # fmt: skip
+            q.value for specs in (before, after) if specs is not None and (q := getattr(specs, spec.read_key))
+        ]
         strip = others.strip(spec.read_key, values) if values else None
         if strip:
             found[spec.key] = _drawn(spec, strip, values)
@@ -72,9 +69,7 @@ def strips(
     return found
 
 
-def with_strips(
-    rows: list[dict[str, Any]], columns: Sequence[Mapping[str, Any]]
-) -> list[dict[str, Any]]:
+def with_strips(rows: list[dict[str, Any]], columns: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
     """Rows of specs with a cell a column, each cell with the strip of its column for that spec."""
     for row in rows:
         for cell, strips_of_column in zip(row["cells"], columns, strict=True):
@@ -88,11 +83,15 @@ def _drawn(spec: ShownSpec, strip: Strip, values: list[float]) -> dict[str, Any]
 
     low, high = strip.usual
     return {
-        "band": x(low), "width": round(x(high) - x(low), 2), "dots": [x(value) for value in strip.others],
-        "before": x(values[0]) if len(values) > 1 else None, "now": x(values[-1]),
+        "band": x(low),
+        "width": round(x(high) - x(low), 2),
+        "dots": [x(value) for value in strip.others],
+        "before": x(values[0]) if len(values) > 1 else None,
+        "now": x(values[-1]),
         "standing": strip.standing(values[-1]).value,
-        "range": _range_text(spec, strip), "count": len(strip.others),
-    }  # fmt: skip
+        "range": _range_text(spec, strip),
+        "count": len(strip.others),
+    }
 
 
 def _range_text(spec: ShownSpec, strip: Strip) -> str:

@@ -76,10 +76,7 @@ def _about(frame: Frame) -> list[tuple[str, str]]:
         ("Colour", frame.colour),
         ("Strings", f"{frame.mains} x {frame.crosses}" if frame.mains else ""),
         ("Handle", frame.get_handle_build_display() if frame.handle_build != "unknown" else ""),
-        (
-            "Stringing machine",
-            frame.get_post_hold_display() if frame.post_hold != "unknown" else "",
-        ),
+        ("Stringing machine", frame.get_post_hold_display() if frame.post_hold != "unknown" else ""),
         ("Blocked on the rim", frame.blocked),
         ("Head", "a usual one, 100 in²: nobody gave its size" if frame.has_usual_head else ""),
         ("Strain told of", frame.client.strain_text if frame.client else ""),

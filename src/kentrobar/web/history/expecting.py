@@ -52,11 +52,7 @@ def expected_of(frame: Frame) -> Expected | None:
 
 def _sets(frame: Frame, after: Specs) -> list[SetStanding]:
     """The sets it was laid for, and what of it would lie outside of them now."""
-    layings = (
-        SetLaying.objects.filter(plans__frame=frame)
-        .select_related("set")
-        .order_by("set", "-made_at")
-    )
+    layings = SetLaying.objects.filter(plans__frame=frame).select_related("set").order_by("set", "-made_at")
     latest = {laying.set_id: laying for laying in reversed(layings)}
     return [SetStanding(laying.set, _outside(laying, after)) for laying in latest.values()]
 

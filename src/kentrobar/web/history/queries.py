@@ -61,15 +61,23 @@ def simple_events(frame: Frame) -> Iterator[HistoryEvent]:
         _part(works, Kind.STARTED, "started_at", "started_by__username", "plan__name"),
         _part(works, Kind.ENDED, "ended_at", None, "plan__name"),
         _part(rows, Kind.JOB, "job__created_at", "job__created_by__username", "job__wish", "job"),
-        _part(rows, Kind.HANDED_OVER, "job__handed_over_at", "job__handed_over_by__username", "job__wish",
-              "job"),
-        _part(SignOff.objects.filter(member__frame=frame), Kind.SIGNED_OFF, "made_at",
-              "made_by__username", "signed_as", "member__job"),
+        _part(
+            rows, Kind.HANDED_OVER, "job__handed_over_at", "job__handed_over_by__username", "job__wish", "job"
+        ),
+        _part(
+            SignOff.objects.filter(member__frame=frame),
+            Kind.SIGNED_OFF,
+            "made_at",
+            "made_by__username",
+            "signed_as",
+            "member__job",
+        ),
         _part(fittings, Kind.FITTED, "fitted_at", None, "label"),
         _part(fittings, Kind.TAKEN_OFF, "taken_off_at", None, "label"),
-        _part(PlayTest.objects.filter(frame=frame), Kind.PLAYED, "made_at", "made_by__username", "words",
-              "job"),
-    ]  # fmt: skip
+        _part(
+            PlayTest.objects.filter(frame=frame), Kind.PLAYED, "made_at", "made_by__username", "words", "job"
+        ),
+    ]
     first, *others = parts
     for kind, at, by, text, key in first.union(*others, all=True):
         yield HistoryEvent(Kind(kind), at, by, text, key)
@@ -85,7 +93,7 @@ def _part(
         .values_list(
             Value(kind.value, CharField()), F(at), Cast(who, CharField()), Cast(F(text), CharField()), F(key)
         )
-    )  # fmt: skip
+    )
 
 
 def sheets_of(frame: Frame) -> list[SpecSheet]:
@@ -112,9 +120,7 @@ def time_line(
         for sheet in sheets
     ]
     events += [
-        HistoryEvent(
-            Kind.STEP, s.made_at, s.made_by.username if s.made_by else "", s.kind, s.work_id, s
-        )
+        HistoryEvent(Kind.STEP, s.made_at, s.made_by.username if s.made_by else "", s.kind, s.work_id, s)
         for s in steps
     ]
     # Of one moment, what was noted later comes first.

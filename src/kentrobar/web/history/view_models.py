@@ -59,9 +59,12 @@ def event_view(event: HistoryEvent, frame: Frame, units: Units) -> EventView:
 
 def _reading(sheet: SpecSheet, frame: Frame, units: Units) -> ReadingView:
     return ReadingView(
-        specs_text(sheet, frame, units), sheet.get_build_display(),
-        getattr(sheet, "set_aside", None), sheet.pk == frame.specs_id, back_to(sheet, frame, units),
-    )  # fmt: skip
+        specs_text(sheet, frame, units),
+        sheet.get_build_display(),
+        getattr(sheet, "set_aside", None),
+        sheet.pk == frame.specs_id,
+        back_to(sheet, frame, units),
+    )
 
 
 def _sentence(event: HistoryEvent, frame: Frame, units: Units) -> tuple[str, str]:
@@ -90,9 +93,7 @@ def _sentence(event: HistoryEvent, frame: Frame, units: Units) -> tuple[str, str
             return f"{event.text} off", reverse("frames:fittings", args=[frame.pk])
         case Kind.PLAYED:
             said = f": “{event.text}”" if event.text else ""
-            return f"the player said how it plays{said}", reverse(
-                "orders:follow_up", args=[event.key]
-            )
+            return f"the player said how it plays{said}", reverse("orders:follow_up", args=[event.key])
     return f"corrected: {event.text}", ""
 
 
@@ -178,25 +179,26 @@ class Charts(TypedDict):
     marks: list[ChartMark]
 
 
-def charts(
-    sheets: Sequence[SpecSheet], events: Sequence[HistoryEvent], frame: Frame, units: Units
-) -> Charts:
+def charts(sheets: Sequence[SpecSheet], events: Sequence[HistoryEvent], frame: Frame, units: Units) -> Charts:
     """Each spec that was read twice in one build, with what happened in between."""
     marks: list[ChartMark] = [
         {"at": _ms(event.at), "text": event.text or event.kind.value}
-        for event in events if event.kind in (Kind.ENDED, Kind.FITTED, Kind.TAKEN_OFF, Kind.HANDED_OVER)
-    ]  # fmt: skip
+        for event in events
+        if event.kind in (Kind.ENDED, Kind.FITTED, Kind.TAKEN_OFF, Kind.HANDED_OVER)
+    ]
     lines: list[ChartLine] = []
     for spec in read_specs(units):
         points: dict[str, list[DatedPoint]] = {}
         for sheet in reversed(sheets):
             quantity = _quantity(sheet, spec, frame)
             if quantity and not getattr(sheet, "set_aside", None):
-                points.setdefault(sheet.get_build_display(), []).append({
-                    "x": _ms(sheet.taken_at),
-                    "y": round(quantity.value * spec.factor, spec.decimals + 2),
-                    "u": round(quantity.u * abs(spec.factor), spec.decimals + 2),
-                })  # fmt: skip
+                points.setdefault(sheet.get_build_display(), []).append(
+                    {
+                        "x": _ms(sheet.taken_at),
+                        "y": round(quantity.value * spec.factor, spec.decimals + 2),
+                        "u": round(quantity.u * abs(spec.factor), spec.decimals + 2),
+                    }
+                )
         if any(len(each) > 1 for each in points.values()):
             lines.append({"name": spec.name, "unit": spec.unit, "builds": points})
     return {"lines": lines, "marks": marks}
@@ -251,11 +253,14 @@ class ExpectedView:
 
 def expected_view(expected: Expected, units: Units) -> ExpectedView:
     """What is expected as the page shows it."""
-    return ExpectedView(expected, [
-        ExpectedSpec(spec.name, spec.unit, spec.value(after), spec.spread(after))
-        for spec in shown_specs(units)
-        if _of(expected.before, spec) and (after := _of(expected.after, spec))
-    ])  # fmt: skip
+    return ExpectedView(
+        expected,
+        [
+            ExpectedSpec(spec.name, spec.unit, spec.value(after), spec.spread(after))
+            for spec in shown_specs(units)
+            if _of(expected.before, spec) and (after := _of(expected.after, spec))
+        ],
+    )
 
 
 def _of(specs: Specs | None, spec: ShownSpec) -> Quantity | None:

@@ -29,11 +29,12 @@ def time_line(request: SignedIn, pk: int) -> HttpResponse:
     events = events_of(frame, sheets, steps, changes_of(frame))
     expected = expected_of(frame)
     context = {
-        "frame": frame, "events": [event_view(event, frame, units) for event in events],
+        "frame": frame,
+        "events": [event_view(event, frame, units) for event in events],
         "charts": charts(sheets, events, frame, units),
         "expected": expected and expected_view(expected, units),
         "lying": lying_view(what_lies(steps), frame, units),
-    }  # fmt: skip
+    }
     return render(request, "history/time_line.html", context)
 
 
@@ -47,7 +48,5 @@ def take_off(request: SignedIn, pk: int, work_pk: int, number: int) -> HttpRespo
     except KentrobarError as error:
         messages.error(request, error.message)
     else:
-        messages.success(
-            request, "It is noted as off. Read the frame: what counts was read with it on."
-        )
+        messages.success(request, "It is noted as off. Read the frame: what counts was read with it on.")
     return redirect("history:time_line", pk=pk)

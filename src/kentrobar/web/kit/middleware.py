@@ -29,9 +29,7 @@ class BoundedBody:
         stated = read_count(request.META.get("CONTENT_LENGTH") or "0", without=LARGEST_BODY + 1)
         if stated <= largest:
             return self.get_response(request)
-        why = (
-            f"A file has at most {LARGEST_BODY / 1e6:.0f} MB here; check that it is the right one."
-        )
+        why = f"A file has at most {LARGEST_BODY / 1e6:.0f} MB here; check that it is the right one."
         return HttpResponse(why, status=413, content_type="text/plain")
 
 

@@ -27,10 +27,7 @@ def _renaming(names: Mapping[str, str]) -> Callable[[Any, Any], None]:
 
 
 def target_1(
-    centres: Mapping[str, float],
-    tolerances: Mapping[str, float],
-    axis_cm: float,
-    **more: Any,
+    centres: Mapping[str, float], tolerances: Mapping[str, float], axis_cm: float, **more: Any
 ) -> dict[str, Any]:
     """A target in the first form of its codec, of what used to stand in columns of its own.
 
@@ -45,6 +42,4 @@ def target_1(
         if not centres or key in centres
     }
     usual = {"setup": "", "chance": 0.95, "ceiling_g": None, "kept": []}
-    return usual | {
-        "v": 1, "bands": bands, "axis_cm": axis_cm, "alike": alike, "is_free": not centres,
-    } | more  # fmt: skip
+    return usual | {"v": 1, "bands": bands, "axis_cm": axis_cm, "alike": alike, "is_free": not centres} | more

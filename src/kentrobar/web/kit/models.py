@@ -39,9 +39,7 @@ class Search(models.Model):
     problem = models.CharField(max_length=300, blank=True)
     problem_field = models.CharField(max_length=40, blank=True)  # of the form it was asked by
     asked_at = models.DateTimeField(auto_now_add=True)
-    asked_by = models.ForeignKey(
-        settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+"
-    )
+    asked_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
     started_at = models.DateTimeField(null=True)
     ended_at = models.DateTimeField(null=True)
 
@@ -50,7 +48,7 @@ class Search(models.Model):
         constraints = [
             models.UniqueConstraint(
                 fields=["kind", "subject", "part", "fingerprint"], name="searched_once_a_state"
-            ),
+            )
         ]
 
     def __str__(self) -> str:
@@ -65,6 +63,4 @@ class Search(models.Model):
     def is_in_vain(self) -> bool:
         """Whether it ended without an answer, so that it is worth asking again."""
         is_undecided = self.is_stopped and (self.result or {}).get("status") in (None, "undecided")
-        return self.state in (self.State.FAILED, self.State.STOPPED) or (
-            self.is_over and is_undecided
-        )
+        return self.state in (self.State.FAILED, self.State.STOPPED) or (self.is_over and is_undecided)

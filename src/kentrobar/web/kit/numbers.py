@@ -197,9 +197,7 @@ class ShownSpec:
 
     def change(self, quantity: Quantity) -> str:
         """A change with its sign, without its unit, or that it is unknown."""
-        return quantity.text(
-            lambda q: written(q.value * self.factor, self.decimals, signed=True), UNKNOWN
-        )
+        return quantity.text(lambda q: written(q.value * self.factor, self.decimals, signed=True), UNKNOWN)
 
     @property
     def _width_factor(self) -> float:

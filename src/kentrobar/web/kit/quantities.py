@@ -49,9 +49,7 @@ class QuantityWidget(forms.MultiWidget):
             ),
         ]
         if with_spread:
-            widgets.append(
-                forms.TextInput(attrs | {"placeholder": "±", "aria-label": f"± of {noun}"})
-            )
+            widgets.append(forms.TextInput(attrs | {"placeholder": "±", "aria-label": f"± of {noun}"}))
         super().__init__(widgets)
 
     def decompress(self, value: Any) -> list[Any]:

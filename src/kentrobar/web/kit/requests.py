@@ -35,9 +35,7 @@ def read_day(text: str) -> date | None:
         raise Http404 from None
 
 
-def handed_out(
-    made: bytes | str, content_type: str, name: str, *, inline: bool = False
-) -> HttpResponse:
+def handed_out(made: bytes | str, content_type: str, name: str, *, inline: bool = False) -> HttpResponse:
     """A file that a page hands out, under a name of its own; ``inline``: shown rather than kept."""
     answer = HttpResponse(made, content_type=content_type)
     kept = "inline" if inline else "attachment"

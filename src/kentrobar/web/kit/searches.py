@@ -108,9 +108,12 @@ def ask(kind: str, subject: int, asked: Iterable[Asked], by: Any) -> list[Search
 
 def _ask(kind: str, subject: int, asked: Asked, by: Any) -> Search:
     found, is_new = Search.objects.select_for_update().get_or_create(
-        kind=kind, subject=subject, part=asked.part, fingerprint=asked.fingerprint,
+        kind=kind,
+        subject=subject,
+        part=asked.part,
+        fingerprint=asked.fingerprint,
         defaults={"asked_by": by, "shop_id": by.shop_id, "request": dict(asked.request)},
-    )  # fmt: skip
+    )
     if is_new or found.is_in_vain:
         found.state, found.is_stopped, found.problem = State.WAITING, False, ""
         found.result = found.best_g = found.bound_g = None
@@ -141,11 +144,7 @@ def solve_now(search_pk: int, is_aborted: Callable[[], bool] = lambda: False) ->
     try:
         ending = {"state": State.DONE, "result": _solved(search, is_aborted)}
     except KentrobarError as error:
-        ending = {
-            "state": State.FAILED,
-            "problem": error.message[:300],
-            "problem_field": error.field,
-        }
+        ending = {"state": State.FAILED, "problem": error.message[:300], "problem_field": error.field}
     except Exception:
         _write(search, state=State.FAILED, problem="Something went wrong; search again.")
         raise
@@ -223,9 +222,7 @@ def in_order(cards: Iterable[SearchCard]) -> list[SearchCard]:
 def list_context(searches: Sequence[Search], cards: Sequence[SearchCard]) -> dict[str, Any]:
     """What the list of searches about one subject is given (``kit/_searches.html``)."""
     done = sum(each.is_over for each in searches)
-    return {
-        "searches": searches, "cards": cards, "done": done, "is_searching": done < len(searches),
-    }  # fmt: skip
+    return {"searches": searches, "cards": cards, "done": done, "is_searching": done < len(searches)}
 
 
 def known(kind: str, subject: int, asked: Iterable[Asked], by: Any) -> list[Search]:

@@ -41,19 +41,17 @@ def waiting_card(search: Search, units: Units) -> SearchCard:
 
 
 def answered(
-    waiting: list[SearchCard],
-    of: FrameSet,
-    frames: Sequence[PreparedFrame],
-    shelf: Shelf,
-    units: Units,
+    waiting: list[SearchCard], of: FrameSet, frames: Sequence[PreparedFrame], shelf: Shelf, units: Units
 ) -> list[SearchCard]:
     """Cards with what was found, each beside the others."""
     for card in waiting:
         if card.search.result and frames:
             card.template = "matching/_way.html"
             card.context = _result(card.search.result, frames, of, shelf, units) | {
-                "unit": units.mass, "set": of, "search": card.search,
-            }  # fmt: skip
+                "unit": units.mass,
+                "set": of,
+                "search": card.search,
+            }
     return beside_each_other(waiting, units)
 
 
@@ -62,9 +60,7 @@ def beside_each_other(found: list[SearchCard], units: Units) -> list[SearchCard]
     planned = [card for card in found if card.context.get("has_plan")]
     least = next((card for card in planned if card.search.part == SetWay.LEAST), None)
     others = [
-        card
-        for card in planned
-        if card.search.part not in (SetWay.TAKE_OFF, SetWay.EXCHANGE, SetWay.HIDDEN)
+        card for card in planned if card.search.part not in (SetWay.TAKE_OFF, SetWay.EXCHANGE, SetWay.HIDDEN)
     ]
     lighter = min(others, key=_weight, default=None)
     if least and lighter and _weight(lighter) < _weight(least) - 1e-6:
@@ -83,11 +79,7 @@ def _weight(card: SearchCard) -> float:
 
 
 def _result(
-    result: Mapping[str, Any],
-    frames: Sequence[PreparedFrame],
-    of: FrameSet,
-    shelf: Shelf,
-    units: Units,
+    result: Mapping[str, Any], frames: Sequence[PreparedFrame], of: FrameSet, shelf: Shelf, units: Units
 ) -> dict[str, Any]:
     by_pk = {each.frame.pk: each for each in frames}
     status = Status(result["status"])
@@ -101,14 +93,20 @@ def _result(
     target = result["target"] or {}
     after = _spreads_after(of, shown, units)
     return {
-        "has_plan": status.has_plan, "status": status, "frames": shown,
+        "has_plan": status.has_plan,
+        "status": status,
+        "frames": shown,
         "added": units.piece_mass_text(result["added_g"]),
         "bound": units.piece_mass_text(result["bound_g"]),
-        "is_proven": status is Status.OPTIMAL, "is_ruled_out": status is Status.INFEASIBLE,
-        "chance": chance_text(result["chance"]), "target": target_shown(target, frames[0].frame, units),
+        "is_proven": status is Status.OPTIMAL,
+        "is_ruled_out": status is Status.INFEASIBLE,
+        "chance": chance_text(result["chance"]),
+        "target": target_shown(target, frames[0].frame, units),
         "visible": sum(each.visible for each in found),
         "minutes": f"{sum(each.minutes for each in found):.0f}",
-        "pieces": sum(len(each["laid"]) for each in shown), "after": after, "added_g": result["added_g"],
+        "pieces": sum(len(each["laid"]) for each in shown),
+        "after": after,
+        "added_g": result["added_g"],
         "obstacle": obstacle_sentence(result["obstacle"]),
         "concessions": [
             _concession(each, by_pk, of.pk, (frames[0].frame, target), units)
@@ -116,12 +114,10 @@ def _result(
         ],
         "worth": _worth_sentence(result.get("worth"), result["chance"], by_pk),
         "reasons": _reasons(result, by_pk, units),
-    }  # fmt: skip
+    }
 
 
-def _frame_shown(
-    of: FrameSet, kept: Mapping[str, Any], each: PreparedFrame, units: Units
-) -> dict[str, Any]:
+def _frame_shown(of: FrameSet, kept: Mapping[str, Any], each: PreparedFrame, units: Units) -> dict[str, Any]:
     frame = each.frame
     pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
     prediction = each.predict(pieces)
@@ -132,10 +128,13 @@ def _frame_shown(
         for spec in set_specs(of, units)
     ]
     return {
-        "frame": frame, "laid": pieces, "specs": specs,
+        "frame": frame,
+        "laid": pieces,
+        "specs": specs,
         "pieces": [piece_text(piece, frame, units) for piece in pieces],
-        "added": units.piece_mass_text(kept["added_g"]), "chance": chance_text(kept["chance"]),
-    }  # fmt: skip
+        "added": units.piece_mass_text(kept["added_g"]),
+        "chance": chance_text(kept["chance"]),
+    }
 
 
 def _spreads_after(
@@ -169,9 +168,12 @@ def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
 
 
 def _concession(
-    kept: Mapping[str, Any], by_pk: Mapping[int, PreparedFrame], set_pk: int,
-    given: tuple[Frame, Mapping[str, float]], units: Units,
-) -> dict[str, Any]:  # fmt: skip
+    kept: Mapping[str, Any],
+    by_pk: Mapping[int, PreparedFrame],
+    set_pk: int,
+    given: tuple[Frame, Mapping[str, float]],
+    units: Units,
+) -> dict[str, Any]:
     """One way out as a sentence with its price, and the form that goes it: where to, with what.
 
     ``given`` is a frame whose length points are told for, and the target there was.
@@ -186,11 +188,7 @@ def _concession(
     match Giving(kept["giving"]):
         case Giving.FRAME:
             frame = by_pk[kept["frame"]].frame
-            return (
-                found
-                | to("leave_out", {"out": "1"}, frame.pk)
-                | {"text": f"Leave {frame.label} out"}
-            )
+            return found | to("leave_out", {"out": "1"}, frame.pk) | {"text": f"Leave {frame.label} out"}
         case Giving.TARGET:
             moved = target_shown(kept["target"], like, units, before=target)
             told = ", ".join(text for _, text in moved)
@@ -217,9 +215,7 @@ def _worth_sentence(
     )
 
 
-def _reasons(
-    result: Mapping[str, Any], by_pk: Mapping[int, PreparedFrame], units: Units
-) -> list[str]:
+def _reasons(result: Mapping[str, Any], by_pk: Mapping[int, PreparedFrame], units: Units) -> list[str]:
     """Which frame is beyond the target, in which spec."""
     found = []
     for kept in result["frames"]:

@@ -59,9 +59,7 @@ def _lightest_target(
 
 
 @lru_cache(maxsize=64)
-def _ready(
-    user_pk: int, set_pk: int, _version: int, _frames: tuple[Any, ...]
-) -> list[tuple[int, Prospect]]:
+def _ready(user_pk: int, set_pk: int, _version: int, _frames: tuple[Any, ...]) -> list[tuple[int, Prospect]]:
     """The frames made ready; the version and when its frames changed are the state that this was made for."""
     user = User.objects.get(pk=user_pk)
     of: FrameSet = sets_in_full(user).get(pk=set_pk)

@@ -28,10 +28,9 @@ def export_set(shown: Shown) -> models.MatchRequest:
     planned = works(of, frames, shown.shelf)
     asked = of.target.tolerances
     tolerances = {
-        spec.key: asked.get(spec.key)
-        if all(spec.key in each.values for each in frames) else None
+        spec.key: asked.get(spec.key) if all(spec.key in each.values for each in frames) else None
         for spec in AIMED
-    }  # fmt: skip
+    }
     return models.MatchRequest(
         format="kentrobar/1",
         frames=[_frame(each, work, of) for each, work in zip(frames, planned, strict=True)],
@@ -53,9 +52,7 @@ def _frame(each: PreparedFrame, work: SetWork, of: FrameSet) -> models.FrameToMa
         outline=convert.outline_document(frame.dimensions),
         measured=convert.measured_block(each.measured, of.target.setup),
         sites=[
-            convert.site_document(site)
-            for site in sites.values()
-            if isinstance(site, PointSlot | RimSlot)
+            convert.site_document(site) for site in sites.values() if isinstance(site, PointSlot | RimSlot)
         ],
     )
 

@@ -17,14 +17,7 @@ from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
 from kentrobar.core.weight.materials import Form
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import (
-    BalanceField,
-    QuantityField,
-    Typed,
-    offer,
-    spec_field,
-    style_fields,
-)
+from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, spec_field, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.presenting import places_of
@@ -50,8 +43,9 @@ class SetForm(forms.Form):
     step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
     layers = forms.TypedChoiceField(
         choices=[(1, "one layer"), (2, "up to two layers"), (3, "up to three layers")],
-        coerce=int, label="Tape in",
-    )  # fmt: skip
+        coerce=int,
+        label="Tape in",
+    )
 
     places = forms.MultipleChoiceField(
         required=False, widget=forms.CheckboxSelectMultiple, label="Places that may be used"
@@ -62,9 +56,15 @@ class SetForm(forms.Form):
     )
 
     def __init__(
-        self, data: Sent, *, of: FrameSet, frames: list[Frame], others: list[FrameSet], shelf: Shelf,
+        self,
+        data: Sent,
+        *,
+        of: FrameSet,
+        frames: list[Frame],
+        others: list[FrameSet],
+        shelf: Shelf,
         units: Units,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(data)
         self.of, self.frames, self.units = of, frames, units
         for spec in AIMED:
@@ -82,11 +82,7 @@ class SetForm(forms.Form):
         for name, form in (("tape", Form.TAPE), ("putty", Form.PUTTY)):
             usual = shelf.usual(form)
             first = (_ANY, f"the usual: {usual.name}" if usual else "the usual")
-            offer(
-                self,
-                name,
-                [first, *((str(s.key), s.name) for s in shelf.offered if s.form is form)],
-            )
+            offer(self, name, [first, *((str(s.key), s.name) for s in shelf.offered if s.form is form)])
         self.initial = self._asked()
         style_fields(self)
 
@@ -95,24 +91,28 @@ class SetForm(forms.Form):
     def _asked(self) -> dict[str, Any]:
         of, target, units = self.of, self.of.target, self.units
         found: dict[str, Any] = {
-            "base": of.version, "kind": of.kind, "alike": target.alike.value, "build": target.setup,
-            "favourite": str(of.favourite_id or ""), "other": str(of.other_id or ""),
+            "base": of.version,
+            "kind": of.kind,
+            "alike": target.alike.value,
+            "build": target.setup,
+            "favourite": str(of.favourite_id or ""),
+            "other": str(of.other_id or ""),
             "axis": tuple(units.axis_text(target.axis_cm).split(" ", 1)),
-            "ceiling": ("", units.mass), "chance": f"{100 * target.chance:g}",
-            "order_of_work": of.order_of_work, "layers": of.layers, "places": of.places,
-            "tape": str(of.tape_id or _ANY), "putty": str(of.putty_id or _ANY),
+            "ceiling": ("", units.mass),
+            "chance": f"{100 * target.chance:g}",
+            "order_of_work": of.order_of_work,
+            "layers": of.layers,
+            "places": of.places,
+            "tape": str(of.tape_id or _ANY),
+            "putty": str(of.putty_id or _ANY),
             "step": self._shown("step", LENGTH.from_base(of.step_cm, units.length), units.length),
-        }  # fmt: skip
+        }
         if target.ceiling_g < math.inf:
             shown = MASS.from_base(target.ceiling_g, units.mass)
             found["ceiling"] = self._shown("ceiling", shown, units.mass)
         for spec in AIMED:
-            found[f"target_{spec.field}"] = self._spec_shown(
-                spec, "target", target.centres.get(spec.key)
-            )
-            found[f"within_{spec.field}"] = self._spec_shown(
-                spec, "within", target.tolerances.get(spec.key)
-            )
+            found[f"target_{spec.field}"] = self._spec_shown(spec, "target", target.centres.get(spec.key))
+            found[f"within_{spec.field}"] = self._spec_shown(spec, "within", target.tolerances.get(spec.key))
         return found
 
     def _spec_shown(self, spec: AimedSpec, part: str, value: float | None) -> tuple[str, str]:
@@ -145,9 +145,7 @@ class SetForm(forms.Form):
             return cleaned
         within = [spec.field for spec in AIMED if cleaned[f"within_{spec.field}"]]
         if not within:
-            self.add_error(
-                "within_mass", "Say within what for one spec at least: nothing else is alike."
-            )
+            self.add_error("within_mass", "Say within what for one spec at least: nothing else is alike.")
         if RECOIL_WEIGHT.field in within and BALANCE.field not in within:
             self.add_error(
                 f"within_{BALANCE.field}",
@@ -156,9 +154,7 @@ class SetForm(forms.Form):
         if cleaned["kind"] == Kind.WRITTEN:
             for field in within:
                 if not cleaned[f"target_{field}"]:
-                    self.add_error(
-                        f"target_{field}", "Type the target, or leave its “within” empty too."
-                    )
+                    self.add_error(f"target_{field}", "Type the target, or leave its “within” empty too.")
         if cleaned["kind"] == Kind.OTHER and not cleaned["other"]:
             self.add_error("other", "Choose the set that these are to play like.")
         return cleaned
@@ -168,13 +164,18 @@ class SetForm(forms.Form):
         cleaned, of = self.cleaned_data, self.of
         typed = {name: t.record() for name, t in cleaned.items() if isinstance(t, Typed)}
         return {
-            "kind": cleaned["kind"], "target": self._target(),
+            "kind": cleaned["kind"],
+            "target": self._target(),
             "favourite_id": int(cleaned["favourite"] or 0) or None,
             "other_id": int(cleaned["other"] or 0) or None,
-            "tape_id": _key(cleaned["tape"]), "putty_id": _key(cleaned["putty"]),
-            "step_cm": self._kept("step", of.step_cm), "layers": cleaned["layers"],
-            "places": cleaned["places"], "order_of_work": cleaned["order_of_work"], "typed": typed,
-        }  # fmt: skip
+            "tape_id": _key(cleaned["tape"]),
+            "putty_id": _key(cleaned["putty"]),
+            "step_cm": self._kept("step", of.step_cm),
+            "layers": cleaned["layers"],
+            "places": cleaned["places"],
+            "order_of_work": cleaned["order_of_work"],
+            "typed": typed,
+        }
 
     def _target(self) -> Target:
         """What was asked: about the centres of a written target, else free."""
@@ -184,16 +185,15 @@ class SetForm(forms.Form):
             self._typed("target", before.centres) if cleaned["kind"] == Kind.WRITTEN else {},
             self._typed("within", before.tolerances),
             self._kept("axis", before.axis_cm) or before.axis_cm,
-            alike=Alike(cleaned["alike"]), setup=cleaned["build"], chance=cleaned["chance"] / 100,
+            alike=Alike(cleaned["alike"]),
+            setup=cleaned["build"],
+            chance=cleaned["chance"] / 100,
             ceiling_g=math.inf if ceiling_g is None else ceiling_g,
-        )  # fmt: skip
+        )
 
     def _typed(self, part: str, before: Values) -> dict[str, float]:
         """The targets or the tolerances that were typed, by the keys of their specs."""
-        found = {
-            spec.key: self._kept(f"{part}_{spec.field}", before.get(spec.key), spec)
-            for spec in AIMED
-        }
+        found = {spec.key: self._kept(f"{part}_{spec.field}", before.get(spec.key), spec) for spec in AIMED}
         return {key: value for key, value in found.items() if value is not None}
 
     def _kept(self, name: str, stored: float | None, spec: AimedSpec | None = None) -> float | None:
@@ -216,17 +216,7 @@ class SetForm(forms.Form):
         return [(s, self[f"target_{s.field}"], self[f"within_{s.field}"]) for s in AIMED]
 
     def means_rows(self) -> list[BoundField]:
-        names = (
-            "order_of_work",
-            "tape",
-            "layers",
-            "putty",
-            "step",
-            "ceiling",
-            "build",
-            "axis",
-            "chance",
-        )
+        names = ("order_of_work", "tape", "layers", "putty", "step", "ceiling", "build", "axis", "chance")
         return [self[name] for name in names]
 
 
@@ -234,9 +224,10 @@ class MemberPositionsForm(forms.Form):
     """Where weight may lie on one frame of a set."""
 
     places = forms.MultipleChoiceField(
-        required=False, widget=forms.CheckboxSelectMultiple,
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
         label="Places that may be used; none ticked: those of the set",
-    )  # fmt: skip
+    )
 
     def __init__(self, data: Sent, *, frame: Frame, ticked: Sequence[str]) -> None:
         super().__init__(data, initial={"places": ticked})

@@ -46,9 +46,7 @@ class FrameSet(Archivable, ChangeCounting):
     favourite = models.ForeignKey(
         "frames.Frame", null=True, blank=True, on_delete=models.PROTECT, related_name="+"
     )
-    other = models.ForeignKey(
-        "self", null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
-    )
+    other = models.ForeignKey("self", null=True, blank=True, on_delete=models.SET_NULL, related_name="+")
     target = TargetField()
     tape = models.ForeignKey(
         "materials.Material", null=True, blank=True, on_delete=models.SET_NULL, related_name="+"
@@ -94,9 +92,7 @@ class SetMember(models.Model):
 
     class Meta:
         ordering = ["pk"]
-        constraints = [
-            models.UniqueConstraint(fields=["set", "frame"], name="frame_once_a_set"),
-        ]
+        constraints = [models.UniqueConstraint(fields=["set", "frame"], name="frame_once_a_set")]
 
     def __str__(self) -> str:
         return f"{self.frame_id} in {self.set_id}"

@@ -17,10 +17,7 @@ from kentrobar.web.shops.models import User
 def set_of_plan(plan: Plan) -> list[PlanNote]:
     """The sets that a plan was laid for."""
     sets = FrameSet.objects.filter(layings__plans=plan).distinct()
-    return [
-        PlanNote(f"of the set “{each.name}”", reverse("matching:set", args=[each.pk]))
-        for each in sets
-    ]
+    return [PlanNote(f"of the set “{each.name}”", reverse("matching:set", args=[each.pk])) for each in sets]
 
 
 def sets_panel(frame: Frame, _user: User) -> dict[str, Any]:

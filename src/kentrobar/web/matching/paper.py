@@ -34,16 +34,22 @@ def sheet_context(shown: Shown, paper: str) -> dict[str, Any]:
     laid = [(str(i), laid_plan(plan)) for i, plan in enumerate(plans, 1)]
     frames = {each.frame.pk: each for each in shown.frames}
     return {
-        "set": of, "laying": laying, "way": WAYS[SetWay(laying.way)].title, "paper": paper,
-        "made_by": user, "units": user.units, "specs": presenting.set_specs(of, user.units),
+        "set": of,
+        "laying": laying,
+        "way": WAYS[SetWay(laying.way)].title,
+        "paper": paper,
+        "made_by": user,
+        "units": user.units,
+        "specs": presenting.set_specs(of, user.units),
         "target": presenting.target_shown(
             laying.target.centres, plans[0].frame, user.units, laying.target.tolerances
         ),
         "rows": [
             presenting.before_and_after(of, frames[plan.frame_id], each.pieces, user.units)
             | {"number": number}
-            for (number, each), plan in zip(laid, plans, strict=True) if plan.frame_id in frames
+            for (number, each), plan in zip(laid, plans, strict=True)
+            if plan.frame_id in frames
         ],
         "cut_groups": [group_shown(group) for group in cut_groups_of_set(laid, shown.shelf)],
         "sheets": sheets,
-    }  # fmt: skip
+    }

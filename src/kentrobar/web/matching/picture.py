@@ -115,9 +115,12 @@ class SetPicture:
 
 
 def pictures(
-    frames: Sequence[PreparedFrame], target: Mapping[str, float], reach: Mapping[str, float],
-    units: Units, length_cm: float,
-) -> list[SetPicture]:  # fmt: skip
+    frames: Sequence[PreparedFrame],
+    target: Mapping[str, float],
+    reach: Mapping[str, float],
+    units: Units,
+    length_cm: float,
+) -> list[SetPicture]:
     """Balance against swing weight, and static weight against twist weight where both are known of some.
 
     Recoil weight stands in the place of swing weight where it is that which is to be alike.
@@ -136,29 +139,43 @@ def pictures(
 
 
 def _picture(
-    frames: Sequence[PreparedFrame], pair: tuple[ShownSpec, ShownSpec], target: Mapping[str, float],
-    reach: Mapping[str, float], length_cm: float,
-) -> SetPicture:  # fmt: skip
+    frames: Sequence[PreparedFrame],
+    pair: tuple[ShownSpec, ShownSpec],
+    target: Mapping[str, float],
+    reach: Mapping[str, float],
+    length_cm: float,
+) -> SetPicture:
     across, up = pair
     x = _scale(across.read_key, frames, target, reach, LEFT, WIDTH - RIGHT)
     y = _scale(up.read_key, frames, target, reach, HEIGHT - BOTTOM, TOP)
     return SetPicture(
-        x, y, across, up, _points(frames, x, y), _box(x, y, target, reach),
-        _ticks(x, across, length_cm), _ticks(y, up, length_cm),
-    )  # fmt: skip
+        x,
+        y,
+        across,
+        up,
+        _points(frames, x, y),
+        _box(x, y, target, reach),
+        _ticks(x, across, length_cm),
+        _ticks(y, up, length_cm),
+    )
 
 
 def _scale(
-    key: str, frames: Sequence[PreparedFrame], target: Mapping[str, float], reach: Mapping[str, float],
-    start: float, end: float,
-) -> Scale:  # fmt: skip
+    key: str,
+    frames: Sequence[PreparedFrame],
+    target: Mapping[str, float],
+    reach: Mapping[str, float],
+    start: float,
+    end: float,
+) -> Scale:
     give = reach.get(key, 0.0)
     values = [each.values[key] for each in frames]
     if key in target:
         values += [target[key] - give, target[key] + give]
     low, high = min(values), max(values)
-    span = max((high - low) * (1 + 2 * _MARGIN), 2 * _LEAST_TOLERANCES * give,
-               2 * AIMED_BY_KEY[key].tolerance)  # fmt: skip
+    span = max(
+        (high - low) * (1 + 2 * _MARGIN), 2 * _LEAST_TOLERANCES * give, 2 * AIMED_BY_KEY[key].tolerance
+    )
     middle = (low + high) / 2
     return Scale(key, middle - span / 2, middle + span / 2, start, end)
 
@@ -188,9 +205,7 @@ def _labelled(points: Iterable[FramePoint]) -> Iterator[FramePoint]:
         yield replace(point, label=PointLabel(beside, round(at, 1), "start" if is_right else "end"))
 
 
-def _box(
-    x: Scale, y: Scale, target: Mapping[str, float], reach: Mapping[str, float]
-) -> TargetBox | None:
+def _box(x: Scale, y: Scale, target: Mapping[str, float], reach: Mapping[str, float]) -> TargetBox | None:
     if x.key not in target or y.key not in target:
         return None
     wide = abs(x.per_unit) * reach.get(x.key, 0.0)
@@ -222,6 +237,4 @@ def _round_between(low: float, high: float) -> list[tuple[float, str]]:
     step *= next(f for f in (1, 2, 5, 10) if (high - low) / (step * f) <= 6)
     decimals = max(0, -math.floor(math.log10(step) + 1e-9))
     first = math.ceil(low / step)
-    return [
-        (i * step, written(i * step, decimals)) for i in range(first, math.floor(high / step) + 1)
-    ]
+    return [(i * step, written(i * step, decimals)) for i in range(first, math.floor(high / step) + 1)]

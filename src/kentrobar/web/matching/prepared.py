@@ -61,9 +61,8 @@ class PreparedFrame(NamedTuple):
         """What pieces make of it in the set's build, about the set's axis."""
         outline = self.frame.outline
         return predict(
-            self.measured, pieces, length_cm=outline.length_cm, axis_cm=self.specs.axis_cm,
-            outline=outline,
-        )  # fmt: skip
+            self.measured, pieces, length_cm=outline.length_cm, axis_cm=self.specs.axis_cm, outline=outline
+        )
 
 
 def prepared_frames(of: FrameSet) -> list[PreparedFrame]:
@@ -124,17 +123,13 @@ def _work(of: FrameSet, each: PreparedFrame, shelf: Shelf, options: dict[str, An
     work = Workpiece(baseline, supply, allowed=each.frame.allowed)
     is_kept = of.kind == FrameSet.Kind.FRAME and of.favourite_id == each.frame.pk
     is_kept = is_kept and of.target.alike is Alike.TO_TARGET
-    return SetWork(
-        work, is_kept, frozenset(each.missing), frozenset(each.member.places or of.places)
-    )
+    return SetWork(work, is_kept, frozenset(each.missing), frozenset(each.member.places or of.places))
 
 
 def candidate(each: PreparedFrame) -> Candidate:
     """A frame as far as weight does not change it."""
     frame = each.frame
-    strings = next(
-        (f.label for f in frame.fittings.all() if f.kind == FittingKind.STRINGS and f.is_on), ""
-    )
+    strings = next((f.label for f in frame.fittings.all() if f.kind == FittingKind.STRINGS and f.is_on), "")
     handle = frame.get_handle_build_display()
     return Candidate(
         label=frame.label,

@@ -29,9 +29,8 @@ def set_specs(of: FrameSet, units: Units) -> list[ShownSpec]:
 
 
 def rows(
-    of: FrameSet, frames: Sequence[PreparedFrame], target: Mapping[str, float], units: Units,
-    rule: FeltRule,
-) -> list[dict[str, Any]]:  # fmt: skip
+    of: FrameSet, frames: Sequence[PreparedFrame], target: Mapping[str, float], units: Units, rule: FeltRule
+) -> list[dict[str, Any]]:
     """A row a frame: its specs with ±, each with its gap to the target where there is one."""
     return [_row(of, each, target, units, rule) for each in frames]
 
@@ -49,23 +48,26 @@ def _row(
             cell["percent"] = _percent(each, spec, target[spec.read_key], units)
         cells.append(cell)
     return {
-        "member": each.member, "frame": each.frame, "is_ready": each.is_ready, "cells": cells,
+        "member": each.member,
+        "frame": each.frame,
+        "is_ready": each.is_ready,
+        "cells": cells,
         "notes": list(_notes(of, each)),
         "is_unread": each.is_unread,
-    }  # fmt: skip
+    }
 
 
-def _gap_cell(
-    of: FrameSet, spec: ShownSpec, read: Estimate, wanted: float, rule: FeltRule
-) -> dict[str, Any]:
+def _gap_cell(of: FrameSet, spec: ShownSpec, read: Estimate, wanted: float, rule: FeltRule) -> dict[str, Any]:
     found = gap(spec.read_key, Estimate(wanted), read, rule)
     difference = found.difference
     assert difference  # noqa: S101 - both are known
     tolerance = of.target.tolerances.get(spec.read_key)
     return {
-        "gap": spec.moved(difference.value), "verdict": found.verdict.value, "felt": found.likely_felt,
+        "gap": spec.moved(difference.value),
+        "verdict": found.verdict.value,
+        "felt": found.likely_felt,
         "is_within": tolerance is not None and abs(difference.value) <= tolerance + 1e-9,
-    }  # fmt: skip
+    }
 
 
 def _percent(each: PreparedFrame, spec: ShownSpec, wanted: float, units: Units) -> str:
@@ -86,8 +88,11 @@ def _notes(of: FrameSet, each: PreparedFrame) -> Sequence[str]:
         )
     allowed, chosen = each.frame.allowed, each.member.places
     if chosen or not allowed.is_anywhere:
-        only = [label for key, label in places_of(each.frame)
-                if allowed.lets_use(key) and (not chosen or key in chosen)]  # fmt: skip
+        only = [
+            label
+            for key, label in places_of(each.frame)
+            if allowed.lets_use(key) and (not chosen or key in chosen)
+        ]
         face = "" if allowed.hoop is Hoop.EITHER else f"; strips of the hoop {allowed.hoop}"
         found.append(f"weight only at: {', '.join(only)}{face}")
     if each.missing:
@@ -111,11 +116,14 @@ def spreads(of: FrameSet, frames: Sequence[PreparedFrame], units: Units) -> list
     for spec in set_specs(of, units):
         values = [each.values[spec.read_key] for each in frames if spec.read_key in each.values]
         spread = max(values) - min(values) if values else 0.0
-        found.append({
-            "spec": spec, "text": spec.width(spread) if values else "",
-            "is_asked": spec.read_key in tolerances,
-            "is_within": spread <= tolerances.get(spec.read_key, 0.0) + 1e-9,
-        })  # fmt: skip
+        found.append(
+            {
+                "spec": spec,
+                "text": spec.width(spread) if values else "",
+                "is_asked": spec.read_key in tolerances,
+                "is_within": spread <= tolerances.get(spec.read_key, 0.0) + 1e-9,
+            }
+        )
     return found
 
 
@@ -136,16 +144,17 @@ def alike_sentence(of: FrameSet) -> str:
     if of.target.alike is Alike.TO_EACH_OTHER:
         return "Any two frames of the set then differ by no more than what stands under “within”."
     return (
-        "Each frame then lies no farther from the target than “within”; two of them may differ by twice "
-        "that."
+        "Each frame then lies no farther from the target than “within”; two of them may differ by twice that."
     )
 
 
 def target_shown(
-    target: Mapping[str, float], frame: Frame, units: Units,
+    target: Mapping[str, float],
+    frame: Frame,
+    units: Units,
     tolerances: Mapping[str, float] = MappingProxyType({}),
     before: Mapping[str, float] = MappingProxyType({}),
-) -> list[tuple[str, str]]:  # fmt: skip
+) -> list[tuple[str, str]]:
     """The target spec by spec, with its tolerance and by how much it moved where that is told."""
     found = []
     for spec in shown_specs(units):
@@ -169,8 +178,7 @@ def before_and_after(
         "frame": each.frame,
         "added": units.piece_mass_text(sum(abs(piece.total_mass_g) for piece in pieces)),
         "cells": [
-            (spec.value(getattr(found.before, spec.key)),
-             spec.told(found.after, found.change, in_percent))
+            (spec.value(getattr(found.before, spec.key)), spec.told(found.after, found.change, in_percent))
             for spec in set_specs(of, units)
         ],
-    }  # fmt: skip
+    }

@@ -31,8 +31,6 @@ def sets_in_full(user: User) -> QuerySet[FrameSet]:
         sets_of(user)
         .select_related("favourite", "other", "tape", "putty")
         .prefetch_related(
-            Prefetch("members", members),
-            Prefetch("other__members", members),
-            Prefetch("layings", layings),
+            Prefetch("members", members), Prefetch("other__members", members), Prefetch("layings", layings)
         )
     )

@@ -60,9 +60,14 @@ class SetProblem:
             answer = plan_fewest(self.works, self.target, seconds=LONGEST_S, watch=watch)
         else:
             answer = plan_by(
-                way, self.works, self.target, chance=self.target.chance, seconds=LONGEST_S,
-                watch=watch, polish_s=POLISH_S if way is SetWay.LEAST else 0.0,
-            )  # fmt: skip
+                way,
+                self.works,
+                self.target,
+                chance=self.target.chance,
+                seconds=LONGEST_S,
+                watch=watch,
+                polish_s=POLISH_S if way is SetWay.LEAST else 0.0,
+            )
         kept = _kept(answer, self.frames)
         if way is SetWay.LEAST and answer.plan.status is Status.INFEASIBLE:
             found = concessions(self.works, self.target, LONGEST_S)
@@ -111,20 +116,24 @@ def _kept(answer: WayResult, frames: Sequence[PreparedFrame]) -> dict[str, Any]:
         "bound_g": plan.bound_g,
         "chance": plan.chance,
         "obstacle": None if answer.obstacle is None else list(answer.obstacle),
-        "worth": None if answer.worth is None else [
-            frames[answer.worth.frame].frame.pk, answer.worth.name, answer.worth.chance,
-        ],
+        "worth": None
+        if answer.worth is None
+        else [frames[answer.worth.frame].frame.pk, answer.worth.name, answer.worth.chance],
         "frames": [
             {
                 "frame": each.frame.pk,
                 "added_g": laid.found.added_g,
                 "chance": laid.chance,
                 "pieces": stored_pieces(numbered(laid.pieces)),
-                "reason": None if laid.found.reason is None else [
-                    list(laid.found.reason.names), laid.found.reason.now, laid.found.reason.low,
+                "reason": None
+                if laid.found.reason is None
+                else [
+                    list(laid.found.reason.names),
+                    laid.found.reason.now,
+                    laid.found.reason.low,
                     laid.found.reason.high,
                 ],
             }
             for each, laid in zip(frames, plan.frames, strict=True)
         ],
-    }  # fmt: skip
+    }

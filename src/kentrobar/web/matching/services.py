@@ -41,22 +41,23 @@ def create_set(frames: Sequence[Frame], by: User, name: str = "") -> FrameSet:
     read = [frame.specs.build for frame in frames if frame.specs]
     builds = [b for b in read if b in FrameSet.BuildChoice.values]
     made = FrameSet.objects.create(
-        shop=by.own_shop, name=(name or _name_for(frames))[:80],
+        shop=by.own_shop,
+        name=(name or _name_for(frames))[:80],
         target=Target.about(
-            {}, PRESETS[USUAL_PRESET].tolerances, first.measured.axis_cm,
+            {},
+            PRESETS[USUAL_PRESET].tolerances,
+            first.measured.axis_cm,
             setup=max(set(builds), key=builds.count) if builds else FrameSet.BuildChoice.PLAYING,
         ),
         step_cm=LENGTH.to_base(float(step), unit),
-    )  # fmt: skip
+    )
     SetMember.objects.bulk_create(SetMember(set=made, frame=frame) for frame in frames)
     return made
 
 
 def _require_count(count: int) -> None:
     if count < 2:
-        raise KentrobarError(
-            "Mark two frames at least, then choose “Make alike”.", code="too_few_frames"
-        )
+        raise KentrobarError("Mark two frames at least, then choose “Make alike”.", code="too_few_frames")
     if count > MOST_FRAMES:
         raise KentrobarError(f"A set holds at most {MOST_FRAMES} frames.", code="too_many_frames")
 
@@ -144,9 +145,13 @@ def rename(of: FrameSet, name: str) -> None:
 
 @transaction.atomic
 def change_all(
-    frames: Sequence[Frame], *, known: Mapping[str, Any], off: str = "",
-    on: Accessory | None = None, strings: tuple[str, Typed] | None = None,
-) -> None:  # fmt: skip
+    frames: Sequence[Frame],
+    *,
+    known: Mapping[str, Any],
+    off: str = "",
+    on: Accessory | None = None,
+    strings: tuple[str, Typed] | None = None,
+) -> None:
     """Change what is known of all frames of a set, and what is fitted on them: on all, or on none of them."""
     for frame in frames:
         if known:
@@ -161,17 +166,25 @@ def change_all(
 
 @transaction.atomic
 def lay(
-    of: FrameSet, by: User, *, way: str, title: str, target: Mapping[str, float],
+    of: FrameSet,
+    by: User,
+    *,
+    way: str,
+    title: str,
+    target: Mapping[str, float],
     pieces: Sequence[tuple[Frame, tuple[PlanPiece, ...]]],
-) -> SetLaying:  # fmt: skip
+) -> SetLaying:
     """Lay a plan on the board of every frame of a set; a frame that needs nothing gets an empty one."""
     plans = [
         create_plan(
-            frame, by, name=f"{of.name[:40]}: {title} for {frame.label}"[:80], axis_cm=of.target.axis_cm,
+            frame,
+            by,
+            name=f"{of.name[:40]}: {title} for {frame.label}"[:80],
+            axis_cm=of.target.axis_cm,
             pieces=laid,
         )
         for frame, laid in pieces
-    ]  # fmt: skip
+    ]
     for plan in plans:
         set_order_of_work(plan, OrderOfWork(of.order_of_work))
     made = SetLaying.objects.create(set=of, way=way, target=of.target.placed(target), made_by=by)

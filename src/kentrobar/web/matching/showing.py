@@ -74,23 +74,29 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
     found = cards.answered(waiting, of, shown.ready, shown.shelf, user.units)
     first, laying = shown.frames[0].frame, next(iter(of.layings.all()), None)
     return {
-        "set": of, "form": form, "units": user.units, "problem": problem,
+        "set": of,
+        "form": form,
+        "units": user.units,
+        "problem": problem,
         "specs": presenting.set_specs(of, user.units),
         "rows": presenting.rows(of, shown.frames, target, user.units, rule),
         "spreads": presenting.spreads(of, shown.ready, user.units),
         "differences": presenting.differing(shown.frames, user.units),
         "has_target": bool(target),
         "pictures": picture.pictures(shown.frames, start, reach, user.units, first.length_cm),
-        "start": start, "presets": presenting.presets(),
+        "start": start,
+        "presets": presenting.presets(),
         "alike_sentence": presenting.alike_sentence(of),
         **list_context(searches, in_order(found)),
         "further_ways": [
             (way.value, told.title, told.reason) for way, told in WAYS.items() if way.value not in asked
         ],
-        "plans": services.plans_laid(of), "laying": laying,
+        "plans": services.plans_laid(of),
+        "laying": laying,
         "laid_target": presenting.target_shown(laying.target.centres, first, user.units) if laying else [],
-        "addable": frames_in_use(user).filter(sport=first.sport, specs__isnull=False)
+        "addable": frames_in_use(user)
+        .filter(sport=first.sport, specs__isnull=False)
         .exclude(pk__in=[each.frame.pk for each in shown.frames])
         .values_list("pk", "label", "client__name")[:MOST_ADDABLE],
         "is_ready": len(shown.ready) > 1 and not problem,
-    }  # fmt: skip
+    }

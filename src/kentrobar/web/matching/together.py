@@ -43,14 +43,8 @@ class TogetherForm(forms.Form):
         offer(self, "handle_build", [_AS_IS, *Frame.HandleChoice.choices])
         offer(self, "post_hold", [_AS_IS, *Frame.PostChoice.choices])
         kinds = {f.kind for frame in frames for f in frame.fittings.all() if f.is_on}
-        offer(
-            self, "off", [("", "nothing"), *((k, v) for k, v in FittingKinds.choices if k in kinds)]
-        )
-        offer(
-            self,
-            "on",
-            [("", "nothing"), *((pk, each.name) for pk, each in self.accessories.items())],
-        )
+        offer(self, "off", [("", "nothing"), *((k, v) for k, v in FittingKinds.choices if k in kinds)])
+        offer(self, "on", [("", "nothing"), *((pk, each.name) for pk, each in self.accessories.items())])
         self.initial = {"gauge": ("1.25", "mm")}
         if not is_racket:
             for name in ("post_hold", "bumper_reach", "string_material", "gauge"):
@@ -68,15 +62,7 @@ class TogetherForm(forms.Form):
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data
-        asked = (
-            "handle_build",
-            "post_hold",
-            "blocked",
-            "bumper_reach",
-            "off",
-            "on",
-            "string_material",
-        )
+        asked = ("handle_build", "post_hold", "blocked", "bumper_reach", "off", "on", "string_material")
         if not self.errors and not any(cleaned.get(name) for name in asked):
             raise forms.ValidationError("Choose what is to be changed on all frames.", "nothing")
         return cleaned

@@ -146,9 +146,12 @@ def together(request: SignedIn, pk: int) -> HttpResponse:
     form = TogetherForm(request.POST or None, frames=frames, shelf=shelf)
     if request.method == "POST" and form.is_valid():
         services.change_all(
-            frames, known=form.known(), off=form.cleaned_data["off"], on=form.accessory,
+            frames,
+            known=form.known(),
+            off=form.cleaned_data["off"],
+            on=form.accessory,
             strings=form.strings(),
-        )  # fmt: skip
+        )
         messages.success(request, f"Changed on all {len(frames)} frames; the specs here follow.")
         return redirect("matching:set", pk=pk)
     return page(request, "matching/together.html", {"set": shown.of, "form": form})
@@ -220,16 +223,17 @@ def lay(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
     shown = _shown(request, pk)
     found = next((each for each in shown.searches() if each.pk == search_pk), None)
     if found is None or not found.result:
-        messages.error(
-            request, "The set was changed or read again since this was worked out; search again."
-        )
+        messages.error(request, "The set was changed or read again since this was worked out; search again.")
         return redirect("matching:set", pk=pk)
     by_pk = {each.frame.pk: each.frame for each in shown.ready}
     laid = services.lay(
-        shown.of, request.user, way=found.part, title=WAYS[SetWay(found.part)].title,
+        shown.of,
+        request.user,
+        way=found.part,
+        title=WAYS[SetWay(found.part)].title,
         target=found.result["target"],
         pieces=[(by_pk[f["frame"]], read_pieces(f["pieces"])) for f in found.result["frames"]],
-    )  # fmt: skip
+    )
     messages.success(
         request, f"{laid.plans.count()} plans are laid; print the set sheet, or open each board."
     )
@@ -283,7 +287,10 @@ def set_form(request: SignedIn, shown: Shown) -> SetForm:
     """The form of what is asked of a set, as sent or as it stands."""
     others = list(sets_of(request.user).exclude(pk=shown.of.pk).filter(IN_USE)[:100])
     return SetForm(
-        request.POST if request.method == "POST" else None, of=shown.of,
-        frames=[each.frame for each in shown.frames], others=others, shelf=shown.shelf,
+        request.POST if request.method == "POST" else None,
+        of=shown.of,
+        frames=[each.frame for each in shown.frames],
+        others=others,
+        shelf=shown.shelf,
         units=request.user.units,
-    )  # fmt: skip
+    )

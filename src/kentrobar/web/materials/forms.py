@@ -69,14 +69,7 @@ class MaterialForm(forms.Form):
     undo = forms.ChoiceField(choices=Material.UndoChoice, label="Taking off")
     note = forms.CharField(max_length=200, required=False, label="What to mind, in your words")
 
-    def __init__(
-        self,
-        data: Sent,
-        *,
-        shop: Shop,
-        kind: MaterialKind,
-        material: Material | None = None,
-    ):
+    def __init__(self, data: Sent, *, shop: Shop, kind: MaterialKind, material: Material | None = None):
         super().__init__(data)
         self.shop, self.kind, self.material = shop, kind, material
         facts = KINDS[kind]
@@ -88,9 +81,9 @@ class MaterialForm(forms.Form):
             del self.fields["width"]
         if facts.form not in (Form.TAPE, Form.SLEEVE):
             del self.fields["thickness"]
-        self.initial = self._known() if material else {
-            "hardness": facts.hardness.value, "undo": facts.undo.value,
-        }  # fmt: skip
+        self.initial = (
+            self._known() if material else {"hardness": facts.hardness.value, "undo": facts.undo.value}
+        )
         self.fields["note"].widget.attrs["placeholder"] = facts.caution
         self.order_fields(
             ["name", "weight", "width", "thickness", "sold", "price", "hardness", "undo", "note"]
@@ -107,12 +100,16 @@ class MaterialForm(forms.Form):
         if m.typed_density:
             shown = (m.typed_density["text"], m.typed_density["unit"])
         return {
-            "name": m.name, "price": m.price, "hardness": m.hardness, "undo": m.undo, "note": m.note,
+            "name": m.name,
+            "price": m.price,
+            "hardness": m.hardness,
+            "undo": m.undo,
+            "note": m.note,
             "weight": (*shown, f"{spread:.2g}" if spread else ""),
             "width": m.width_mm and (f"{m.width_mm:g}", "mm"),
             "thickness": m.thickness_mm and (f"{m.thickness_mm:g}", "mm"),
             "sold": m.sold_amount and (f"{m.sold_amount:g}", m.unit),
-        }  # fmt: skip
+        }
 
     def clean_name(self) -> str:
         name = " ".join(self.cleaned_data["name"].split())
@@ -162,8 +159,7 @@ class CutsForm(forms.Form):
             )
         except (KentrobarError, ValueError):
             raise forms.ValidationError(
-                f"“{line.strip()[:40]}” is no length with a weight; write it as {self.example}.",
-                "no_cut",
+                f"“{line.strip()[:40]}” is no length with a weight; write it as {self.example}.", "no_cut"
             ) from None
 
 
@@ -203,9 +199,7 @@ class StockForm(forms.Form):
     def clean_amount(self) -> Typed:
         typed: Typed = self.cleaned_data["amount"]
         if typed and typed.base < 0:
-            raise forms.ValidationError(
-                "An amount is 0 or more; choose “used” to take some.", "negative"
-            )
+            raise forms.ValidationError("An amount is 0 or more; choose “used” to take some.", "negative")
         return typed
 
 
@@ -233,11 +227,7 @@ class WeighingField(forms.CharField):
 class WeighForm(forms.Form):
     """The shop's own weighings of one kind of fitting, and how thick it is round the handle."""
 
-    weighings = WeighingField(
-        max_length=200,
-        label="Weighings",
-        required=False,
-    )
+    weighings = WeighingField(max_length=200, label="Weighings", required=False)
     thickness = forms.CharField(max_length=20, required=False, label="Thickness")
 
     def __init__(self, accessory: Accessory, units: Units, data: Sent = None) -> None:

@@ -56,9 +56,7 @@ class Material(Archivable):
     hardness = models.CharField(max_length=5, choices=HardnessChoice)
     undo = models.CharField("taking off", max_length=7, choices=UndoChoice)
     sold_amount = models.FloatField("amount in one package", null=True, blank=True)
-    price = models.DecimalField(
-        "price of one package", max_digits=9, decimal_places=2, null=True, blank=True
-    )
+    price = models.DecimalField("price of one package", max_digits=9, decimal_places=2, null=True, blank=True)
     left_amount = models.FloatField("amount left", null=True, blank=True)
     thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
     note = models.CharField("what to mind", max_length=200, blank=True)
@@ -171,8 +169,7 @@ class StockChange(WrittenOnce):
 
 
 FittingKinds = models.TextChoices(  # type: ignore[call-overload]
-    "FittingKinds",
-    {kind.name: (kind.value, usual.label) for kind, usual in USUAL_FITTINGS.items()},
+    "FittingKinds", {kind.name: (kind.value, usual.label) for kind, usual in USUAL_FITTINGS.items()}
 )
 
 
@@ -209,6 +206,9 @@ class Accessory(Archivable):
     def fitting(self) -> Fitting:
         """What the shop knows of one of it, by its own key."""
         return Fitting(
-            key=self.pk, kind=FittingKind(self.kind), label=self.name,
-            mass_g=Estimate(self.mass_g, self.mass_u_g), thickness_mm=thickness(self.thickness_mm),
-        )  # fmt: skip
+            key=self.pk,
+            kind=FittingKind(self.kind),
+            label=self.name,
+            mass_g=Estimate(self.mass_g, self.mass_u_g),
+            thickness_mm=thickness(self.thickness_mm),
+        )

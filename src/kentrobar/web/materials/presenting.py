@@ -14,8 +14,7 @@ def weight_text(material: Material, units: Units) -> str:
         case Form.TAPE:
             unit = units.line_density
             value, u = (
-                LINE_DENSITY.from_base(each, unit)
-                for each in (material.density.value, material.density.u)
+                LINE_DENSITY.from_base(each, unit) for each in (material.density.value, material.density.u)
             )
             return f"{value:.3g} ±{u:.2g} {unit}"
         case Form.PUTTY:

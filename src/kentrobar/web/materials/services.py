@@ -10,14 +10,7 @@ from simple_history.utils import bulk_create_with_history
 
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind, weighed
-from kentrobar.core.weight.materials import (
-    KINDS,
-    STARTING_SHELF,
-    Cut,
-    Form,
-    MaterialKind,
-    density_of_cuts,
-)
+from kentrobar.core.weight.materials import KINDS, STARTING_SHELF, Cut, Form, MaterialKind, density_of_cuts
 from kentrobar.core.weight.pieces import DENSITY_U_RELATIVE, WEIGHED_U_G
 from kentrobar.web.kit.quantities import Typed
 from kentrobar.web.kit.records import locked, write
@@ -29,17 +22,22 @@ from kentrobar.web.shops.models import Shop, User
 def stock_starting_materials(shop: Shop) -> None:
     """Put the starting materials on a new shop's shelf."""
     shelf = [
-        _material(shop, starting.kind, starting.name, starting.weight, order=order,
-                  width_mm=starting.width_mm, sold_amount=starting.sold)
+        _material(
+            shop,
+            starting.kind,
+            starting.name,
+            starting.weight,
+            order=order,
+            width_mm=starting.width_mm,
+            sold_amount=starting.sold,
+        )
         for order, starting in enumerate(STARTING_SHELF)
-    ]  # fmt: skip
+    ]
     bulk_create_with_history(shelf, Material)
     stock_starting_accessories(shop)
 
 
-def add_material(
-    shop: Shop, kind: MaterialKind, name: str, weight: float, **about: Any
-) -> Material:
+def add_material(shop: Shop, kind: MaterialKind, name: str, weight: float, **about: Any) -> Material:
     """Another material; ``weight`` is per length, per volume or of one, by the kind's form."""
     material = _material(shop, kind, name, weight, **about)
     material.save()
@@ -49,18 +47,13 @@ def add_material(
 def _material(shop: Shop, kind: MaterialKind, name: str, weight: float, **about: Any) -> Material:
     facts = KINDS[kind]
     values = {"hardness": facts.hardness.value, "undo": facts.undo.value} | about
-    return Material(
-        shop=shop, kind=kind.value, name=name, **_weight_columns(facts.form, weight), **values
-    )
+    return Material(shop=shop, kind=kind.value, name=name, **_weight_columns(facts.form, weight), **values)
 
 
 def _weight_columns(form: Form, weight: float, u: float | None = None) -> dict[str, float]:
     match form:
         case Form.TAPE:
-            return {
-                "g_per_cm": weight,
-                "g_per_cm_u": DENSITY_U_RELATIVE * weight if u is None else u,
-            }
+            return {"g_per_cm": weight, "g_per_cm_u": DENSITY_U_RELATIVE * weight if u is None else u}
         case Form.PUTTY:
             return {"density_g_cm3": weight}
         case _:
@@ -71,11 +64,7 @@ def stock_starting_accessories(shop: Shop) -> None:
     """Put strings, grips, caps and tapes at their usual weights on a shop's shelf."""
     Accessory.objects.bulk_create(
         Accessory(
-            shop=shop,
-            kind=kind.value,
-            name=usual.label.capitalize(),
-            mass_g=usual.mass_g,
-            mass_u_g=usual.u_g,
+            shop=shop, kind=kind.value, name=usual.label.capitalize(), mass_g=usual.mass_g, mass_u_g=usual.u_g
         )
         for kind, usual in USUAL_FITTINGS.items()
         if kind is not FittingKind.EARLIER
@@ -88,13 +77,12 @@ def set_thickness(accessory: Accessory, thickness_mm: float | None) -> None:
 
 
 @transaction.atomic
-def weigh_accessory(
-    accessory: Accessory, texts: Sequence[str], weighings_g: list[float]
-) -> Accessory:
+def weigh_accessory(accessory: Accessory, texts: Sequence[str], weighings_g: list[float]) -> Accessory:
     """Take the shop's own weighings of one kind of fitting; they replace the usual weight."""
     mass = weighed(weighings_g)
-    write(accessory, mass_g=mass.value, mass_u_g=mass.u, weighings_g=weighings_g,
-          typed={"texts": list(texts)})  # fmt: skip
+    write(
+        accessory, mass_g=mass.value, mass_u_g=mass.u, weighings_g=weighings_g, typed={"texts": list(texts)}
+    )
     _weigh_its_material(accessory)
     return accessory
 
@@ -102,18 +90,16 @@ def weigh_accessory(
 def _weigh_its_material(accessory: Accessory) -> None:
     """A grip or dampener stands on both shelves: one that was never weighed there follows."""
     kinds = [kind for kind, facts in KINDS.items() if facts.fitting == accessory.kind]
-    single = Material.objects.filter(
-        shop=accessory.shop_id, kind__in=kinds, typed_density={}
-    ).exclude(kind__in=kinds_of(Form.TAPE))
+    single = Material.objects.filter(shop=accessory.shop_id, kind__in=kinds, typed_density={}).exclude(
+        kind__in=kinds_of(Form.TAPE)
+    )
     single.update(each_g=accessory.mass_g, each_u_g=accessory.mass_u_g)
 
 
 def add_accessory(shop: Shop, kind: str, name: str) -> Accessory:
     """Another sort of a kind of fitting, at the kind's usual weight until it is weighed."""
     usual = USUAL_FITTINGS[FittingKind(kind)]
-    return Accessory.objects.create(
-        shop=shop, kind=kind, name=name, mass_g=usual.mass_g, mass_u_g=usual.u_g
-    )
+    return Accessory.objects.create(shop=shop, kind=kind, name=name, mass_g=usual.mass_g, mass_u_g=usual.u_g)
 
 
 def change_about(material: Material, about: dict[str, Any]) -> None:
@@ -139,9 +125,7 @@ def weigh_cuts(material: Material, cuts: Sequence[Cut]) -> None:
 
 
 @transaction.atomic
-def change_stock(
-    material: Material, why: str, amount: float, by: User | None, note: str = ""
-) -> StockChange:
+def change_stock(material: Material, why: str, amount: float, by: User | None, note: str = "") -> StockChange:
     """Count, buy or use some of a material; ``amount`` is what is left, came or was cut.
 
     Raises:
@@ -164,6 +148,10 @@ def change_stock(
     kept.left_amount = material.left_amount = max(round(after, 3), 0.0)
     kept.save(update_fields=["left_amount"])
     return StockChange.objects.create(
-        material=kept, amount=round(after - left, 3), left_after=kept.left_amount, why=why,
-        note=note[:120], made_by=by,
-    )  # fmt: skip
+        material=kept,
+        amount=round(after - left, 3),
+        left_after=kept.left_amount,
+        why=why,
+        note=note[:120],
+        made_by=by,
+    )

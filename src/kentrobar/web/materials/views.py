@@ -12,13 +12,7 @@ from kentrobar.core.weight.materials import KINDS, Form, MaterialKind
 from kentrobar.web.kit.archive import archive_as_asked, archive_asked, in_use_or_archived
 from kentrobar.web.kit.requests import page
 from kentrobar.web.materials import services
-from kentrobar.web.materials.forms import (
-    CutsForm,
-    MaterialForm,
-    NewAccessoryForm,
-    StockForm,
-    WeighForm,
-)
+from kentrobar.web.materials.forms import CutsForm, MaterialForm, NewAccessoryForm, StockForm, WeighForm
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.materials.presenting import amount_text, weight_text
 from kentrobar.web.materials.queries import accessories_of, materials_of
@@ -82,10 +76,7 @@ def material(request: SignedIn, pk: int) -> HttpResponse:
     """One material: its figures, cuts that were weighed, what is left of it."""
     chosen = _mine(request, pk)
     form = MaterialForm(
-        request.POST or None,
-        shop=request.user.own_shop,
-        kind=MaterialKind(chosen.kind),
-        material=chosen,
+        request.POST or None, shop=request.user.own_shop, kind=MaterialKind(chosen.kind), material=chosen
     )
     if form.is_valid():
         services.change_about(chosen, form.about())
@@ -194,6 +185,7 @@ def _render_fittings(
     rows = [forms.get(accessory.pk) or WeighForm(accessory, units) for accessory in accessories]
     context = {
         "forms": [row for row in rows if not row.accessory.is_archived],
-        "archived": [row.accessory for row in rows if row.accessory.is_archived], "new": new,
-    }  # fmt: skip
+        "archived": [row.accessory for row in rows if row.accessory.is_archived],
+        "new": new,
+    }
     return render(request, "materials/fittings.html", context, status=status)

@@ -53,9 +53,7 @@ def readers_chosen(
         fit = [
             each
             for each in readers_of(spec, instruments)
-            if spec is not SWING_WEIGHT
-            or axis_cm is None
-            or abs(each.axis_cm - axis_cm) < SAME_AXIS_CM
+            if spec is not SWING_WEIGHT or axis_cm is None or abs(each.axis_cm - axis_cm) < SAME_AXIS_CM
         ]
         sent = str((data or {}).get(f"{spec.field}_instrument", ""))
         key = last.get(spec.field) if data is None else read_count(sent)
@@ -101,9 +99,15 @@ class ReadingBoxes:
     """All boxes of a page. ``data`` is what was sent, None where the page is shown first."""
 
     def __init__(
-        self, data: Sent, user: User, *, specs: Sequence[ReadSpec] = READ, axis_cm: float | None = None,
-        is_axis_fixed: bool = False, titles: Mapping[str, str] = MappingProxyType({}),
-    ) -> None:  # fmt: skip
+        self,
+        data: Sent,
+        user: User,
+        *,
+        specs: Sequence[ReadSpec] = READ,
+        axis_cm: float | None = None,
+        is_axis_fixed: bool = False,
+        titles: Mapping[str, str] = MappingProxyType({}),
+    ) -> None:
         self.data, self.units = data or {}, user.units
         self.axis_cm, self.is_axis_fixed = axis_cm, is_axis_fixed
         self.specs, self.titles = specs, titles
@@ -145,7 +149,7 @@ class ReadingBoxes:
             for row in self.rows
             for cell in row.entry.standing
             if cell.value is not None
-        ]  # fmt: skip
+        ]
 
     # -- what was typed ----------------------------------------------------------------
 
@@ -163,9 +167,12 @@ class ReadingBoxes:
         out = {read_count(each) - 1 for each in self.sent_list(f"{name}_out")}
         texts = [self._text(f"{name}_{i}") for i in range(1, MOST_READINGS + 1)]
         return TypedSpec(
-            texts, unit if unit in spec.typed_units else self.units.of(spec),
-            self._text(f"{name}_spread"), self.readers[name].chosen, frozenset(out),
-        )  # fmt: skip
+            texts,
+            unit if unit in spec.typed_units else self.units.of(spec),
+            self._text(f"{name}_spread"),
+            self.readers[name].chosen,
+            frozenset(out),
+        )
 
     def _axis(self, sport: Sport) -> TypedAxis:
         """The swing axis as typed; before that, the chosen machine's, the page's or the usual one."""
@@ -182,9 +189,12 @@ class ReadingBoxes:
     def _row(self, entry: SpecEntry) -> SpecBoxes:
         name = entry.spec.field
         row = SpecBoxes(
-            entry, self.titles.get(name, entry.spec.title), *self.readers[name],
-            self._text(f"{name}_spread"), list(entry.errors),
-        )  # fmt: skip
+            entry,
+            self.titles.get(name, entry.spec.title),
+            *self.readers[name],
+            self._text(f"{name}_spread"),
+            list(entry.errors),
+        )
         if row.has_axis and self.entry.axis_error:
             row.errors.append(f"Swing axis: {self.entry.axis_error}")
         return row

@@ -31,9 +31,7 @@ def expectation(
     return None
 
 
-def _from_earlier(
-    frame: Frame, build: str, wanted: Sequence[Fitting], axis_cm: float
-) -> Reference | None:
+def _from_earlier(frame: Frame, build: str, wanted: Sequence[Fitting], axis_cm: float) -> Reference | None:
     assert frame.specs  # noqa: S101 - asked by the caller
     day = f"{frame.specs.taken_at:%-d %B}"
     source = f"the reading of {day}"
@@ -48,16 +46,13 @@ def _from_earlier(
         str(other.value): expect_earlier(source, specs)
         for other in builds_of(frame)
         if other != build
-        and (specs := _converted(frame, other.value, fittings_in(frame, other), axis_cm))
-        is not None
+        and (specs := _converted(frame, other.value, fittings_in(frame, other), axis_cm)) is not None
         and specs != expected
     }
     return replace(expect_earlier(source, expected), builds=others)
 
 
-def _converted(
-    frame: Frame, build: str, wanted: Sequence[Fitting], axis_cm: float
-) -> MeasuredSpecs | None:
+def _converted(frame: Frame, build: str, wanted: Sequence[Fitting], axis_cm: float) -> MeasuredSpecs | None:
     try:
         return in_build(frame, build, wanted, axis_cm).measured
     except KentrobarError:

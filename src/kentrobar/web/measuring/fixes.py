@@ -35,9 +35,7 @@ def button(sentence: str, fill: Fill) -> FixButton:
     return FixButton(sentence, json.dumps(fill, ensure_ascii=False))
 
 
-def buttons(
-    fixes: Iterable[EntryFix], fill_of: Callable[[EntryFix], Fill]
-) -> list[FixButton]:  # fmt: skip
+def buttons(fixes: Iterable[EntryFix], fill_of: Callable[[EntryFix], Fill]) -> list[FixButton]:
     """The fixes that a page has fields for; ``fill_of`` says which, and is empty where it has none."""
     filled = ((fix.sentence, fill_of(fix)) for fix in fixes)
     return [button(sentence, fill) for sentence, fill in filled if fill]

@@ -19,24 +19,19 @@ MOST_SHEETS = 20
 
 def readings_panel(frame: Frame, user: User) -> dict[str, Any]:
     """The newest sheets of readings, spec by spec."""
-    rows = Prefetch(
-        "readings", Reading.objects.select_related("instrument").order_by("spec", "number")
-    )
+    rows = Prefetch("readings", Reading.objects.select_related("instrument").order_by("spec", "number"))
     why = SetAside.objects.filter(sheet=OuterRef("pk"), lifted_at=None).values("reason")
     taken = frame.spec_sheets.annotate(by=F("taken_by__username"), set_aside=Subquery(why))
     taken = taken.prefetch_related(rows)
     sheets: list[SpecSheet] = list(taken[: 2 * MOST_SHEETS])
     by_pk = {sheet.pk: sheet for sheet in sheets}
     shown = [
-        (sheet, [_cell(sheet, spec, by_pk, user.units) for spec in READ])
-        for sheet in sheets[:MOST_SHEETS]
+        (sheet, [_cell(sheet, spec, by_pk, user.units) for spec in READ]) for sheet in sheets[:MOST_SHEETS]
     ]
     return {"sheets": shown, "nouns": [spec.title for spec in READ]}
 
 
-def _cell(
-    sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet], units: Units
-) -> dict[str, Any]:
+def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet], units: Units) -> dict[str, Any]:
     """One spec of a sheet in the person's unit; beside it as typed, where that is several or another unit."""
     value = sheet.measured.of(spec)
     if not value:
@@ -44,24 +39,16 @@ def _cell(
     rows, not_read = _rows_of(sheet, spec, by_pk)
     standing = [row for row in rows if not row.left_out]
     typed = [_as_typed(row, spec) for row in standing]
-    is_direct = (
-        len(standing) == 1 and standing[0].unit == units.of(spec) and not typed[0].is_corrected
-    )
+    is_direct = len(standing) == 1 and standing[0].unit == units.of(spec) and not typed[0].is_corrected
     text = typed[0].text if is_direct else _mean(value, spec, units)
     axis = next((row.detail["axis"] for row in standing if "axis" in row.detail), None)
     if spec is SWING_WEIGHT:
-        text += (
-            f" at {axis['text']} {axis['unit']}"
-            if axis
-            else f" at {units.axis_text(sheet.axis_cm)}"
-        )
+        text += f" at {axis['text']} {axis['unit']}" if axis else f" at {units.axis_text(sheet.axis_cm)}"
     several = [] if is_direct else [each.text for each in typed]
     return {"text": text, "several": several, "not_read": not_read}
 
 
-def _rows_of(
-    sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]
-) -> tuple[list[Reading], str]:
+def _rows_of(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]) -> tuple[list[Reading], str]:
     """The rows that a spec of a sheet rests on, and how it came from them where it was not read itself."""
     at = sheet
     while True:

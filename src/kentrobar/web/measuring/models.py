@@ -60,8 +60,7 @@ class Instrument(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["shop", "name"], name="instrument_name_once_a_shop"),
             models.CheckConstraint(
-                name="instrument_has_its_steps",
-                condition=Q(resolution__gte=0, repeatability__gt=0),
+                name="instrument_has_its_steps", condition=Q(resolution__gte=0, repeatability__gt=0)
             ),
         ]
 
@@ -128,22 +127,16 @@ class Stiffness(WrittenOnce):
         FRAME = "frame", "frame"
         STRINGS = "strings", "string bed"
 
-    frame = models.ForeignKey(
-        "frames.Frame", on_delete=models.PROTECT, related_name="stiffness_readings"
-    )
+    frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="stiffness_readings")
     of = models.CharField(max_length=7, choices=Of, default=Of.FRAME)
     value = models.FloatField()
     scale = models.CharField("read with, and its unit", max_length=40, blank=True)
     taken_at = models.DateTimeField(default=timezone.now)
-    taken_by = models.ForeignKey(
-        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    taken_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
 
     class Meta:
         ordering = ["-taken_at", "-pk"]
-        constraints = [
-            models.CheckConstraint(name="stiffness_is_above_0", condition=Q(value__gt=0))
-        ]
+        constraints = [models.CheckConstraint(name="stiffness_is_above_0", condition=Q(value__gt=0))]
 
     def __str__(self) -> str:
         return f"{self.value:g} {self.scale}".strip()
@@ -152,9 +145,7 @@ class Stiffness(WrittenOnce):
 class Calibration(WrittenOnce):
     """Scale and zero found on one day from known bodies. Never changed."""
 
-    instrument = models.ForeignKey(
-        Instrument, on_delete=models.PROTECT, related_name="calibrations"
-    )
+    instrument = models.ForeignKey(Instrument, on_delete=models.PROTECT, related_name="calibrations")
     scale = models.FloatField()
     zero = models.FloatField()
     scale_variance = models.FloatField()
@@ -166,18 +157,14 @@ class Calibration(WrittenOnce):
 
     class Meta:
         ordering = ["-taken_at", "-pk"]
-        constraints = [
-            models.CheckConstraint(name="calibration_scale_is_sound", condition=Q(scale__gt=0))
-        ]
+        constraints = [models.CheckConstraint(name="calibration_scale_is_sound", condition=Q(scale__gt=0))]
 
     def __str__(self) -> str:
         return f"{self.instrument_id} on {self.taken_at:%Y-%m-%d}"
 
     @property
     def found(self) -> Correction:
-        return Correction(
-            self.scale, self.zero, self.scale_variance, self.zero_variance, self.covariance
-        )
+        return Correction(self.scale, self.zero, self.scale_variance, self.zero_variance, self.covariance)
 
 
 class Reading(WrittenOnce):
@@ -196,9 +183,7 @@ class Reading(WrittenOnce):
     class Meta:
         ordering = ["sheet", "spec", "number"]
         constraints = [
-            models.UniqueConstraint(
-                fields=["sheet", "spec", "number"], name="reading_number_once_a_row"
-            )
+            models.UniqueConstraint(fields=["sheet", "spec", "number"], name="reading_number_once_a_row")
         ]
 
     def __str__(self) -> str:

@@ -8,13 +8,7 @@ from typing import Final
 from django.db.models import Prefetch, QuerySet
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import (
-    BALANCE,
-    STATIC_WEIGHT,
-    SWING_WEIGHT,
-    TWIST_WEIGHT,
-    ReadSpec,
-)
+from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.timing import learnt_scatter_s
 from kentrobar.web.frames.models import Frame
@@ -39,9 +33,11 @@ def in_use(user: User) -> list[Instrument]:
 
 
 _READS: Final = {
-    STATIC_WEIGHT: (Instrument.Kind.SCALE,), BALANCE: (Instrument.Kind.BOARD, Instrument.Kind.EDGE),
-    SWING_WEIGHT: (Instrument.Kind.MACHINE,), TWIST_WEIGHT: (Instrument.Kind.TWIST,),
-}  # fmt: skip
+    STATIC_WEIGHT: (Instrument.Kind.SCALE,),
+    BALANCE: (Instrument.Kind.BOARD, Instrument.Kind.EDGE),
+    SWING_WEIGHT: (Instrument.Kind.MACHINE,),
+    TWIST_WEIGHT: (Instrument.Kind.TWIST,),
+}
 
 
 def readers_of(spec: ReadSpec, instruments: Iterable[Instrument]) -> list[Instrument]:

@@ -23,9 +23,7 @@ from kentrobar.web.kit.records import locked, write
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading, Stiffness
 from kentrobar.web.shops.models import User
 
-COMPARED_WITH: Final = (
-    "compared_with"  # marks a calibration that came from frames two instruments read
-)
+COMPARED_WITH: Final = "compared_with"  # marks a calibration that came from frames two instruments read
 
 
 class TakenReading(NamedTuple):
@@ -136,11 +134,7 @@ def _rows(sheet: SpecSheet, readings: Sequence[TakenReading]) -> list[Reading]:
 
 def as_readings(measured: MeasuredSpecs) -> list[TakenReading]:
     """Specs that came from a file, as if each had been read once in its base unit."""
-    return [
-        _as_reading(spec, quantity, measured.axis_cm)
-        for spec in READ
-        if (quantity := measured.of(spec))
-    ]
+    return [_as_reading(spec, quantity, measured.axis_cm) for spec in READ if (quantity := measured.of(spec))]
 
 
 def _as_reading(spec: ReadSpec, quantity: Estimate, axis_cm: float) -> TakenReading:
@@ -169,19 +163,17 @@ def record_calibration(
 
 
 @transaction.atomic
-def correct_by(
-    instrument: Instrument, against: str, difference: Estimate, by: User | None
-) -> Calibration:
+def correct_by(instrument: Instrument, against: str, difference: Estimate, by: User | None) -> Calibration:
     """Let an instrument read as another does: its zero moves by what it was found to read more.
 
     It is a calibration like any other: dated, and what came before stays known.
     """
     now = locked(instrument).correction
-    found = replace(
-        now, zero=now.zero - difference.value, zero_variance=now.zero_variance + difference.u**2
-    )
-    told = {COMPARED_WITH: against, "before": [now.scale, now.zero, now.scale_variance,
-            now.zero_variance, now.covariance]}  # fmt: skip
+    found = replace(now, zero=now.zero - difference.value, zero_variance=now.zero_variance + difference.u**2)
+    told = {
+        COMPARED_WITH: against,
+        "before": [now.scale, now.zero, now.scale_variance, now.zero_variance, now.covariance],
+    }
     return record_calibration(instrument, found, [told], by)
 
 

@@ -42,8 +42,9 @@ def stiffness_panel(frame: Frame, _user: User) -> dict[str, Any]:
     """What was read so far, the newest first, and the form for one more."""
     return {
         "readings": frame.stiffness_readings.select_related("taken_by")[:MOST_SHOWN],
-        "form": StiffnessForm(None, frame.is_racket), "frame": frame,
-    }  # fmt: skip
+        "form": StiffnessForm(None, frame.is_racket),
+        "frame": frame,
+    }
 
 
 @require_POST

@@ -42,34 +42,30 @@ class Job(models.Model):
     price_time = models.DecimalField(max_digits=9, decimal_places=2, null=True, blank=True)
     told_at = models.DateTimeField("client told that it is ready", null=True)
     handed_over_at = models.DateTimeField(null=True)
-    handed_over_by = models.ForeignKey(
-        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    handed_over_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
     follow_up_on = models.DateField("ask how it plays on", null=True, blank=True)
     followed_up_at = models.DateTimeField(null=True)
     called_off_at = models.DateTimeField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
-    created_by = models.ForeignKey(
-        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    created_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)
     history = HistoricalRecords()
 
     class Meta:
         ordering = ["-number"]
-        constraints = [
-            models.UniqueConstraint(fields=["shop", "number"], name="job_number_once_a_shop"),
-        ]
+        constraints = [models.UniqueConstraint(fields=["shop", "number"], name="job_number_once_a_shop")]
         indexes = [
             models.Index(
-                fields=["shop", "promised_on"], name="job_open",
+                fields=["shop", "promised_on"],
+                name="job_open",
                 condition=Q(called_off_at=None, handed_over_at=None),
             ),
             models.Index(
-                fields=["shop", "follow_up_on"], name="job_to_follow_up",
+                fields=["shop", "follow_up_on"],
+                name="job_to_follow_up",
                 condition=Q(called_off_at=None, followed_up_at=None),
             ),
-        ]  # fmt: skip
+        ]
 
     def __str__(self) -> str:
         return f"Job {self.number}"
@@ -91,9 +87,7 @@ class JobFrame(models.Model):
 
     class Meta:
         ordering = ["pk"]
-        constraints = [
-            models.UniqueConstraint(fields=["job", "frame"], name="frame_once_a_job"),
-        ]
+        constraints = [models.UniqueConstraint(fields=["job", "frame"], name="frame_once_a_job")]
 
     def __str__(self) -> str:
         return f"{self.frame_id} in {self.job_id}"
@@ -108,15 +102,9 @@ class SignOff(WrittenOnce):
     """
 
     member = models.ForeignKey(JobFrame, on_delete=models.PROTECT, related_name="sign_offs")
-    work = models.ForeignKey(
-        "bench.BenchWork", null=True, on_delete=models.PROTECT, related_name="sign_offs"
-    )
-    before = models.ForeignKey(
-        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
-    )
-    sheet = models.ForeignKey(
-        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    work = models.ForeignKey("bench.BenchWork", null=True, on_delete=models.PROTECT, related_name="sign_offs")
+    before = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+")
+    sheet = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+")
     target = TargetField()
     chance = models.FloatField(null=True)
     laid = models.JSONField(default=list)
@@ -135,9 +123,7 @@ class SignOff(WrittenOnce):
 class FramePage(models.Model):
     """The address that a frame's label leads to: unguessable, made once, made anew where it got out."""
 
-    frame = models.OneToOneField(
-        "frames.Frame", on_delete=models.CASCADE, related_name="label_page"
-    )
+    frame = models.OneToOneField("frames.Frame", on_delete=models.CASCADE, related_name="label_page")
     token = models.CharField(max_length=43, unique=True)
     made_at = models.DateTimeField(auto_now_add=True)
 
@@ -179,15 +165,9 @@ class PlayTest(WrittenOnce):
     job = models.ForeignKey(Job, on_delete=models.PROTECT, related_name="play_tests")
     frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="play_tests")
     other = models.ForeignKey("frames.Frame", null=True, on_delete=models.PROTECT, related_name="+")
-    sheet = models.ForeignKey(
-        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
-    )
-    before = models.ForeignKey(
-        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
-    )
-    other_sheet = models.ForeignKey(
-        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    sheet = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+")
+    before = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+")
+    other_sheet = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+")
     words = models.TextField(max_length=2000, blank=True)
     ratings = models.JSONField(default=dict)
     alike = models.CharField(max_length=9, choices=Alike, blank=True)

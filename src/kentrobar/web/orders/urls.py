@@ -48,9 +48,7 @@ urlpatterns = [
     ),
     path("bench/learnt/places/<slug:site>/expect", insights.expect_off, name="expect_off"),
     path(
-        "bench/learnt/places/<int:correction_pk>/as-meant",
-        insights.expect_as_meant,
-        name="expect_as_meant",
+        "bench/learnt/places/<int:correction_pk>/as-meant", insights.expect_as_meant, name="expect_as_meant"
     ),
     path("bench/frames/<int:frame_pk>/renew-label", handover.renew_label, name="renew_label"),
 ]

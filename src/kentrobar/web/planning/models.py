@@ -31,9 +31,7 @@ class Plan(Archivable, ChangeCounting):
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="plans")
     frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="plans")
-    specs = models.ForeignKey(
-        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="plans"
-    )
+    specs = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="plans")
     name = models.CharField(max_length=80)
     axis_cm = models.FloatField()
     pieces = models.JSONField(default=list)
@@ -65,9 +63,7 @@ class PlanRevision(models.Model):
     plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="revisions")
     number = models.PositiveIntegerField()
     parent = models.PositiveIntegerField(null=True)
-    specs = models.ForeignKey(
-        "frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    specs = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+")
     name = models.CharField(max_length=80)
     axis_cm = models.FloatField()
     pieces = models.JSONField()
@@ -77,9 +73,7 @@ class PlanRevision(models.Model):
 
     class Meta:
         ordering = ["plan", "number"]
-        constraints = [
-            models.UniqueConstraint(fields=["plan", "number"], name="revision_once_a_plan"),
-        ]
+        constraints = [models.UniqueConstraint(fields=["plan", "number"], name="revision_once_a_plan")]
 
     def __str__(self) -> str:
         return f"{self.plan_id}/{self.number}"

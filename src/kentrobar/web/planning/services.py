@@ -42,9 +42,14 @@ def create_plan(
     sheet = start or frame.specs
     axis = frame.measured.axis_cm if axis_cm is None else axis_cm
     plan = Plan.objects.create(
-        shop_id=frame.shop_id, frame=frame, specs=sheet, name=name, axis_cm=axis,
-        pieces=stored_pieces(pieces), target=target,
-    )  # fmt: skip
+        shop_id=frame.shop_id,
+        frame=frame,
+        specs=sheet,
+        name=name,
+        axis_cm=axis,
+        pieces=stored_pieces(pieces),
+        target=target,
+    )
     _keep_revision(plan, by, "started the plan", parent=None)
     return plan
 
@@ -116,8 +121,7 @@ def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -
     onto = frame or plan.frame
     if onto.sport != plan.frame.sport:
         raise PieceError(
-            f"{onto.label} is of another sport; a plan goes from racket to racket or from paddle to "
-            "paddle.",
+            f"{onto.label} is of another sport; a plan goes from racket to racket or from paddle to paddle.",
             code="other_sport",
         )
     pieces = read_pieces(state.pieces)
@@ -126,9 +130,8 @@ def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -
     moved = here.on(baseline_of(onto, start))
     name = f"{state.name[:70]} ({'copy' if frame is None else 'moved'})"
     made = create_plan(
-        onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.laid, start=start,
-        target=plan.target,
-    )  # fmt: skip
+        onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.laid, start=start, target=plan.target
+    )
     set_order_of_work(made, OrderOfWork(plan.order_of_work))
     return made
 

@@ -15,9 +15,7 @@ from kentrobar.exchange import convert, models
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.planning.models import Plan
 
-_DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(
-    models.AnyPiece, config=ConfigDict(defer_build=True)
-)
+_DOCUMENT: TypeAdapter[models.AnyPiece] = TypeAdapter(models.AnyPiece, config=ConfigDict(defer_build=True))
 
 
 def laid_plan(plan: Plan) -> PlanState:
@@ -29,17 +27,18 @@ def laid_plan(plan: Plan) -> PlanState:
 def read_pieces(stored: Iterable[dict[str, Any]]) -> tuple[PlanPiece, ...]:
     """The pieces of a plan from the database."""
     return tuple(
-        PlanPiece(item["id"], _read_piece(item), frozenset(item.get("overruled", ())))
-        for item in stored
+        PlanPiece(item["id"], _read_piece(item), frozenset(item.get("overruled", ()))) for item in stored
     )
 
 
 def _read_piece(item: dict[str, Any]) -> Piece:
     piece = convert.piece(_DOCUMENT.validate_python(item["piece"]))
     source = Source(
-        item.get("material") or 0, item.get("fitting") or 0, item.get("accessory") or 0,
+        item.get("material") or 0,
+        item.get("fitting") or 0,
+        item.get("accessory") or 0,
         RemovalKind(item.get("deed", "")),
-    )  # fmt: skip
+    )
     return replace(piece, source=source)
 
 

@@ -92,9 +92,7 @@ def cut(request: SignedIn, pk: int) -> HttpResponse:
 def take_new_start(request: SignedIn, pk: int) -> HttpResponse:
     """Lay the plan on what was read of its frame since."""
     try:
-        services.take_new_start(
-            _mine(request, pk), read_count(request.POST.get("base", "")), request.user
-        )
+        services.take_new_start(_mine(request, pk), read_count(request.POST.get("base", "")), request.user)
     except KentrobarError as error:
         messages.error(request, error.message)
     return redirect("planning:board", pk=pk)

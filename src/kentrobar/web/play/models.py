@@ -18,9 +18,7 @@ class HitMap(ChangeCounting):
     A photo that helps to mark them never leaves the browser.
     """
 
-    changed_text = (
-        "Hits were marked on another page meanwhile; here they all are. Mark yours once more."
-    )
+    changed_text = "Hits were marked on another page meanwhile; here they all are. Mark yours once more."
 
     class StrokeChoice(models.TextChoices):
         GROUND = "ground", STROKES["ground"].title
@@ -36,9 +34,7 @@ class HitMap(ChangeCounting):
     about = models.CharField("when and how it was played", max_length=120, blank=True)
     hits = models.JSONField(default=list)
     created_at = models.DateTimeField(auto_now_add=True)
-    created_by = models.ForeignKey(
-        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    created_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)
 
     class Meta:
@@ -86,9 +82,7 @@ class Trial(models.Model):
     seed = models.PositiveIntegerField()
     missed = models.JSONField("values that could not be reached", default=list)
     created_at = models.DateTimeField(auto_now_add=True)
-    created_by = models.ForeignKey(
-        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    created_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
     ended_at = models.DateTimeField(null=True)
 
     class Meta:
@@ -116,15 +110,11 @@ class TrialSetup(models.Model):
     values = models.JSONField()
     pieces = models.JSONField(default=list)
     twin_pieces = models.JSONField(default=list)
-    plan = models.ForeignKey(
-        "planning.Plan", null=True, on_delete=models.SET_NULL, related_name="+"
-    )
+    plan = models.ForeignKey("planning.Plan", null=True, on_delete=models.SET_NULL, related_name="+")
 
     class Meta:
         ordering = ["trial", "number"]
-        constraints = [
-            models.UniqueConstraint(fields=["trial", "number"], name="setup_once_a_trial"),
-        ]
+        constraints = [models.UniqueConstraint(fields=["trial", "number"], name="setup_once_a_trial")]
 
     def __str__(self) -> str:
         return f"{self.trial_id}/{self.number}"
@@ -183,15 +173,11 @@ class ShopRule(models.Model):
     not_where = models.TextField("where it does not hold", max_length=1000, blank=True)
     is_hidden = models.BooleanField(default=False)
     changed_at = models.DateTimeField(auto_now=True)
-    changed_by = models.ForeignKey(
-        "shops.User", null=True, on_delete=models.PROTECT, related_name="+"
-    )
+    changed_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
 
     class Meta:
         ordering = ["pk"]
-        constraints = [
-            models.UniqueConstraint(fields=["shop", "key"], name="rule_once_a_shop"),
-        ]
+        constraints = [models.UniqueConstraint(fields=["shop", "key"], name="rule_once_a_shop")]
 
     def __str__(self) -> str:
         return self.key

@@ -24,28 +24,35 @@ class Offered(NamedTuple):
     levels: tuple[str, str, str]
 
 
-OFFERED: Final = MappingProxyType({
-    Task.READ: Offered(
-        "Read well", "As many readings as it takes for the ± that is asked for, and no more.",
-        ("steady instruments", "a reading slips", "coarse instruments, a reading slips"),
-    ),
-    Task.SLIP: Offered(
-        "Find the slip", "Which entry of a sheet cannot be, and what went wrong with it.",
-        ("steady readings", "readings scatter more", "coarse readings"),
-    ),
-    Task.PREDICT: Offered(
-        "Predict before you see", "What a piece of weight does to the four specs, from the head.",
-        ("one piece", "one piece", "two pieces"),
-    ),
-    Task.MATCH: Offered(
-        "Match two", "Make one frame like another with the least weight, in few tries.",
-        ("two places", "three places", "four places"),
-    ),
-    Task.FINISH: Offered(
-        "Finish in few rounds", "Reach a target while cuts and readings err: lay, read, trim.",
-        ("two places", "three places", "four places"),
-    ),
-})  # fmt: skip
+OFFERED: Final = MappingProxyType(
+    {
+        Task.READ: Offered(
+            "Read well",
+            "As many readings as it takes for the ± that is asked for, and no more.",
+            ("steady instruments", "a reading slips", "coarse instruments, a reading slips"),
+        ),
+        Task.SLIP: Offered(
+            "Find the slip",
+            "Which entry of a sheet cannot be, and what went wrong with it.",
+            ("steady readings", "readings scatter more", "coarse readings"),
+        ),
+        Task.PREDICT: Offered(
+            "Predict before you see",
+            "What a piece of weight does to the four specs, from the head.",
+            ("one piece", "one piece", "two pieces"),
+        ),
+        Task.MATCH: Offered(
+            "Match two",
+            "Make one frame like another with the least weight, in few tries.",
+            ("two places", "three places", "four places"),
+        ),
+        Task.FINISH: Offered(
+            "Finish in few rounds",
+            "Reach a target while cuts and readings err: lay, read, trim.",
+            ("two places", "three places", "four places"),
+        ),
+    }
+)
 
 
 def read_well(run: PracticeRun) -> ReadWell:

@@ -65,9 +65,12 @@ class SlipForm(forms.Form):
         if isinstance(field, forms.ChoiceField):
             field.choices = [
                 ("", "none of them"),
-                *((f"{row}/{spec.key}", f"{spec.noun} of row {row + 1}")
-                  for row in range(ROWS) for spec in SPECS),
-            ]  # fmt: skip
+                *(
+                    (f"{row}/{spec.key}", f"{spec.noun} of row {row + 1}")
+                    for row in range(ROWS)
+                    for spec in SPECS
+                ),
+            ]
         style_fields(self)
 
     def clean(self) -> dict[str, Any]:
@@ -75,8 +78,7 @@ class SlipForm(forms.Form):
         is_none = cleaned.get("slip") == Slip.NONE
         if not self.errors and is_none == bool(cleaned.get("entry")):
             raise forms.ValidationError(
-                "Name an entry and what went wrong with it, or none and that nothing slipped.",
-                "half",
+                "Name an entry and what went wrong with it, or none and that nothing slipped.", "half"
             )
         return cleaned
 
@@ -88,9 +90,7 @@ class SlipForm(forms.Form):
 class DosesForm(forms.Form):
     """So much weight at each place, all of it, half on either side; left empty: none."""
 
-    def __init__(
-        self, data: Sent, *, exercise: MatchTwo, units: Units, start: dict[str, float]
-    ) -> None:
+    def __init__(self, data: Sent, *, exercise: MatchTwo, units: Units, start: dict[str, float]) -> None:
         super().__init__(data)
         self.units = units
         self.places = [site.key for site in exercise.sites]

@@ -49,7 +49,7 @@ class PracticeRun(ChangeCounting):
                 name="scored_when_finished",
                 condition=models.Q(finished_at=None, points=None)
                 | models.Q(finished_at__isnull=False, points__range=(0, 100)),
-            ),
+            )
         ]
 
     def __str__(self) -> str:

@@ -22,12 +22,7 @@ MOST_MOVES = 80
 def begin(by: User, *, task: str, level: int, sport: str) -> PracticeRun:
     """A new exercise."""
     return PracticeRun.objects.create(
-        shop=by.own_shop,
-        user=by,
-        task=task,
-        level=level,
-        sport=sport,
-        seed=secrets.randbelow(2**31),
+        shop=by.own_shop, user=by, task=task, level=level, sport=sport, seed=secrets.randbelow(2**31)
     )
 
 
@@ -50,9 +45,12 @@ def finish(run: PracticeRun, seen: int, answer: dict[str, Any]) -> None:
     _lock(run, seen)
     score = score_of(run, answer)
     write(
-        run, answer=answer, parts=[asdict(part) for part in score.parts], points=score.points,
+        run,
+        answer=answer,
+        parts=[asdict(part) for part in score.parts],
+        points=score.points,
         finished_at=timezone.now(),
-    )  # fmt: skip
+    )
 
 
 def _lock(run: PracticeRun, seen: int) -> None:

@@ -13,15 +13,7 @@ from kentrobar.core.bench.practice.predicting import RIGHT
 from kentrobar.core.bench.practice.weighing import BANDS
 from kentrobar.core.body.specs import READ_BY_KEY, SWING_WEIGHT, TWIST_WEIGHT
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.practice.exercises import (
-    OFFERED,
-    Offered,
-    Task,
-    find_slip,
-    predict,
-    read_well,
-    weighing,
-)
+from kentrobar.web.practice.exercises import OFFERED, Offered, Task, find_slip, predict, read_well, weighing
 from kentrobar.web.practice.models import PracticeRun
 from kentrobar.web.practice.queries import Record
 
@@ -45,15 +37,21 @@ def exercise_view(run: PracticeRun, units: Units) -> ExerciseView:
     """An exercise as its page shows it."""
     task = Task(run.task)
     view_of_task: dict[Task, Callable[[PracticeRun, Units], TaskView]] = {
-        Task.READ: _reading, Task.SLIP: _slip, Task.PREDICT: _predicting,
-        Task.MATCH: _weighing, Task.FINISH: _weighing,
-    }  # fmt: skip
+        Task.READ: _reading,
+        Task.SLIP: _slip,
+        Task.PREDICT: _predicting,
+        Task.MATCH: _weighing,
+        Task.FINISH: _weighing,
+    }
     return ExerciseView(
-        run=run, offered=OFFERED[task], adds=OFFERED[task].levels[run.level - 1], seen=len(run.moves),
+        run=run,
+        offered=OFFERED[task],
+        adds=OFFERED[task].levels[run.level - 1],
+        seen=len(run.moves),
         axis=units.axis_text(AXIS_CM[read_well(run).sport]),
         better=list(better(run, units)) if run.finished_at else [],
         of_task=view_of_task[task](run, units),
-    )  # fmt: skip
+    )
 
 
 # -- reading well -------------------------------------------------------------------------------
@@ -109,18 +107,21 @@ class ReadWellView:
 def _reading(run: PracticeRun, units: Units) -> ReadWellView:
     exercise, out, means = read_well(run), left_out(run), means_of(run)
     read = readings_of(run)
-    return ReadWellView([
-        ReadColumn(
-            key=spec.key, title=spec.title,
-            asked=f"±{_spread(spec.key, exercise.asked(spec.key), units)}",
-            readings=[
-                (i, units.spec_text(spec, value), (spec.key, i) in out)
-                for i, value in enumerate(read[spec.key])
-            ],
-            mean=units.spec_text(spec, means[spec.key]) if spec.key in means else "",
-        )
-        for spec in SPECS
-    ])  # fmt: skip
+    return ReadWellView(
+        [
+            ReadColumn(
+                key=spec.key,
+                title=spec.title,
+                asked=f"±{_spread(spec.key, exercise.asked(spec.key), units)}",
+                readings=[
+                    (i, units.spec_text(spec, value), (spec.key, i) in out)
+                    for i, value in enumerate(read[spec.key])
+                ],
+                mean=units.spec_text(spec, means[spec.key]) if spec.key in means else "",
+            )
+            for spec in SPECS
+        ]
+    )
 
 
 def _spread(key: str, u: float, units: Units) -> str:
@@ -145,10 +146,15 @@ def _slip(run: PracticeRun, units: Units) -> SlipView:
     exercise = find_slip(run)
     entry, slip = exercise.truth
     rows = [
-        [(units.spec_text(spec, row[spec.key]),
-          bool(run.finished_at) and slip is not Slip.NONE and entry == (i, spec.key)) for spec in SPECS]
+        [
+            (
+                units.spec_text(spec, row[spec.key]),
+                bool(run.finished_at) and slip is not Slip.NONE and entry == (i, spec.key),
+            )
+            for spec in SPECS
+        ]
         for i, row in enumerate(exercise.sheet())
-    ]  # fmt: skip
+    ]
     return SlipView(rows, [spec.title for spec in SPECS])
 
 
@@ -165,10 +171,14 @@ def _predicting(run: PracticeRun, units: Units) -> PredictingView:
     specs = [READ_BY_KEY[key] for key in RIGHT]
     known = [(spec.title, units.spec_text(spec, exercise.frame.true(spec))) for spec in specs]
     doses = [
-        (f"{units.mass_text(grams)} {units.mass}", site.label, units.lengths.told(site.y_cm),
-         units.lengths.told(abs(site.x_cm)) if site.x_cm else "")
+        (
+            f"{units.mass_text(grams)} {units.mass}",
+            site.label,
+            units.lengths.told(site.y_cm),
+            units.lengths.told(abs(site.x_cm)) if site.x_cm else "",
+        )
         for site, grams in exercise.doses
-    ]  # fmt: skip
+    ]
     return PredictingView(known, doses)
 
 
@@ -205,8 +215,9 @@ def _weighing(run: PracticeRun, units: Units) -> WeighingView:
         specs = exercise.read(doses, number) if exercise.errs else exercise.specs(doses)
         laid = ", ".join(
             f"{units.piece_mass_text(doses[site.key])} {units.mass} ({site.label})"
-            for site in exercise.sites if doses.get(site.key)
-        )  # fmt: skip
+            for site in exercise.sites
+            if doses.get(site.key)
+        )
         told = [
             (units.spec_text(spec, specs[spec.key]), exercise.meets(spec.key, specs[spec.key]))
             for spec in SPECS
@@ -214,12 +225,14 @@ def _weighing(run: PracticeRun, units: Units) -> WeighingView:
         tries.append(TryView(number + 1, laid or "nothing", told))
     start = exercise.specs({})
     return WeighingView(
-        tries=tries, titles=[spec.title for spec in SPECS], errs=exercise.errs,
+        tries=tries,
+        titles=[spec.title for spec in SPECS],
+        errs=exercise.errs,
         start=[units.spec_text(spec, start[spec.key]) for spec in SPECS],
         target=[units.spec_text(spec, exercise.target[spec.key]) for spec in SPECS],
         bands=[f"±{_spread(spec.key, BANDS[spec.key], units)}" for spec in SPECS],
         is_within=bool(tries) and all(ok for _, ok in tries[-1].specs),
-    )  # fmt: skip
+    )
 
 
 # -- afterwards ---------------------------------------------------------------------------------
@@ -281,8 +294,9 @@ def _weighed_better(run: PracticeRun, units: Units) -> Iterator[str]:
     exercise = weighing(run)
     best = ", ".join(
         f"{units.piece_mass_text(exercise.best[site.key])} {units.mass} ({site.label})"
-        for site in exercise.sites if exercise.best.get(site.key)
-    )  # fmt: skip
+        for site in exercise.sites
+        if exercise.best.get(site.key)
+    )
     least = f"{units.piece_mass_text(sum(exercise.best.values()))} {units.mass}"
     yield f"The least that does it: {best or 'nothing'}; {least} in all."
     if run.moves:
@@ -316,6 +330,7 @@ def record_chart(record: Record) -> RecordChart:
     step = width / max(len(points) - 1, 1)
     return RecordChart(
         line=" ".join(f"{step * i:.1f} {height * (1 - p / 100):.1f}" for i, p in enumerate(points)),
-        last_x=step * (len(points) - 1), last_y=height * (1 - points[-1] / 100),
+        last_x=step * (len(points) - 1),
+        last_y=height * (1 - points[-1] / 100),
         label=f"Points of the last {len(points)}: {', '.join(map(str, points))}",
-    )  # fmt: skip
+    )

@@ -29,10 +29,15 @@ def home(request: SignedIn) -> HttpResponse:
     """What can be practised, and how it went so far."""
     records = records_of(request.user)
     offered = [
-        {"task": task, "about": about, "levels": list(enumerate(about.levels, 1)),
-         "record": records.get(task), "chart": record_chart(records[task]) if task in records else None}
+        {
+            "task": task,
+            "about": about,
+            "levels": list(enumerate(about.levels, 1)),
+            "record": records.get(task),
+            "chart": record_chart(records[task]) if task in records else None,
+        }
         for task, about in OFFERED.items()
-    ]  # fmt: skip
+    ]
     runs = runs_of(request.user)[:SHOWN_RUNS]
     context = {"offered": offered, "runs": runs, "sports": PracticeRun.SportChoice.choices}
     return render(request, "practice/home.html", context)

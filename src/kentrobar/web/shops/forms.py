@@ -38,9 +38,14 @@ class PreferencesForm(forms.ModelForm):
     class Meta:
         model = User
         fields = [
-            "mass_unit", "length_unit", "balance_unit", "inertia_unit", "wants_percent",
-            "wants_further_specs", "theme",
-        ]  # fmt: skip
+            "mass_unit",
+            "length_unit",
+            "balance_unit",
+            "inertia_unit",
+            "wants_percent",
+            "wants_further_specs",
+            "theme",
+        ]
         widgets = dict.fromkeys(
             ["mass_unit", "length_unit", "balance_unit", "inertia_unit", "theme"], forms.RadioSelect
         )
@@ -56,10 +61,12 @@ class RangesForm(forms.Form):
             own = shop.usual_ranges.get(sport.value, {}).get(spec.key)
             low, high = (self._shown(spec, v) for v in USUAL_RANGES[sport][spec.key])
             self.fields[name] = forms.CharField(
-                required=False, max_length=40, label=f"{spec.title}, {self._unit(spec)}",
+                required=False,
+                max_length=40,
+                label=f"{spec.title}, {self._unit(spec)}",
                 initial=" to ".join(self._shown(spec, v) for v in own) if own else "",
                 widget=forms.TextInput({"class": "form-control", "placeholder": f"{low} to {high}"}),
-            )  # fmt: skip
+            )
 
     def _each(self) -> Iterator[tuple[Sport, AimedSpec, str]]:
         for sport in Sport:
@@ -110,9 +117,11 @@ class RulesForm(forms.Form):
         for sport, noun in (("tennis", "rackets"), ("pickleball", "paddles")):
             seen = shop.rules_seen(Sport(sport))
             self.fields[f"rules_{sport}_on"] = forms.DateField(
-                required=False, label=f"Rules for {noun}: last looked at on", initial=seen.seen_on,
+                required=False,
+                label=f"Rules for {noun}: last looked at on",
+                initial=seen.seen_on,
                 widget=forms.DateInput({"type": "date", "class": "form-control"}, "%Y-%m-%d"),
-            )  # fmt: skip
+            )
             self.fields[f"rules_{sport}_note"] = forms.CharField(
                 required=False,
                 label="What you note of them",
@@ -145,15 +154,29 @@ class ShopForm(forms.ModelForm):
     class Meta:
         model = Shop
         fields = (
-            "name", "latitude_deg", "altitude_m", "felt_mass_g", "felt_balance_cm",
-            "felt_swingweight_kgcm2", "felt_twistweight_kgcm2", "opens_at", "closes_at", "work_days",
-            "currency", "price_of_an_hour", "follow_up_after_days", "shares_frame_pages",
-        )  # fmt: skip
+            "name",
+            "latitude_deg",
+            "altitude_m",
+            "felt_mass_g",
+            "felt_balance_cm",
+            "felt_swingweight_kgcm2",
+            "felt_twistweight_kgcm2",
+            "opens_at",
+            "closes_at",
+            "work_days",
+            "currency",
+            "price_of_an_hour",
+            "follow_up_after_days",
+            "shares_frame_pages",
+        )
 
     work_days = forms.TypedMultipleChoiceField(
-        label="Worked at on", coerce=int, choices=list(enumerate(DAYS)), required=False,
+        label="Worked at on",
+        coerce=int,
+        choices=list(enumerate(DAYS)),
+        required=False,
         widget=forms.CheckboxSelectMultiple,
-    )  # fmt: skip
+    )
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)

@@ -14,9 +14,5 @@ def account_meant(request: HttpRequest, credentials: dict[str, Any] | None) -> s
     """The account that a typed name or address means, in one spelling; the name itself where it is none."""
     typed = (credentials or {}).get("login") or (credentials or {}).get("username")
     name = str(typed or request.POST.get("login", "")).strip()
-    meant = (
-        User.objects.filter(Q(username__iexact=name) | Q(email__iexact=name)).first()
-        if name
-        else None
-    )
+    meant = User.objects.filter(Q(username__iexact=name) | Q(email__iexact=name)).first() if name else None
     return meant.username if meant else name.casefold()

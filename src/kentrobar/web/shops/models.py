@@ -38,12 +38,8 @@ class Shop(models.Model):
     altitude_m = models.FloatField("height above the sea, m", null=True, blank=True)
     felt_mass_g = models.FloatField("static weight, g", default=FeltRule.mass_g)
     felt_balance_cm = models.FloatField("balance, cm", default=FeltRule.balance_cm)
-    felt_swingweight_kgcm2 = models.FloatField(
-        "swing weight, kg·cm²", default=FeltRule.swingweight_kgcm2
-    )
-    felt_twistweight_kgcm2 = models.FloatField(
-        "twist weight, kg·cm²", default=FeltRule.twistweight_kgcm2
-    )
+    felt_swingweight_kgcm2 = models.FloatField("swing weight, kg·cm²", default=FeltRule.swingweight_kgcm2)
+    felt_twistweight_kgcm2 = models.FloatField("twist weight, kg·cm²", default=FeltRule.twistweight_kgcm2)
     currency = models.CharField(max_length=4, default="€")
     price_of_an_hour = models.DecimalField(
         "price of an hour at the bench", max_digits=7, decimal_places=2, null=True, blank=True
@@ -53,12 +49,8 @@ class Shop(models.Model):
     work_days = ArrayField(
         models.PositiveSmallIntegerField(), verbose_name="worked at on", default=usual_days
     )
-    follow_up_after_days = models.PositiveSmallIntegerField(
-        "ask how it plays after, days", default=14
-    )
-    shares_frame_pages = models.BooleanField(
-        "whoever scans a frame's label may read its page", default=False
-    )
+    follow_up_after_days = models.PositiveSmallIntegerField("ask how it plays after, days", default=14)
+    shares_frame_pages = models.BooleanField("whoever scans a frame's label may read its page", default=False)
     usual_ranges = models.JSONField(
         "usual ranges of specs by sport, where the shop has its own", default=dict, blank=True
     )
@@ -79,10 +71,7 @@ class Shop(models.Model):
     @property
     def felt_rule(self) -> FeltRule:
         return FeltRule(
-            self.felt_mass_g,
-            self.felt_balance_cm,
-            self.felt_swingweight_kgcm2,
-            self.felt_twistweight_kgcm2,
+            self.felt_mass_g, self.felt_balance_cm, self.felt_swingweight_kgcm2, self.felt_twistweight_kgcm2
         )
 
     def rules_seen(self, sport: Sport) -> RulesSeen:
@@ -116,15 +105,15 @@ class Client(models.Model):
     reads_in = models.CharField("reads numbers in", max_length=6, choices=ReadsIn, blank=True)
     strain = ArrayField(
         models.CharField(max_length=8, choices=StrainChoice.choices),
-        verbose_name="strain that they told of", default=list, blank=True,
-    )  # fmt: skip
+        verbose_name="strain that they told of",
+        default=list,
+        blank=True,
+    )
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["name"]
-        constraints = [
-            models.UniqueConstraint(fields=["shop", "name"], name="client_name_once_a_shop")
-        ]
+        constraints = [models.UniqueConstraint(fields=["shop", "name"], name="client_name_once_a_shop")]
 
     def __str__(self) -> str:
         return self.name
@@ -180,9 +169,7 @@ class User(AbstractUser):
 
     shop = models.ForeignKey(Shop, on_delete=models.PROTECT, related_name="people", null=True)
     mass_unit = models.CharField("weight", max_length=2, choices=MassUnit, default=MassUnit.GRAM)
-    length_unit = models.CharField(
-        "lengths", max_length=2, choices=LengthUnit, default=LengthUnit.CENTIMETRE
-    )
+    length_unit = models.CharField("lengths", max_length=2, choices=LengthUnit, default=LengthUnit.CENTIMETRE)
     balance_unit = models.CharField(
         "balance", max_length=2, choices=BalanceUnit, default=BalanceUnit.MILLIMETRE
     )
@@ -207,9 +194,13 @@ class User(AbstractUser):
     @property
     def units(self) -> Units:
         return Units(
-            self.mass_unit, self.length_unit, self.balance_unit, self.wants_further_specs,
-            self.inertia_unit, self.wants_percent,
-        )  # fmt: skip
+            self.mass_unit,
+            self.length_unit,
+            self.balance_unit,
+            self.wants_further_specs,
+            self.inertia_unit,
+            self.wants_percent,
+        )
 
 
 class Submission(models.Model):
@@ -221,9 +212,7 @@ class Submission(models.Model):
     taken_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        constraints = [
-            models.UniqueConstraint(fields=["user", "mark"], name="submission_taken_once")
-        ]
+        constraints = [models.UniqueConstraint(fields=["user", "mark"], name="submission_taken_once")]
 
     def __str__(self) -> str:
         return f"{self.mark[:8]} to {self.led_to}"

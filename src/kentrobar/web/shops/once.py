@@ -46,9 +46,7 @@ class IdempotentForm:
 
 
 @transaction.atomic
-def _once(
-    request: HttpRequest, user: User, answer: Callable[[], HttpResponseBase]
-) -> HttpResponseBase:
+def _once(request: HttpRequest, user: User, answer: Callable[[], HttpResponseBase]) -> HttpResponseBase:
     # A second one that comes at the same time waits here until the first is done.
     taken, is_new = Submission.objects.get_or_create(user=user, mark=_mark(request))
     if not is_new:

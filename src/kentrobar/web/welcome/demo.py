@@ -74,39 +74,90 @@ class _Paddle(NamedTuple):
 
 
 RACKETS = [
-    Racket("Reed 100 A1", "Ines", "IN-1", 100, 23, (308.6, 31.8, 305.0, 13.9),
-            notes="Her favourite. The other two should play like this one."),
+    Racket(
+        "Reed 100 A1",
+        "Ines",
+        "IN-1",
+        100,
+        23,
+        (308.6, 31.8, 305.0, 13.9),
+        notes="Her favourite. The other two should play like this one.",
+    ),
     Racket("Reed 100 A2", "Ines", "IN-2", 100, 23, (304.9, 32.1, 301.2, 13.7)),
     Racket("Reed 100 A3", "Ines", "IN-3", 100, 23, (306.3, 31.5, 297.8, 13.6)),
     Racket("Reed 100 A4", "club", "417", 100, 23, (310.0, 32.4, 318.0, 13.6)),
-    Racket("Reed 100 A5", "club", "418", 100, 23, None,
-            notes="Just come in; it lies on the bench and nobody has read it yet."),
-    Racket("Sedge 98 Tour", "Tobias", "TB red", 98, 21.5, (326.4, 31.4, 312.5, 13.2),
-            complaint="Flutters on off-centre hits.", must_keep="Grip size."),
+    Racket(
+        "Reed 100 A5",
+        "club",
+        "418",
+        100,
+        23,
+        None,
+        notes="Just come in; it lies on the bench and nobody has read it yet.",
+    ),
+    Racket(
+        "Sedge 98 Tour",
+        "Tobias",
+        "TB red",
+        98,
+        21.5,
+        (326.4, 31.4, 312.5, 13.2),
+        complaint="Flutters on off-centre hits.",
+        must_keep="Grip size.",
+    ),
     Racket("Sedge 98 Tour spare", "Tobias", "TB blue", 98, 21.5, (321.0, 31.9, 309.8, 12.9)),
-    Racket("Teasel 104 Light", "Wanda", "88", 104, 26, (279.5, 33.4, 295.6, 14.8),
-            complaint="Volleys feel late.", must_keep="Nothing heavier than 290 g."),
-    Racket("Curlew Junior 26", "Pim", "PIM", 100, 23, (246.2, 31.6, 240.3, 11.4),
-            length_cm=66.0),
-    Racket("Marram 97 Players", "Odile", "OD 2", 97, 20, (331.8, 31.1, 318.7, 12.6), "strung",
-            "Read strung, before the overgrip."),
-    Racket("Glasswort 100", "Bram", "0031", 100, 25, (301.4, 32.6, None, None),
-            notes="Only scale and ruler at hand; the machine was away."),
-]  # fmt: skip
+    Racket(
+        "Teasel 104 Light",
+        "Wanda",
+        "88",
+        104,
+        26,
+        (279.5, 33.4, 295.6, 14.8),
+        complaint="Volleys feel late.",
+        must_keep="Nothing heavier than 290 g.",
+    ),
+    Racket("Curlew Junior 26", "Pim", "PIM", 100, 23, (246.2, 31.6, 240.3, 11.4), length_cm=66.0),
+    Racket(
+        "Marram 97 Players",
+        "Odile",
+        "OD 2",
+        97,
+        20,
+        (331.8, 31.1, 318.7, 12.6),
+        "strung",
+        "Read strung, before the overgrip.",
+    ),
+    Racket(
+        "Glasswort 100",
+        "Bram",
+        "0031",
+        100,
+        25,
+        (301.4, 32.6, None, None),
+        notes="Only scale and ruler at hand; the machine was away.",
+    ),
+]
 
 # Six rackets of the team as they were delivered, and three that cannot be made alike.
 TEAM = [
     Racket(f"Bittern 99 T{i}", "team", f"T{i}", 99, 22.5, specs)
-    for i, specs in enumerate([
-        (309.6, 32.05, 306.3, 13.4), (306.9, 32.35, 307.9, 13.5), (311.8, 31.95, 308.8, 13.6),
-        (305.2, 32.30, 304.1, 13.3), (308.1, 32.45, 310.6, 13.5), (307.4, 32.00, 303.5, 13.4),
-    ], 1)
-]  # fmt: skip
+    for i, specs in enumerate(
+        [
+            (309.6, 32.05, 306.3, 13.4),
+            (306.9, 32.35, 307.9, 13.5),
+            (311.8, 31.95, 308.8, 13.6),
+            (305.2, 32.30, 304.1, 13.3),
+            (308.1, 32.45, 310.6, 13.5),
+            (307.4, 32.00, 303.5, 13.4),
+        ],
+        1,
+    )
+]
 UNLIKE = [
     Racket("Dunlin 102 old", "Maren", "M old", 102, 24, (318.4, 33.6, 337.0, 14.9)),
     Racket("Dunlin 102 new", "Maren", "M new", 102, 24, (299.2, 31.2, 288.5, 13.2)),
     Racket("Dunlin 102 newer", "Maren", "M newer", 102, 24, (297.6, 31.5, 287.1, 13.1)),
-]  # fmt: skip
+]
 
 # Sets that do not match yet: name, frames by label, what they are made like.
 SETS: list[tuple[str, list[str], str]] = [
@@ -116,56 +167,89 @@ SETS: list[tuple[str, list[str], str]] = [
 ]
 
 PADDLES = [
-    _Paddle("Mudlark 16", "Rosa", "R1", (41.9, 19.0, 13.3), 16, (225.0, 23.8, 112.0, 6.1),
-            "Too quick to twist on blocks near the edge."),
+    _Paddle(
+        "Mudlark 16",
+        "Rosa",
+        "R1",
+        (41.9, 19.0, 13.3),
+        16,
+        (225.0, 23.8, 112.0, 6.1),
+        "Too quick to twist on blocks near the edge.",
+    ),
     _Paddle("Mudlark 16 second", "Rosa", "R2", (41.9, 19.0, 13.3), 16, (221.4, 23.6, 108.4, 5.9)),
     _Paddle("Plover 14 Elongated", "Gus", "G", (42.5, 18.7, 14.0), 14, (231.3, 24.6, 121.5, 5.6)),
     _Paddle("Samphire Wide", "Lena", "LE 5", (40.0, 20.3, 12.5), 13, (218.0, 22.5, 98.0, 6.9)),
-    _Paddle("Oyster Control", "Matthis", "M", (41.0, 19.5, 13.0), 16, (236.8, 23.3, None, None),
-            "Weighed on the kitchen scale, 8 3/8 oz."),
-]  # fmt: skip
+    _Paddle(
+        "Oyster Control",
+        "Matthis",
+        "M",
+        (41.0, 19.5, 13.0),
+        16,
+        (236.8, 23.3, None, None),
+        "Weighed on the kitchen scale, 8 3/8 oz.",
+    ),
+]
 
 # Material, price of a package, and what is left: cm of tape, g of putty, pieces.
 SHELF = [
-    ("Lead tape, quarter inch", "14.00", 640.0), ("Lead tape, half inch", "3.20", 121.9),
-    ("Tungsten tape", "9.50", 45.7), ("Copper tape", "6.00", 310.0),
-    ("Protective edge tape", "8.00", 220.0), ("Tungsten putty", "19.00", 21.0),
-    ("Removable putty", "4.00", 48.0), ("Silicone", "7.50", 80.0), ("Overgrip", "6.00", 11.0),
-    ("Leather grip", "16.00", 2.0), ("Cotton plug", "2.00", 34.0),
-]  # fmt: skip
+    ("Lead tape, quarter inch", "14.00", 640.0),
+    ("Lead tape, half inch", "3.20", 121.9),
+    ("Tungsten tape", "9.50", 45.7),
+    ("Copper tape", "6.00", 310.0),
+    ("Protective edge tape", "8.00", 220.0),
+    ("Tungsten putty", "19.00", 21.0),
+    ("Removable putty", "4.00", 48.0),
+    ("Silicone", "7.50", 80.0),
+    ("Overgrip", "6.00", 11.0),
+    ("Leather grip", "16.00", 2.0),
+    ("Cotton plug", "2.00", 34.0),
+]
 
 Step = tuple[str, str, str, bool]  # material, amount, site, both sides
 
 PLANS: list[tuple[str, str, list[Step]]] = [
-    ("Reed 100 A2", "Up to the favourite", [
-        ("Lead tape, quarter inch", "8 cm", "three_nine", True),
-        ("Removable putty", "2.5 g", "butt_cap", False),
-    ]),
-    ("Reed 100 A3", "Swing weight first, balance after", [
-        ("Lead tape, quarter inch", "12 cm", "twelve", True),
-        ("Removable putty", "1.5 g", "cavity", False),
-    ]),
-    ("Sedge 98 Tour", "Steadier off centre", [
-        ("Lead tape, half inch", "7 cm", "three_nine", True),
-        ("Tungsten putty", "4 g", "butt_cap", False),
-    ]),
-    ("Teasel 104 Light", "Quicker at the net", [
-        ("Tungsten putty", "6 g", "butt_cap", False),
-        ("Removable putty", "3 g", "cavity", False),
-    ]),
-    ("Mudlark 16", "Wider sweet spot", [
-        ("Tungsten tape", "6 cm", "sides", True),
-        ("Tungsten tape", "3 cm", "top_corners", True),
-        ("Removable putty", "2 g", "butt_cap", False),
-    ]),
-    ("Plover 14 Elongated", "A little less head", [
-        ("Grip sleeve", "16 g", "handle_middle", False),
-        ("Lead tape, quarter inch", "5 cm", "bottom_corners", True),
-    ]),
-    ("Glasswort 100", "Changes only, no machine", [
-        ("Lead tape, quarter inch", "6 cm", "ten_two", True),
-    ]),
-]  # fmt: skip
+    (
+        "Reed 100 A2",
+        "Up to the favourite",
+        [
+            ("Lead tape, quarter inch", "8 cm", "three_nine", True),
+            ("Removable putty", "2.5 g", "butt_cap", False),
+        ],
+    ),
+    (
+        "Reed 100 A3",
+        "Swing weight first, balance after",
+        [("Lead tape, quarter inch", "12 cm", "twelve", True), ("Removable putty", "1.5 g", "cavity", False)],
+    ),
+    (
+        "Sedge 98 Tour",
+        "Steadier off centre",
+        [("Lead tape, half inch", "7 cm", "three_nine", True), ("Tungsten putty", "4 g", "butt_cap", False)],
+    ),
+    (
+        "Teasel 104 Light",
+        "Quicker at the net",
+        [("Tungsten putty", "6 g", "butt_cap", False), ("Removable putty", "3 g", "cavity", False)],
+    ),
+    (
+        "Mudlark 16",
+        "Wider sweet spot",
+        [
+            ("Tungsten tape", "6 cm", "sides", True),
+            ("Tungsten tape", "3 cm", "top_corners", True),
+            ("Removable putty", "2 g", "butt_cap", False),
+        ],
+    ),
+    (
+        "Plover 14 Elongated",
+        "A little less head",
+        [
+            ("Grip sleeve", "16 g", "handle_middle", False),
+            ("Lead tape, quarter inch", "5 cm", "bottom_corners", True),
+        ],
+    ),
+    ("Glasswort 100", "Changes only, no machine", [("Lead tape, quarter inch", "6 cm", "ten_two", True)]),
+]
 
 
 @transaction.atomic
@@ -181,9 +265,7 @@ def load_demo() -> User:
     _calibrate_club_machine(shop, technician)
     _state_models(shop)
     _count_shelf(shop, technician)
-    frames = {
-        racket.label: take_racket(shop, racket, technician) for racket in (*RACKETS, *TEAM, *UNLIKE)
-    }
+    frames = {racket.label: take_racket(shop, racket, technician) for racket in (*RACKETS, *TEAM, *UNLIKE)}
     frames |= {paddle.label: _take_paddle(shop, paddle, technician) for paddle in PADDLES}
     for label, name, steps in PLANS:
         lay_plan(frames[label], name, steps, technician)
@@ -223,10 +305,7 @@ def _count_shelf(shop: Shop, by: User) -> None:
 
 def _state_models(shop: Shop) -> None:
     """What the invented makers state of their models, strung frames without an overgrip bare."""
-    for name, mass, balance, swing in (
-        ("Reed 100", 285, 32.0, 288),
-        ("Sedge 98 Tour", 305, 31.0, 290),
-    ):
+    for name, mass, balance, swing in (("Reed 100", 285, 32.0, 288), ("Sedge 98 Tour", 305, 31.0, 290)):
         model = model_named(shop, "tennis", name)
         if model:
             figures = MeasuredSpecs(Estimate(mass), Estimate(balance), Estimate(swing), 10.0)
@@ -247,10 +326,14 @@ def take_racket(shop: Shop, racket: Racket, by: User) -> Frame:
     )
     typed = {"head_size": {"text": f"{racket.head_in2:g}", "unit": "in²"}}
     about = _about(shop, racket, "tennis") | {
-        "mains": 16, "crosses": 19, "complaint": racket.complaint, "must_keep": racket.must_keep,
-        "handle_build": "hollow", "blocked": "6T, 8T" if racket.head_in2 == 100 else "",
+        "mains": 16,
+        "crosses": 19,
+        "complaint": racket.complaint,
+        "must_keep": racket.must_keep,
+        "handle_build": "hollow",
+        "blocked": "6T, 8T" if racket.head_in2 == 100 else "",
         "post_hold": "centre" if racket.beam_mm > 23 else "offset",
-    }  # fmt: skip
+    }
     frame = create_frame(shop, about=about, dimensions=dimensions, typed=typed)
     _fit(frame, ("bumper", "butt_cap", "grip", "overgrip", "dampener"))
     string_with(frame, "polyester", Typed("1.25", "mm", 0.125))
@@ -261,10 +344,7 @@ def take_racket(shop: Shop, racket: Racket, by: User) -> Frame:
 def _take_paddle(shop: Shop, paddle: _Paddle, by: User) -> Frame:
     length, width, handle = paddle.size_cm
     dimensions = PaddleDimensions(
-        length_cm=length,
-        width_cm=width,
-        handle_length_cm=handle,
-        thickness_mm=paddle.thickness_mm,
+        length_cm=length, width_cm=width, handle_length_cm=handle, thickness_mm=paddle.thickness_mm
     )
     about = _about(shop, paddle, "pickleball") | {"handle_build": "foam"}
     frame = create_frame(shop, about=about, dimensions=dimensions, typed={})

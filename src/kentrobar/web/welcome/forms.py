@@ -21,9 +21,7 @@ from kentrobar.web.welcome.trying import USUAL_DIMENSIONS
 class ShopSignupForm(forms.Form):
     """The extra field of signing up: everyone starts with a shop of their own."""
 
-    shop_name = forms.CharField(
-        max_length=100, label="Name of your shop or bench", initial="My bench"
-    )
+    shop_name = forms.CharField(max_length=100, label="Name of your shop or bench", initial="My bench")
     field_order = ["username", "email", "password1", "password2", "shop_name"]
 
     def signup(self, request: HttpRequest, user: User) -> None:
@@ -40,8 +38,9 @@ class FirstForm(forms.Form):
     label = forms.CharField(max_length=80, label="What do you call it?")
 
     titles: Mapping[str, str] = {
-        STATIC_WEIGHT.field: "What does it weigh?", BALANCE.field: "Where does it balance, from the butt?",
-    }  # fmt: skip
+        STATIC_WEIGHT.field: "What does it weigh?",
+        BALANCE.field: "Where does it balance, from the butt?",
+    }
 
     def __init__(self, data: Sent, user: User) -> None:
         super().__init__(data)

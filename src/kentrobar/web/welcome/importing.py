@@ -85,12 +85,7 @@ def _taken_in(by: User, document: models.FrameDocument) -> Frame:
             "and head_width_cm for a racket, or width_cm for a paddle.",
             code="no_outline",
         )
-    about = {
-        "label": document.label[:80] or "Imported frame",
-        "player": "",
-        "mark": "",
-        "notes": "",
-    }
+    about = {"label": document.label[:80] or "Imported frame", "player": "", "mark": "", "notes": ""}
     frame = create_frame(by.own_shop, about=about, dimensions=dimensions, typed={})
     measured = convert.measured_specs(document.measured)
     record(frame, Taking(measured, document.measured.build, as_readings(measured)), by)

@@ -39,7 +39,7 @@ class _Played(NamedTuple):
 PLAYED: Final = [
     _Played("Sedge 98 Tour", "volley", "Ink on the strings, at the net", 46, (-0.9, 51.0), (3.6, 3.4)),
     _Played("Mudlark 16", "punch", "Chalk on the face, one game", 22, (0.4, 30.2), (3.0, 2.6)),
-]  # fmt: skip
+]
 
 
 def load_court(technician: User) -> None:
@@ -87,8 +87,6 @@ def _lead_trial(technician: User, rng: np.random.Generator) -> None:
 
 def _says(trial: Trial, ask: TrialAsk, rng: np.random.Generator) -> str:
     values = {setup.number: setup.values[0] for setup in trial.setups.all()}
-    first, second = (
-        -0.5 * ((values[n] - ITS_BEST) / ITS_WIDTH) ** 2 for n in (ask.first, ask.second)
-    )
+    first, second = (-0.5 * ((values[n] - ITS_BEST) / ITS_WIDTH) ** 2 for n in (ask.first, ask.second))
     felt = first - second + rng.normal(0, 0.4)
     return "a" if felt > 0.5 else "b" if felt < -0.5 else "same"

@@ -27,14 +27,7 @@ from kentrobar.web.bench import services as bench
 from kentrobar.web.bench.evidence import all_findings_of, expected_shifts
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
-from kentrobar.web.bench.rounds import (
-    Action,
-    WorkState,
-    stored_reading,
-    stored_trim,
-    taking_of,
-    work_state,
-)
+from kentrobar.web.bench.rounds import Action, WorkState, stored_reading, stored_trim, taking_of, work_state
 from kentrobar.web.frames.models import Frame, FrameFitting, SpecSheet
 from kentrobar.web.kit.records import write
 from kentrobar.web.materials.services import add_material
@@ -60,23 +53,32 @@ KIND = BenchEvent.Kind
 # Frames of the club's coaches, done one after the other with the heavy roll; days ago, and what was said.
 HERONS: Final = [
     (Racket(f"Heron 98 H{i}", "coaches", f"H{i}", 98, 22, specs), days, words, alike)
-    for i, (specs, days, words, alike) in enumerate([
-        ((301.2, 32.1, 299.4, 13.1), 168, "Much calmer on returns.", "different"),
-        ((302.8, 32.3, 301.0, 13.2), 141, "I notice nothing at all.", "same"),
-        ((300.4, 31.9, 297.2, 13.0), 113, "Steadier, a touch slower at the net.", "different"),
-        ((303.1, 32.2, 302.5, 13.3), 84, "Feels like the other one now.", "same"),
-        ((301.9, 32.0, 300.1, 13.1), 52, "Heavier than I thought, but I like it.", "different"),
-        ((300.9, 32.2, 298.8, 13.2), 12, "", ""),
-    ], 1)
-]  # fmt: skip
+    for i, (specs, days, words, alike) in enumerate(
+        [
+            ((301.2, 32.1, 299.4, 13.1), 168, "Much calmer on returns.", "different"),
+            ((302.8, 32.3, 301.0, 13.2), 141, "I notice nothing at all.", "same"),
+            ((300.4, 31.9, 297.2, 13.0), 113, "Steadier, a touch slower at the net.", "different"),
+            ((303.1, 32.2, 302.5, 13.3), 84, "Feels like the other one now.", "same"),
+            ((301.9, 32.0, 300.1, 13.1), 52, "Heavier than I thought, but I like it.", "different"),
+            ((300.9, 32.2, 298.8, 13.2), 12, "", ""),
+        ],
+        1,
+    )
+]
 HERON_PLAN: Final[list[Step]] = [
-    (HEAVY_ROLL, "13 cm", "three_nine", True), (HEAVY_ROLL, "9 cm", "twelve", True),
+    (HEAVY_ROLL, "13 cm", "three_nine", True),
+    (HEAVY_ROLL, "9 cm", "twelve", True),
     ("Removable putty", "3 g", "butt_cap", False),
-]  # fmt: skip
+]
 # Frames that were read month by month, each reading a little off the last.
 READ_FOR_MONTHS: Final = (
-    "Reed 100 A1", "Reed 100 A2", "Reed 100 A3", "Reed 100 A4", "Sedge 98 Tour", "Sedge 98 Tour spare",
-)  # fmt: skip
+    "Reed 100 A1",
+    "Reed 100 A2",
+    "Reed 100 A3",
+    "Reed 100 A4",
+    "Sedge 98 Tour",
+    "Sedge 98 Tour spare",
+)
 MONTHS: Final = 6
 SHOWS_MORE: Final = 1.6  # kg·cm², the second machine than the first
 
@@ -95,21 +97,36 @@ class _Going(NamedTuple):
 
 
 GOING: Final = [
-    _Going("Wanda", "Quicker at the net, no heavier than 290 g", ("Teasel 104 Light",), Stage.PERMANENT,
-           -3, 0),
-    _Going("Tobias", "Steadier off centre", ("Sedge 98 Tour",), Stage.READ, 0, 0,
-           notes="Keep the grip size. He plays on Saturday."),
-    _Going("Ines", "Make the second play like the favourite", ("Reed 100 A2", "Reed 100 A3"), Stage.FIT,
-           2, 1),
+    _Going(
+        "Wanda", "Quicker at the net, no heavier than 290 g", ("Teasel 104 Light",), Stage.PERMANENT, -3, 0
+    ),
+    _Going(
+        "Tobias",
+        "Steadier off centre",
+        ("Sedge 98 Tour",),
+        Stage.READ,
+        0,
+        0,
+        notes="Keep the grip size. He plays on Saturday.",
+    ),
+    _Going(
+        "Ines", "Make the second play like the favourite", ("Reed 100 A2", "Reed 100 A3"), Stage.FIT, 2, 1
+    ),
     _Going("Rosa", "A wider sweet spot", ("Mudlark 16",), Stage.VERIFY, 1, 0),
     _Going("club", "Read the new one", ("Reed 100 A5",), Stage.MEASURE, 4, 2),
     _Going("Lena", "As light in the head as can be", ("Samphire Wide",), Stage.PLAN, 6),
-    _Going("Gus", "A little less head", ("Plover 14 Elongated",), Stage.FIT, 9,
-           waiting_for="a grip sleeve of 16 g"),
+    _Going(
+        "Gus",
+        "A little less head",
+        ("Plover 14 Elongated",),
+        Stage.FIT,
+        9,
+        waiting_for="a grip sleeve of 16 g",
+    ),
     _Going("Bram", "Changes only, no machine", ("Glasswort 100",), Stage.CALL, 0),
     _Going("Odile", "Check after restringing", ("Marram 97 Players",), Stage.HAND_OVER, 1),
     _Going("Matthis", "A first check", ("Oyster Control",), Stage.FOLLOW_UP, -16),
-]  # fmt: skip
+]
 
 
 @transaction.atomic
@@ -123,9 +140,7 @@ def load_season(technician: User) -> None:
         _heron(hand, racket, days, words, alike)
     for going in GOING:
         hand.bring(going)
-    Client.objects.filter(shop=technician.shop_id, name__in=("Rosa", "Gus")).update(
-        reads_in="inches"
-    )
+    Client.objects.filter(shop=technician.shop_id, name__in=("Rosa", "Gus")).update(reads_in="inches")
 
 
 def _read_for_months(hand: _Hand) -> None:
@@ -137,9 +152,7 @@ def _read_for_months(hand: _Hand) -> None:
         assert counts_now is not None  # noqa: S101 - the demo read them
         for months_ago in range(MONTHS, 0, -1):
             machine, shows_more = machines[months_ago % 2]
-            sheet = hand.read_frame(
-                frame, counts_now.measured, 0.1 * months_ago, machine, shows_more
-            )
+            sheet = hand.read_frame(frame, counts_now.measured, 0.1 * months_ago, machine, shows_more)
             when = timezone.now() - timedelta(days=30 * months_ago)
             SpecSheet.objects.filter(pk=sheet.pk).update(taken_at=when, replaces=None)
         write(frame, specs=counts_now)
@@ -149,9 +162,12 @@ def _read_for_months(hand: _Hand) -> None:
 def _heron(hand: _Hand, racket: Racket, days: int, words: str, alike: str) -> None:
     frame = take_racket(hand.by.own_shop, racket, hand.by)
     job = orders.take_job(
-        hand.by, client=racket.player, frames=[frame], wish="Up to the coaches' spec",
+        hand.by,
+        client=racket.player,
+        frames=[frame],
+        wish="Up to the coaches' spec",
         promised_on=timezone.localdate() + timedelta(days=3),
-    )  # fmt: skip
+    )
     plan = lay_plan(frame, "Coaches' spec", HERON_PLAN, hand.by)
     hand.until(plan, Stage.VERIFY)
     hand.sign_off(job)
@@ -160,23 +176,14 @@ def _heron(hand: _Hand, racket: Racket, days: int, words: str, alike: str) -> No
     orders.hand_over(job, hand.by, follow_up_on)
     if words:
         row = job.members.get()
-        note_play(
-            job, [(row, {"words": words, "alike": alike, "ratings": {"stability": 1}})], hand.by
-        )
+        note_play(job, [(row, {"words": words, "alike": alike, "ratings": {"stability": 1}})], hand.by)
     _shift(job, days)
 
 
 def _shift(job: Job, days: int) -> None:
     """Let a job have been done so many days ago."""
     frames = job.members.values("frame")
-    _move(
-        Job.objects.filter(pk=job.pk),
-        days,
-        "created_at",
-        "told_at",
-        "handed_over_at",
-        "followed_up_at",
-    )
+    _move(Job.objects.filter(pk=job.pk), days, "created_at", "told_at", "handed_over_at", "followed_up_at")
     dates = Job.objects.get(pk=job.pk)
     ago = timedelta(days=days)
     Job.objects.filter(pk=job.pk).update(
@@ -215,10 +222,15 @@ class _Hand:
         today = timezone.localdate()
         frames = Frame.objects.filter(shop=self.by.shop_id, label__in=going.frames)
         job = orders.take_job(
-            self.by, client=going.client, frames=frames, wish=going.wish, notes=going.notes,
-            waiting_for=going.waiting_for, promised_on=_in(today, going.promised_in),
+            self.by,
+            client=going.client,
+            frames=frames,
+            wish=going.wish,
+            notes=going.notes,
+            waiting_for=going.waiting_for,
+            promised_on=_in(today, going.promised_in),
             bench_on=_in(today, going.bench_in),
-        )  # fmt: skip
+        )
         has_plan = going.until not in (Stage.MEASURE, Stage.PLAN, Stage.HAND_OVER, Stage.FOLLOW_UP)
         for row in job.members.all():
             plan = row.frame.plans.first() if has_plan else None
@@ -282,9 +294,7 @@ class _Hand:
             if spec.key in SCATTER and quantity:
                 value = quantity.value + self.random.normal(0, SCATTER[spec.key] / 3**0.5)
                 data["specs"][spec.key] = {"value": value, "u": SCATTER[spec.key] / 3**0.5}
-                typed = TakenReading(
-                    spec.field, f"{value:.2f}", spec.unit, value, detail={"mean_of": 3}
-                )
+                typed = TakenReading(spec.field, f"{value:.2f}", spec.unit, value, detail={"mean_of": 3})
                 data["readings"].append(stored_reading(typed))
         bench.note(work, base, self.by, KIND.READ, data=data)
 
@@ -311,9 +321,11 @@ class _Hand:
                 readings.append(TakenReading(spec.field, text, spec.unit, value, instrument=used))
         assert frame.specs is not None  # noqa: S101 - it was read
         taking = Taking(
-            MeasuredSpecs.read_apart(known, measured.axis_cm), frame.specs.build, readings,
+            MeasuredSpecs.read_apart(known, measured.axis_cm),
+            frame.specs.build,
+            readings,
             frame.specs.fitting_ids,
-        )  # fmt: skip
+        )
         return record(frame, taking, self.by)
 
     def sign_off(self, job: Job) -> None:
@@ -322,14 +334,7 @@ class _Hand:
         for member in standing.members:
             outcome = outcome_of(member)
             remark = "" if outcome.is_all_within else "Near enough, says the player."
-            sign_off(
-                member.row,
-                member.work,
-                outcome,
-                self.by,
-                signed_as="Saltmarsh bench",
-                remark=remark,
-            )
+            sign_off(member.row, member.work, outcome, self.by, signed_as="Saltmarsh bench", remark=remark)
 
 
 def _in(today: date, days: int | None) -> date | None:

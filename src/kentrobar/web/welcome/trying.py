@@ -8,13 +8,7 @@ from typing import Final
 from django.db import transaction
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.frame.outline import (
-    Dimensions,
-    PaddleDimensions,
-    RacketDimensions,
-    Sport,
-    head_from_size,
-)
+from kentrobar.core.frame.outline import Dimensions, PaddleDimensions, RacketDimensions, Sport, head_from_size
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.forms import USUAL_HEAD_CM2
 from kentrobar.web.frames.models import Frame
@@ -39,7 +33,7 @@ MADE_UP: Final = MeasuredSpecs(
 @transaction.atomic
 def begin(
     user: User, label: str, dimensions: Dimensions, measured: MeasuredSpecs, readings: Sequence[TakenReading]
-) -> Plan:  # fmt: skip
+) -> Plan:
     """A frame of usual dimensions with what was read of it, and a plan to lay something on."""
     typed = {Frame.USUAL_HEAD: True} if isinstance(dimensions, RacketDimensions) else {}
     frame = create_frame(user.own_shop, about={"label": label}, dimensions=dimensions, typed=typed)

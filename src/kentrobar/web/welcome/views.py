@@ -46,12 +46,9 @@ def first_steps(request: SignedIn) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         boxes = form.boxes
         plan = begin(
-            request.user, form.cleaned_data["label"], form.dimensions, boxes.entry.measured,
-            boxes.readings(),
-        )  # fmt: skip
-        messages.success(
-            request, "Click a ring on the drawing: tape is laid there, and the numbers move."
+            request.user, form.cleaned_data["label"], form.dimensions, boxes.entry.measured, boxes.readings()
         )
+        messages.success(request, "Click a ring on the drawing: tape is laid there, and the numbers move.")
         return redirect("planning:board", pk=plan.pk)
     return page(request, "welcome/first.html", {"form": form})
 
@@ -61,8 +58,7 @@ def try_out(request: SignedIn) -> HttpResponse:
     """A made-up racket on the board, to try what the drawing does."""
     plan = begin_with_made_up(request.user)
     messages.success(
-        request,
-        "This racket is made up: click a ring on the drawing, drag the tape, watch the numbers.",
+        request, "This racket is made up: click a ring on the drawing, drag the tape, watch the numbers."
     )
     return redirect("planning:board", pk=plan.pk)
 

@@ -6,14 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final, NamedTuple
 
-from kentrobar.core.bench.practice.hidden import (
-    AXIS_CM,
-    SPECS,
-    Exercise,
-    noise_of,
-    reading_of,
-    rng_of,
-)
+from kentrobar.core.bench.practice.hidden import AXIS_CM, SPECS, Exercise, noise_of, reading_of, rng_of
 from kentrobar.core.bench.practice.scores import Score, ScorePart
 from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.body.specs import BALANCE, READ_BY_KEY, STATIC_WEIGHT, SWING_WEIGHT
@@ -125,8 +118,9 @@ class FindSlip(Exercise):
         text = f"{right:.{READ_BY_KEY[key].decimals}f}"
         swapped = [
             float(text[:i] + text[i + 1] + text[i] + text[i + 2 :])
-            for i in range(len(text) - 1) if "." not in text[i : i + 2]
-        ]  # fmt: skip
+            for i in range(len(text) - 1)
+            if "." not in text[i : i + 2]
+        ]
         shows = SHOWS_FROM * noise_of(key, self.level)
         return [value for value in swapped if abs(value - right) > shows]
 
@@ -139,6 +133,9 @@ class FindSlip(Exercise):
         else:
             has_entry = entry == where
             points = FOR_ENTRY * has_entry, FOR_KIND * (has_entry and slip is what)
-        return Score((
-            ScorePart("which entry", points[0], FOR_ENTRY), ScorePart("what went wrong", points[1], FOR_KIND),
-        ))  # fmt: skip
+        return Score(
+            (
+                ScorePart("which entry", points[0], FOR_ENTRY),
+                ScorePart("what went wrong", points[1], FOR_KIND),
+            )
+        )

@@ -20,13 +20,7 @@ from kentrobar.core.body.specs import (
     TWIST_WEIGHT,
     ReadSpec,
 )
-from kentrobar.core.frame.outline import (
-    Outline,
-    PaddleDimensions,
-    RacketDimensions,
-    Sport,
-    outline_of,
-)
+from kentrobar.core.frame.outline import Outline, PaddleDimensions, RacketDimensions, Sport, outline_of
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 
 LEVELS: Final = (1, 2, 3)
@@ -84,9 +78,12 @@ def hidden_frame(seed: int, sport: Sport) -> HiddenFrame:
     rng = rng_of(seed, "frame")
     mass, balance, swing, twist = (float(rng.normal(*pair)) for pair in _USUAL[sport])
     truth = MeasuredSpecs(
-        Estimate(round(mass, 2)), Estimate(round(balance, 3)), Estimate(round(swing, 2)),
-        AXIS_CM[sport], Estimate(round(twist, 3)),
-    )  # fmt: skip
+        Estimate(round(mass, 2)),
+        Estimate(round(balance, 3)),
+        Estimate(round(swing, 2)),
+        AXIS_CM[sport],
+        Estimate(round(twist, 3)),
+    )
     return HiddenFrame(_OUTLINES[sport], truth)
 
 

@@ -11,20 +11,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from kentrobar.core.bench.practice.hidden import (
-    SPECS,
-    Exercise,
-    noise_of,
-    reading_of,
-    rng_of,
-)
+from kentrobar.core.bench.practice.hidden import SPECS, Exercise, noise_of, reading_of, rng_of
 from kentrobar.core.bench.practice.scores import Score, ScorePart, within
 
-ASKED_PART: Final = (
-    0.75,
-    0.6,
-    0.5,
-)  # of one reading's scatter, by level: what the mean is to be sure to
+ASKED_PART: Final = (0.75, 0.6, 0.5)  # of one reading's scatter, by level: what the mean is to be sure to
 SLIPS_FROM_LEVEL: Final = 2
 SLIP_TIMES: Final = 12.0  # of the scatter: so far off is a reading that slipped
 MOST_READINGS: Final = 12  # of one spec
@@ -68,12 +58,16 @@ class ReadWell(Exercise):
         parts = [
             ScorePart(
                 spec.noun,
-                each * within(stated[spec.key] - self.frame.true(spec), 2 * self.asked(spec.key),
-                              5 * self.asked(spec.key)),
+                each
+                * within(
+                    stated[spec.key] - self.frame.true(spec),
+                    2 * self.asked(spec.key),
+                    5 * self.asked(spec.key),
+                ),
                 each,
             )
             for spec in SPECS
-        ]  # fmt: skip
+        ]
         best = sum(self.enough(spec.key) for spec in SPECS)
         economy = FOR_ECONOMY * min(best / max(len(taken), 1), 1.0)
         return Score((*parts, ScorePart("no more readings than it takes", economy, FOR_ECONOMY)))

@@ -10,13 +10,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Final
 
-from kentrobar.core.bench.practice.hidden import (
-    AXIS_CM,
-    SPECS,
-    Exercise,
-    reading_of,
-    rng_of,
-)
+from kentrobar.core.bench.practice.hidden import AXIS_CM, SPECS, Exercise, reading_of, rng_of
 from kentrobar.core.bench.practice.scores import Score, ScorePart
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.target import Target
@@ -31,11 +25,17 @@ from kentrobar.core.solving.matching import match
 STEP_G: Final = 0.5
 MOST_G: Final = 15.0
 SITES: Final = {
-    Sport.TENNIS: (("twelve", "butt_cap"), ("twelve", "three_nine", "butt_cap"),
-                   ("twelve", "three_nine", "handle_top", "butt_cap")),
-    Sport.PICKLEBALL: (("top_edge", "butt_cap"), ("top_edge", "sides", "butt_cap"),
-                       ("top_edge", "sides", "handle_top", "butt_cap")),
-}  # fmt: skip
+    Sport.TENNIS: (
+        ("twelve", "butt_cap"),
+        ("twelve", "three_nine", "butt_cap"),
+        ("twelve", "three_nine", "handle_top", "butt_cap"),
+    ),
+    Sport.PICKLEBALL: (
+        ("top_edge", "butt_cap"),
+        ("top_edge", "sides", "butt_cap"),
+        ("top_edge", "sides", "handle_top", "butt_cap"),
+    ),
+}
 BANDS: Final = {"mass_g": 1.0, "balance_cm": 0.15, "swingweight_kgcm2": 1.5}  # base units
 DENSITY_U: Final = 0.05  # of what a dose truly weighs, in rounds
 MOST_ROUNDS: Final = 8
@@ -109,15 +109,25 @@ class MatchTwo(Exercise):
     def best(self) -> dict[str, float]:
         """The least weight that does it as meant, by place."""
         slots = [
-            PointSlot(label=site.key, y_cm=site.y_cm, x_cm=site.x_cm, mirrored=True,
-                      step_g=STEP_G / 2, max_g=MOST_G / 2)
+            PointSlot(
+                label=site.key,
+                y_cm=site.y_cm,
+                x_cm=site.x_cm,
+                mirrored=True,
+                step_g=STEP_G / 2,
+                max_g=MOST_G / 2,
+            )
             for site in self.sites
-        ]  # fmt: skip
+        ]
         found = match(
-            self._rounded, slots, Target.about(self.target, BANDS, AXIS_CM[self.sport]),
-            length_cm=self.frame.outline.length_cm, outline=self.frame.outline,
-            seconds=SOLVE_SECONDS, explain=False,
-        )  # fmt: skip
+            self._rounded,
+            slots,
+            Target.about(self.target, BANDS, AXIS_CM[self.sport]),
+            length_cm=self.frame.outline.length_cm,
+            outline=self.frame.outline,
+            seconds=SOLVE_SECONDS,
+            explain=False,
+        )
         return {piece.label: piece.total_mass_g for piece in found.pieces}
 
     @property
@@ -132,12 +142,17 @@ class MatchTwo(Exercise):
         is_within = bool(rounds) and self.is_within(self.true(last))
         added, least = sum(last.values()), sum(self.best.values())
         few = min(least / added, 1.0) if added > 0 else float(least == 0)
-        return Score((
-            ScorePart("within all bands", FOR_WITHIN * is_within, FOR_WITHIN),
-            ScorePart("no more grams than it takes", FOR_GRAMS * few * is_within, FOR_GRAMS),
-            ScorePart("in few rounds" if self.errs else "in few tries",
-                 FOR_ROUNDS * is_within / max(len(rounds) - self.errs, 1), FOR_ROUNDS),
-        ))  # fmt: skip
+        return Score(
+            (
+                ScorePart("within all bands", FOR_WITHIN * is_within, FOR_WITHIN),
+                ScorePart("no more grams than it takes", FOR_GRAMS * few * is_within, FOR_GRAMS),
+                ScorePart(
+                    "in few rounds" if self.errs else "in few tries",
+                    FOR_ROUNDS * is_within / max(len(rounds) - self.errs, 1),
+                    FOR_ROUNDS,
+                ),
+            )
+        )
 
 
 def _values(plan: PlanState) -> dict[str, float]:

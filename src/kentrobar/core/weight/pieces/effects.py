@@ -49,10 +49,7 @@ class Effect(NamedTuple):
         return Effect(
             Moments(2 * m[0], 2 * m[1], 2 * m[2], 2 * m[3], 0.0),
             tuple(map(mul, self.covariance, _WITH_IMAGE)),
-            {
-                key: (2 * m, 2 * s, 2 * a, 2 * t, 0.0)
-                for key, (m, s, a, t, _) in self.shared.items()
-            },
+            {key: (2 * m, 2 * s, 2 * a, 2 * t, 0.0) for key, (m, s, a, t, _) in self.shared.items()},
             self.overlaps,
         )
 

@@ -315,9 +315,7 @@ class Piece(ABC):
             PieceError: it has no such field.
         """
         if field not in self.__dataclass_fields__:
-            raise PieceError(
-                "This piece has nothing of the kind; reload the page.", code="no_field"
-            )
+            raise PieceError("This piece has nothing of the kind; reload the page.", code="no_field")
         changes: dict[str, object] = {field: value}
         return replace(self, **changes)  # type: ignore[arg-type]
 

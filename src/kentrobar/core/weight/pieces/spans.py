@@ -7,12 +7,7 @@ from dataclasses import dataclass, replace
 from typing import ClassVar, Final, Self
 
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.frame.anatomy import (
-    CAP_DEPTH_CM,
-    CAP_RADIUS_CM,
-    CAVITY_RADIUS_CM,
-    HANDLE_RADIUS_CM,
-)
+from kentrobar.core.frame.anatomy import CAP_DEPTH_CM, CAP_RADIUS_CM, CAVITY_RADIUS_CM, HANDLE_RADIUS_CM
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import Toward
 from kentrobar.core.frame.rim import RimPoint
@@ -164,8 +159,7 @@ class Plug(_Span):
 def _require_span(from_cm: float, to_cm: float, radius_cm: float) -> None:
     if not to_cm > from_cm:
         raise PieceError(
-            f"The piece must end farther from the butt than it starts, not from {from_cm:g} to "
-            f"{to_cm:g} cm.",
+            f"The piece must end farther from the butt than it starts, not from {from_cm:g} to {to_cm:g} cm.",
             code="empty_span",
             field="to_cm",
         )

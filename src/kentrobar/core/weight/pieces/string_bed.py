@@ -44,9 +44,7 @@ class StringBed(Piece):
 
     def body(self, outline: Outline | None) -> Effect:
         if outline is None or outline.sport is not Sport.TENNIS:
-            raise PieceError(
-                "Strings need the outline of a racket.", code="no_outline", field="outline"
-            )
+            raise PieceError("Strings need the outline of a racket.", code="no_outline", field="outline")
         per_gram = string_moments(outline, self.mains, self.crosses)
         m = self.mass_g.value
         along = (0.0, m * PLACE_U_CM, 2 * m * per_gram[1] * PLACE_U_CM, 0.0, 0.0)

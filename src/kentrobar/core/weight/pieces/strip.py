@@ -22,13 +22,7 @@ from kentrobar.core.frame.rim import Face, RimLine, RimPoint
 from kentrobar.core.frame.silhouette import Path
 from kentrobar.core.frame.sites import region_at
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.quantities.estimates import (
-    NOT_MEASURED,
-    Estimate,
-    Quantity,
-    Vector,
-    covariance_of,
-)
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity, Vector, covariance_of
 from kentrobar.core.quantities.units import Ruler
 from kentrobar.core.weight.pieces.effects import OF_ITSELF, Effect, combined, scaled
 from kentrobar.core.weight.pieces.piece import PLACE_U_CM, Cover, Piece, require_mass
@@ -144,9 +138,11 @@ class RimStrip(Piece):
             return quantity._replace(u=0.0) if quantity else quantity
 
         return replace(
-            self, length_cm=self.length_cm._replace(u=0.0), g_per_cm=surely(self.g_per_cm),
+            self,
+            length_cm=self.length_cm._replace(u=0.0),
+            g_per_cm=surely(self.g_per_cm),
             mass_g=surely(self.mass_g),
-        )  # fmt: skip
+        )
 
     def _line_and_height(self, outline: Outline | None) -> tuple[RimLine, float]:
         if outline is None:
@@ -177,9 +173,7 @@ class RimStrip(Piece):
         """Where all of its strips on one face lie: the pair's image too."""
         start, end = self.stretch(line)
         return (
-            [RimStretch(start, end), RimStretch(-end, -start)]
-            if self.mirrored
-            else [RimStretch(start, end)]
+            [RimStretch(start, end), RimStretch(-end, -start)] if self.mirrored else [RimStretch(start, end)]
         )
 
     def starts_at_centre_line(self, outline: Outline) -> bool:
@@ -303,9 +297,7 @@ class RimStrip(Piece):
                 field="parts",
             )
         start, _ = self.stretch(outline.rim(self.face))
-        return [
-            self.part(outline, start + i * length, start + (i + 1) * length) for i in range(parts)
-        ]
+        return [self.part(outline, start + i * length, start + (i + 1) * length) for i in range(parts)]
 
     def parted(self, outline: Outline, gap_cm: float) -> RimStrip:
         """A pair whose two strips start ``gap_cm`` from the centre line, at the end they are nearest to.
@@ -322,9 +314,7 @@ class RimStrip(Piece):
         is_at_bridge = line.closed and sum(self.stretch(line)) > line.half_length
         start = line.half_length - gap_cm - length if is_at_bridge else gap_cm
         if not 0 <= start <= line.half_length - length:
-            raise PieceError(
-                "So far apart they would leave the rim.", code="off_rim", field="gap_cm"
-            )
+            raise PieceError("So far apart they would leave the rim.", code="off_rim", field="gap_cm")
         return self.part(outline, start, start + length)
 
     def grown(self, outline: Outline, steps: int) -> RimStrip:
@@ -355,8 +345,7 @@ class RimStrip(Piece):
         assert self.g_per_cm  # noqa: S101 - held by __post_init__
         if not mass_g > 0:
             raise PieceError(
-                "A piece weighs more than 0; to take weight away, tick “taken away”.",
-                code="impossible_mass",
+                "A piece weighs more than 0; to take weight away, tick “taken away”.", code="impossible_mass"
             )
         return self.with_length(mass_g / self.g_per_cm.value)
 

@@ -47,8 +47,9 @@ def compared(user: User) -> list[InstrumentComparison]:
     names = {pk: each.name for pk, each in known.items()}
     read = (
         _Read(row.spec, state, row.instrument_id, row.value, known[row.instrument_id].precision_at(row.value))
-        for row, state in _readings(user) if row.instrument_id in known
-    )  # fmt: skip
+        for row, state in _readings(user)
+        if row.instrument_id in known
+    )
     return [each._replace(instrument=other) for each, other in _side_by_side(read, names)]
 
 
@@ -59,7 +60,7 @@ def persons_compared(user: User) -> list[InstrumentComparison]:
     read = (
         _Read(row.spec, state, row.sheet.taken_by_id or 0, row.value, usual[row.spec])
         for row, state in _readings(user)
-    )  # fmt: skip
+    )
     return [each for each, _ in _side_by_side((r for r in read if r.by in names), names)]
 
 
@@ -67,9 +68,7 @@ def _side_by_side(
     readings: Iterable[_Read], names: Mapping[int, str]
 ) -> Iterator[tuple[InstrumentComparison, int]]:
     """All that read the same, two by two, with the key of the second."""
-    values: dict[tuple[str, tuple[int, int]], dict[int, list[_Read]]] = defaultdict(
-        lambda: defaultdict(list)
-    )
+    values: dict[tuple[str, tuple[int, int]], dict[int, list[_Read]]] = defaultdict(lambda: defaultdict(list))
     for each in readings:
         values[each.spec, each.state][each.by].append(each)
     pairs: dict[tuple[str, int, int], list[ReadingPair]] = defaultdict(list)
@@ -86,18 +85,17 @@ def _mean(read: Sequence[_Read]) -> Estimate:
     """The mean of readings by one, as unsure as those scatter; what all of them share is not in it."""
     precision = read[0].precision
     mean = sum(each.value for each in read) / len(read)
-    return Estimate(
-        mean, math.hypot(precision.repeatability / math.sqrt(len(read)), precision.step_u)
-    )
+    return Estimate(mean, math.hypot(precision.repeatability / math.sqrt(len(read)), precision.step_u))
 
 
 def _readings(user: User) -> Iterator[tuple[Reading, tuple[int, int]]]:
     """Readings with the state that their frame was in, told by the frame and a number."""
     rows = (
-        Reading.objects.filter(sheet__frame__shop=user.shop_id, left_out=False).exclude(unit="s")
+        Reading.objects.filter(sheet__frame__shop=user.shop_id, left_out=False)
+        .exclude(unit="s")
         .select_related("sheet")
         .order_by("sheet__frame", "sheet__taken_at", "sheet")[:MOST_READINGS]
-    )  # fmt: skip
+    )
     before: SpecSheet | None = None
     number = 0
     for row in rows:
@@ -109,11 +107,7 @@ def _readings(user: User) -> Iterator[tuple[Reading, tuple[int, int]]]:
 
 def _is_same_state(before: SpecSheet, sheet: SpecSheet) -> bool:
     """Whether nothing was laid or fitted between two sheets: the same things on, hardly another weight."""
-    if (before.frame_id, before.build, before.axis_cm) != (
-        sheet.frame_id,
-        sheet.build,
-        sheet.axis_cm,
-    ):
+    if (before.frame_id, before.build, before.axis_cm) != (sheet.frame_id, sheet.build, sheet.axis_cm):
         return False
     if before.fitting_ids != sheet.fitting_ids:
         return False

@@ -73,9 +73,10 @@ def table(columns: list[FrameInSetup], units: Units, rule: FeltRule) -> list[dic
             cell: dict[str, Any] = {"value": spec.value(quantity), "u": spec.spread(quantity)}
             if column is not columns[0]:
                 found = (
-                    gap_of(spec.key, getattr(change, spec.key), rule) if change
+                    gap_of(spec.key, getattr(change, spec.key), rule)
+                    if change
                     else gap(spec.key, first, quantity, rule)
-                )  # fmt: skip
+                )
                 cell |= _gap_cell(spec, found)
                 if units.tells_percent(column.frame.is_racket):
                     cell["percent"] = spec.percent(first, found.difference)

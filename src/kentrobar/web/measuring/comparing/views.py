@@ -16,13 +16,7 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.frames.standing import among_each, strips, with_strips
 from kentrobar.web.kit.quantities import read_axis
 from kentrobar.web.kit.requests import read_count
-from kentrobar.web.measuring.comparing.table import (
-    AS_READ,
-    MOST_COMPARED,
-    FrameInSetup,
-    compared,
-    table,
-)
+from kentrobar.web.measuring.comparing.table import AS_READ, MOST_COMPARED, FrameInSetup, compared, table
 from kentrobar.web.measuring.stiffness import stiffness_rows
 from kentrobar.web.shops.requests import SignedIn
 
@@ -62,9 +56,10 @@ def _strips(request: SignedIn, columns: list[FrameInSetup]) -> list[dict[str, An
     others = among_each(request.user.own_shop, (column.frame for column in columns))
     return [
         strips(others[column.frame.sport], column.about_usual_axis, None, units, column.specs.axis_cm)
-        if column.build == Build.PLAYING else {}
+        if column.build == Build.PLAYING
+        else {}
         for column in columns
-    ]  # fmt: skip
+    ]
 
 
 def _compared(request: SignedIn, frames: list[Frame], build: str) -> dict[str, object]:

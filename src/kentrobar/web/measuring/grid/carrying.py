@@ -49,9 +49,7 @@ def carried_over(
         return KnownSpecs(start, source) if sheet.build == build else None
     try:
         require_told_apart(frame, sheet.build, build)
-        changed = change_build(
-            start, fitted_at(frame, sheet), fitted, outline=frame.outline, axis_cm=axis_cm
-        )
+        changed = change_build(start, fitted_at(frame, sheet), fitted, outline=frame.outline, axis_cm=axis_cm)
     except KentrobarError:
         return None
     converted = f"converted from “{sheet.get_build_display()}”"

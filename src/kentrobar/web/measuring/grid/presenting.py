@@ -18,9 +18,7 @@ from kentrobar.web.measuring.grid.readings import ReadingGrid
 
 def as_typed(sent: DeviceLine) -> dict[str, str]:
     """What a device sent, as a cell of the grid holds it: number and unit, "" for a unit not known."""
-    unit = INERTIA.aliases.get(
-        sent.unit.lower().replace("·", "").replace("²", "2"), sent.unit.lower()
-    )
+    unit = INERTIA.aliases.get(sent.unit.lower().replace("·", "").replace("²", "2"), sent.unit.lower())
     known = {*MASS.factors, *LENGTH.factors, *INERTIA.factors}
     return {"text": f"{sent.value:g}", "unit": unit if unit in known else ""}
 
@@ -84,16 +82,21 @@ def _of_series(
     is_balance = row.name == "balance"
     instrument = row.instrument.name if row.instrument else ""
     return SeriesSummary(
-        mean=text(series.mean), u=text(series.u), unit=unit,
+        mean=text(series.mean),
+        u=text(series.u),
+        unit=unit,
         beside=points_text(points_headlight(series.mean, length_cm)) if is_balance else "",
-        count=series.count, spread=text(series.deviation),
-        standard_error=text(series.standard_error), advice=_advice(row.entry, series, text),
+        count=series.count,
+        spread=text(series.deviation),
+        standard_error=text(series.standard_error),
+        advice=_advice(row.entry, series, text),
         outliers=_outliers(row),
         taken_as=[
             taken_as(row.entry.spec, cell, instrument)
-            for cell in row.entry.standing if row.entry.is_corrected
+            for cell in row.entry.standing
+            if row.entry.is_corrected
         ],
-    )  # fmt: skip
+    )
 
 
 def _outliers(row: SpecBoxes) -> list[Outlier]:

@@ -78,7 +78,7 @@ class ReadingGrid:
     def reference(self) -> Reference | None:
         return expectation(
             self.frame, self.build, self.fitted, self.entry.axis_cm, was_changed=self.since.was_changed
-        )  # fmt: skip
+        )
 
     @cached_property
     def asked(self) -> list[Question]:

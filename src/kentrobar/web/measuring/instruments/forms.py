@@ -39,18 +39,37 @@ _OWN_FIELDS: dict[str, tuple[str, ...]] = {
     _KIND.CORDS: ("cord_cm", "apart_cm"),
 }
 _UNIT_READ = {
-    _KIND.SCALE: STATIC_WEIGHT.unit, _KIND.BOARD: BALANCE.unit, _KIND.MACHINE: SWING_WEIGHT.unit,
-    _KIND.TWIST: TWIST_WEIGHT.unit, _KIND.EDGE: BALANCE.unit,
-}  # fmt: skip
+    _KIND.SCALE: STATIC_WEIGHT.unit,
+    _KIND.BOARD: BALANCE.unit,
+    _KIND.MACHINE: SWING_WEIGHT.unit,
+    _KIND.TWIST: TWIST_WEIGHT.unit,
+    _KIND.EDGE: BALANCE.unit,
+}
 _POSITIVE = ("hang_cm", "drop_cm", "cord_cm", "apart_cm")
 
 
 class InstrumentForm(forms.ModelForm):
     class Meta:
         model = Instrument
-        fields = ("name", "resolution", "repeatability", "offset_cm", "axis_cm", "hang_cm",
-                  "holder_mass_g", "holder_centre_cm", "holder_inertia_kgcm2", "drop_cm", "cord_cm",
-                  "apart_cm", "due_after_days", "address", "pattern", "baud", "is_put_away")  # fmt: skip
+        fields = (
+            "name",
+            "resolution",
+            "repeatability",
+            "offset_cm",
+            "axis_cm",
+            "hang_cm",
+            "holder_mass_g",
+            "holder_centre_cm",
+            "holder_inertia_kgcm2",
+            "drop_cm",
+            "cord_cm",
+            "apart_cm",
+            "due_after_days",
+            "address",
+            "pattern",
+            "baud",
+            "is_put_away",
+        )
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
@@ -66,9 +85,7 @@ class InstrumentForm(forms.ModelForm):
             self.fields["repeatability"].label = "Scatter of one pass, s (a tapping hand: 0.03)"
         self.fields[
             "address"
-        ].help_text = (
-            "A port such as /dev/ttyUSB0 or COM3, or socket://host:port; empty without a cable."
-        )
+        ].help_text = "A port such as /dev/ttyUSB0 or COM3, or socket://host:port; empty without a cable."
         self.fields["pattern"].help_text = (
             "How a line of it looks: (?P<value>…) is the number, (?P<unit>…) its unit, "
             "(?P<settled>…) the word for settled."
@@ -125,9 +142,7 @@ class CalibrationForm(forms.Form):
         for i in range(1, CALIBRATION_ROWS + 1):
             for name in self.columns:
                 label = f"{self.columns[name][0]} of body {i}"
-                self.fields[f"{name}_{i}"] = forms.CharField(
-                    required=False, max_length=40, label=label
-                )
+                self.fields[f"{name}_{i}"] = forms.CharField(required=False, max_length=40, label=label)
         style_fields(self)
 
     @property
@@ -147,15 +162,10 @@ class CalibrationForm(forms.Form):
                     "reading": ("Shown balance, cm", LENGTH, "cm"),
                 }
             case _:
-                return {
-                    "mass": ("Known weight, g", MASS, "g"),
-                    "reading": ("Shown, g", MASS, "g"),
-                }
+                return {"mass": ("Known weight, g", MASS, "g"), "reading": ("Shown, g", MASS, "g")}
 
     def table(self) -> list[list[BoundField]]:
-        return [
-            [self[f"{name}_{i}"] for name in self.columns] for i in range(1, CALIBRATION_ROWS + 1)
-        ]
+        return [[self[f"{name}_{i}"] for name in self.columns] for i in range(1, CALIBRATION_ROWS + 1)]
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data
@@ -177,9 +187,7 @@ class CalibrationForm(forms.Form):
         for name, text in texts.items():
             _, dimension, unit = self.columns[name]
             try:
-                values[name] = (
-                    dimension.to_base(*parse_quantity(text, dimension, unit)) if text else 0.0
-                )
+                values[name] = dimension.to_base(*parse_quantity(text, dimension, unit)) if text else 0.0
             except KentrobarError as error:
                 self.add_error(f"{name}_{i}", error.message)
         if self.errors:

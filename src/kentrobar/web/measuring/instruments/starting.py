@@ -14,9 +14,12 @@ from kentrobar.web.shops.models import Shop
 _KIND = Instrument.Kind
 
 _READS = {
-    _KIND.SCALE: STATIC_WEIGHT, _KIND.BOARD: BALANCE, _KIND.MACHINE: SWING_WEIGHT,
-    _KIND.TWIST: TWIST_WEIGHT, _KIND.EDGE: BALANCE,
-}  # fmt: skip
+    _KIND.SCALE: STATIC_WEIGHT,
+    _KIND.BOARD: BALANCE,
+    _KIND.MACHINE: SWING_WEIGHT,
+    _KIND.TWIST: TWIST_WEIGHT,
+    _KIND.EDGE: BALANCE,
+}
 
 
 # Where a frame tips over an edge is found to a millimetre or two, and read off a ruler; a rule of thumb of
@@ -52,8 +55,7 @@ STARTING_INSTRUMENTS: list[dict[str, Any]] = [
 def stock_starting_instruments(shop: Shop) -> None:
     """Put a usual bench into a new shop."""
     Instrument.objects.bulk_create(
-        Instrument(shop=shop, **usual_steps(values["kind"]) | values)
-        for values in STARTING_INSTRUMENTS
+        Instrument(shop=shop, **usual_steps(values["kind"]) | values) for values in STARTING_INSTRUMENTS
     )
 
 
@@ -73,9 +75,14 @@ def connect_simulated_bench(shop: Shop) -> None:
         special = {"offset_cm": 5.0} if kind == _KIND.BOARD else {}
         special |= {"hang_cm": 65.0} if kind == _KIND.PENDULUM else {}
         Instrument.objects.create(
-            shop=shop, kind=kind, name=name, resolution=resolution, repeatability=repeatability,
-            is_simulated=True, **special,
-        )  # fmt: skip
+            shop=shop,
+            kind=kind,
+            name=name,
+            resolution=resolution,
+            repeatability=repeatability,
+            is_simulated=True,
+            **special,
+        )
 
 
 def point_to_simulated_bench(first_port: int) -> None:

@@ -59,14 +59,13 @@ def calibrate(request: SignedIn, pk: int) -> HttpResponse:
     form = CalibrationForm(instrument, request.POST or None)
     if request.method == "POST" and form.is_valid():
         services.record_calibration(instrument, form.found, form.typed, request.user)
-        messages.success(
-            request, f"{instrument.name} is calibrated; its readings use it from now on."
-        )
+        messages.success(request, f"{instrument.name} is calibrated; its readings use it from now on.")
         return redirect("measuring:calibrate", pk=pk)
     context = {
-        "instrument": instrument, "form": form,
+        "instrument": instrument,
+        "form": form,
         "headings": [heading for heading, _, _ in form.columns.values()],
-    }  # fmt: skip
+    }
     return page(request, "measuring/calibrate.html", context | _history(instrument))
 
 

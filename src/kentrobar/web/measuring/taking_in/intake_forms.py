@@ -10,13 +10,7 @@ from django import forms
 from django.forms.boundfield import BoundField
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import (
-    READ,
-    READ_BY_KEY,
-    STATIC_WEIGHT,
-    SWING_WEIGHT,
-    ReadSpec,
-)
+from kentrobar.core.body.specs import READ, READ_BY_KEY, STATIC_WEIGHT, SWING_WEIGHT, ReadSpec
 from kentrobar.core.frame.blocked import parse_blocked, with_unit
 from kentrobar.core.frame.outline import Dimensions, Sport, outline_of
 from kentrobar.core.quantities.errors import KentrobarError
@@ -109,23 +103,21 @@ class IntakeForm(HandedIn):
     model_name = forms.CharField(max_length=80, label="Model")
     string_material = forms.ChoiceField(
         choices=[("", "none or not known"), *((m, m) for m in STRING_DENSITIES)],
-        required=False, label="Strings",
-    )  # fmt: skip
+        required=False,
+        label="Strings",
+    )
     gauge = QuantityField(LENGTH, ["mm"], required=False, label="Gauge")
     fitted = forms.MultipleChoiceField(
         required=False, widget=forms.CheckboxSelectMultiple, label="Also fitted"
     )
-    build = forms.ChoiceField(
-        choices=SpecSheet.Build.choices[:3], initial="playing", label="Read in"
-    )
+    build = forms.ChoiceField(choices=SpecSheet.Build.choices[:3], initial="playing", label="Read in")
     axis = QuantityField(LENGTH, ["cm", "mm", "in"], positive=False, label="Swing axis")
     stated_mass = QuantityField(MASS, ["g", "oz"], required=False, label="Stated weight")
     stated_balance = BalanceField(required=False, label="Stated balance")
-    stated_swingweight = QuantityField(INERTIA, ["kg·cm²", "oz·in²"], required=False,
-                                       label="Stated swing weight")  # fmt: skip
-    stated_build = forms.ChoiceField(
-        choices=SpecSheet.Build.choices[:3], initial="bare", label="Stated for"
+    stated_swingweight = QuantityField(
+        INERTIA, ["kg·cm²", "oz·in²"], required=False, label="Stated swing weight"
     )
+    stated_build = forms.ChoiceField(choices=SpecSheet.Build.choices[:3], initial="bare", label="Stated for")
     keep = forms.BooleanField(required=False, widget=forms.HiddenInput)
 
     def __init__(
@@ -210,8 +202,7 @@ class IntakeForm(HandedIn):
     def read_columns(self) -> list[ReadColumn]:
         """The heads of what was read."""
         return [
-            ReadColumn(spec.field, spec.title, self.units.of(spec), self.readers[spec.field])
-            for spec in READ
+            ReadColumn(spec.field, spec.title, self.units.of(spec), self.readers[spec.field]) for spec in READ
         ]
 
     def dimension_rows(self) -> list[BoundField]:
@@ -296,17 +287,17 @@ class IntakeForm(HandedIn):
         axis = self.cleaned_data.get("axis")
         typed = {
             spec.field: TypedSpec(
-                (row.texts[spec.field],),
-                self.units.of(spec),
-                reader=self.readers[spec.field].chosen,
+                (row.texts[spec.field],), self.units.of(spec), reader=self.readers[spec.field].chosen
             )
             for spec in READ
         }
         return read_entry(
-            typed, sport=self.sport, length_cm=self.length_cm,
+            typed,
+            sport=self.sport,
+            length_cm=self.length_cm,
             axis=TypedAxis(axis.text, axis.unit) if axis else TypedAxis(f"{self.usual_axis_cm:g}"),
             build=self.cleaned_data.get("build", ""),
-        )  # fmt: skip
+        )
 
     @property
     def usual_axis_cm(self) -> float:
@@ -338,9 +329,7 @@ class IntakeForm(HandedIn):
         """What is to be recorded of one frame of the table."""
         assert row.entry is not None  # noqa: S101 - only what was read is recorded
         readings = [
-            self._reading(each.spec, cell)
-            for each in row.entry.specs.values()
-            for cell in each.standing
+            self._reading(each.spec, cell) for each in row.entry.specs.values() for cell in each.standing
         ]
         return Taking(row.entry.measured, self.cleaned_data["build"], readings, fitted)
 
@@ -383,8 +372,7 @@ class IntakeForm(HandedIn):
         if cleaned["stated_balance"]:
             stated = BalanceField.in_cm(cleaned["stated_balance"], self.dimensions.length_cm)
             balance = Estimate(stated)
-        found = MeasuredSpecs(of("stated_mass"), balance, of("stated_swingweight"),
-                              cleaned["axis"].base)  # fmt: skip
+        found = MeasuredSpecs(of("stated_mass"), balance, of("stated_swingweight"), cleaned["axis"].base)
         return None if len(found.missing()) == 4 else found
 
     def typed_figures(self) -> dict[str, Any]:

@@ -7,17 +7,15 @@ from typing import Any, NamedTuple
 
 from kentrobar.core.body.specs import READ
 from kentrobar.core.reading.pasted import PastedColumn, read_pasted
-from kentrobar.web.measuring.taking_in.intake_forms import (
-    MOST_FRAMES,
-    ROW_FIELDS,
-    FrameRow,
-    IntakeForm,
-)
+from kentrobar.web.measuring.taking_in.intake_forms import MOST_FRAMES, ROW_FIELDS, FrameRow, IntakeForm
 
 FIELD_NAMES = (
-    ("", "leave out"), ("mark", "mark or last digits"), ("colour", "colour"), ("used", "new or used"),
+    ("", "leave out"),
+    ("mark", "mark or last digits"),
+    ("colour", "colour"),
+    ("used", "new or used"),
     *((spec.field, spec.noun) for spec in READ),
-)  # fmt: skip
+)
 
 
 class ShownColumn(NamedTuple):

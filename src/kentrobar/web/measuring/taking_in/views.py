@@ -22,12 +22,7 @@ from kentrobar.web.frames.models import Frame, FrameModel
 from kentrobar.web.kit.requests import page
 from kentrobar.web.measuring.services import record
 from kentrobar.web.measuring.taking_in.forms import NEW_FORM_OF, NewFrameForm
-from kentrobar.web.measuring.taking_in.intake_forms import (
-    INTAKE_OF,
-    MOST_FRAMES,
-    FrameRow,
-    IntakeForm,
-)
+from kentrobar.web.measuring.taking_in.intake_forms import INTAKE_OF, MOST_FRAMES, FrameRow, IntakeForm
 from kentrobar.web.measuring.taking_in.pasting import fill, pasted_in
 from kentrobar.web.shops.requests import SignedIn
 
@@ -46,10 +41,7 @@ def create(request: SignedIn, sport: str) -> HttpResponse:
 @transaction.atomic
 def _create(request: SignedIn, form: NewFrameForm) -> Frame:
     frame = frames.create_frame(
-        request.user.own_shop,
-        about=form.about,
-        dimensions=form.dimensions,
-        typed=form.typed_dimensions(),
+        request.user.own_shop, about=form.about, dimensions=form.dimensions, typed=form.typed_dimensions()
     )
     record(frame, form.taking(), request.user)
     return frame
@@ -67,15 +59,12 @@ def take_in(request: SignedIn, sport: str) -> HttpResponse:
             return redirect("frames:detail", pk=taken[0].pk)
         name = form.cleaned_data["model_name"]
         messages.success(
-            request,
-            f"{len(taken)} frames of {name} are in, and marked: compare them, or make them alike.",
+            request, f"{len(taken)} frames of {name} are in, and marked: compare them, or make them alike."
         )
         marked = [("q", name), *(("marked", frame.pk) for frame in taken)]
         return redirect(f"{reverse('frames:list')}?{urlencode(marked)}")
     only_asks = not form.errors and any(row.unusual for row in form.rows)
-    return page(
-        request, "measuring/take_in.html", _context(request, form) | {"only_asks": only_asks}
-    )
+    return page(request, "measuring/take_in.html", _context(request, form) | {"only_asks": only_asks})
 
 
 def _context(request: SignedIn, form: IntakeForm) -> dict[str, Any]:
@@ -129,11 +118,7 @@ def _known(request: SignedIn, form: IntakeForm) -> MeasuredSpecs | None:
     if mean.knows_mass:
         return mean
     stated = form.stated()
-    return (
-        stated
-        if stated and form.cleaned_data["stated_build"] == form.cleaned_data["build"]
-        else None
-    )
+    return stated if stated and form.cleaned_data["stated_build"] == form.cleaned_data["build"] else None
 
 
 @transaction.atomic

@@ -28,8 +28,11 @@ from kentrobar.web.measuring.services import TakenReading, Taking
 
 MOST_PASSES = 400
 LEAST_AIR_KGCM2 = 0.05  # less does not show in a swing weight
-METHODS = {"pendulum": "Swing weight by pendulum", "sideways": "Twist weight by pendulum",
-           "cords": "Twist weight by two cords"}  # fmt: skip
+METHODS = {
+    "pendulum": "Swing weight by pendulum",
+    "sideways": "Twist weight by pendulum",
+    "cords": "Twist weight by two cords",
+}
 
 
 def _length(label: str, help_text: str = "") -> QuantityField:
@@ -44,40 +47,54 @@ class SwingForm(forms.Form):
         max_length=20, required=False, initial="5", label="Swings to either side, degrees"
     )
     way = forms.TypedChoiceField(
-        choices=[(SwingDirection.FACE_ON.value, "face on: front to back, as it hangs by its top string"),
-                 (SwingDirection.EDGE_ON.value, "edge on: side to side")],
-        coerce=SwingDirection, initial=SwingDirection.FACE_ON.value, label="Which way it swings",
+        choices=[
+            (SwingDirection.FACE_ON.value, "face on: front to back, as it hangs by its top string"),
+            (SwingDirection.EDGE_ON.value, "edge on: side to side"),
+        ],
+        coerce=SwingDirection,
+        initial=SwingDirection.FACE_ON.value,
+        label="Which way it swings",
         widget=forms.RadioSelect({"class": "form-check-input"}),
-    )  # fmt: skip
+    )
     drop = _length("Long axis below the line it hangs from")
     cord = _length("Length of the cords")
     apart = _length("Distance of the cords")
     axis = QuantityField(LENGTH, LENGTH_UNITS, positive=False, label="Swing axis of the answer")
     passes = forms.TypedChoiceField(
         choices=[(1, "once a swing, always in the same direction"), (2, "at every pass, both ways")],
-        coerce=int, initial=1, label="You tap, or a recorded signal beats",
-    )  # fmt: skip
+        coerce=int,
+        initial=1,
+        label="You tap, or a recorded signal beats",
+    )
     phone_mass = QuantityField(
-        MASS, ("g", "oz"), required=False, label="A phone or sensor tied on weighs",
+        MASS,
+        ("g", "oz"),
+        required=False,
+        label="A phone or sensor tied on weighs",
         help_text="Leave it empty where nothing is tied on.",
-    )  # fmt: skip
+    )
     phone_at = QuantityField(LENGTH, LENGTH_UNITS, required=False, label="Its middle from the butt")
     totals = forms.CharField(
-        required=False, max_length=600, label="Or totals of a stopwatch, one a line",
+        required=False,
+        max_length=600,
+        label="Or totals of a stopwatch, one a line",
         help_text="How many swings in how many seconds; several totals are surer than one.",
         widget=forms.Textarea({"rows": 2, "placeholder": "16 in 22.4 s"}),
-    )  # fmt: skip
+    )
     scatter = forms.CharField(
-        required=False, max_length=12, label="Your own scatter at one press, s",
+        required=False,
+        max_length=12,
+        label="Your own scatter at one press, s",
         help_text="By how much your taps miss; left empty, what is learnt of you, else 0.03.",
-    )  # fmt: skip
+    )
     times = forms.CharField(required=False, max_length=20_000, widget=forms.HiddenInput)
     timed_by = forms.CharField(required=False, max_length=10, widget=forms.HiddenInput)
     recording = forms.FileField(
-        required=False, label="A recording (CSV)",
+        required=False,
+        label="A recording (CSV)",
         help_text="Of a phone's motion sensor, or the times of passes from a light gate or a video.",
         widget=forms.FileInput({"class": "form-control", "accept": ".csv,text/csv,text/plain,.txt"}),
-    )  # fmt: skip
+    )
 
     of_method = {
         "pendulum": ("way", "hang", "amplitude", "axis", "phone_mass", "phone_at"),
@@ -86,9 +103,14 @@ class SwingForm(forms.Form):
     }
 
     def __init__(
-        self, data: Sent, files: Any, method: str, frame: Frame, instrument: Instrument | None,
+        self,
+        data: Sent,
+        files: Any,
+        method: str,
+        frame: Frame,
+        instrument: Instrument | None,
         learnt: Estimate | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(data, files)
         self.learnt = learnt
         if learnt:

@@ -33,9 +33,7 @@ def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
         instrument,
         queries.scatter_learnt_of(request.user),
     )
-    context |= {"form": form} | addresses(
-        "measuring", pk, method, reverse("frames:detail", args=[pk])
-    )
+    context |= {"form": form} | addresses("measuring", pk, method, reverse("frames:detail", args=[pk]))
     status = 200
     if request.method == "POST":
         found = TimedSwing(frame, method, form, instrument) if form.is_valid() else None
@@ -57,20 +55,16 @@ def addresses(app: str, pk: int, method: str, back: str) -> dict[str, Any]:
     """Where the timer's page leads to: each method of an app, what its taps come to, back."""
     return {
         "methods": [(k, name, reverse(f"{app}:swing", args=[pk, k])) for k, name in METHODS.items()],
-        "summary_address": reverse(f"{app}:swing_summary", args=[pk, method]), "back": back,
-    }  # fmt: skip
+        "summary_address": reverse(f"{app}:swing_summary", args=[pk, method]),
+        "back": back,
+    }
 
 
 def summary_of(request: SignedIn, of: Frame, method: str) -> HttpResponse:
     """What a swing of a frame comes to."""
     frame, instrument, context = page_context(request, of, method)
     form = SwingForm(
-        request.POST,
-        request.FILES,
-        method,
-        frame,
-        instrument,
-        queries.scatter_learnt_of(request.user),
+        request.POST, request.FILES, method, frame, instrument, queries.scatter_learnt_of(request.user)
     )
     found = TimedSwing(frame, method, form, instrument) if form.is_valid() else None
     context |= {"form": form} | shown(found)
@@ -105,14 +99,19 @@ def page_context(
         instrument = next(iter(instruments), None)
     measured = frame.measured
     missing = [
-        noun for noun, known in (("weight", measured.knows_mass), ("balance", measured.knows_balance))
+        noun
+        for noun, known in (("weight", measured.knows_mass), ("balance", measured.knows_balance))
         if not known and (noun == "weight" or method == "pendulum")
-    ]  # fmt: skip
+    ]
     context = {
-        "frame": frame, "method": method, "title": METHODS[method],
-        "instruments": instruments, "instrument": instrument, "missing": missing,
+        "frame": frame,
+        "method": method,
+        "title": METHODS[method],
+        "instruments": instruments,
+        "instrument": instrument,
+        "missing": missing,
         "gravity": frame.shop.gravity_cms2,
-    }  # fmt: skip
+    }
     return frame, instrument, context
 
 

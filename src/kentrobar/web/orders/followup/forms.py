@@ -9,9 +9,7 @@ from django import forms
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.orders.models import QUALITIES, JobFrame, PlayTest
 
-SCALE: Final = (
-    (-2, "much worse"), (-1, "worse"), (0, "the same"), (1, "better"), (2, "much better"),
-)  # fmt: skip
+SCALE: Final = ((-2, "much worse"), (-1, "worse"), (0, "the same"), (1, "better"), (2, "much better"))
 
 
 class PlayForm(forms.Form):
@@ -22,19 +20,21 @@ class PlayForm(forms.Form):
         self.row, self.others = row, others
         for quality in QUALITIES:
             self.fields[quality] = forms.TypedChoiceField(
-                label=quality.capitalize(), choices=SCALE, coerce=int, empty_value=None, required=False,
+                label=quality.capitalize(),
+                choices=SCALE,
+                coerce=int,
+                empty_value=None,
+                required=False,
                 widget=forms.RadioSelect,
-            )  # fmt: skip
+            )
         self.fields["alike"] = forms.ChoiceField(
             label=f"Beside {others[0].frame.label}" if others else "Beside how it was",
-            choices=[(value, label) for value, label in PlayTest.Alike.choices], required=False,
-            widget=forms.RadioSelect,
-        )  # fmt: skip
-        self.fields["words"] = forms.CharField(
-            label="In the player's words",
-            max_length=2000,
+            choices=[(value, label) for value, label in PlayTest.Alike.choices],
             required=False,
-            widget=forms.Textarea({"rows": 2}),
+            widget=forms.RadioSelect,
+        )
+        self.fields["words"] = forms.CharField(
+            label="In the player's words", max_length=2000, required=False, widget=forms.Textarea({"rows": 2})
         )
         style_fields(self)
 
@@ -48,9 +48,4 @@ class PlayForm(forms.Form):
         cleaned = self.cleaned_data
         ratings = {q: cleaned[q] for q in QUALITIES if cleaned[q] is not None}
         other = self.others[0].frame if self.others and cleaned["alike"] else None
-        return {
-            "words": cleaned["words"],
-            "alike": cleaned["alike"],
-            "ratings": ratings,
-            "other": other,
-        }
+        return {"words": cleaned["words"], "alike": cleaned["alike"], "ratings": ratings, "other": other}

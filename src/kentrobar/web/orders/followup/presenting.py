@@ -21,14 +21,15 @@ RATED: Final = dict(SCALE)
 def test_shown(test: PlayTest, units: Units) -> dict[str, Any]:
     """What was said of a frame, beside what was changed on it."""
     return {
-        "test": test, "frame": test.frame,
+        "test": test,
+        "frame": test.frame,
         "ratings": [(quality, RATED[value]) for quality, value in test.ratings.items()],
         "changes": [
             f"{spec.name.lower()} {spec.moved(gap)} {'' if spec.unit == 'pt' else spec.unit}".strip()
             for spec in read_specs(units)
             if (gap := _gaps(test.frame, test.before, test.sheet).get(spec.read_key)) is not None
         ],
-    }  # fmt: skip
+    }
 
 
 def _gaps(
@@ -56,11 +57,14 @@ def felt_rows(tests: Sequence[PlayTest], rule: FeltRule, units: Units) -> Iterat
         found = felt_threshold(answers[spec.key], usual)
         told = shown[spec.key]
         yield {
-            "name": spec.title, "unit": told.unit, "answers": len(answers[spec.key]),
+            "name": spec.title,
+            "unit": told.unit,
+            "answers": len(answers[spec.key]),
             "usual": told.finer().value(Estimate(usual)),
-            "found": told.finer().value(found), "u": told.finer().spread(found),
+            "found": told.finer().value(found),
+            "u": told.finer().spread(found),
             "is_known": bool(found),
-        }  # fmt: skip
+        }
 
 
 def _answers(tests: Sequence[PlayTest], rule: FeltRule) -> dict[str, list[FeltGap]]:
@@ -69,11 +73,7 @@ def _answers(tests: Sequence[PlayTest], rule: FeltRule) -> dict[str, list[FeltGa
     for test in tests:
         before = test.other_sheet if test.other else test.before
         gaps = _gaps(test.frame, before, test.sheet, test.other)
-        by_rule = {
-            spec: abs(gaps[spec.key]) / rule.threshold(spec.key)
-            for spec in READ
-            if spec.key in gaps
-        }
+        by_rule = {spec: abs(gaps[spec.key]) / rule.threshold(spec.key) for spec in READ if spec.key in gaps}
         if test.alike and by_rule:
             largest = max(by_rule, key=lambda spec: by_rule[spec])
             is_felt = test.alike == PlayTest.Alike.DIFFERENT

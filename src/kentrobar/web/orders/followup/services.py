@@ -23,9 +23,7 @@ def note_play(job: Job, said: Iterable[tuple[JobFrame, dict[str, Any]]], by: Use
     """
     kept = locked(job)
     if kept.handed_over_at is None:
-        raise KentrobarError(
-            "Hand it over first: it was not played with yet.", code="not_handed_over"
-        )
+        raise KentrobarError("Hand it over first: it was not played with yet.", code="not_handed_over")
     tests = [_play_test(kept, row, about, by) for row, about in said]
     if not tests:
         raise KentrobarError("Note at least one answer.", code="nothing_said")
@@ -38,9 +36,14 @@ def _play_test(job: Job, row: JobFrame, about: dict[str, Any], by: User) -> Play
     sheet = signed.sheet if signed else row.frame.specs
     before, other = signed.before if signed else None, about.get("other")
     return PlayTest(
-        job=job, frame=row.frame, sheet=sheet, before=before, made_by=by,
-        other_sheet=other.specs if other else None, **about,
-    )  # fmt: skip
+        job=job,
+        frame=row.frame,
+        sheet=sheet,
+        before=before,
+        made_by=by,
+        other_sheet=other.specs if other else None,
+        **about,
+    )
 
 
 @transaction.atomic

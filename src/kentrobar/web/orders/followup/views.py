@@ -32,9 +32,12 @@ def follow_up(request: SignedIn, pk: int) -> HttpResponse:
             return redirect("orders:follow_up", pk=pk)
     tests = play_tests_of(request.user).filter(job=job)
     context = {
-        "job": job, "forms": forms, "is_blind": is_blind, "problem": problem,
+        "job": job,
+        "forms": forms,
+        "is_blind": is_blind,
+        "problem": problem,
         "tests": [] if is_blind else [test_shown(each, request.user.units) for each in tests],
-    }  # fmt: skip
+    }
     return page(request, "orders/followup/follow_up.html", context)
 
 

@@ -41,12 +41,14 @@ class Labels(NamedTuple):
 
 
 # By their size; any others are these with the margins of one's own paper.
-SHEETS: Final = MappingProxyType({
-    "70x37": Labels(3, 8, 70.0, 37.0, 0.0, 0.5),
-    "99x38": Labels(2, 7, 99.0, 38.0, 5.0, 15.0),
-    "63x30": Labels(3, 9, 63.0, 30.0, 8.0, 13.0),
-    "48x25": Labels(4, 11, 48.0, 25.0, 8.0, 8.5),
-})  # fmt: skip
+SHEETS: Final = MappingProxyType(
+    {
+        "70x37": Labels(3, 8, 70.0, 37.0, 0.0, 0.5),
+        "99x38": Labels(2, 7, 99.0, 38.0, 5.0, 15.0),
+        "63x30": Labels(3, 9, 63.0, 30.0, 8.0, 13.0),
+        "48x25": Labels(4, 11, 48.0, 25.0, 8.0, 8.5),
+    }
+)
 USUAL_SHEET: Final = "70x37"
 
 
@@ -60,8 +62,5 @@ def labels_pdf(labels: Sequence[dict[str, Any]], sheet: Labels, skip: int) -> by
     first = min(skip, sheet.on_sheet - 1)
     placed = [label | sheet.place(first + i) for i, label in enumerate(labels[:MOST_LABELS])]
     last = first + len(placed)
-    sheets = [
-        placed[max(i - first, 0) : i - first + sheet.on_sheet]
-        for i in range(0, last, sheet.on_sheet)
-    ]
+    sheets = [placed[max(i - first, 0) : i - first + sheet.on_sheet] for i in range(0, last, sheet.on_sheet)]
     return printed("orders/handover/labels.html", {"sheets": sheets, "sheet": sheet, "paper": "a4"})

@@ -27,14 +27,7 @@ from kentrobar.core.weight.builds import Build
 from kentrobar.web.bench.view_models import plain_text
 from kentrobar.web.frames.baselines import specs_about, strains_of
 from kentrobar.web.frames.standing import among, strips
-from kentrobar.web.kit.numbers import (
-    ShownSpec,
-    Units,
-    beside_balance,
-    chance_text,
-    read_specs,
-    shown_specs,
-)
+from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, chance_text, read_specs, shown_specs
 from kentrobar.web.orders.handover.verifying import Outcome
 from kentrobar.web.planning.showing.strain import strain_told
 from kentrobar.web.planning.wish.presenting import piece_text
@@ -43,11 +36,16 @@ from kentrobar.web.planning.wish.presenting import piece_text
 def outcome_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, Any]:
     """Spec by spec before, target and after; what lies; how it is undone."""
     return {
-        "rows": list(_rows(outcome, units)), "axis": units.axis_text(outcome.axis_cm),
-        "chance": chance_text(outcome.chance), "is_all_within": outcome.is_all_within,
-        "has_target": bool(outcome.bands), "before": outcome.before, "sheet": outcome.sheet,
-        "laid": laid_texts(outcome, units), "undo": undo_texts(outcome, shelf, units),
-    }  # fmt: skip
+        "rows": list(_rows(outcome, units)),
+        "axis": units.axis_text(outcome.axis_cm),
+        "chance": chance_text(outcome.chance),
+        "is_all_within": outcome.is_all_within,
+        "has_target": bool(outcome.bands),
+        "before": outcome.before,
+        "sheet": outcome.sheet,
+        "laid": laid_texts(outcome, units),
+        "undo": undo_texts(outcome, shelf, units),
+    }
 
 
 def _rows(outcome: Outcome, units: Units) -> Iterator[dict[str, Any]]:
@@ -57,10 +55,13 @@ def _rows(outcome: Outcome, units: Units) -> Iterator[dict[str, Any]]:
     for spec in read_specs(units):
         key = spec.read_key
         row: dict[str, Any] = {
-            "name": spec.name, "unit": "" if spec.key == POINTS.key else spec.unit,
-            "before": _told(spec, before, length_cm), "after": _told(spec, after, length_cm),
-            "is_within": outcome.is_within(key), "stands": stands.get(spec.key),
-        }  # fmt: skip
+            "name": spec.name,
+            "unit": "" if spec.key == POINTS.key else spec.unit,
+            "before": _told(spec, before, length_cm),
+            "after": _told(spec, after, length_cm),
+            "is_within": outcome.is_within(key),
+            "stands": stands.get(spec.key),
+        }
         if key in outcome.bands:
             row["target"] = spec.of_length(outcome.target.centres[key], length_cm)
             row["within"] = spec.width(outcome.target.reach[key])
@@ -139,8 +140,9 @@ def card_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, Any]
     plan, after = outcome.plan, outcome.specs_of(outcome.sheet)
     laid = plan.cut_from(shelf)
     return outcome_context(outcome, shelf, units) | {
-        "keep": how_to_keep(laid, plan.outline), "restringer": told_restringer(laid, plan.outline),
+        "keep": how_to_keep(laid, plan.outline),
+        "restringer": told_restringer(laid, plan.outline),
         "ask_before": ask_before(outcome.frame.is_racket),
         "cautions": _cautions_of(plan, shelf, outcome, units) if plan.pieces else [],
         "beside_balance": beside_balance(after, units) if after else "",
-    }  # fmt: skip
+    }

@@ -15,13 +15,7 @@ from kentrobar.web.shops.models import User, secret_address
 
 @transaction.atomic
 def sign_off(
-    row: JobFrame,
-    work: BenchWork | None,
-    outcome: Outcome,
-    by: User,
-    *,
-    signed_as: str,
-    remark: str,
+    row: JobFrame, work: BenchWork | None, outcome: Outcome, by: User, *, signed_as: str, remark: str
 ) -> SignOff:
     """Sign a frame off as it reads now, which is kept with what it was to be.
 
@@ -34,14 +28,19 @@ def sign_off(
     if work is not None and work.ended_at is None:
         raise KentrobarError("Finish its work at the bench first.", code="at_the_bench")
     if not outcome.is_all_within and not remark:
-        raise KentrobarError(
-            "A spec lies outside its tolerance: say why it goes home so.", code="no_remark"
-        )
+        raise KentrobarError("A spec lies outside its tolerance: say why it goes home so.", code="no_remark")
     return SignOff.objects.create(
-        member=row, work=work, before=outcome.before, sheet=outcome.sheet, target=outcome.target,
-        chance=outcome.chance, laid=outcome.laid, remark=remark,
-        signed_as=signed_as, made_by=by,
-    )  # fmt: skip
+        member=row,
+        work=work,
+        before=outcome.before,
+        sheet=outcome.sheet,
+        target=outcome.target,
+        chance=outcome.chance,
+        laid=outcome.laid,
+        remark=remark,
+        signed_as=signed_as,
+        made_by=by,
+    )
 
 
 def page_of(frame: Frame) -> FramePage:

@@ -68,9 +68,7 @@ class Outcome:
     def plan(self) -> PlanState:
         """What lies on the frame, on the readings before."""
         pieces = read_pieces(self.laid)
-        return PlanState(
-            baseline_of(self.frame, self.before or self.sheet), "", self.axis_cm, pieces
-        )
+        return PlanState(baseline_of(self.frame, self.before or self.sheet), "", self.axis_cm, pieces)
 
 
 def outcome_of(member: JobMember) -> Outcome:

@@ -45,9 +45,12 @@ def verify(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
             return redirect("orders:job", pk=pk)
     shelf, units = shelf_of(request.user), request.user.units
     context = outcome_context(outcome, shelf, units) | {
-        "job": standing.job, "member": member, "frame": member.frame, "form": form,
+        "job": standing.job,
+        "member": member,
+        "frame": member.frame,
+        "form": form,
         "sign_off": member.sign_off,
-    }  # fmt: skip
+    }
     return page(request, "orders/handover/verify.html", context)
 
 
@@ -57,9 +60,12 @@ def card(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
     standing, member = _member(request.user, pk, row_pk)
     units = units_of_player(standing, request)
     context = card_context(_told(member), shelf_of(request.user), units) | {
-        "job": standing.job, "frame": member.frame, "sign_off": member.sign_off,
-        "shop": request.user.own_shop, "paper": paper_of(request.GET),
-    }  # fmt: skip
+        "job": standing.job,
+        "frame": member.frame,
+        "sign_off": member.sign_off,
+        "shop": request.user.own_shop,
+        "paper": paper_of(request.GET),
+    }
     return _pdf_of(paper.card_pdf(context), f"card {member.frame.label}")
 
 
@@ -68,9 +74,7 @@ def file(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
     """The frame as it was and what lies on it now, as a kentrobar/1 file."""
     _, member = _member(request.user, pk, row_pk)
     told = _told(member)
-    document = exported(told.plan, member.frame, told.before).model_dump_json(
-        indent=2, exclude_none=True
-    )
+    document = exported(told.plan, member.frame, told.before).model_dump_json(indent=2, exclude_none=True)
     name = slugify(member.frame.label) or "frame"
     return handed_out(document, "application/json", f"{name}.json")
 
@@ -83,9 +87,7 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     skip = read_count(request.GET.get("skip", ""))
     told = [
         {"frame": each.frame, "job": job, "qr": qr(_address(request, each))}
-        for each in FramePage.objects.filter(frame__job_members__job=job).select_related(
-            "frame__specs"
-        )
+        for each in FramePage.objects.filter(frame__job_members__job=job).select_related("frame__specs")
     ]
     return _pdf_of(paper.labels_pdf(told, sheet, skip), f"labels {job}")
 
@@ -94,9 +96,7 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
 @require_GET
 def label_page(request: HttpRequest, token: str) -> HttpResponse:
     """Where a label leads: to the frame for who works there, to its page where the shop shares it."""
-    found = get_object_or_404(
-        FramePage.objects.select_related("frame__shop", "frame__specs"), token=token
-    )
+    found = get_object_or_404(FramePage.objects.select_related("frame__shop", "frame__specs"), token=token)
     frame, user = found.frame, request.user
     if isinstance(user, User) and user.shop_id == frame.shop_id:
         return redirect("frames:detail", pk=frame.pk)
@@ -104,18 +104,14 @@ def label_page(request: HttpRequest, token: str) -> HttpResponse:
         if user.is_authenticated:
             raise Http404
         return redirect_to_login(request.get_full_path())
-    last = (
-        SignOff.objects.filter(member__frame=frame)
-        .select_related("work", "before", "sheet")
-        .first()
+    last = SignOff.objects.filter(member__frame=frame).select_related("work", "before", "sheet").first()
+    outcome = (
+        signed_outcome(last, frame)
+        if last
+        else Outcome(frame, frame.measured.axis_cm, None, frame.specs, NOTHING_WANTED, [])
     )
-    outcome = signed_outcome(last, frame) if last else Outcome(
-        frame, frame.measured.axis_cm, None, frame.specs, NOTHING_WANTED, []
-    )  # fmt: skip
     context = card_context(outcome, shelf_of_shop(frame.shop), Units())
-    answer = render(
-        request, "orders/handover/label_page.html", context | {"frame": frame, "sign_off": last}
-    )
+    answer = render(request, "orders/handover/label_page.html", context | {"frame": frame, "sign_off": last})
     answer["X-Robots-Tag"] = "noindex"
     return answer
 

@@ -17,9 +17,14 @@ def take_over(material: Material, found: Estimate, jobs: int, by: User) -> Densi
     """Take a tape for what the bench found it to weigh; plans that are laid keep what they were laid with."""
     kept = locked(material)
     made = DensityCorrection.objects.create(
-        material=kept, before_g_per_cm=kept.g_per_cm or 0.0, before_u=kept.g_per_cm_u or 0.0,
-        g_per_cm=found.value, u=found.u, jobs=jobs, made_by=by,
-    )  # fmt: skip
+        material=kept,
+        before_g_per_cm=kept.g_per_cm or 0.0,
+        before_u=kept.g_per_cm_u or 0.0,
+        g_per_cm=found.value,
+        u=found.u,
+        jobs=jobs,
+        made_by=by,
+    )
     _take_for(kept, found.value, found.u)
     return made
 
@@ -39,15 +44,11 @@ def _take_for(material: Material, g_per_cm: float, u: float) -> None:
 
 
 @transaction.atomic
-def expect_off(
-    shop: Shop, site: str, offset_cm: Estimate, pieces: int, by: User
-) -> PlaceCorrection:
+def expect_off(shop: Shop, site: str, offset_cm: Estimate, pieces: int, by: User) -> PlaceCorrection:
     """Expect pieces at a place to lie off by what was found; what lies keeps what it was laid with."""
     locked(shop)
     now = timezone.now()
-    PlaceCorrection.objects.filter(shop=shop, site=site, taken_back_at=None).update(
-        taken_back_at=now
-    )
+    PlaceCorrection.objects.filter(shop=shop, site=site, taken_back_at=None).update(taken_back_at=now)
     return PlaceCorrection.objects.create(
         shop=shop, site=site, offset_cm=offset_cm.value, u_cm=offset_cm.u, pieces=pieces, made_by=by
     )

@@ -58,9 +58,13 @@ def roll_view(roll: Roll, units: Units) -> RollView:
     found = [LINE_DENSITY.from_base(each, unit) for each in roll.proposed]
     correction = roll.correction
     return RollView(
-        roll=roll, material=roll.material, jobs=roll.evidence.jobs, unit=unit,
+        roll=roll,
+        material=roll.material,
+        jobs=roll.evidence.jobs,
+        unit=unit,
         taken_for=units.line_density_text(roll.material.g_per_cm or 0.0),
-        found=f"{found[0]:.4f}", found_u=f"{found[1]:.4f}",
+        found=f"{found[0]:.4f}",
+        found_u=f"{found[1]:.4f}",
         percent=_percent(factor.value - 1.0, factor.u),
         is_off=roll.evidence.is_off,
         findings=[(each.work, _percent(each.factor - 1, each.factor_u)) for each in roll.findings],
@@ -75,7 +79,7 @@ def roll_view(roll: Roll, units: Units) -> RollView:
         },
         correction=correction,
         before=units.line_density_text(correction.before_g_per_cm) if correction else "",
-    )  # fmt: skip
+    )
 
 
 def _percent(share: float, u: float) -> str:
@@ -124,12 +128,15 @@ def comparison_view(compared: InstrumentComparison, units: Units) -> ComparisonV
     scale = found.scale
     is_scaled = scale is not None and abs(scale.value) >= SIGMAS_OF_95 * scale.u
     return ComparisonView(
-        spec=spec.name, one=compared.one, other=compared.other, frames=found.frames,
+        spec=spec.name,
+        one=compared.one,
+        other=compared.other,
+        frames=found.frames,
         instrument=compared.instrument,
         difference=f"{spec.change(found.difference)} {spec.spread(found.difference)} {spec.unit}",
         is_real=found.is_real,
         scale=_percent(scale.value, scale.u) if scale is not None and is_scaled else "",
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -176,10 +183,14 @@ class PlaceView:
 def place_view(place: PlaceLearnt, units: Units) -> PlaceView:
     """A place as the page shows it."""
     return PlaceView(
-        name=_SITE_NAMES.get(place.site, place.site.replace("_", " ")), jobs=place.usual.jobs,
-        mean=_ruled(place.usual.mean, units), next=_ruled(place.usual.next_one, units),
-        is_off=place.is_off, key=place.site, correction=place.correction,
-    )  # fmt: skip
+        name=_SITE_NAMES.get(place.site, place.site.replace("_", " ")),
+        jobs=place.usual.jobs,
+        mean=_ruled(place.usual.mean, units),
+        next=_ruled(place.usual.next_one, units),
+        is_off=place.is_off,
+        key=place.site,
+        correction=place.correction,
+    )
 
 
 def _ruled(offset: Estimate, units: Units) -> str:

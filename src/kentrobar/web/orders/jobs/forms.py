@@ -29,13 +29,22 @@ class JobForm(forms.ModelForm):
     class Meta:
         model = Job
         fields = (
-            "wish", "promised_on", "bench_on", "minutes", "waiting_for", "price_material", "price_time",
+            "wish",
+            "promised_on",
+            "bench_on",
+            "minutes",
+            "waiting_for",
+            "price_material",
+            "price_time",
             "notes",
-        )  # fmt: skip
+        )
         labels = {
-            "wish": "What is to be done", "minutes": "Minutes at the bench", "waiting_for": "Waiting for",
-            "price_material": "Price of the material", "price_time": "Price of the work",
-        }  # fmt: skip
+            "wish": "What is to be done",
+            "minutes": "Minutes at the bench",
+            "waiting_for": "Waiting for",
+            "price_material": "Price of the material",
+            "price_time": "Price of the work",
+        }
         help_texts = {
             "minutes": "Left empty: what the plans take.",
             "waiting_for": "Parts or an answer; while it stands here, the job waits.",
@@ -73,9 +82,7 @@ class JobForm(forms.ModelForm):
     def about(self) -> dict[str, Any]:
         """What was agreed, by field."""
         return {
-            name: self.cleaned_data[name]
-            for name in ("client", *self.Meta.fields)
-            if name in self.fields
+            name: self.cleaned_data[name] for name in ("client", *self.Meta.fields) if name in self.fields
         }
 
     def refuse(self, error: KentrobarError) -> None:

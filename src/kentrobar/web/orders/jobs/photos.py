@@ -36,9 +36,7 @@ def encoded(file: UploadedFile) -> Encoded:
     try:
         with Image.open(file, formats=_FORMATS) as sent:
             if sent.width * sent.height > MOST_PIXELS:
-                raise KentrobarError(
-                    "The photo has too many pixels; send a smaller one.", code="photo"
-                )
+                raise KentrobarError("The photo has too many pixels; send a smaller one.", code="photo")
             picture = ImageOps.exif_transpose(sent).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
         raise KentrobarError(

@@ -19,11 +19,19 @@ from kentrobar.web.shops.models import Shop
 
 # What is to be done next, as one tells somebody at the bench.
 NEXT: Final = {
-    Stage.TAKE_IN: "name the frames", Stage.MEASURE: "measure", Stage.PLAN: "plan", Stage.FIT: "fit",
-    Stage.READ: "read", Stage.TRIM: "trim", Stage.PERMANENT: "make permanent", Stage.VERIFY: "verify",
-    Stage.CALL: "tell the client", Stage.HAND_OVER: "hand over", Stage.FOLLOW_UP: "ask how it plays",
+    Stage.TAKE_IN: "name the frames",
+    Stage.MEASURE: "measure",
+    Stage.PLAN: "plan",
+    Stage.FIT: "fit",
+    Stage.READ: "read",
+    Stage.TRIM: "trim",
+    Stage.PERMANENT: "make permanent",
+    Stage.VERIFY: "verify",
+    Stage.CALL: "tell the client",
+    Stage.HAND_OVER: "hand over",
+    Stage.FOLLOW_UP: "ask how it plays",
     Stage.DONE: "done",
-}  # fmt: skip
+}
 
 
 def next_text(standing: JobState) -> str:
@@ -40,9 +48,7 @@ def next_text(standing: JobState) -> str:
 def next_address(standing: JobState) -> str:
     """Where that is done."""
     ones = standing.next_ones
-    return member_address(standing.job, ones[0]) if ones else reverse(
-        "orders:job", args=[standing.job.pk]
-    )  # fmt: skip
+    return member_address(standing.job, ones[0]) if ones else reverse("orders:job", args=[standing.job.pk])
 
 
 def member_address(job: Job, member: JobMember) -> str:
@@ -63,11 +69,14 @@ def line(standing: JobState, today: date) -> dict[str, Any]:
     """A job as one line of a list."""
     job = standing.job
     return {
-        "job": job, "next": next_text(standing), "address": next_address(standing),
+        "job": job,
+        "next": next_text(standing),
+        "address": next_address(standing),
         "stage": standing.stage.value,
         "frames": ", ".join(member.frame.label for member in standing.members),
-        "is_overdue": job.is_overdue(today), "promised": day_text(job.promised_on, today),
-    }  # fmt: skip
+        "is_overdue": job.is_overdue(today),
+        "promised": day_text(job.promised_on, today),
+    }
 
 
 def day_text(day: date | None, today: date) -> str:
@@ -102,11 +111,17 @@ def member_shown(job: Job, member: JobMember) -> dict[str, Any]:
     """A frame of a job as its page tells it."""
     plans: list[Plan] = [p for p in member.frame.plans.all() if not p.is_archived]
     return {
-        "row": member.row, "frame": member.frame, "plan": member.plan, "work": member.work,
-        "sign_off": member.sign_off, "next": NEXT[member.stage], "plans": plans,
+        "row": member.row,
+        "frame": member.frame,
+        "plan": member.plan,
+        "work": member.work,
+        "sign_off": member.sign_off,
+        "next": NEXT[member.stage],
+        "plans": plans,
         "is_signed_off": member.sign_off is not None,
-        "address": member_address(job, member), "is_chosen": member.row.plan_id is not None,
-    }  # fmt: skip
+        "address": member_address(job, member),
+        "is_chosen": member.row.plan_id is not None,
+    }
 
 
 def job_context(standing: JobState, shelf: Shelf, today: date) -> dict[str, Any]:
@@ -116,7 +131,8 @@ def job_context(standing: JobState, shelf: Shelf, today: date) -> dict[str, Any]
     is_priced = not isinstance(material, NotMeasured)
     return line(standing, today) | {
         "members": [member_shown(job, member) for member in standing.members],
-        "minutes": minutes_text(minutes), "currency": shop.currency,
+        "minutes": minutes_text(minutes),
+        "currency": shop.currency,
         "material": f"{material:.2f}" if is_priced else "",
         "work": _work_price(shop, standing, shelf),
         "prices": [
@@ -124,10 +140,12 @@ def job_context(standing: JobState, shelf: Shelf, today: date) -> dict[str, Any]
             for name, price in (("material", job.price_material), ("work", job.price_time))
             if price is not None
         ],
-        "total": _total(job), "today": today,
+        "total": _total(job),
+        "today": today,
         "is_closed": bool(job.handed_over_at or job.called_off_at),
-        "bench_day": _on(day_text(job.bench_on, today)), "follow_up": day_text(job.follow_up_on, today),
-    }  # fmt: skip
+        "bench_day": _on(day_text(job.bench_on, today)),
+        "follow_up": day_text(job.follow_up_on, today),
+    }
 
 
 def _work_price(shop: Shop, standing: JobState, shelf: Shelf) -> str:
@@ -140,9 +158,7 @@ def _work_price(shop: Shop, standing: JobState, shelf: Shelf) -> str:
 
 
 def _on(day: str) -> str:
-    return (
-        day if not day or day in ("today", "tomorrow", "yesterday") or "ago" in day else f"on {day}"
-    )
+    return day if not day or day in ("today", "tomorrow", "yesterday") or "ago" in day else f"on {day}"
 
 
 def _total(job: Job) -> str:

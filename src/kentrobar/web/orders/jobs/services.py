@@ -25,9 +25,8 @@ from kentrobar.web.shops.services import client_named
 
 @transaction.atomic
 def take_job(
-    by: User, *, client: str = "", frames: Iterable[Frame] = (), of: FrameSet | None = None,
-    **about: Any,
-) -> Job:  # fmt: skip
+    by: User, *, client: str = "", frames: Iterable[Frame] = (), of: FrameSet | None = None, **about: Any
+) -> Job:
     """Take a job on; ``client`` is a name, known or new, ``about`` the rest by field.
 
     Of a set, its frames are the job's, each with the plan that was laid for it last.
@@ -38,9 +37,8 @@ def take_job(
     shop = locked(by.own_shop)
     last = Job.objects.filter(shop=shop).aggregate(last=Max("number"))["last"]
     job = Job.objects.create(
-        shop=shop, number=(last or 0) + 1, client=client_named(shop, client), set=of,
-        created_by=by, **about,
-    )  # fmt: skip
+        shop=shop, number=(last or 0) + 1, client=client_named(shop, client), set=of, created_by=by, **about
+    )
     plans = {plan.frame_id: plan for plan in plans_laid(of)} if of else {}
     of_set = [member.frame for member in of.members.filter(is_out=False)] if of else []
     for frame in {each.pk: each for each in [*frames, *of_set]}.values():
@@ -131,7 +129,5 @@ def _open(job: Job) -> Job:
     """The job, locked, while it is neither handed over nor called off."""
     kept = locked(job)
     if kept.handed_over_at or kept.called_off_at:
-        raise KentrobarError(
-            "This job is closed; take it up again to change it.", code="job_is_closed"
-        )
+        raise KentrobarError("This job is closed; take it up again to change it.", code="job_is_closed")
     return kept

@@ -53,11 +53,7 @@ class JobMember:
     def _bench(self) -> Stage | None:
         if self.work is None:
             return None
-        stage, sheet, ended = (
-            Stage(self.work.stage or Stage.FIT),
-            self.frame.specs,
-            self.work.ended_at,
-        )
+        stage, sheet, ended = (Stage(self.work.stage or Stage.FIT), self.frame.specs, self.work.ended_at)
         if ended and sheet and sheet.taken_at > ended:
             return Stage.VERIFY  # it was read since
         return stage
@@ -115,8 +111,7 @@ class JobState:
         if self.job.minutes is not None:
             return float(self.job.minutes)
         return sum(
-            minutes_left(Stage.MEASURE, each.use(shelf)[0] if each.plan else None)
-            for each in self.members
+            minutes_left(Stage.MEASURE, each.use(shelf)[0] if each.plan else None) for each in self.members
         )
 
     def material(self, shelf: Shelf) -> Amount:

@@ -55,10 +55,7 @@ def new(request: SignedIn) -> HttpResponse:
         about = form.about()
         try:
             job = services.take_job(
-                request.user,
-                frames=form.cleaned_data["frames"],
-                of=form.cleaned_data["of"],
-                **about,
+                request.user, frames=form.cleaned_data["frames"], of=form.cleaned_data["of"], **about
             )
         except KentrobarError as error:
             form.refuse(error)
@@ -166,9 +163,11 @@ def add_photo(request: SignedIn, pk: int) -> HttpResponse:
         messages.error(request, "Choose a photo first.")
         return redirect("orders:job", pk=pk)
     caption = form.cleaned_data["caption"]
-    return _done(request, pk, lambda found: keep_photo(
-        found, encoded(form.cleaned_data["photo"]), caption, request.user
-    ))  # fmt: skip
+    return _done(
+        request,
+        pk,
+        lambda found: keep_photo(found, encoded(form.cleaned_data["photo"]), caption, request.user),
+    )
 
 
 @require_GET

@@ -16,9 +16,7 @@ from kentrobar.web.orders.models import Job
 from kentrobar.web.shops.models import Shop
 
 
-def calendar_of(
-    shop: Shop, standings: Sequence[JobState], to_ask: Sequence[Job], shelf: Shelf
-) -> bytes:
+def calendar_of(shop: Shop, standings: Sequence[JobState], to_ask: Sequence[Job], shelf: Shelf) -> bytes:
     """Hours at the bench, days promised, and players to ask."""
     calendar = Calendar()
     calendar.add("prodid", "-//Kentrobar//bench//EN")
@@ -40,9 +38,12 @@ def _at_bench(shop: Shop, standings: Sequence[JobState], shelf: Shelf) -> Iterat
         for slot in laid_out(day, shop.hours, work).slots:
             standing = by_key[slot.key]
             yield _event(
-                standing.job, "bench", f"{_name(standing.job)}: {next_text(standing)}",
-                _aware(slot.begins), _aware(slot.ends),
-            )  # fmt: skip
+                standing.job,
+                "bench",
+                f"{_name(standing.job)}: {next_text(standing)}",
+                _aware(slot.begins),
+                _aware(slot.ends),
+            )
 
 
 def _promised(standings: Sequence[JobState]) -> Iterator[Event]:

@@ -34,7 +34,7 @@ def today_context(
         ],
         "loose": [(work, NEXT[Stage(work.stage or Stage.FIT)]) for work in loose],
         "is_empty": not (standings or to_ask or loose),
-    }  # fmt: skip
+    }
 
 
 def is_due(job: Job, today: date) -> bool:

@@ -51,14 +51,15 @@ def today(request: SignedIn) -> HttpResponse:
 def put(request: SignedIn, pk: int) -> HttpResponse:
     """Put a job on a day, at a place among the others; answers the week as it then is."""
     job = get_object_or_404(jobs_of(request.user), pk=pk)
-    put_on(
-        job, read_day(request.POST.get("day", "")), read_count(request.POST.get("place", ""), 999)
-    )
+    put_on(job, read_day(request.POST.get("day", "")), read_count(request.POST.get("place", ""), 999))
     day = timezone.localdate()
     context = week_context(
-        standings(open_jobs(request.user)), shelf_of(request.user), request.user.own_shop.hours,
-        _week_asked(request), day,
-    )  # fmt: skip
+        standings(open_jobs(request.user)),
+        shelf_of(request.user),
+        request.user.own_shop.hours,
+        _week_asked(request),
+        day,
+    )
     return render(request, "orders/today/_week.html", context | {"today": day})
 
 
@@ -67,9 +68,7 @@ def put(request: SignedIn, pk: int) -> HttpResponse:
 def calendar(request: HttpRequest, secret: str) -> HttpResponse:
     """The calendar of whoever knows its secret address."""
     shop = get_object_or_404(Shop, calendar_secret=secret)
-    told = calendar_of(
-        shop, standings(open_jobs_in(shop)), list(to_follow_up_in(shop)), shelf_of_shop(shop)
-    )
+    told = calendar_of(shop, standings(open_jobs_in(shop)), list(to_follow_up_in(shop)), shelf_of_shop(shop))
     return HttpResponse(told, content_type="text/calendar; charset=utf-8")
 
 
@@ -83,9 +82,7 @@ def calendar_address(request: SignedIn) -> HttpResponse:
 
 
 def _week_asked(request: SignedIn) -> date:
-    asked = (
-        read_day(request.GET.get("week") or request.POST.get("week", "")) or timezone.localdate()
-    )
+    asked = read_day(request.GET.get("week") or request.POST.get("week", "")) or timezone.localdate()
     if not FIRST_YEAR <= asked.year <= LAST_YEAR:
         raise Http404
     return asked

@@ -24,9 +24,12 @@ def week_context(
     return {
         "days": [_day(of_bench, minutes, hours, each, today) for each in days],
         "aside": [_card(each, minutes) for each in of_bench if _is_aside(each, days[0], today)],
-        "before": days[0] - timedelta(days=7), "after": days[0] + timedelta(days=7),
-        "monday": days[0], "sunday": days[-1], "is_now": days[0] <= today <= days[-1],
-    }  # fmt: skip
+        "before": days[0] - timedelta(days=7),
+        "after": days[0] + timedelta(days=7),
+        "monday": days[0],
+        "sunday": days[-1],
+        "is_now": days[0] <= today <= days[-1],
+    }
 
 
 def _is_aside(standing: JobState, monday: date, today: date) -> bool:
@@ -46,16 +49,22 @@ def _day(
         for each, slot in zip(there, found.slots, strict=True)
     ]
     return {
-        "day": day, "cards": cards, "is_today": day == today, "is_open": found.open > 0,
-        "needed": minutes_text(found.needed), "open": minutes_text(found.open),
+        "day": day,
+        "cards": cards,
+        "is_today": day == today,
+        "is_open": found.open > 0,
+        "needed": minutes_text(found.needed),
+        "open": minutes_text(found.open),
         "over": minutes_text(found.minutes_over) if found.minutes_over else "",
         "fill": min(round(100 * found.needed / found.open), 100) if found.open else 0,
-    }  # fmt: skip
+    }
 
 
 def _card(standing: JobState, minutes: dict[int, float]) -> dict[str, Any]:
     job = standing.job
     return {
-        "job": job, "next": next_text(standing), "minutes": minutes_text(minutes[job.pk]),
+        "job": job,
+        "next": next_text(standing),
+        "minutes": minutes_text(minutes[job.pk]),
         "frames": ", ".join(member.frame.label for member in standing.members),
-    }  # fmt: skip
+    }

@@ -40,9 +40,7 @@ class ActionRow(NamedTuple):
     tool: Tool | None = None
 
 
-def row(
-    do: Callable[..., Done], at: str = "", tool: Tool | None = None, /, **values: Reader
-) -> ActionRow:
+def row(do: Callable[..., Done], at: str = "", tool: Tool | None = None, /, **values: Reader) -> ActionRow:
     """A row of the table, its readers by the names of the action's values."""
     return ActionRow(do, values, at, tool)
 
@@ -65,59 +63,56 @@ def _flag(column: str) -> ActionRow:
 ACTIONS: dict[str, ActionRow] = {
     "add": row(actions.add, order=read.order, spot=read.spot, **_settled),
     "drag": row(actions.drag, number=_piece, x_cm=read.coordinate("x"), y_cm=read.coordinate("y")),
-    "nudge": row(
-        actions.nudge, number=_piece, toward=read.toward, by_cm=read.coordinate("by_cm")
-    ),
+    "nudge": row(actions.nudge, number=_piece, toward=read.toward, by_cm=read.coordinate("by_cm")),
     "grow": row(actions.grow, number=_piece, steps=read.steps),
     "meet": row(actions.meet_aim, "aim", number=_piece, want=read.want, by=read.by),
     "divide": row(
-        actions.divide, "parts",
+        actions.divide,
+        "parts",
         Tool("Divide into", "Cut the strip into equal parts", "scissors", asks="Number of parts", start="2"),
-        number=_piece, parts=read.number("amount"),
+        number=_piece,
+        parts=read.number("amount"),
     ),
     "apart": row(
-        actions.move_apart, "gap",
-        Tool("Gap to", "Move both of the pair so far from the middle between them", "arrows-expand",
-             asks="Gap from the middle", start="1 cm"),
-        number=_piece, gap_cm=read.length("amount", "gap"),
+        actions.move_apart,
+        "gap",
+        Tool(
+            "Gap to",
+            "Move both of the pair so far from the middle between them",
+            "arrows-expand",
+            asks="Gap from the middle",
+            start="1 cm",
+        ),
+        number=_piece,
+        gap_cm=read.length("amount", "gap"),
     ),
     "other_face": row(
-        actions.lay_on_other_face, "face",
+        actions.lay_on_other_face,
+        "face",
         Tool("Other face", "Lay the strip on the next face (F)", "layers", "f"),
         number=_piece,
     ),
     "mirror": row(
-        actions.mirror, "", Tool("Mirror", "Both sides (M)", "symmetry-horizontal", "m"),
-        number=_piece,
+        actions.mirror, "", Tool("Mirror", "Both sides (M)", "symmetry-horizontal", "m"), number=_piece
     ),
-    "delete": row(
-        actions.delete, "", Tool("Remove", "Remove (Delete)", "trash", "delete"), number=_piece,
-    ),
+    "delete": row(actions.delete, "", Tool("Remove", "Remove (Delete)", "trash", "delete"), number=_piece),
     "complete_hold": row(actions.hold_balance, **_completed),
     "complete_shift": row(actions.shift_balance, by_cm=read.length("amount"), **_completed),
     "complete_heft": row(actions.add_heft, mass_g=read.mass("amount"), **_completed),
     "take_away_whole": row(actions.take_off, fitting=read.number("fitting")),
-    "take_away_trim": row(
-        actions.trim, fitting=read.number("fitting"), each_end_cm=read.length("amount")
-    ),
+    "take_away_trim": row(actions.trim, fitting=read.number("fitting"), each_end_cm=read.length("amount")),
     "take_away_cut": row(
-        actions.cut_out, fitting=read.number("fitting"), at=read.cut_place, amount=read.cut_amount,
+        actions.cut_out,
+        fitting=read.number("fitting"),
+        at=read.cut_place,
+        amount=read.cut_amount,
         mirrored=read.flag("mirrored"),
     ),
-    "take_away_exchange": row(
-        actions.exchange, fitting=read.number("fitting"), new=read.other_fitting
-    ),
-    "fix": row(
-        actions.take_fix, shelf=read.shelf, number=_piece, code=read.code,
-        fix=read.choice("fix"),
-    ),
-    "overrule": row(
-        actions.overrule, number=_piece, code=read.code, is_overruled=read.flag("value")
-    ),
+    "take_away_exchange": row(actions.exchange, fitting=read.number("fitting"), new=read.other_fitting),
+    "fix": row(actions.take_fix, shelf=read.shelf, number=_piece, code=read.code, fix=read.choice("fix")),
+    "overrule": row(actions.overrule, number=_piece, code=read.code, is_overruled=read.flag("value")),
     "round": row(actions.round_strips, step_cm=read.length("amount")),
-    "use_density": row(
-        actions.use_density, shelf=read.shelf, material=read.number("material")
-    ),
+    "use_density": row(actions.use_density, shelf=read.shelf, material=read.number("material")),
     "axis": row(actions.set_axis, axis_cm=read.length("value", "axis")),
     "rename": row(actions.rename, name=read.text("value")),
     "edit_place": _typed(actions.set_place, "place", place=read.place),
@@ -125,16 +120,14 @@ ACTIONS: dict[str, ActionRow] = {
     "edit_mass": _typed(actions.set_mass, "mass", mass_g=read.one_mass("value")),
     "edit_density": _typed(actions.set_density, "density", g_per_cm=read.density("value")),
     "edit_face": _typed(actions.set_face, "face", face=read.face("value")),
-    "edit_gap": _typed(
-        actions.set_field, "gap", field=read.constant("gap_cm"), value=read.length("value")
-    ),
+    "edit_gap": _typed(actions.set_field, "gap", field=read.constant("gap_cm"), value=read.length("value")),
     "edit_layers": _typed(
         actions.set_field, "layers", field=read.constant("layers"), value=read.layers("value")
     ),
     "edit_mirrored": _flag("mirrored"),
     "edit_both_faces": _flag("both_faces"),
     "edit_removed": _flag("removed"),
-}  # fmt: skip
+}
 
 # Some actions come with what they do it to, in a parameter of its own.
 _IN_PARTS = {"edit": "field", "complete": "kind", "take_away": "how"}

@@ -160,9 +160,7 @@ def mass(name: str, field: str = "") -> Callable[[ActionRequest], float]:
 
 def density(name: str, field: str = "") -> Callable[[ActionRequest], float]:
     """A typed weight per length, g/cm."""
-    return lambda asked: _quantity(
-        asked.text(name), LINE_DENSITY, asked.units.line_density, field or name
-    )
+    return lambda asked: _quantity(asked.text(name), LINE_DENSITY, asked.units.line_density, field or name)
 
 
 def layers(name: str) -> Callable[[ActionRequest], int]:
@@ -175,9 +173,7 @@ def want(asked: ActionRequest) -> Want:
     named, typed = asked.text("spec"), asked.text("value")
     spec = next((s for s in shown_specs(asked.units) if s.key == named), None)
     if spec is None:
-        raise UnitError(
-            "The page sent a spec that is not one; reload it.", code="no_spec", field="aim"
-        )
+        raise UnitError("The page sent a spec that is not one; reload it.", code="no_spec", field="aim")
     try:
         value = spec.read(typed)
     except UnitError as error:
@@ -226,15 +222,28 @@ def order(asked: ActionRequest) -> Order:
     stock = asked.shelf.find(key)
     amount, share = _amount(asked, stock)
     return Order(
-        stock, amount, face("face")(asked), flag("mirrored")(asked), flag("removed")(asked),
-        flag("both_faces")(asked), layers("layers")(asked), share,
-    )  # fmt: skip
+        stock,
+        amount,
+        face("face")(asked),
+        flag("mirrored")(asked),
+        flag("removed")(asked),
+        flag("both_faces")(asked),
+        layers("layers")(asked),
+        share,
+    )
 
 
-_SHARES = MappingProxyType({
-    "a side": Share.SIDE, "each side": Share.SIDE, "per side": Share.SIDE, "in all": Share.ALL,
-    "altogether": Share.ALL, "total": Share.ALL, "each": Share.ONE,
-})  # fmt: skip
+_SHARES = MappingProxyType(
+    {
+        "a side": Share.SIDE,
+        "each side": Share.SIDE,
+        "per side": Share.SIDE,
+        "in all": Share.ALL,
+        "altogether": Share.ALL,
+        "total": Share.ALL,
+        "each": Share.ONE,
+    }
+)
 
 
 def shared_mass(typed: str, unit: str, field: str) -> tuple[float, Share]:
@@ -317,17 +326,21 @@ def other_fitting(asked: ActionRequest) -> Fitting:
     old = asked.plan.baseline.find_fitting(read_count(asked.text("fitting")))
     chosen = asked.accessories.get(read_count(asked.text("accessory")))
     if chosen is not None:
-        return replace(old, key=chosen.key, kind=chosen.kind, label=chosen.label,
-                       mass_g=chosen.mass_g, thickness_mm=chosen.thickness_mm)  # fmt: skip
+        return replace(
+            old,
+            key=chosen.key,
+            kind=chosen.kind,
+            label=chosen.label,
+            mass_g=chosen.mass_g,
+            thickness_mm=chosen.thickness_mm,
+        )
     if asked.text("gauge"):
         return _other_strings(asked, old)
     grams = mass("amount")(asked)
     if not grams > 0:
         raise PieceError("Type a weight above 0.", code="no_mass", field="amount")
     label = f"{MASS.from_base(grams, asked.units.mass):.3g} {asked.units.mass} {old.label}"
-    return replace(
-        old, key=0, label=label, mass_g=Estimate(grams, WEIGHED_U_G), thickness_mm=NOT_MEASURED
-    )
+    return replace(old, key=0, label=label, mass_g=Estimate(grams, WEIGHED_U_G), thickness_mm=NOT_MEASURED)
 
 
 _PATTERN = re.compile(r"^(?P<mains>\d{1,2})\s*[x×/]\s*(?P<crosses>\d{1,2})$")
@@ -338,9 +351,7 @@ def _other_strings(asked: ActionRequest, old: Fitting) -> Fitting:
     gauge_mm = MM_PER_CM * _quantity(asked.text("gauge"), LENGTH, "mm", "gauge")
     material, typed = asked.text("material"), asked.text("pattern")
     if material not in STRING_DENSITIES:
-        raise PieceError(
-            "Choose what the strings are made of.", code="no_material", field="material"
-        )
+        raise PieceError("Choose what the strings are made of.", code="no_material", field="material")
     mains, crosses = old.mains, old.crosses
     if typed:
         found = _PATTERN.match(typed.lower())

@@ -92,9 +92,7 @@ def _parts(request: SignedIn, plan: Plan) -> dict[str, Any]:
         "height": context["height"],
         "axis": context["axis"]["text"],
         "fulcrum": context["fulcrum_after"],
-        "html": {
-            name: render_to_string(f"planning/_{name}.html", context, request) for name in FRAGMENTS
-        },
+        "html": {name: render_to_string(f"planning/_{name}.html", context, request) for name in FRAGMENTS},
     }
 
 
@@ -108,9 +106,5 @@ def _refusal(error: KentrobarError) -> JsonResponse:
 def _conflict(plan: Plan, error: ChangedError) -> JsonResponse:
     latest = plan.revisions.select_related("made_by").latest("number")
     who = latest.made_by.username if latest.made_by else "somebody"
-    answer = {
-        "message": error.message,
-        "theirs": f"{who} {latest.summary}",
-        "version": plan.version,
-    }
+    answer = {"message": error.message, "theirs": f"{who} {latest.summary}", "version": plan.version}
     return JsonResponse(answer, status=409)

@@ -45,10 +45,7 @@ def card_pdf(context: dict[str, Any]) -> bytes:
 def paper_palette() -> dict[str, str]:
     """The colours of the palette on paper, by name."""
     on_paper = (STYLES / "palette.css").read_text().partition("@media print")[2]
-    return {
-        name.replace("-", "_"): colour
-        for name, colour in re.findall(r"--([\w-]+): (.+);", on_paper)
-    }
+    return {name.replace("-", "_"): colour for name, colour in re.findall(r"--([\w-]+): (.+);", on_paper)}
 
 
 @cache
@@ -59,9 +56,7 @@ def drawing_style() -> str:
     return re.sub(r"var\(--([\w-]+)\)", lambda m: colours[m[1].replace("-", "_")], style)
 
 
-def printed(
-    template: str, context: dict[str, Any], files: Mapping[str, str] | None = None
-) -> bytes:
+def printed(template: str, context: dict[str, Any], files: Mapping[str, str] | None = None) -> bytes:
     """A template as a PDF on ``context["paper"]``, with files inside it by name."""
     drawn = {"drawing_style": drawing_style(), "palette": paper_palette()}
     html = render_to_string(template, context | drawn)

@@ -76,8 +76,7 @@ class RimSegment(NamedTuple):
         first = math.ceil(self.start_mm / step - 1e-9)
         last = math.floor((self.start_mm + self.length_mm) / step + 1e-9)
         return [
-            {"x": i * step - self.start_mm, "label": self._label(i, labelled)}
-            for i in range(first, last + 1)
+            {"x": i * step - self.start_mm, "label": self._label(i, labelled)} for i in range(first, last + 1)
         ]
 
     def _label(self, i: int, labelled: int) -> str:
@@ -121,7 +120,5 @@ def rim_rulers(plan: PlanState, shelf: Shelf, units: Units) -> list[RimRuler]:
             )
             for i in range(count)
         ]
-        rulers.append(
-            RimRuler(CHANNEL if face is Face.BUMPER else plan.outline.face_name(face), segments)
-        )
+        rulers.append(RimRuler(CHANNEL if face is Face.BUMPER else plan.outline.face_name(face), segments))
     return rulers

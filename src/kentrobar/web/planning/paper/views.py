@@ -60,9 +60,7 @@ def export(request: SignedIn, pk: int) -> HttpResponse:
 
 def _drawn(context: dict[str, Any]) -> str:
     """The drawing with its own style inside."""
-    return render_to_string(
-        "planning/_drawing.html", context | {"drawing_style": sheet.drawing_style()}
-    )
+    return render_to_string("planning/_drawing.html", context | {"drawing_style": sheet.drawing_style()})
 
 
 def _exported(plan: Plan) -> str:

@@ -29,9 +29,7 @@ def read_again(plan: Plan, laid: PlanState, units: Units) -> dict[str, Any] | No
     is_older = plan.specs is not None and sheet.taken_at < plan.specs.taken_at
     build = plan.specs.build if plan.specs else sheet.build
     try:
-        read = in_build(
-            plan.frame, build, laid.baseline.fitted, plan.axis_cm, sheet
-        ).prediction.after
+        read = in_build(plan.frame, build, laid.baseline.fitted, plan.axis_cm, sheet).prediction.after
     except KentrobarError as error:
         return {"sheet": sheet, "is_older": is_older, "sentence": error.message, "rows": []}
     found = reread(laid.prediction, read)

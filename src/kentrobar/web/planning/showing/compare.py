@@ -42,13 +42,15 @@ def compare(request: SignedIn) -> HttpResponse:
     columns = [_column(plan, shelf, units) for plan in plans]
     axis_cm = plans[0].axis_cm
     context = {
-        "columns": columns, "units": units,
+        "columns": columns,
+        "units": units,
         "rows": with_strips(
             _spec_rows([_about(column["laid"], axis_cm) for column in columns], plans, units),
             _strips(request, columns, axis_cm),
         ),
-        "axis": units.axis_text(axis_cm), "sections": list(COMPARISONS),
-    }  # fmt: skip
+        "axis": units.axis_text(axis_cm),
+        "sections": list(COMPARISONS),
+    }
     return render(request, "planning/compare.html", context)
 
 
@@ -65,28 +67,26 @@ def _about(plan: PlanState, axis_cm: float) -> tuple[Specs, Specs]:
     return prediction.after, prediction.change
 
 
-def _spec_rows(
-    about: list[tuple[Specs, Specs]], plans: list[Plan], units: Units
-) -> list[dict[str, Any]]:
+def _spec_rows(about: list[tuple[Specs, Specs]], plans: list[Plan], units: Units) -> list[dict[str, Any]]:
     in_percent = [units.tells_percent(plan.frame.is_racket) for plan in plans]
     return [
-        {"key": spec.key, "spec": spec, "cells": [
-            spec.told(after, change, told)
-            for (after, change), told in zip(about, in_percent, strict=True)
-        ]}
+        {
+            "key": spec.key,
+            "spec": spec,
+            "cells": [
+                spec.told(after, change, told)
+                for (after, change), told in zip(about, in_percent, strict=True)
+            ],
+        }
         for spec in shown_specs(units)
-    ]  # fmt: skip
+    ]
 
 
-def _strips(
-    request: SignedIn, columns: list[dict[str, Any]], axis_cm: float
-) -> list[dict[str, Any]]:
+def _strips(request: SignedIn, columns: list[dict[str, Any]], axis_cm: float) -> list[dict[str, Any]]:
     """Where each plan brings its frame among those of its sport."""
     others = among_each(request.user.own_shop, (column["frame"] for column in columns))
     return [
-        presenting.standing_strips(
-            column["laid"], others[column["frame"].sport], request.user.units, axis_cm
-        )
+        presenting.standing_strips(column["laid"], others[column["frame"].sport], request.user.units, axis_cm)
         for column in columns
     ]
 
@@ -99,14 +99,15 @@ def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:
     if not isinstance(found.money, NotMeasured):
         money = price_text(found.money, plan.shop.currency)
     return {
-        "plan": plan, "laid": laid, "frame": plan.frame,
+        "plan": plan,
+        "laid": laid,
+        "frame": plan.frame,
         "drawing": drawing.small_drawing(
-            laid.pieces, laid.outline, laid.prediction.after.balance_cm,
-            f"{plan.name} on {plan.frame.label}",
+            laid.pieces, laid.outline, laid.prediction.after.balance_cm, f"{plan.name} on {plan.frame.label}"
         ),
         "rows": presenting.rows(laid, units, texts, shelf),
         "appraisal": found,
         "minutes": f"{found.minutes:.0f} min",
         "money": money,
         "open": sum(not each.is_overruled for each in laid.warnings(shelf)),
-    }  # fmt: skip
+    }

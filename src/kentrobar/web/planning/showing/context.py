@@ -58,10 +58,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "accessories": accessories,
         **_drawn(shown, units),
         "cards": presenting.specs_shown(
-            shown,
-            units,
-            texts,
-            presenting.standing_strips(shown, others, units, shown.axis_cm),
+            shown, units, texts, presenting.standing_strips(shown, others, units, shown.axis_cm)
         ),
         "rows": rows,
         "plan_warnings": plan_warnings,
@@ -83,10 +80,7 @@ def _cautions(plan: PlanState, shelf: Shelf, frame: Frame, user: User) -> dict[s
     hazards = hazards_of(plan, shelf, strains_of(frame))
     sport = plan.outline.sport
     rules = reminder(user.own_shop.rules_seen(sport), sport, timezone.localdate())
-    return {
-        "cautions": cautions_for(hazards),
-        "rules": rules if Hazard.ADDED_WEIGHT in hazards else "",
-    }
+    return {"cautions": cautions_for(hazards), "rules": rules if Hazard.ADDED_WEIGHT in hazards else ""}
 
 
 def _drawn(plan: PlanState, units: Units) -> dict[str, Any]:
@@ -100,8 +94,7 @@ def _drawn(plan: PlanState, units: Units) -> dict[str, Any]:
         "axis": {
             "x": drawing.x_mm(plan.axis_cm),
             "top": backdrop.middle - drawing.AXIS_HALF_MM,
-            "above": backdrop.rule_y
-            - drawing.CLEAR_OF_RULE_MM,  # the rule's figures stand clear of it
+            "above": backdrop.rule_y - drawing.CLEAR_OF_RULE_MM,  # the rule's figures stand clear of it
             "below": backdrop.fulcrum_y,
             "text": units.axis_text(plan.axis_cm),
         },
@@ -118,9 +111,7 @@ def board_page_context(plan: Plan, user: User) -> dict[str, Any]:
     alike = frames_in_use(user).filter(sport=plan.frame.sport).exclude(pk=plan.frame_id)
     return context | {
         "sites": site_choices(laid.outline, laid.measured.balance_cm),
-        "offered": presenting.offered(
-            (m for m in context["materials"] if not m.is_archived), units
-        ),
+        "offered": presenting.offered((m for m in context["materials"] if not m.is_archived), units),
         "orders": [(order.value, procedure.label) for order, procedure in ORDERS.items()],
         "frames": alike[:MOST_FRAMES_OFFERED],
         "siblings": _compared(plan, others.values_list("pk", flat=True)[: MOST_COMPARED - 1]),

@@ -188,9 +188,7 @@ class DrawnPiece:
 
 def drawn(pieces: Iterable[Piece], outline: Outline) -> list[DrawnPiece]:
     """Pieces as they are drawn on a frame."""
-    return [
-        DrawnPiece(piece.removed, piece.is_line, drawn_paths(piece, outline)) for piece in pieces
-    ]
+    return [DrawnPiece(piece.removed, piece.is_line, drawn_paths(piece, outline)) for piece in pieces]
 
 
 @dataclass(frozen=True)

@@ -54,17 +54,22 @@ def gram_context(request: SignedIn, frame_pk: int) -> dict[str, Any]:
     chosen = next((s for s in shown if s.key == asked), shown[0])
     backdrop = drawing.backdrop_of(outline)
     return {
-        "frame": frame, "units": units, "axis": units.axis_text(axis_cm), "dose": dose,
-        "backdrop": backdrop, "specs": specs, "shown": shown, "chosen": chosen,
+        "frame": frame,
+        "units": units,
+        "axis": units.axis_text(axis_cm),
+        "dose": dose,
+        "backdrop": backdrop,
+        "specs": specs,
+        "shown": shown,
+        "chosen": chosen,
         "height": backdrop.fulcrum_y + 6,
         "swatches": list(_swatches(places, chosen, backdrop.middle)),
         "rows": [
-            (site, units.length_text(y_cm),
-             [_told(spec, before, change, in_percent) for spec in specs])
+            (site, units.length_text(y_cm), [_told(spec, before, change, in_percent) for spec in specs])
             for site, y_cm, change in site_grams(measured, outline, axis_cm, dose_g)
         ],
         "range": _range(places, chosen),
-    }  # fmt: skip
+    }
 
 
 def _told(spec: ShownSpec, before: Specs, change: Specs, in_percent: bool) -> tuple[str, str]:
@@ -85,9 +90,7 @@ def _swatches(places: list[Place], spec: ShownSpec, middle: float) -> Iterator[S
     for place, value in zip(places, values, strict=True):
         sign, shade = (-1 if value < 0 else 1), min(int(abs(value) / step), SHADES - 1)
         shapes.setdefault((sign, shade), []).extend(drawing.both_sides(place.shape, middle))
-    for (sign, shade), paths in sorted(
-        shapes.items(), key=lambda item: item[0][0] * (item[0][1] + 1)
-    ):
+    for (sign, shade), paths in sorted(shapes.items(), key=lambda item: item[0][0] * (item[0][1] + 1)):
         ends = sorted((sign * step * shade, sign * step * (shade + 1)))
         text = " to ".join(spec.change(Estimate(end)) for end in ends)
         yield Swatch(shade, sign < 0, text, " ".join(paths))

@@ -168,8 +168,7 @@ def _missing(after: Quantity, change: Quantity) -> str:
 def shapes(plan: PlanState, only: int = 0) -> dict[str, Any]:
     """Paths of the pieces (or of one), fulcrum, and lever ends, by the name of their place."""
     levers = {
-        str(laid.number): drawing.x_mm(share.y_cm)
-        for laid, share in zip(plan.laid, plan.shares, strict=True)
+        str(laid.number): drawing.x_mm(share.y_cm) for laid, share in zip(plan.laid, plan.shares, strict=True)
     }
     paths = {
         str(laid.number): drawing.drawn_paths(laid.piece, plan.outline)
@@ -202,10 +201,7 @@ def specs_shown(
             card |= {f"beside_{part}": texts[f"beside-{part}"] for part in _PARTS}
         card["percent"] = texts.get(f"{spec.key}-percent", "")
         card["aim_example"] = AIM_EXAMPLES.get(spec.key, {}).get(spec.unit, "")
-        card |= {
-            "target": target_text(plan, spec, units),
-            "within": texts.get(f"{spec.key}-within", ""),
-        }
+        card |= {"target": target_text(plan, spec, units), "within": texts.get(f"{spec.key}-within", "")}
         cards.append(card)
     return cards
 
@@ -214,16 +210,10 @@ def listed(plan: Plan, units: Units) -> dict[str, Any]:
     """One plan's row in the list: by how much it changes the specs, empty where that is not known."""
     change = laid_plan(plan).prediction.change
     told = {
-        spec.read_key: (
-            f"{spec.change(by)} {spec.unit}"
-            if (by := getattr(change, spec.key)) else ""
-        )
+        spec.read_key: (f"{spec.change(by)} {spec.unit}" if (by := getattr(change, spec.key)) else "")
         for spec in shown_specs(units)
-    }  # fmt: skip
-    return {
-        "plan": plan,
-        "changes": [told[spec.key] for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)],
     }
+    return {"plan": plan, "changes": [told[spec.key] for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)]}
 
 
 def taken_text(count: int) -> str:
@@ -258,9 +248,7 @@ def _starting_amount(material: Material, units: Units) -> str:
     return STARTING_PUTTY[units.mass]
 
 
-def standing_strips(
-    plan: PlanState, others: Among, units: Units, told_axis_cm: float
-) -> dict[str, Any]:
+def standing_strips(plan: PlanState, others: Among, units: Units, told_axis_cm: float) -> dict[str, Any]:
     """Where a plan brings each spec among others, by the key it is shown under."""
     about = replace(plan, axis_cm=USUAL_AXIS_CM[plan.outline.sport]).prediction
     return strips(others, about.before, about.after if plan.laid else None, units, told_axis_cm)
@@ -309,9 +297,7 @@ def completion_starts(units: Units) -> dict[str, str]:
     }
 
 
-def removals(
-    plan: PlanState, accessories: Mapping[int, Fitting], units: Units
-) -> list[dict[str, Any]]:
+def removals(plan: PlanState, accessories: Mapping[int, Fitting], units: Units) -> list[dict[str, Any]]:
     """What is fitted and could go or make way, for what, with what that costs."""
     return [
         {
@@ -335,9 +321,7 @@ def removals(
     ]
 
 
-def grip_text(
-    plan: PlanState, shelf: Shelf, accessories: Mapping[int, Fitting], units: Units
-) -> str:
+def grip_text(plan: PlanState, shelf: Shelf, accessories: Mapping[int, Fitting], units: Units) -> str:
     """What the plan does to the size of the grip; empty where it leaves it alone."""
     change = grip_change_mm(plan, shelf, accessories)
     if change is None:
@@ -350,9 +334,7 @@ def grip_text(
 # -- the table of pieces --------------------------------------------------------------------
 
 
-def rows(
-    plan: PlanState, units: Units, texts: dict[str, str], shelf: Shelf
-) -> list[dict[str, Any]]:
+def rows(plan: PlanState, units: Units, texts: dict[str, str], shelf: Shelf) -> list[dict[str, Any]]:
     """The rows of the table of pieces, with what can be typed in each."""
     heights = drawing.lever_rows(drawing.backdrop_of(plan.outline), len(plan.laid))
     ends = shapes(plan)

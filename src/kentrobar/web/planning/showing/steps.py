@@ -28,40 +28,38 @@ def steps_shown(
     for step in steps_of(plan, OrderOfWork(order)):
         numbers = [plan.laid[i].number for i in step.pieces]
         cautions = cautions_for(hazards_of(plan.only(numbers), shelf))
-        shown.append({
-            "title": step.title,
-            "rows": [by_number[number] for number in numbers],
-            "lines": [_line(each, plan, by_number, units, shelf)
-                      for each in as_cut(plan.only(numbers), shelf)],
-            "cautions": [caution for caution in cautions if caution not in told],
-            "expected": list(_expected(step, units)),
-        })  # fmt: skip
+        shown.append(
+            {
+                "title": step.title,
+                "rows": [by_number[number] for number in numbers],
+                "lines": [
+                    _line(each, plan, by_number, units, shelf) for each in as_cut(plan.only(numbers), shelf)
+                ],
+                "cautions": [caution for caution in cautions if caution not in told],
+                "expected": list(_expected(step, units)),
+            }
+        )
         told.update(cautions)
     return shown
 
 
 def _line(
-    each: Joined,
-    plan: PlanState,
-    by_number: Mapping[int, Mapping[str, Any]],
-    units: Units,
-    shelf: Shelf,
+    each: Joined, plan: PlanState, by_number: Mapping[int, Mapping[str, Any]], units: Units, shelf: Shelf
 ) -> dict[str, Any]:
     """One thing to do as the sheet tells it: strips that meet are one, a fitting says what is done to it."""
     piece, row = each.piece, by_number[each.numbers[0]]
     return {
-        "number": each.name, "name": row["name"], "is_lead": row.get("is_lead"), "does": _deed(piece, units),
+        "number": each.name,
+        "name": row["name"],
+        "is_lead": row.get("is_lead"),
+        "does": _deed(piece, units),
         "mass_value": units.piece_mass_text(piece.one_mass_g),
         "dose": dosing(piece, shelf, told_in(units)),
         **cut_words(piece, plan.outline, units),
-    }  # fmt: skip
+    }
 
 
-_DEEDS: Final = {
-    RemovalKind.OFF: "take it off",
-    RemovalKind.TRIM: "trim",
-    RemovalKind.CUT: "cut out",
-}
+_DEEDS: Final = {RemovalKind.OFF: "take it off", RemovalKind.TRIM: "trim", RemovalKind.CUT: "cut out"}
 
 
 def _deed(piece: Piece, units: Units) -> str:

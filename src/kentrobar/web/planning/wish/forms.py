@@ -35,9 +35,7 @@ class AllowedPositionsForm(forms.Form):
         widget=forms.CheckboxSelectMultiple(attrs={"class": "form-check-input"}),
         label="Places that may be used",
     )
-    hoop = forms.ChoiceField(
-        choices=Frame.HoopChoice.choices, required=False, label="Strips of the hoop"
-    )
+    hoop = forms.ChoiceField(choices=Frame.HoopChoice.choices, required=False, label="Strips of the hoop")
     with_places = forms.BooleanField(required=False, widget=forms.HiddenInput, initial=True)
 
     def __init__(self, data: QueryDict | None, *, frame: Frame) -> None:
@@ -103,8 +101,12 @@ class TargetForm(AllowedPositionsForm):
     step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
     layers = forms.TypedChoiceField(
         choices=[("1", "one layer"), ("2", "up to two layers"), ("3", "up to three layers")],
-        coerce=int, empty_value=1, required=False, initial="2", label="Tape in",  # type: ignore[arg-type]
-    )  # fmt: skip
+        coerce=int,
+        empty_value=1,  # type: ignore[arg-type]
+        required=False,
+        initial="2",
+        label="Tape in",
+    )
 
     keep_balance = forms.BooleanField(required=False, label="Keep the balance")
     keep_swingweight = forms.BooleanField(required=False, label="Keep the swing weight")
@@ -115,18 +117,17 @@ class TargetForm(AllowedPositionsForm):
         self.shelf, self.units = shelf, units
         self.baseline = baseline_of(frame, frame.specs)
         self.axis_cm = frame.measured.axis_cm
-        self.now = predict(
-            frame.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm
-        ).before
+        self.now = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm).before
         for name, form in _FORMS.items():
-            of_form = [
-                (str(stock.key), stock.name) for stock in shelf.offered if stock.form is form
-            ]
+            of_form = [(str(stock.key), stock.name) for stock in shelf.offered if stock.form is form]
             offer(self, name, of_form)
-        self.initial.update({
-            "step": CUTTING_STEPS[units.length], "ceiling": ("", units.mass),
-            **{spec.field: ("", units.of(spec), "") for spec in READ_BY_FIELD.values()},
-        })  # fmt: skip
+        self.initial.update(
+            {
+                "step": CUTTING_STEPS[units.length],
+                "ceiling": ("", units.mass),
+                **{spec.field: ("", units.of(spec), "") for spec in READ_BY_FIELD.values()},
+            }
+        )
         style_fields(self)
 
     def wish(self, goal: Goal, now: Specs) -> None:

@@ -41,27 +41,28 @@ def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
     specs = {spec.key: spec for spec in shown_specs(units)}
     across, up = specs.get(BALANCE.key) or specs[POINTS.key], specs[second]
     context: dict[str, Any] = {
-        "frame": frame, "units": units, "second": second, "seconds": [specs[s] for s in SECOND_SPECS],
+        "frame": frame,
+        "units": units,
+        "second": second,
+        "seconds": [specs[s] for s in SECOND_SPECS],
         "most": request.GET.get("most") or f"{units.mass_text(USUAL_MOST_G)} {units.mass}",
-        "across": across, "up": up, "problem": problem, "supply": work.supply,
+        "across": across,
+        "up": up,
+        "problem": problem,
+        "supply": work.supply,
         "means": [form["tape"], form["putty"], form["layers"]],
-        "typed": [
-            (k, v) for k, each in request.GET.lists() if k not in _ASKED_HERE for v in each
-        ],
-    }  # fmt: skip
+        "typed": [(k, v) for k, each in request.GET.lists() if k not in _ASKED_HERE for v in each],
+    }
     slots = list(sites_in_hand(work, is_hidden=not work.allowed.lets_lie(is_hidden=False)).values())
     try:
         found = reach(
-            frame.measured, slots, frame.outline, most_g=most_g, axis_cm=frame.measured.axis_cm,
-            second=second,
-        )  # fmt: skip
+            frame.measured, slots, frame.outline, most_g=most_g, axis_cm=frame.measured.axis_cm, second=second
+        )
     except KentrobarError as error:
         context["problem"] = error.message
     else:
         bounds = form.target().bands if form.is_valid() else {}
-        context |= _shown(
-            frame, found, bounds, (across, up), list(frames_in_use(request.user)[:MOST_OTHERS])
-        )
+        context |= _shown(frame, found, bounds, (across, up), list(frames_in_use(request.user)[:MOST_OTHERS]))
     return render(request, "planning/possible.html", context)
 
 
@@ -90,15 +91,21 @@ def _shown(
             return round(points_headlight(balance_cm, length_cm), 2)
         return round(balance_cm * across.factor, 3)
 
-    low, high = ([{"x": x(b), "y": round(v, 2)} for b, v in zip(found.balance_cm, edge, strict=True)]
-                 for edge in (found.least, found.most))  # fmt: skip
+    low, high = (
+        [{"x": x(b), "y": round(v, 2)} for b, v in zip(found.balance_cm, edge, strict=True)]
+        for edge in (found.least, found.most)
+    )
     others = []
     now = None
     for other in frames:
         pair = _pair(other, up.key, frame.measured.axis_cm)
         if pair and other.sport == frame.sport:
-            point = {"x": x(pair[0], other.length_cm), "y": round(pair[1], 2), "name": other.label,
-                     "within": found.holds(*pair)}  # fmt: skip
+            point = {
+                "x": x(pair[0], other.length_cm),
+                "y": round(pair[1], 2),
+                "name": other.label,
+                "within": found.holds(*pair),
+            }
             if other.pk == frame.pk:
                 now = point
             else:
@@ -107,19 +114,24 @@ def _shown(
     if BALANCE.key in bounds and up.key in bounds:
         (b0, b1), (v0, v1) = bounds[BALANCE.key], bounds[up.key]
         target = [
-            {"x": x(b), "y": round(v, 2)}
-            for b, v in ((b0, v0), (b1, v0), (b1, v1), (b0, v1), (b0, v0))
+            {"x": x(b), "y": round(v, 2)} for b, v in ((b0, v0), (b1, v0), (b1, v1), (b0, v1), (b0, v0))
         ]
         middle = ((b0 + b1) / 2, (v0 + v1) / 2)
-    drawn = {"low": low, "high": high, "now": now, "others": others, "target": target,
-             "across": f"Balance, {across.unit}", "up": f"{up.name}, {up.unit}"}  # fmt: skip
+    drawn = {
+        "low": low,
+        "high": high,
+        "now": now,
+        "others": others,
+        "target": target,
+        "across": f"Balance, {across.unit}",
+        "up": f"{up.name}, {up.unit}",
+    }
     return {
         "drawn": drawn,
         "others": others,
         "is_target_within": found.holds(*middle) if target else None,
         "ends": [
-            across.value(_estimate(frame, across, b))
-            for b in (found.balance_cm[0], found.balance_cm[-1])
+            across.value(_estimate(frame, across, b)) for b in (found.balance_cm[0], found.balance_cm[-1])
         ],
         "highest": up.value(Estimate(max(found.most))),
     }

@@ -25,28 +25,30 @@ from kentrobar.web.planning.wish.forms import TargetForm
 from kentrobar.web.planning.wish.signed_proposal import carry
 
 
-def card(
-    proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Target
-) -> dict[str, Any]:
+def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Target) -> dict[str, Any]:
     """What a plan lays, what it comes to and how surely, what it costs, and the plan itself to be laid."""
     found = appraise([Use(piece, shelf.of(piece)) for piece in proposal.pieces], frame.outline)
     title = proposal.title
     return {
-        "key": proposal.key, "title": title, "reason": proposal.reason,
+        "key": proposal.key,
+        "title": title,
+        "reason": proposal.reason,
         "chance": chance_text(proposal.chance),
-        "added": units.piece_mass_text(proposal.found.added_g), "unit": units.mass,
-        "order": _order(proposal, frame), "places": repr(proposal.places),
-        "proven": proposal.found.is_proven and proposal.key == LEAST, "appraisal": found,
+        "added": units.piece_mass_text(proposal.found.added_g),
+        "unit": units.mass,
+        "order": _order(proposal, frame),
+        "places": repr(proposal.places),
+        "proven": proposal.found.is_proven and proposal.key == LEAST,
+        "appraisal": found,
         "minutes": f"{found.minutes:.0f}",
         "money": "" if isinstance(found.money, NotMeasured) else price_text(found.money, frame.shop.currency),
         "drawing": small_drawing(
-            proposal.pieces, frame.outline, proposal.prediction.after.balance_cm,
-            f"{title} on {frame.label}",
+            proposal.pieces, frame.outline, proposal.prediction.after.balance_cm, f"{title} on {frame.label}"
         ),
         "pieces": [piece_text(piece, frame, units) for piece in proposal.pieces],
         "specs": specs(proposal.prediction, frame, units),
         "carried": carry(frame, title, proposal.pieces, aim),
-    }  # fmt: skip
+    }
 
 
 def _order(proposal: Proposal, frame: Frame) -> float:
@@ -66,10 +68,7 @@ def wish_strain(frame: Frame, form: TargetForm, units: Units) -> str:
         "begin, and among plans the one that raises the swing weight least stands first. Pain is for a "
         "clinician, not for tape."
     )
-    now, aimed = (
-        form.now.swingweight_kgcm2,
-        form.is_bound and form.is_valid() and form.target().bands,
-    )
+    now, aimed = (form.now.swingweight_kgcm2, form.is_bound and form.is_valid() and form.target().bands)
     if not (now and aimed and SWING_WEIGHT.key in aimed):
         return told
     low, high = aimed[SWING_WEIGHT.key]
@@ -83,9 +82,12 @@ def no_plan(found: Match, frame: Frame, units: Units, aim: Target) -> dict[str, 
     if not found.nearest:
         return context
     prediction = predict(
-        frame.measured, found.nearest, length_cm=frame.length_cm, axis_cm=frame.measured.axis_cm,
+        frame.measured,
+        found.nearest,
+        length_cm=frame.length_cm,
+        axis_cm=frame.measured.axis_cm,
         outline=frame.outline,
-    )  # fmt: skip
+    )
     return context | {
         "nearest": [piece_text(piece, frame, units) for piece in found.nearest],
         "nearest_specs": specs(prediction, frame, units),
@@ -119,16 +121,14 @@ def coarse_readings(frame: Frame, aim: Target, units: Units) -> list[str]:
             f"The {AIMED_BY_KEY[name].noun} is read to {spec.spread(getattr(now.before, name))} {spec.unit}, "
             f"the band is ±{spec.width(half)}: no plan is surer than the reading. About {times} such "
             "readings would be fine enough."
-        )  # fmt: skip
+        )
     return found
 
 
 def specs(prediction: Prediction, frame: Frame, units: Units) -> list[dict[str, str]]:
     """Each spec with its ± and its change."""
     in_percent = units.tells_percent(frame.is_racket)
-    return [
-        spec.told(prediction.after, prediction.change, in_percent) for spec in shown_specs(units)
-    ]
+    return [spec.told(prediction.after, prediction.change, in_percent) for spec in shown_specs(units)]
 
 
 def piece_text(piece: Piece, frame: Frame, units: Units) -> str:

@@ -66,8 +66,9 @@ def stored_answer(proposal: Proposal | None, found: Match) -> dict[str, Any]:
         "is_proven": bool(of_school.is_proven),
         "why": list(of_school.reason.names) if of_school.reason else None,
         "why_numbers": [of_school.reason.now, of_school.reason.low, of_school.reason.high]
-        if of_school.reason else [],
-    }  # fmt: skip
+        if of_school.reason
+        else [],
+    }
 
 
 def _status(found: Match) -> str:
@@ -85,9 +86,14 @@ def read_answer(
     )
     why = None if kept["why"] is None else Reason(tuple(kept["why"]), *kept["why_numbers"])
     found = Match(
-        kept["status"] in ("optimal", "feasible"), pieces, kept["added_g"], kept["bound_g"], why,
-        nearest, kept["is_proven"],
-    )  # fmt: skip
+        kept["status"] in ("optimal", "feasible"),
+        pieces,
+        kept["added_g"],
+        kept["bound_g"],
+        why,
+        nearest,
+        kept["is_proven"],
+    )
     if not kept["title"]:
         return None, found
     prediction = work.predict(pieces, axis_cm)
@@ -139,9 +145,7 @@ def waiting_card(search: Search) -> SearchCard:
 def _tell_answer(shown: SearchCard, form: TargetForm, frame: Frame) -> None:
     """Put a school's plan on its card; why there is none for that of least weight, nothing for others."""
     search, target, units = shown.search, form.target(), form.units
-    proposal, found = read_answer(
-        search.result or {}, search.part, form.workpiece(), target.axis_cm
-    )
+    proposal, found = read_answer(search.result or {}, search.part, form.workpiece(), target.axis_cm)
     if proposal:
         context = card(proposal, form.shelf, frame, units, target) | {"frame": frame}
         show_plan(shown, proposal, "planning/_proposal.html", context)
@@ -152,9 +156,7 @@ def _tell_answer(shown: SearchCard, form: TargetForm, frame: Frame) -> None:
         shown.is_shown = False
 
 
-def show_plan(
-    shown: SearchCard, proposal: Proposal, template: str, context: dict[str, Any]
-) -> None:
+def show_plan(shown: SearchCard, proposal: Proposal, template: str, context: dict[str, Any]) -> None:
     """Put a plan on the card of its school, in the order of its weight; the same places are shown once."""
     shown.title, shown.reason, shown.template = proposal.title, proposal.reason, template
     shown.order, shown.same, shown.context = context["order"], context["places"], context
@@ -214,7 +216,7 @@ def _platform_card(search: Search, frame: Frame, shelf: Shelf, units: Units) -> 
         shown.context |= {
             "added": f"{units.piece_mass_text(found.added_g)} {units.mass}",
             "specs": specs(proposal.prediction, frame, units),
-        }  # fmt: skip
+        }
     else:
         shown.order = 1e5
         shown.context["reasons"] = reasons(found, frame, units)

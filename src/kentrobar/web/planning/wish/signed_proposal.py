@@ -47,17 +47,13 @@ def unpack(frame: Frame, carried: str) -> SignedProposal:
     try:
         value: dict[str, Any] = signing.loads(carried, salt=_SALT, max_age=LONGEST_S)
     except signing.BadSignature:
-        raise PieceError(
-            "This card can no longer be laid; search again.", code="card_unknown"
-        ) from None
+        raise PieceError("This card can no longer be laid; search again.", code="card_unknown") from None
     if (value["frame"], value["state"]) != (frame.pk, _state(frame)):
         raise PieceError(
             f"{frame.label} was changed or read again since this was worked out; search again.",
             code="card_outdated",
         )
-    return SignedProposal(
-        value["title"], read_pieces(value["pieces"]), Target.decoded(value["target"])
-    )
+    return SignedProposal(value["title"], read_pieces(value["pieces"]), Target.decoded(value["target"]))
 
 
 def _state(frame: Frame) -> list[Any]:

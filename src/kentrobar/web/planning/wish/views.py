@@ -62,10 +62,12 @@ def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
         form.wish(goal, form.now)
     form.start_from(request.GET)
     context: dict[str, Any] = {
-        "frame": frame, "form": form, "goals": goals_for(bool(strains_of(frame))), "goal": goal,
-        "now": [(s.name, s.value(getattr(form.now, s.key)), s.unit)
-                for s in shown_specs(request.user.units)],
-    }  # fmt: skip
+        "frame": frame,
+        "form": form,
+        "goals": goals_for(bool(strains_of(frame))),
+        "goal": goal,
+        "now": [(s.name, s.value(getattr(form.now, s.key)), s.unit) for s in shown_specs(request.user.units)],
+    }
     if search and form.is_valid():
         context |= _found(request, frame, form)
         context["coarse"] = coarse_readings(frame, form.target(), request.user.units)
@@ -95,9 +97,11 @@ def _found(request: SignedIn, frame: Frame, form: TargetForm) -> dict[str, Any]:
     except KentrobarError as error:
         return {"problem": error.message}
     return list_context(searches, cards) | {
-        "is_searched": True, "is_platform": page is not None, "page": page,
+        "is_searched": True,
+        "is_platform": page is not None,
+        "page": page,
         "further": _at_page(request.GET, page.number + 1) if page and page.has_next() else [],
-    }  # fmt: skip
+    }
 
 
 def _asked(
@@ -113,9 +117,7 @@ def _asked(
 
 def _platforms(request: SignedIn, frame: Frame, sent: QueryDict) -> Page[Frame]:
     """The frames that could serve, so many at a time."""
-    frames = frames_with_fittings(request.user).filter(
-        IN_USE, sport=frame.sport, specs__isnull=False
-    )
+    frames = frames_with_fittings(request.user).filter(IN_USE, sport=frame.sport, specs__isnull=False)
     return Paginator(frames, PLATFORMS_AT_ONCE).get_page(sent.get("page"))
 
 

@@ -18,22 +18,25 @@ class RuleForm(forms.Form):
 
     title = forms.CharField(max_length=80)
     says = forms.CharField(
-        label="What it says", max_length=2000, widget=forms.Textarea({"rows": 5}),
+        label="What it says",
+        max_length=2000,
+        widget=forms.Textarea({"rows": 5}),
         help_text="Where schools differ, let each have its say, with an empty line between.",
-    )  # fmt: skip
+    )
     reason = forms.CharField(max_length=1000, required=False, widget=forms.Textarea({"rows": 3}))
     not_where = forms.CharField(
-        label="Where it does not hold", max_length=1000, required=False,
-        widget=forms.Textarea({"rows": 3}),
-    )  # fmt: skip
+        label="Where it does not hold", max_length=1000, required=False, widget=forms.Textarea({"rows": 3})
+    )
 
     def __init__(self, data: Sent, *, held: HeldRule | None, units: Units) -> None:
         initial = {}
         if held:
             initial = {
-                "title": held.title, "says": in_units("\n\n".join(held.says), units),
-                "reason": in_units(held.reason, units), "not_where": in_units(held.not_where, units),
-            }  # fmt: skip
+                "title": held.title,
+                "says": in_units("\n\n".join(held.says), units),
+                "reason": in_units(held.reason, units),
+                "not_where": in_units(held.not_where, units),
+            }
         super().__init__(data, initial=initial)
         style_fields(self)
 

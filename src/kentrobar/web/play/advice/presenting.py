@@ -36,10 +36,14 @@ def in_units(text: str, units: Units) -> str:
 def rule_shown(held: HeldRule, units: Units) -> dict[str, Any]:
     """A rule as a page shows it."""
     return {
-        "key": held.key, "title": held.title, "topic": held.topic, "own": held.own,
+        "key": held.key,
+        "title": held.title,
+        "topic": held.topic,
+        "own": held.own,
         "says": [in_units(text, units) for text in held.says],
-        "reason": in_units(held.reason, units), "not_where": in_units(held.not_where, units),
-    }  # fmt: skip
+        "reason": in_units(held.reason, units),
+        "not_where": in_units(held.not_where, units),
+    }
 
 
 def on_frame(held: HeldRule, plan: PlanState, asked: HitView, units: Units) -> dict[str, Any]:

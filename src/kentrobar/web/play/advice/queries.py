@@ -35,10 +35,7 @@ def held_rules(user: User, sport: Sport | None = None) -> list[HeldRule]:
 
 def all_rules(user: User, sport: Sport | None = None) -> list[HeldRule]:
     """The same with the hidden ones."""
-    own = {
-        each.key: each
-        for each in ShopRule.objects.filter(shop=user.shop_id).select_related("changed_by")
-    }
+    own = {each.key: each for each in ShopRule.objects.filter(shop=user.shop_id).select_related("changed_by")}
     rules = rules_for(sport) if sport else list(ADVICE.values())
     found = [_held(rule, own.get(rule.key)) for rule in rules]
     return found + [_own(each) for key, each in own.items() if key not in ADVICE]

@@ -41,9 +41,7 @@ def of_frame(request: SignedIn, pk: int) -> HttpResponse:
         for each in held_rules(request.user, Sport(frame.sport))
     ]
     return render(
-        request,
-        "play/advice/frame.html",
-        {"frame": frame, "topics": _by_topic(shown), "stroke": asked.title},
+        request, "play/advice/frame.html", {"frame": frame, "topics": _by_topic(shown), "stroke": asked.title}
     )
 
 
@@ -69,12 +67,7 @@ def hide(request: SignedIn, key: str) -> HttpResponse:
     held = one_rule(request.user, key)
     if held is None:
         raise Http404
-    kept = {
-        "title": held.title,
-        "says": list(held.says),
-        "reason": held.reason,
-        "not_where": held.not_where,
-    }
+    kept = {"title": held.title, "says": list(held.says), "reason": held.reason, "not_where": held.not_where}
     services.keep_rule(request.user, key, **kept, is_hidden=True)
     return redirect("play:advice")
 

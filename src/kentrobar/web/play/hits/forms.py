@@ -24,9 +24,7 @@ class HitMapForm(forms.ModelForm):
         model = HitMap
         fields = ("stroke", "about")
         labels = {"about": "When and how"}
-        widgets = {
-            "about": forms.TextInput({"placeholder": "Half an hour with the ball machine"}),
-        }
+        widgets = {"about": forms.TextInput({"placeholder": "Half an hour with the ball machine"})}
 
     def __init__(self, data: Sent = None, *, sport: Sport) -> None:
         super().__init__(data)
@@ -40,9 +38,7 @@ class SpeedsForm(HitForm):
     def __init__(self, data: Sent, *, hit_map: HitMap, units: Units) -> None:
         sport = Sport(hit_map.frame.sport)
         known = {name: (data or {}).get(name, "") for name in ("face", "ball")}
-        super().__init__(
-            known | {"stroke": hit_map.stroke}, sport=sport, units=units, has_plan=False
-        )
+        super().__init__(known | {"stroke": hit_map.stroke}, sport=sport, units=units, has_plan=False)
         del self.fields["stroke"], self.fields["measure"]
 
 
@@ -51,9 +47,7 @@ class ZoneForm(TargetForm):
 
     needs_target = False
 
-    zone = QuantityField(
-        LENGTH, LENGTH_UNITS, with_spread=True, label="Sweet zone’s middle, from the butt"
-    )
+    zone = QuantityField(LENGTH, LENGTH_UNITS, with_spread=True, label="Sweet zone’s middle, from the butt")
 
     def target_rows(self) -> list[Any]:
         return [self["zone"], *super().target_rows()]

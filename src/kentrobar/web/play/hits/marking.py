@@ -19,10 +19,7 @@ FARTHEST = 1e6  # pixels or millimetres: no tap is farther
 def tapped(text: str, outline: Outline) -> list[Hit]:
     """Taps in units of the drawing, ``"x,y x,y"``, as hits. Raises SpecError."""
     middle = backdrop_of(outline).middle
-    return [
-        Hit((point.y - middle) / MM_PER_CM, (point.x - MARGIN_MM) / MM_PER_CM)
-        for point in _points(text)
-    ]
+    return [Hit((point.y - middle) / MM_PER_CM, (point.x - MARGIN_MM) / MM_PER_CM) for point in _points(text)]
 
 
 def typed(text: str, unit: str) -> list[Hit]:
@@ -41,8 +38,10 @@ def typed(text: str, unit: str) -> list[Hit]:
         except (KentrobarError, ValueError):
             raise SpecError(
                 f"Line {number}, “{line.strip()[:40]}”: give two lengths, across and from the butt, such as "
-                f"“{_example(unit)}”.", code="line", field="typed",
-            ) from None  # fmt: skip
+                f"“{_example(unit)}”.",
+                code="line",
+                field="typed",
+            ) from None
         found.append(Hit(across, along))
     if not found:
         raise SpecError("Type one hit at least.", code="empty", field="typed")
@@ -59,22 +58,15 @@ def on_drawing(photo: str, outline: Outline) -> Straightened:
     if len(taps) != 4:
         raise SpecError("Tap four places: top, right, bottom, left.", code="not_four", field="taps")
     middle = backdrop_of(outline).middle
-    plane = [
-        PlanePoint(x_mm(y), middle + MM_PER_CM * x) for x, y in corners_of(hitting_face(outline))
-    ]
+    plane = [PlanePoint(x_mm(y), middle + MM_PER_CM * x) for x, y in corners_of(hitting_face(outline))]
     return straighten(taps, plane)
 
 
 def _points(text: str) -> Sequence[PlanePoint]:
     try:
-        points = [
-            PlanePoint(*(float(part) for part in pair.split(",")))
-            for pair in text.split()[:MOST_HITS]
-        ]
+        points = [PlanePoint(*(float(part) for part in pair.split(","))) for pair in text.split()[:MOST_HITS]]
     except (TypeError, ValueError):
         points = []
-    if not points or not all(
-        math.isfinite(end) and abs(end) < FARTHEST for point in points for end in point
-    ):
+    if not points or not all(math.isfinite(end) and abs(end) < FARTHEST for point in points for end in point):
         raise SpecError("This was no tap on the drawing.", code="no_tap", field="hits")
     return points

@@ -40,15 +40,18 @@ def shown(hit_map: HitMap, impact: Impact | None, units: Units) -> dict[str, Any
     zone_y = impact.told_before.zone_y_cm if impact else None
     gap = gap_of(centre, zone_y)
     return {
-        "hit_map": hit_map, "count": len(hits), "sheet": _drawn(hit_map, hits, centre, zone, units),
+        "hit_map": hit_map,
+        "count": len(hits),
+        "sheet": _drawn(hit_map, hits, centre, zone, units),
         "rows": list(_rows(hits, centre, zone, zone_y, units)),
         "sentences": list(_sentences(hits, centre, zone, gap, units)),
         "is_worth_weight": is_apart(gap) and part_within(hits, zone) < WELL_WITHIN,
         "summary": _summary(hits, centre, zone, zone_y, units),
-        "listed": _listed(hits, units), "unit": units.length,
+        "listed": _listed(hits, units),
+        "unit": units.length,
         "stroke": stroke_told(impact.asked, units) if impact else "",
         "part": f"{100 * PART_OF_BEST:.0f} %",
-    }  # fmt: skip
+    }
 
 
 def gap_of(centre: HitCentre | None, zone_y: Estimate | None) -> Estimate | None:
@@ -71,16 +74,18 @@ def _drawn(
     middle = backdrop.middle
     found = density(hits, face) if len(hits) >= LEAST_HITS else None
     return {
-        "backdrop": backdrop, "box": drawing.view_box(face, middle),
+        "backdrop": backdrop,
+        "box": drawing.view_box(face, middle),
         "face": drawing.face_path(face, middle),
         "zone": drawing.zone_shown(zone, middle),
-        "lines": [drawing.lines_path(line.lines, middle)
-                  for line in contours(found.map, found.levels)] if found else [],
+        "lines": [drawing.lines_path(line.lines, middle) for line in contours(found.map, found.levels)]
+        if found
+        else [],
         "hits": [drawing.spot(hit.x_cm, hit.y_cm, middle) for hit in hits],
         "middle": drawing.cross(centre.x_cm.value, centre.y_cm.value, middle) if centre else "",
         "wanted_x": x_mm(centre.y_cm.value) if centre else None,
         "label": _label(hits, centre, units),
-    }  # fmt: skip
+    }
 
 
 def _label(hits: list[Hit], centre: HitCentre | None, units: Units) -> str:
@@ -91,9 +96,8 @@ def _label(hits: list[Hit], centre: HitCentre | None, units: Units) -> str:
 
 
 def _rows(
-    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, zone_y: Estimate | None,
-    units: Units,
-) -> Iterator[tuple[str, str, str]]:  # fmt: skip
+    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, zone_y: Estimate | None, units: Units
+) -> Iterator[tuple[str, str, str]]:
     """Name, value and ± of each number."""
     unit = units.length
     if centre:
@@ -111,9 +115,8 @@ def _rows(
 
 
 def _summary(
-    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, zone_y: Estimate | None,
-    units: Units,
-) -> list[tuple[str, str, str]]:  # fmt: skip
+    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, zone_y: Estimate | None, units: Units
+) -> list[tuple[str, str, str]]:
     """Name, value and what stands after it, of the few numbers that lead to a plan."""
     found = []
     for name, value in (("Hits at", centre and centre.y_cm), ("Sweet zone at", zone_y)):
@@ -136,15 +139,15 @@ def _length(cm: float, units: Units, *, finer: int = 0) -> str:
 
 
 def _sentences(
-    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, gap: Estimate | None,
-    units: Units,
-) -> Iterator[str]:  # fmt: skip
+    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, gap: Estimate | None, units: Units
+) -> Iterator[str]:
     if centre is None:
         missing = LEAST_HITS - len(hits)
         yield (
             f"{len(hits)} marked: too few to tell where the player hits; mark {missing} more at least."
-            if hits else "Play, then tap on the face wherever the ball left its mark."
-        )  # fmt: skip
+            if hits
+            else "Play, then tap on the face wherever the ball left its mark."
+        )
         return
     within = part_within(hits, zone)
     if gap is not None:
@@ -173,9 +176,7 @@ def _gap_told(gap: Estimate, within: float, units: Units) -> str:
     where = "nearer the tip" if gap.value > 0 else "nearer the hand"
     if is_apart(gap):
         wanted = ": that is where the zone should be" if within < WELL_WITHIN else ""
-        return (
-            f"The player hits {far} {where} than the middle of the sweet zone (±{spread}){wanted}."
-        )
+        return f"The player hits {far} {where} than the middle of the sweet zone (±{spread}){wanted}."
     if abs(gap.value) > APART * gap.u:
         return f"The hits lie {far} {where} than the middle of the sweet zone: near enough."
     return (

@@ -37,31 +37,26 @@ def _signed(cm: float, units: Units) -> str:
 
 
 def zone_card(
-    proposal: Proposal,
-    *,
-    form: ZoneForm,
-    hit_map: HitMap,
-    impact: Impact,
-    units: Units,
-    is_met: bool,
+    proposal: Proposal, *, form: ZoneForm, hit_map: HitMap, impact: Impact, units: Units, is_met: bool
 ) -> dict[str, Any]:
     """What the card's template is given; ``is_met``: the zone comes to lie where it was wanted."""
     frame, setting = hit_map.frame, impact.setting
     after = hit_frame(proposal.prediction, USUAL_TWIST_KGCM2[setting.outline.sport])
     was, now = (told(setting, each).zone_y_cm for each in (impact.before, after))
-    parts = [
-        part_within(hit_map.marked, setting.zone(each.body)) for each in (impact.before, after)
-    ]
+    parts = [part_within(hit_map.marked, setting.zone(each.body)) for each in (impact.before, after)]
     decimals = 2 if units.length == "in" else 1
     shown = card(proposal, form.shelf, frame, units, form.target())
     shown["proven"] = False  # the least was sought near a plan, to first order
     if not form.target().bands:
         shown["chance"] = ""
     return shown | {
-        "frame": frame, "is_met": is_met, "ruler": units.length,
+        "frame": frame,
+        "is_met": is_met,
+        "ruler": units.length,
         "was": written(LENGTH.from_base(was.value, units.length), decimals),
         "now": written(LENGTH.from_base(now.value, units.length), decimals),
         "u": written(LENGTH.from_base(now.u, units.length), decimals),
-        "part_was": f"{100 * parts[0]:.0f} %", "part_now": f"{100 * parts[1]:.0f} %",
+        "part_was": f"{100 * parts[0]:.0f} %",
+        "part_now": f"{100 * parts[1]:.0f} %",
         "has_hits": bool(hit_map.marked),
-    }  # fmt: skip
+    }

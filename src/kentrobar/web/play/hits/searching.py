@@ -16,12 +16,7 @@ from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.wish.searching import (
-    read_answer,
-    show_plan,
-    stored_answer,
-    waiting_card,
-)
+from kentrobar.web.planning.wish.searching import read_answer, show_plan, stored_answer, waiting_card
 from kentrobar.web.play.hits.forms import SpeedsForm, ZoneForm
 from kentrobar.web.play.hits.proposing import zone_card
 from kentrobar.web.play.impact.setting import Impact, bare_plan, impact_of
@@ -109,9 +104,13 @@ def _tell_answer(shown: SearchCard, problem: ZoneProblem) -> None:
     proposal, _ = read_answer(kept, search.part, problem.work, axis_cm)
     if proposal:
         context = zone_card(
-            proposal, form=problem.form, hit_map=problem.hit_map, impact=problem.impact,
-            units=problem.units, is_met=kept["is_met"],
-        )  # fmt: skip
+            proposal,
+            form=problem.form,
+            hit_map=problem.hit_map,
+            impact=problem.impact,
+            units=problem.units,
+            is_met=kept["is_met"],
+        )
         show_plan(shown, proposal, "play/hits/_proposal.html", context)
     elif search.part == LEAST:
         shown.reason, shown.template = "", "planning/_no_plan.html"

@@ -40,9 +40,7 @@ def mark_hits(hit_map: HitMap, hits: Sequence[Hit], seen: int) -> None:
             "That lies beside the face; mark what the ball left on it.", code="beside", field="hits"
         )
     if len(kept.hits) + len(hits) > MOST_HITS:
-        raise SpecError(
-            f"A map holds {MOST_HITS} hits; begin another one.", code="too_many", field="hits"
-        )
+        raise SpecError(f"A map holds {MOST_HITS} hits; begin another one.", code="too_many", field="hits")
     places = [[round(hit.x_cm, DECIMALS), round(hit.y_cm, DECIMALS)] for hit in hits]
     write(hit_map, hits=[*kept.hits, *places])
 

@@ -59,8 +59,11 @@ def _context(request: SignedIn, hit_map: HitMap) -> dict[str, Any]:
     form = SpeedsForm(request.GET, hit_map=hit_map, units=units)
     impact, problem = _impact(hit_map, form.asked())
     return shown(hit_map, impact, units) | {
-        "form": form, "frame": hit_map.frame, "problem": problem, "units": units,
-    }  # fmt: skip
+        "form": form,
+        "frame": hit_map.frame,
+        "problem": problem,
+        "units": units,
+    }
 
 
 def _impact(hit_map: HitMap, asked: HitView) -> tuple[Impact | None, str]:
@@ -99,9 +102,7 @@ def take_back(request: SignedIn, pk: int) -> HttpResponse:
     return _marked(request, hit_map)
 
 
-def _marked(
-    request: SignedIn, hit_map: HitMap, error: KentrobarError | None = None
-) -> HttpResponse:
+def _marked(request: SignedIn, hit_map: HitMap, error: KentrobarError | None = None) -> HttpResponse:
     """The marked part of the page for a script, the page for a form; what was typed is kept with an error."""
     if error is None and not request.htmx:
         return redirect("play:hits", pk=hit_map.pk)
@@ -138,10 +139,13 @@ def plans(request: SignedIn, pk: int) -> HttpResponse:
         return _ask(request, hit_map)
     impact, problem = _impact(hit_map, _asked(request, hit_map))
     context = shown(hit_map, impact, request.user.units) | {
-        "frame": hit_map.frame, "form": form, "problem": problem, "speeds": _speeds(sent),
+        "frame": hit_map.frame,
+        "form": form,
+        "problem": problem,
+        "speeds": _speeds(sent),
         "strain": wish_strain(hit_map.frame, form, request.user.units),
         **(weight_tried(impact, request.user.units) if impact else {}),
-    }  # fmt: skip
+    }
     if search and form.is_valid():
         context |= _found(request, hit_map)
     status = 422 if search and not form.is_valid() else 200
@@ -171,9 +175,7 @@ def _found(request: SignedIn, hit_map: HitMap) -> dict[str, Any]:
 
 
 def _asked(request: SignedIn, hit_map: HitMap) -> HitView:
-    return SpeedsForm(
-        request.POST or request.GET, hit_map=hit_map, units=request.user.units
-    ).asked()
+    return SpeedsForm(request.POST or request.GET, hit_map=hit_map, units=request.user.units).asked()
 
 
 def _speeds(sent: QueryDict) -> list[tuple[str, str]]:

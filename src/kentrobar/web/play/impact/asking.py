@@ -52,9 +52,10 @@ class HitForm(forms.Form):
         usual = strokes[self.stroke_key]
         for name, usual_ms in (("face", usual.face_ms), ("ball", usual.ball_ms)):
             self.fields[name].widget.attrs |= {
-                "placeholder": f"{units.speed_text(usual_ms)} {units.speed}", "autocomplete": "off",
+                "placeholder": f"{units.speed_text(usual_ms)} {units.speed}",
+                "autocomplete": "off",
                 "inputmode": "decimal",
-            }  # fmt: skip
+            }
         if not has_plan:
             del self.fields["shown"]
         style_fields(self)
@@ -81,6 +82,9 @@ class HitForm(forms.Form):
         ball = ball_of(self.sport, self._speed("ball", usual.ball_ms, 0.0))
         measure = self.cleaned_data.get("measure") or Measure.BALL_SPEED
         return HitView(
-            usual.title, self._speed("face", usual.face_ms, 0.5), ball, Measure(measure),
+            usual.title,
+            self._speed("face", usual.face_ms, 0.5),
+            ball,
+            Measure(measure),
             self.cleaned_data.get("shown") or "after",
-        )  # fmt: skip
+        )

@@ -127,9 +127,9 @@ def _same(trial: _Trial) -> str:
     )
 
 
-_ANSWERS: Final[MappingProxyType[str, Callable[[_Trial], str]]] = MappingProxyType({
-    "handle": _handle, "lighter": _lighter, "overgrip": _overgrip, "leather": _leather, "same": _same,
-})  # fmt: skip
+_ANSWERS: Final[MappingProxyType[str, Callable[[_Trial], str]]] = MappingProxyType(
+    {"handle": _handle, "lighter": _lighter, "overgrip": _overgrip, "leather": _leather, "same": _same}
+)
 
 
 def answered(plan: PlanState, units: Units) -> list[Answered]:

@@ -16,9 +16,7 @@ from kentrobar.web.planning.showing import drawing
 SHADES: Final = 5
 BESIDE_MM: Final = 16.0  # the frame that is shown round the face
 LABEL_GAP_MM: Final = 15.0
-LABELS_AT_CM: Final = (
-    -2.0
-)  # beside the long axis, where the marks of the zone and of percussion stand
+LABELS_AT_CM: Final = -2.0  # beside the long axis, where the marks of the zone and of percussion stand
 CROSS_MM: Final = 8
 EVERY: Final = 8  # of the heights of an edge, some tenths of a millimetre apart, one is drawn
 
@@ -57,9 +55,7 @@ def view_box(face: HittingFace, middle: float) -> str:
     return f"{left - 2 * BESIDE_MM:.1f} {middle - half:.1f} {across:.1f} {2 * half:.1f}"
 
 
-def shaded(
-    of: FaceMap, levels: Sequence[float], middle: float, is_difference: bool
-) -> list[ShadedBand]:
+def shaded(of: FaceMap, levels: Sequence[float], middle: float, is_difference: bool) -> list[ShadedBand]:
     """The map between its contours, the stronger the more; a difference by its sign and size."""
     low, high = of.range
     most = max(abs(low), abs(high)) if is_difference else high - low
@@ -72,9 +68,7 @@ def shaded(
     return found
 
 
-def lines(
-    of: FaceMap, levels: Sequence[float], texts: Sequence[str], middle: float
-) -> Iterator[ContourLine]:
+def lines(of: FaceMap, levels: Sequence[float], texts: Sequence[str], middle: float) -> Iterator[ContourLine]:
     """The contours, each with its number as near to the line of labels as it comes."""
     taken: list[tuple[float, float]] = []
     for contour, text in zip(contours(of, levels), texts, strict=True):
@@ -105,9 +99,7 @@ def _half_widths(of: FaceMap) -> Array:
 
 def _paths(shapes: Sequence[Array], middle: float, closed: bool) -> str:
     """Shapes of many points as one path; every other point is enough for the eye."""
-    return " ".join(
-        _path(np.concatenate([shape[:-1:2], shape[-1:]]), middle, closed) for shape in shapes
-    )
+    return " ".join(_path(np.concatenate([shape[:-1:2], shape[-1:]]), middle, closed) for shape in shapes)
 
 
 def _path(points: Array, middle: float, closed: bool) -> str:

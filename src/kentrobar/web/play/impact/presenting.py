@@ -41,9 +41,7 @@ def numbers_told(units: Units) -> dict[str, _Number]:
         "middle_ball_ms": _Number(
             "Ball off the middle of the face", units.speed, SPEED.from_base(1.0, units.speed), 1
         ),
-        "middle_mass_g": _Number(
-            "Effective mass there", units.mass, MASS.from_base(1.0, units.mass), 1
-        ),
+        "middle_mass_g": _Number("Effective mass there", units.mass, MASS.from_base(1.0, units.mass), 1),
         "miss_rad_s": _Number(f"Twist after a miss of {miss}", "°/s", math.degrees(1.0), 0),
         "percussion_cm": _Number("Centre of percussion, from the butt", units.length, length, 1),
     }
@@ -62,12 +60,16 @@ def table(impact: Impact, units: Units) -> list[dict[str, str]]:
         was, now = getattr(before, name), getattr(after, name)
         by = (now.value - was.value) * number.factor
         decimals = number.decimals + (1 if number.unit in ("in", "oz") else 0)
-        rows.append({
-            "name": number.name, "unit": number.unit,
-            "before": _written(was, number, decimals), "after": _written(now, number, decimals),
-            "u": _spread(now, number, decimals),
-            "change": "" if math.isnan(by) else written(by, decimals + 1, signed=True),
-        })  # fmt: skip
+        rows.append(
+            {
+                "name": number.name,
+                "unit": number.unit,
+                "before": _written(was, number, decimals),
+                "after": _written(now, number, decimals),
+                "u": _spread(now, number, decimals),
+                "change": "" if math.isnan(by) else written(by, decimals + 1, signed=True),
+            }
+        )
     return rows
 
 
@@ -149,7 +151,9 @@ def map_shown(impact: Impact, units: Units, key: str) -> dict[str, Any]:
         was = impact.setting.zone(impact.before.body)
     face = impact.setting.face
     return {
-        "key": key, "backdrop": backdrop, "box": drawing.view_box(face, backdrop.middle),
+        "key": key,
+        "backdrop": backdrop,
+        "box": drawing.view_box(face, backdrop.middle),
         "face": drawing.face_path(face, backdrop.middle),
         "bands": drawing.shaded(of, levels, backdrop.middle, signed),
         "lines": list(drawing.lines(of, levels, texts, backdrop.middle)),
@@ -157,11 +161,14 @@ def map_shown(impact: Impact, units: Units, key: str) -> dict[str, Any]:
         "was": drawing.zone_shown(was, backdrop.middle),
         "pieces": [] if impact.shows_before else drawn(plan.pieces, plan.outline),
         "percussion_x": x_mm(impact.shown_body.percussion_cm(plan.axis_cm)),
-        "unit": unit, "low": low, "high": high, "is_difference": signed,
+        "unit": unit,
+        "low": low,
+        "high": high,
+        "is_difference": signed,
         "measure": MEASURES[asked.measure],
         "label": f"{MEASURES[asked.measure].capitalize()} over the face of {plan.name}: "
-                 f"from {low} to {high} {unit}",
-    }  # fmt: skip
+        f"from {low} to {high} {unit}",
+    }
 
 
 def _unit_of(measure: Measure, units: Units) -> tuple[float, str]:
@@ -177,13 +184,18 @@ def _unit_of(measure: Measure, units: Units) -> tuple[float, str]:
 def shown(impact: Impact, units: Units, key: str = "map") -> dict[str, Any]:
     """What the map's part of a page is given."""
     return {
-        "map": map_shown(impact, units, key), "rows": table(impact, units),
-        "sentences": sentences(impact, units), "impact": impact, "units": units,
-        "stroke": stroke_told(impact.asked, units), "part": f"{100 * PART_OF_BEST:.0f} %",
+        "map": map_shown(impact, units, key),
+        "rows": table(impact, units),
+        "sentences": sentences(impact, units),
+        "impact": impact,
+        "units": units,
+        "stroke": stroke_told(impact.asked, units),
+        "part": f"{100 * PART_OF_BEST:.0f} %",
         "hand": units.axis_text(impact.plan.axis_cm),
         "usual_twist": units.inertia_text(impact.before.body.twistweight_kgcm2)
-        if impact.before.is_twist_taken else "",
-    }  # fmt: skip
+        if impact.before.is_twist_taken
+        else "",
+    }
 
 
 def stroke_told(asked: HitView, units: Units) -> str:

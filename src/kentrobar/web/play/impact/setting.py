@@ -147,9 +147,7 @@ def impact_of(plan: PlanState, asked: HitView) -> Impact:
         SpecError: a spec that a hit needs was not read, or a swing about the balance point.
     """
     usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
-    before, after = (
-        hit_frame(each.prediction, usual_twist) for each in (replace(plan, laid=()), plan)
-    )
+    before, after = (hit_frame(each.prediction, usual_twist) for each in (replace(plan, laid=()), plan))
     setting = Setting(plan.outline, plan.axis_cm, asked)
     for frame in (before, after):
         require_swing(frame.body, setting.swing(frame.body))

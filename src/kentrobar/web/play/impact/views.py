@@ -76,8 +76,7 @@ def compare(request: SignedIn) -> HttpResponse:
     """Plans under one hit, side by side."""
     plans, _ = chosen(request)
     columns = [
-        {"plan": each}
-        | hit_context(laid_plan(each), request.GET, request.user.units, f"map-{each.pk}")
+        {"plan": each} | hit_context(laid_plan(each), request.GET, request.user.units, f"map-{each.pk}")
         for each in plans
     ]
     told = [column["rows"] for column in columns if "rows" in column]

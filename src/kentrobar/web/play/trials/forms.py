@@ -43,13 +43,10 @@ class TrialForm(forms.Form):
     search = forms.ChoiceField(
         label="What to find", choices=[(key, title) for key, (title, _) in SEARCHES.items()]
     )
-    way = forms.ChoiceField(
-        label="The player tells", choices=Trial.Way.choices, initial=Trial.Way.COMPARE
-    )
+    way = forms.ChoiceField(label="The player tells", choices=Trial.Way.choices, initial=Trial.Way.COMPARE)
     is_blind = forms.BooleanField(
-        label="Somebody else fits the weights; the player is not told which",
-        required=False, initial=True,
-    )  # fmt: skip
+        label="Somebody else fits the weights; the player is not told which", required=False, initial=True
+    )
     holds_balance = forms.BooleanField(label="Hold the balance in all setups", required=False)
     holds_twist = forms.BooleanField(label="Hold the twist weight in all setups", required=False)
     twin = forms.ChoiceField(label="Second frame, alike", required=False)
@@ -66,12 +63,17 @@ class TrialForm(forms.Form):
             for end in ENDS:
                 name = f"{spec.field}_{end}"
                 self.fields[name] = forms.CharField(
-                    label=f"{spec.title}: {_END_NAMES[end]}", max_length=20, required=False,
-                    widget=forms.TextInput({
-                        "placeholder": self._usual(spec.key, end), "inputmode": "decimal",
-                        "autocomplete": "off",
-                    }),
-                )  # fmt: skip
+                    label=f"{spec.title}: {_END_NAMES[end]}",
+                    max_length=20,
+                    required=False,
+                    widget=forms.TextInput(
+                        {
+                            "placeholder": self._usual(spec.key, end),
+                            "inputmode": "decimal",
+                            "autocomplete": "off",
+                        }
+                    ),
+                )
         for name, form in (("tape", Form.TAPE), ("putty", Form.PUTTY)):
             offer(self, name, [(str(s.key), s.name) for s in shelf.offered if s.form is form])
         offer(self, "twin", [("", "none: one frame, changed in between"), *self._twins()])
@@ -79,9 +81,7 @@ class TrialForm(forms.Form):
 
     def _twins(self) -> Iterator[tuple[str, str]]:
         """Other frames of the player, or else of the model, that were read."""
-        alike = frames_with_fittings(self.user).filter(
-            IN_USE, sport=self.frame.sport, specs__isnull=False
-        )
+        alike = frames_with_fittings(self.user).filter(IN_USE, sport=self.frame.sport, specs__isnull=False)
         mine = {"client": self.frame.client} if self.frame.client else {"model": self.frame.model}
         for each in alike.filter(**mine).exclude(pk=self.frame.pk)[:40]:
             yield str(each.pk), each.label
@@ -102,10 +102,13 @@ class TrialForm(forms.Form):
     def range_rows(self) -> list[tuple[str, str, list[forms.BoundField]]]:
         """For each spec: its key, its name with its unit, and the fields of its range."""
         return [
-            (spec.field, f"{spec.title}, {self.units.typed_unit(spec)}",
-             [self[f"{spec.field}_{end}"] for end in ENDS])
+            (
+                spec.field,
+                f"{spec.title}, {self.units.typed_unit(spec)}",
+                [self[f"{spec.field}_{end}"] for end in ENDS],
+            )
             for spec in (SWING_WEIGHT, BALANCE, TWIST_WEIGHT)
-        ]  # fmt: skip
+        ]
 
     def _usual_steps(self, key: str) -> Steps | None:
         now = self.now.of(AIMED_BY_KEY[key])
@@ -131,9 +134,11 @@ class TrialForm(forms.Form):
             name = f"{spec.field}_{end}"
             text = self.cleaned_data.get(name, "")
             try:
-                values[end] = spec.dimension.to_base(
-                    *parse_quantity(text, spec.dimension, self.units.typed_unit(spec))
-                ) if text else getattr(usual, end)  # fmt: skip
+                values[end] = (
+                    spec.dimension.to_base(*parse_quantity(text, spec.dimension, self.units.typed_unit(spec)))
+                    if text
+                    else getattr(usual, end)
+                )
             except UnitError as error:
                 self.add_error(name, error.message)
                 return None
@@ -156,15 +161,21 @@ class TrialForm(forms.Form):
             return None
         keys = [spec.key for spec in specs]
         held = [
-            key for name, key in (("holds_balance", BALANCE.key), ("holds_twist", TWIST_WEIGHT.key))
+            key
+            for name, key in (("holds_balance", BALANCE.key), ("holds_twist", TWIST_WEIGHT.key))
             if self.cleaned_data[name] and key not in keys
-        ]  # fmt: skip
+        ]
         twin = self._twin()
         return TrialRequest(
-            self.frame, self._work(self.frame), [each for each in steps if each], held,
-            twin, self._work(twin) if twin else None,
-            self.cleaned_data["way"], self.cleaned_data["is_blind"],
-        )  # fmt: skip
+            self.frame,
+            self._work(self.frame),
+            [each for each in steps if each],
+            held,
+            twin,
+            self._work(twin) if twin else None,
+            self.cleaned_data["way"],
+            self.cleaned_data["is_blind"],
+        )
 
     def _twin(self) -> Frame | None:
         key = self.cleaned_data["twin"]
@@ -173,9 +184,8 @@ class TrialForm(forms.Form):
     def _work(self, frame: Frame) -> Workpiece:
         baseline = baseline_of(frame, frame.specs)
         supply = supply_for(
-            self.shelf, baseline, tape=self._stock("tape"), putty=self._stock("putty"),
-            layers=MOST_LAYERS,
-        )  # fmt: skip
+            self.shelf, baseline, tape=self._stock("tape"), putty=self._stock("putty"), layers=MOST_LAYERS
+        )
         return Workpiece(baseline, supply, allowed=frame.allowed)
 
     def _stock(self, name: str) -> Stock | None:

@@ -40,9 +40,13 @@ def play(request: HttpRequest, secret: str) -> HttpResponse:
 def _asking(request: HttpRequest, trial: Trial, error: str) -> HttpResponse:
     standing = standing_of(trial)
     context: dict[str, Any] = {
-        "trial": trial, "ask": standing.open, "progress": progress(standing), "error": error,
-        "last": standing.last_answered, "ratings": range(1, 8),
-    }  # fmt: skip
+        "trial": trial,
+        "ask": standing.open,
+        "progress": progress(standing),
+        "error": error,
+        "last": standing.last_answered,
+        "ratings": range(1, 8),
+    }
     answer = page(request, "play/trials/play.html", context)
     answer["X-Robots-Tag"] = "noindex"
     return answer

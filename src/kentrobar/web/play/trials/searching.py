@@ -34,8 +34,7 @@ class SetupSearches:
         if wanted is None:
             raise KentrobarError("What the trial is to find cannot be read.", code="no_trial")
         return Prepared(
-            rests_on(wanted),
-            lambda _watch: {"status": "optimal", "trial": plan_trial(wanted, by).pk},
+            rests_on(wanted), lambda _watch: {"status": "optimal", "trial": plan_trial(wanted, by).pk}
         )
 
     def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
@@ -63,9 +62,15 @@ def rests_on(wanted: TrialRequest) -> str:
     earlier = list(Trial.objects.filter(frame=wanted.frame).values_list("pk", flat=True))
     twin = wanted.twin.pk if wanted.twin else None
     return fingerprint(
-        wanted.work, wanted.twin_work, twin, wanted.steps, wanted.held, wanted.way, wanted.is_blind,
+        wanted.work,
+        wanted.twin_work,
+        twin,
+        wanted.steps,
+        wanted.held,
+        wanted.way,
+        wanted.is_blind,
         sorted(earlier),
-    )  # fmt: skip
+    )
 
 
 def ask_setups(wanted: TrialRequest, typed: str) -> list[Asked]:

@@ -64,31 +64,40 @@ def _twins(wanted: TrialRequest, made: Made, axis_cm: float) -> Made | None:
     if len(twins.setups) != len(made.setups) or any(apart):
         raise SpecError(
             "The two frames do not come to the same values; match them first, or try on one of them.",
-            code="unlike_twins", field="twin",
-        )  # fmt: skip
+            code="unlike_twins",
+            field="twin",
+        )
     return twins
 
 
 @transaction.atomic
-def _keep(
-    wanted: TrialRequest, sheet: SpecSheet, made: Made, twins: Made | None, by: User
-) -> Trial:
+def _keep(wanted: TrialRequest, sheet: SpecSheet, made: Made, twins: Made | None, by: User) -> Trial:
     frame = wanted.frame
     keys = [each.key for each in wanted.steps]
     trial = Trial.objects.create(
-        shop_id=frame.shop_id, frame=frame, twin=wanted.twin, specs=sheet, sought=keys,
-        held=list(wanted.held), axis_cm=frame.measured.axis_cm, way=wanted.way,
-        is_blind=wanted.is_blind, seed=secrets.randbelow(2**31), created_by=by,
+        shop_id=frame.shop_id,
+        frame=frame,
+        twin=wanted.twin,
+        specs=sheet,
+        sought=keys,
+        held=list(wanted.held),
+        axis_cm=frame.measured.axis_cm,
+        way=wanted.way,
+        is_blind=wanted.is_blind,
+        seed=secrets.randbelow(2**31),
+        created_by=by,
         missed=[list(values) for values in made.missed],
-    )  # fmt: skip
+    )
     TrialSetup.objects.bulk_create(
         TrialSetup(
-            trial=trial, number=number, values=[setup.value(key) for key in keys],
+            trial=trial,
+            number=number,
+            values=[setup.value(key) for key in keys],
             pieces=stored_pieces(numbered(setup.pieces)),
             twin_pieces=stored_pieces(numbered(twins.setups[number].pieces)) if twins else [],
         )
         for number, setup in enumerate(made.setups)
-    )  # fmt: skip
+    )
     _ask_next(standing_of(trial))
     return trial
 
@@ -100,9 +109,12 @@ def _ask_next(standing: TrialStanding) -> None:
         write(standing.trial, ended_at=timezone.now())
         return
     TrialAsk.objects.create(
-        trial=standing.trial, number=len(standing.asks) + 1, purpose=following.purpose,
-        first=following.first, second=following.second,
-    )  # fmt: skip
+        trial=standing.trial,
+        number=len(standing.asks) + 1,
+        purpose=following.purpose,
+        first=following.first,
+        second=following.second,
+    )
 
 
 @transaction.atomic
@@ -139,9 +151,7 @@ def take_back(trial: Trial, number: int) -> None:
     standing = standing_of(trial)
     last = standing.last_answered
     if last is None or last.number != number:
-        raise KentrobarError(
-            "Another answer is the last by now; look again.", code="conflict", field="said"
-        )
+        raise KentrobarError("Another answer is the last by now; look again.", code="conflict", field="said")
     trial.asks.filter(answered_at=None).delete()
     write(last, said="", rated=None, answered_at=None)
     write(trial, ended_at=None)
@@ -163,8 +173,12 @@ def lay_setup(setup: TrialSetup, by: User) -> Plan:
         return kept.plan
     trial = setup.trial
     plan = create_plan(
-        trial.frame, by, name=f"Trial {trial.pk}, setup {setup.number}", axis_cm=trial.axis_cm,
-        pieces=read_pieces(setup.pieces), start=trial.specs,
-    )  # fmt: skip
+        trial.frame,
+        by,
+        name=f"Trial {trial.pk}, setup {setup.number}",
+        axis_cm=trial.axis_cm,
+        pieces=read_pieces(setup.pieces),
+        start=trial.specs,
+    )
     write(setup, plan=plan)
     return plan

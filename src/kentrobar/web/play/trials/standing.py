@@ -51,10 +51,12 @@ class TrialStanding:
         return [
             AnsweredQuestion(
                 Ask(Purpose(each.purpose), each.first, each.second),
-                Preference(each.said) if each.said else None, each.rated,
+                Preference(each.said) if each.said else None,
+                each.rated,
             )
-            for each in self.asks if each.is_answered
-        ]  # fmt: skip
+            for each in self.asks
+            if each.is_answered
+        ]
 
     @cached_property
     def found(self) -> Posterior:
@@ -87,11 +89,7 @@ class TrialStanding:
         if self.trial.rates:
             return next_rating(self.found, self.asked)
         return next_ask(
-            self.found,
-            self.asked,
-            is_blind=self.trial.is_blind,
-            fitted=self.fitted,
-            seed=self.trial.seed,
+            self.found, self.asked, is_blind=self.trial.is_blind, fitted=self.fitted, seed=self.trial.seed
         )
 
 

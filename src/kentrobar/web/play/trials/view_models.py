@@ -119,14 +119,17 @@ def trial_view(standing: TrialStanding, units: Units) -> TrialView:
     found = standing.found
     told = list(zip(found.best(), found.felt(), found.marginals(), strict=True))
     return TrialView(
-        now=_now(standing, units), setups=[_setup(standing, each, units) for each in standing.setups],
+        now=_now(standing, units),
+        setups=[_setup(standing, each, units) for each in standing.setups],
         best=[_best(standing, i, *each, units) for i, each in enumerate(told)],
-        sentences=list(sentences(standing, units)), answers=_answers(standing, units),
-        progress=progress(standing), last=standing.last_answered,
+        sentences=list(sentences(standing, units)),
+        answers=_answers(standing, units),
+        progress=progress(standing),
+        last=standing.last_answered,
         is_careless=standing.is_careless,
         wish=_wish(standing, [best for best, *_ in told], units),
         missed=[_values_told(standing, values, units) for values in standing.trial.missed],
-    )  # fmt: skip
+    )
 
 
 def progress(standing: TrialStanding) -> Progress:
@@ -144,15 +147,11 @@ def _now(standing: TrialStanding, units: Units) -> NowView | None:
     if trial.rates:
         return NowView(ask, [first])
     on = trial.twin or trial.frame
-    second = _to_fit(
-        standing, ask.second, on, units, is_on=ask.first == ask.second and not trial.twin
-    )
+    second = _to_fit(standing, ask.second, on, units, is_on=ask.first == ask.second and not trial.twin)
     return NowView(ask, [first, second])
 
 
-def _to_fit(
-    standing: TrialStanding, number: int, frame: Frame, units: Units, *, is_on: bool
-) -> ToFit:
+def _to_fit(standing: TrialStanding, number: int, frame: Frame, units: Units, *, is_on: bool) -> ToFit:
     setup = standing.setups[number]
     is_twin = frame.pk == standing.trial.twin_id
     laid = read_pieces(setup.twin_pieces if is_twin else setup.pieces)
@@ -177,30 +176,38 @@ def _values_told(standing: TrialStanding, values: list[float], units: Units) -> 
 
 def _setup(standing: TrialStanding, setup: TrialSetup, units: Units) -> SetupView:
     frame = standing.trial.frame
-    played = sum(
-        setup.number in (each.first, each.second) for each in standing.asks if each.is_answered
-    )
+    played = sum(setup.number in (each.first, each.second) for each in standing.asks if each.is_answered)
     return SetupView(
-        number=setup.number, name=setup_name(standing, setup, units), played=played,
+        number=setup.number,
+        name=setup_name(standing, setup, units),
+        played=played,
         pieces=_pieces(read_pieces(setup.pieces), frame, units),
-    )  # fmt: skip
+    )
 
 
 # -- what is known ----------------------------------------------------------------------------
 
 
 def _best(
-    standing: TrialStanding, index: int, best: Interval, felt: Interval,
-    marginal: tuple[Array, Array], units: Units,
-) -> BestView:  # fmt: skip
+    standing: TrialStanding,
+    index: int,
+    best: Interval,
+    felt: Interval,
+    marginal: tuple[Array, Array],
+    units: Units,
+) -> BestView:
     spec = standing.sought[index]
     return BestView(
-        noun=spec.noun, value=units.spec_text(spec, best.value),
-        low=units.spec_text(spec, best.low), high=units.spec_text(spec, best.high),
-        felt=units.spec_text(spec, felt.value), felt_low=units.spec_text(spec, felt.low),
-        felt_high=units.spec_text(spec, felt.high), part=f"{100 * INTERVAL:.0f} %",
+        noun=spec.noun,
+        value=units.spec_text(spec, best.value),
+        low=units.spec_text(spec, best.low),
+        high=units.spec_text(spec, best.high),
+        felt=units.spec_text(spec, felt.value),
+        felt_low=units.spec_text(spec, felt.low),
+        felt_high=units.spec_text(spec, felt.high),
+        part=f"{100 * INTERVAL:.0f} %",
         picture=_picture(standing, index, best, marginal, units),
-    )  # fmt: skip
+    )
 
 
 def _picture(
@@ -221,13 +228,14 @@ def _picture(
     values = sorted({round(setup.values[index], 6) for setup in standing.setups})
     ends = (values[0], values[-1]) if len(values) > 1 else values
     return ChancePicture(
-        curve=" ".join(points), band=" ".join(under),
+        curve=" ".join(points),
+        band=" ".join(under),
         ticks=[(x(value), units.spec_text(spec, value) if value in ends else "") for value in values],
         best_x=x(best.value),
         label=f"Where the best {spec.noun} lies: most likely {units.spec_text(spec, best.value)}, "
-              f"{100 * INTERVAL:.0f} % between {units.spec_text(spec, best.low)} and "
-              f"{units.spec_text(spec, best.high)}",
-    )  # fmt: skip
+        f"{100 * INTERVAL:.0f} % between {units.spec_text(spec, best.low)} and "
+        f"{units.spec_text(spec, best.high)}",
+    )
 
 
 def sentences(standing: TrialStanding, units: Units) -> Iterator[str]:
@@ -239,9 +247,7 @@ def sentences(standing: TrialStanding, units: Units) -> Iterator[str]:
     counted = standing.consistency
     if counted.of:
         yield f"Asked again, the player said the same {counted.agree} of {counted.of} times" + (
-            f"; who guesses does as well {100 * counted.chance:.0f} % of the time."
-            if counted.of > 2
-            else "."
+            f"; who guesses does as well {100 * counted.chance:.0f} % of the time." if counted.of > 2 else "."
         )
     if standing.is_careless:
         yield (
@@ -267,10 +273,7 @@ def _wish(standing: TrialStanding, bests: Sequence[Interval], units: Units) -> s
         unit = units.typed_unit(spec)
         give = spec.dimension.from_base(max(spec.tolerance, best.u / 2), unit)
         value = units.spec_text(spec, best.value).split()[0].replace("−", "-")
-        query |= {
-            f"{spec.field}_0": value, f"{spec.field}_1": unit,
-            f"{spec.field}_2": f"{give:.2g}",
-        }  # fmt: skip
+        query |= {f"{spec.field}_0": value, f"{spec.field}_1": unit, f"{spec.field}_2": f"{give:.2g}"}
     frame = standing.trial.frame
     return f"{reverse('planning:aim', args=[frame.pk])}?{urlencode(query)}"
 
@@ -280,8 +283,13 @@ def _answers(standing: TrialStanding, units: Units) -> list[AnswerView]:
     names = [_values_told(standing, setup.values, units) for setup in standing.setups]
     return [
         AnswerView(
-            number=each.number, first=names[each.first], second=names[each.second],
-            purpose=each.get_purpose_display(), said=SPELLED.get(each.said, ""), rated=each.rated,
+            number=each.number,
+            first=names[each.first],
+            second=names[each.second],
+            purpose=each.get_purpose_display(),
+            said=SPELLED.get(each.said, ""),
+            rated=each.rated,
         )
-        for each in reversed(standing.asks) if each.is_answered
-    ]  # fmt: skip
+        for each in reversed(standing.asks)
+        if each.is_answered
+    ]

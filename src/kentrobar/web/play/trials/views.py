@@ -34,9 +34,7 @@ from kentrobar.web.shops.requests import SignedIn
 def of_frame(request: SignedIn, pk: int) -> HttpResponse:
     """The trials of a frame; has one planned."""
     frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
-    form = TrialForm(
-        request.POST or None, frame=frame, shelf=shelf_of(request.user), user=request.user
-    )
+    form = TrialForm(request.POST or None, frame=frame, shelf=shelf_of(request.user), user=request.user)
     wanted = form.wanted() if request.method == "POST" else None
     if wanted:
         typed = typed_in(request.POST, but=("csrfmiddlewaretoken",))
@@ -62,10 +60,13 @@ def trial(request: SignedIn, pk: int) -> HttpResponse:
     of = _trial(request, pk)
     address = request.build_absolute_uri(reverse("play:play", args=[of.secret]))
     context = {
-        "trial": of, "frame": of.frame, "shown": trial_view(standing_of(of), request.user.units),
-        "address": address, "qr": qr(address),
+        "trial": of,
+        "frame": of.frame,
+        "shown": trial_view(standing_of(of), request.user.units),
+        "address": address,
+        "qr": qr(address),
         "sets": sets_of(request.user).filter(IN_USE, members__frame=of.frame),
-    }  # fmt: skip
+    }
     return render(request, "play/trials/trial.html", context)
 
 
@@ -88,9 +89,10 @@ def answer(request: SignedIn, pk: int) -> HttpResponse:
 def answered(sent: Any) -> dict[str, Any]:
     """An answer as a page sends it: its number, and a choice or a rating."""
     return {
-        "number": read_count(sent.get("number", "")), "said": sent.get("said", ""),
+        "number": read_count(sent.get("number", "")),
+        "said": sent.get("said", ""),
         "rated": read_count(sent.get("rated", "")),
-    }  # fmt: skip
+    }
 
 
 @require_POST

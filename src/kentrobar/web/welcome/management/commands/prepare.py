@@ -15,10 +15,7 @@ from django.db.migrations.recorder import MigrationRecorder
 
 from kentrobar.web.bench.services import settle_older
 from kentrobar.web.materials.services import stock_starting_accessories
-from kentrobar.web.measuring.instruments.starting import (
-    point_to_simulated_bench,
-    stock_starting_instruments,
-)
+from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench, stock_starting_instruments
 from kentrobar.web.shops.models import Shop, User
 from kentrobar.web.shops.once import forget_old_submissions
 
