@@ -19,6 +19,7 @@ from kentrobar.web.orders.jobs.standing import standing_of
 from kentrobar.web.orders.models import Job, JobPhoto, PlayTest, SignOff
 from kentrobar.web.orders.queries import jobs_in_full
 from kentrobar.web.shops.models import User
+from tests.browser.conftest import choose_instrument
 
 pytestmark = pytest.mark.browser
 
@@ -81,17 +82,16 @@ class Technician:
         return work_state(works_of(self.user).get(pk=pk))
 
     def read(self, stand):
-        """Type what three readings of the frame would come to."""
+        """Type three readings of each spec, as an instrument that nobody described would show them."""
         for name, (key, scatter) in SCATTER.items():
             quantity = getattr(stand.now, key)
             if isinstance(quantity, Estimate):
-                value = quantity.value + self.random.normal(0, scatter / 3**0.5)
-                unit = self.page.find(f"[name={name}_1]").get_attribute("value")
-                shown = value * {"mm": 10, "in": 1 / 2.54, "oz": 1 / 28.349523125}.get(unit, 1)
-                self.page.type_over(f"[name={name}_0]", f"{shown:.2f}")
-                for choice in self.page.all(f"[name={name}_with] option[value='']"):
-                    choice.click()  # what is typed is the truth, not what an instrument shows
-        self.page.find("[name=times] option[value='3']").click()
+                unit = self.page.find(f"[name={name}_unit]").get_attribute("value")
+                factor = {"mm": 10, "in": 1 / 2.54, "oz": 1 / 28.349523125}.get(unit, 1)
+                self.page.find(f"[name={name}_instrument] option[value='']").click()
+                for i in (1, 2, 3):
+                    shown = factor * (quantity.value + self.random.normal(0, scatter))
+                    self.page.type_over(f"[name={name}_{i}]", f"{shown:.3f}")
         self.tap("Take the reading")
 
     def through_the_bench(self):
@@ -165,7 +165,13 @@ def test_a_racket_from_the_bench_of_instruments_to_the_players_answer(page, benc
     job = hand.take_job("Wanda", "Steadier off centre", frames=[frame.pk])
     assert hand.stage(job) is Stage.MEASURE
     next_step(page)
-    for spec in ("mass", "balance", "swingweight", "twistweight"):
+    for spec, name in {
+        "mass": "Bench scale",
+        "balance": "Bench balance board",
+        "swingweight": "Bench machine",
+        "twistweight": "Bench twist cradle",
+    }.items():
+        choose_instrument(page, spec, name)
         for _ in range(2):
             count = len(
                 [

@@ -210,7 +210,7 @@ def test_exported_plan_comes_back_and_predicts_the_same(client, hand, plan, tmp_
     path.write_bytes(exported.content)
     assert cli.main(["predict", str(path)]) == 0
     answer = json.loads(capsys.readouterr().out)
-    cards = {card["key"]: card for card in client.get(f"/plans/{plan.pk}/").context["cards"]}
+    cells = {card.row.key: card.row.cell for card in client.get(f"/plans/{plan.pk}/").context["cards"]}
     for key, (factor, decimals) in {
         "mass_g": (1, 1),
         "balance_cm": (10, 1),
@@ -218,9 +218,9 @@ def test_exported_plan_comes_back_and_predicts_the_same(client, hand, plan, tmp_
         "twistweight_kgcm2": (1, 2),
         "recoil_kgcm2": (1, 1),
     }.items():
-        for moment in ("before", "after"):
+        for moment, text in (("before", cells[key].before), ("after", cells[key].now)):
             printed = answer[moment][key]["value"] * factor
-            assert cards[key][moment] == f"{printed:.{decimals}f}"
+            assert text.value == f"{printed:.{decimals}f}"
     with path.open("rb") as file:
         response = client.post("/frames/import", {"file": file})
     again = Plan.objects.latest("pk")

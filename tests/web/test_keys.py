@@ -148,12 +148,12 @@ def test_further_specs_are_shown_to_those_who_want_them(client, racket, plan, ha
     assert "Spin weight" not in words(client.get(address))
     technician.wants_further_specs = True
     technician.save()
-    cards = {card["key"]: card for card in client.get(address).context["cards"]}
+    cells = {card.row.key: card.row.cell for card in client.get(address).context["cards"]}
     after = laid_plan(Plan.objects.get()).prediction.after
     mass, balance, swing, twist = (
         getattr(after, key).value
         for key in ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
     )
-    assert float(cards["spinweight_kgcm2"]["after"]) == pytest.approx(swing + twist, abs=0.06)
+    assert float(cells["spinweight_kgcm2"].now.value) == pytest.approx(swing + twist, abs=0.06)
     rate = 980.665 * mass * (balance - 10) / (swing * 1000)
-    assert float(cards["mgr_per_i"]["after"]) == pytest.approx(rate, abs=0.006)
+    assert float(cells["mgr_per_i"].now.value) == pytest.approx(rate, abs=0.006)

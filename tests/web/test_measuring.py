@@ -224,7 +224,7 @@ def test_bare_and_strung_are_told_apart_only_where_strings_are_noted(bench, rack
     typed = {"accessory": strings, "material": "polyester", "gauge_0": "1.25", "gauge_1": "mm"}
     assert client.post(f"/frames/{racket.pk}/fittings", typed).status_code == 302
     converted = client.get(address).context["converted"]
-    assert converted[0]["before"] != converted[0]["after"]
+    assert converted[0].cell.before.value != converted[0].cell.now.value
 
 
 def test_the_instrument_used_last_stays_chosen_and_none_is_imposed(client, bench, racket, hand, plan):

@@ -223,9 +223,9 @@ def test_board_speaks_ounces_inches_and_points(hand, client, technician, plan):
     technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "pt"
     technician.save()
     page = client.get(f"/plans/{plan.pk}/").content.decode()
-    cards = {c["key"]: c for c in client.get(f"/plans/{plan.pk}/").context["cards"]}
-    assert (cards["mass_g"]["before"], cards["mass_g"]["unit"]) == ("10.89", "oz")
-    assert cards["points_headlight"]["before"] == "7.8"
+    rows = {c.row.key: c.row for c in client.get(f"/plans/{plan.pk}/").context["cards"]}
+    assert (rows["mass_g"].cell.before.value, rows["mass_g"].unit) == ("10.89", "oz")
+    assert rows["points_headlight"].cell.before.value == "7.8"
     assert 'value="10 cm"' in page  # the axis, in the unit in which it is a round number
     assert "g/in" in page
     assert hand.edit("length", "4").status_code == 200

@@ -77,7 +77,7 @@ def test_the_newer_reading_stands_beside_what_was_predicted(laid, plan, racket, 
     read(racket, laid.prediction.after._replace(mass_g=mass), technician)
     again = board(client, plan).context["again"]
     assert "neither as before nor as predicted" in again["sentence"]
-    assert [row["name"] for row in again["rows"] if row["verdict"]] == ["Static weight"]
+    assert [row.name for row in again["rows"] if row.cell.gap.is_real] == ["Static weight"]
 
 
 def test_a_reading_in_another_build_is_converted_first(racket, client, technician):
@@ -93,8 +93,8 @@ def test_a_reading_in_another_build_is_converted_first(racket, client, technicia
     read(racket, light, technician, "bare", [])
     again = board(client, plan).context["again"]
     assert again["is_converted"]
-    (mass,) = [row for row in again["rows"] if row["name"] == "Static weight"]
-    assert mass["difference"].split()[0].lstrip("+-−±") == "0.0"
+    (mass,) = [row for row in again["rows"] if row.name == "Static weight"]
+    assert mass.cell.gap.by.value.lstrip("+-−±") == "0.0"
 
 
 def test_a_newer_reading_is_taken_as_start_and_given_back(laid, hand, plan, racket, client, technician):

@@ -381,7 +381,7 @@ def test_paddles_are_told_in_percent_too(client, technician):
     assert any(4 < float(percent) < 6 for percent in changes)
     client.post(f"/sets/{of.pk}/search/{found.pk}/lay")
     told = sheet_context(Shown(FrameSet.objects.get(pk=of.pk), technician), "a4")
-    assert any(cell["percent"] for row in told["rows"] for _, cell in row["cells"])
+    assert any(cell.percent for row in told["rows"] for cell in row["cells"])
 
 
 def test_what_was_found_before_a_reading_is_not_laid(client, three, frames, technician):

@@ -69,8 +69,8 @@ def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
     rises = []
     for card in page.context["cards"]:
         if card.search.part in ("least", "hoop", "handle"):
-            swing = next(s for s in card.context["specs"] if s["name"] == "Swing weight")
-            rises.append(float(swing["change"].replace("−", "-")))
+            swing = next(s for s in card.context["specs"] if s.name == "Swing weight")
+            rises.append(float(swing.cell.change.value.replace("−", "-")))
     assert len(rises) > 1
     assert rises == sorted(rises)
 

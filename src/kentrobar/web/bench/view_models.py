@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Final
 
 from django.core import signing
@@ -12,29 +12,16 @@ from kentrobar.core.bench.cautions import cautions_for, hazards_of
 from kentrobar.core.body.specs import POINTS, READ_BY_KEY, Specs
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.reading.comparing import Verdict
 from kentrobar.core.rounds.trimming import Advice, Trim
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.bench.rounds import Action, Round, WorkState, stored_trim
 from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, read_specs
+from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, SpecText, TargetText, gap_text, row_of, text_of
 from kentrobar.web.planning.wish.presenting import piece_text
 from kentrobar.web.shops.models import User
 
 TOLD: Final = "what the bench told to trim"
-
-
-@dataclass(frozen=True, slots=True)
-class BenchSpec:
-    """A spec with its ±; ``target`` with what it may be off by is empty for one that is free."""
-
-    name: str
-    unit: str
-    value: str
-    u: str
-    target: str = ""
-    within: str = ""
-    is_within: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +33,7 @@ class LayView:
     is_removed: bool
     left: int
     cautions: list[str]
-    expected: list[BenchSpec]
+    expected: list[SpecRow]
 
 
 @dataclass(frozen=True, slots=True)
@@ -60,19 +47,8 @@ class NextView:
     chance: str
     trims: list[str]
     told: str
-    expected: list[BenchSpec]
+    expected: list[SpecRow]
     noun: str
-
-
-@dataclass(frozen=True, slots=True)
-class RoundSpec:
-    """One spec of a reading beside what was expected of it."""
-
-    name: str
-    unit: str
-    expected: str
-    read: str
-    agrees: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,7 +59,7 @@ class RoundView:
     number: int
     by: User | None
     is_questioned: bool
-    rows: list[RoundSpec]
+    rows: list[SpecRow]
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,7 +68,7 @@ class BenchView:
 
     action: str
     base: int
-    now: list[BenchSpec]
+    now: list[SpecRow]
     chance: str
     lies: list[tuple[int, str]]
     is_permanent: bool
@@ -148,54 +124,50 @@ def lay_text(stand: WorkState, piece: Piece, units: Units) -> str:
     return f"{piece.material}: {text}" if piece.is_strip and piece.material else text
 
 
-def _now(stand: WorkState, units: Units) -> Iterator[BenchSpec]:
+def _now(stand: WorkState, units: Units) -> Iterator[SpecRow]:
     """Each spec as it is now beside its target, within its tolerance or not."""
     length_cm, missed = stand.plan.outline.length_cm, stand.target.miss(stand.now)
     for spec in read_specs(units):
-        key, quantity = spec.read_key, getattr(stand.now, spec.key)
-        shown = BenchSpec(spec.name, spec.unit, spec.value(quantity), spec.spread(quantity))
+        key, target = spec.read_key, None
         if key in missed:
-            shown = replace(
-                shown,
-                target=spec.of_length(stand.target.centres[key], length_cm),
-                within=spec.width(stand.target.reach[key]),
-                is_within=not missed[key],
+            target = TargetText(
+                spec.of_length(stand.target.centres[key], length_cm),
+                spec.width(stand.target.reach[key]),
+                not missed[key],
             )
-        yield shown
+        yield row_of(spec, SpecCell(text_of(spec, getattr(stand.now, spec.key))), target=target)
 
 
-def _values(specs: Specs, units: Units) -> Iterator[BenchSpec]:
+def _values(specs: Specs, units: Units) -> Iterator[SpecRow]:
     for spec in read_specs(units):
         quantity = getattr(specs, spec.key)
         if quantity:
-            name = spec.name.lower()
-            yield BenchSpec(name, spec.unit, spec.value(quantity), spec.spread(quantity))
+            yield row_of(spec, SpecCell(text_of(spec, quantity)))
 
 
 def _round(stand: WorkState, each: Round, units: Units) -> RoundView:
     length_cm = stand.plan.outline.length_cm
     shown = {spec.read_key: spec for spec in read_specs(units)}
-    rows = []
-    for key, expected, read, found in each.gaps(list(shown)):
-        spec = shown[key]
-        rows.append(
-            RoundSpec(
-                name=spec.name,
-                unit="" if spec.key == POINTS.key else spec.unit,
-                expected=plain_text(spec, expected, length_cm),
-                read=plain_text(spec, read, length_cm),
-                agrees=found.verdict is Verdict.NOISE,
-            )
+    rows = [
+        row_of(
+            shown[key],
+            SpecCell(
+                plain_text(shown[key], read, length_cm),
+                plain_text(shown[key], expected, length_cm),
+                gap=gap_text(shown[key], found),
+            ),
         )
+        for key, expected, read, found in each.gaps(list(shown))
+    ]
     number = stand.rounds.index(each) + 1
     return RoundView(each.event, number, each.event.made_by, each.is_questioned, rows)
 
 
-def plain_text(spec: ShownSpec, quantity: Estimate, length_cm: float) -> str:
-    """A spec with its ± and without its unit; points with their side."""
+def plain_text(spec: ShownSpec, quantity: Estimate, length_cm: float) -> SpecText:
+    """What was read of a spec; a balance in points is told with its side, and has no unit beside."""
     if spec.key == POINTS.key:
-        return spec.of_length(quantity.value, length_cm)
-    return f"{spec.value(quantity)} {spec.spread(quantity)}"
+        return SpecText(spec.of_length(quantity.value, length_cm))
+    return text_of(spec, quantity)
 
 
 def _next(stand: WorkState, units: Units) -> NextView:

@@ -19,6 +19,7 @@ from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessor
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.quantities import read_axis
 from kentrobar.web.kit.requests import page
+from kentrobar.web.kit.spec_rows import cell_of, row_of
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -95,17 +96,7 @@ def _page(request: SignedIn, frame: Frame) -> dict[str, Any]:
     specs = shown_specs(units)
     before, after = changed.prediction.before, changed.prediction.after
     return context | {
-        "converted": [
-            {
-                "name": spec.name,
-                "unit": spec.unit,
-                "before": spec.value(getattr(before, spec.key)),
-                "before_u": spec.spread(getattr(before, spec.key)),
-                "after": spec.value(getattr(after, spec.key)),
-                "after_u": spec.spread(getattr(after, spec.key)),
-            }
-            for spec in specs
-        ],
+        "converted": [row_of(spec, cell_of(spec, before, after, None, units)) for spec in specs],
         "ledger": [_ledger_line(line, units, specs) for line in changed.ledger],
         "specs": specs,
     }

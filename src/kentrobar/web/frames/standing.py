@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
-from typing import Any
+from collections.abc import Iterable
 
 from kentrobar.core.body.specs import AIMED, SWING_WEIGHT, Specs
 from kentrobar.core.frame.outline import Sport
@@ -13,6 +12,7 @@ from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.kit.spec_rows import StandingStrip
 from kentrobar.web.shops.models import Shop
 
 MOST_DOTS = 120  # frames that a strip shows, those read last
@@ -51,47 +51,38 @@ def about_usual_axis(frame: Frame) -> Specs:
 
 def strips(
     others: Among, before: Specs, after: Specs | None, units: Units, told_axis_cm: float | None = None
-) -> dict[str, Any]:
+) -> dict[str, StandingStrip]:
     """A strip for each spec by the key it is shown under; both specs about the sport's usual axis.
 
     Where the swing weight that is told beside it is about another (``told_axis_cm``), the range says its own.
     """
     found = {}
     for spec in shown_specs(units):
+        is_other = spec.key == SWING_WEIGHT.key and told_axis_cm not in (None, before.axis_cm)
+        about = f" about {units.axis_text(before.axis_cm)}" if is_other else ""
         values = [
             q.value for specs in (before, after) if specs is not None and (q := getattr(specs, spec.read_key))
         ]
         strip = others.strip(spec.read_key, values) if values else None
         if strip:
-            found[spec.key] = _drawn(spec, strip, values)
-    if SWING_WEIGHT.key in found and told_axis_cm not in (None, before.axis_cm):
-        found[SWING_WEIGHT.key]["range"] += f" about {units.axis_text(before.axis_cm)}"
+            found[spec.key] = _drawn(spec, strip, values, about)
     return found
 
 
-def with_strips(rows: list[dict[str, Any]], columns: Sequence[Mapping[str, Any]]) -> list[dict[str, Any]]:
-    """Rows of specs with a cell a column, each cell with the strip of its column for that spec."""
-    for row in rows:
-        for cell, strips_of_column in zip(row["cells"], columns, strict=True):
-            cell["strip"] = strips_of_column.get(row["key"])
-    return rows
-
-
-def _drawn(spec: ShownSpec, strip: Strip, values: list[float]) -> dict[str, Any]:
+def _drawn(spec: ShownSpec, strip: Strip, values: list[float], about: str) -> StandingStrip:
     def x(value: float) -> float:
         return round(WIDTH * strip.part(value), 2)
 
     low, high = strip.usual
-    return {
-        "band": x(low),
-        "width": round(x(high) - x(low), 2),
-        "dots": [x(value) for value in strip.others],
-        "before": x(values[0]) if len(values) > 1 else None,
-        "now": x(values[-1]),
-        "standing": strip.standing(values[-1]).value,
-        "range": _range_text(spec, strip),
-        "count": len(strip.others),
-    }
+    return StandingStrip(
+        band=x(low),
+        width=round(x(high) - x(low), 2),
+        dots=[x(value) for value in strip.others],
+        before=x(values[0]) if len(values) > 1 else None,
+        now=x(values[-1]),
+        standing=strip.standing(values[-1]).value,
+        range=_range_text(spec, strip) + about,
+    )
 
 
 def _range_text(spec: ShownSpec, strip: Strip) -> str:

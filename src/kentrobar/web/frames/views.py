@@ -14,8 +14,9 @@ from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import FrameTable
 from kentrobar.web.kit.archive import archive_as_asked, archive_asked
-from kentrobar.web.kit.numbers import beside_balance, shown_specs
+from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.requests import page
+from kentrobar.web.kit.spec_rows import cell_of, row_of
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -51,17 +52,14 @@ def detail(request: SignedIn, pk: int) -> HttpResponse:
     strips = standing.strips(others, standing.about_usual_axis(frame), None, units, axis_cm)
     context = {
         "frame": frame,
-        "shown": [
-            (
+        "rows": [
+            row_of(
                 spec,
-                spec.value(getattr(specs, spec.key)),
-                spec.spread(getattr(specs, spec.key)),
-                strips.get(spec.key),
+                cell_of(spec, None, specs, None, units, strip=strips.get(spec.key)),
+                axis=units.axis_text(axis_cm),
             )
             for spec in shown_specs(units)
         ],
-        "axis": units.axis_text(axis_cm),
-        "beside_balance": beside_balance(specs, units),
         "about": _about(frame),
         "missing": frame.measured.missing(),
     }

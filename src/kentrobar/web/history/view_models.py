@@ -21,6 +21,7 @@ from kentrobar.web.history.expecting import Expected
 from kentrobar.web.history.lying import Lying
 from kentrobar.web.history.queries import HistoryEvent, Kind
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs, shown_specs
+from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, row_of, text_of
 from kentrobar.web.planning.showing.drawing import SmallDrawing, small_drawing
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.planning.wish.presenting import piece_text
@@ -234,21 +235,11 @@ def _piece_told(piece: Piece, frame: Frame, units: Units) -> str:
 
 
 @dataclass(frozen=True, slots=True)
-class ExpectedSpec:
-    """One spec as it is expected to read now."""
-
-    name: str
-    unit: str
-    after: str
-    u: str
-
-
-@dataclass(frozen=True, slots=True)
 class ExpectedView:
     """What to expect since a frame's fittings changed."""
 
     expected: Expected
-    rows: list[ExpectedSpec]
+    rows: list[SpecRow]
 
 
 def expected_view(expected: Expected, units: Units) -> ExpectedView:
@@ -256,7 +247,7 @@ def expected_view(expected: Expected, units: Units) -> ExpectedView:
     return ExpectedView(
         expected,
         [
-            ExpectedSpec(spec.name, spec.unit, spec.value(after), spec.spread(after))
+            row_of(spec, SpecCell(text_of(spec, after)))
             for spec in shown_specs(units)
             if _of(expected.before, spec) and (after := _of(expected.after, spec))
         ],

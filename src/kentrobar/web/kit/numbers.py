@@ -239,21 +239,6 @@ class ShownSpec:
             return ""
         return f"{written(100 * change.value / before.value, 1, signed=True)} %"
 
-    def told(self, after: Specs, change: Specs, in_percent: bool = False) -> dict[str, str]:
-        """Name, unit, and what it comes to by how much; ``in_percent`` too where that is told."""
-        quantity, by = getattr(after, self.key), getattr(change, self.key)
-        before = quantity
-        if quantity and by:
-            before = Estimate(quantity.value - by.value)
-        return {
-            "percent": self.percent(before, by) if in_percent else "",
-            "name": self.name,
-            "unit": self.unit,
-            "after": self.value(quantity),
-            "u": self.spread(quantity),
-            "change": self.change(getattr(change, self.key)),
-        }
-
     def spread(self, quantity: Quantity) -> str:
         """The ± with one more digit where it would read 0."""
         if not quantity:

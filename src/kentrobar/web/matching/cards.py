@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from django.urls import reverse
 
 from kentrobar.core.bench.appraisal import Use, appraise
-from kentrobar.core.body.specs import AIMED_BY_KEY
+from kentrobar.core.body.specs import AIMED_BY_KEY, Specs
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.solving.concessions import Giving
 from kentrobar.core.solving.matching import Reason
@@ -19,6 +20,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.numbers import Units, chance_text, shown_specs
 from kentrobar.web.kit.searches import SearchCard
+from kentrobar.web.kit.spec_rows import SpecCell, cell_of
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame
 from kentrobar.web.matching.presenting import set_specs, target_shown
@@ -89,7 +91,7 @@ def _result(
         if kept["frame"] in by_pk
     ]
     outline = frames[0].frame.outline
-    found = [appraise([Use(p, shelf.of(p)) for p in each["laid"]], outline) for each in shown]
+    found = [appraise([Use(p, shelf.of(p)) for p in each.laid], outline) for each in shown]
     target = result["target"] or {}
     after = _spreads_after(of, shown, units)
     return {
@@ -104,7 +106,7 @@ def _result(
         "target": target_shown(target, frames[0].frame, units),
         "visible": sum(each.visible for each in found),
         "minutes": f"{sum(each.minutes for each in found):.0f}",
-        "pieces": sum(len(each["laid"]) for each in shown),
+        "pieces": sum(len(each.laid) for each in shown),
         "after": after,
         "added_g": result["added_g"],
         "obstacle": obstacle_sentence(result["obstacle"]),
@@ -117,33 +119,43 @@ def _result(
     }
 
 
-def _frame_shown(of: FrameSet, kept: Mapping[str, Any], each: PreparedFrame, units: Units) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class FrameOfWay:
+    """What one way lays on a frame of a set, and what that comes to."""
+
+    frame: Frame
+    laid: list[Piece]
+    after: Specs
+    specs: list[SpecCell]
+    pieces: list[str]
+    added: str
+    chance: str
+
+
+def _frame_shown(of: FrameSet, kept: Mapping[str, Any], each: PreparedFrame, units: Units) -> FrameOfWay:
     frame = each.frame
     pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
     prediction = each.predict(pieces)
     in_percent = units.tells_percent(frame.is_racket)
-    specs = [
-        spec.told(prediction.after, prediction.change, in_percent)
-        | {"number": getattr(prediction.after, spec.read_key)}
-        for spec in set_specs(of, units)
-    ]
-    return {
-        "frame": frame,
-        "laid": pieces,
-        "specs": specs,
-        "pieces": [piece_text(piece, frame, units) for piece in pieces],
-        "added": units.piece_mass_text(kept["added_g"]),
-        "chance": chance_text(kept["chance"]),
-    }
+    return FrameOfWay(
+        frame,
+        pieces,
+        prediction.after,
+        [
+            cell_of(spec, None, prediction.after, prediction.change, units, in_percent=in_percent)
+            for spec in set_specs(of, units)
+        ],
+        [piece_text(piece, frame, units) for piece in pieces],
+        units.piece_mass_text(kept["added_g"]),
+        chance_text(kept["chance"]),
+    )
 
 
-def _spreads_after(
-    of: FrameSet, shown: Sequence[Mapping[str, Any]], units: Units
-) -> list[tuple[str, str, str]]:
+def _spreads_after(of: FrameSet, shown: Sequence[FrameOfWay], units: Units) -> list[tuple[str, str, str]]:
     """By how much the frames differ after their plans, as predicted."""
     found = []
-    for i, spec in enumerate(set_specs(of, units)):
-        numbers = [each["specs"][i]["number"] for each in shown]
+    for spec in set_specs(of, units):
+        numbers = [getattr(each.after, spec.read_key) for each in shown]
         known = [n.value for n in numbers if n]
         if len(known) > 1:
             found.append((spec.name, spec.width(max(known) - min(known)), spec.unit))

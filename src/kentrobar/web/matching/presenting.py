@@ -18,6 +18,7 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.builds import BUILD_NAMES
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.kit.spec_rows import GapText, SpecCell, SpecText, cell_of, text_of
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame, candidate
 
@@ -40,13 +41,10 @@ def _row(
 ) -> dict[str, Any]:
     cells = []
     for spec in set_specs(of, units):
-        quantity = getattr(each.specs, spec.key)
-        cell: dict[str, Any] = {"value": spec.value(quantity), "u": spec.spread(quantity)}
-        read = getattr(each.specs, spec.read_key)
+        read, found = getattr(each.specs, spec.read_key), None
         if spec.read_key in target and read:
-            cell |= _gap_cell(of, spec, read, target[spec.read_key], rule)
-            cell["percent"] = _percent(each, spec, target[spec.read_key], units)
-        cells.append(cell)
+            found = _gap_to(of, each, spec, read, target[spec.read_key], units, rule)
+        cells.append(SpecCell(text_of(spec, getattr(each.specs, spec.key)), gap=found))
     return {
         "member": each.member,
         "frame": each.frame,
@@ -57,17 +55,24 @@ def _row(
     }
 
 
-def _gap_cell(of: FrameSet, spec: ShownSpec, read: Estimate, wanted: float, rule: FeltRule) -> dict[str, Any]:
+def _gap_to(
+    of: FrameSet,
+    each: PreparedFrame,
+    spec: ShownSpec,
+    read: Estimate,
+    wanted: float,
+    units: Units,
+    rule: FeltRule,
+) -> GapText:
     found = gap(spec.read_key, Estimate(wanted), read, rule)
-    difference = found.difference
-    assert difference  # noqa: S101 - both are known
-    tolerance = of.target.tolerances.get(spec.read_key)
-    return {
-        "gap": spec.moved(difference.value),
-        "verdict": found.verdict.value,
-        "felt": found.likely_felt,
-        "is_within": tolerance is not None and abs(difference.value) <= tolerance + 1e-9,
-    }
+    by, tolerance = read.value - wanted, of.target.tolerances.get(spec.read_key)
+    return GapText(
+        SpecText(spec.moved(by)),
+        found.verdict.value,
+        found.likely_felt,
+        tolerance is not None and abs(by) <= tolerance + 1e-9,
+        _percent(each, spec, wanted, units),
+    )
 
 
 def _percent(each: PreparedFrame, spec: ShownSpec, wanted: float, units: Units) -> str:
@@ -178,7 +183,7 @@ def before_and_after(
         "frame": each.frame,
         "added": units.piece_mass_text(sum(abs(piece.total_mass_g) for piece in pieces)),
         "cells": [
-            (spec.value(getattr(found.before, spec.key)), spec.told(found.after, found.change, in_percent))
+            cell_of(spec, found.before, found.after, found.change, units, in_percent=in_percent)
             for spec in set_specs(of, units)
         ],
     }

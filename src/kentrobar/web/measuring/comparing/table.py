@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from kentrobar.core.body.specs import Specs
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.reading.comparing import FeltRule, Gap, gap, gap_of
+from kentrobar.core.reading.comparing import FeltRule, gap, gap_of
 from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.core.weight.builds import Build, BuildChange, Fitting, change_build
 from kentrobar.core.weight.prediction import as_measured, predict
 from kentrobar.web.frames.builds import fitted_at, fittings_in, in_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.kit.spec_rows import GapText, SpecCell, SpecRow, StandingStrip, gap_text, row_of, text_of
 
 AS_READ = "read"
 MOST_COMPARED = 8
@@ -61,28 +62,44 @@ def compared(frame: Frame, build: str, axis_cm: float) -> FrameInSetup:
     return FrameInSetup(frame, build, wanted, change, build != read, note)
 
 
-def table(columns: list[FrameInSetup], units: Units, rule: FeltRule) -> list[dict[str, Any]]:
-    """A row a spec: every frame's value and its gap to the first frame."""
-    rows = []
+def table(
+    columns: list[FrameInSetup], strips: list[dict[str, StandingStrip]], units: Units, rule: FeltRule
+) -> list[SpecRow]:
+    """A row a spec: every frame's value, its gap to the first frame, where it stands among others."""
     changes = [_change_of_build(columns[0], column) for column in columns]
-    for spec in shown_specs(units):
-        first = getattr(columns[0].specs, spec.key)
-        cells = []
-        for column, change in zip(columns, changes, strict=True):
-            quantity = getattr(column.specs, spec.key)
-            cell: dict[str, Any] = {"value": spec.value(quantity), "u": spec.spread(quantity)}
-            if column is not columns[0]:
-                found = (
-                    gap_of(spec.key, getattr(change, spec.key), rule)
-                    if change
-                    else gap(spec.key, first, quantity, rule)
+    return [
+        row_of(
+            spec,
+            *(
+                SpecCell(
+                    text_of(spec, getattr(column.specs, spec.key)),
+                    gap=None
+                    if column is columns[0]
+                    else _gap_of(spec, columns[0], column, change, units, rule),
+                    strip=of.get(spec.key),
                 )
-                cell |= _gap_cell(spec, found)
-                if units.tells_percent(column.frame.is_racket):
-                    cell["percent"] = spec.percent(first, found.difference)
-            cells.append(cell)
-        rows.append({"key": spec.key, "name": spec.name, "unit": spec.unit, "cells": cells})
-    return rows
+                for column, change, of in zip(columns, changes, strips, strict=True)
+            ),
+        )
+        for spec in shown_specs(units)
+    ]
+
+
+def _gap_of(
+    spec: ShownSpec,
+    first: FrameInSetup,
+    column: FrameInSetup,
+    change: Specs | None,
+    units: Units,
+    rule: FeltRule,
+) -> GapText:
+    was = getattr(first.specs, spec.key)
+    if change:
+        found = gap_of(spec.key, getattr(change, spec.key), rule)
+    else:
+        found = gap(spec.key, was, getattr(column.specs, spec.key), rule)
+    percent = units.tells_percent(column.frame.is_racket)
+    return gap_text(spec, found, spec.percent(was, found.difference) if percent else "")
 
 
 def _change_of_build(first: FrameInSetup, other: FrameInSetup) -> Specs | None:
@@ -93,12 +110,3 @@ def _change_of_build(first: FrameInSetup, other: FrameInSetup) -> Specs | None:
     outline, axis_cm = first.frame.outline, first.specs.axis_cm
     changed = change_build(start, first.fitted, other.fitted, outline=outline, axis_cm=axis_cm)
     return changed.prediction.change
-
-
-def _gap_cell(spec: ShownSpec, found: Gap) -> dict[str, Any]:
-    return {
-        "gap": spec.change(found.difference),
-        "gap_u": spec.spread(found.difference),
-        "verdict": found.verdict.value,
-        "felt": found.likely_felt,
-    }

@@ -16,7 +16,7 @@ from kentrobar.core.bench.handing_over import (
     undo_steps,
 )
 from kentrobar.core.bench.rules_of_play import reminder
-from kentrobar.core.body.specs import POINTS, SWING_WEIGHT
+from kentrobar.core.body.specs import SWING_WEIGHT
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.outline import Sport
@@ -28,6 +28,7 @@ from kentrobar.web.bench.view_models import plain_text
 from kentrobar.web.frames.baselines import specs_about, strains_of
 from kentrobar.web.frames.standing import among, strips
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, chance_text, read_specs, shown_specs
+from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, SpecText, StandingStrip, TargetText, row_of
 from kentrobar.web.orders.handover.verifying import Outcome
 from kentrobar.web.planning.showing.strain import strain_told
 from kentrobar.web.planning.wish.presenting import piece_text
@@ -48,27 +49,26 @@ def outcome_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, A
     }
 
 
-def _rows(outcome: Outcome, units: Units) -> Iterator[dict[str, Any]]:
+def _rows(outcome: Outcome, units: Units) -> Iterator[SpecRow]:
+    """Each spec before and after, beside its target, with where the frame stands among others."""
     before, after = outcome.specs_of(outcome.before), outcome.specs_of(outcome.sheet)
     length_cm = outcome.frame.length_cm
     stands = _stands(outcome, units)
     for spec in read_specs(units):
-        key = spec.read_key
-        row: dict[str, Any] = {
-            "name": spec.name,
-            "unit": "" if spec.key == POINTS.key else spec.unit,
-            "before": _told(spec, before, length_cm),
-            "after": _told(spec, after, length_cm),
-            "is_within": outcome.is_within(key),
-            "stands": stands.get(spec.key),
-        }
+        key, target = spec.read_key, None
         if key in outcome.bands:
-            row["target"] = spec.of_length(outcome.target.centres[key], length_cm)
-            row["within"] = spec.width(outcome.target.reach[key])
-        yield row
+            target = TargetText(
+                spec.of_length(outcome.target.centres[key], length_cm),
+                spec.width(outcome.target.reach[key]),
+                outcome.is_within(key),
+            )
+        cell = SpecCell(
+            _told(spec, after, length_cm), _told(spec, before, length_cm), strip=stands.get(spec.key)
+        )
+        yield row_of(spec, cell, target=target)
 
 
-def _stands(outcome: Outcome, units: Units) -> dict[str, Any]:
+def _stands(outcome: Outcome, units: Units) -> dict[str, StandingStrip]:
     """Where the frame stands among others, spec by spec, once it was read in playing form."""
     frame, sheet = outcome.frame, outcome.sheet
     if sheet is None or sheet.build != Build.PLAYING:
@@ -83,10 +83,10 @@ def _stands(outcome: Outcome, units: Units) -> dict[str, Any]:
     )
 
 
-def _told(spec: ShownSpec, specs: object, length_cm: float) -> str:
+def _told(spec: ShownSpec, specs: object, length_cm: float) -> SpecText:
     quantity = getattr(specs, spec.read_key, None)
     if not quantity:
-        return "–"
+        return SpecText("–")
     return plain_text(spec, quantity, length_cm)
 
 

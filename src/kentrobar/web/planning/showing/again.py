@@ -6,10 +6,10 @@ from typing import Any
 
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.reading.comparing import Gap, Verdict
 from kentrobar.core.rounds.rereading import RereadVerdict, reread
 from kentrobar.web.frames.builds import in_build, same_build
-from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.kit.numbers import Units, shown_specs
+from kentrobar.web.kit.spec_rows import SpecCell, gap_text, row_of, text_of
 from kentrobar.web.planning.models import Plan
 
 SENTENCES = {
@@ -35,7 +35,14 @@ def read_again(plan: Plan, laid: PlanState, units: Units) -> dict[str, Any] | No
     found = reread(laid.prediction, read)
     after, gaps = laid.prediction.after, {each.key: each.from_predicted for each in found.specs}
     rows = [
-        _row(spec, getattr(after, spec.key), getattr(read, spec.key), gaps[spec.key])
+        row_of(
+            spec,
+            SpecCell(
+                text_of(spec, getattr(read, spec.key)),
+                text_of(spec, getattr(after, spec.key)),
+                gap=gap_text(spec, gaps[spec.key]),
+            ),
+        )
         for spec in shown_specs(units)
         if spec.key in gaps
     ]
@@ -46,15 +53,4 @@ def read_again(plan: Plan, laid: PlanState, units: Units) -> dict[str, Any] | No
         "sentence": SENTENCES[found.found],
         "is_odd": found.found is RereadVerdict.NEITHER,
         "rows": rows,
-    }
-
-
-def _row(spec: ShownSpec, predicted: Any, read: Any, away: Gap) -> dict[str, str]:
-    return {
-        "name": spec.name,
-        "unit": spec.unit,
-        "predicted": f"{spec.value(predicted)} {spec.spread(predicted)}",
-        "read": f"{spec.value(read)} {spec.spread(read)}",
-        "difference": f"{spec.change(away.difference)} {spec.spread(away.difference)}",
-        "verdict": "differs" if away.verdict is Verdict.REAL else "",
     }

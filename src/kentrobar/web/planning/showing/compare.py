@@ -11,13 +11,12 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
 
 from kentrobar.core.bench.appraisal import Use, appraise
-from kentrobar.core.body.specs import Specs
-from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
-from kentrobar.web.frames.standing import among_each, with_strips
+from kentrobar.web.frames.standing import among_each
 from kentrobar.web.kit.numbers import Units, price_text, shown_specs
 from kentrobar.web.kit.requests import read_count
+from kentrobar.web.kit.spec_rows import SpecRow, cell_of, row_of
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.hooks import COMPARISONS
 from kentrobar.web.planning.models import Plan
@@ -44,10 +43,7 @@ def compare(request: SignedIn) -> HttpResponse:
     context = {
         "columns": columns,
         "units": units,
-        "rows": with_strips(
-            _spec_rows([_about(column["laid"], axis_cm) for column in columns], plans, units),
-            _strips(request, columns, axis_cm),
-        ),
+        "rows": _spec_rows(request, columns, axis_cm),
         "axis": units.axis_text(axis_cm),
         "sections": list(COMPARISONS),
     }
@@ -61,33 +57,26 @@ def chosen(request: SignedIn) -> tuple[list[Plan], int]:
     return [by_pk[pk] for pk in asked if pk in by_pk][:MOST_COMPARED], len(asked)
 
 
-def _about(plan: PlanState, axis_cm: float) -> tuple[Specs, Specs]:
-    """Specs after and their change, all plans about one axis."""
-    prediction = replace(plan, axis_cm=axis_cm).prediction
-    return prediction.after, prediction.change
-
-
-def _spec_rows(about: list[tuple[Specs, Specs]], plans: list[Plan], units: Units) -> list[dict[str, Any]]:
-    in_percent = [units.tells_percent(plan.frame.is_racket) for plan in plans]
-    return [
-        {
-            "key": spec.key,
-            "spec": spec,
-            "cells": [
-                spec.told(after, change, told)
-                for (after, change), told in zip(about, in_percent, strict=True)
-            ],
-        }
-        for spec in shown_specs(units)
-    ]
-
-
-def _strips(request: SignedIn, columns: list[dict[str, Any]], axis_cm: float) -> list[dict[str, Any]]:
-    """Where each plan brings its frame among those of its sport."""
+def _spec_rows(request: SignedIn, columns: list[dict[str, Any]], axis_cm: float) -> list[SpecRow]:
+    """A row a spec, a cell a plan, all about one axis, with where each brings its frame among others."""
+    units = request.user.units
     others = among_each(request.user.own_shop, (column["frame"] for column in columns))
-    return [
-        presenting.standing_strips(column["laid"], others[column["frame"].sport], request.user.units, axis_cm)
+    about = [replace(column["laid"], axis_cm=axis_cm).prediction for column in columns]
+    strips = [
+        presenting.standing_strips(column["laid"], others[column["frame"].sport], units, axis_cm)
         for column in columns
+    ]
+    in_percent = [units.tells_percent(column["frame"].is_racket) for column in columns]
+    return [
+        row_of(
+            spec,
+            *(
+                cell_of(spec, None, each.after, each.change, units, in_percent=told, strip=of.get(spec.key))
+                for each, of, told in zip(about, strips, in_percent, strict=True)
+            ),
+            axis=units.axis_text(axis_cm),
+        )
+        for spec in shown_specs(units)
     ]
 
 

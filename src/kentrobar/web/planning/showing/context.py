@@ -57,8 +57,10 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "shelf": shelf,
         "accessories": accessories,
         **_drawn(shown, units),
-        "cards": presenting.specs_shown(
-            shown, units, texts, presenting.standing_strips(shown, others, units, shown.axis_cm)
+        "cards": presenting.cards_of(
+            presenting.spec_rows(
+                shown, units, presenting.standing_strips(shown, others, units, shown.axis_cm)
+            )
         ),
         "rows": rows,
         "plan_warnings": plan_warnings,
@@ -68,7 +70,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "order": order_shown(plan.order_of_work),
         "hold": presenting.hold_text(shown, units),
         "grip": presenting.grip_text(shown, shelf, fittings_by_key(accessories), units),
-        "chance": texts.get("chance", ""),
+        "chance": presenting.chance_of(shown),
         "warnings": set(shown.prediction.warnings) - {each["message"] for each in plan_warnings},
         "strain": strain_told(shown, strains_of(plan.frame), units),
         **_cautions(shown, shelf, plan.frame, user),

@@ -5,8 +5,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import replace
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from types import MappingProxyType
 from typing import Any, Final
 
@@ -36,15 +36,8 @@ from kentrobar.core.weight.grip import in_sizes
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, RimStrip
 from kentrobar.web.frames.standing import strips
-from kentrobar.web.kit.numbers import (
-    ShownSpec,
-    Units,
-    beside_balance,
-    chance_text,
-    further_specs,
-    shown_specs,
-    written,
-)
+from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, further_specs, shown_specs, written
+from kentrobar.web.kit.spec_rows import SpecRow, StandingStrip, TargetText, cell_of, row_of
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.showing import drawing
@@ -67,7 +60,53 @@ AIM_EXAMPLES: Final[Mapping[str, Mapping[str, str]]] = MappingProxyType(
 )
 TRIMMED: Final = (FittingKind.BUMPER, FittingKind.GUARD, FittingKind.GROMMETS)
 MM_PER_IN: Final = CM_PER_IN * MM_PER_CM
-_PARTS = ("before", "after", "change")
+
+
+def spec_rows(
+    plan: PlanState, units: Units, strips: Mapping[str, StandingStrip] = MappingProxyType({})
+) -> list[SpecRow]:
+    """Each spec before, after and by how much it changes, its target, and where it comes to stand."""
+    told: tuple[tuple[ShownSpec, Any], ...] = (
+        *((spec, plan.prediction) for spec in shown_specs(units)),
+        *((spec, plan.further) for spec in further_specs(units)),
+    )
+    in_percent = units.tells_percent(plan.outline.sport is Sport.TENNIS)
+    return [
+        row_of(
+            spec,
+            cell_of(
+                spec, of.before, of.after, of.change, units, in_percent=in_percent, strip=strips.get(spec.key)
+            ),
+            axis=units.axis_text(plan.axis_cm),
+            target=target_of(plan, spec, units),
+            missing=_missing(getattr(of.after, spec.key), getattr(of.change, spec.key)),
+        )
+        for spec, of in told
+    ]
+
+
+def target_of(plan: PlanState, spec: ShownSpec, units: Units) -> TargetText | None:
+    """The band that a spec is to come to lie in, and whether it does; None where it is free."""
+    band = plan.target.bands.get(spec.read_key)
+    if band is None:
+        return None
+    low, high = band
+    length, after = plan.outline.length_cm, getattr(plan.outcome.after, spec.read_key)
+    missed = min(after.value - low, 0.0) + max(after.value - high, 0.0) if after else 0.0
+    is_within = abs(missed) < 1e-6 if after else None
+    off = spec.moved(missed) if missed else ""
+    if low <= 0:
+        return TargetText(f"at most {spec.of_length(high, length)}", "", is_within, off)
+    is_other = spec.key == SWING_WEIGHT.key and plan.target.axis_cm != plan.axis_cm
+    about = f" about {units.axis_text(plan.target.axis_cm)}" if is_other else ""
+    centre, half = spec.of_length((low + high) / 2, length), spec.width((high - low) / 2)
+    return TargetText(centre, half, is_within, off, about)
+
+
+def chance_of(plan: PlanState) -> str:
+    """The chance that all that is aimed at truly comes to lie within its band; empty without a target."""
+    bands = plan.target.bands
+    return chance_text(chance_within(plan.outcome, bands)) if bands else ""
 
 
 def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
@@ -76,15 +115,8 @@ def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
     Where one piece alone has ``moved``, what stays as it was of the others is left out.
     """
     shown: dict[str, str] = {}
-    in_percent = units.tells_percent(plan.outline.sport is Sport.TENNIS)
-    for spec, quantities in _specs_of(plan, units):
-        shown |= _spec_numbers(spec, quantities)
-        if in_percent:
-            shown[f"{spec.key}-percent"] = spec.percent(quantities[0], quantities[2])
-    prediction = plan.prediction
-    shown["beside-before"] = beside_balance(prediction.before, units)
-    shown["beside-after"] = beside_balance(prediction.after, units)
-    shown["beside-change"] = beside_balance(prediction.change, units, change=True)
+    for row in spec_rows(plan, units):
+        shown |= _by_place(row)
     for laid, share in zip(plan.laid, plan.shares, strict=True):
         n = laid.number
         shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
@@ -93,68 +125,19 @@ def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
             shown[f"share-{n}"] = written(share.swingweight_kgcm2, 2, signed=True)
             shown[f"mass-{n}"] = units.piece_mass_text(laid.piece.total_mass_g)
             shown[f"place-{n}"] = laid.piece.place(plan.outline, units.lengths)
-    return shown | target_numbers(plan, units)
+    chance = chance_of(plan)
+    return shown | ({"chance": chance} if chance else {})
 
 
-def _specs_of(plan: PlanState, units: Units) -> Iterator[tuple[ShownSpec, list[Quantity]]]:
-    """Each spec that the person sees, with its values before, after and their change."""
-    for spec in shown_specs(units):
-        yield spec, [getattr(getattr(plan.prediction, part), spec.key) for part in _PARTS]
-    for spec in further_specs(units):
-        yield spec, [getattr(getattr(plan.further, part), spec.key) for part in _PARTS]
-
-
-def _spec_numbers(spec: ShownSpec, quantities: list[Quantity]) -> dict[str, str]:
-    before, after, change = quantities
-    return {
-        f"{spec.key}-before": spec.value(before),
-        f"{spec.key}-before-u": spec.spread(before),
-        f"{spec.key}-after": spec.value(after),
-        f"{spec.key}-after-u": spec.spread(after),
-        f"{spec.key}-change": spec.change(change),
-        f"{spec.key}-change-u": spec.spread(change),
-        f"{spec.key}-missing": _missing(after, change),
-    }
-
-
-def target_numbers(plan: PlanState, units: Units) -> dict[str, str]:
-    """What is aimed at, whether each spec comes to lie within it, and the chance that all truly do."""
-    target, after = plan.target, plan.outcome.after
-    if not target.bands:
-        return {}
-    shown = {}
-    for spec in shown_specs(units):
-        band = target.bands.get(spec.read_key)
-        if band:
-            shown[f"{spec.key}-within"] = _within(spec, band, getattr(after, spec.read_key))
-    shown["chance"] = chance_text(chance_within(plan.outcome, target.bands))
-    return shown
-
-
-def _within(spec: ShownSpec, band: tuple[float, float], after: Quantity) -> str:
-    """Whether a spec lies in its band, or by how much it misses it."""
-    if not after:
-        return ""
-    low, high = band
-    missed = min(after.value - low, 0.0) + max(after.value - high, 0.0)
-    if abs(missed) < 1e-6:
-        return "within"
-    return f"{spec.moved(missed)} off"
-
-
-def target_text(plan: PlanState, spec: ShownSpec, units: Units) -> str:
-    """The band that a spec is to come to lie in; empty where it is free."""
-    band = plan.target.bands.get(spec.read_key)
-    if band is None:
-        return ""
-    low, high = band
-    length = plan.outline.length_cm
-    if low <= 0:
-        return f"at most {spec.of_length(high, length)}"
-    about = ""
-    if spec.key == SWING_WEIGHT.key and plan.target.axis_cm != plan.axis_cm:
-        about = f" about {units.axis_text(plan.target.axis_cm)}"
-    return f"{spec.of_length((low + high) / 2, length)} ± {spec.width((high - low) / 2)}{about}"
+def _by_place(row: SpecRow) -> dict[str, str]:
+    key, cell = row.key, row.cell
+    shown: dict[str, str] = {}
+    for part, text in (("before", cell.before), ("after", cell.now), ("change", cell.change)):
+        shown |= {f"{key}-{part}": text.value, f"{key}-{part}-u": text.u}
+        if key in (BALANCE.key, POINTS.key):
+            shown[f"beside-{part}"] = text.beside
+    shown |= {f"{key}-percent": cell.percent, f"{key}-missing": row.missing}
+    return shown | ({f"{key}-within": row.target.words} if row.target else {})
 
 
 def _missing(after: Quantity, change: Quantity) -> str:
@@ -185,25 +168,17 @@ def fulcrum(plan: PlanState) -> str:
     return "" if x is None else drawing.fulcrum_points(x, y)
 
 
-def specs_shown(
-    plan: PlanState, units: Units, texts: dict[str, str], strips: Mapping[str, Any]
-) -> list[dict[str, Any]]:
-    """The cards of the specs, in the order of the work, each with where it stands among others."""
-    cards = []
-    for spec in (*shown_specs(units), *further_specs(units)):
-        card: dict[str, Any] = {"key": spec.key, "name": spec.name, "unit": spec.unit}
-        card["strip"] = strips.get(spec.key)
-        for part in ("before", "before-u", "after", "after-u", "change", "change-u", "missing"):
-            card[part.replace("-", "_")] = texts[f"{spec.key}-{part}"]
-        if spec.key == "swingweight_kgcm2":
-            card["axis"] = units.axis_text(plan.axis_cm)
-        if spec.is_balance:
-            card |= {f"beside_{part}": texts[f"beside-{part}"] for part in _PARTS}
-        card["percent"] = texts.get(f"{spec.key}-percent", "")
-        card["aim_example"] = AIM_EXAMPLES.get(spec.key, {}).get(spec.unit, "")
-        card |= {"target": target_text(plan, spec, units), "within": texts.get(f"{spec.key}-within", "")}
-        cards.append(card)
-    return cards
+@dataclass(frozen=True, slots=True)
+class SpecCard:
+    """A spec's card on the board: its row, and an aim to type as an example."""
+
+    row: SpecRow
+    aim_example: str
+
+
+def cards_of(rows: Iterable[SpecRow]) -> list[SpecCard]:
+    """The cards of the specs, in the order of the work."""
+    return [SpecCard(row, AIM_EXAMPLES.get(row.key, {}).get(row.unit, "")) for row in rows]
 
 
 def listed(plan: Plan, units: Units) -> dict[str, Any]:
@@ -248,7 +223,9 @@ def _starting_amount(material: Material, units: Units) -> str:
     return STARTING_PUTTY[units.mass]
 
 
-def standing_strips(plan: PlanState, others: Among, units: Units, told_axis_cm: float) -> dict[str, Any]:
+def standing_strips(
+    plan: PlanState, others: Among, units: Units, told_axis_cm: float
+) -> dict[str, StandingStrip]:
     """Where a plan brings each spec among others, by the key it is shown under."""
     about = replace(plan, axis_cm=USUAL_AXIS_CM[plan.outline.sport]).prediction
     return strips(others, about.before, about.after if plan.laid else None, units, told_axis_cm)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import replace
 from typing import Any, Final
 
 from kentrobar.core.bench.cautions import cautions_for, hazards_of
@@ -15,6 +16,7 @@ from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import RemovalKind
 from kentrobar.web.kit.numbers import Units, shown_specs
+from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, change_of, row_of, text_of
 from kentrobar.web.planning.showing.wording import cut_words
 
 
@@ -77,18 +79,17 @@ def told_in(units: Units) -> NumberWriter:
     )
 
 
-def _expected(step: Step, units: Units) -> Iterator[dict[str, str]]:
+def _expected(step: Step, units: Units) -> Iterator[SpecRow]:
     """What to read after a step: the spec, or by how much it changed where it was never read."""
     for spec in shown_specs(units):
         if spec.read_key not in step.read:
             continue
-        name, quantity = spec.name.lower(), getattr(step.expected, spec.key)
-        text = spec.value(quantity)
-        if not quantity:
-            name, quantity = f"change of {name}", getattr(step.change, spec.key)
-            text = spec.change(quantity)
+        quantity, change = getattr(step.expected, spec.key), getattr(step.change, spec.key)
         if quantity:
-            yield {"name": name, "unit": spec.unit, "value": text, "u": spec.spread(quantity)}
+            yield row_of(spec, SpecCell(text_of(spec, quantity)))
+        elif change:
+            change_row = row_of(spec, SpecCell(change_of(spec, change)))
+            yield replace(change_row, name=f"Change of {spec.name.lower()}")
 
 
 def order_shown(order: str) -> dict[str, str]:

@@ -19,6 +19,7 @@ from kentrobar.core.weight.prediction import Prediction, predict
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, chance_text, points_text, price_text, shown_specs
+from kentrobar.web.kit.spec_rows import SpecRow, cell_of, row_of
 from kentrobar.web.planning.showing.drawing import small_drawing
 from kentrobar.web.planning.showing.strain import steps_told
 from kentrobar.web.planning.wish.forms import TargetForm
@@ -125,10 +126,13 @@ def coarse_readings(frame: Frame, aim: Target, units: Units) -> list[str]:
     return found
 
 
-def specs(prediction: Prediction, frame: Frame, units: Units) -> list[dict[str, str]]:
+def specs(prediction: Prediction, frame: Frame, units: Units) -> list[SpecRow]:
     """Each spec with its ± and its change."""
     in_percent = units.tells_percent(frame.is_racket)
-    return [spec.told(prediction.after, prediction.change, in_percent) for spec in shown_specs(units)]
+    return [
+        row_of(spec, cell_of(spec, None, prediction.after, prediction.change, units, in_percent=in_percent))
+        for spec in shown_specs(units)
+    ]
 
 
 def piece_text(piece: Piece, frame: Frame, units: Units) -> str:

@@ -33,19 +33,27 @@ function say(text) {
   said.classList.toggle("visually-hidden", !text.startsWith("Not"));
 }
 
+/** Where an arrow key moves a card, as the week stands once all moves before it are answered. */
+function moveByKey(address, key) {
+  const card = week.querySelector(`[data-put="${address}"]`);
+  if (!card) return null;
+  const day = card.closest(".day");
+  const days = [...week.querySelectorAll(".day")];
+  const place = cardsOf(day).indexOf(card);
+  if (key === "ArrowUp" || key === "ArrowDown") {
+    return put(card, day, Math.max(0, place + (key === "ArrowUp" ? -1 : 1)));
+  }
+  const next = days[days.indexOf(day) + (key === "ArrowLeft" ? -1 : 1)];
+  return next && put(card, next, cardsOf(next).length);
+}
+
+let moved = Promise.resolve(); // one after the other: an answer replaces the whole week
 week?.addEventListener("keydown", (event) => {
   const card = event.target;
   if (!card.matches?.(".job-card") || !event.key.startsWith("Arrow")) return;
   event.preventDefault();
-  const day = card.closest(".day");
-  const days = [...week.querySelectorAll(".day")];
-  const place = cardsOf(day).indexOf(card);
-  if (event.key === "ArrowUp" || event.key === "ArrowDown") {
-    put(card, day, Math.max(0, place + (event.key === "ArrowUp" ? -1 : 1)));
-    return;
-  }
-  const next = days[days.indexOf(day) + (event.key === "ArrowLeft" ? -1 : 1)];
-  if (next) put(card, next, cardsOf(next).length);
+  const { put: address } = card.dataset;
+  moved = moved.then(() => moveByKey(address, event.key));
 });
 
 let held = null;
