@@ -15,7 +15,7 @@ from tests.web.conftest import new_frame, new_person, words
 
 def rows_of(page):
     """The numbers told, by the first word of their row."""
-    return {row["name"]: row for row in page.context["rows"]}
+    return {row.name: row.cell for row in page.context["rows"]}
 
 
 def hit(client, plan, **asked):
@@ -29,10 +29,10 @@ def test_a_plan_is_told_before_and_after(client, plan, hand):
     page = hit(client, plan)
     rows = rows_of(page)
     mass = rows["Effective mass there"]
-    assert float(mass["after"]) > float(mass["before"])
-    assert re.fullmatch(r"±\d+\.\d+", mass["u"])
+    assert float(mass.now.value) > float(mass.before.value)
+    assert re.fullmatch(r"±\d+\.\d+", mass.now.u)
     twist = rows["Twist after a miss of 3 cm"]
-    assert float(twist["after"]) < float(twist["before"])
+    assert float(twist.now.value) < float(twist.before.value)
     text = words(page)
     assert "The sweet zone grows" in text
     assert "twists it" in text
@@ -69,7 +69,7 @@ def test_each_map_is_drawn_with_numbers_that_lie_in_its_range(client, plan, hand
 def test_typed_speeds_count_in_the_persons_units(client, plan, technician):
     usual = rows_of(hit(client, plan, stroke="ground"))["Ball off the middle of the face"]
     fast = rows_of(hit(client, plan, stroke="ground", face="108"))  # km/h
-    assert float(fast["Ball off the middle of the face"]["after"]) > float(usual["after"]) + 15
+    assert float(fast["Ball off the middle of the face"].now.value) > float(usual.now.value) + 15
     assert hit(client, plan, face="30 m/s").context["stroke"] == fast_told(hit(client, plan, face="108"))
     technician.length_unit = "in"
     technician.save()
@@ -112,7 +112,7 @@ def test_the_map_follows_the_hand_without_saving(client, plan, hand):
         rows_of(client.post(address, {"action": "drag", "piece": 1, "x": x, "y": y}))
         for x, y in ((0, 67), (12.5, 51))
     ]
-    twist = [float(rows["Twist after a miss of 3 cm"]["after"]) for rows in told]
+    twist = [float(rows["Twist after a miss of 3 cm"].now.value) for rows in told]
     assert twist[1] < twist[0]
     assert Plan.objects.get(pk=plan.pk).pieces == before
     assert client.post(address, {"action": "nonsense"}).status_code == 204

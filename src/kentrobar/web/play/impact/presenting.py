@@ -11,6 +11,7 @@ from kentrobar.core.play.sweet_zone import PART_OF_BEST
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM, SPEED
 from kentrobar.web.kit.numbers import Units, written
+from kentrobar.web.kit.spec_rows import NO_TEXT, SpecCell, SpecRow, SpecText
 from kentrobar.web.planning.showing.drawing import backdrop_of, drawn, x_mm
 from kentrobar.web.play.impact import drawing
 from kentrobar.web.play.impact.asking import HitView
@@ -52,7 +53,7 @@ def miss_text(units: Units) -> str:
     return f"{LENGTH.from_base(MISS_CM, units.length):.3g} {units.length}"
 
 
-def table(impact: Impact, units: Units) -> list[dict[str, str]]:
+def table(impact: Impact, units: Units) -> list[SpecRow]:
     """A row a number: before, after with its ±, the change."""
     before, after = impact.told_before, impact.told_after
     rows = []
@@ -60,16 +61,12 @@ def table(impact: Impact, units: Units) -> list[dict[str, str]]:
         was, now = getattr(before, name), getattr(after, name)
         by = (now.value - was.value) * number.factor
         decimals = number.decimals + (1 if number.unit in ("in", "oz") else 0)
-        rows.append(
-            {
-                "name": number.name,
-                "unit": number.unit,
-                "before": _written(was, number, decimals),
-                "after": _written(now, number, decimals),
-                "u": _spread(now, number, decimals),
-                "change": "" if math.isnan(by) else written(by, decimals + 1, signed=True),
-            }
+        cell = SpecCell(
+            now=SpecText(_written(now, number, decimals), _spread(now, number, decimals)),
+            before=SpecText(_written(was, number, decimals)),
+            change=NO_TEXT if math.isnan(by) else SpecText(written(by, decimals + 1, signed=True)),
         )
+        rows.append(SpecRow(name, number.name, number.unit, (cell,)))
     return rows
 
 

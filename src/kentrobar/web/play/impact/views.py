@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from django.http import HttpResponse
@@ -80,10 +81,7 @@ def compare(request: SignedIn) -> HttpResponse:
         for each in plans
     ]
     told = [column["rows"] for column in columns if "rows" in column]
-    rows = [
-        {"name": cells[0]["name"], "unit": cells[0]["unit"], "cells": cells}
-        for cells in zip(*told, strict=True)
-    ]
+    rows = [replace(rows[0], cells=[row.cell for row in rows]) for rows in zip(*told, strict=True)]
     return render(request, "play/_compare.html", {"columns": columns, "rows": rows})
 
 
