@@ -37,7 +37,7 @@ def test_a_plan_is_told_before_and_after(client, plan, hand):
     assert "The sweet zone grows" in text
     assert "twists it" in text
     # What stands in the table as a change is what the sentence rounds.
-    assert twist["change"].startswith("−")
+    assert twist.change.value.startswith("−")
 
 
 def test_nothing_laid_is_the_frame_as_it_is(client, racket):

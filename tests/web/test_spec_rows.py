@@ -74,3 +74,9 @@ def test_a_target_says_whether_it_is_met_or_by_how_much_it_is_missed():
     )
     assert TargetText("305 g", "1.0", False, "+2.0").words == "+2.0 off"
     assert TargetText("at most 320 g").words == ""
+
+
+def test_points_that_are_told_with_their_side_have_no_unit_beside_their_name():
+    points = next(s for s in shown_specs(Units(balance="pt")) if s.key == "points_headlight")
+    assert row_of(points, has_sides=True).unit == ""
+    assert row_of(points).unit == "pt HL"

@@ -156,6 +156,7 @@ def _round(stand: WorkState, each: Round, units: Units) -> RoundView:
                 plain_text(shown[key], expected, length_cm),
                 gap=gap_text(shown[key], found),
             ),
+            has_sides=True,
         )
         for key, expected, read, found in each.gaps(list(shown))
     ]

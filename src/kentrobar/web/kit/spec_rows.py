@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
-from kentrobar.core.body.specs import SWING_WEIGHT, Specs
+from kentrobar.core.body.specs import POINTS, SWING_WEIGHT, Specs
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.reading.comparing import Gap, Verdict
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, shown_specs
@@ -124,11 +124,20 @@ class SpecRow:
 
 
 def row_of(
-    spec: ShownSpec, *cells: SpecCell, axis: str = "", target: TargetText | None = None, missing: str = ""
+    spec: ShownSpec,
+    *cells: SpecCell,
+    axis: str = "",
+    target: TargetText | None = None,
+    missing: str = "",
+    has_sides: bool = False,
 ) -> SpecRow:
-    """A row of these cells; the axis is told of a swing weight alone."""
+    """A row of these cells; the axis is told of a swing weight alone.
+
+    ``has_sides``: points are told with their side, and so need no unit beside the name.
+    """
     about = axis if spec.key == SWING_WEIGHT.key else ""
-    return SpecRow(spec.key, spec.name, spec.unit, cells, about, target, missing)
+    unit = "" if has_sides and spec.key == POINTS.key else spec.unit
+    return SpecRow(spec.key, spec.name, unit, cells, about, target, missing)
 
 
 def text_of(spec: ShownSpec, quantity: Quantity, beside: str = "") -> SpecText:

@@ -65,7 +65,7 @@ def _rows(outcome: Outcome, units: Units) -> Iterator[SpecRow]:
         cell = SpecCell(
             _told(spec, after, length_cm), _told(spec, before, length_cm), strip=stands.get(spec.key)
         )
-        yield row_of(spec, cell, target=target)
+        yield row_of(spec, cell, target=target, has_sides=True)
 
 
 def _stands(outcome: Outcome, units: Units) -> dict[str, StandingStrip]:
