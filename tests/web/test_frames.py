@@ -5,6 +5,7 @@ import json
 import pytest
 from django.test import Client
 
+from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.planning.models import Plan
@@ -255,3 +256,15 @@ def test_each_spec_says_where_it_stands_among_the_shops_frames(client, racket, t
     assert "both ends" in words(wrong)
     assert client.post("/you/shop", typed | {"range_tennis_swingweight": "270 to 300"}).status_code == 302
     assert "usual</strong> 270.0 to 300.0" in words(client.get(f"/frames/{racket.pk}/"))
+
+
+def test_the_list_is_sorted_by_a_click_what_is_not_read_last(client, technician, racket, paddle):
+    unread = new_frame(technician, "Unread", measured=MeasuredSpecs())
+    for sort, first in (("mass", paddle), ("-mass", racket)):
+        table = client.get("/frames/", {"sort": sort}).context["table"]
+        shown = [line.frame for line in table.lines]
+        assert (shown[0], shown[-1]) == (first, unread)
+    headings = {each.column.name: each for each in table.headings}
+    assert (headings["mass"].direction, headings["mass"].sort) == ("descending", "mass")
+    assert (headings["label"].direction, headings["label"].sort) == ("none", "label")
+    assert client.get("/frames/", {"sort": "password"}).status_code == 200

@@ -49,12 +49,8 @@ INSTALLED_APPS = [
     "allauth",
     "allauth.account",
     "axes",
-    "crispy_forms",
-    "crispy_bootstrap5",
     "csp",
-    "django_filters",
     "django_htmx",
-    "django_tables2",
     "procrastinate.contrib.django",
     "simple_history",
 ]
@@ -99,7 +95,6 @@ TEMPLATES = [
     }
 ]
 FORM_RENDERER = "django.forms.renderers.TemplatesSetting"
-CRISPY_ALLOWED_TEMPLATE_PACKS = CRISPY_TEMPLATE_PACK = "bootstrap5"
 
 DATABASES = {"default": env.db("DATABASE_URL")}
 DATABASES["default"].update(CONN_MAX_AGE=env.int("CONN_MAX_AGE", 600), CONN_HEALTH_CHECKS=True)
@@ -177,7 +172,6 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": _static_storage},
 }
-DJANGO_TABLES2_TEMPLATE = "django_tables2/bootstrap5-responsive.html"
 LANGUAGE_CODE = "en"
 USE_I18N = False
 USE_TZ = True

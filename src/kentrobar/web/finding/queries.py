@@ -130,8 +130,6 @@ def _job_remark(job: Job) -> str:
 
 
 def _frame_remark(frame: Frame, units: Units) -> str:
-    line = line_of(frame, units, set())
-    told = [line[name] for name in ("mass", "balance") if name in line]
-    if "swing" in line:
-        told.append(f"swing weight {line['swing']} {units.inertia} at {line['axis']}")
-    return " · ".join(filter(None, (frame.player, ", ".join(told))))
+    line = line_of(frame, units)
+    swing = f"swing weight {line.swing} {units.inertia} at {line.axis}" if line.swing else ""
+    return " · ".join(filter(None, (frame.player, ", ".join(filter(None, (line.mass, line.balance, swing))))))

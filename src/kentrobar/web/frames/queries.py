@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import django_filters
 from django.db.models import Count, OuterRef, Prefetch, Q, QuerySet, Subquery
 
 from kentrobar.core.body.measured import MeasuredSpecs
@@ -15,6 +14,7 @@ from kentrobar.web.shops.models import Client, User
 
 MOST_SIBLINGS = 20
 MOST_WORDS = 8  # of a search
+LONGEST_SEARCH = 100  # characters
 
 
 def frames_of(user: User) -> QuerySet[Frame]:
@@ -60,23 +60,9 @@ def shelf_of_accessories(user: User) -> QuerySet[Accessory]:
     return accessories_of(user).filter(IN_USE)
 
 
-class FrameFilter(django_filters.FilterSet):
-    """Search over what tells a frame, word by word."""
-
-    q = django_filters.CharFilter(method="search", max_length=100)
-    sport = django_filters.ChoiceFilter(choices=Frame.SportChoice)
-
-    class Meta:
-        model = Frame
-        fields = ["q", "sport"]
-
-    def search(self, frames: QuerySet[Frame], _name: str, words: str) -> QuerySet[Frame]:
-        return with_words(frames, words)
-
-
 def with_words(frames: QuerySet[Frame], words: str) -> QuerySet[Frame]:
     """Those that hold every word: in their name, mark, notes, their player's or their model's name."""
-    for word in words.lower().split()[:MOST_WORDS]:
+    for word in words[:LONGEST_SEARCH].lower().split()[:MOST_WORDS]:
         clients = Client.objects.filter(name__icontains=word).values("pk")
         models = FrameModel.objects.filter(name__icontains=word).values("pk")
         frames = frames.filter(Q(search_text__contains=word) | Q(client__in=clients) | Q(model__in=models))

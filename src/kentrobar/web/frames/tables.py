@@ -1,81 +1,123 @@
-"""The list of frames."""
+"""The list of frames: its columns, how it is sorted, a page of its rows."""
 
 from __future__ import annotations
 
-from typing import Any
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Final, NamedTuple
 
-import django_tables2 as tables
-from django.core.paginator import Paginator
+from django.core.paginator import Page, Paginator
+from django.db.models import F, QuerySet
+from django.http import QueryDict
 
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import points_headlight
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, shown_specs
-from kentrobar.web.shops.requests import SignedIn
 
-_NUMBER = {"th": {"class": "number"}}
-_ON_WIDE = {"th": {"class": "on-wide"}}  # left out on a phone, so that the specs are in sight
-_NUMBER_ON_WIDE = {"th": {"class": "number on-wide"}}
+PER_PAGE: Final = 50
 
 
-class FrameTable(tables.Table):
-    """Its columns and how it is sorted; rows are written plainly, as there may be many on a page."""
+class Column(NamedTuple):
+    """What a column is sorted by, by its name in an address; ``css`` may leave it out on a phone."""
 
-    mark_it = tables.Column(accessor="pk", verbose_name="", orderable=False)
-    label = tables.Column(verbose_name="Frame")
-    player = tables.Column(accessor="client__name", verbose_name="Player", attrs=_ON_WIDE)
-    sport = tables.Column(order_by="sport", attrs=_ON_WIDE)
-    mass = tables.Column(accessor="specs__mass_g", verbose_name="Static weight", attrs=_NUMBER)
-    balance = tables.Column(accessor="specs__balance_cm", verbose_name="Balance", attrs=_NUMBER)
-    swingweight = tables.Column(
-        accessor="specs__swingweight_kgcm2", verbose_name="Swing weight", attrs=_NUMBER
-    )
-    twistweight = tables.Column(
-        accessor="specs__twistweight_kgcm2", verbose_name="Twist weight", attrs=_NUMBER_ON_WIDE
-    )
-    build = tables.Column(accessor="specs__build", verbose_name="Read in", attrs=_ON_WIDE)
-    plan_count = tables.Column(verbose_name="Plans", attrs=_NUMBER_ON_WIDE)
-
-    class Meta:
-        model = Frame
-        fields = ("label",)
-        sequence = ("mark_it", "label", "player", "sport", "...")
-        empty_text = "No frame matches. Clear the search, or take a new frame in."
-        attrs = {"class": "table align-middle"}
-        template_name = "frames/_rows.html"
-        per_page = 50
-
-    def __init__(self, *args: object, request: SignedIn, **options: object) -> None:
-        self.units: Units = request.user.units
-        self.marked = set(request.GET.getlist("marked"))
-        super().__init__(*args, **options)
-
-    def show(self, page: str) -> None:
-        """The page of rows that is asked for, the nearest where there is none of that number."""
-        self.paginator = Paginator(self.rows, self.Meta.per_page)
-        self.page = self.paginator.get_page(page)
-        self.lines = [line_of(row.record, self.units, self.marked) for row in self.page.object_list]
+    title: str
+    name: str
+    path: str
+    css: str = ""
 
 
-def line_of(frame: Frame, units: Units, marked: set[str]) -> dict[str, Any]:
+COLUMNS: Final = (
+    Column("Frame", "label", "label"),
+    Column("Player", "player", "client__name", "on-wide"),
+    Column("Sport", "sport", "sport", "on-wide"),
+    Column("Static weight", "mass", "specs__mass_g", "number"),
+    Column("Balance", "balance", "specs__balance_cm", "number"),
+    Column("Swing weight", "swingweight", "specs__swingweight_kgcm2", "number"),
+    Column("Twist weight", "twistweight", "specs__twistweight_kgcm2", "number on-wide"),
+    Column("Read in", "build", "specs__build", "on-wide"),
+    Column("Plans", "plan_count", "plan_count", "number on-wide"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Heading:
+    """The head of a column: a click sorts by it, the next the other way round."""
+
+    column: Column
+    sort: str
+    direction: str  # as a reader is told: ascending, descending or none
+
+
+@dataclass(frozen=True, slots=True)
+class FrameLine:
+    """A frame as its row tells it; what was not read is empty."""
+
+    frame: Frame
+    is_marked: bool = False
+    build: str = "–"
+    mass: str = ""
+    balance: str = ""
+    points: str = ""
+    swing: str = ""
+    axis: str = ""
+    twist: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class FrameTable:
+    """One page of the list."""
+
+    headings: Sequence[Heading]
+    lines: Sequence[FrameLine]
+    page: Page[Frame]
+
+
+def frame_table(frames: QuerySet[Frame], asked: QueryDict, units: Units) -> FrameTable:
+    """The page that is asked for, sorted as asked, the nearest where there is none of that number."""
+    asked_for = asked.get("sort", "")
+    column = next((each for each in COLUMNS if each.name == asked_for.lstrip("-")), None)
+    if column is not None:
+        path = F(column.path)
+        is_last = asked_for.startswith("-")
+        order = path.desc(nulls_last=True) if is_last else path.asc(nulls_last=True)
+        frames = frames.order_by(order, "pk")
+    page = Paginator(frames, PER_PAGE).get_page(asked.get("page", ""))
+    marked = set(asked.getlist("marked"))
+    lines = [line_of(frame, units, is_marked=str(frame.pk) in marked) for frame in page.object_list]
+    return FrameTable([_heading(each, asked_for) for each in COLUMNS], lines, page)
+
+
+def _heading(column: Column, asked_for: str) -> Heading:
+    is_first, is_last = asked_for == column.name, asked_for == f"-{column.name}"
+    direction = "ascending" if is_first else "descending" if is_last else "none"
+    return Heading(column, f"-{column.name}" if is_first else column.name, direction)
+
+
+def line_of(frame: Frame, units: Units, *, is_marked: bool = False) -> FrameLine:
     """A frame as its row tells it."""
     sheet = frame.specs
-    line: dict[str, Any] = {"frame": frame, "is_marked": str(frame.pk) in marked, "build": "–"}
     if sheet is None:
-        return line
+        return FrameLine(frame, is_marked)
     shown = {spec.key: spec for spec in shown_specs(units)}
-    line["build"] = sheet.get_build_display()
-    if sheet.mass_g is not None:
-        line["mass"] = f"{shown['mass_g'].value(Estimate(sheet.mass_g))} {units.mass}"
+
+    def text(key: str, value: float | None) -> str:
+        return "" if value is None else shown[key].value(Estimate(value))
+
+    points = balance = ""
     if sheet.balance_cm is not None:
         points = points_text(points_headlight(sheet.balance_cm, frame.length_cm))
-        line["balance"] = points
+        balance = points
         if units.balance != "pt":
-            told = shown["balance_cm"].value(Estimate(sheet.balance_cm))
-            line |= {"balance": f"{told} {units.balance}", "points": points}
-    if sheet.swingweight_kgcm2 is not None:
-        swing = shown["swingweight_kgcm2"].value(Estimate(sheet.swingweight_kgcm2))
-        line |= {"swing": swing, "axis": units.axis_text(sheet.axis_cm)}
-    if sheet.twistweight_kgcm2 is not None:
-        line["twist"] = shown["twistweight_kgcm2"].value(Estimate(sheet.twistweight_kgcm2))
-    return line
+            balance = f"{text('balance_cm', sheet.balance_cm)} {units.balance}"
+    return FrameLine(
+        frame,
+        is_marked,
+        sheet.get_build_display(),
+        "" if sheet.mass_g is None else f"{text('mass_g', sheet.mass_g)} {units.mass}",
+        balance,
+        "" if units.balance == "pt" else points,
+        text("swingweight_kgcm2", sheet.swingweight_kgcm2),
+        units.axis_text(sheet.axis_cm),
+        text("twistweight_kgcm2", sheet.twistweight_kgcm2),
+    )

@@ -6,13 +6,12 @@ from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
-from django_tables2 import RequestConfig
 
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames import hooks, queries, services, standing
 from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.frames.tables import FrameTable
+from kentrobar.web.frames.tables import frame_table
 from kentrobar.web.kit.archive import archive_as_asked, archive_asked
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.requests import page
@@ -24,14 +23,14 @@ def frame_list(request: SignedIn) -> HttpResponse:
     """All frames, searched as one types; those that are archived on a page of their own."""
     is_archive = archive_asked(request)
     frames = queries.listed(request.user, is_archive=is_archive)
-    found = queries.FrameFilter(request.GET, queryset=frames)
-    table = FrameTable(found.qs, request=request)
-    # Sorted as asked, never longer than a page.
-    RequestConfig(request, paginate=False).configure(table)
-    table.show(request.GET.get("page", ""))
+    words, sport = request.GET.get("q", ""), request.GET.get("sport", "")
+    found = queries.with_words(frames, words)
+    if sport in Frame.SportChoice:
+        found = found.filter(sport=sport)
+    table = frame_table(found, request.GET, request.user.units)
     whole_page = not request.htmx or request.htmx.boosted
     template = "frames/list.html" if whole_page else "frames/_table.html"
-    context = {"filter": found, "table": table, "is_archive": is_archive}
+    context = {"words": words, "sport": sport, "table": table, "is_archive": is_archive}
     return render(request, template, context)
 
 

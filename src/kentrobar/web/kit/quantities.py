@@ -162,12 +162,18 @@ def offer(form: forms.BaseForm, name: str, choices: Iterable[tuple[str, str]]) -
 def style_fields(form: forms.BaseForm) -> None:
     """Give plain fields the look of the house."""
     for field in form.fields.values():
-        if isinstance(field.widget, forms.Select):
-            field.widget.attrs["class"] = "form-select"
-        elif isinstance(field.widget, forms.TextInput | forms.NumberInput | forms.Textarea):
-            field.widget.attrs["class"] = "form-control"
-        elif isinstance(field.widget, forms.CheckboxInput):
-            field.widget.attrs["class"] = "form-check-input"
+        if look := look_of(field.widget):
+            field.widget.attrs["class"] = look
+
+
+def look_of(widget: forms.Widget) -> str:
+    """The class of a plain widget; empty for one that brings its own."""
+    if isinstance(widget, forms.Select):
+        return "form-select"
+    if isinstance(widget, forms.CheckboxInput):
+        return "form-check-input"
+    is_plain = isinstance(widget, forms.TextInput | forms.NumberInput | forms.Textarea)
+    return "form-control" if is_plain else ""
 
 
 def read_axis(text: str, usual_cm: float) -> tuple[float, str]:

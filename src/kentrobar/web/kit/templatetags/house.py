@@ -4,9 +4,11 @@ from functools import cache
 from pathlib import Path
 
 from django import template
+from django.forms.boundfield import BoundField
 from django.utils.safestring import SafeString, mark_safe
 
 from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.quantities import look_of
 
 register = template.Library()
 _ICONS = Path(__file__).resolve().parents[2] / "static" / "vendor" / "icons"
@@ -19,6 +21,12 @@ def icon(name: str) -> SafeString:
     svg = (_ICONS / f"{name}.svg").read_text()
     marked = svg.replace("<svg ", '<svg aria-hidden="true" focusable="false" ', 1)
     return mark_safe(marked)  # noqa: S308 - a file of our own
+
+
+@register.filter
+def styled(field: BoundField) -> SafeString:
+    """A field with the look of the house, of a form that another package makes."""
+    return field.as_widget(attrs={"class": look_of(field.field.widget)})
 
 
 @register.filter

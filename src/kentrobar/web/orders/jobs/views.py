@@ -15,7 +15,7 @@ from django.utils.http import urlencode
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.web.frames.queries import FrameFilter, client_names, frames_in_use, frames_of
+from kentrobar.web.frames.queries import client_names, frames_in_use, frames_of, with_words
 from kentrobar.web.kit.requests import page, read_count, read_day
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.orders.jobs import services
@@ -80,7 +80,7 @@ def job(request: SignedIn, pk: int) -> HttpResponse:
     context = job_context(standing_of(found), shelf_of(request.user), timezone.localdate())
     words = request.GET.get("find", "").strip()
     if words:
-        of_shop = FrameFilter({"q": words}, queryset=frames_in_use(request.user)).qs
+        of_shop = with_words(frames_in_use(request.user), words)
         there = [row.frame_id for row in found.members.all()]
         context |= {"find": words, "found": of_shop.exclude(pk__in=there)[:MOST_FOUND]}
     shop = request.user.own_shop
