@@ -15,9 +15,9 @@ from kentrobar.web.bench.rounds import Action, work_state
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
-from kentrobar.web.orders.jobs.standing import standing_of
 from kentrobar.web.orders.models import Job, JobPhoto, PlayTest, SignOff
 from kentrobar.web.orders.queries import jobs_in_full
+from kentrobar.web.orders.standing import standing_of
 from kentrobar.web.shops.models import User
 from tests.browser.conftest import choose_instrument
 

@@ -35,6 +35,9 @@ def made(local):
     cluster.stop()
 
 
+SOON_S = 30.0  # alone on the machine it is under ten; other tests run beside this one
+
+
 def test_cluster_listens_on_loopback_with_password_and_checksums(made):
     with psycopg.connect(made.url.replace(APPLICATION, ROLE)) as connection:
         settings = {
@@ -122,7 +125,7 @@ def test_the_server_starts_serves_and_stops_with_all_it_started(installed):
         urllib.request.urlopen(f"http://127.0.0.1:{port}/health")
 
 
-def the_one(local, part, within_s=10.0):
+def the_one(local, part, within_s=SOON_S):
     """The oldest process of the server with ``part`` in its command; one that fell may yet come back."""
     deadline = time.monotonic() + within_s
     while True:
@@ -133,7 +136,7 @@ def the_one(local, part, within_s=10.0):
         time.sleep(0.1)
 
 
-def healthy_again(port, within_s=10.0):
+def healthy_again(port, within_s=SOON_S):
     """Until the health page, which asks the database, answers well; fails after ``within_s``."""
     deadline = time.monotonic() + within_s
     while True:
@@ -149,7 +152,7 @@ def healthy_again(port, within_s=10.0):
 
 @pytest.mark.browser
 def test_whatever_is_killed_is_back_or_gone(installed):
-    """Database, web server, bench and worker come back in ten seconds; without their server all go."""
+    """Database, web server, bench and worker come back soon; without their server all go."""
     port = free_port()
     process, _ = start_server(installed, port)
     try:
@@ -158,14 +161,14 @@ def test_whatever_is_killed_is_back_or_gone(installed):
         for part in ("/bin/postgres", "gunicorn", "instruments.simulated", "manage work"):
             killed = the_one(installed, part)
             os.kill(killed, signal.SIGKILL)
-            deadline = time.monotonic() + 10
+            deadline = time.monotonic() + SOON_S
             while killed in processes_of(installed) or part not in str(processes_of(installed)):
                 assert time.monotonic() < deadline, part
                 time.sleep(0.1)
             healthy_again(port)
         process.kill()
         process.wait()
-        deadline = time.monotonic() + 10
+        deadline = time.monotonic() + SOON_S
         while processes_of(installed):
             assert time.monotonic() < deadline, processes_of(installed)
             time.sleep(0.1)

@@ -207,8 +207,8 @@ def test_plans_move_the_zone_to_the_hits_and_are_laid(client, hit_map):
     assert "out of reach" in answers(client, "zone")["least"]
     plan = Plan.objects.latest("pk")
     told = client.get(f"/play/plans/{plan.pk}/", {"stroke": "volley"}).context["rows"]
-    middle = next(row for row in told if row["name"].startswith("Sweet zone: middle"))
-    assert middle["after"] == reached["now"]
+    middle = next(row for row in told if row.name.startswith("Sweet zone: middle"))
+    assert middle.cell.now.value == reached["now"]
 
 
 def test_a_zone_must_be_named(client, hit_map):

@@ -20,9 +20,9 @@ from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import stored_reading, taking_of, work_state
 from kentrobar.web.measuring.services import TakenReading
 from kentrobar.web.orders.jobs import services as orders
-from kentrobar.web.orders.jobs.standing import standing_of
 from kentrobar.web.orders.models import FramePage, Job, JobPhoto, PlayTest, SignOff
 from kentrobar.web.orders.queries import jobs_in_full
+from kentrobar.web.orders.standing import standing_of
 from kentrobar.web.planning.services import create_plan
 from tests.core.frames import point, strip
 from tests.web.conftest import new_frame, new_person, words

@@ -15,9 +15,9 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.comparing.instruments import compared
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.orders.insights.view_models import comparison_view
-from kentrobar.web.orders.jobs.standing import standings
 from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.queries import follow_ups, jobs_in_full
+from kentrobar.web.orders.standing import standings
 from kentrobar.web.welcome.season import HEAVY_ROLL, RUNS_HEAVY, SHOWS_MORE
 from tests.web.conftest import words
 

@@ -367,7 +367,7 @@ class MatchRequest(_Document):
     """
 
     format: Literal["kentrobar/1"]
-    frames: Annotated[list[FrameToMatch], Field(min_length=1, max_length=50)]
+    frames: Annotated[list[FrameToMatch], Field(min_length=1, max_length=100)]
     target: TargetFrame | TargetSpecs | None = None
     tolerance: Tolerance = Tolerance()
     within: Literal["target", "each_other"] = "target"

@@ -17,7 +17,7 @@ class Hours(NamedTuple):
     days: frozenset[int] = frozenset(range(5))
 
     def minutes_on(self, day: date) -> float:
-        """How long it is open on a day."""
+        """How long it is open on a day, minutes."""
         if day.weekday() not in self.days:
             return 0.0
         return (_at(day, self.closes) - _at(day, self.opens)) / timedelta(minutes=1)
@@ -42,7 +42,7 @@ class Day(NamedTuple):
 
     @property
     def minutes_over(self) -> float:
-        """How much more is on it than fits."""
+        """How much more is on it than fits, minutes."""
         return max(self.needed - self.open, 0.0)
 
 

@@ -27,7 +27,7 @@ class Alike(StrEnum):
 
     @property
     def part(self) -> float:
-        """Of the tolerance, to either side of the middle of a band."""
+        """The part of the tolerance to either side of the middle of a band, 0 to 1."""
         return 0.5 if self is Alike.TO_EACH_OTHER else 1.0
 
 

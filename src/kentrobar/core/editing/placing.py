@@ -45,7 +45,7 @@ class Share(StrEnum):
     ALL = "all"
 
     def one(self, amount: float, sides: int, at_each_side: int) -> float:
-        """How much one of so many strips or bodies is."""
+        """How much one of so many strips or bodies is, in the amount's own unit."""
         return amount / {Share.ALL: sides * at_each_side, Share.SIDE: at_each_side}.get(self, 1)
 
 

@@ -10,7 +10,7 @@ CLOCK_MINUTES: Final = 720.0
 
 
 def parse_clock(text: str) -> float:
-    """Minutes of the 12-hour face from "3:00", "10:30" or "2:31.25".
+    """Minutes of the 12-hour face, 0 to 720, from "3:00", "10:30" or "2:31.25".
 
     Raises:
         OutlineError: not a clock position.

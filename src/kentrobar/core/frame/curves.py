@@ -141,7 +141,7 @@ def knots_of(run: Run, offset: float) -> tuple[Array, Array, Array]:
 
 
 def hermite(arc: Array, data: Array) -> Array:
-    """Quintic coefficients (6 functions, intervals, 6 powers of u in [0, 1])."""
+    """Quintic coefficients, in the unit of ``data`` (6 functions, intervals, 6 powers of u in [0, 1])."""
     h = np.diff(arc)
     value, slope, bend = data[0], data[1], data[2]
     rise = np.diff(value, axis=1)

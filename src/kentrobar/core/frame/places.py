@@ -107,7 +107,7 @@ def _samples(line: RimLine) -> list[RimPoint]:
 
 
 def along_rim(line: RimLine, s: float, toward: Toward, by_cm: float) -> float:
-    """Arc length ``by_cm`` (≥ 0) farther in a direction; it stops where the line turns away from that."""
+    """Arc length, cm, ``by_cm`` (≥ 0) farther in a direction; it stops where the line turns away from that."""
     before, after = (
         line.point(s - 1e-4 if not _at_start(line, s) else s),
         line.point(s + 1e-4 if not _at_end(line, s) else s),

@@ -210,7 +210,7 @@ class RimLine:
         return (-minutes if s < 0 else minutes) % CLOCK_MINUTES
 
     def at_y(self, y_cm: float) -> float:
-        """Arc length on the right side at distance ``y_cm`` from the butt.
+        """Arc length on the right side at distance ``y_cm`` from the butt, cm.
 
         Raises:
             OutlineError: the rim does not reach there.

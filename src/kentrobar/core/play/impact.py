@@ -71,7 +71,7 @@ class FreeBody:
         return np.asarray(1 / self.mass_g + along + across)
 
     def apparent_restitution(self, ball: Ball, x_cm: Places, y_cm: Places) -> Array:
-        """Part of its speed that a ball keeps off the frame at rest; below 0 it goes on the way it came."""
+        """The ratio of its speed that a ball keeps off the frame at rest; below 0 it goes on the way it came."""
         ratio = ball.mass_g * self._per_gram(x_cm, y_cm)
         return np.asarray((ball.restitution - ratio) / (1 + ratio))
 
@@ -115,7 +115,7 @@ class HitFrame:
         return _body_of(self.moments)
 
     def estimates(self, values: Callable[[FreeBody], Sequence[float]]) -> list[Estimate]:
-        """What is told of the body, each with its ± by first differences over the moments."""
+        """What is told of the body, each in its own unit with its ± by first differences over the moments."""
         us = [math.sqrt(self.covariance[PAIRS.index((i, i))]) for i in range(len(self.moments))]
         found = np.array(values(self.body), dtype=float)
         slopes = self.slopes(values, us)
@@ -127,7 +127,7 @@ class HitFrame:
         return [Estimate(float(v), float(u)) for v, u in zip(found, spreads, strict=True)]
 
     def slopes(self, values: Callable[[FreeBody], Sequence[float]], steps: Sequence[float]) -> Array:
-        """By how much each value grows with each moment, a row a moment, by differences of ``steps``.
+        """By how much each value, in its base unit, grows with each moment, a row each, by differences of ``steps``.
 
         0 for a moment whose step is 0.
         """

@@ -44,7 +44,7 @@ class FaceMap(NamedTuple):
 
     @property
     def range(self) -> tuple[float, float]:
-        """The least and the greatest value on the face."""
+        """The least and the greatest value on the face, in the base unit of what the map tells."""
         counted = self.values[self.on_face.astype(bool)]
         return float(counted.min()), float(counted.max())
 

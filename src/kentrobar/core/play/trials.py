@@ -79,7 +79,7 @@ class Interval(NamedTuple):
 
     @property
     def half_width(self) -> float:
-        """Half of the middle nine tenths."""
+        """Half of the middle nine tenths, in the base unit of the spec."""
         return (self.high - self.low) / 2
 
 
@@ -120,12 +120,12 @@ class Design:
 
     @cached_property
     def values(self) -> Array:
-        """The setups, a row each."""
+        """The setups, a row each, a column a spec in its base unit."""
         return np.array(self.setups, dtype=float)
 
     @cached_property
     def ranges(self) -> list[float]:
-        """From the least to the greatest of each spec tried."""
+        """From the least to the greatest of each spec tried, in its base unit."""
         return [float(span) for span in np.ptp(self.values, axis=0)]
 
     @cached_property

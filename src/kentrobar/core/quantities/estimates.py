@@ -25,7 +25,7 @@ class Estimate(NamedTuple):  # a tuple: one prediction makes dozens of them, and
         return Estimate(change(self.value), abs(slope) * self.u)
 
     def or_else(self, other: object) -> float:
-        """Its value: it is known."""
+        """Its value, in its unit: it is known."""
         return self.value
 
     def text(self, written: Callable[[Estimate], str], otherwise: str = "–") -> str:
@@ -34,7 +34,7 @@ class Estimate(NamedTuple):  # a tuple: one prediction makes dozens of them, and
 
 
 def weighted_mean(told: Sequence[Estimate]) -> Estimate:
-    """The mean of what was told apart of one number, by inverse variances (C. F. Gauss, 1809).
+    """The mean, in their unit, of what was told apart of one number, by inverse variances (C. F. Gauss, 1809).
 
     At least one, each with a ± above 0.
     """

@@ -94,7 +94,7 @@ class Series:
         return bool(self.outliers) or self.count < 2 or self.next_u < WORTH_A_READING * self.u
 
     def interval_95(self) -> tuple[float, float]:
-        """Where the truth lies with 95 % confidence."""
+        """Where the truth lies with 95 % confidence, in the unit of the readings."""
         return self.mean - NORMAL_95 * self.u, self.mean + NORMAL_95 * self.u
 
 

@@ -28,7 +28,7 @@ class Finding(NamedTuple):
 
     @property
     def alone(self) -> Estimate | None:
-        """What the job alone told; None where it told nothing."""
+        """The factor that the job alone told; None where it told nothing."""
         before, after = self.u_before**-2, self.factor.u**-2
         precision = after - before
         if precision < _TELLS_NOTHING * before:

@@ -37,7 +37,7 @@ class MomentBand(NamedTuple):
     high: float
 
     def of(self, moments: Moments) -> float:
-        """The sum for a body."""
+        """The sum for a body, in g·cm² or its moments' own units."""
         return sum(w * m for w, m in zip(self.weights, moments, strict=True))
 
 

@@ -85,6 +85,7 @@ class BalanceStretch:
 
     @property
     def width(self) -> float:
+        """How far it reaches, cm of balance."""
         return self.high - self.low
 
 

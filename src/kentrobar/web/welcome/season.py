@@ -37,9 +37,9 @@ from kentrobar.web.orders.followup.services import note_play
 from kentrobar.web.orders.handover.services import sign_off
 from kentrobar.web.orders.handover.verifying import outcome_of
 from kentrobar.web.orders.jobs import services as orders
-from kentrobar.web.orders.jobs.standing import standing_of
 from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.queries import jobs_in_full
+from kentrobar.web.orders.standing import standing_of
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Client, User
 from kentrobar.web.welcome.demo import Racket, Step, lay_plan, take_racket

@@ -93,7 +93,7 @@ def noise_of(key: str, level: int) -> float:
 
 
 def reading_of(value: float, key: str, level: int, rng: np.random.Generator) -> float:
-    """A single reading of a value, rounded to what its instrument shows."""
+    """A single reading of a value, in the spec's base unit, rounded to what its instrument shows."""
     read = value + rng.normal(0.0, noise_of(key, level))
     step = READ_BY_KEY[key].step
     return float(round(round(read / step) * step, 4))

@@ -22,9 +22,9 @@ from kentrobar.web.orders.handover import paper, services
 from kentrobar.web.orders.handover.forms import SignOffForm
 from kentrobar.web.orders.handover.presenting import card_context, outcome_context
 from kentrobar.web.orders.handover.verifying import Outcome, outcome_of, signed_outcome
-from kentrobar.web.orders.jobs.standing import JobMember, JobState, standing_of
 from kentrobar.web.orders.models import FramePage, SignOff
 from kentrobar.web.orders.queries import jobs_in_full, jobs_of
+from kentrobar.web.orders.standing import JobMember, JobState, standing_of
 from kentrobar.web.planning.paper.files import exported
 from kentrobar.web.planning.paper.sheet import paper_of
 from kentrobar.web.shops.models import User

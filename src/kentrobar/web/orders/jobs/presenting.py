@@ -12,8 +12,8 @@ from kentrobar.core.bench.stages import Stage
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.web.kit.numbers import price_text
-from kentrobar.web.orders.jobs.standing import JobMember, JobState
 from kentrobar.web.orders.models import Job
+from kentrobar.web.orders.standing import JobMember, JobState
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Shop
 

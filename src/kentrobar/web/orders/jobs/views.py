@@ -22,9 +22,9 @@ from kentrobar.web.orders.jobs import services
 from kentrobar.web.orders.jobs.forms import JobForm, NewJobForm, PhotoForm
 from kentrobar.web.orders.jobs.photos import encoded, keep_photo
 from kentrobar.web.orders.jobs.presenting import job_context, line
-from kentrobar.web.orders.jobs.standing import standing_of, standings
 from kentrobar.web.orders.models import Job, JobFrame
 from kentrobar.web.orders.queries import jobs_in_full, jobs_of
+from kentrobar.web.orders.standing import standing_of, standings
 from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.shops.requests import SignedIn
 

@@ -9,8 +9,8 @@ from typing import Any, Final
 from kentrobar.core.bench.stages import Stage
 from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.orders.jobs.presenting import NEXT, day_text, line
-from kentrobar.web.orders.jobs.standing import JobState
 from kentrobar.web.orders.models import Job
+from kentrobar.web.orders.standing import JobState
 
 SOON_DAYS: Final = 7
 

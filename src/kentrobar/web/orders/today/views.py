@@ -15,7 +15,6 @@ from kentrobar.web.kit.records import write
 from kentrobar.web.kit.requests import read_count, read_day
 from kentrobar.web.materials.queries import shelf_of, shelf_of_shop
 from kentrobar.web.orders.jobs.services import put_on
-from kentrobar.web.orders.jobs.standing import standings
 from kentrobar.web.orders.queries import (
     follow_ups,
     jobs_of,
@@ -24,6 +23,7 @@ from kentrobar.web.orders.queries import (
     to_follow_up_in,
     works_without_job,
 )
+from kentrobar.web.orders.standing import standings
 from kentrobar.web.orders.today.calendar import calendar_of
 from kentrobar.web.orders.today.hooks import first_form
 from kentrobar.web.orders.today.presenting import today_context, until

@@ -9,7 +9,7 @@ from typing import Any
 from kentrobar.core.bench.week import Hours, laid_out, week_of
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.web.orders.jobs.presenting import in_fives, minutes_text, next_text
-from kentrobar.web.orders.jobs.standing import JobState
+from kentrobar.web.orders.standing import JobState
 
 
 def week_context(
