@@ -444,3 +444,13 @@ def test_nothing_but_the_answer_reaches_standard_output(capfd):
         ctypes.CDLL(None).printf(b"noise of a solver\n")
     print("answer", flush=True)
     assert capfd.readouterr().out == "answer\n"
+
+
+def test_a_file_takes_as_many_frames_as_the_largest_set_and_says_where_it_ends():
+    def of(count):
+        frames = [SPARE | {"label": f"Spare {i}"} for i in range(count)]
+        return read_document(json.dumps(MATCH | {"frames": frames}).encode(), models.MatchRequest)
+
+    assert len(of(60).frames) == 60
+    with pytest.raises(DocumentError, match="frames"):
+        of(101)

@@ -35,6 +35,17 @@ class Dimension:
     factors: Mapping[str, float]
     aliases: Mapping[str, str]
 
+    def unit_named(self, text: str) -> str:
+        """The unit that a person writes so, in whatever spelling; empty where it is none of these."""
+        plain = text.lower().strip(". ")
+        for unit in self.factors:
+            if unit in (plain, text):
+                return unit
+        squeezed = plain.replace("²", "2").replace("·", "").replace("*", "").replace(" ", "")
+        if squeezed == '"' and "in" in self.factors:
+            return "in"
+        return self.aliases.get(squeezed, "")
+
     def to_base(self, value: float, unit: str) -> float:
         """A number of ``unit`` in the base unit."""
         return value * self.factors[unit]
@@ -198,15 +209,9 @@ def parse_range(text: str, dimension: Dimension, unit: str) -> tuple[float, floa
 
 
 def _known_unit(typed: str, dimension: Dimension) -> str:
-    plain = typed.lower().strip(". ")
-    squeezed = plain.replace("²", "2").replace("·", "").replace("*", "").replace(" ", "")
-    for unit in dimension.factors:
-        if unit in (plain, typed):
-            return unit
-    if squeezed in dimension.aliases:
-        return dimension.aliases[squeezed]
-    if squeezed == '"' and "in" in dimension.factors:
-        return "in"
+    unit = dimension.unit_named(typed)
+    if unit:
+        return unit
     known = ", ".join(dimension.factors)
     raise UnitError(
         f"“{typed[:20]}” is not a unit of {dimension.noun}; use {known}, as in {dimension.example}.",

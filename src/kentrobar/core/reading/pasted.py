@@ -12,6 +12,8 @@ from collections.abc import Mapping, Sequence
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
+from kentrobar.core.body.specs import READ_BY_FIELD
+
 LARGEST_CHARACTERS: Final = 50_000
 MOST_COLUMNS: Final = 30
 MOST_ROWS: Final = 60
@@ -30,30 +32,7 @@ _WORDS: Final[Mapping[str, re.Pattern[str]]] = MappingProxyType(
     }
 )
 _OTHER: Final = re.compile(r"\b(recoil|spin|after|added|plan)\b")  # columns that are none of these
-_INERTIA_UNITS: Final = ("kg·cm²", "oz·in²")
-_UNITS: Final[Mapping[str, tuple[str, ...]]] = MappingProxyType(
-    {
-        "mass": ("g", "oz"),
-        "balance": ("mm", "cm", "in", "pt"),
-        "swingweight": _INERTIA_UNITS,
-        "twistweight": _INERTIA_UNITS,
-    }
-)
-_SPELLED: Final[Mapping[str, str]] = MappingProxyType(
-    {
-        "grams": "g",
-        "gram": "g",
-        "ounces": "oz",
-        "points": "pt",
-        "pts": "pt",
-        "inches": "in",
-        "inch": "in",
-        "kgcm2": "kg·cm²",
-        "kg·cm2": "kg·cm²",
-        "kg*cm2": "kg·cm²",
-        "kgcm²": "kg·cm²",
-    }
-)
+_POINTS: Final = frozenset({"pt", "pts", "point", "points"})
 
 
 class PastedColumn(NamedTuple):
@@ -71,7 +50,8 @@ class PastedColumn(NamedTuple):
 
     def texts(self, field: str) -> list[str]:
         """Its cells as they are typed into a field: a bare number gets the unit of the head."""
-        unit = self.unit if self.unit in _UNITS.get(field, ()) else ""
+        spec = READ_BY_FIELD.get(field)
+        unit = self.unit if spec and self.unit in spec.typed_units else ""
         return [f"{cell} {unit}" if unit and _is_bare(cell) else cell for cell in self.cells]
 
 
@@ -120,8 +100,11 @@ def _field_of(head: str, taken: set[str]) -> str:
 
 def _unit_of(head: str, field: str) -> str:
     """The unit that a head tells, as units are written here; empty where it tells none."""
+    spec = READ_BY_FIELD.get(field)
+    if spec is None:
+        return ""
     for part in re.split(r"[\s,()\[\]/]+", head.lower()):
-        unit = _SPELLED.get(part, part)
-        if unit in _UNITS.get(field, ()):
+        unit = "pt" if part in _POINTS else spec.dimension.unit_named(part)
+        if unit in spec.typed_units:
             return unit
     return ""

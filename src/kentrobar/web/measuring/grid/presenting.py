@@ -18,9 +18,8 @@ from kentrobar.web.measuring.grid.readings import ReadingGrid
 
 def as_typed(sent: DeviceLine) -> dict[str, str]:
     """What a device sent, as a cell of the grid holds it: number and unit, "" for a unit not known."""
-    unit = INERTIA.aliases.get(sent.unit.lower().replace("·", "").replace("²", "2"), sent.unit.lower())
-    known = {*MASS.factors, *LENGTH.factors, *INERTIA.factors}
-    return {"text": f"{sent.value:g}", "unit": unit if unit in known else ""}
+    named = (dimension.unit_named(sent.unit) for dimension in (MASS, LENGTH, INERTIA))
+    return {"text": f"{sent.value:g}", "unit": next(filter(None, named), "")}
 
 
 @dataclass(frozen=True)
