@@ -80,9 +80,9 @@ def test_anothers_plans_are_not_compared(client, technician):
 def test_an_archived_plan_is_out_of_sight_and_back(client, plan):
     client.post(f"/plans/{plan.pk}/archive")
     assert client.get("/plans/").context["rows"] == []
-    assert client.get("/plans/?archived").context["rows"][0]["plan"] == plan
+    assert client.get("/plans/?archived").context["rows"][0].plan == plan
     client.post(f"/plans/{plan.pk}/archive", {"archived": "0"})
-    assert client.get("/plans/").context["rows"][0]["plan"] == plan
+    assert client.get("/plans/").context["rows"][0].plan == plan
 
 
 def test_a_plan_is_predicted_on_another_frame(hand, client, plan, technician):

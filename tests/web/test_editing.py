@@ -31,7 +31,7 @@ def test_a_refused_piece_offers_its_fixes(hand, foam):
 def test_an_objection_is_fixed_set_aside_and_heeded_again(hand, foam, client, plan):
     hand.lay(site="three_nine", overrule="blocked", amount="6 cm", mirrored="1")
     shown = client.get(f"/plans/{plan.pk}/").context["plan_warnings"]
-    assert [(o["code"], o["is_overruled"]) for o in shown] == [("blocked", True)]
+    assert [(o.code, o.is_overruled) for o in shown] == [("blocked", True)]
     hand.do("overrule", piece=1, code="blocked", value="0")
     page = client.get(f"/plans/{plan.pk}/").content.decode()
     assert "It covers 3:00" in page
@@ -40,7 +40,7 @@ def test_an_objection_is_fixed_set_aside_and_heeded_again(hand, foam, client, pl
     assert client.get(f"/plans/{plan.pk}/").context["plan_warnings"] == []
     assert hand.do("fix", piece=1, code="blocked", fix="0").status_code == 422
     hand.edit("face", "bumper")
-    codes = {o["code"] for o in client.get(f"/plans/{plan.pk}/").context["plan_warnings"]}
+    codes = {o.code for o in client.get(f"/plans/{plan.pk}/").context["plan_warnings"]}
     assert codes == {"worn_bumper"}
 
 

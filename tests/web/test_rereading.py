@@ -50,7 +50,7 @@ def test_a_plan_does_not_move_when_its_frame_is_read_again(
     def all_of_it():
         page = board(client, plan).context
         dragged = hand.preview("drag", piece=1, x=9, y=60).json()["numbers"]
-        listed = [row["changes"] for row in client.get("/plans/").context["rows"]]
+        listed = [row.changes for row in client.get("/plans/").context["rows"]]
         document = client.get(f"/plans/{plan.pk}/plan.json").content
         return page["cards"], dragged, listed, document
 

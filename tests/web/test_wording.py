@@ -11,7 +11,7 @@ from tests.core.frames import RACKET, point, strip
 def test_lengths_are_cut_in_millimetres_or_inches(length, cut, reach):
     piece = strip(180, 8, mirrored=True)
     words = cut_words(piece, RACKET, Units(length=length))
-    assert words["cut_length"] == cut
-    assert words["from_butt"].startswith(reach)
-    assert words["count"] == 2
+    assert words.cut_length == cut
+    assert words.from_butt.startswith(reach)
+    assert words.count == 2
     assert cut_words(point(2, 30), RACKET, Units())["cut_length"] == "–"

@@ -71,7 +71,7 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
         "hold": presenting.hold_text(shown, units),
         "grip": presenting.grip_text(shown, shelf, fittings_by_key(accessories), units),
         "chance": presenting.chance_of(shown),
-        "warnings": set(shown.prediction.warnings) - {each["message"] for each in plan_warnings},
+        "warnings": set(shown.prediction.warnings) - {each.message for each in plan_warnings},
         "strain": strain_told(shown, strains_of(plan.frame), units),
         **_cautions(shown, shelf, plan.frame, user),
     }

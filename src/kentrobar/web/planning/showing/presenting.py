@@ -25,7 +25,7 @@ from kentrobar.core.editing.plan import PlanPiece, PlanState, PlanWarning
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.frame.outline import Outline, Sport
-from kentrobar.core.frame.rim import RimLine
+from kentrobar.core.frame.rim import RimLine, RimPoint
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Quantity
 from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
@@ -41,7 +41,7 @@ from kentrobar.web.kit.spec_rows import SpecRow, StandingStrip, TargetText, cell
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.showing import drawing
-from kentrobar.web.planning.showing.wording import cut_words, face_choices
+from kentrobar.web.planning.showing.wording import CutWords, cut_words, face_choices
 from kentrobar.web.planning.stored import laid_plan
 
 STARTING_STRIP = {"cm": "10 cm", "mm": "100 mm", "in": "4 in"}
@@ -181,14 +181,22 @@ def cards_of(rows: Iterable[SpecRow]) -> list[SpecCard]:
     return [SpecCard(row, AIM_EXAMPLES.get(row.key, {}).get(row.unit, "")) for row in rows]
 
 
-def listed(plan: Plan, units: Units) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class ListedPlan:
     """One plan's row in the list: by how much it changes the specs, empty where that is not known."""
+
+    plan: Plan
+    changes: list[str]
+
+
+def listed(plan: Plan, units: Units) -> ListedPlan:
+    """A plan as its row in the list tells it."""
     change = laid_plan(plan).prediction.change
     told = {
         spec.read_key: (f"{spec.change(by)} {spec.unit}" if (by := getattr(change, spec.key)) else "")
         for spec in shown_specs(units)
     }
-    return {"plan": plan, "changes": [told[spec.key] for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)]}
+    return ListedPlan(plan, [told[spec.key] for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)])
 
 
 def taken_text(count: int) -> str:
@@ -201,17 +209,21 @@ def taken_text(count: int) -> str:
 # -- the tray and the panels ----------------------------------------------------------------
 
 
-def offered(materials: Iterable[Material], units: Units) -> list[dict[str, Any]]:
+@dataclass(frozen=True, slots=True)
+class TrayMaterial:
+    """A material of the tray with an amount to start from."""
+
+    pk: int
+    name: str
+    form: str
+    amount_text: str
+    caution: str
+
+
+def offered(materials: Iterable[Material], units: Units) -> list[TrayMaterial]:
     """The materials of the tray, each with an amount to start from: small steps first."""
     return [
-        {
-            "pk": material.pk,
-            "name": material.name,
-            "form": material.form.value,
-            "amount_text": _starting_amount(material, units),
-            "caution": material.caution,
-        }
-        for material in materials
+        TrayMaterial(m.pk, m.name, m.form.value, _starting_amount(m, units), m.caution) for m in materials
     ]
 
 
@@ -231,18 +243,30 @@ def standing_strips(
     return strips(others, about.before, about.after if plan.laid else None, units, told_axis_cm)
 
 
-def warnings_shown(standings: Iterable[PlanWarning]) -> list[dict[str, Any]]:
+@dataclass(frozen=True, slots=True)
+class ShownWarning:
+    """What speaks against a piece, and what would put it right."""
+
+    number: int
+    code: str
+    message: str
+    is_refusal: bool
+    is_overruled: bool
+    fixes: list[str]
+
+
+def warnings_shown(standings: Iterable[PlanWarning]) -> list[ShownWarning]:
     """What speaks against the pieces, refusals first; what was set aside last."""
     order = sorted(standings, key=lambda s: (s.is_overruled, not s.warning.is_refusal, s.number))
     return [
-        {
-            "number": standing.number,
-            "code": standing.warning.code,
-            "message": standing.warning.message,
-            "is_refusal": standing.warning.is_refusal,
-            "is_overruled": standing.is_overruled,
-            "fixes": [way.label for way in standing.warning.fixes],
-        }
+        ShownWarning(
+            number=standing.number,
+            code=standing.warning.code,
+            message=standing.warning.message,
+            is_refusal=standing.warning.is_refusal,
+            is_overruled=standing.is_overruled,
+            fixes=[way.label for way in standing.warning.fixes],
+        )
         for standing in order
     ]
 
@@ -274,26 +298,47 @@ def completion_starts(units: Units) -> dict[str, str]:
     }
 
 
-def removals(plan: PlanState, accessories: Mapping[int, Fitting], units: Units) -> list[dict[str, Any]]:
-    """What is fitted and could go or make way, for what, with what that costs."""
+@dataclass(frozen=True, slots=True)
+class ShownFitting:
+    """Something fitted that could go or make way, for what, with what that costs."""
+
+    key: int
+    label: str
+    mass: str
+    cost: str
+    is_trimmed: bool
+    is_strings: bool
+    is_exchanged: bool
+    others: list[tuple[int, str]]
+    can_come_off: bool
+    other_mass: str
+    pattern: str
+
+
+def removals(plan: PlanState, accessories: Mapping[int, Fitting], units: Units) -> list[ShownFitting]:
+    """What is fitted and could go or make way."""
+
+    def mass_text(grams: float) -> str:
+        return f"{units.mass_text(grams)} {units.mass}"
+
     return [
-        {
-            "key": fitting.key,
-            "label": fitting.label,
-            "mass": f"{units.mass_text(fitting.mass_g.value)} {units.mass}",
-            "cost": removal.COSTS.get(fitting.kind, ""),
-            "is_trimmed": fitting.kind in TRIMMED,
-            "is_strings": fitting.kind is FittingKind.STRINGS,
-            "is_exchanged": fitting.kind in removal.EXCHANGED,
-            "others": [
-                (key, f"{other.label}, {units.mass_text(other.mass_g.value)} {units.mass}")
+        ShownFitting(
+            key=fitting.key,
+            label=fitting.label,
+            mass=mass_text(fitting.mass_g.value),
+            cost=removal.COSTS.get(fitting.kind, ""),
+            is_trimmed=fitting.kind in TRIMMED,
+            is_strings=fitting.kind is FittingKind.STRINGS,
+            is_exchanged=fitting.kind in removal.EXCHANGED,
+            others=[
+                (key, f"{other.label}, {mass_text(other.mass_g.value)}")
                 for key, other in accessories.items()
                 if removal.takes_place_of(other.kind, fitting.kind)
             ],
-            "can_come_off": removal.can_come_off(fitting),
-            "other_mass": f"{units.mass_text(0.8 * fitting.mass_g.value)} {units.mass}",
-            "pattern": f"{fitting.mains} × {fitting.crosses}" if fitting.mains else "16 × 19",
-        }
+            can_come_off=removal.can_come_off(fitting),
+            other_mass=mass_text(0.8 * fitting.mass_g.value),
+            pattern=f"{fitting.mains} × {fitting.crosses}" if fitting.mains else "16 × 19",
+        )
         for fitting in plan.baseline.fitted
     ]
 
@@ -311,53 +356,111 @@ def grip_text(plan: PlanState, shelf: Shelf, accessories: Mapping[int, Fitting],
 # -- the table of pieces --------------------------------------------------------------------
 
 
-def rows(plan: PlanState, units: Units, texts: dict[str, str], shelf: Shelf) -> list[dict[str, Any]]:
-    """The rows of the table of pieces, with what can be typed in each."""
+@dataclass(frozen=True, slots=True)
+class StripBoxes:
+    """What can be typed of a strip of the rim alone."""
+
+    at_centre_line: bool
+    gap_value: str
+    layers: int
+    can_be_on_both_faces: bool
+
+
+@dataclass(frozen=True, slots=True)
+class StockNote:
+    """What the shelf says of a piece's material: a present weight that differs, a caution."""
+
+    is_lead: bool = False
+    density_value: str = ""
+    shelf_density: str = ""
+    material_id: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class PieceRow:
+    """A row of the table of pieces, with what can be typed in it, and its mark on the drawing."""
+
+    number: int
+    piece: Piece
+    name: str
+    strip: StripBoxes | None
+    faces: list[tuple[str, str]]
+    lever: str
+    share: str
+    percent: str
+    total: str
+    place: str
+    place_value: str
+    length_value: str
+    mass_value: str
+    cut: CutWords
+    stock: StockNote
+    row_y: float
+    paths: list[str]
+    lever_x: float
+    anchor: RimPoint
+
+    @property
+    def can_mirror(self) -> bool:
+        """Whether it may lie on both sides."""
+        return self.piece.can_be_pair
+
+    @property
+    def mirrored(self) -> bool:
+        """Whether it lies on both sides."""
+        return self.piece.sides > 1
+
+
+def rows(plan: PlanState, units: Units, texts: dict[str, str], shelf: Shelf) -> list[PieceRow]:
+    """The rows of the table of pieces."""
     heights = drawing.lever_rows(drawing.backdrop_of(plan.outline), len(plan.laid))
     ends = shapes(plan)
     return [
-        _row(plan.outline, units, texts, laid)
-        | _of_stock(laid.piece, shelf.of(laid.piece), units)
-        | {
-            "row_y": y,
-            "paths": ends["paths"][str(laid.number)],
-            "lever_x": ends["levers"][str(laid.number)],
-            "anchor": laid.piece.anchor(plan.outline),
-        }
-        for laid, y in zip(plan.laid, heights, strict=True)
+        _row(plan.outline, units, texts, laid, shelf, row_y, ends)
+        for laid, row_y in zip(plan.laid, heights, strict=True)
     ]
 
 
-def _row(outline: Outline, units: Units, texts: dict[str, str], laid: PlanPiece) -> dict[str, Any]:
+def _row(
+    outline: Outline,
+    units: Units,
+    texts: dict[str, str],
+    laid: PlanPiece,
+    shelf: Shelf,
+    row_y: float,
+    ends: dict[str, Any],
+) -> PieceRow:
     n, piece, strip = laid.number, laid.piece, laid.piece.as_strip
-    return {
-        "number": n,
-        "piece": piece,
-        "name": piece.material or piece.label or "piece",
-        "is_strip": strip is not None,
-        "can_mirror": piece.can_be_pair,
-        "mirrored": piece.sides > 1,
-        "faces": face_choices(outline),
-        "lever": texts[f"lever-{n}"],
-        "share": texts[f"share-{n}"],
-        "percent": texts[f"percent-{n}"],
-        "total": texts[f"mass-{n}"],
-        "place": texts[f"place-{n}"],
-        "place_value": _place_value(piece, strip, outline, units),
-        "length_value": units.length_text(piece.extent_cm) if piece.extent_cm else "",
-        "mass_value": units.piece_mass_text(piece.one_mass_g),
-        **cut_words(piece, outline, units),
-        **(_strip_fields(strip, outline, units) if strip else {}),
-    }
+    return PieceRow(
+        number=n,
+        piece=piece,
+        name=piece.material or piece.label or "piece",
+        strip=_strip_boxes(strip, outline, units) if strip else None,
+        faces=face_choices(outline),
+        lever=texts[f"lever-{n}"],
+        share=texts[f"share-{n}"],
+        percent=texts[f"percent-{n}"],
+        total=texts[f"mass-{n}"],
+        place=texts[f"place-{n}"],
+        place_value=_place_value(piece, strip, outline, units),
+        length_value=units.length_text(piece.extent_cm) if piece.extent_cm else "",
+        mass_value=units.piece_mass_text(piece.one_mass_g),
+        cut=cut_words(piece, outline, units),
+        stock=_stock_note(piece, shelf.of(piece), units),
+        row_y=row_y,
+        paths=ends["paths"][str(n)],
+        lever_x=ends["levers"][str(n)],
+        anchor=piece.anchor(outline),
+    )
 
 
-def _strip_fields(strip: RimStrip, outline: Outline, units: Units) -> dict[str, Any]:
-    return {
-        "at_centre_line": strip.starts_at_centre_line(outline),
-        "gap_value": units.length_text(strip.gap_cm),
-        "layers": strip.layers,
-        "can_be_on_both_faces": outline.sport is Sport.TENNIS,
-    }
+def _strip_boxes(strip: RimStrip, outline: Outline, units: Units) -> StripBoxes:
+    return StripBoxes(
+        strip.starts_at_centre_line(outline),
+        units.length_text(strip.gap_cm),
+        strip.layers,
+        outline.sport is Sport.TENNIS,
+    )
 
 
 def _place_value(piece: Piece, strip: RimStrip | None, outline: Outline, units: Units) -> str:
@@ -382,14 +485,14 @@ def _rim_place(outline: Outline, units: Units, line: RimLine, s: float) -> str:
     return units.lengths.told(line.point(s).y)
 
 
-def _of_stock(piece: Piece, stock: Stock | None, units: Units) -> dict[str, Any]:
-    """What the shelf says of a piece's material: a present weight that differs, a caution."""
-    shown: dict[str, Any] = {"is_lead": bool(stock and stock.facts.is_lead)}
+def _stock_note(piece: Piece, stock: Stock | None, units: Units) -> StockNote:
+    note = StockNote(bool(stock and stock.facts.is_lead))
     density = piece.density
     if not density:
-        return shown
-    shown["density_value"] = units.line_density_text(density.value)
+        return note
+    note = replace(note, density_value=units.line_density_text(density.value))
     if stock and stock.density.value and abs(stock.density.value - density.value) > 1e-6:
-        shown["shelf_density"] = units.line_density_text(stock.density.value)
-        shown["material_id"] = stock.key
-    return shown
+        return replace(
+            note, shelf_density=units.line_density_text(stock.density.value), material_id=stock.key
+        )
+    return note

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import replace
-from typing import Any, Final
+from dataclasses import dataclass, replace
+from typing import Final
 
 from kentrobar.core.bench.cautions import cautions_for, hazards_of
 from kentrobar.core.bench.cut_list import as_cut
@@ -17,48 +17,70 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import RemovalKind
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, change_of, row_of, text_of
-from kentrobar.web.planning.showing.wording import cut_words
+from kentrobar.web.planning.showing.presenting import PieceRow
+from kentrobar.web.planning.showing.wording import CutWords, cut_words
+
+
+@dataclass(frozen=True, slots=True)
+class StepLine:
+    """One thing to do as the sheet tells it: strips that meet are one."""
+
+    number: str
+    name: str
+    is_lead: bool
+    does: str
+    mass_value: str
+    dose: str
+    cut: CutWords
+
+
+@dataclass(frozen=True, slots=True)
+class StepView:
+    """A step: pieces, cautions that were not told before, and what should be read then."""
+
+    title: str
+    rows: list[PieceRow]
+    lines: list[StepLine]
+    cautions: list[str]
+    expected: list[SpecRow]
 
 
 def steps_shown(
-    plan: PlanState, order: str, units: Units, rows: Iterable[Mapping[str, Any]], shelf: Shelf
-) -> list[dict[str, Any]]:
-    """The plan as steps: pieces, cautions that were not told before, and what should be read then."""
-    by_number = {row["number"]: row for row in rows}
+    plan: PlanState, order: str, units: Units, rows: Iterable[PieceRow], shelf: Shelf
+) -> list[StepView]:
+    """The plan as steps of work."""
+    by_number = {row.number: row for row in rows}
     told: set[str] = set()
     shown = []
     for step in steps_of(plan, OrderOfWork(order)):
         numbers = [plan.laid[i].number for i in step.pieces]
         cautions = cautions_for(hazards_of(plan.only(numbers), shelf))
         shown.append(
-            {
-                "title": step.title,
-                "rows": [by_number[number] for number in numbers],
-                "lines": [
-                    _line(each, plan, by_number, units, shelf) for each in as_cut(plan.only(numbers), shelf)
-                ],
-                "cautions": [caution for caution in cautions if caution not in told],
-                "expected": list(_expected(step, units)),
-            }
+            StepView(
+                step.title,
+                [by_number[number] for number in numbers],
+                [_line(each, plan, by_number, units, shelf) for each in as_cut(plan.only(numbers), shelf)],
+                [caution for caution in cautions if caution not in told],
+                list(_expected(step, units)),
+            )
         )
         told.update(cautions)
     return shown
 
 
 def _line(
-    each: Joined, plan: PlanState, by_number: Mapping[int, Mapping[str, Any]], units: Units, shelf: Shelf
-) -> dict[str, Any]:
-    """One thing to do as the sheet tells it: strips that meet are one, a fitting says what is done to it."""
+    each: Joined, plan: PlanState, by_number: Mapping[int, PieceRow], units: Units, shelf: Shelf
+) -> StepLine:
     piece, row = each.piece, by_number[each.numbers[0]]
-    return {
-        "number": each.name,
-        "name": row["name"],
-        "is_lead": row.get("is_lead"),
-        "does": _deed(piece, units),
-        "mass_value": units.piece_mass_text(piece.one_mass_g),
-        "dose": dosing(piece, shelf, told_in(units)),
-        **cut_words(piece, plan.outline, units),
-    }
+    return StepLine(
+        each.name,
+        row.name,
+        row.stock.is_lead,
+        _deed(piece, units),
+        units.piece_mass_text(piece.one_mass_g),
+        dosing(piece, shelf, told_in(units)),
+        cut_words(piece, plan.outline, units),
+    )
 
 
 _DEEDS: Final = {RemovalKind.OFF: "take it off", RemovalKind.TRIM: "trim", RemovalKind.CUT: "cut out"}

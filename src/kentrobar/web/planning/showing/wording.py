@@ -2,24 +2,36 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from kentrobar.core.frame.outline import FACE_NAMES, Outline
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.kit.numbers import Units
 
 
-def cut_words(piece: Piece, outline: Outline, units: Units) -> dict[str, str | int]:
+@dataclass(frozen=True, slots=True)
+class CutWords:
     """What the hand at the bench needs: where in words, how far from the butt, length, how many."""
+
+    where: str
+    from_butt: str
+    cut_length: str
+    count: int
+
+
+def cut_words(piece: Piece, outline: Outline, units: Units) -> CutWords:
+    """A piece as it is cut and laid."""
     ruler = units.bench_lengths
     start, end = piece.ends(outline)
     reach = ruler.number(start)
     if end != start:
         reach += f" to {ruler.number(end)}"
-    return {
-        "where": piece.where(outline, ruler),
-        "from_butt": reach if piece.has_place else "",
-        "cut_length": ruler.told(piece.extent_cm) if piece.extent_cm else "–",
-        "count": piece.count,
-    }
+    return CutWords(
+        piece.where(outline, ruler),
+        reach if piece.has_place else "",
+        ruler.told(piece.extent_cm) if piece.extent_cm else "–",
+        piece.count,
+    )
 
 
 def face_choices(outline: Outline) -> list[tuple[str, str]]:
