@@ -14,4 +14,4 @@ def test_lengths_are_cut_in_millimetres_or_inches(length, cut, reach):
     assert words.cut_length == cut
     assert words.from_butt.startswith(reach)
     assert words.count == 2
-    assert cut_words(point(2, 30), RACKET, Units())["cut_length"] == "–"
+    assert cut_words(point(2, 30), RACKET, Units()).cut_length == "–"

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 from datetime import date
-from typing import Any, Final
+from typing import Final
 
 from django.urls import reverse
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
+from kentrobar.web.bench.models import BenchWork
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import price_text
-from kentrobar.web.orders.models import Job
+from kentrobar.web.orders.models import Job, JobFrame, SignOff
 from kentrobar.web.orders.standing import JobMember, JobState
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Shop
@@ -65,18 +68,36 @@ def member_address(job: Job, member: JobMember) -> str:
     return reverse("orders:job", args=[job.pk])
 
 
-def line(standing: JobState, today: date) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class JobLine:
     """A job as one line of a list."""
+
+    job: Job
+    next: str
+    address: str
+    stage: str
+    frames: str
+    is_overdue: bool
+    promised: str
+
+
+def line(standing: JobState, today: date) -> JobLine:
+    """A job as a list tells it."""
     job = standing.job
-    return {
-        "job": job,
-        "next": next_text(standing),
-        "address": next_address(standing),
-        "stage": standing.stage.value,
-        "frames": ", ".join(member.frame.label for member in standing.members),
-        "is_overdue": job.is_overdue(today),
-        "promised": day_text(job.promised_on, today),
-    }
+    return JobLine(
+        job=job,
+        next=next_text(standing),
+        address=next_address(standing),
+        stage=standing.stage.value,
+        frames=frames_text(standing),
+        is_overdue=job.is_overdue(today),
+        promised=day_text(job.promised_on, today),
+    )
+
+
+def frames_text(standing: JobState) -> str:
+    """The frames of a job by their names."""
+    return ", ".join(member.frame.label for member in standing.members)
 
 
 def day_text(day: date | None, today: date) -> str:
@@ -107,45 +128,86 @@ def minutes_text(minutes: float) -> str:
     return f"{hours} h {rest} min" if rest else f"{hours} h"
 
 
-def member_shown(job: Job, member: JobMember) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class MemberView:
+    """A frame of a job: where it stands, what it needs next and where that is done."""
+
+    row: JobFrame
+    frame: Frame
+    plan: Plan | None
+    work: BenchWork | None
+    sign_off: SignOff | None
+    next: str
+    plans: list[Plan]
+    address: str
+
+    @property
+    def is_signed_off(self) -> bool:
+        """Whether it is finished."""
+        return self.sign_off is not None
+
+    @property
+    def is_chosen(self) -> bool:
+        """Whether somebody chose its plan."""
+        return self.row.plan_id is not None
+
+
+def member_shown(job: Job, member: JobMember) -> MemberView:
     """A frame of a job as its page tells it."""
     plans: list[Plan] = [p for p in member.frame.plans.all() if not p.is_archived]
-    return {
-        "row": member.row,
-        "frame": member.frame,
-        "plan": member.plan,
-        "work": member.work,
-        "sign_off": member.sign_off,
-        "next": NEXT[member.stage],
-        "plans": plans,
-        "is_signed_off": member.sign_off is not None,
-        "address": member_address(job, member),
-        "is_chosen": member.row.plan_id is not None,
-    }
+    return MemberView(
+        row=member.row,
+        frame=member.frame,
+        plan=member.plan,
+        work=member.work,
+        sign_off=member.sign_off,
+        next=NEXT[member.stage],
+        plans=plans,
+        address=member_address(job, member),
+    )
 
 
-def job_context(standing: JobState, shelf: Shelf, today: date) -> dict[str, Any]:
-    """What the page of a job is given."""
+@dataclass(frozen=True, slots=True)
+class JobView:
+    """The page of a job."""
+
+    line: JobLine
+    members: list[MemberView]
+    minutes: str
+    currency: str
+    material: str
+    work: str
+    prices: list[tuple[str, str]]
+    total: str
+    today: date
+    is_closed: bool
+    bench_day: str
+    follow_up: str
+
+
+def job_view(standing: JobState, shelf: Shelf, today: date) -> JobView:
+    """A job as its page shows it."""
     job, shop = standing.job, standing.job.shop
     material, minutes = standing.material(shelf), standing.minutes(shelf)
     is_priced = not isinstance(material, NotMeasured)
-    return line(standing, today) | {
-        "members": [member_shown(job, member) for member in standing.members],
-        "minutes": minutes_text(minutes),
-        "currency": shop.currency,
-        "material": f"{material:.2f}" if is_priced else "",
-        "work": _work_price(shop, standing, shelf),
-        "prices": [
+    return JobView(
+        line=line(standing, today),
+        members=[member_shown(job, member) for member in standing.members],
+        minutes=minutes_text(minutes),
+        currency=shop.currency,
+        material=f"{material:.2f}" if is_priced else "",
+        work=_work_price(shop, standing, shelf),
+        prices=[
             (name, f"{price:.2f}")
             for name, price in (("material", job.price_material), ("work", job.price_time))
             if price is not None
         ],
-        "total": _total(job),
-        "today": today,
-        "is_closed": bool(job.handed_over_at or job.called_off_at),
-        "bench_day": _on(day_text(job.bench_on, today)),
-        "follow_up": day_text(job.follow_up_on, today),
-    }
+        total=_total(job),
+        today=today,
+        is_closed=bool(job.handed_over_at or job.called_off_at),
+        bench_day=_on(day_text(job.bench_on, today)),
+        follow_up=day_text(job.follow_up_on, today),
+    )
 
 
 def _work_price(shop: Shop, standing: JobState, shelf: Shelf) -> str:

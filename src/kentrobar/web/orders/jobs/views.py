@@ -21,7 +21,7 @@ from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.orders.jobs import services
 from kentrobar.web.orders.jobs.forms import JobForm, NewJobForm, PhotoForm
 from kentrobar.web.orders.jobs.photos import encoded, keep_photo
-from kentrobar.web.orders.jobs.presenting import job_context, line
+from kentrobar.web.orders.jobs.presenting import job_view, line
 from kentrobar.web.orders.models import Job, JobFrame
 from kentrobar.web.orders.queries import jobs_in_full, jobs_of
 from kentrobar.web.orders.standing import standing_of, standings
@@ -77,7 +77,8 @@ def _player_of(request: SignedIn, marked: list[str]) -> str:
 def job(request: SignedIn, pk: int) -> HttpResponse:
     """One job: what comes next, its frames, what was agreed."""
     found = _job(request, pk)
-    context = job_context(standing_of(found), shelf_of(request.user), timezone.localdate())
+    view = job_view(standing_of(found), shelf_of(request.user), timezone.localdate())
+    context: dict[str, object] = {"job": found, "view": view}
     words = request.GET.get("find", "").strip()
     if words:
         of_shop = with_words(frames_in_use(request.user), words)

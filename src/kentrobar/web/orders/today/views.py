@@ -26,8 +26,8 @@ from kentrobar.web.orders.queries import (
 from kentrobar.web.orders.standing import standings
 from kentrobar.web.orders.today.calendar import calendar_of
 from kentrobar.web.orders.today.hooks import first_form
-from kentrobar.web.orders.today.presenting import today_context, until
-from kentrobar.web.orders.today.week import week_context
+from kentrobar.web.orders.today.presenting import today_view, until
+from kentrobar.web.orders.today.week import week_view
 from kentrobar.web.shops.models import Shop, secret_address
 from kentrobar.web.shops.requests import SignedIn
 
@@ -40,11 +40,11 @@ def today(request: SignedIn) -> HttpResponse:
     user, day = request.user, timezone.localdate()
     found = standings(open_jobs(user))
     asked = list(follow_ups(user, until(day)))
-    context = today_context(found, asked, list(works_without_job(user)), day)
-    week = week_context(found, shelf_of(user), user.own_shop.hours, _week_asked(request), day)
-    if context["is_empty"] and not frames_of(user).exists():
-        context["first"] = first_form(user)
-    return render(request, "orders/today/today.html", context | week)
+    home = today_view(found, asked, list(works_without_job(user)), day)
+    week = week_view(found, shelf_of(user), user.own_shop.hours, _week_asked(request), day)
+    is_new = home.is_empty and not frames_of(user).exists()
+    context = {"home": home, "week": week, "first": first_form(user) if is_new else None}
+    return render(request, "orders/today/today.html", context)
 
 
 @require_POST
@@ -53,14 +53,14 @@ def put(request: SignedIn, pk: int) -> HttpResponse:
     job = get_object_or_404(jobs_of(request.user), pk=pk)
     put_on(job, read_day(request.POST.get("day", "")), read_count(request.POST.get("place", ""), 999))
     day = timezone.localdate()
-    context = week_context(
+    week = week_view(
         standings(open_jobs(request.user)),
         shelf_of(request.user),
         request.user.own_shop.hours,
         _week_asked(request),
         day,
     )
-    return render(request, "orders/today/_week.html", context | {"today": day})
+    return render(request, "orders/today/_week.html", {"week": week})
 
 
 @login_not_required
