@@ -18,7 +18,7 @@ from kentrobar.web.kit.numbers import Units, points_text, shown_specs
 PER_PAGE: Final = 50
 
 
-class Column(NamedTuple):
+class ListColumn(NamedTuple):
     """What a column is sorted by, by its name in an address; ``css`` may leave it out on a phone."""
 
     title: str
@@ -28,15 +28,15 @@ class Column(NamedTuple):
 
 
 COLUMNS: Final = (
-    Column("Frame", "label", "label"),
-    Column("Player", "player", "client__name", "on-wide"),
-    Column("Sport", "sport", "sport", "on-wide"),
-    Column("Static weight", "mass", "specs__mass_g", "number"),
-    Column("Balance", "balance", "specs__balance_cm", "number"),
-    Column("Swing weight", "swingweight", "specs__swingweight_kgcm2", "number"),
-    Column("Twist weight", "twistweight", "specs__twistweight_kgcm2", "number on-wide"),
-    Column("Read in", "build", "specs__build", "on-wide"),
-    Column("Plans", "plan_count", "plan_count", "number on-wide"),
+    ListColumn("Frame", "label", "label"),
+    ListColumn("Player", "player", "client__name", "on-wide"),
+    ListColumn("Sport", "sport", "sport", "on-wide"),
+    ListColumn("Static weight", "mass", "specs__mass_g", "number"),
+    ListColumn("Balance", "balance", "specs__balance_cm", "number"),
+    ListColumn("Swing weight", "swingweight", "specs__swingweight_kgcm2", "number"),
+    ListColumn("Twist weight", "twistweight", "specs__twistweight_kgcm2", "number on-wide"),
+    ListColumn("Read in", "build", "specs__build", "on-wide"),
+    ListColumn("Plans", "plan_count", "plan_count", "number on-wide"),
 )
 
 
@@ -44,7 +44,7 @@ COLUMNS: Final = (
 class Heading:
     """The head of a column: a click sorts by it, the next the other way round."""
 
-    column: Column
+    column: ListColumn
     sort: str
     direction: str  # as a reader is told: ascending, descending or none
 
@@ -88,7 +88,7 @@ def frame_table(frames: QuerySet[Frame], asked: QueryDict, units: Units) -> Fram
     return FrameTable([_heading(each, asked_for) for each in COLUMNS], lines, page)
 
 
-def _heading(column: Column, asked_for: str) -> Heading:
+def _heading(column: ListColumn, asked_for: str) -> Heading:
     is_first, is_last = asked_for == column.name, asked_for == f"-{column.name}"
     direction = "ascending" if is_first else "descending" if is_last else "none"
     return Heading(column, f"-{column.name}" if is_first else column.name, direction)

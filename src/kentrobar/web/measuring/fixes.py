@@ -23,7 +23,7 @@ class FixButton(NamedTuple):
     order: str
 
 
-class Asked(NamedTuple):
+class ShownQuestion(NamedTuple):
     """A question about what was typed, with the buttons that answer it."""
 
     message: str
@@ -41,9 +41,9 @@ def buttons(fixes: Iterable[EntryFix], fill_of: Callable[[EntryFix], Fill]) -> l
     return [button(sentence, fill) for sentence, fill in filled if fill]
 
 
-def asked_of(questions: Sequence[Question], fill_of: Callable[[EntryFix], Fill]) -> list[Asked]:
+def asked_of(questions: Sequence[Question], fill_of: Callable[[EntryFix], Fill]) -> list[ShownQuestion]:
     """Questions with their fixes as buttons."""
-    return [Asked(each.message, buttons(each.fixes, fill_of)) for each in questions]
+    return [ShownQuestion(each.message, buttons(each.fixes, fill_of)) for each in questions]
 
 
 def quantity_fill(changes: Mapping[str, TypedNumber]) -> Fill:

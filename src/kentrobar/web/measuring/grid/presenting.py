@@ -12,7 +12,7 @@ from kentrobar.core.reading.series import Series
 from kentrobar.instruments.lines import DeviceLine
 from kentrobar.web.kit.numbers import DECIMALS, points_text
 from kentrobar.web.measuring.boxes import SpecBoxes
-from kentrobar.web.measuring.fixes import Asked, FixButton, asked_of, boxes_fill, button
+from kentrobar.web.measuring.fixes import FixButton, ShownQuestion, asked_of, boxes_fill, button
 from kentrobar.web.measuring.grid.readings import ReadingGrid
 
 
@@ -131,14 +131,14 @@ def _advice(row: SpecEntry, series: Series, text: Callable[[float], str]) -> str
     return "Enough: one more would hardly change the ±."
 
 
-def questions_of(grid: ReadingGrid) -> list[Asked]:
+def questions_of(grid: ReadingGrid) -> list[ShownQuestion]:
     """What is odd, each with its fixes as buttons."""
     asked = asked_of(grid.asked, lambda fix: boxes_fill(fix, grid.boxes))
     if grid.fits_uncorrected:
         sentence = "Balance was read from the butt, not on this board"
         asked[0].fixes.insert(0, button(sentence, {"balance_instrument": ""}))
     if grid.checked.message:
-        asked.append(Asked(grid.checked.message, []))
+        asked.append(ShownQuestion(grid.checked.message, []))
     return asked
 
 

@@ -12,7 +12,7 @@ from kentrobar.web.frames.forms import FrameForm, PaddleOutlineForm, RacketOutli
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.boxes import USUAL_LENGTH_CM, ReadingBoxes
-from kentrobar.web.measuring.fixes import Asked, Fill, FixButton, asked_of, boxes_fill, buttons
+from kentrobar.web.measuring.fixes import Fill, FixButton, ShownQuestion, asked_of, boxes_fill, buttons
 from kentrobar.web.measuring.services import Taking
 from kentrobar.web.shops.models import User
 
@@ -29,7 +29,7 @@ class NewFrameForm(FrameForm):
 
     def __init__(self, data: Sent = None, *, user: User) -> None:
         super().__init__(data, user=user)
-        self.asked: list[Asked] = []
+        self.asked: list[ShownQuestion] = []
         self.fixes: list[FixButton] = []
         self.boxes = ReadingBoxes(data, user)
         self.boxes.read(self.sport, USUAL_LENGTH_CM[self.sport])

@@ -82,7 +82,7 @@ class FrameRow:
         return [(name, self.texts[name], self.errors.get(name, "")) for name in ROW_FIELDS]
 
 
-class ReadColumn(NamedTuple):
+class SpecColumn(NamedTuple):
     """The head of a column of readings: its spec, the unit of a bare number, what it was read with."""
 
     name: str
@@ -199,10 +199,10 @@ class IntakeForm(HandedIn):
         return [row for row in self.rows if not row.is_empty] or self.rows[:1]
 
     @property
-    def read_columns(self) -> list[ReadColumn]:
+    def read_columns(self) -> list[SpecColumn]:
         """The heads of what was read."""
         return [
-            ReadColumn(spec.field, spec.title, self.units.of(spec), self.readers[spec.field]) for spec in READ
+            SpecColumn(spec.field, spec.title, self.units.of(spec), self.readers[spec.field]) for spec in READ
         ]
 
     def dimension_rows(self) -> list[BoundField]:
