@@ -6,7 +6,11 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    replaces = [("jobs", "0001_start"), ("jobs", "0003_shift_findings"), ("jobs", "0006_place_corrections")]
+    replaces = [
+        ("jobs", "0001_start"),
+        ("jobs", "0003_shift_findings"),
+        ("jobs", "0006_place_corrections"),
+    ]
 
     initial = True
 
@@ -56,7 +60,9 @@ class Migration(migrations.Migration):
                 (
                     "plan",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="works", to="planning.plan"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="works",
+                        to="planning.plan",
                     ),
                 ),
                 (
@@ -78,7 +84,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-started_at", "-pk"]},
+            options={
+                "ordering": ["-started_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="BenchEvent",
@@ -127,7 +135,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["work", "number"]},
+            options={
+                "ordering": ["work", "number"],
+            },
         ),
         migrations.CreateModel(
             name="DensityCorrection",
@@ -163,7 +173,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-made_at", "-pk"]},
+            options={
+                "ordering": ["-made_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="PlaceCorrection",
@@ -198,7 +210,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-made_at", "-pk"]},
+            options={
+                "ordering": ["-made_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="PlaceFinding",
@@ -225,7 +239,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["made_at", "pk"]},
+            options={
+                "ordering": ["made_at", "pk"],
+            },
         ),
         migrations.CreateModel(
             name="RollFinding",
@@ -258,7 +274,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["made_at", "pk"]},
+            options={
+                "ordering": ["made_at", "pk"],
+            },
         ),
         migrations.CreateModel(
             name="ShiftFinding",
@@ -291,12 +309,16 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["made_at", "pk"]},
+            options={
+                "ordering": ["made_at", "pk"],
+            },
         ),
         migrations.AddConstraint(
             model_name="benchwork",
             constraint=models.UniqueConstraint(
-                condition=models.Q(("ended_at", None)), fields=("plan",), name="one_work_a_plan_at_a_time"
+                condition=models.Q(("ended_at", None)),
+                fields=("plan",),
+                name="one_work_a_plan_at_a_time",
             ),
         ),
         migrations.AddConstraint(
@@ -313,7 +335,9 @@ class Migration(migrations.Migration):
         ),
         migrations.AddConstraint(
             model_name="placefinding",
-            constraint=models.UniqueConstraint(fields=("work", "piece"), name="place_once_a_work_and_piece"),
+            constraint=models.UniqueConstraint(
+                fields=("work", "piece"), name="place_once_a_work_and_piece"
+            ),
         ),
         migrations.AddConstraint(
             model_name="rollfinding",

@@ -19,5 +19,5 @@ class Migration(migrations.Migration):
                 "jobs_placecorrection": "bench_placecorrection",
                 "jobs_correction": "bench_densitycorrection",
             }
-        )
+        ),
     ]

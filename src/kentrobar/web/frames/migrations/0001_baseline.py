@@ -27,7 +27,10 @@ class Migration(migrations.Migration):
 
     initial = True
 
-    dependencies = [("shops", "0001_baseline"), migrations.swappable_dependency(settings.AUTH_USER_MODEL)]
+    dependencies = [
+        ("shops", "0001_baseline"),
+        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+    ]
 
     operations = [
         migrations.CreateModel(
@@ -41,7 +44,9 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "sport",
-                    models.CharField(choices=[("tennis", "racket"), ("pickleball", "paddle")], max_length=10),
+                    models.CharField(
+                        choices=[("tennis", "racket"), ("pickleball", "paddle")], max_length=10
+                    ),
                 ),
                 ("name", models.CharField(max_length=80)),
                 ("stated_mass_g", models.FloatField(blank=True, null=True)),
@@ -59,7 +64,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["name"]},
+            options={
+                "ordering": ["name"],
+            },
         ),
         migrations.CreateModel(
             name="Frame",
@@ -72,10 +79,17 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "sport",
-                    models.CharField(choices=[("tennis", "racket"), ("pickleball", "paddle")], max_length=10),
+                    models.CharField(
+                        choices=[("tennis", "racket"), ("pickleball", "paddle")], max_length=10
+                    ),
                 ),
                 ("label", models.CharField(max_length=80)),
-                ("mark", models.CharField(blank=True, max_length=40, verbose_name="own mark or last digits")),
+                (
+                    "mark",
+                    models.CharField(
+                        blank=True, max_length=40, verbose_name="own mark or last digits"
+                    ),
+                ),
                 ("colour", models.CharField(blank=True, max_length=40)),
                 ("is_used", models.BooleanField(default=False, verbose_name="used")),
                 ("mains", models.PositiveSmallIntegerField(blank=True, null=True)),
@@ -109,7 +123,9 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "blocked",
-                    models.CharField(blank=True, max_length=200, verbose_name="blocked stretches of the rim"),
+                    models.CharField(
+                        blank=True, max_length=200, verbose_name="blocked stretches of the rim"
+                    ),
                 ),
                 (
                     "stiffness",
@@ -148,7 +164,9 @@ class Migration(migrations.Migration):
                 ("wishes", models.TextField(blank=True, max_length=2000)),
                 (
                     "must_keep",
-                    models.TextField(blank=True, max_length=2000, verbose_name="what must not change"),
+                    models.TextField(
+                        blank=True, max_length=2000, verbose_name="what must not change"
+                    ),
                 ),
                 ("notes", models.TextField(blank=True, max_length=2000)),
                 ("length_cm", models.FloatField()),
@@ -201,7 +219,9 @@ class Migration(migrations.Migration):
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="frames", to="shops.shop"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="frames",
+                        to="shops.shop",
                     ),
                 ),
                 (
@@ -215,7 +235,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["label", "pk"]},
+            options={
+                "ordering": ["label", "pk"],
+            },
         ),
         migrations.CreateModel(
             name="SpecSheet",
@@ -283,11 +305,15 @@ class Migration(migrations.Migration):
                 (
                     "taken_by",
                     models.ForeignKey(
-                        null=True, on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        to=settings.AUTH_USER_MODEL,
                     ),
                 ),
             ],
-            options={"ordering": ["-taken_at"]},
+            options={
+                "ordering": ["-taken_at"],
+            },
         ),
         migrations.CreateModel(
             name="SetAside",
@@ -319,21 +345,32 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-made_at"]},
+            options={
+                "ordering": ["-made_at"],
+            },
         ),
         migrations.CreateModel(
             name="HistoricalFrame",
             fields=[
                 (
                     "id",
-                    models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID"),
+                    models.BigIntegerField(
+                        auto_created=True, blank=True, db_index=True, verbose_name="ID"
+                    ),
                 ),
                 (
                     "sport",
-                    models.CharField(choices=[("tennis", "racket"), ("pickleball", "paddle")], max_length=10),
+                    models.CharField(
+                        choices=[("tennis", "racket"), ("pickleball", "paddle")], max_length=10
+                    ),
                 ),
                 ("label", models.CharField(max_length=80)),
-                ("mark", models.CharField(blank=True, max_length=40, verbose_name="own mark or last digits")),
+                (
+                    "mark",
+                    models.CharField(
+                        blank=True, max_length=40, verbose_name="own mark or last digits"
+                    ),
+                ),
                 ("colour", models.CharField(blank=True, max_length=40)),
                 ("is_used", models.BooleanField(default=False, verbose_name="used")),
                 ("mains", models.PositiveSmallIntegerField(blank=True, null=True)),
@@ -367,7 +404,9 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "blocked",
-                    models.CharField(blank=True, max_length=200, verbose_name="blocked stretches of the rim"),
+                    models.CharField(
+                        blank=True, max_length=200, verbose_name="blocked stretches of the rim"
+                    ),
                 ),
                 (
                     "stiffness",
@@ -406,7 +445,9 @@ class Migration(migrations.Migration):
                 ("wishes", models.TextField(blank=True, max_length=2000)),
                 (
                     "must_keep",
-                    models.TextField(blank=True, max_length=2000, verbose_name="what must not change"),
+                    models.TextField(
+                        blank=True, max_length=2000, verbose_name="what must not change"
+                    ),
                 ),
                 ("notes", models.TextField(blank=True, max_length=2000)),
                 ("length_cm", models.FloatField()),
@@ -559,7 +600,10 @@ class Migration(migrations.Migration):
                 ("x_cm", models.FloatField(default=0.0)),
                 ("from_cm", models.FloatField(blank=True, null=True)),
                 ("to_cm", models.FloatField(blank=True, null=True)),
-                ("thickness_mm", models.FloatField(blank=True, null=True, verbose_name="thickness, mm")),
+                (
+                    "thickness_mm",
+                    models.FloatField(blank=True, null=True, verbose_name="thickness, mm"),
+                ),
                 ("is_on", models.BooleanField(default=True, verbose_name="on the frame")),
                 ("fitted_at", models.DateTimeField(auto_now_add=True)),
                 ("taken_off_at", models.DateTimeField(blank=True, null=True)),
@@ -635,11 +679,14 @@ class Migration(migrations.Migration):
         migrations.AddConstraint(
             model_name="setaside",
             constraint=models.UniqueConstraint(
-                condition=models.Q(("lifted_at", None)), fields=("sheet",), name="set_aside_once_at_a_time"
+                condition=models.Q(("lifted_at", None)),
+                fields=("sheet",),
+                name="set_aside_once_at_a_time",
             ),
         ),
         migrations.AddIndex(
-            model_name="frame", index=models.Index(fields=["shop", "label"], name="frame_by_shop_and_label")
+            model_name="frame",
+            index=models.Index(fields=["shop", "label"], name="frame_by_shop_and_label"),
         ),
         migrations.AddConstraint(
             model_name="frame",

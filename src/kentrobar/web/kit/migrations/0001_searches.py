@@ -8,7 +8,10 @@ from django.db import migrations, models
 class Migration(migrations.Migration):
     initial = True
 
-    dependencies = [("shops", "0001_baseline"), migrations.swappable_dependency(settings.AUTH_USER_MODEL)]
+    dependencies = [
+        ("shops", "0001_baseline"),
+        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+    ]
 
     operations = [
         migrations.CreateModel(
@@ -61,7 +64,9 @@ class Migration(migrations.Migration):
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE, related_name="searches", to="shops.shop"
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="searches",
+                        to="shops.shop",
                     ),
                 ),
             ],
@@ -69,9 +74,10 @@ class Migration(migrations.Migration):
                 "ordering": ["pk"],
                 "constraints": [
                     models.UniqueConstraint(
-                        fields=("kind", "subject", "part", "fingerprint"), name="searched_once_a_state"
+                        fields=("kind", "subject", "part", "fingerprint"),
+                        name="searched_once_a_state",
                     )
                 ],
             },
-        )
+        ),
     ]

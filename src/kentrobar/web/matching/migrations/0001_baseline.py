@@ -6,7 +6,10 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    replaces = [("matching", "0001_start"), ("matching", "0002_places_of_one_frame")]
+    replaces = [
+        ("matching", "0001_start"),
+        ("matching", "0002_places_of_one_frame"),
+    ]
 
     initial = True
 
@@ -77,7 +80,9 @@ class Migration(migrations.Migration):
                 ("layers", models.PositiveSmallIntegerField(default=1)),
                 (
                     "places",
-                    models.JSONField(default=list, verbose_name="places that may be used, by key; none: all"),
+                    models.JSONField(
+                        default=list, verbose_name="places that may be used, by key; none: all"
+                    ),
                 ),
                 ("order_of_work", models.CharField(default="swing_first", max_length=14)),
                 ("typed", models.JSONField(default=dict, verbose_name="as typed")),
@@ -118,7 +123,9 @@ class Migration(migrations.Migration):
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="sets", to="shops.shop"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="sets",
+                        to="shops.shop",
                     ),
                 ),
                 (
@@ -132,7 +139,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-changed_at", "-pk"]},
+            options={
+                "ordering": ["-changed_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="SetLaying",
@@ -167,7 +176,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-made_at", "-pk"]},
+            options={
+                "ordering": ["-made_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="SetMember",
@@ -179,11 +190,16 @@ class Migration(migrations.Migration):
                     ),
                 ),
                 ("is_out", models.BooleanField(default=False, verbose_name="left out")),
-                ("places", models.JSONField(default=list, verbose_name="places that may be used, by key")),
+                (
+                    "places",
+                    models.JSONField(default=list, verbose_name="places that may be used, by key"),
+                ),
                 (
                     "frame",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="+", to="frames.frame"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="+",
+                        to="frames.frame",
                     ),
                 ),
                 (
@@ -195,7 +211,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["pk"]},
+            options={
+                "ordering": ["pk"],
+            },
         ),
         migrations.AddField(
             model_name="frameset",
@@ -256,7 +274,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["pk"]},
+            options={
+                "ordering": ["pk"],
+            },
         ),
         migrations.AddConstraint(
             model_name="setmember",
@@ -264,6 +284,8 @@ class Migration(migrations.Migration):
         ),
         migrations.AddConstraint(
             model_name="setsearch",
-            constraint=models.UniqueConstraint(fields=("set", "way", "mark"), name="search_once_a_state"),
+            constraint=models.UniqueConstraint(
+                fields=("set", "way", "mark"), name="search_once_a_state"
+            ),
         ),
     ]

@@ -4,6 +4,12 @@ from django.db import migrations
 
 
 class Migration(migrations.Migration):
-    dependencies = [("matching", "0003_one_target")]
+    dependencies = [
+        ("matching", "0003_one_target"),
+    ]
 
-    operations = [migrations.DeleteModel(name="SetSearch")]
+    operations = [
+        migrations.DeleteModel(
+            name="SetSearch",
+        ),
+    ]

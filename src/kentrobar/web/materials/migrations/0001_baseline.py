@@ -17,7 +17,10 @@ class Migration(migrations.Migration):
 
     initial = True
 
-    dependencies = [("shops", "0001_baseline"), migrations.swappable_dependency(settings.AUTH_USER_MODEL)]
+    dependencies = [
+        ("shops", "0001_baseline"),
+        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+    ]
 
     operations = [
         migrations.CreateModel(
@@ -25,7 +28,9 @@ class Migration(migrations.Migration):
             fields=[
                 (
                     "id",
-                    models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID"),
+                    models.BigIntegerField(
+                        auto_created=True, blank=True, db_index=True, verbose_name="ID"
+                    ),
                 ),
                 (
                     "kind",
@@ -54,7 +59,10 @@ class Migration(migrations.Migration):
                 ("mass_g", models.FloatField(verbose_name="weight, g")),
                 ("mass_u_g", models.FloatField(verbose_name="± of weight, g")),
                 ("weighings_g", models.JSONField(default=list, verbose_name="own weighings, g")),
-                ("thickness_mm", models.FloatField(blank=True, null=True, verbose_name="thickness, mm")),
+                (
+                    "thickness_mm",
+                    models.FloatField(blank=True, null=True, verbose_name="thickness, mm"),
+                ),
                 ("typed", models.JSONField(default=dict, verbose_name="as typed")),
                 ("archived_at", models.DateTimeField(null=True)),
                 ("history_id", models.AutoField(primary_key=True, serialize=False)),
@@ -100,7 +108,9 @@ class Migration(migrations.Migration):
             fields=[
                 (
                     "id",
-                    models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID"),
+                    models.BigIntegerField(
+                        auto_created=True, blank=True, db_index=True, verbose_name="ID"
+                    ),
                 ),
                 ("name", models.CharField(max_length=60)),
                 (
@@ -127,17 +137,38 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "g_per_cm",
-                    models.FloatField(blank=True, null=True, verbose_name="weight per length, g/cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="weight per length, g/cm"
+                    ),
                 ),
                 (
                     "g_per_cm_u",
-                    models.FloatField(blank=True, null=True, verbose_name="± of weight per length, g/cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="± of weight per length, g/cm"
+                    ),
                 ),
-                ("density_g_cm3", models.FloatField(blank=True, null=True, verbose_name="density, g/cm³")),
-                ("each_g", models.FloatField(blank=True, null=True, verbose_name="weight of one, g")),
-                ("each_u_g", models.FloatField(blank=True, null=True, verbose_name="± of weight of one, g")),
-                ("typed_density", models.JSONField(blank=True, default=dict, verbose_name="weight as typed")),
-                ("cuts", models.JSONField(blank=True, default=list, verbose_name="weighed cuts, cm and g")),
+                (
+                    "density_g_cm3",
+                    models.FloatField(blank=True, null=True, verbose_name="density, g/cm³"),
+                ),
+                (
+                    "each_g",
+                    models.FloatField(blank=True, null=True, verbose_name="weight of one, g"),
+                ),
+                (
+                    "each_u_g",
+                    models.FloatField(blank=True, null=True, verbose_name="± of weight of one, g"),
+                ),
+                (
+                    "typed_density",
+                    models.JSONField(blank=True, default=dict, verbose_name="weight as typed"),
+                ),
+                (
+                    "cuts",
+                    models.JSONField(
+                        blank=True, default=list, verbose_name="weighed cuts, cm and g"
+                    ),
+                ),
                 ("width_mm", models.FloatField(blank=True, null=True, verbose_name="width, mm")),
                 (
                     "hardness",
@@ -176,8 +207,14 @@ class Migration(migrations.Migration):
                         verbose_name="price of one package",
                     ),
                 ),
-                ("left_amount", models.FloatField(blank=True, null=True, verbose_name="amount left")),
-                ("thickness_mm", models.FloatField(blank=True, null=True, verbose_name="thickness, mm")),
+                (
+                    "left_amount",
+                    models.FloatField(blank=True, null=True, verbose_name="amount left"),
+                ),
+                (
+                    "thickness_mm",
+                    models.FloatField(blank=True, null=True, verbose_name="thickness, mm"),
+                ),
                 ("note", models.CharField(blank=True, max_length=200, verbose_name="what to mind")),
                 ("archived_at", models.DateTimeField(null=True)),
                 ("order", models.PositiveSmallIntegerField(default=0)),
@@ -253,17 +290,38 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "g_per_cm",
-                    models.FloatField(blank=True, null=True, verbose_name="weight per length, g/cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="weight per length, g/cm"
+                    ),
                 ),
                 (
                     "g_per_cm_u",
-                    models.FloatField(blank=True, null=True, verbose_name="± of weight per length, g/cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="± of weight per length, g/cm"
+                    ),
                 ),
-                ("density_g_cm3", models.FloatField(blank=True, null=True, verbose_name="density, g/cm³")),
-                ("each_g", models.FloatField(blank=True, null=True, verbose_name="weight of one, g")),
-                ("each_u_g", models.FloatField(blank=True, null=True, verbose_name="± of weight of one, g")),
-                ("typed_density", models.JSONField(blank=True, default=dict, verbose_name="weight as typed")),
-                ("cuts", models.JSONField(blank=True, default=list, verbose_name="weighed cuts, cm and g")),
+                (
+                    "density_g_cm3",
+                    models.FloatField(blank=True, null=True, verbose_name="density, g/cm³"),
+                ),
+                (
+                    "each_g",
+                    models.FloatField(blank=True, null=True, verbose_name="weight of one, g"),
+                ),
+                (
+                    "each_u_g",
+                    models.FloatField(blank=True, null=True, verbose_name="± of weight of one, g"),
+                ),
+                (
+                    "typed_density",
+                    models.JSONField(blank=True, default=dict, verbose_name="weight as typed"),
+                ),
+                (
+                    "cuts",
+                    models.JSONField(
+                        blank=True, default=list, verbose_name="weighed cuts, cm and g"
+                    ),
+                ),
                 ("width_mm", models.FloatField(blank=True, null=True, verbose_name="width, mm")),
                 (
                     "hardness",
@@ -302,19 +360,29 @@ class Migration(migrations.Migration):
                         verbose_name="price of one package",
                     ),
                 ),
-                ("left_amount", models.FloatField(blank=True, null=True, verbose_name="amount left")),
-                ("thickness_mm", models.FloatField(blank=True, null=True, verbose_name="thickness, mm")),
+                (
+                    "left_amount",
+                    models.FloatField(blank=True, null=True, verbose_name="amount left"),
+                ),
+                (
+                    "thickness_mm",
+                    models.FloatField(blank=True, null=True, verbose_name="thickness, mm"),
+                ),
                 ("note", models.CharField(blank=True, max_length=200, verbose_name="what to mind")),
                 ("archived_at", models.DateTimeField(null=True)),
                 ("order", models.PositiveSmallIntegerField(default=0)),
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="materials", to="shops.shop"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="materials",
+                        to="shops.shop",
                     ),
                 ),
             ],
-            options={"ordering": ["order", "name"]},
+            options={
+                "ordering": ["order", "name"],
+            },
         ),
         migrations.CreateModel(
             name="StockChange",
@@ -330,7 +398,8 @@ class Migration(migrations.Migration):
                 (
                     "why",
                     models.CharField(
-                        choices=[("counted", "counted"), ("bought", "bought"), ("cut", "cut")], max_length=7
+                        choices=[("counted", "counted"), ("bought", "bought"), ("cut", "cut")],
+                        max_length=7,
                     ),
                 ),
                 ("note", models.CharField(blank=True, max_length=120)),
@@ -338,7 +407,9 @@ class Migration(migrations.Migration):
                 (
                     "made_by",
                     models.ForeignKey(
-                        null=True, on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        to=settings.AUTH_USER_MODEL,
                     ),
                 ),
                 (
@@ -350,7 +421,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-made_at", "-pk"]},
+            options={
+                "ordering": ["-made_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="Accessory",
@@ -388,7 +461,10 @@ class Migration(migrations.Migration):
                 ("mass_g", models.FloatField(verbose_name="weight, g")),
                 ("mass_u_g", models.FloatField(verbose_name="± of weight, g")),
                 ("weighings_g", models.JSONField(default=list, verbose_name="own weighings, g")),
-                ("thickness_mm", models.FloatField(blank=True, null=True, verbose_name="thickness, mm")),
+                (
+                    "thickness_mm",
+                    models.FloatField(blank=True, null=True, verbose_name="thickness, mm"),
+                ),
                 ("typed", models.JSONField(default=dict, verbose_name="as typed")),
                 ("archived_at", models.DateTimeField(null=True)),
                 (
@@ -404,7 +480,9 @@ class Migration(migrations.Migration):
                 "verbose_name_plural": "accessories",
                 "ordering": ["kind", "pk"],
                 "constraints": [
-                    models.UniqueConstraint(fields=("shop", "name"), name="accessory_name_once_a_shop"),
+                    models.UniqueConstraint(
+                        fields=("shop", "name"), name="accessory_name_once_a_shop"
+                    ),
                     models.CheckConstraint(
                         condition=models.Q(("mass_g__gt", 0), ("mass_u_g__gte", 0)),
                         name="accessory_weighs_something",
@@ -414,7 +492,9 @@ class Migration(migrations.Migration):
         ),
         migrations.AddConstraint(
             model_name="material",
-            constraint=models.UniqueConstraint(fields=("shop", "name"), name="material_name_once_a_shop"),
+            constraint=models.UniqueConstraint(
+                fields=("shop", "name"), name="material_name_once_a_shop"
+            ),
         ),
         migrations.AddConstraint(
             model_name="material",
@@ -434,7 +514,15 @@ class Migration(migrations.Migration):
                         ("each_u_g__gte", 0),
                         (
                             "kind__in",
-                            ["butt_cap", "module", "cotton", "dampener", "leather", "grip", "overgrip"],
+                            [
+                                "butt_cap",
+                                "module",
+                                "cotton",
+                                "dampener",
+                                "leather",
+                                "grip",
+                                "overgrip",
+                            ],
                         ),
                     ),
                     _connector="OR",

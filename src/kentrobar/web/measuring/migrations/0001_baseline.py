@@ -28,7 +28,9 @@ class Migration(migrations.Migration):
             fields=[
                 (
                     "id",
-                    models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID"),
+                    models.BigIntegerField(
+                        auto_created=True, blank=True, db_index=True, verbose_name="ID"
+                    ),
                 ),
                 (
                     "kind",
@@ -55,32 +57,55 @@ class Migration(migrations.Migration):
                         default=0.0, verbose_name="board's stop or edge to the pivot's zero, cm"
                     ),
                 ),
-                ("axis_cm", models.FloatField(default=10.0, verbose_name="swing axis from the butt, cm")),
-                ("holder_mass_g", models.FloatField(default=0.0, verbose_name="holder's weight, g")),
+                (
+                    "axis_cm",
+                    models.FloatField(default=10.0, verbose_name="swing axis from the butt, cm"),
+                ),
+                (
+                    "holder_mass_g",
+                    models.FloatField(default=0.0, verbose_name="holder's weight, g"),
+                ),
                 (
                     "holder_centre_cm",
-                    models.FloatField(default=0.0, verbose_name="holder's centre from the axle, cm"),
+                    models.FloatField(
+                        default=0.0, verbose_name="holder's centre from the axle, cm"
+                    ),
                 ),
                 (
                     "holder_inertia_kgcm2",
-                    models.FloatField(default=0.0, verbose_name="holder's inertia about the axle, kg·cm²"),
+                    models.FloatField(
+                        default=0.0, verbose_name="holder's inertia about the axle, kg·cm²"
+                    ),
                 ),
                 (
                     "hang_cm",
-                    models.FloatField(blank=True, null=True, verbose_name="axle or string from the butt, cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="axle or string from the butt, cm"
+                    ),
                 ),
                 (
                     "drop_cm",
-                    models.FloatField(blank=True, null=True, verbose_name="long axis below its line, cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="long axis below its line, cm"
+                    ),
                 ),
-                ("cord_cm", models.FloatField(blank=True, null=True, verbose_name="length of the cords, cm")),
+                (
+                    "cord_cm",
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="length of the cords, cm"
+                    ),
+                ),
                 (
                     "apart_cm",
-                    models.FloatField(blank=True, null=True, verbose_name="distance of the cords, cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="distance of the cords, cm"
+                    ),
                 ),
                 (
                     "due_after_days",
-                    models.PositiveSmallIntegerField(default=180, verbose_name="calibrate every, days"),
+                    models.PositiveSmallIntegerField(
+                        default=180, verbose_name="calibrate every, days"
+                    ),
                 ),
                 ("address", models.CharField(blank=True, max_length=120)),
                 (
@@ -166,32 +191,55 @@ class Migration(migrations.Migration):
                         default=0.0, verbose_name="board's stop or edge to the pivot's zero, cm"
                     ),
                 ),
-                ("axis_cm", models.FloatField(default=10.0, verbose_name="swing axis from the butt, cm")),
-                ("holder_mass_g", models.FloatField(default=0.0, verbose_name="holder's weight, g")),
+                (
+                    "axis_cm",
+                    models.FloatField(default=10.0, verbose_name="swing axis from the butt, cm"),
+                ),
+                (
+                    "holder_mass_g",
+                    models.FloatField(default=0.0, verbose_name="holder's weight, g"),
+                ),
                 (
                     "holder_centre_cm",
-                    models.FloatField(default=0.0, verbose_name="holder's centre from the axle, cm"),
+                    models.FloatField(
+                        default=0.0, verbose_name="holder's centre from the axle, cm"
+                    ),
                 ),
                 (
                     "holder_inertia_kgcm2",
-                    models.FloatField(default=0.0, verbose_name="holder's inertia about the axle, kg·cm²"),
+                    models.FloatField(
+                        default=0.0, verbose_name="holder's inertia about the axle, kg·cm²"
+                    ),
                 ),
                 (
                     "hang_cm",
-                    models.FloatField(blank=True, null=True, verbose_name="axle or string from the butt, cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="axle or string from the butt, cm"
+                    ),
                 ),
                 (
                     "drop_cm",
-                    models.FloatField(blank=True, null=True, verbose_name="long axis below its line, cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="long axis below its line, cm"
+                    ),
                 ),
-                ("cord_cm", models.FloatField(blank=True, null=True, verbose_name="length of the cords, cm")),
+                (
+                    "cord_cm",
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="length of the cords, cm"
+                    ),
+                ),
                 (
                     "apart_cm",
-                    models.FloatField(blank=True, null=True, verbose_name="distance of the cords, cm"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="distance of the cords, cm"
+                    ),
                 ),
                 (
                     "due_after_days",
-                    models.PositiveSmallIntegerField(default=180, verbose_name="calibrate every, days"),
+                    models.PositiveSmallIntegerField(
+                        default=180, verbose_name="calibrate every, days"
+                    ),
                 ),
                 ("address", models.CharField(blank=True, max_length=120)),
                 (
@@ -214,7 +262,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["pk"]},
+            options={
+                "ordering": ["pk"],
+            },
         ),
         migrations.CreateModel(
             name="Calibration",
@@ -235,7 +285,9 @@ class Migration(migrations.Migration):
                 (
                     "taken_by",
                     models.ForeignKey(
-                        null=True, on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        to=settings.AUTH_USER_MODEL,
                     ),
                 ),
                 (
@@ -247,7 +299,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-taken_at", "-pk"]},
+            options={
+                "ordering": ["-taken_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="Reading",
@@ -279,7 +333,9 @@ class Migration(migrations.Migration):
                 (
                     "instrument",
                     models.ForeignKey(
-                        null=True, on_delete=django.db.models.deletion.PROTECT, to="measuring.instrument"
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        to="measuring.instrument",
                     ),
                 ),
                 (
@@ -291,7 +347,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["sheet", "spec", "number"]},
+            options={
+                "ordering": ["sheet", "spec", "number"],
+            },
         ),
         migrations.CreateModel(
             name="Stiffness",
@@ -305,13 +363,17 @@ class Migration(migrations.Migration):
                 (
                     "of",
                     models.CharField(
-                        choices=[("frame", "frame"), ("strings", "string bed")], default="frame", max_length=7
+                        choices=[("frame", "frame"), ("strings", "string bed")],
+                        default="frame",
+                        max_length=7,
                     ),
                 ),
                 ("value", models.FloatField()),
                 (
                     "scale",
-                    models.CharField(blank=True, max_length=40, verbose_name="read with, and its unit"),
+                    models.CharField(
+                        blank=True, max_length=40, verbose_name="read with, and its unit"
+                    ),
                 ),
                 ("taken_at", models.DateTimeField(default=django.utils.timezone.now)),
                 (
@@ -332,11 +394,15 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-taken_at", "-pk"]},
+            options={
+                "ordering": ["-taken_at", "-pk"],
+            },
         ),
         migrations.AddConstraint(
             model_name="instrument",
-            constraint=models.UniqueConstraint(fields=("shop", "name"), name="instrument_name_once_a_shop"),
+            constraint=models.UniqueConstraint(
+                fields=("shop", "name"), name="instrument_name_once_a_shop"
+            ),
         ),
         migrations.AddConstraint(
             model_name="instrument",

@@ -7,7 +7,11 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    replaces = [("jobs", "0002_jobs"), ("jobs", "0004_moves_and_places"), ("jobs", "0005_other_sheet")]
+    replaces = [
+        ("jobs", "0002_jobs"),
+        ("jobs", "0004_moves_and_places"),
+        ("jobs", "0005_other_sheet"),
+    ]
 
     initial = True
 
@@ -47,13 +51,21 @@ class Migration(migrations.Migration):
             fields=[
                 (
                     "id",
-                    models.BigIntegerField(auto_created=True, blank=True, db_index=True, verbose_name="ID"),
+                    models.BigIntegerField(
+                        auto_created=True, blank=True, db_index=True, verbose_name="ID"
+                    ),
                 ),
                 ("number", models.PositiveIntegerField()),
                 ("wish", models.CharField(max_length=200, verbose_name="what is to be done")),
                 ("notes", models.TextField(blank=True, max_length=4000)),
-                ("promised_on", models.DateField(blank=True, null=True, verbose_name="promised for")),
-                ("bench_on", models.DateField(blank=True, null=True, verbose_name="at the bench on")),
+                (
+                    "promised_on",
+                    models.DateField(blank=True, null=True, verbose_name="promised for"),
+                ),
+                (
+                    "bench_on",
+                    models.DateField(blank=True, null=True, verbose_name="at the bench on"),
+                ),
                 ("bench_order", models.PositiveSmallIntegerField(default=0)),
                 (
                     "minutes",
@@ -66,10 +78,19 @@ class Migration(migrations.Migration):
                     "price_material",
                     models.DecimalField(blank=True, decimal_places=2, max_digits=9, null=True),
                 ),
-                ("price_time", models.DecimalField(blank=True, decimal_places=2, max_digits=9, null=True)),
-                ("told_at", models.DateTimeField(null=True, verbose_name="client told that it is ready")),
+                (
+                    "price_time",
+                    models.DecimalField(blank=True, decimal_places=2, max_digits=9, null=True),
+                ),
+                (
+                    "told_at",
+                    models.DateTimeField(null=True, verbose_name="client told that it is ready"),
+                ),
                 ("handed_over_at", models.DateTimeField(null=True)),
-                ("follow_up_on", models.DateField(blank=True, null=True, verbose_name="ask how it plays on")),
+                (
+                    "follow_up_on",
+                    models.DateField(blank=True, null=True, verbose_name="ask how it plays on"),
+                ),
                 ("followed_up_at", models.DateTimeField(null=True)),
                 ("called_off_at", models.DateTimeField(null=True)),
                 ("created_at", models.DateTimeField(blank=True, editable=False)),
@@ -168,8 +189,14 @@ class Migration(migrations.Migration):
                 ("number", models.PositiveIntegerField()),
                 ("wish", models.CharField(max_length=200, verbose_name="what is to be done")),
                 ("notes", models.TextField(blank=True, max_length=4000)),
-                ("promised_on", models.DateField(blank=True, null=True, verbose_name="promised for")),
-                ("bench_on", models.DateField(blank=True, null=True, verbose_name="at the bench on")),
+                (
+                    "promised_on",
+                    models.DateField(blank=True, null=True, verbose_name="promised for"),
+                ),
+                (
+                    "bench_on",
+                    models.DateField(blank=True, null=True, verbose_name="at the bench on"),
+                ),
                 ("bench_order", models.PositiveSmallIntegerField(default=0)),
                 (
                     "minutes",
@@ -182,10 +209,19 @@ class Migration(migrations.Migration):
                     "price_material",
                     models.DecimalField(blank=True, decimal_places=2, max_digits=9, null=True),
                 ),
-                ("price_time", models.DecimalField(blank=True, decimal_places=2, max_digits=9, null=True)),
-                ("told_at", models.DateTimeField(null=True, verbose_name="client told that it is ready")),
+                (
+                    "price_time",
+                    models.DecimalField(blank=True, decimal_places=2, max_digits=9, null=True),
+                ),
+                (
+                    "told_at",
+                    models.DateTimeField(null=True, verbose_name="client told that it is ready"),
+                ),
                 ("handed_over_at", models.DateTimeField(null=True)),
-                ("follow_up_on", models.DateField(blank=True, null=True, verbose_name="ask how it plays on")),
+                (
+                    "follow_up_on",
+                    models.DateField(blank=True, null=True, verbose_name="ask how it plays on"),
+                ),
                 ("followed_up_at", models.DateTimeField(null=True)),
                 ("called_off_at", models.DateTimeField(null=True)),
                 ("created_at", models.DateTimeField(auto_now_add=True)),
@@ -231,11 +267,15 @@ class Migration(migrations.Migration):
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="jobs", to="shops.shop"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="jobs",
+                        to="shops.shop",
                     ),
                 ),
             ],
-            options={"ordering": ["-number"]},
+            options={
+                "ordering": ["-number"],
+            },
         ),
         migrations.CreateModel(
             name="JobFrame",
@@ -257,7 +297,9 @@ class Migration(migrations.Migration):
                 (
                     "job",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE, related_name="members", to="orders.job"
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="members",
+                        to="orders.job",
                     ),
                 ),
                 (
@@ -271,7 +313,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["pk"]},
+            options={
+                "ordering": ["pk"],
+            },
         ),
         migrations.CreateModel(
             name="JobPhoto",
@@ -290,7 +334,9 @@ class Migration(migrations.Migration):
                 (
                     "job",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE, related_name="photos", to="orders.job"
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="photos",
+                        to="orders.job",
                     ),
                 ),
                 (
@@ -303,7 +349,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["pk"]},
+            options={
+                "ordering": ["pk"],
+            },
         ),
         migrations.CreateModel(
             name="PlayTest",
@@ -319,7 +367,9 @@ class Migration(migrations.Migration):
                 (
                     "alike",
                     models.CharField(
-                        blank=True, choices=[("same", "the same"), ("different", "different")], max_length=9
+                        blank=True,
+                        choices=[("same", "the same"), ("different", "different")],
+                        max_length=9,
                     ),
                 ),
                 ("is_blind", models.BooleanField(default=False)),
@@ -386,7 +436,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-made_at", "-pk"]},
+            options={
+                "ordering": ["-made_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="SignOff",
@@ -449,7 +501,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-made_at", "-pk"]},
+            options={
+                "ordering": ["-made_at", "-pk"],
+            },
         ),
         migrations.AddIndex(
             model_name="job",
@@ -469,7 +523,9 @@ class Migration(migrations.Migration):
         ),
         migrations.AddConstraint(
             model_name="job",
-            constraint=models.UniqueConstraint(fields=("shop", "number"), name="job_number_once_a_shop"),
+            constraint=models.UniqueConstraint(
+                fields=("shop", "number"), name="job_number_once_a_shop"
+            ),
         ),
         migrations.AddConstraint(
             model_name="jobframe",

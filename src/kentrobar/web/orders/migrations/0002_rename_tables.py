@@ -19,5 +19,5 @@ class Migration(migrations.Migration):
                 "jobs_jobphoto": "orders_jobphoto",
                 "jobs_playtest": "orders_playtest",
             }
-        )
+        ),
     ]

@@ -6,13 +6,20 @@ import kentrobar.web.kit.fields
 
 
 class Migration(migrations.Migration):
-    dependencies = [("orders", "0003_targets")]
+    dependencies = [
+        ("orders", "0003_targets"),
+    ]
 
     operations = [
-        migrations.RemoveField(model_name="signoff", name="tolerances"),
+        migrations.RemoveField(
+            model_name="signoff",
+            name="tolerances",
+        ),
         migrations.AlterField(
             model_name="signoff",
             name="target",
-            field=kentrobar.web.kit.fields.TargetField(default=kentrobar.web.kit.fields.nothing_wanted),
+            field=kentrobar.web.kit.fields.TargetField(
+                default=kentrobar.web.kit.fields.nothing_wanted
+            ),
         ),
     ]

@@ -55,13 +55,17 @@ class Migration(migrations.Migration):
                 (
                     "frame",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="plans", to="frames.frame"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="plans",
+                        to="frames.frame",
                     ),
                 ),
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="plans", to="shops.shop"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="plans",
+                        to="shops.shop",
                     ),
                 ),
                 (
@@ -74,7 +78,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-changed_at", "-pk"]},
+            options={
+                "ordering": ["-changed_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="PlanRevision",
@@ -95,7 +101,9 @@ class Migration(migrations.Migration):
                 (
                     "made_by",
                     models.ForeignKey(
-                        null=True, on_delete=django.db.models.deletion.PROTECT, to=settings.AUTH_USER_MODEL
+                        null=True,
+                        on_delete=django.db.models.deletion.PROTECT,
+                        to=settings.AUTH_USER_MODEL,
                     ),
                 ),
                 (

@@ -8,7 +8,11 @@ import kentrobar.web.shops.models
 
 
 class Migration(migrations.Migration):
-    replaces = [("court", "0001_hits"), ("court", "0002_trials"), ("court", "0003_shop_rules")]
+    replaces = [
+        ("court", "0001_hits"),
+        ("court", "0002_trials"),
+        ("court", "0003_shop_rules"),
+    ]
 
     initial = True
 
@@ -47,11 +51,16 @@ class Migration(migrations.Migration):
                 (
                     "secret",
                     models.CharField(
-                        default=kentrobar.web.shops.models.secret_address, max_length=43, unique=True
+                        default=kentrobar.web.shops.models.secret_address,
+                        max_length=43,
+                        unique=True,
                     ),
                 ),
                 ("seed", models.PositiveIntegerField()),
-                ("missed", models.JSONField(default=list, verbose_name="values that could not be reached")),
+                (
+                    "missed",
+                    models.JSONField(default=list, verbose_name="values that could not be reached"),
+                ),
                 ("created_at", models.DateTimeField(auto_now_add=True)),
                 ("ended_at", models.DateTimeField(null=True)),
                 (
@@ -66,19 +75,25 @@ class Migration(migrations.Migration):
                 (
                     "frame",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="trials", to="frames.frame"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="trials",
+                        to="frames.frame",
                     ),
                 ),
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="trials", to="shops.shop"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="trials",
+                        to="shops.shop",
                     ),
                 ),
                 (
                     "specs",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="+", to="frames.specsheet"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="+",
+                        to="frames.specsheet",
                     ),
                 ),
                 (
@@ -92,7 +107,9 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"ordering": ["-created_at", "-pk"]},
+            options={
+                "ordering": ["-created_at", "-pk"],
+            },
         ),
         migrations.CreateModel(
             name="TrialAsk",
@@ -121,7 +138,11 @@ class Migration(migrations.Migration):
                     "said",
                     models.CharField(
                         blank=True,
-                        choices=[("a", "the first"), ("b", "the second"), ("same", "no difference")],
+                        choices=[
+                            ("a", "the first"),
+                            ("b", "the second"),
+                            ("same", "no difference"),
+                        ],
                         max_length=4,
                     ),
                 ),
@@ -130,11 +151,15 @@ class Migration(migrations.Migration):
                 (
                     "trial",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE, related_name="asks", to="play.trial"
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="asks",
+                        to="play.trial",
                     ),
                 ),
             ],
-            options={"ordering": ["trial", "number"]},
+            options={
+                "ordering": ["trial", "number"],
+            },
         ),
         migrations.CreateModel(
             name="TrialSetup",
@@ -161,11 +186,15 @@ class Migration(migrations.Migration):
                 (
                     "trial",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE, related_name="setups", to="play.trial"
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="setups",
+                        to="play.trial",
                     ),
                 ),
             ],
-            options={"ordering": ["trial", "number"]},
+            options={
+                "ordering": ["trial", "number"],
+            },
         ),
         migrations.CreateModel(
             name="HitMap",
@@ -192,7 +221,9 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "about",
-                    models.CharField(blank=True, max_length=120, verbose_name="when and how it was played"),
+                    models.CharField(
+                        blank=True, max_length=120, verbose_name="when and how it was played"
+                    ),
                 ),
                 ("hits", models.JSONField(default=list)),
                 ("created_at", models.DateTimeField(auto_now_add=True)),
@@ -217,7 +248,9 @@ class Migration(migrations.Migration):
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="hit_maps", to="shops.shop"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="hit_maps",
+                        to="shops.shop",
                     ),
                 ),
             ],
@@ -241,7 +274,9 @@ class Migration(migrations.Migration):
                 ("reason", models.TextField(blank=True, max_length=1000)),
                 (
                     "not_where",
-                    models.TextField(blank=True, max_length=1000, verbose_name="where it does not hold"),
+                    models.TextField(
+                        blank=True, max_length=1000, verbose_name="where it does not hold"
+                    ),
                 ),
                 ("is_hidden", models.BooleanField(default=False)),
                 ("changed_at", models.DateTimeField(auto_now=True)),
@@ -257,17 +292,22 @@ class Migration(migrations.Migration):
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.CASCADE, related_name="rules", to="shops.shop"
+                        on_delete=django.db.models.deletion.CASCADE,
+                        related_name="rules",
+                        to="shops.shop",
                     ),
                 ),
             ],
             options={
                 "ordering": ["pk"],
-                "constraints": [models.UniqueConstraint(fields=("shop", "key"), name="rule_once_a_shop")],
+                "constraints": [
+                    models.UniqueConstraint(fields=("shop", "key"), name="rule_once_a_shop")
+                ],
             },
         ),
         migrations.AddIndex(
-            model_name="trial", index=models.Index(fields=["shop", "frame"], name="trial_by_frame")
+            model_name="trial",
+            index=models.Index(fields=["shop", "frame"], name="trial_by_frame"),
         ),
         migrations.AddConstraint(
             model_name="trialask",
@@ -282,6 +322,8 @@ class Migration(migrations.Migration):
         ),
         migrations.AddConstraint(
             model_name="trialsetup",
-            constraint=models.UniqueConstraint(fields=("trial", "number"), name="setup_once_a_trial"),
+            constraint=models.UniqueConstraint(
+                fields=("trial", "number"), name="setup_once_a_trial"
+            ),
         ),
     ]

@@ -17,5 +17,5 @@ class Migration(migrations.Migration):
                 "court_trialask": "play_trialask",
                 "court_shoprule": "play_shoprule",
             }
-        )
+        ),
     ]

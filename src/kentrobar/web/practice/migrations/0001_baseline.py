@@ -6,11 +6,16 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-    replaces = [("practice", "0001_start")]
+    replaces = [
+        ("practice", "0001_start"),
+    ]
 
     initial = True
 
-    dependencies = [("shops", "0001_baseline"), migrations.swappable_dependency(settings.AUTH_USER_MODEL)]
+    dependencies = [
+        ("shops", "0001_baseline"),
+        migrations.swappable_dependency(settings.AUTH_USER_MODEL),
+    ]
 
     operations = [
         migrations.CreateModel(
@@ -68,7 +73,9 @@ class Migration(migrations.Migration):
             ],
             options={
                 "ordering": ["-started_at", "-pk"],
-                "indexes": [models.Index(fields=["user", "task"], name="practice_by_person_and_task")],
+                "indexes": [
+                    models.Index(fields=["user", "task"], name="practice_by_person_and_task")
+                ],
                 "constraints": [
                     models.CheckConstraint(
                         condition=models.Q(
@@ -80,5 +87,5 @@ class Migration(migrations.Migration):
                     )
                 ],
             },
-        )
+        ),
     ]

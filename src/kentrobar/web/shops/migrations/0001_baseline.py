@@ -27,7 +27,9 @@ class Migration(migrations.Migration):
 
     initial = True
 
-    dependencies = [("auth", "0012_alter_user_first_name_max_length")]
+    dependencies = [
+        ("auth", "0012_alter_user_first_name_max_length"),
+    ]
 
     operations = [
         migrations.CreateModel(
@@ -40,10 +42,15 @@ class Migration(migrations.Migration):
                     ),
                 ),
                 ("name", models.CharField(max_length=100)),
-                ("latitude_deg", models.FloatField(blank=True, null=True, verbose_name="latitude, degrees")),
+                (
+                    "latitude_deg",
+                    models.FloatField(blank=True, null=True, verbose_name="latitude, degrees"),
+                ),
                 (
                     "altitude_m",
-                    models.FloatField(blank=True, null=True, verbose_name="height above the sea, m"),
+                    models.FloatField(
+                        blank=True, null=True, verbose_name="height above the sea, m"
+                    ),
                 ),
                 ("felt_mass_g", models.FloatField(default=5.0, verbose_name="static weight, g")),
                 ("felt_balance_cm", models.FloatField(default=0.5, verbose_name="balance, cm")),
@@ -68,9 +75,14 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "opens_at",
-                    models.TimeField(default=datetime.time(9, 0), verbose_name="the bench opens at"),
+                    models.TimeField(
+                        default=datetime.time(9, 0), verbose_name="the bench opens at"
+                    ),
                 ),
-                ("closes_at", models.TimeField(default=datetime.time(17, 0), verbose_name="and closes at")),
+                (
+                    "closes_at",
+                    models.TimeField(default=datetime.time(17, 0), verbose_name="and closes at"),
+                ),
                 (
                     "work_days",
                     django.contrib.postgres.fields.ArrayField(
@@ -82,12 +94,15 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "follow_up_after_days",
-                    models.PositiveSmallIntegerField(default=14, verbose_name="ask how it plays after, days"),
+                    models.PositiveSmallIntegerField(
+                        default=14, verbose_name="ask how it plays after, days"
+                    ),
                 ),
                 (
                     "shares_frame_pages",
                     models.BooleanField(
-                        default=False, verbose_name="whoever scans a frame's label may read its page"
+                        default=False,
+                        verbose_name="whoever scans a frame's label may read its page",
                     ),
                 ),
                 (
@@ -109,7 +124,9 @@ class Migration(migrations.Migration):
                 (
                     "calendar_secret",
                     models.CharField(
-                        default=kentrobar.web.shops.models.secret_address, max_length=43, unique=True
+                        default=kentrobar.web.shops.models.secret_address,
+                        max_length=43,
+                        unique=True,
                     ),
                 ),
                 ("created_at", models.DateTimeField(auto_now_add=True)),
@@ -125,7 +142,10 @@ class Migration(migrations.Migration):
                     ),
                 ),
                 ("password", models.CharField(max_length=128, verbose_name="password")),
-                ("last_login", models.DateTimeField(blank=True, null=True, verbose_name="last login")),
+                (
+                    "last_login",
+                    models.DateTimeField(blank=True, null=True, verbose_name="last login"),
+                ),
                 (
                     "is_superuser",
                     models.BooleanField(
@@ -145,9 +165,18 @@ class Migration(migrations.Migration):
                         verbose_name="username",
                     ),
                 ),
-                ("first_name", models.CharField(blank=True, max_length=150, verbose_name="first name")),
-                ("last_name", models.CharField(blank=True, max_length=150, verbose_name="last name")),
-                ("email", models.EmailField(blank=True, max_length=254, verbose_name="email address")),
+                (
+                    "first_name",
+                    models.CharField(blank=True, max_length=150, verbose_name="first name"),
+                ),
+                (
+                    "last_name",
+                    models.CharField(blank=True, max_length=150, verbose_name="last name"),
+                ),
+                (
+                    "email",
+                    models.EmailField(blank=True, max_length=254, verbose_name="email address"),
+                ),
                 (
                     "is_staff",
                     models.BooleanField(
@@ -166,7 +195,9 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "date_joined",
-                    models.DateTimeField(default=django.utils.timezone.now, verbose_name="date joined"),
+                    models.DateTimeField(
+                        default=django.utils.timezone.now, verbose_name="date joined"
+                    ),
                 ),
                 (
                     "mass_unit",
@@ -213,7 +244,9 @@ class Migration(migrations.Migration):
                 ),
                 (
                     "wants_further_specs",
-                    models.BooleanField(default=False, verbose_name="show spin weight and MgR/I too"),
+                    models.BooleanField(
+                        default=False, verbose_name="show spin weight and MgR/I too"
+                    ),
                 ),
                 (
                     "theme",
@@ -255,7 +288,11 @@ class Migration(migrations.Migration):
                     ),
                 ),
             ],
-            options={"verbose_name": "user", "verbose_name_plural": "users", "abstract": False},
+            options={
+                "verbose_name": "user",
+                "verbose_name_plural": "users",
+                "abstract": False,
+            },
         ),
         migrations.CreateModel(
             name="Client",
@@ -272,7 +309,10 @@ class Migration(migrations.Migration):
                     "reads_in",
                     models.CharField(
                         blank=True,
-                        choices=[("metric", "grams and centimetres"), ("inches", "ounces and inches")],
+                        choices=[
+                            ("metric", "grams and centimetres"),
+                            ("inches", "ounces and inches"),
+                        ],
                         max_length=6,
                         verbose_name="reads numbers in",
                     ),
@@ -299,7 +339,9 @@ class Migration(migrations.Migration):
                 (
                     "shop",
                     models.ForeignKey(
-                        on_delete=django.db.models.deletion.PROTECT, related_name="clients", to="shops.shop"
+                        on_delete=django.db.models.deletion.PROTECT,
+                        related_name="clients",
+                        to="shops.shop",
                     ),
                 ),
             ],
@@ -334,7 +376,7 @@ class Migration(migrations.Migration):
             options={
                 "constraints": [
                     models.UniqueConstraint(fields=("user", "mark"), name="submission_taken_once")
-                ]
+                ],
             },
         ),
     ]
