@@ -85,6 +85,12 @@ class Cell(NamedTuple):
     error: str = ""
     left_out: bool = False
 
+    @property
+    def with_unit(self) -> str:
+        """Its text with the unit, which a person may have typed already."""
+        has_unit = any(sign.isalpha() for sign in self.text)
+        return self.text if has_unit else f"{self.text} {self.unit}"
+
 
 @dataclass(frozen=True)
 class SpecEntry:
@@ -201,7 +207,7 @@ class SpecEntry:
         return found
 
     def _stands_with(self, i: int, text: str) -> bool:
-        """Whether one reading, typed anew, no longer stands out among the others."""
+        """Whether one reading, typed so, no longer stands out among the others."""
         assert self.series is not None  # noqa: S101 - asked by the caller
         value, unit = parse_quantity(text, self.spec.dimension, self.unit)
         truth = self.correction.truth(self.spec.dimension.to_base(value, unit))
@@ -234,8 +240,7 @@ class Entry:
     @cached_property
     def measured(self) -> MeasuredSpecs:
         """What the readings come to by themselves."""
-        read = {each.spec.key: each.quantity for each in self.specs.values()}
-        return MeasuredSpecs.read_apart(read, self.axis_cm)
+        return self.upon(None)
 
     def upon(self, known: MeasuredSpecs | None) -> MeasuredSpecs:
         """What the readings come to where the rest is ``known``, about this entry's axis."""
@@ -278,22 +283,22 @@ class Entry:
         return fits_as_shown(self.typed, field, each.correction.shown(each.typical), reference)
 
 
-def with_unit(cell: Cell) -> str:
-    """A reading's text with its unit, which a person may have typed already."""
-    has_unit = any(sign.isalpha() for sign in cell.text)
-    return cell.text if has_unit else f"{cell.text} {cell.unit}"
+def correction_of(spec: ReadSpec, cell: Cell) -> tuple[float, str] | None:
+    """By how much a reading was corrected, with its unit; None where what was typed is what counts."""
+    if cell.value is None or cell.unit not in spec.dimension.factors:
+        return None
+    value, unit = parse_quantity(cell.text, spec.dimension, cell.unit)
+    more = spec.dimension.from_base(cell.value - spec.dimension.to_base(value, unit), unit)
+    return (more, unit) if abs(more) >= SHOWN_CORRECTION else None
 
 
 def taken_as(spec: ReadSpec, cell: Cell, instrument: str) -> str:
     """A reading as it was typed, beside what it was corrected by: "314 mm + 50 mm of the board"."""
-    shown = with_unit(cell)
-    if cell.value is None or cell.unit not in spec.dimension.factors:
-        return shown
-    value, unit = parse_quantity(cell.text, spec.dimension, cell.unit)
-    more = spec.dimension.from_base(cell.value - spec.dimension.to_base(value, unit), unit)
-    if abs(more) < SHOWN_CORRECTION:
-        return shown
-    return f"{shown} {'+' if more > 0 else '−'} {abs(more):.4g} {unit} of {instrument}"
+    corrected = correction_of(spec, cell)
+    if corrected is None:
+        return cell.with_unit
+    more, unit = corrected
+    return f"{cell.with_unit} {'+' if more > 0 else '−'} {abs(more):.4g} {unit} of {instrument}"
 
 
 def read_entry(

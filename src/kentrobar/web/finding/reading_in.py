@@ -14,16 +14,17 @@ from django.db.models.functions import Lower
 from kentrobar.core.body.specs import READ, READ_BY_FIELD, ReadSpec
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
-from kentrobar.core.reading.entry import Cell, Entry, TypedAxis, TypedSpec, read_entry, with_unit
+from kentrobar.core.reading.entry import Cell, Entry, TypedAxis, TypedSpec, read_entry
 from kentrobar.core.reading.pasted import MOST_ROWS, PastedColumn, read_pasted
 from kentrobar.web.frames.builds import fittings_in
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.measuring.boxes import taken_readings
 from kentrobar.web.measuring.grid.carrying import Since, carried_over
-from kentrobar.web.measuring.services import TakenReading, Taking, record
+from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.shops.models import User
 
-_SALT: Final = "readings of a table"
+_SALT: Final = "readings of a table, as texts"  # a preview of another form is refused
 NEEDS: Final = "Give it heads, such as “frame”, “weight, g”, “balance, mm”, “swing weight”."
 
 
@@ -40,7 +41,7 @@ class ImportRow:
     def shown(self) -> list[str]:
         """Each spec with what was read of it; a bare number is in the base unit."""
         specs = ((READ_BY_FIELD[name], text) for name, text in self.read.items())
-        return [f"{spec.noun} {with_unit(Cell(text, spec.unit))}" for spec, text in specs]
+        return [f"{spec.noun} {Cell(text, spec.unit).with_unit}" for spec, text in specs]
 
 
 def lines_of(user: User, text: str, build: str, axis_cm: float) -> list[ImportRow]:
@@ -102,16 +103,11 @@ def taking_of(line: ImportRow, build: str, axis_cm: float) -> Taking:
     fitted = fittings_in(frame, build)
     known = carried_over(frame, Since(False, None), build, fitted, axis_cm)
     entry = _entry(line, frame, build, axis_cm)
-    problem = entry.problem(known.measured if known else None)
+    before = known.measured if known else None
+    problem = entry.problem(before)
     if problem is not None:
         raise problem
-    measured = entry.upon(known.measured if known else None)
-    readings = [
-        TakenReading(name, cell.text, cell.unit, cell.value or 0.0)
-        for name, each in entry.specs.items()
-        for cell in each.standing
-    ]
-    return Taking(measured, build, readings, [fitting.key for fitting in fitted])
+    return Taking(entry.upon(before), build, taken_readings(entry), [fitting.key for fitting in fitted])
 
 
 def _entry(line: ImportRow, frame: Frame, build: str, axis_cm: float) -> Entry:

@@ -1,4 +1,4 @@
-"""Specs on a page: one kind of row wherever a frame, a plan or several of them are told spec by spec.
+"""Specs on a page: one kind of row on every page that shows frames or plans spec by spec.
 
 A row is one spec; a cell is what one frame or plan has of it. The templates ``kit/_spec_name.html`` and
 ``kit/_spec_cell.html`` show them, so that a spec reads the same on every page.
@@ -13,7 +13,7 @@ from typing import Final, NamedTuple
 from kentrobar.core.body.specs import POINTS, SWING_WEIGHT, Specs
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.reading.comparing import Gap, Verdict
-from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, shown_specs
+from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance
 
 
 class SpecText(NamedTuple):
@@ -131,9 +131,9 @@ def row_of(
     missing: str = "",
     has_sides: bool = False,
 ) -> SpecRow:
-    """A row of these cells; the axis is told of a swing weight alone.
+    """A row of these cells; only a swing weight has an axis.
 
-    ``has_sides``: points are told with their side, and so need no unit beside the name.
+    ``has_sides``: points have their side beside them, and so need no unit beside the name.
     """
     about = axis if spec.key == SWING_WEIGHT.key else ""
     unit = "" if has_sides and spec.key == POINTS.key else spec.unit
@@ -186,8 +186,3 @@ def _before(after: Quantity, change: Quantity) -> Quantity:
 def gap_text(spec: ShownSpec, gap: Gap, percent: str = "") -> GapText:
     """A gap between two frames, with what is to be made of it."""
     return GapText(change_of(spec, gap.difference), gap.verdict.value, gap.likely_felt, percent=percent)
-
-
-def rows_of(specs: Specs, units: Units, *, axis: str = "") -> list[SpecRow]:
-    """One frame's specs as they are."""
-    return [row_of(spec, cell_of(spec, None, specs, None, units), axis=axis) for spec in shown_specs(units)]

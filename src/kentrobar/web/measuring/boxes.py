@@ -7,7 +7,7 @@ a ±, ``mass_instrument`` what they were read with, ``mass_out`` which do not co
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from types import MappingProxyType
 from typing import Any, Final, NamedTuple
@@ -142,14 +142,7 @@ class ReadingBoxes:
 
     def readings(self) -> list[TakenReading]:
         """Each reading as it is kept."""
-        return [
-            TakenReading(
-                row.name, cell.text, cell.unit, cell.value, cell.left_out, row.instrument, self._detail(row)
-            )
-            for row in self.rows
-            for cell in row.entry.standing
-            if cell.value is not None
-        ]
+        return taken_readings(self.entry, self._detail)
 
     # -- what was typed ----------------------------------------------------------------
 
@@ -199,8 +192,29 @@ class ReadingBoxes:
             row.errors.append(f"Swing axis: {self.entry.axis_error}")
         return row
 
-    def _detail(self, row: SpecBoxes) -> dict[str, Any]:
-        detail: dict[str, Any] = {"spread": row.spread} if row.spread else {}
-        if row.has_axis and not self.is_axis_fixed:
+    def _detail(self, spec: ReadSpec) -> dict[str, Any]:
+        spread = self._text(f"{spec.field}_spread")
+        detail: dict[str, Any] = {"spread": spread} if spread else {}
+        if spec is SWING_WEIGHT and not self.is_axis_fixed:
             detail["axis"] = self.entry.axis._asdict()
         return detail
+
+
+def taken_readings(
+    entry: Entry, detail_of: Callable[[ReadSpec], dict[str, Any]] = lambda _spec: {}
+) -> list[TakenReading]:
+    """Each reading of an entry as it is kept; ``detail_of`` a spec tells how it was taken."""
+    return [
+        TakenReading(
+            field,
+            cell.text,
+            cell.unit,
+            cell.value,
+            cell.left_out,
+            each.reader if isinstance(each.reader, Instrument) else None,
+            detail_of(each.spec),
+        )
+        for field, each in entry.specs.items()
+        for cell in each.cells
+        if cell.value is not None
+    ]

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import Any
 
 from django.db.models import F, OuterRef, Prefetch, Subquery
 
 from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.reading.entry import Cell, taken_as, with_unit
+from kentrobar.core.reading.entry import Cell, correction_of, taken_as
 from kentrobar.web.frames.models import Frame, SetAside, SpecSheet
 from kentrobar.web.kit.numbers import Units, read_specs
 from kentrobar.web.measuring.models import Reading
@@ -38,13 +38,12 @@ def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet], units: 
         return {"text": "–", "several": []}
     rows, not_read = _rows_of(sheet, spec, by_pk)
     standing = [row for row in rows if not row.left_out]
-    typed = [_as_typed(row, spec) for row in standing]
-    is_direct = len(standing) == 1 and standing[0].unit == units.of(spec) and not typed[0].is_corrected
-    text = typed[0].text if is_direct else _mean(value, spec, units)
+    is_direct = len(standing) == 1 and _is_as_shown(standing[0], spec, units)
+    text = _as_typed(standing[0], spec) if is_direct else _mean(value, spec, units)
     axis = next((row.detail["axis"] for row in standing if "axis" in row.detail), None)
     if spec is SWING_WEIGHT:
         text += f" at {axis['text']} {axis['unit']}" if axis else f" at {units.axis_text(sheet.axis_cm)}"
-    several = [] if is_direct else [each.text for each in typed]
+    several = [] if is_direct else [_as_typed(row, spec) for row in standing]
     return {"text": text, "several": several, "not_read": not_read}
 
 
@@ -70,16 +69,18 @@ def _mean(value: Estimate, spec: ReadSpec, units: Units) -> str:
     return f"{shown.value(value)} {shown.unit}"
 
 
-class _Typed(NamedTuple):
+def _is_as_shown(row: Reading, spec: ReadSpec, units: Units) -> bool:
+    """Whether what was typed is the spec itself, in the person's unit."""
+    if row.unit != units.of(spec):
+        return False
+    return row.instrument is None or correction_of(spec, _cell_of(row)) is None
+
+
+def _as_typed(row: Reading, spec: ReadSpec) -> str:
     """One reading as it was typed, with what its instrument was corrected by."""
+    cell = _cell_of(row)
+    return taken_as(spec, cell, row.instrument.name) if row.instrument else cell.with_unit
 
-    text: str
-    is_corrected: bool
 
-
-def _as_typed(row: Reading, spec: ReadSpec) -> _Typed:
-    cell = Cell(row.text, row.unit, row.value)
-    if row.instrument is None:
-        return _Typed(with_unit(cell), False)
-    text = taken_as(spec, cell, row.instrument.name)
-    return _Typed(text, text != with_unit(cell))
+def _cell_of(row: Reading) -> Cell:
+    return Cell(row.text, row.unit, row.value)

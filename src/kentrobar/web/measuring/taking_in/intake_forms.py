@@ -16,7 +16,7 @@ from kentrobar.core.frame.outline import Dimensions, Sport, outline_of
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS
-from kentrobar.core.reading.entry import Cell, Entry, TypedAxis, TypedSpec, read_entry
+from kentrobar.core.reading.entry import Entry, TypedAxis, TypedSpec, read_entry
 from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.core.reading.slips import EntryFix, Reference, expect_model
 from kentrobar.core.weight.strings import STRING_DENSITIES
@@ -34,9 +34,9 @@ from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.quantities import BalanceField, QuantityField, offer, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.materials.models import Accessory
-from kentrobar.web.measuring.boxes import USUAL_LENGTH_CM, Readers, readers_chosen
+from kentrobar.web.measuring.boxes import USUAL_LENGTH_CM, Readers, readers_chosen, taken_readings
 from kentrobar.web.measuring.fixes import Fill, FixButton, buttons, quantity_fill
-from kentrobar.web.measuring.services import TakenReading, Taking
+from kentrobar.web.measuring.services import Taking
 from kentrobar.web.shops.models import User
 
 MOST_FRAMES = 24
@@ -328,16 +328,11 @@ class IntakeForm(HandedIn):
     def taking(self, row: FrameRow, fitted: list[int]) -> Taking:
         """What is to be recorded of one frame of the table."""
         assert row.entry is not None  # noqa: S101 - only what was read is recorded
-        readings = [
-            self._reading(each.spec, cell) for each in row.entry.specs.values() for cell in each.standing
-        ]
+        readings = taken_readings(row.entry, self._detail)
         return Taking(row.entry.measured, self.cleaned_data["build"], readings, fitted)
 
-    def _reading(self, spec: ReadSpec, cell: Cell) -> TakenReading:
-        detail = {"axis": self.cleaned_data["axis"].record()} if spec is SWING_WEIGHT else {}
-        instrument = self.readers[spec.field].chosen
-        value = cell.value or 0.0
-        return TakenReading(spec.field, cell.text, cell.unit, value, False, instrument, detail)
+    def _detail(self, spec: ReadSpec) -> dict[str, Any]:
+        return {"axis": self.cleaned_data["axis"].record()} if spec is SWING_WEIGHT else {}
 
     def about(self, row: FrameRow) -> dict[str, Any]:
         cleaned = self.cleaned_data

@@ -35,7 +35,7 @@ def create(request: SignedIn, sport: str) -> HttpResponse:
         messages.success(request, f"{frame.label} is saved.")
         return redirect("frames:detail", pk=frame.pk)
     context = {"form": form, "sport": sport, "title": f"New {Frame.SportChoice(sport).label}"}
-    return page(request, "frames/form.html", context)
+    return page(request, "measuring/new_frame.html", context)
 
 
 @transaction.atomic

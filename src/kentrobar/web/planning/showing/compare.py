@@ -82,7 +82,6 @@ def _spec_rows(request: SignedIn, columns: list[dict[str, Any]], axis_cm: float)
 
 def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:
     laid = laid_plan(plan)
-    texts = presenting.numbers(laid, units)
     found = appraise([Use(piece, shelf.of(piece)) for piece in laid.pieces], laid.outline)
     money = "a price is missing"
     if not isinstance(found.money, NotMeasured):
@@ -94,7 +93,7 @@ def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:
         "drawing": drawing.small_drawing(
             laid.pieces, laid.outline, laid.prediction.after.balance_cm, f"{plan.name} on {plan.frame.label}"
         ),
-        "rows": presenting.rows(laid, units, texts, shelf),
+        "rows": presenting.rows(laid, units, shelf),
         "appraisal": found,
         "minutes": f"{found.minutes:.0f} min",
         "money": money,

@@ -43,10 +43,9 @@ def board_context(plan: Plan, user: User) -> dict[str, Any]:
     shown, units = laid_plan(plan), user.units
     materials = list(materials_of(user))
     shelf = Shelf(material.stock for material in materials)
-    texts = presenting.numbers(shown, units)
     others = among(user.own_shop, plan.frame.sport, but=plan.frame)
     accessories = list(accessories_of(user))
-    rows = presenting.rows(shown, units, texts, shelf)
+    rows = presenting.rows(shown, units, shelf)
     plan_warnings = presenting.warnings_shown(shown.warnings(shelf))
     return {
         "plan": plan,

@@ -114,9 +114,16 @@ def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
 
     Where one piece alone has ``moved``, what stays as it was of the others is left out.
     """
-    shown: dict[str, str] = {}
+    shown = piece_numbers(plan, units, moved)
     for row in spec_rows(plan, units):
         shown |= _by_place(row)
+    chance = chance_of(plan)
+    return shown | ({"chance": chance} if chance else {})
+
+
+def piece_numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
+    """Those of the pieces alone."""
+    shown: dict[str, str] = {}
     for laid, share in zip(plan.laid, plan.shares, strict=True):
         n = laid.number
         shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
@@ -125,8 +132,7 @@ def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
             shown[f"share-{n}"] = written(share.swingweight_kgcm2, 2, signed=True)
             shown[f"mass-{n}"] = units.piece_mass_text(laid.piece.total_mass_g)
             shown[f"place-{n}"] = laid.piece.place(plan.outline, units.lengths)
-    chance = chance_of(plan)
-    return shown | ({"chance": chance} if chance else {})
+    return shown
 
 
 def _by_place(row: SpecRow) -> dict[str, str]:
@@ -411,10 +417,10 @@ class PieceRow:
         return self.piece.sides > 1
 
 
-def rows(plan: PlanState, units: Units, texts: dict[str, str], shelf: Shelf) -> list[PieceRow]:
+def rows(plan: PlanState, units: Units, shelf: Shelf) -> list[PieceRow]:
     """The rows of the table of pieces."""
     heights = drawing.lever_rows(drawing.backdrop_of(plan.outline), len(plan.laid))
-    ends = shapes(plan)
+    ends, texts = shapes(plan), piece_numbers(plan, units)
     return [
         _row(plan.outline, units, texts, laid, shelf, row_y, ends)
         for laid, row_y in zip(plan.laid, heights, strict=True)
