@@ -8,8 +8,8 @@ from selenium.webdriver.common.keys import Keys
 
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.hand.actions import act
-from kentrobar.web.planning.hand.parameters import ActionRequest
+from kentrobar.web.planning.board.actions import act
+from kentrobar.web.planning.board.parameters import ActionRequest
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import save_plan
 from kentrobar.web.planning.stored import laid_plan

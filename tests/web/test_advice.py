@@ -9,7 +9,7 @@ from kentrobar.core.frame.outline import Sport
 from kentrobar.core.play.advice import ADVICE, tried_on
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.play.advice.presenting import in_units
+from kentrobar.web.play.advice.view_models import in_units
 from kentrobar.web.play.models import ShopRule
 from tests.core.frames import PADDLE
 from tests.core.frames import plan as core_plan
@@ -45,12 +45,12 @@ def test_quantities_are_told_in_ounces_too():
 
 def test_what_stands_beside_a_rule_is_what_the_board_predicts(client, racket):
     page = client.get(f"/play/frames/{racket.pk}/advice")
-    rules = {rule["key"]: rule for _, topic in page.context["topics"] for rule in topic}
+    rules = {rule.key: rule for _, topic in page.context["topics"] for rule in topic}
     start = PlanState(baseline_of(racket, racket.specs), "", 10.0)
     by = tried_on(ADVICE["power"], start).prediction.change.swingweight_kgcm2.value
-    assert f"swing weight +{by:.2f} kg·cm²" in rules["power"]["effects"][0]
-    assert "As heavy".lower() in " ".join(rules["throat"]["effects"]).lower()
-    assert any("308.6" in text for text in rules["ceiling"]["specs"])
+    assert f"swing weight +{by:.2f} kg·cm²" in rules["power"].effects[0]
+    assert "As heavy".lower() in " ".join(rules["throat"].effects).lower()
+    assert any("308.6" in text for text in rules["ceiling"].specs)
     text = words(page)
     assert "Useful:" in text
     assert "Wasted:" in text  # where schools differ, both stand there

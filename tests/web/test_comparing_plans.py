@@ -26,21 +26,21 @@ def test_two_plans_stand_side_by_side(hand, client, plan, other):
     hand.lay(amount="10 cm", site="three_nine", mirrored="1")
     hand.lay("Silicone", "3 g", site="butt_cap")
     (first, second), page = columns(client, plan, other)
-    assert (first["appraisal"].visible, first["appraisal"].lasting) == (2, 1)
-    assert (first["money"], second["money"]) == ("a price is missing", "0.00 €")
+    assert (first.appraisal.visible, first.appraisal.lasting) == (2, 1)
+    assert (first.money, second.money) == ("a price is missing", "0.00 €")
     assert "Not wholly: something stays for good." in page
     assert "+2.0" not in page.split("Static weight")[0]
     Material.objects.filter(name="Silicone").update(price="8.00", sold_amount=80)
     (first, _), _ = columns(client, plan, other)
-    assert first["money"] == "0.50 €"  # 20 cm of 10 m for 10, 3 g of 80 g for 8
+    assert first.money == "0.50 €"  # 20 cm of 10 m for 10, 3 g of 80 g for 8
 
 
 def test_hidden_pieces_do_not_count_as_seen(hand, client, plan, other):
     hand.lay(amount="5 cm", site="twelve", face="bumper")
     hand.lay("Removable putty", "3 g", site="butt_cap")
     (first, _), _ = columns(client, plan, other)
-    assert first["appraisal"].visible == 0
-    assert first["appraisal"].minutes > 25  # the bumper comes off for it
+    assert first.appraisal.visible == 0
+    assert first.appraisal.minutes > 25  # the bumper comes off for it
 
 
 def test_each_plan_stands_among_the_usual_range(client, technician):
@@ -64,7 +64,7 @@ def test_fewer_than_two_are_not_compared(client, technician, query):
 def test_of_five_the_first_four_are_shown(client, racket, technician):
     plans = [create_plan(racket, technician, name=f"No. {i}") for i in range(5)]
     shown, page = columns(client, *plans)
-    assert [column["plan"].name for column in shown] == ["No. 0", "No. 1", "No. 2", "No. 3"]
+    assert [column.plan.name for column in shown] == ["No. 0", "No. 1", "No. 2", "No. 3"]
     assert "Four plans fit" in page
 
 

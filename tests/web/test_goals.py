@@ -213,12 +213,12 @@ def test_the_search_for_a_platform_goes_through_all_frames(
     for number in range(44):
         new_frame(technician, f"Reed {number}")
     page = propose(client, racket, typed(client, racket), "platform")
-    assert len(page.context["cards"]) == 40
+    assert len(page.context["found"].cards) == 40
     with django_assert_max_num_queries(13):
         client.get(page.wsgi_request.get_full_path())
     assert "Frames 1 to 40 of 45." in words(page)
     rest = searched(client, f"/plans/aim/{racket.pk}", dict(page.context["further"]), "platform")
-    assert len(rest.context["cards"]) == 5
+    assert len(rest.context["found"].cards) == 5
     assert not rest.context["further"]
 
 

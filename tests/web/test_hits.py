@@ -9,9 +9,9 @@ from kentrobar.core.play.hits import Hit, hit_centre
 from kentrobar.core.play.sweet_zone import hitting_face
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.showing.drawing import backdrop_of, x_mm
 from kentrobar.web.play.hits.services import mark_hits
 from kentrobar.web.play.models import HitMap
+from kentrobar.web.showing.drawing import backdrop_of, x_mm
 from tests.web.conftest import answers, new_person, searched, words
 
 HIGH = "\n".join(f"{x} {y}" for x in (-1.0, 0.5, 2.0) for y in (51.0, 52.0, 53.0, 54.0))
@@ -134,9 +134,9 @@ def test_the_page_tells_what_lies_in_the_map(client, hit_map):
     far = re.search(r"The player hits (\d+) mm nearer the tip", text)
     assert int(far[1]) == pytest.approx(10 * (52.5 - zone), abs=1)
     assert "Plans that move the zone there" in text
-    assert len(page.context["sheet"]["lines"]) == 2
+    assert len(page.context["sheet"].lines) == 2
     # The map of the frame shows how high they lie, for that stroke only.
-    assert page.context["sheet"]["wanted_x"] == x_mm(52.5)
+    assert page.context["sheet"].wanted_x == x_mm(52.5)
     on_map = client.get(f"/play/frames/{hit_map.frame_id}/", {"stroke": "volley"})
     assert "Slanted cross" in words(on_map)
     assert "Slanted cross" not in words(client.get(f"/play/frames/{hit_map.frame_id}/"))
@@ -195,20 +195,20 @@ def test_plans_move_the_zone_to_the_hits_and_are_laid(client, hit_map):
 
     def least(zone_cm):
         page = searched(client, address, asked | {"zone_0": zone_cm})
-        return next(card for card in page.context["cards"] if card.search.part == "least").context
+        return next(card for card in page.context["found"].cards if card.search.part == "least").view
 
-    now = float(least(zone)["was"])
+    now = float(least(zone).was)
     reached = least(f"{now + 0.5:.2f}")
-    assert reached["is_met"]
-    assert float(reached["now"]) == pytest.approx(now + 0.5, abs=0.25)
+    assert reached.is_met
+    assert float(reached.now) == pytest.approx(now + 0.5, abs=0.25)
     assert "proven" not in answers(client, "zone")["least"]
-    client.post(reverse("planning:lay", args=[hit_map.frame_id]), {"carried": reached["carried"]})
-    assert not least("60")["is_met"]
+    client.post(reverse("planning:lay", args=[hit_map.frame_id]), {"carried": reached.carried})
+    assert not least("60").is_met
     assert "out of reach" in answers(client, "zone")["least"]
     plan = Plan.objects.latest("pk")
     told = client.get(f"/play/plans/{plan.pk}/", {"stroke": "volley"}).context["rows"]
     middle = next(row for row in told if row.name.startswith("Sweet zone: middle"))
-    assert middle.cell.now.value == reached["now"]
+    assert middle.cell.now.value == reached.now
 
 
 def test_a_zone_must_be_named(client, hit_map):

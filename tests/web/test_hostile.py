@@ -12,7 +12,7 @@ from django.urls import reverse
 
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.services import create_set
-from kentrobar.web.planning.hand.actions import ACTIONS
+from kentrobar.web.planning.board.actions import ACTIONS
 from kentrobar.web.shops.models import Shop, User
 from tests.web.conftest import new_frame
 from tests.web.test_frames import RACKET, SPECS

@@ -408,5 +408,5 @@ class TestHowItPlays:
             said = {f"f{row}-alike": "different", f"f{row}-words": f"Said {i}"}
             client.post(f"/jobs/{job.pk}/follow-up", said)
         rows = client.get("/jobs/felt").context["rows"]
-        assert sum(row["answers"] for row in rows) == 5
-        assert any(row["is_known"] for row in rows)
+        assert sum(row.answers for row in rows) == 5
+        assert any(row.is_known for row in rows)

@@ -214,7 +214,7 @@ def test_bare_and_strung_are_told_apart_only_where_strings_are_noted(bench, rack
     address = f"/frames/{racket.pk}/fittings?build=bare"
     page = client.get(address)
     assert "Nobody noted the strings" in words(page)
-    assert "converted" not in page.context
+    assert not page.context["converted"]
     compared = client.get(f"/measure/compare?frame={racket.pk}&frame={racket.pk}&build=bare")
     assert "Nobody noted the strings" in words(compared)
     looked = bench.look(build="bare", mass=["270"])

@@ -7,7 +7,7 @@ from pypdf import PdfReader
 
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
-from kentrobar.web.planning.hand.actions import ACTIONS
+from kentrobar.web.planning.board.actions import ACTIONS
 from kentrobar.web.planning.models import Plan, PlanRevision
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import laid_plan

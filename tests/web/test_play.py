@@ -55,15 +55,15 @@ def test_each_map_is_drawn_with_numbers_that_lie_in_its_range(client, plan, hand
     hand.lay(site="twelve")
     page = hit(client, plan, measure=measure, shown=shown)
     m = page.context["map"]
-    low, high = (float(m[end].replace("−", "-")) for end in ("low", "high"))
-    levels = [float(line.text.replace("−", "-")) for line in m["lines"]]
+    low, high = (float(getattr(m, end).replace("−", "-")) for end in ("low", "high"))
+    levels = [float(line.text.replace("−", "-")) for line in m.lines]
     assert levels == sorted(levels)
     assert all(low <= level <= high for level in levels)
-    assert sum(line.x is not None for line in m["lines"]) >= 2
-    assert m["bands"]
-    assert all(band.d for band in m["bands"])
-    assert m["is_difference"] is (shown == "change")
-    assert bool(m["pieces"]) is (shown != "before")
+    assert sum(line.x is not None for line in m.lines) >= 2
+    assert m.bands
+    assert all(band.d for band in m.bands)
+    assert m.is_difference is (shown == "change")
+    assert bool(m.pieces) is (shown != "before")
 
 
 def test_typed_speeds_count_in_the_persons_units(client, plan, technician):
@@ -122,7 +122,7 @@ def test_plans_stand_under_one_hit_side_by_side(client, plan, hand, paddle, tech
     hand.lay(site="three_nine")
     other = create_plan(racket, technician, name="Other")
     page = client.get("/play/compare", {"plan": [plan.pk, other.pk], "stroke": "serve"})
-    assert [c["plan"].pk for c in page.context["columns"]] == [plan.pk, other.pk]
+    assert [plan.pk for plan, _ in page.context["columns"]] == [plan.pk, other.pk]
     text = words(page)
     assert text.count("<svg") == 2
     assert f"map-{plan.pk}-face" in text

@@ -76,8 +76,8 @@ def test_the_newer_reading_stands_beside_what_was_predicted(laid, plan, racket, 
     mass = laid.prediction.after.mass_g._replace(value=330.0)
     read(racket, laid.prediction.after._replace(mass_g=mass), technician)
     again = board(client, plan).context["again"]
-    assert "neither as before nor as predicted" in again["sentence"]
-    assert [row.name for row in again["rows"] if row.cell.gap.is_real] == ["Static weight"]
+    assert "neither as before nor as predicted" in again.sentence
+    assert [row.name for row in again.rows if row.cell.gap.is_real] == ["Static weight"]
 
 
 def test_a_reading_in_another_build_is_converted_first(racket, client, technician):
@@ -92,8 +92,8 @@ def test_a_reading_in_another_build_is_converted_first(racket, client, technicia
     light = whole._replace(mass_g=whole.mass_g._replace(value=whole.mass_g.value - 15.0 - 16.0))
     read(racket, light, technician, "bare", [])
     again = board(client, plan).context["again"]
-    assert again["is_converted"]
-    (mass,) = [row for row in again["rows"] if row.name == "Static weight"]
+    assert again.is_converted
+    (mass,) = [row for row in again.rows if row.name == "Static weight"]
     assert mass.cell.gap.by.value.lstrip("+-−±") == "0.0"
 
 

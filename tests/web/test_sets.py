@@ -27,7 +27,7 @@ from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.searches import solve_now
 from kentrobar.web.matching import searching, services
 from kentrobar.web.matching.models import FrameSet, SetLaying
-from kentrobar.web.matching.paper import sheet_context
+from kentrobar.web.matching.paper import sheet_of_set
 from kentrobar.web.matching.prepared import prepared_frames
 from kentrobar.web.matching.showing import Shown
 from kentrobar.web.materials.models import Accessory
@@ -380,8 +380,8 @@ def test_paddles_are_told_in_percent_too(client, technician):
     # The swing weight rises by the five percent it lacked, or thereabouts.
     assert any(4 < float(percent) < 6 for percent in changes)
     client.post(f"/sets/{of.pk}/search/{found.pk}/lay")
-    told = sheet_context(Shown(FrameSet.objects.get(pk=of.pk), technician), "a4")
-    assert any(cell.percent for row in told["rows"] for cell in row["cells"])
+    told = sheet_of_set(Shown(FrameSet.objects.get(pk=of.pk), technician), "a4")
+    assert any(cell.percent for row in told.rows for cell in row.cells)
 
 
 def test_what_was_found_before_a_reading_is_not_laid(client, three, frames, technician):
@@ -401,7 +401,7 @@ def test_what_was_found_before_anything_changed_is_neither_shown_nor_laid(
     """A search is known by all that goes into it, not by what somebody thought of."""
     found = searched(client, three)
     shown = client.get(f"/sets/{three.pk}/")
-    assert [card.search for card in shown.context["cards"]] == [found]
+    assert [card.search for card in shown.context["found"].cards] == [found]
     match change:
         case "places of a frame":
             only = {"with_places": "1", "places": ["butt_cap"]}
@@ -415,7 +415,7 @@ def test_what_was_found_before_anything_changed_is_neither_shown_nor_laid(
         case "fittings":
             overgrip = Accessory.objects.filter(shop=technician.shop_id, kind="dampener")
             fit_accessories(frames[1], overgrip)
-    assert client.get(f"/sets/{three.pk}/").context["cards"] == []
+    assert client.get(f"/sets/{three.pk}/").context["found"].cards == []
     answer = client.post(f"/sets/{three.pk}/search/{found.pk}/lay", follow=True)
     assert "search again" in words(answer)
     assert not Plan.objects.exists()

@@ -6,9 +6,9 @@ import pytest
 
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.planning.showing.strain import strain_told
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import Shop
+from kentrobar.web.showing.strain import strain_told
 from tests.web.conftest import searched, words
 
 
@@ -67,9 +67,9 @@ def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
     asked |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
     page = searched(client, f"/plans/aim/{sore.pk}", asked)
     rises = []
-    for card in page.context["cards"]:
+    for card in page.context["found"].cards:
         if card.search.part in ("least", "hoop", "handle"):
-            swing = next(s for s in card.context["specs"] if s.name == "Swing weight")
+            swing = next(s for s in card.view.specs if s.name == "Swing weight")
             rises.append(float(swing.cell.change.value.replace("−", "-")))
     assert len(rises) > 1
     assert rises == sorted(rises)

@@ -3,7 +3,7 @@
 import pytest
 
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.planning.showing.wording import cut_words
+from kentrobar.web.showing.pieces import cut_words
 from tests.core.frames import RACKET, point, strip
 
 

@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "kentrobar.web.materials",
     "kentrobar.web.measuring",
     "kentrobar.web.planning",
+    "kentrobar.web.showing",
     "kentrobar.web.matching",
     "kentrobar.web.bench",
     "kentrobar.web.orders",

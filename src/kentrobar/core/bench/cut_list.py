@@ -24,6 +24,11 @@ class CutGroup(NamedTuple):
     strokes: int
     left_cm: Amount
 
+    @property
+    def is_counted(self) -> bool:
+        """Whether what is left of the tape is known."""
+        return not isinstance(self.left_cm, NotMeasured)
+
 
 class Strips(NamedTuple):
     """The strips that one thing is cut as, cm, from a tape of the shelf where it is of one."""

@@ -19,7 +19,7 @@ from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.boxes import ReadingBoxes
-from kentrobar.web.planning.hand.parameters import ActionRequest, place
+from kentrobar.web.planning.board.parameters import ActionRequest, place
 from kentrobar.web.shops.models import User
 
 

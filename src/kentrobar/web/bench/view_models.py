@@ -18,8 +18,8 @@ from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.bench.rounds import Action, Round, WorkState, stored_trim
 from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, read_specs
 from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, SpecText, TargetText, gap_text, row_of, text_of
-from kentrobar.web.planning.wish.presenting import piece_text
 from kentrobar.web.shops.models import User
+from kentrobar.web.showing.pieces import piece_text
 
 TOLD: Final = "what the bench told to trim"
 

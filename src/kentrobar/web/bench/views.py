@@ -29,13 +29,11 @@ from kentrobar.web.bench.view_models import TOLD, bench_view
 from kentrobar.web.kit.records import ChangedError
 from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.measuring.queries import scatter_learnt_of
-from kentrobar.web.measuring.timing import views as timing
-from kentrobar.web.measuring.timing.swing import SwingForm, TimedSwing
+from kentrobar.web.measuring.timing.timer import Timer, TimerLinks
 from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.planning.stored import stored_pieces
-from kentrobar.web.planning.wish.presenting import piece_text
 from kentrobar.web.shops.requests import SignedIn
+from kentrobar.web.showing.pieces import piece_text
 
 Kind = BenchEvent.Kind
 
@@ -96,34 +94,20 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
 def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """Time a swing of the frame as it lies; what it comes to is a reading at the bench."""
     found = _work(request, pk)
-    frame, instrument, context = timing.page_context(request, frame_as_now(work_state(found)), method)
-    form = SwingForm(
-        request.POST or None,
-        request.FILES or None,
-        method,
-        frame,
-        instrument,
-        scatter_learnt_of(request.user),
-    )
-    context |= timing.addresses("bench", pk, method, reverse("bench:work", args=[pk]))
-    context |= {"form": form, "at": " on the bench", "base": len(found.events.all())}
-    swung = TimedSwing(frame, method, form, instrument) if form.is_bound and form.is_valid() else None
-    is_sure = swung and swung.answer and (not swung.suspicion or request.POST.get("keep"))
-    if swung and is_sure:
-        data = swing_record(swung)
+    timer = Timer(request, frame_as_now(work_state(found)), method)
+    if timer.settled:
+        data = swing_record(timer.settled)
         return _noted(
             request, found, lambda base: services.note(found, base, request.user, Kind.READ, data=data)
         )
-    context |= timing.shown(swung) | {"unsaved": form.is_bound}
-    status = 422 if form.is_bound else 200
-    return render(request, "measuring/swing.html", context, status=status)
+    back, seen = reverse("bench:work", args=[pk]), len(found.events.all())
+    return timer.page(request, TimerLinks("bench", pk, back, " on the bench", seen))
 
 
 @require_POST
 def swing_summary(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """What the taps or the recording come to so far; saves nothing."""
-    frame = frame_as_now(work_state(_work(request, pk)))
-    return timing.summary_of(request, frame, method)
+    return Timer(request, frame_as_now(work_state(_work(request, pk))), method).summary(request)
 
 
 @require_GET

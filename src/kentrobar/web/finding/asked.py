@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from typing import Final
 
 from django import forms
 
@@ -59,8 +59,8 @@ class SearchForm(forms.Form):
         unit = self._unit(spec)
         return _EXAMPLES.get(unit) or _EXAMPLES.get((spec.key, unit), "")
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         for spec in READ:
             text = cleaned.get(spec.field)
             if text:
@@ -69,7 +69,6 @@ class SearchForm(forms.Form):
                     cleaned[spec.field] = parse_range(text, dimension, self._unit(spec))
                 except UnitError as error:
                     self.add_error(spec.field, error.message)
-        return cleaned
 
     @property
     def ranges(self) -> dict[str, Range]:

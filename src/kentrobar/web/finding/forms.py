@@ -35,8 +35,8 @@ class ReadingsForm(forms.Form):
         style_fields(self)
         self.fields["file"].widget.attrs["class"] = "form-control"
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         if cleaned.get("file"):
             try:
                 cleaned["text"] = read_text(cleaned["file"].read(LARGEST_TABLE_BYTES + 1))
@@ -44,4 +44,3 @@ class ReadingsForm(forms.Form):
                 self.add_error("file", error.message)
         if not self.errors and not cleaned.get("text", "").strip():
             self.add_error("text", "Choose a file, or paste the rows with their heads.")
-        return cleaned

@@ -51,10 +51,10 @@ class FittingForm(forms.Form):
             self.initial.update({n: (f"{v:g}", "cm") for n, v in places.items() if v is not None})
         style_fields(self)
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         if self.errors:
-            return cleaned
+            return
         places = {"y": "y_cm", "x": "x_cm", "start": "from_cm", "end": "to_cm"}
         self.place = {
             column: cleaned[name].base if cleaned[name] else (0.0 if name == "x" else None)
@@ -67,7 +67,6 @@ class FittingForm(forms.Form):
             self.add_error(
                 fields.get(error.field, error.field if error.field in self.fields else None), error.message
             )
-        return cleaned
 
     def values(self) -> dict[str, Any]:
         """What is to be kept of the fitting."""
@@ -159,12 +158,12 @@ class NewFittingForm(FittingForm):
             return {"mass_g": found.value, "mass_u_g": found.u, "source": _SOURCE.COMPUTED, "typed": typed}
         return {}
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean()
+    def clean(self) -> None:
+        super().clean()
+        cleaned = self.cleaned_data
         package, offcuts = cleaned.get("package"), cleaned.get("offcuts")
         if package and offcuts and offcuts.base >= package.base:
             self.add_error("offcuts", "The offcuts weigh less than the package did.")
-        return cleaned
 
     def _try(self) -> None:
         if self.errors:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
 
 from django.contrib import messages
 from django.http import HttpResponse
@@ -11,15 +11,16 @@ from django.views.decorators.http import require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Build, LedgerLine
+from kentrobar.core.weight.prediction import Prediction
 from kentrobar.web.frames import services
 from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, fittings_in, in_build
 from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
-from kentrobar.web.kit.numbers import shown_specs
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.kit.quantities import read_axis
-from kentrobar.web.kit.requests import page
-from kentrobar.web.kit.spec_rows import cell_of, row_of
+from kentrobar.web.kit.requests import context_of, page
+from kentrobar.web.kit.spec_rows import SpecRow, cell_of, row_of
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -41,8 +42,7 @@ def fittings(request: SignedIn, pk: int) -> HttpResponse:
             services.fit(frame, **values)
         messages.success(request, f"{values['label']} is noted on {frame.label}.")
         return redirect("frames:fittings", pk=pk)
-    context = {"form": form, **_page(request, frame)}
-    return page(request, "frames/fittings.html", context)
+    return page(request, "frames/fittings.html", context_of(_view(request, frame), form=form))
 
 
 def edit_fitting(request: SignedIn, pk: int, fitting_pk: int) -> HttpResponse:
@@ -71,47 +71,77 @@ def _frame(request: SignedIn, pk: int) -> Frame:
     return get_object_or_404(frames_with_fittings(request.user), pk=pk)
 
 
-def _page(request: SignedIn, frame: Frame) -> dict[str, Any]:
-    asked = request.GET.get("build", "")
+@dataclass(frozen=True, slots=True)
+class LedgerRow:
+    """A fitting that goes on or comes off between two builds, and what that alone changes."""
+
+    what: str
+    sign: str
+    mass: str
+    u: str
+    place: str
+    changes: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class FittingsView:
+    """What is on a frame, and its specs turned from the build read into another, line by line."""
+
+    frame: Frame
+    on: list[FrameFitting]
+    off: list[FrameFitting]
+    build: str
+    build_name: str
+    builds: list[tuple[str, str]]
+    axis_cm: float
+    axis_error: str
+    cannot: str
+    specs: list[ShownSpec]
+    converted: list[SpecRow]
+    ledger: list[LedgerRow]
+
+
+def _view(request: SignedIn, frame: Frame) -> FittingsView:
+    asked, units = request.GET.get("build", ""), request.user.units
     read = frame.specs.build if frame.specs else Build.PLAYING
     build = asked if asked in builds_of(frame) else _other_than(read)
     axis_cm, axis_error = read_axis(request.GET.get("axis", ""), frame.measured.axis_cm)
-    context: dict[str, Any] = {
-        "frame": frame,
-        "on": [f for f in frame.fittings.all() if f.is_on],
-        "off": [f for f in frame.fittings.all() if not f.is_on],
-        "build": build,
-        "build_name": BUILD_NAMES[build],
-        "builds": [(b.value, BUILD_NAMES[b]) for b in builds_of(frame)],
-        "axis_cm": axis_cm,
-        "axis_error": axis_error,
-    }
-    if not frame.specs:
-        return context
-    try:
-        changed = in_build(frame, build, fittings_in(frame, build), axis_cm)
-    except KentrobarError as error:
-        return context | {"cannot": error.message}
-    units = request.user.units
-    specs = shown_specs(units)
-    before, after = changed.prediction.before, changed.prediction.after
-    return context | {
-        "converted": [row_of(spec, cell_of(spec, before, after, None, units)) for spec in specs],
-        "ledger": [_ledger_line(line, units, specs) for line in changed.ledger],
-        "specs": specs,
-    }
+    changed, cannot, specs = None, "", shown_specs(units)
+    if frame.specs:
+        try:
+            changed = in_build(frame, build, fittings_in(frame, build), axis_cm)
+        except KentrobarError as error:
+            cannot = error.message
+    return FittingsView(
+        frame=frame,
+        on=[f for f in frame.fittings.all() if f.is_on],
+        off=[f for f in frame.fittings.all() if not f.is_on],
+        build=build,
+        build_name=BUILD_NAMES[build],
+        builds=[(b.value, BUILD_NAMES[b]) for b in builds_of(frame)],
+        axis_cm=axis_cm,
+        axis_error=axis_error,
+        cannot=cannot,
+        specs=specs,
+        converted=_converted(changed.prediction, specs, units) if changed else [],
+        ledger=[_ledger_row(line, units, specs) for line in changed.ledger] if changed else [],
+    )
 
 
-def _ledger_line(line: LedgerLine, units: Any, specs: Any) -> dict[str, Any]:
+def _converted(found: Prediction, specs: list[ShownSpec], units: Units) -> list[SpecRow]:
+    return [row_of(spec, cell_of(spec, found.before, found.after, None, units)) for spec in specs]
+
+
+def _ledger_row(line: LedgerLine, units: Units, specs: list[ShownSpec]) -> LedgerRow:
     mass = line.fitting.mass_g
-    return {
-        "what": line.fitting.label,
-        "sign": "off" if line.removed else "on",
-        "mass": f"{units.mass_text(mass.value)} {units.mass}",
-        "u": f"±{units.mass_text(mass.u)}",
-        "place": f"{units.length_text(line.y_cm)} {units.length}",
-        "changes": [spec.change(getattr(line.change, spec.key)) for spec in specs],
-    }
+    return LedgerRow(
+        line.fitting.label,
+        "off" if line.removed else "on",
+        f"{units.mass_text(mass.value)} {units.mass}",
+        f"±{units.mass_text(mass.u)}",
+        f"{units.length_text(line.y_cm)} {units.length}",
+        [spec.change(getattr(line.change, spec.key)) for spec in specs],
+    )
 
 
 def _other_than(build: str) -> str:

@@ -173,10 +173,11 @@ class FrameForm(HandedIn):
     def clean_player(self) -> str:
         return require_one_client(self.user, self.cleaned_data["player"])
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        super().clean()
+        cleaned = self.cleaned_data
         if any(name in self.errors for name in self.dimension_keys):
-            return cleaned
+            return
         try:
             self.dimensions = self.read_dimensions(cleaned)
             outline = outline_of(self.dimensions)
@@ -187,7 +188,6 @@ class FrameForm(HandedIn):
                 self._require_change(self.frame, outline)
         except KentrobarError as error:
             self.blame(error)
-        return cleaned
 
     def _require_change(self, frame: Frame, outline: Outline) -> None:
         """What was read of the frame, and what lies on it, must still fit its dimensions."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 from kentrobar.core.editing.plan import Baseline, PlanState
 from kentrobar.web.frames.models import Frame
@@ -12,10 +12,10 @@ from kentrobar.web.shops.models import User
 
 
 class Panel(NamedTuple):
-    """A section of a frame's page: its template and the function that makes its context."""
+    """A section of a frame's page: its template, and the function that makes what it reads as ``panel``."""
 
     template: str
-    context: Callable[[Frame, User], dict[str, Any]]
+    view: Callable[[Frame, User], object]
 
 
 class AppliedSince(NamedTuple):
@@ -38,14 +38,6 @@ BEFORE_CHANGE: Final[Hook[Callable[[Frame, Baseline], None]]] = Hook()  # refuse
 def applied_since(frame: Frame) -> list[AppliedSince]:
     """What may have been applied to the frame since it was measured."""
     return [each for plans in APPLIED_SINCE for each in plans(frame)]
-
-
-def page_of(frame: Frame, user: User) -> dict[str, Any]:
-    """What was handed in, for the template of a frame's page."""
-    return {
-        "panels": [(panel.template, panel.context(frame, user)) for panel in PANELS],
-        "actions": list(ACTIONS),
-    }
 
 
 def require_unopposed(frame: Frame, changed: Baseline) -> None:

@@ -61,8 +61,10 @@ def detail(request: SignedIn, pk: int) -> HttpResponse:
         ],
         "about": _about(frame),
         "missing": frame.measured.missing(),
+        "panels": [(panel.template, panel.view(frame, request.user)) for panel in hooks.PANELS],
+        "actions": list(hooks.ACTIONS),
     }
-    return render(request, "frames/detail.html", context | hooks.page_of(frame, request.user))
+    return render(request, "frames/detail.html", context)
 
 
 def _about(frame: Frame) -> list[tuple[str, str]]:

@@ -3,5 +3,5 @@
 - ``queries``: the events, from all apps below, in one line
 - ``lying``: what lies on the frame now, since when
 - ``expecting``: what to expect since its fittings changed · ``changes``: kept versions told field by field
-- ``presenting`` · ``views``
+- ``view_models`` · ``views``
 """

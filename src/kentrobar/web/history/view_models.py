@@ -22,9 +22,9 @@ from kentrobar.web.history.lying import Lying
 from kentrobar.web.history.queries import HistoryEvent, Kind
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs, shown_specs
 from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, row_of, text_of
-from kentrobar.web.planning.showing.drawing import SmallDrawing, small_drawing
 from kentrobar.web.planning.stored import read_pieces
-from kentrobar.web.planning.wish.presenting import piece_text
+from kentrobar.web.showing.drawing import SmallDrawing, small_drawing
+from kentrobar.web.showing.pieces import piece_text
 
 Step = BenchEvent.Kind
 

@@ -22,7 +22,7 @@ from kentrobar.core.body.specs import (
     Spec,
     Specs,
 )
-from kentrobar.core.quantities.estimates import Estimate, Quantity
+from kentrobar.core.quantities.estimates import Amount, Estimate, NotMeasured, Quantity
 from kentrobar.core.quantities.units import (
     CM_PER_POINT,
     INERTIA,
@@ -157,9 +157,9 @@ def written(value: float, decimals: int, signed: bool = False) -> str:
     return f"+{text}" if signed and rounded > 0 else text
 
 
-def price_text(amount: float, currency: str) -> str:
-    """A price in the shop's currency."""
-    return f"{amount:.2f} {currency}"
+def price_text(amount: Amount, currency: str, unknown: str = "") -> str:
+    """A price in the shop's currency; ``unknown`` where one was never said."""
+    return unknown if isinstance(amount, NotMeasured) else f"{amount:.2f} {currency}"
 
 
 def points_text(value: float) -> str:

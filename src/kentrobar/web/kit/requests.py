@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import fields
 from datetime import date
 from enum import Enum
 from typing import Any, TypeVar
@@ -55,3 +56,8 @@ def page(request: HttpRequest, template: str, context: Mapping[str, Any]) -> Htt
     """A page; where it answers a form that could not be taken, its status says so."""
     status = 422 if request.method == "POST" else 200
     return render(request, template, context, status=status)
+
+
+def context_of(*views: Any, **more: object) -> dict[str, object]:
+    """What view models (dataclasses) hold, by the names that a template reads, and ``more`` beside it."""
+    return {each.name: getattr(view, each.name) for view in views for each in fields(view)} | more

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any, Final, NamedTuple, Protocol
 
 from django.db import transaction
@@ -22,6 +22,7 @@ from kentrobar.web.kit.models import Search
 
 REPORTS_EVERY_S: Final = 0.5
 State = Search.State
+Json = dict[str, Any]  # what is kept as it is in a column
 Watch = Callable[[float, float], bool]  # given the best weight so far and its bound, g; False stops
 
 
@@ -32,7 +33,7 @@ class Prepared(NamedTuple):
     """
 
     fingerprint: str
-    solve: Callable[[Watch], dict[str, Any]]
+    solve: Callable[[Watch], Json]
 
 
 @dataclass
@@ -47,7 +48,7 @@ class SearchCard:
     title: str
     reason: str = ""
     template: str = ""
-    context: dict[str, Any] = field(default_factory=dict)
+    view: object = None  # what the template reads
     order: float = 0.0
     same: str = ""
     best: str = ""
@@ -151,7 +152,7 @@ def solve_now(search_pk: int, is_aborted: Callable[[], bool] = lambda: False) ->
     _write(search, ended_at=timezone.now(), **ending)
 
 
-def _solved(search: Search, is_aborted: Callable[[], bool]) -> dict[str, Any]:
+def _solved(search: Search, is_aborted: Callable[[], bool]) -> Json:
     prepared = kind_of(search).prepare(search)
     if prepared.fingerprint != search.fingerprint:
         raise KentrobarError("What this rests on was changed since; search again.", code="outdated")
@@ -219,10 +220,32 @@ def in_order(cards: Iterable[SearchCard]) -> list[SearchCard]:
     return shown
 
 
-def list_context(searches: Sequence[Search], cards: Sequence[SearchCard]) -> dict[str, Any]:
-    """What the list of searches about one subject is given (``kit/_searches.html``)."""
-    done = sum(each.is_over for each in searches)
-    return {"searches": searches, "cards": cards, "done": done, "is_searching": done < len(searches)}
+@dataclass(frozen=True, slots=True)
+class SearchList:
+    """The searches about one subject as a page lists them (``kit/_searches.html``)."""
+
+    searches: Sequence[Search]
+    cards: Sequence[SearchCard]
+
+    @property
+    def done(self) -> int:
+        """How many are over."""
+        return sum(each.is_over for each in self.searches)
+
+    @property
+    def is_searching(self) -> bool:
+        """Whether any goes on."""
+        return self.done < len(self.searches)
+
+
+def listed(searches: Sequence[Search], user: Any) -> SearchList:
+    """Searches of one kind about one subject with their cards."""
+    return SearchList(searches, cards_of(searches, user))
+
+
+def found_for(kind: str, subject: int, asked: Iterable[Asked], user: Any) -> SearchList:
+    """What was searched for this state already."""
+    return listed(known(kind, subject, asked, user), user)
 
 
 def known(kind: str, subject: int, asked: Iterable[Asked], by: Any) -> list[Search]:

@@ -13,6 +13,7 @@ from typing import Final, NamedTuple
 from kentrobar.core.body.specs import POINTS, SWING_WEIGHT, Specs
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.reading.comparing import Gap, Verdict
+from kentrobar.core.weight.further import FurtherSpecs
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance
 
 
@@ -152,9 +153,9 @@ def change_of(spec: ShownSpec, quantity: Quantity, beside: str = "") -> SpecText
 
 def cell_of(
     spec: ShownSpec,
-    before: Specs | None,
-    after: Specs,
-    change: Specs | None,
+    before: Specs | FurtherSpecs | None,
+    after: Specs | FurtherSpecs,
+    change: Specs | FurtherSpecs | None,
     units: Units,
     *,
     in_percent: bool = False,
@@ -164,8 +165,10 @@ def cell_of(
     by: Quantity | None = getattr(change, spec.key, None)
     was: Quantity | None = getattr(before, spec.key, None)
 
-    def beside(specs: Specs, *, is_change: bool = False) -> str:
-        return beside_balance(specs, units, change=is_change) if spec.is_balance else ""
+    def beside(specs: Specs | FurtherSpecs, *, is_change: bool = False) -> str:
+        if not (spec.is_balance and isinstance(specs, Specs)):
+            return ""
+        return beside_balance(specs, units, change=is_change)
 
     return SpecCell(
         now=text_of(spec, getattr(after, spec.key), beside(after)),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.urls import reverse
@@ -23,9 +23,9 @@ from kentrobar.web.kit.searches import SearchCard
 from kentrobar.web.kit.spec_rows import SpecCell, cell_of
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame
-from kentrobar.web.matching.presenting import set_specs, target_shown
+from kentrobar.web.matching.view_models import set_specs, target_shown
 from kentrobar.web.planning.stored import read_pieces
-from kentrobar.web.planning.wish.presenting import piece_text
+from kentrobar.web.showing.pieces import piece_text
 
 _WORTH_SAYING = 0.01
 
@@ -46,77 +46,118 @@ def answered(
     waiting: list[SearchCard], of: FrameSet, frames: Sequence[PreparedFrame], shelf: Shelf, units: Units
 ) -> list[SearchCard]:
     """Cards with what was found, each beside the others."""
+    views = {
+        card.search.part: _way_view(card.search, frames, of, shelf, units)
+        for card in waiting
+        if card.search.result and frames
+    }
     for card in waiting:
-        if card.search.result and frames:
+        if card.search.part in views:
             card.template = "matching/_way.html"
-            card.context = _result(card.search.result, frames, of, shelf, units) | {
-                "unit": units.mass,
-                "set": of,
-                "search": card.search,
-            }
-    return beside_each_other(waiting, units)
+            card.view = replace(views[card.search.part], beside=_beside(card.search.part, views, units))
+    return waiting
 
 
-def beside_each_other(found: list[SearchCard], units: Units) -> list[SearchCard]:
-    """Cards, with a word where a narrower way came out lighter than the one that is proven the least."""
-    planned = [card for card in found if card.context.get("has_plan")]
-    least = next((card for card in planned if card.search.part == SetWay.LEAST), None)
-    others = [
-        card for card in planned if card.search.part not in (SetWay.TAKE_OFF, SetWay.EXCHANGE, SetWay.HIDDEN)
+@dataclass(frozen=True, slots=True)
+class WayOut:
+    """One way out as a sentence with its price, and the form that goes it: where to, with what."""
+
+    text: str
+    price: str
+    address: str
+    sent: Mapping[str, object]
+
+
+@dataclass(frozen=True, slots=True)
+class WayView:
+    """What one way came to: pieces, proof, chance; the ways out where there is no plan."""
+
+    set: FrameSet
+    search: Search
+    title: str
+    unit: str
+    status: Status
+    frames: list[FrameOfWay]
+    added_g: float
+    added: str
+    bound: str
+    chance: str
+    target: list[tuple[str, str]]
+    visible: int
+    minutes: str
+    after: list[tuple[str, str, str]]
+    obstacle: str
+    worth: str
+    concessions: list[WayOut]
+    reasons: list[str]
+    beside: str = ""
+
+    @property
+    def has_plan(self) -> bool:
+        """Whether a plan was found."""
+        return self.status.has_plan
+
+    @property
+    def is_proven(self) -> bool:
+        """Whether no plan is lighter, by more than a cutting step a frame."""
+        return self.status is Status.OPTIMAL
+
+    @property
+    def is_ruled_out(self) -> bool:
+        """Whether it is proven that there is no plan."""
+        return self.status is Status.INFEASIBLE
+
+
+def _beside(part: str, views: Mapping[str, WayView], units: Units) -> str:
+    """A word where a narrower way came out lighter than the one that is proven the least."""
+    least = views[part]
+    as_free = [
+        each
+        for way, each in views.items()
+        if each.has_plan and way not in (SetWay.TAKE_OFF, SetWay.EXCHANGE, SetWay.HIDDEN)
     ]
-    lighter = min(others, key=_weight, default=None)
-    if least and lighter and _weight(lighter) < _weight(least) - 1e-6:
-        by = units.piece_mass_text(_weight(least) - _weight(lighter))
-        within = (
-            "less than the step a frame that the proof leaves open"
-            if least.context["is_proven"]
-            else "take that"
-        )
-        least.context["beside"] = f"“{lighter.title}” is lighter by {by} {units.mass}: {within}."
-    return found
+    lighter = min(as_free, key=lambda each: each.added_g, default=least)
+    if part != SetWay.LEAST or not least.has_plan or lighter.added_g > least.added_g - 1e-6:
+        return ""
+    by = f"{units.piece_mass_text(least.added_g - lighter.added_g)} {units.mass}"
+    within = "less than the step a frame that the proof leaves open" if least.is_proven else "take that"
+    return f"“{lighter.title}” is lighter by {by}: {within}."
 
 
-def _weight(card: SearchCard) -> float:
-    return float(card.context["added_g"])
-
-
-def _result(
-    result: Mapping[str, Any], frames: Sequence[PreparedFrame], of: FrameSet, shelf: Shelf, units: Units
-) -> dict[str, Any]:
+def _way_view(
+    search: Search, frames: Sequence[PreparedFrame], of: FrameSet, shelf: Shelf, units: Units
+) -> WayView:
+    result = search.result or {}
     by_pk = {each.frame.pk: each for each in frames}
-    status = Status(result["status"])
     shown = [
         _frame_shown(of, kept, by_pk[kept["frame"]], units)
         for kept in result["frames"]
         if kept["frame"] in by_pk
     ]
-    outline = frames[0].frame.outline
-    found = [appraise([Use(p, shelf.of(p)) for p in each.laid], outline) for each in shown]
-    target = result["target"] or {}
-    after = _spreads_after(of, shown, units)
-    return {
-        "has_plan": status.has_plan,
-        "status": status,
-        "frames": shown,
-        "added": units.piece_mass_text(result["added_g"]),
-        "bound": units.piece_mass_text(result["bound_g"]),
-        "is_proven": status is Status.OPTIMAL,
-        "is_ruled_out": status is Status.INFEASIBLE,
-        "chance": chance_text(result["chance"]),
-        "target": target_shown(target, frames[0].frame, units),
-        "visible": sum(each.visible for each in found),
-        "minutes": f"{sum(each.minutes for each in found):.0f}",
-        "pieces": sum(len(each.laid) for each in shown),
-        "after": after,
-        "added_g": result["added_g"],
-        "obstacle": obstacle_sentence(result["obstacle"]),
-        "concessions": [
-            _concession(each, by_pk, of.pk, (frames[0].frame, target), units)
-            for each in result.get("concessions", [])
+    first, target = frames[0].frame, result["target"] or {}
+    found = [appraise([Use(p, shelf.of(p)) for p in each.laid], first.outline) for each in shown]
+    return WayView(
+        set=of,
+        search=search,
+        title=WAYS[SetWay(search.part)].title,
+        unit=units.mass,
+        status=Status(result["status"]),
+        frames=shown,
+        added_g=result["added_g"],
+        added=units.piece_mass_text(result["added_g"]),
+        bound=units.piece_mass_text(result["bound_g"]),
+        chance=chance_text(result["chance"]),
+        target=target_shown(target, first, units),
+        visible=sum(each.visible for each in found),
+        minutes=f"{sum(each.minutes for each in found):.0f}",
+        after=_spreads_after(of, shown, units),
+        obstacle=obstacle_sentence(result["obstacle"]),
+        worth=_worth_sentence(result.get("worth"), result["chance"], by_pk),
+        concessions=[
+            _way_out(each, by_pk, of.pk, (first, target), units) for each in result.get("concessions", [])
         ],
-        "worth": _worth_sentence(result.get("worth"), result["chance"], by_pk),
-        "reasons": _reasons(result, by_pk, units),
-    }
+        reasons=_reasons(result, by_pk, units),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -179,39 +220,34 @@ def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
     )
 
 
-def _concession(
+def _way_out(
     kept: Mapping[str, Any],
     by_pk: Mapping[int, PreparedFrame],
     set_pk: int,
     given: tuple[Frame, Mapping[str, float]],
     units: Units,
-) -> dict[str, Any]:
-    """One way out as a sentence with its price, and the form that goes it: where to, with what.
-
-    ``given`` is a frame whose length points are told for, and the target there was.
-    """
+) -> WayOut:
+    """``given`` is a frame whose length points are told for, and the target there was."""
     like, target = given
     price = f"{units.piece_mass_text(kept['added_g'])} {units.mass}, chance {chance_text(kept['chance'])}"
-    found: dict[str, Any] = {"price": price}
-
-    def to(name: str, sent: Mapping[str, Any], *more: int) -> dict[str, Any]:
-        return {"address": reverse(f"matching:{name}", args=[set_pk, *more]), "sent": sent}
-
+    sent: Mapping[str, object]
     match Giving(kept["giving"]):
         case Giving.FRAME:
             frame = by_pk[kept["frame"]].frame
-            return found | to("leave_out", {"out": "1"}, frame.pk) | {"text": f"Leave {frame.label} out"}
+            text, name, sent = f"Leave {frame.label} out", "leave_out", {"out": "1"}
+            return WayOut(text, price, reverse(f"matching:{name}", args=[set_pk, frame.pk]), sent)
         case Giving.TARGET:
             moved = target_shown(kept["target"], like, units, before=target)
             told = ", ".join(text for _, text in moved)
-            return found | to("aim_at", kept["target"]) | {"text": f"Move the target to {told}"}
+            text, name, sent = f"Move the target to {told}", "aim_at", kept["target"]
         case Giving.TOLERANCE:
             spec = next(s for s in shown_specs(units) if s.read_key == kept["name"])
             text = f"Allow {spec.width(kept['value'])} {spec.unit} of {AIMED_BY_KEY[kept['name']].noun}"
-            return found | to("widen", {kept["name"]: kept["value"]}) | {"text": text}
+            name, sent = "widen", {kept["name"]: kept["value"]}
         case _:
             text = "Take off what comes off easily, and lay less"
-            return found | to("search", {"way": SetWay.TAKE_OFF.value}) | {"text": text}
+            name, sent = "search", {"way": SetWay.TAKE_OFF.value}
+    return WayOut(text, price, reverse(f"matching:{name}", args=[set_pk]), sent)
 
 
 def _worth_sentence(

@@ -20,7 +20,7 @@ from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, spec_field, style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.presenting import places_of
+from kentrobar.web.matching.view_models import places_of
 
 Kind = FrameSet.Kind
 _ANY = "usual"
@@ -139,10 +139,10 @@ class SetForm(forms.Form):
 
     # -- what was typed ----------------------------------------------------------------------
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         if self.errors:
-            return cleaned
+            return
         within = [spec.field for spec in AIMED if cleaned[f"within_{spec.field}"]]
         if not within:
             self.add_error("within_mass", "Say within what for one spec at least: nothing else is alike.")
@@ -157,7 +157,6 @@ class SetForm(forms.Form):
                     self.add_error(f"target_{field}", "Type the target, or leave its “within” empty too.")
         if cleaned["kind"] == Kind.OTHER and not cleaned["other"]:
             self.add_error("other", "Choose the set that these are to play like.")
-        return cleaned
 
     def values(self) -> dict[str, Any]:
         """What was asked, by the fields of the set."""

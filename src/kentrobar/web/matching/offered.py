@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
-
+from django.db.models import QuerySet
 from django.urls import reverse
 
 from kentrobar.web.frames.models import Frame
@@ -20,6 +19,6 @@ def set_of_plan(plan: Plan) -> list[PlanNote]:
     return [PlanNote(f"of the set “{each.name}”", reverse("matching:set", args=[each.pk])) for each in sets]
 
 
-def sets_panel(frame: Frame, _user: User) -> dict[str, Any]:
+def sets_panel(frame: Frame, _user: User) -> QuerySet[FrameSet]:
     """The sets that a frame is of."""
-    return {"sets": frame.sets.filter(IN_USE)}
+    return frame.sets.filter(IN_USE)

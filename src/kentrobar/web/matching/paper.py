@@ -2,54 +2,74 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
 
 from django.template.loader import render_to_string
 from django.utils.safestring import mark_safe
 
-from kentrobar.core.bench.cut_list import cut_groups_of_set
+from kentrobar.core.bench.cut_list import CutGroup, cut_groups_of_set
 from kentrobar.core.solving.set_ways import WAYS, SetWay
-from kentrobar.web.matching import presenting, services
+from kentrobar.web.kit.numbers import ShownSpec, Units
+from kentrobar.web.kit.requests import context_of
+from kentrobar.web.matching import services, view_models
+from kentrobar.web.matching.models import FrameSet, SetLaying
 from kentrobar.web.matching.showing import Shown
-from kentrobar.web.planning.paper.sheet import group_shown, paper_palette, printed, sheet_parts
-from kentrobar.web.planning.showing.context import board_context
+from kentrobar.web.planning.board.context import board_view
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.paper.sheet import paper_palette, printed, sheet_view
 from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.shops.models import User
+
+
+@dataclass(frozen=True, slots=True)
+class SetSheet:
+    """The overview of a set on paper, and the sheets of its frames behind it."""
+
+    set: FrameSet
+    laying: SetLaying
+    way: str
+    made_by: User
+    units: Units
+    specs: list[ShownSpec]
+    target: list[tuple[str, str]]
+    rows: list[view_models.SheetRow]
+    cut_groups: list[CutGroup]
+    sheets: list[str]
 
 
 def set_sheet(shown: Shown, paper: str) -> bytes:
     """The PDF of the plans that were laid for a set last."""
-    return printed("matching/sheet.html", sheet_context(shown, paper))
+    return printed("matching/sheet.html", paper, context_of(sheet_of_set(shown, paper)))
 
 
-def sheet_context(shown: Shown, paper: str) -> dict[str, Any]:
-    """What the set sheet is given."""
-    of, user = shown.of, shown.user
+def sheet_of_set(shown: Shown, paper: str) -> SetSheet:
+    """What the set sheet shows."""
+    of, user, units = shown.of, shown.user, shown.user.units
     plans = services.plans_laid(of)
     laying = next(iter(of.layings.all()))
-    sheets = []
-    for plan in plans:
-        context = board_context(plan, user) | {"paper": paper, "made_by": user}
-        told = context | sheet_parts(context) | {"palette": paper_palette()}
-        sheets.append(mark_safe(render_to_string("planning/_sheet.html", told)))  # noqa: S308 - our own page
     laid = [(str(i), laid_plan(plan)) for i, plan in enumerate(plans, 1)]
     frames = {each.frame.pk: each for each in shown.frames}
-    return {
-        "set": of,
-        "laying": laying,
-        "way": WAYS[SetWay(laying.way)].title,
-        "paper": paper,
-        "made_by": user,
-        "units": user.units,
-        "specs": presenting.set_specs(of, user.units),
-        "target": presenting.target_shown(
-            laying.target.centres, plans[0].frame, user.units, laying.target.tolerances
+    return SetSheet(
+        set=of,
+        laying=laying,
+        way=WAYS[SetWay(laying.way)].title,
+        made_by=user,
+        units=units,
+        specs=view_models.set_specs(of, units),
+        target=view_models.target_shown(
+            laying.target.centres, plans[0].frame, units, laying.target.tolerances
         ),
-        "rows": [
-            presenting.before_and_after(of, frames[plan.frame_id], each.pieces, user.units)
-            | {"number": number}
+        rows=[
+            view_models.before_and_after(of, number, frames[plan.frame_id], each.pieces, units)
             for (number, each), plan in zip(laid, plans, strict=True)
             if plan.frame_id in frames
         ],
-        "cut_groups": [group_shown(group) for group in cut_groups_of_set(laid, shown.shelf)],
-        "sheets": sheets,
-    }
+        cut_groups=cut_groups_of_set(laid, shown.shelf),
+        sheets=[_sheet_of(plan, paper, user) for plan in plans],
+    )
+
+
+def _sheet_of(plan: Plan, paper: str, by: User) -> str:
+    board = board_view(plan, by)
+    context = context_of(board, sheet_view(board, paper, by), palette=paper_palette())
+    return mark_safe(render_to_string("planning/_sheet.html", context))  # noqa: S308 - our own page

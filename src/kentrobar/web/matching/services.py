@@ -20,9 +20,9 @@ from kentrobar.web.kit.quantities import Typed
 from kentrobar.web.kit.records import locked, locked_as_seen, write
 from kentrobar.web.matching.models import FrameSet, SetLaying, SetMember
 from kentrobar.web.materials.models import Accessory
+from kentrobar.web.planning.board.view_models import CUTTING_STEPS
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan, set_order_of_work
-from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
 from kentrobar.web.shops.models import User
 
 MOST_FRAMES = 60

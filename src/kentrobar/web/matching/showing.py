@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.reading.likeness import Difference
 from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.kit.models import Search
-from kentrobar.web.kit.searches import in_order, known, list_context
-from kentrobar.web.matching import cards, picture, presenting, services
-from kentrobar.web.matching.forms import SetForm
-from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.kit.numbers import ShownSpec, Units
+from kentrobar.web.kit.searches import SearchList, in_order, known
+from kentrobar.web.matching import cards, picture, services, view_models
+from kentrobar.web.matching.models import FrameSet, SetLaying
 from kentrobar.web.matching.prepared import PreparedFrame, prepared_frames
 from kentrobar.web.matching.searching import SetProblem, SetSearches
 from kentrobar.web.matching.targets import given_target, start_of_drag, target_of
 from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import User
 
 MOST_ADDABLE = 200
@@ -56,9 +59,34 @@ class Shown:
         return known(SetSearches.name, self.of.pk, self.searchable.ask(list(SetWay)), self.user)
 
 
-def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
-    """What the page of a set is given."""
-    of, user = shown.of, shown.user
+@dataclass(frozen=True, slots=True)
+class SetView:
+    """The page of a set: its frames beside the target, its pictures, what was found and laid."""
+
+    set: FrameSet
+    units: Units
+    problem: str
+    specs: list[ShownSpec]
+    rows: list[view_models.SetRow]
+    spreads: list[view_models.Spread]
+    differences: list[Difference]
+    has_target: bool
+    pictures: list[picture.SetPicture]
+    start: dict[str, float]
+    presets: list[tuple[str, str, str]]
+    alike_sentence: str
+    found: SearchList
+    further_ways: list[tuple[str, str, str]]
+    plans: list[Plan]
+    laying: SetLaying | None
+    laid_target: list[tuple[str, str]]
+    addable: Iterable[tuple[int, str, str]]
+    is_ready: bool
+
+
+def set_view(shown: Shown) -> SetView:
+    """A set as its page shows it."""
+    of, user, units = shown.of, shown.user, shown.user.units
     problem = ""
     try:
         target = given_target(of, shown.ready) or {}
@@ -66,37 +94,32 @@ def set_context(shown: Shown, form: SetForm) -> dict[str, Any]:
     except KentrobarError as error:
         target, problem = {}, error.message
     start = start_of_drag(of, shown.ready)
-    reach = of.target.tolerances
     searches = shown.searches()
-    rule = user.own_shop.felt_rule
+    waiting = [cards.waiting_card(each, units) for each in searches]
+    found = in_order(cards.answered(waiting, of, shown.ready, shown.shelf, units))
     asked = {each.part for each in searches}
-    waiting = [cards.waiting_card(each, user.units) for each in searches]
-    found = cards.answered(waiting, of, shown.ready, shown.shelf, user.units)
     first, laying = shown.frames[0].frame, next(iter(of.layings.all()), None)
-    return {
-        "set": of,
-        "form": form,
-        "units": user.units,
-        "problem": problem,
-        "specs": presenting.set_specs(of, user.units),
-        "rows": presenting.rows(of, shown.frames, target, user.units, rule),
-        "spreads": presenting.spreads(of, shown.ready, user.units),
-        "differences": presenting.differing(shown.frames, user.units),
-        "has_target": bool(target),
-        "pictures": picture.pictures(shown.frames, start, reach, user.units, first.length_cm),
-        "start": start,
-        "presets": presenting.presets(),
-        "alike_sentence": presenting.alike_sentence(of),
-        **list_context(searches, in_order(found)),
-        "further_ways": [
-            (way.value, told.title, told.reason) for way, told in WAYS.items() if way.value not in asked
-        ],
-        "plans": services.plans_laid(of),
-        "laying": laying,
-        "laid_target": presenting.target_shown(laying.target.centres, first, user.units) if laying else [],
-        "addable": frames_in_use(user)
+    return SetView(
+        set=of,
+        units=units,
+        problem=problem,
+        specs=view_models.set_specs(of, units),
+        rows=view_models.rows(of, shown.frames, target, units, user.own_shop.felt_rule),
+        spreads=view_models.spreads(of, shown.ready, units),
+        differences=view_models.differing(shown.frames, units),
+        has_target=bool(target),
+        pictures=picture.pictures(shown.frames, start, of.target.tolerances, units, first.length_cm),
+        start=start,
+        presets=view_models.presets(),
+        alike_sentence=view_models.alike_sentence(of),
+        found=SearchList(searches, found),
+        further_ways=[(w.value, told.title, told.reason) for w, told in WAYS.items() if w.value not in asked],
+        plans=services.plans_laid(of),
+        laying=laying,
+        laid_target=view_models.target_shown(laying.target.centres, first, units) if laying else [],
+        addable=frames_in_use(user)
         .filter(sport=first.sport, specs__isnull=False)
         .exclude(pk__in=[each.frame.pk for each in shown.frames])
         .values_list("pk", "label", "client__name")[:MOST_ADDABLE],
-        "is_ready": len(shown.ready) > 1 and not problem,
-    }
+        is_ready=len(shown.ready) > 1 and not problem,
+    )

@@ -60,12 +60,11 @@ class TogetherForm(forms.Form):
             raise forms.ValidationError(error.message, error.code) from None
         return blocked
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         asked = ("handle_build", "post_hold", "blocked", "bumper_reach", "off", "on", "string_material")
         if not self.errors and not any(cleaned.get(name) for name in asked):
             raise forms.ValidationError("Choose what is to be changed on all frames.", "nothing")
-        return cleaned
 
     def known(self) -> dict[str, Any]:
         """What the frames have in common from now on, by their fields."""

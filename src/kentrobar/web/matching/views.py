@@ -16,7 +16,7 @@ from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.web.frames.queries import frames_of, shelf_of_accessories
 from kentrobar.web.kit.archive import IN_USE, archive_as_asked, archive_asked, in_use_or_archived
-from kentrobar.web.kit.requests import handed_out, one_of, page, read_count
+from kentrobar.web.kit.requests import context_of, handed_out, one_of, page, read_count
 from kentrobar.web.kit.searches import ask
 from kentrobar.web.matching import dragging, services
 from kentrobar.web.matching import paper as paper_sheet
@@ -25,7 +25,7 @@ from kentrobar.web.matching.forms import MemberPositionsForm, SetForm
 from kentrobar.web.matching.models import FrameSet, SetMember
 from kentrobar.web.matching.queries import sets_in_full, sets_listed, sets_of
 from kentrobar.web.matching.searching import SetProblem, SetSearches
-from kentrobar.web.matching.showing import Shown, set_context
+from kentrobar.web.matching.showing import Shown, set_view
 from kentrobar.web.matching.tables import set_table
 from kentrobar.web.matching.together import TogetherForm
 from kentrobar.web.planning.paper.sheet import paper_of
@@ -65,7 +65,7 @@ def set_page(request: SignedIn, pk: int) -> HttpResponse:
             return _ask(request, shown.of, form)
     else:
         form = set_form(request, shown)
-    return page(request, "matching/set.html", set_context(shown, form))
+    return page(request, "matching/set.html", context_of(set_view(shown), form=form))
 
 
 def _ask(request: SignedIn, of: FrameSet, form: SetForm) -> HttpResponse:

@@ -12,9 +12,9 @@ from kentrobar.core.weight.materials import KINDS, Form, MaterialKind
 from kentrobar.web.kit.archive import archive_as_asked, archive_asked, in_use_or_archived
 from kentrobar.web.kit.requests import page
 from kentrobar.web.materials import services
+from kentrobar.web.materials.amounts import amount_text, weight_text
 from kentrobar.web.materials.forms import CutsForm, MaterialForm, NewAccessoryForm, StockForm, WeighForm
 from kentrobar.web.materials.models import Accessory, Material
-from kentrobar.web.materials.presenting import amount_text, weight_text
 from kentrobar.web.materials.queries import accessories_of, materials_of
 from kentrobar.web.shops.requests import SignedIn
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import NamedTuple
 
 from django.db.models import F, OuterRef, Prefetch, Subquery
 
@@ -17,8 +17,23 @@ from kentrobar.web.shops.models import User
 MOST_SHEETS = 20
 
 
-def readings_panel(frame: Frame, user: User) -> dict[str, Any]:
-    """The newest sheets of readings, spec by spec."""
+class ReadingCell(NamedTuple):
+    """One spec of a sheet in the person's unit; beside it as typed, where that is several or another unit."""
+
+    text: str
+    several: list[str] = []
+    not_read: str = ""
+
+
+class ReadingsPanel(NamedTuple):
+    """The newest sheets of readings, a cell a spec."""
+
+    sheets: list[tuple[SpecSheet, list[ReadingCell]]]
+    nouns: list[str]
+
+
+def readings_panel(frame: Frame, user: User) -> ReadingsPanel:
+    """The section of a frame's page on what was read."""
     rows = Prefetch("readings", Reading.objects.select_related("instrument").order_by("spec", "number"))
     why = SetAside.objects.filter(sheet=OuterRef("pk"), lifted_at=None).values("reason")
     taken = frame.spec_sheets.annotate(by=F("taken_by__username"), set_aside=Subquery(why))
@@ -28,14 +43,13 @@ def readings_panel(frame: Frame, user: User) -> dict[str, Any]:
     shown = [
         (sheet, [_cell(sheet, spec, by_pk, user.units) for spec in READ]) for sheet in sheets[:MOST_SHEETS]
     ]
-    return {"sheets": shown, "nouns": [spec.title for spec in READ]}
+    return ReadingsPanel(shown, [spec.title for spec in READ])
 
 
-def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet], units: Units) -> dict[str, Any]:
-    """One spec of a sheet in the person's unit; beside it as typed, where that is several or another unit."""
+def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet], units: Units) -> ReadingCell:
     value = sheet.measured.of(spec)
     if not value:
-        return {"text": "–", "several": []}
+        return ReadingCell("–")
     rows, not_read = _rows_of(sheet, spec, by_pk)
     standing = [row for row in rows if not row.left_out]
     is_direct = len(standing) == 1 and _is_as_shown(standing[0], spec, units)
@@ -44,7 +58,7 @@ def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet], units: 
     if spec is SWING_WEIGHT:
         text += f" at {axis['text']} {axis['unit']}" if axis else f" at {units.axis_text(sheet.axis_cm)}"
     several = [] if is_direct else [_as_typed(row, spec) for row in standing]
-    return {"text": text, "several": several, "not_read": not_read}
+    return ReadingCell(text, several, not_read)
 
 
 def _rows_of(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]) -> tuple[list[Reading], str]:

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import NamedTuple
 
 from django import forms
 from django.contrib import messages
+from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
@@ -38,13 +39,18 @@ class StiffnessForm(forms.Form):
         self.fields["value"].widget.attrs |= {"class": "form-control", "step": "any"}
 
 
-def stiffness_panel(frame: Frame, _user: User) -> dict[str, Any]:
+class StiffnessPanel(NamedTuple):
     """What was read so far, the newest first, and the form for one more."""
-    return {
-        "readings": frame.stiffness_readings.select_related("taken_by")[:MOST_SHOWN],
-        "form": StiffnessForm(None, frame.is_racket),
-        "frame": frame,
-    }
+
+    frame: Frame
+    readings: QuerySet[Stiffness]
+    form: StiffnessForm
+
+
+def stiffness_panel(frame: Frame, _user: User) -> StiffnessPanel:
+    """The section of a frame's page on its stiffness."""
+    readings = frame.stiffness_readings.select_related("taken_by")[:MOST_SHOWN]
+    return StiffnessPanel(frame, readings, StiffnessForm(None, frame.is_racket))
 
 
 @require_POST
@@ -61,7 +67,7 @@ def add(request: SignedIn, pk: int) -> HttpResponse:
     return redirect("frames:detail", pk=pk)
 
 
-def stiffness_rows(frames: Sequence[Frame]) -> list[dict[str, Any]]:
+def stiffness_rows(frames: Sequence[Frame]) -> list[tuple[str, list[Stiffness | None]]]:
     """The newest stiffness of each frame, side by side: a row for frames, one for string beds."""
     read = Stiffness.objects.filter(frame__in=frames).order_by("taken_at", "pk")
     newest = {(each.frame_id, each.of): each for each in read}
@@ -69,5 +75,5 @@ def stiffness_rows(frames: Sequence[Frame]) -> list[dict[str, Any]]:
     for of, noun in Stiffness.Of.choices:
         cells = [newest.get((frame.pk, of)) for frame in frames]
         if any(cells):
-            rows.append({"name": f"Stiffness of the {noun}", "cells": cells})
+            rows.append((f"Stiffness of the {noun}", cells))
     return rows

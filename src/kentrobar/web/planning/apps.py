@@ -9,7 +9,7 @@ class PlanningConfig(AppConfig):
         from kentrobar.web.frames import hooks
         from kentrobar.web.kit.searches import offer_kind
         from kentrobar.web.planning.offered import applied_on, plans_panel, require_plans_fit
-        from kentrobar.web.planning.wish.searching import PlanSearches, PlatformSearches
+        from kentrobar.web.planning.targets.searching import PlanSearches, PlatformSearches
 
         offer_kind(PlanSearches())
         offer_kind(PlatformSearches())

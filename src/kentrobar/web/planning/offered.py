@@ -4,19 +4,21 @@ from __future__ import annotations
 
 from dataclasses import replace
 from functools import partial
-from typing import Any
+
+from django.db.models import QuerySet
 
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.web.frames.hooks import AppliedSince
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.archive import IN_USE
+from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import User
 
 
-def plans_panel(frame: Frame, _user: User) -> dict[str, Any]:
+def plans_panel(frame: Frame, _user: User) -> QuerySet[Plan]:
     """The frame's plans, the one changed last first."""
-    return {"plans": frame.plans.only("name", "pieces", "changed_at")}
+    return frame.plans.only("name", "pieces", "changed_at")
 
 
 def applied_on(frame: Frame) -> list[AppliedSince]:

@@ -7,9 +7,12 @@ from django.db.models import Prefetch, QuerySet
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.web.frames.baselines import baseline_as_of
 from kentrobar.web.frames.models import FrameFitting
+from kentrobar.web.kit.requests import read_count
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.shops.models import User
+
+MOST_COMPARED = 4  # plans that stand side by side
 
 
 def plans_of(user: User) -> QuerySet[Plan]:
@@ -22,6 +25,13 @@ def plans_in_full(user: User) -> QuerySet[Plan]:
     """The same, each with what is fitted on its frame."""
     fittings = Prefetch("frame__fittings", FrameFitting.objects.order_by("pk"))
     return plans_of(user).prefetch_related(fittings)
+
+
+def plans_marked(user: User, marked: list[str]) -> tuple[list[Plan], int]:
+    """The first plans of those marked, in their order, and how many were marked."""
+    asked = list(dict.fromkeys(map(read_count, marked)))
+    by_pk = {plan.pk: plan for plan in plans_in_full(user).filter(pk__in=asked[:50])}
+    return [by_pk[pk] for pk in asked if pk in by_pk][:MOST_COMPARED], len(asked)
 
 
 def plan_in_hand(user: User, pk: int) -> PlanState | None:

@@ -1,27 +1,26 @@
 from django.urls import path
 
-from kentrobar.web.planning import views
-from kentrobar.web.planning.hand import views as hand
+from kentrobar.web.planning import comparing, sensitivity, views
+from kentrobar.web.planning.board import views as board
 from kentrobar.web.planning.paper import views as paper
-from kentrobar.web.planning.showing import compare, gram
-from kentrobar.web.planning.wish import possible
-from kentrobar.web.planning.wish import views as wish
+from kentrobar.web.planning.targets import possible
+from kentrobar.web.planning.targets import views as targets
 
 app_name = "planning"
 urlpatterns = [
     path("", views.plan_list, name="list"),
-    path("aim/<int:frame_pk>", wish.aim, name="aim"),
-    path("aim/<int:frame_pk>/lay", wish.lay, name="lay"),
-    path("aim/<int:frame_pk>/places", wish.remember_places, name="places"),
+    path("aim/<int:frame_pk>", targets.aim, name="aim"),
+    path("aim/<int:frame_pk>/lay", targets.lay, name="lay"),
+    path("aim/<int:frame_pk>/places", targets.remember_places, name="places"),
     path("possible/<int:frame_pk>", possible.possible, name="possible"),
-    path("gram/<int:frame_pk>", gram.gram, name="gram"),
+    path("gram/<int:frame_pk>", sensitivity.gram, name="gram"),
     path("gram/<int:frame_pk>/card.pdf", paper.gram_card, name="gram_card"),
-    path("compare", compare.compare, name="compare"),
+    path("compare", comparing.compare, name="compare"),
     path("new", views.create, name="create"),
     path("<int:pk>/", views.board, name="board"),
-    path("<int:pk>/preview", hand.preview, name="preview"),
-    path("<int:pk>/change", hand.change, name="change"),
-    path("<int:pk>/parts", hand.parts, name="parts"),
+    path("<int:pk>/preview", board.preview, name="preview"),
+    path("<int:pk>/change", board.change, name="change"),
+    path("<int:pk>/parts", board.parts, name="parts"),
     path("<int:pk>/copy", views.copy, name="copy"),
     path("<int:pk>/duplicate", views.duplicate, name="duplicate"),
     path("<int:pk>/order", views.order_of_work, name="order"),

@@ -13,12 +13,12 @@ from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.archive import archive_as_asked, archive_asked, in_use_or_archived
-from kentrobar.web.kit.requests import one_of, read_count
+from kentrobar.web.kit.requests import context_of, one_of, read_count
 from kentrobar.web.planning import services
+from kentrobar.web.planning.board import view_models
+from kentrobar.web.planning.board.context import board_view, tray_view
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plans_in_full
-from kentrobar.web.planning.showing import presenting
-from kentrobar.web.planning.showing.context import board_page_context
 from kentrobar.web.shops.requests import SignedIn
 
 PLANS_ON_A_PAGE = 50
@@ -30,7 +30,7 @@ def plan_list(request: SignedIn) -> HttpResponse:
     is_archive = archive_asked(request)
     asked = in_use_or_archived(plans_in_full(request.user), is_archive=is_archive)
     page = Paginator(asked, PLANS_ON_A_PAGE).get_page(request.GET.get("page"))
-    rows = [presenting.listed(plan, request.user.units) for plan in page]
+    rows = [view_models.listed(plan, request.user.units) for plan in page]
     context = {"rows": rows, "page": page, "units": request.user.units, "is_archive": is_archive}
     return render(request, "planning/list.html", context)
 
@@ -47,7 +47,8 @@ def create(request: SignedIn) -> HttpResponse:
 def board(request: SignedIn, pk: int) -> HttpResponse:
     """The plan board."""
     plan = get_object_or_404(plans_in_full(request.user), pk=pk)
-    return render(request, "planning/board.html", board_page_context(plan, request.user))
+    view = board_view(plan, request.user)
+    return render(request, "planning/board.html", context_of(view, tray_view(view, request.user)))
 
 
 @require_POST
@@ -82,7 +83,7 @@ def cut(request: SignedIn, pk: int) -> HttpResponse:
     """Take what the plan uses off the shelf."""
     try:
         count = services.take_from_stock(_mine(request, pk), request.user)
-        messages.success(request, presenting.taken_text(count))
+        messages.success(request, view_models.taken_text(count))
     except KentrobarError as error:
         messages.error(request, error.message)
     return redirect("planning:board", pk=pk)

@@ -73,14 +73,13 @@ class SlipForm(forms.Form):
             ]
         style_fields(self)
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         is_none = cleaned.get("slip") == Slip.NONE
         if not self.errors and is_none == bool(cleaned.get("entry")):
             raise forms.ValidationError(
                 "Name an entry and what went wrong with it, or none and that nothing slipped.", "half"
             )
-        return cleaned
 
     def answer(self) -> dict[str, Any]:
         """What was chosen."""
@@ -102,13 +101,12 @@ class DosesForm(forms.Form):
             text = units.piece_mass_text(grams) if grams else ""
             self.initial[site.key] = text, units.mass
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         for name, typed in list(cleaned.items()):
             if typed and not 0 <= typed.base <= MOST_G:
                 most = f"{self.units.mass_text(MOST_G)} {self.units.mass}"
                 self.add_error(name, f"A place takes from nothing to {most}.")
-        return cleaned
 
     def doses(self) -> dict[str, float]:
         """What was typed, g by place."""

@@ -90,8 +90,8 @@ class RangesForm(forms.Form):
     def paddles(self) -> list[forms.BoundField]:
         return self.of(Sport.PICKLEBALL.value)
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         self.ranges: dict[str, dict[str, list[float]]] = {}
         for sport, spec, name in self._each():
             text = cleaned.get(name, "").strip()
@@ -106,7 +106,6 @@ class RangesForm(forms.Form):
                 self.add_error(name, "Type both ends of the range, such as 300 to 340.")
                 continue
             self.ranges.setdefault(sport.value, {})[spec.key] = [low, high]
-        return cleaned
 
 
 class RulesForm(forms.Form):
@@ -130,12 +129,11 @@ class RulesForm(forms.Form):
                 widget=forms.TextInput({"class": "form-control"}),
             )
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         for name, day in list(cleaned.items()):
             if name.endswith("_on") and day and day > timezone.localdate():
                 self.add_error(name, "That day is still to come; give the day you looked.")
-        return cleaned
 
     @property
     def rules(self) -> dict[str, dict[str, str]]:
@@ -204,8 +202,9 @@ class ShopForm(forms.ModelForm):
         """The fields of the gaps that are felt."""
         return [field for field in self if field.name.startswith("felt_")]
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        super().clean()
+        cleaned = self.cleaned_data
         opens, closes = cleaned.get("opens_at"), cleaned.get("closes_at")
         if opens and closes and opens >= closes:
             self.add_error("closes_at", "The bench closes after it opens.")
@@ -218,4 +217,3 @@ class ShopForm(forms.ModelForm):
             value = cleaned.get(field.name)
             if value is not None and value <= 0:
                 self.add_error(field.name, "A gap that is felt is above 0.")
-        return cleaned

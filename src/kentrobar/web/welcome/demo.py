@@ -33,8 +33,8 @@ from kentrobar.web.materials.services import change_stock
 from kentrobar.web.measuring.instruments.starting import connect_simulated_bench
 from kentrobar.web.measuring.models import Calibration, Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking, record, record_calibration
-from kentrobar.web.planning.hand.actions import act
-from kentrobar.web.planning.hand.parameters import ActionRequest
+from kentrobar.web.planning.board.actions import act
+from kentrobar.web.planning.board.parameters import ActionRequest
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan, save_plan
 from kentrobar.web.planning.stored import laid_plan

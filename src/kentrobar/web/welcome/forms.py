@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any
 
 from django import forms
 from django.http import HttpRequest
@@ -54,8 +53,8 @@ class FirstForm(forms.Form):
         """Usual dimensions of the sport, until somebody measures them."""
         return USUAL_DIMENSIONS[Sport(self.cleaned_data["sport"])]
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         if "sport" in cleaned:
             sport = Sport(cleaned["sport"])
             problem = self.boxes.read(sport, self.dimensions.length_cm).problem()
@@ -63,7 +62,6 @@ class FirstForm(forms.Form):
                 self.add_error(None, problem.message)
         if any(row.errors for row in self.boxes.rows):
             self.add_error(None, forms.ValidationError("", code="boxes"))
-        return cleaned
 
 
 class ImportForm(forms.Form):

@@ -7,8 +7,8 @@ from typing import Any
 from django import template
 
 from kentrobar.core.quantities.units import MM_PER_CM
+from kentrobar.web.materials.amounts import amount_text, weight_text
 from kentrobar.web.materials.models import Material
-from kentrobar.web.materials.presenting import amount_text, weight_text
 
 register = template.Library()
 

@@ -16,7 +16,7 @@ from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.requests import page
 from kentrobar.web.measuring import services
-from kentrobar.web.measuring.grid import presenting
+from kentrobar.web.measuring.grid import view_models
 from kentrobar.web.measuring.grid.readings import ReadingGrid
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.shops.requests import SignedIn
@@ -48,13 +48,13 @@ def _grid(request: SignedIn, pk: int) -> ReadingGrid:
 
 def _context(grid: ReadingGrid) -> dict[str, object]:
     for row in grid.boxes.rows:
-        row.summary = presenting.summary_of(row, grid)
+        row.summary = view_models.summary_of(row, grid)
     return {
         "grid": grid,
         "boxes": grid.boxes,
         "frame": grid.frame,
-        "asked": presenting.questions_of(grid),
-        "added": presenting.added_text(grid),
+        "asked": view_models.questions_of(grid),
+        "added": view_models.added_text(grid),
         "builds": [
             (build, label)
             for build, label in SpecSheet.Build.choices
@@ -91,4 +91,4 @@ def take(request: SignedIn, pk: int) -> HttpResponse:
         sent = take_reading(instrument.device)
     except InstrumentError as error:
         return JsonResponse({"message": error.message, "code": error.code}, status=503)
-    return JsonResponse(presenting.as_typed(sent))
+    return JsonResponse(view_models.as_typed(sent))

@@ -95,8 +95,9 @@ class InstrumentForm(forms.ModelForm):
             if isinstance(field, forms.FloatField | forms.IntegerField):
                 field.widget.attrs |= {"class": "form-control", "step": "any"}
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        super().clean()
+        cleaned = self.cleaned_data
         for name in _POSITIVE:
             if cleaned.get(name) is not None and cleaned[name] <= 0:
                 self.add_error(name, "This length is above 0.")
@@ -104,7 +105,6 @@ class InstrumentForm(forms.ModelForm):
             self.add_error("resolution", "A step is 0 or more.")
         if cleaned.get("repeatability") is not None and cleaned["repeatability"] <= 0:
             self.add_error("repeatability", "The scatter is above 0; read one thing ten times.")
-        return cleaned
 
     def clean_name(self) -> str:
         name = str(self.cleaned_data["name"])
@@ -167,8 +167,8 @@ class CalibrationForm(forms.Form):
     def table(self) -> list[list[BoundField]]:
         return [[self[f"{name}_{i}"] for name in self.columns] for i in range(1, CALIBRATION_ROWS + 1)]
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         known, self.typed = [], []
         for i in range(1, CALIBRATION_ROWS + 1):
             texts = {name: (cleaned.get(f"{name}_{i}") or "").strip() for name in self.columns}
@@ -180,7 +180,6 @@ class CalibrationForm(forms.Form):
                 self.typed.append(texts | {"truth": body.truth})
         if not self.errors:
             self._calibrate(known)
-        return cleaned
 
     def _body(self, texts: dict[str, str], i: int) -> KnownBody | None:
         values: dict[str, float] = {}

@@ -36,13 +36,13 @@ class NewFrameForm(FrameForm):
 
     # -- cleaning -------------------------------------------------------------------
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean()
+    def clean(self) -> None:
+        super().clean()
+        cleaned = self.cleaned_data
         if hasattr(self, "dimensions"):
             self._read_boxes(cleaned)
         if any(row.errors for row in self.boxes.rows):
             self.add_error(None, forms.ValidationError("", code="boxes"))
-        return cleaned
 
     def _read_boxes(self, cleaned: dict[str, Any]) -> None:
         build = cleaned.get("build", "")

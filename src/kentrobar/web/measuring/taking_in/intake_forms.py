@@ -233,16 +233,16 @@ class IntakeForm(HandedIn):
 
     # -- cleaning ----------------------------------------------------------------------
 
-    def clean(self) -> dict[str, Any]:
+    def clean(self) -> None:
         """Everything that is wrong at once: outline, blocked stretches and every row of the table."""
-        cleaned = super().clean() or self.cleaned_data
+        super().clean()
+        cleaned = self.cleaned_data
         if not any(name in self.errors for name in self.dimension_keys):
             self._clean_outline(cleaned)
         for row in self.filled:
             self._clean_row(row)
         if any(row.errors for row in self.rows):
             self.add_error(None, "Fix the marked boxes of the table.")
-        return cleaned
 
     def _clean_outline(self, cleaned: dict[str, Any]) -> None:
         try:

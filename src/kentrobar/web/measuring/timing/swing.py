@@ -156,11 +156,10 @@ class SwingForm(forms.Form):
         typed = self.cleaned_data[name]
         return Estimate(typed.base, HANG_U_CM if typed.u_base is None else typed.u_base)
 
-    def clean(self) -> dict[str, Any]:
-        cleaned: dict[str, Any] = super().clean() or {}
+    def clean(self) -> None:
+        cleaned = self.cleaned_data
         if cleaned.get("phone_mass") and not cleaned.get("phone_at"):
             self.add_error("phone_at", "Type how far from the butt its middle is.")
-        return cleaned
 
     def clean_amplitude(self) -> float:
         text = self.cleaned_data["amplitude"].strip()
@@ -246,6 +245,14 @@ class TimedSwing:
         """The air that is added to what was swung, where there is any to speak of."""
         air = self.rig.air_kgcm2() if isinstance(self.rig, HangingRig) else Estimate(0.0)
         return air if abs(air.value) >= LEAST_AIR_KGCM2 else None
+
+    @property
+    def drawn(self) -> dict[str, object] | None:
+        """The recording with the fitted wave, for a chart; None where nothing was fitted."""
+        if self.fit is None:
+            return None
+        times, signal, fitted = zip(*self.fit.drawn, strict=True)
+        return {"t": [round(t, 4) for t in times], "signal": signal, "fit": fitted, "name": self.fit.signal}
 
     def _time(self) -> None:
         """The period from the recording, or from the taps."""

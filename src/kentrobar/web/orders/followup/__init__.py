@@ -1,4 +1,4 @@
 """What a player says after some play.
 
-- ``services`` · ``forms`` · ``views`` · ``presenting``
+- ``services`` · ``forms`` · ``views`` · ``view_models``
 """

@@ -10,7 +10,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.kit.requests import page
 from kentrobar.web.orders.followup import services
 from kentrobar.web.orders.followup.forms import PlayForm
-from kentrobar.web.orders.followup.presenting import felt_rows, test_shown
+from kentrobar.web.orders.followup.view_models import felt_rows, said_view
 from kentrobar.web.orders.models import Job, PlayTest
 from kentrobar.web.orders.queries import jobs_in_full, play_tests_of
 from kentrobar.web.shops.requests import SignedIn
@@ -36,7 +36,7 @@ def follow_up(request: SignedIn, pk: int) -> HttpResponse:
         "forms": forms,
         "is_blind": is_blind,
         "problem": problem,
-        "tests": [] if is_blind else [test_shown(each, request.user.units) for each in tests],
+        "tests": [] if is_blind else [said_view(each, request.user.units) for each in tests],
     }
     return page(request, "orders/followup/follow_up.html", context)
 
@@ -60,5 +60,5 @@ def felt(request: SignedIn) -> HttpResponse:
     user = request.user
     tests: list[PlayTest] = list(play_tests_of(user))
     rows = list(felt_rows(tests, user.own_shop.felt_rule, user.units))
-    shown = [test_shown(each, user.units) for each in tests[:30]]
+    shown = [said_view(each, user.units) for each in tests[:30]]
     return render(request, "orders/followup/felt.html", {"rows": rows, "tests": shown})

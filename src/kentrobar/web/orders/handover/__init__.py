@@ -1,4 +1,4 @@
 """Verified, signed off, handed over: the sign-off, the player's card, the frame's label and its page.
 
-- ``services`` · ``forms`` · ``views`` · ``presenting`` · ``paper``
+- ``services`` · ``forms`` · ``views`` · ``view_models`` · ``paper``
 """

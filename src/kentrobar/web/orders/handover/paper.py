@@ -3,12 +3,22 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.orders.models import Job
 from kentrobar.web.planning.paper.sheet import printed
 
 MOST_LABELS: Final = 200
+
+
+class LabelPlace(NamedTuple):
+    """The top left corner of a label on its sheet, mm."""
+
+    left_mm: float
+    top_mm: float
 
 
 class Labels(NamedTuple):
@@ -31,13 +41,10 @@ class Labels(NamedTuple):
         """How many lie on one sheet."""
         return self.columns * self.rows
 
-    def place(self, number: int) -> dict[str, float]:
+    def place(self, number: int) -> LabelPlace:
         """Where a label lies on its sheet, from the top left, row by row; mm."""
         row, column = divmod(number % self.on_sheet, self.columns)
-        return {
-            "left_mm": self.left_mm + column * self.width_mm,
-            "top_mm": self.top_mm + row * self.height_mm,
-        }
+        return LabelPlace(self.left_mm + column * self.width_mm, self.top_mm + row * self.height_mm)
 
 
 # By their size; any others are these with the margins of one's own paper.
@@ -52,15 +59,19 @@ SHEETS: Final = MappingProxyType(
 USUAL_SHEET: Final = "70x37"
 
 
-def card_pdf(context: dict[str, Any]) -> bytes:
-    """The card that goes home with a frame, on one page."""
-    return printed("orders/handover/card.html", context)
+@dataclass(frozen=True, slots=True)
+class Label:
+    """What a label says of a frame: its code leads to the frame's page."""
+
+    frame: Frame
+    qr: str
 
 
-def labels_pdf(labels: Sequence[dict[str, Any]], sheet: Labels, skip: int) -> bytes:
+def labels_pdf(labels: Sequence[Label], job: Job, sheet: Labels, skip: int) -> bytes:
     """Labels on sheets of A4, the first ``skip`` places left free: they are used already."""
     first = min(skip, sheet.on_sheet - 1)
-    placed = [label | sheet.place(first + i) for i, label in enumerate(labels[:MOST_LABELS])]
+    placed = [(label, sheet.place(first + i)) for i, label in enumerate(labels[:MOST_LABELS])]
     last = first + len(placed)
     sheets = [placed[max(i - first, 0) : i - first + sheet.on_sheet] for i in range(0, last, sheet.on_sheet)]
-    return printed("orders/handover/labels.html", {"sheets": sheets, "sheet": sheet, "paper": "a4"})
+    context = {"sheets": sheets, "sheet": sheet, "job": job}
+    return printed("orders/handover/labels.html", "a4", context)

@@ -16,17 +16,17 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.qr import qr
-from kentrobar.web.kit.requests import handed_out, page, read_count
+from kentrobar.web.kit.requests import context_of, handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of, shelf_of_shop
 from kentrobar.web.orders.handover import paper, services
 from kentrobar.web.orders.handover.forms import SignOffForm
-from kentrobar.web.orders.handover.presenting import card_context, outcome_context
 from kentrobar.web.orders.handover.verifying import Outcome, outcome_of, signed_outcome
+from kentrobar.web.orders.handover.view_models import card_view, outcome_view
 from kentrobar.web.orders.models import FramePage, SignOff
 from kentrobar.web.orders.queries import jobs_in_full, jobs_of
 from kentrobar.web.orders.standing import JobMember, JobState, standing_of
 from kentrobar.web.planning.paper.files import exported
-from kentrobar.web.planning.paper.sheet import paper_of
+from kentrobar.web.planning.paper.sheet import paper_of, printed
 from kentrobar.web.shops.models import User
 from kentrobar.web.shops.requests import SignedIn
 
@@ -44,13 +44,8 @@ def verify(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
         else:
             return redirect("orders:job", pk=pk)
     shelf, units = shelf_of(request.user), request.user.units
-    context = outcome_context(outcome, shelf, units) | {
-        "job": standing.job,
-        "member": member,
-        "frame": member.frame,
-        "form": form,
-        "sign_off": member.sign_off,
-    }
+    view = outcome_view(outcome, shelf, units)
+    context = context_of(view, job=standing.job, member=member, form=form, sign_off=member.sign_off)
     return page(request, "orders/handover/verify.html", context)
 
 
@@ -59,14 +54,16 @@ def card(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
     """The player's card as a PDF."""
     standing, member = _member(request.user, pk, row_pk)
     units = units_of_player(standing, request)
-    context = card_context(_told(member), shelf_of(request.user), units) | {
-        "job": standing.job,
-        "frame": member.frame,
-        "sign_off": member.sign_off,
-        "shop": request.user.own_shop,
-        "paper": paper_of(request.GET),
-    }
-    return _pdf_of(paper.card_pdf(context), f"card {member.frame.label}")
+    outcome, shelf = _told(member), shelf_of(request.user)
+    context = context_of(
+        outcome_view(outcome, shelf, units),
+        card_view(outcome, shelf, units),
+        job=standing.job,
+        sign_off=member.sign_off,
+        shop=request.user.own_shop,
+    )
+    made = printed("orders/handover/card.html", paper_of(request.GET), context)
+    return _pdf_of(made, f"card {member.frame.label}")
 
 
 @require_GET
@@ -86,10 +83,10 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     sheet = paper.SHEETS.get(request.GET.get("size", ""), paper.SHEETS[paper.USUAL_SHEET])
     skip = read_count(request.GET.get("skip", ""))
     told = [
-        {"frame": each.frame, "job": job, "qr": qr(_address(request, each))}
+        paper.Label(each.frame, qr(_address(request, each)))
         for each in FramePage.objects.filter(frame__job_members__job=job).select_related("frame__specs")
     ]
-    return _pdf_of(paper.labels_pdf(told, sheet, skip), f"labels {job}")
+    return _pdf_of(paper.labels_pdf(told, job, sheet, skip), f"labels {job}")
 
 
 @login_not_required
@@ -110,8 +107,9 @@ def label_page(request: HttpRequest, token: str) -> HttpResponse:
         if last
         else Outcome(frame, frame.measured.axis_cm, None, frame.specs, NOTHING_WANTED, [])
     )
-    context = card_context(outcome, shelf_of_shop(frame.shop), Units())
-    answer = render(request, "orders/handover/label_page.html", context | {"frame": frame, "sign_off": last})
+    shelf, units = shelf_of_shop(frame.shop), Units()
+    views = outcome_view(outcome, shelf, units), card_view(outcome, shelf, units)
+    answer = render(request, "orders/handover/label_page.html", context_of(*views, sign_off=last))
     answer["X-Robots-Tag"] = "noindex"
     return answer
 

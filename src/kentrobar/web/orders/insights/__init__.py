@@ -1,4 +1,4 @@
 """What ended works tell of the rolls they were cut from, and what is proposed.
 
-- ``services`` · ``views`` · ``presenting``
+- ``services`` · ``views`` · ``view_models``
 """

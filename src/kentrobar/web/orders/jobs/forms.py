@@ -71,13 +71,13 @@ class JobForm(forms.ModelForm):
         for name in ("price_material", "price_time"):
             self.fields[name].label = f"{self.fields[name].label}, {user.own_shop.currency}"
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        super().clean()
+        cleaned = self.cleaned_data
         for name in ("price_material", "price_time"):
             price = cleaned.get(name)
             if price is not None and price < 0:
                 self.add_error(name, "A price is 0 or more.")
-        return cleaned
 
     def about(self) -> dict[str, Any]:
         """What was agreed, by field."""

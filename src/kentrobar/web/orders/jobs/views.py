@@ -21,7 +21,7 @@ from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.orders.jobs import services
 from kentrobar.web.orders.jobs.forms import JobForm, NewJobForm, PhotoForm
 from kentrobar.web.orders.jobs.photos import encoded, keep_photo
-from kentrobar.web.orders.jobs.presenting import job_view, line
+from kentrobar.web.orders.jobs.view_models import job_view, line
 from kentrobar.web.orders.models import Job, JobFrame
 from kentrobar.web.orders.queries import jobs_in_full, jobs_of
 from kentrobar.web.orders.standing import standing_of, standings
@@ -78,12 +78,12 @@ def job(request: SignedIn, pk: int) -> HttpResponse:
     """One job: what comes next, its frames, what was agreed."""
     found = _job(request, pk)
     view = job_view(standing_of(found), shelf_of(request.user), timezone.localdate())
-    context: dict[str, object] = {"job": found, "view": view}
     words = request.GET.get("find", "").strip()
+    context: dict[str, object] = {"job": found, "view": view, "find": words}
     if words:
         of_shop = with_words(frames_in_use(request.user), words)
         there = [row.frame_id for row in found.members.all()]
-        context |= {"find": words, "found": of_shop.exclude(pk__in=there)[:MOST_FOUND]}
+        context["found"] = of_shop.exclude(pk__in=there)[:MOST_FOUND]
     shop = request.user.own_shop
     asks_on = timezone.localdate() + timedelta(days=shop.follow_up_after_days)
     photos = found.photos.defer("image")

@@ -1,4 +1,4 @@
 """Today: what comes next, the week at the bench, the calendar to subscribe to.
 
-- ``views`` · ``presenting`` · ``week`` · ``calendar``
+- ``views`` · ``view_models`` · ``week`` · ``calendar``
 """

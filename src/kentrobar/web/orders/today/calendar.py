@@ -10,7 +10,7 @@ from icalendar import Calendar, Event
 
 from kentrobar.core.bench.week import laid_out
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.web.orders.jobs.presenting import in_fives, next_text
+from kentrobar.web.orders.jobs.view_models import in_fives, next_text
 from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.standing import JobState
 from kentrobar.web.shops.models import Shop

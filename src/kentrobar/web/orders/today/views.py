@@ -26,7 +26,7 @@ from kentrobar.web.orders.queries import (
 from kentrobar.web.orders.standing import standings
 from kentrobar.web.orders.today.calendar import calendar_of
 from kentrobar.web.orders.today.hooks import first_form
-from kentrobar.web.orders.today.presenting import today_view, until
+from kentrobar.web.orders.today.view_models import today_view, until
 from kentrobar.web.orders.today.week import week_view
 from kentrobar.web.shops.models import Shop, secret_address
 from kentrobar.web.shops.requests import SignedIn

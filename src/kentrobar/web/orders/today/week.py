@@ -8,7 +8,7 @@ from datetime import date, datetime, timedelta
 
 from kentrobar.core.bench.week import Hours, laid_out, week_of
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.web.orders.jobs.presenting import frames_text, in_fives, minutes_text, next_text
+from kentrobar.web.orders.jobs.view_models import frames_text, in_fives, minutes_text, next_text
 from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.standing import JobState
 

@@ -1,10 +1,11 @@
-"""What is printed: the bench sheet of a plan with its true-size strips, and the card of a gram."""
+"""What is printed: the bench sheet of a plan with its true-size strips, and how any page gets on paper."""
 
 from __future__ import annotations
 
 import atexit
 import re
 from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 from threading import Lock
@@ -13,11 +14,12 @@ from typing import TYPE_CHECKING, Any
 from django.template.loader import render_to_string
 
 from kentrobar.core.bench.cut_list import CutGroup, cut_groups
-from kentrobar.core.bench.instructions import procedures_of
+from kentrobar.core.bench.instructions import WorkInstructions, procedures_of
 from kentrobar.core.bench.steps import tools_of
-from kentrobar.core.quantities.estimates import NotMeasured
-from kentrobar.web.planning.paper.true_size import rim_rulers, templates
-from kentrobar.web.planning.showing.steps import told_in
+from kentrobar.web.planning.board.context import BoardView
+from kentrobar.web.planning.board.steps import told_in
+from kentrobar.web.planning.paper.true_size import RimRuler, Template, rim_rulers, templates
+from kentrobar.web.shops.models import User
 
 if TYPE_CHECKING:
     from weasyprint import CSS
@@ -26,19 +28,6 @@ if TYPE_CHECKING:
 STATIC = Path(__file__).resolve().parents[2] / "static"
 STYLES = STATIC / "css"
 PAPERS = {"a4": "A4", "letter": "Letter"}
-
-
-def sheet_pdf(context: dict[str, Any], files: Mapping[str, str]) -> bytes:
-    """The PDF of a plan's bench sheet, with files inside it by name.
-
-    ``context`` is that of the board with ``paper``.
-    """
-    return printed("planning/sheet.html", context, files)
-
-
-def card_pdf(context: dict[str, Any]) -> bytes:
-    """The PDF of what a gram does on one frame."""
-    return printed("planning/gram_card.html", context)
 
 
 @cache
@@ -56,11 +45,12 @@ def drawing_style() -> str:
     return re.sub(r"var\(--([\w-]+)\)", lambda m: colours[m[1].replace("-", "_")], style)
 
 
-def printed(template: str, context: dict[str, Any], files: Mapping[str, str] | None = None) -> bytes:
-    """A template as a PDF on ``context["paper"]``, with files inside it by name."""
-    drawn = {"drawing_style": drawing_style(), "palette": paper_palette()}
-    html = render_to_string(template, context | drawn)
-    return _typeset(html, PAPERS[context["paper"]], files or {})
+def printed(
+    template: str, paper: str, context: Mapping[str, object], files: Mapping[str, str] | None = None
+) -> bytes:
+    """A template as a PDF on a paper, with files inside it by name."""
+    drawn = {"drawing_style": drawing_style(), "palette": paper_palette(), "paper": paper}
+    return _typeset(render_to_string(template, {**context, **drawn}), PAPERS[paper], files or {})
 
 
 @cache
@@ -98,20 +88,30 @@ def paper_of(query: Mapping[str, Any]) -> str:
     return "letter" if query.get("paper") == "letter" else "a4"
 
 
-def sheet_parts(context: Mapping[str, Any]) -> dict[str, Any]:
-    """All of a bench sheet that the board's page does not have; ``context`` is that page's."""
-    plan, shelf = context["laid"], context["shelf"]
-    return {
-        "tools": tools_of(plan.cut_from(shelf), plan.outline) if plan.laid else [],
-        "cut_groups": [group_shown(group) for group in cut_groups(plan, shelf)],
-        "procedures": procedures_of(plan, shelf, told_in(context["units"])),
-        "templates": templates(plan, shelf),
-        "rulers": rim_rulers(plan, shelf, context["units"]),
-        "paper_name": PAPERS[context["paper"]],
-    }
+@dataclass(frozen=True, slots=True)
+class SheetView:
+    """All of a bench sheet that the board's page does not have."""
+
+    paper: str
+    paper_name: str
+    made_by: User
+    tools: list[str]
+    cut_groups: list[CutGroup]
+    procedures: list[WorkInstructions]
+    templates: list[Template]
+    rulers: list[RimRuler]
 
 
-def group_shown(group: CutGroup) -> dict[str, Any]:
-    """A group of the cut list; what is left of the tape only where it was counted."""
-    left = None if isinstance(group.left_cm, NotMeasured) else group.left_cm
-    return group._asdict() | {"left_cm": left}
+def sheet_view(board: BoardView, paper: str, by: User) -> SheetView:
+    """What a bench sheet says of a plan beside what its board shows."""
+    plan, shelf = board.laid, board.shelf
+    return SheetView(
+        paper,
+        PAPERS[paper],
+        by,
+        tools_of(plan.cut_from(shelf), plan.outline) if plan.laid else [],
+        cut_groups(plan, shelf),
+        procedures_of(plan, shelf, told_in(board.units)),
+        templates(plan, shelf),
+        rim_rulers(plan, shelf, board.units),
+    )

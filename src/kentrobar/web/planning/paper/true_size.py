@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from kentrobar.core.bench.cut_list import as_cut, sold_strip_cm, strips_of
 from kentrobar.core.bench.cutting import ROLL, StripEnd, in_parts, rim_marks
@@ -61,6 +61,13 @@ def _on_paper(length_mm: float) -> list[float]:
     return [SEGMENT_MM] * int(whole) + ([rest] if rest > 1e-6 else [])
 
 
+class Tick(NamedTuple):
+    """A line of a ruler, mm from the start of its stretch, and its figure."""
+
+    x: float
+    label: str
+
+
 class RimSegment(NamedTuple):
     """A stretch of the paper strip along one face, from ``start_mm``; marks by mm from its start."""
 
@@ -70,14 +77,12 @@ class RimSegment(NamedTuple):
     inches: bool
 
     @property
-    def ticks(self) -> list[dict[str, Any]]:
+    def ticks(self) -> list[Tick]:
         """Every 5 mm with a number every 10 mm, or every eighth of an inch with a number every inch."""
         step, labelled = (MM_PER_IN / 8, 8) if self.inches else (5.0, 2)
         first = math.ceil(self.start_mm / step - 1e-9)
         last = math.floor((self.start_mm + self.length_mm) / step + 1e-9)
-        return [
-            {"x": i * step - self.start_mm, "label": self._label(i, labelled)} for i in range(first, last + 1)
-        ]
+        return [Tick(i * step - self.start_mm, self._label(i, labelled)) for i in range(first, last + 1)]
 
     def _label(self, i: int, labelled: int) -> str:
         if i % labelled:

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET
 
-from kentrobar.web.kit.requests import handed_out
+from kentrobar.web.kit.requests import context_of, handed_out
+from kentrobar.web.planning.board.context import BoardView, board_view
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper import sheet
 from kentrobar.web.planning.paper.files import export_plan
 from kentrobar.web.planning.queries import plans_in_full
-from kentrobar.web.planning.showing.context import board_context
-from kentrobar.web.planning.showing.gram import gram_context
+from kentrobar.web.planning.sensitivity import sensitivity_view
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -25,11 +23,11 @@ def bench_sheet(request: SignedIn, pk: int) -> HttpResponse:
     """The bench sheet as a PDF, on A4 or US Letter; drawing and exchange file lie inside it."""
     plan = get_object_or_404(plans_in_full(request.user), pk=pk)
     paper = sheet.paper_of(request.GET)
-    context = board_context(plan, request.user) | {"paper": paper, "made_by": request.user}
-    context |= sheet.sheet_parts(context)
+    board = board_view(plan, request.user)
     name = _file_name(plan)
-    files = {f"{name}.svg": _drawn(context), f"{name}.json": _exported(plan)}
-    made = sheet.sheet_pdf(context, files)
+    files = {f"{name}.svg": _drawn(board), f"{name}.json": _exported(plan)}
+    context = context_of(board, sheet.sheet_view(board, paper, request.user))
+    made = sheet.printed("planning/sheet.html", paper, context, files)
     return handed_out(made, "application/pdf", f"{name}-{paper}.pdf", inline=True)
 
 
@@ -37,9 +35,9 @@ def bench_sheet(request: SignedIn, pk: int) -> HttpResponse:
 def gram_card(request: SignedIn, frame_pk: int) -> HttpResponse:
     """What a gram does on one frame, as a card on one page of paper."""
     paper = sheet.paper_of(request.GET)
-    context = gram_context(request, frame_pk) | {"paper": paper, "made_by": request.user}
-    name = slugify(f"{context['frame'].label} a gram")
-    made = sheet.card_pdf(context)
+    view = sensitivity_view(request, frame_pk)
+    name = slugify(f"{view.frame.label} a gram")
+    made = sheet.printed("planning/gram_card.html", paper, context_of(view, made_by=request.user))
     return handed_out(made, "application/pdf", f"{name}-{paper}.pdf", inline=True)
 
 
@@ -47,7 +45,7 @@ def gram_card(request: SignedIn, frame_pk: int) -> HttpResponse:
 def picture(request: SignedIn, pk: int) -> HttpResponse:
     """The drawing of the plan as an SVG file."""
     plan = get_object_or_404(plans_in_full(request.user), pk=pk)
-    drawn = _drawn(board_context(plan, request.user))
+    drawn = _drawn(board_view(plan, request.user))
     return handed_out(drawn, "image/svg+xml", f"{_file_name(plan)}.svg")
 
 
@@ -58,9 +56,9 @@ def export(request: SignedIn, pk: int) -> HttpResponse:
     return handed_out(_exported(plan), "application/json", f"{_file_name(plan)}.json")
 
 
-def _drawn(context: dict[str, Any]) -> str:
+def _drawn(board: BoardView) -> str:
     """The drawing with its own style inside."""
-    return render_to_string("planning/_drawing.html", context | {"drawing_style": sheet.drawing_style()})
+    return render_to_string("planning/_drawing.html", context_of(board, drawing_style=sheet.drawing_style()))
 
 
 def _exported(plan: Plan) -> str:

@@ -7,8 +7,8 @@ from django import forms
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
-from kentrobar.web.play.advice.presenting import in_units
 from kentrobar.web.play.advice.queries import HeldRule
+from kentrobar.web.play.advice.view_models import in_units
 
 MOST_SCHOOLS = 5
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from itertools import groupby
-from typing import Any
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -15,8 +14,8 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.requests import page
 from kentrobar.web.play.advice import services
 from kentrobar.web.play.advice.forms import RuleForm
-from kentrobar.web.play.advice.presenting import on_frame, rule_shown
 from kentrobar.web.play.advice.queries import all_rules, held_rules, one_rule
+from kentrobar.web.play.advice.view_models import RuleView, rule_on_frame, rule_view
 from kentrobar.web.play.impact.asking import HitForm
 from kentrobar.web.play.impact.setting import bare_plan
 from kentrobar.web.shops.requests import SignedIn
@@ -25,7 +24,7 @@ from kentrobar.web.shops.requests import SignedIn
 @require_GET
 def of_shop(request: SignedIn) -> HttpResponse:
     """All rules of thumb, each to be edited, the hidden ones too."""
-    shown = [rule_shown(each, request.user.units) for each in all_rules(request.user)]
+    shown = [rule_view(each, request.user.units) for each in all_rules(request.user)]
     return render(request, "play/advice/list.html", {"topics": _by_topic(shown)})
 
 
@@ -36,17 +35,14 @@ def of_frame(request: SignedIn, pk: int) -> HttpResponse:
     units = request.user.units
     plan = bare_plan(frame)
     asked = HitForm({}, sport=plan.outline.sport, units=units, has_plan=True).asked()
-    shown = [
-        rule_shown(each, units) | on_frame(each, plan, asked, units)
-        for each in held_rules(request.user, Sport(frame.sport))
-    ]
+    shown = [rule_on_frame(each, plan, asked, units) for each in held_rules(request.user, Sport(frame.sport))]
     return render(
         request, "play/advice/frame.html", {"frame": frame, "topics": _by_topic(shown), "stroke": asked.title}
     )
 
 
-def _by_topic(shown: Iterable[dict[str, Any]]) -> list[tuple[str, list[dict[str, Any]]]]:
-    return [(topic, list(rules)) for topic, rules in groupby(shown, key=lambda rule: rule["topic"])]
+def _by_topic(shown: Iterable[RuleView]) -> list[tuple[str, list[RuleView]]]:
+    return [(topic, list(rules)) for topic, rules in groupby(shown, key=lambda rule: rule.topic)]
 
 
 def edit(request: SignedIn, key: str = "") -> HttpResponse:

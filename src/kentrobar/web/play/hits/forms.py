@@ -12,7 +12,7 @@ from kentrobar.core.quantities.units import LENGTH
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, offer, style_fields
 from kentrobar.web.kit.requests import Sent
-from kentrobar.web.planning.wish.forms import TargetForm
+from kentrobar.web.planning.targets.forms import TargetForm
 from kentrobar.web.play.impact.asking import HitForm
 from kentrobar.web.play.models import HitMap
 

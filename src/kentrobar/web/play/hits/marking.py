@@ -11,7 +11,7 @@ from kentrobar.core.play.straightening import PlanePoint, Straightened, corners_
 from kentrobar.core.play.sweet_zone import hitting_face
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.quantities.units import LENGTH, MM_PER_CM, parse_quantity
-from kentrobar.web.planning.showing.drawing import MARGIN_MM, backdrop_of, x_mm
+from kentrobar.web.showing.drawing import MARGIN_MM, backdrop_of, x_mm
 
 FARTHEST = 1e6  # pixels or millimetres: no tap is farther
 

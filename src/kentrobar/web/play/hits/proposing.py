@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, Final
+from dataclasses import dataclass, fields, replace
+from typing import Final
 
 from kentrobar.core.frame.outline import Sport
 from kentrobar.core.play.hits import part_within
@@ -12,7 +13,7 @@ from kentrobar.core.play.zone_plans import zone_moved_by
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.solving.proposals import Proposal
 from kentrobar.web.kit.numbers import Units, written
-from kentrobar.web.planning.wish.presenting import card
+from kentrobar.web.planning.targets.view_models import ProposalView, proposal_view
 from kentrobar.web.play.hits.forms import ZoneForm
 from kentrobar.web.play.impact.setting import Impact, told
 from kentrobar.web.play.models import HitMap
@@ -20,15 +21,22 @@ from kentrobar.web.play.models import HitMap
 TRIED_G: Final = {Sport.TENNIS: 10.0, Sport.PICKLEBALL: 5.0}
 
 
-def weight_tried(impact: Impact, units: Units) -> dict[str, Any]:
-    """By how much a few grams at each place of the frame move its zone: what weight can do at all."""
+@dataclass(frozen=True, slots=True)
+class WeightTried:
+    """By how much so much weight at each place of the frame moves its zone: what weight can do at all."""
+
+    grams: str
+    tried: list[tuple[str, str]]
+
+
+def weight_tried(impact: Impact, units: Units) -> WeightTried:
+    """A few grams at each place in turn."""
     outline, plan = impact.setting.outline, impact.plan
     grams = TRIED_G[outline.sport]
-    tried = [
-        (label, _signed(moved_cm, units))
-        for label, moved_cm in zone_moved_by(grams, plan, impact.setting.zone)
-    ]
-    return {"grams": f"{units.mass_text(grams)} {units.mass}", "tried": tried}
+    moved = zone_moved_by(grams, plan, impact.setting.zone)
+    return WeightTried(
+        f"{units.mass_text(grams)} {units.mass}", [(label, _signed(by_cm, units)) for label, by_cm in moved]
+    )
 
 
 def _signed(cm: float, units: Units) -> str:
@@ -36,27 +44,46 @@ def _signed(cm: float, units: Units) -> str:
     return f"{written(LENGTH.from_base(cm, units.ruler), decimals, signed=True)} {units.ruler}"
 
 
-def zone_card(
+@dataclass(frozen=True, slots=True)
+class ZonePlanView(ProposalView):
+    """A proposal, with the zone and the hits within it before and after; ``is_met``: it lies as wanted."""
+
+    is_met: bool
+    ruler: str
+    was: str
+    now: str
+    u: str
+    part_was: str
+    part_now: str
+    has_hits: bool
+
+
+def zone_plan_view(
     proposal: Proposal, *, form: ZoneForm, hit_map: HitMap, impact: Impact, units: Units, is_met: bool
-) -> dict[str, Any]:
-    """What the card's template is given; ``is_met``: the zone comes to lie where it was wanted."""
+) -> ZonePlanView:
+    """A plan that moves the zone as its card shows it."""
     frame, setting = hit_map.frame, impact.setting
     after = hit_frame(proposal.prediction, USUAL_TWIST_KGCM2[setting.outline.sport])
     was, now = (told(setting, each).zone_y_cm for each in (impact.before, after))
     parts = [part_within(hit_map.marked, setting.zone(each.body)) for each in (impact.before, after)]
-    decimals = 2 if units.length == "in" else 1
-    shown = card(proposal, form.shelf, frame, units, form.target())
-    shown["proven"] = False  # the least was sought near a plan, to first order
-    if not form.target().bands:
-        shown["chance"] = ""
-    return shown | {
-        "frame": frame,
-        "is_met": is_met,
-        "ruler": units.length,
-        "was": written(LENGTH.from_base(was.value, units.length), decimals),
-        "now": written(LENGTH.from_base(now.value, units.length), decimals),
-        "u": written(LENGTH.from_base(now.u, units.length), decimals),
-        "part_was": f"{100 * parts[0]:.0f} %",
-        "part_now": f"{100 * parts[1]:.0f} %",
-        "has_hits": bool(hit_map.marked),
-    }
+    shown = proposal_view(proposal, form.shelf, frame, units, form.target())
+    shown = replace(
+        shown,
+        proven=False,  # the least was sought near a plan, to first order
+        chance=shown.chance if form.target().bands else "",
+    )
+
+    def length(cm: float) -> str:
+        return written(LENGTH.from_base(cm, units.length), 2 if units.length == "in" else 1)
+
+    return ZonePlanView(
+        **{each.name: getattr(shown, each.name) for each in fields(shown)},
+        is_met=is_met,
+        ruler=units.length,
+        was=length(was.value),
+        now=length(now.value),
+        u=length(now.u),
+        part_was=f"{100 * parts[0]:.0f} %",
+        part_now=f"{100 * parts[1]:.0f} %",
+        has_hits=bool(hit_map.marked),
+    )

@@ -14,11 +14,18 @@ from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.proposals import LEAST, SCHOOLS, Proposal
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
-from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
+from kentrobar.web.kit.searches import Asked, Json, Prepared, SearchCard
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.wish.searching import read_answer, show_plan, stored_answer, waiting_card
+from kentrobar.web.planning.targets.searching import (
+    read_answer,
+    show_no_plan,
+    show_plan,
+    stored_answer,
+    waiting_card,
+)
+from kentrobar.web.planning.targets.view_models import NoPlanView
 from kentrobar.web.play.hits.forms import SpeedsForm, ZoneForm
-from kentrobar.web.play.hits.proposing import zone_card
+from kentrobar.web.play.hits.proposing import zone_plan_view
 from kentrobar.web.play.impact.setting import Impact, bare_plan, impact_of
 from kentrobar.web.play.models import HitMap
 from kentrobar.web.play.queries import hit_maps_in_full
@@ -56,7 +63,7 @@ class ZoneProblem:
         place = (self.place.y_cm, self.place.give_cm, self.impact.asked)
         return fingerprint(self.work, self.target, *place)
 
-    def solve(self, school: str) -> dict[str, Any]:
+    def solve(self, school: str) -> Json:
         """The plan of one school; the nearest there is for that of least weight."""
         if school != LEAST:
             found = propose_zone(school, self.work, self.target, self.place)
@@ -65,7 +72,7 @@ class ZoneProblem:
         return _kept(nearest.proposal, nearest.is_met) if nearest else _kept(None, is_met=False)
 
 
-def _kept(proposal: Proposal | None, is_met: bool) -> dict[str, Any]:
+def _kept(proposal: Proposal | None, is_met: bool) -> Json:
     return stored_answer(proposal, Match(False)) | {"is_met": is_met}
 
 
@@ -103,7 +110,7 @@ def _tell_answer(shown: SearchCard, problem: ZoneProblem) -> None:
     kept = search.result or {}
     proposal, _ = read_answer(kept, search.part, problem.work, axis_cm)
     if proposal:
-        context = zone_card(
+        view = zone_plan_view(
             proposal,
             form=problem.form,
             hit_map=problem.hit_map,
@@ -111,9 +118,8 @@ def _tell_answer(shown: SearchCard, problem: ZoneProblem) -> None:
             units=problem.units,
             is_met=kept["is_met"],
         )
-        show_plan(shown, proposal, "play/hits/_proposal.html", context)
+        show_plan(shown, proposal, "play/hits/_proposal.html", view)
     elif search.part == LEAST:
-        shown.reason, shown.template = "", "planning/_no_plan.html"
-        shown.context = {"reasons": [OUT_OF_REACH], "frame": problem.hit_map.frame}
+        show_no_plan(shown, NoPlanView(problem.hit_map.frame, [OUT_OF_REACH], is_proven=True))
     else:
         shown.is_shown = False

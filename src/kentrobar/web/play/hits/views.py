@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.contrib import messages
 from django.http import HttpResponse, JsonResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
@@ -15,18 +13,18 @@ from kentrobar.core.play.zone_plans import GIVE_CM
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.web.frames.queries import frames_of
-from kentrobar.web.kit.requests import page, read_count
-from kentrobar.web.kit.searches import ask, cards_of, known, list_context
+from kentrobar.web.kit.requests import context_of, page, read_count
+from kentrobar.web.kit.searches import SearchList, ask, found_for
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.wish.presenting import wish_strain
-from kentrobar.web.planning.wish.searching import typed_in
+from kentrobar.web.planning.targets.searching import typed_in
+from kentrobar.web.planning.targets.view_models import wish_strain
 from kentrobar.web.play.hits import services
 from kentrobar.web.play.hits.forms import HitMapForm, SpeedsForm, ZoneForm
 from kentrobar.web.play.hits.marking import on_drawing, tapped, typed
-from kentrobar.web.play.hits.presenting import shown
 from kentrobar.web.play.hits.proposing import weight_tried
 from kentrobar.web.play.hits.searching import ZoneProblem, ZoneSearches, ask_schools
-from kentrobar.web.play.impact.asking import HitView
+from kentrobar.web.play.hits.view_models import hit_map_view
+from kentrobar.web.play.impact.asking import AskedHit
 from kentrobar.web.play.impact.setting import Impact, bare_plan, impact_of
 from kentrobar.web.play.models import HitMap
 from kentrobar.web.play.queries import hit_maps_in_full, hit_maps_of
@@ -54,19 +52,15 @@ def hits(request: SignedIn, pk: int) -> HttpResponse:
     return render(request, "play/hits/map.html", _context(request, _hit_map(request, pk)))
 
 
-def _context(request: SignedIn, hit_map: HitMap) -> dict[str, Any]:
-    units = request.user.units
-    form = SpeedsForm(request.GET, hit_map=hit_map, units=units)
+def _context(request: SignedIn, hit_map: HitMap, error: str = "", typed: str = "") -> dict[str, object]:
+    """What the page of a map and its marked part are given; what was typed is kept with an error."""
+    form = SpeedsForm(request.GET, hit_map=hit_map, units=request.user.units)
     impact, problem = _impact(hit_map, form.asked())
-    return shown(hit_map, impact, units) | {
-        "form": form,
-        "frame": hit_map.frame,
-        "problem": problem,
-        "units": units,
-    }
+    view = hit_map_view(hit_map, impact, request.user.units)
+    return context_of(view, form=form, problem=problem, error=error, typed=typed)
 
 
-def _impact(hit_map: HitMap, asked: HitView) -> tuple[Impact | None, str]:
+def _impact(hit_map: HitMap, asked: AskedHit) -> tuple[Impact | None, str]:
     """The frame as it is under the stroke, or what must be read first."""
     try:
         return impact_of(bare_plan(hit_map.frame), asked), ""
@@ -108,9 +102,9 @@ def _marked(request: SignedIn, hit_map: HitMap, error: KentrobarError | None = N
         return redirect("play:hits", pk=hit_map.pk)
     if error:
         hit_map.refresh_from_db(fields=["hits"])  # those of another page are shown with it
-    context = _context(request, hit_map)
-    if error:
-        context |= {"error": error.message, "typed": request.POST.get("typed", "")}
+        context = _context(request, hit_map, error.message, request.POST.get("typed", ""))
+    else:
+        context = _context(request, hit_map)
     if request.htmx:
         return render(request, "play/hits/_marked.html", context)
     return page(request, "play/hits/map.html", context)
@@ -138,16 +132,16 @@ def plans(request: SignedIn, pk: int) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         return _ask(request, hit_map)
     impact, problem = _impact(hit_map, _asked(request, hit_map))
-    context = shown(hit_map, impact, request.user.units) | {
-        "frame": hit_map.frame,
-        "form": form,
-        "problem": problem,
-        "speeds": _speeds(sent),
-        "strain": wish_strain(hit_map.frame, form, request.user.units),
-        **(weight_tried(impact, request.user.units) if impact else {}),
-    }
-    if search and form.is_valid():
-        context |= _found(request, hit_map)
+    units = request.user.units
+    context = context_of(
+        hit_map_view(hit_map, impact, units),
+        *([weight_tried(impact, units)] if impact else []),
+        form=form,
+        problem=problem,
+        speeds=_speeds(sent),
+        strain=wish_strain(hit_map.frame, form, units),
+        found=_found(request, hit_map) if search and form.is_valid() else None,
+    )
     status = 422 if search and not form.is_valid() else 200
     return render(request, "play/hits/plans.html", context, status=status)
 
@@ -163,18 +157,17 @@ def _ask(request: SignedIn, hit_map: HitMap) -> HttpResponse:
     return redirect(f"{reverse('play:zone_plans', args=[hit_map.pk])}?{typed}&search=plans#search")
 
 
-def _found(request: SignedIn, hit_map: HitMap) -> dict[str, Any]:
+def _found(request: SignedIn, hit_map: HitMap) -> SearchList | None:
     """The cards of what was searched for what stands in the address."""
     typed = typed_in(request.GET)
     try:
         asked = ask_schools(ZoneProblem(hit_map, typed, request.user), typed)
     except KentrobarError:
-        return {}
-    searches = known(ZoneSearches.name, hit_map.pk, asked, request.user)
-    return list_context(searches, cards_of(searches, request.user)) | {"is_searched": True}
+        return None
+    return found_for(ZoneSearches.name, hit_map.pk, asked, request.user)
 
 
-def _asked(request: SignedIn, hit_map: HitMap) -> HitView:
+def _asked(request: SignedIn, hit_map: HitMap) -> AskedHit:
     return SpeedsForm(request.POST or request.GET, hit_map=hit_map, units=request.user.units).asked()
 
 

@@ -2,5 +2,5 @@
 
 - ``asking``: the stroke that a person looks with, from the form · ``setting``: what it does to a plan
 - ``common_claims``: what people say, answered with this frame's numbers
-- ``drawing``: the map's shapes · ``presenting``: its numbers and words · ``views``
+- ``drawing``: the map's shapes · ``view_models``: its numbers and words · ``views``
 """

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 import numpy as np
 
@@ -11,7 +11,7 @@ from kentrobar.core.play.impact import Array
 from kentrobar.core.play.maps import FaceMap, bands, contours
 from kentrobar.core.play.sweet_zone import HittingFace, SweetZone
 from kentrobar.core.quantities.units import MM_PER_CM
-from kentrobar.web.planning.showing import drawing
+from kentrobar.web.showing import drawing
 
 SHADES: Final = 5
 BESIDE_MM: Final = 16.0  # the frame that is shown round the face
@@ -110,11 +110,16 @@ def _path(points: Array, middle: float, closed: bool) -> str:
     return f"M{('%.1f %.1f ' * len(points)) % numbers}{'Z' if closed else ''}"
 
 
-def zone_shown(zone: SweetZone | None, middle: float) -> dict[str, Any] | None:
-    """A zone's edge and a cross at its centre."""
-    if zone is None:
-        return None
-    return {"d": face_path(zone.edge, middle), "cross": cross(0.0, zone.y_cm, middle)}
+class ZoneShown(NamedTuple):
+    """A zone's edge and a cross at its centre, as paths."""
+
+    d: str
+    cross: str
+
+
+def zone_shown(zone: SweetZone | None, middle: float) -> ZoneShown | None:
+    """A zone in the drawing; None for none."""
+    return ZoneShown(face_path(zone.edge, middle), cross(0.0, zone.y_cm, middle)) if zone else None
 
 
 def spot(x_cm: float, y_cm: float, middle: float) -> tuple[float, float]:

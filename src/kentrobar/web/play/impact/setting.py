@@ -22,7 +22,7 @@ from kentrobar.core.play.sweet_zone import (
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.play.impact.asking import HitView
+from kentrobar.web.play.impact.asking import AskedHit
 
 MISS_CM: Final = 3.0  # beside the long axis: a hit that a player calls off centre
 _NONE: Final = float("nan")
@@ -46,7 +46,7 @@ class Setting:
 
     outline: Outline
     axis_cm: float
-    asked: HitView
+    asked: AskedHit
 
     @property
     def face(self) -> HittingFace:
@@ -96,7 +96,7 @@ class Impact:
     after: HitFrame
 
     @property
-    def asked(self) -> HitView:
+    def asked(self) -> AskedHit:
         return self.setting.asked
 
     @property
@@ -140,7 +140,7 @@ def bare_plan(frame: Frame) -> PlanState:
     return PlanState(baseline_of(frame, frame.specs), frame.label, frame.measured.axis_cm)
 
 
-def impact_of(plan: PlanState, asked: HitView) -> Impact:
+def impact_of(plan: PlanState, asked: AskedHit) -> Impact:
     """A plan under a hit.
 
     Raises:

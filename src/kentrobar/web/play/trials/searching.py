@@ -83,5 +83,4 @@ def _card(search: Search) -> SearchCard:
     if search.result:
         address = reverse("play:trial", args=[search.result["trial"]])
         shown.template, shown.leads_to = "play/trials/_planned.html", address
-        shown.context = {"address": address}
     return shown

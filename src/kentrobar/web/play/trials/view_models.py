@@ -15,9 +15,9 @@ from kentrobar.core.play.trials import INTERVAL, Array, Interval
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.planning.stored import read_pieces
-from kentrobar.web.planning.wish.presenting import piece_text
 from kentrobar.web.play.models import TrialAsk, TrialSetup
 from kentrobar.web.play.trials.standing import TrialStanding
+from kentrobar.web.showing.pieces import piece_text
 
 WIDTH: Final = 420.0  # of the picture of what is known, its units
 HEIGHT: Final = 110.0

@@ -16,11 +16,11 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.qr import qr
 from kentrobar.web.kit.requests import page, read_count
-from kentrobar.web.kit.searches import ask, cards_of, list_context, unfinished
+from kentrobar.web.kit.searches import ask, listed, unfinished
 from kentrobar.web.matching.queries import sets_of
 from kentrobar.web.matching.services import aim_at
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.wish.searching import typed_in
+from kentrobar.web.planning.targets.searching import typed_in
 from kentrobar.web.play.models import Trial
 from kentrobar.web.play.queries import trials_of
 from kentrobar.web.play.trials import services
@@ -45,8 +45,7 @@ def of_frame(request: SignedIn, pk: int) -> HttpResponse:
     if request.method == "GET":
         form = refused_form(frame, asked, request.user) or form
     going = [each for each in asked if not each.is_over]
-    context = list_context(going, cards_of(going, request.user))
-    context |= {"frame": frame, "form": form, "trials": trials}
+    context = {"found": listed(going, request.user), "frame": frame, "form": form, "trials": trials}
     return page(request, "play/trials/list.html", context)
 
 

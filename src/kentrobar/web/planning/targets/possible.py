@@ -20,7 +20,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_in_use, frames_with_fittings
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.wish.forms import TargetForm
+from kentrobar.web.planning.targets.forms import TargetForm
 from kentrobar.web.shops.requests import SignedIn
 
 _ASKED_HERE = ("most", "second", "tape", "putty", "layers")

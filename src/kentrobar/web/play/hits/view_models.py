@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Any, Final
+from dataclasses import dataclass
+from typing import Final
 
 from kentrobar.core.play.hits import (
     LEAST_HITS,
@@ -20,38 +21,73 @@ from kentrobar.core.play.maps import contours
 from kentrobar.core.play.sweet_zone import PART_OF_BEST, SweetZone, hitting_face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LENGTH
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, written
-from kentrobar.web.planning.showing.drawing import backdrop_of, x_mm
 from kentrobar.web.play.impact import drawing
-from kentrobar.web.play.impact.presenting import stroke_told
 from kentrobar.web.play.impact.setting import Impact
+from kentrobar.web.play.impact.view_models import stroke_told
 from kentrobar.web.play.models import HitMap
+from kentrobar.web.showing.drawing import Backdrop, backdrop_of, x_mm
 
 APART: Final = 2.0  # times its ±: from here on a gap is one for real
 LEAST_GAP_CM: Final = 0.5  # a smaller one is not worth weight
 WELL_WITHIN: Final = 0.9  # so many hits within the zone leave little to gain
 
 
-def shown(hit_map: HitMap, impact: Impact | None, units: Units) -> dict[str, Any]:
-    """What the marked part of the page is given; without ``impact`` the frame's zone is not known."""
+@dataclass(frozen=True, slots=True)
+class HitSheet:
+    """The face with its hits, their density and middle, and the sweet zone."""
+
+    backdrop: Backdrop
+    box: str
+    face: str
+    zone: drawing.ZoneShown | None
+    lines: list[str]
+    hits: list[tuple[float, float]]
+    middle: str
+    wanted_x: float | None
+    label: str
+
+
+@dataclass(frozen=True, slots=True)
+class HitMapView:
+    """A hit map: the drawing, the numbers, and the sentences that lead on."""
+
+    hit_map: HitMap
+    frame: Frame
+    count: int
+    sheet: HitSheet
+    rows: list[tuple[str, str, str]]
+    sentences: list[str]
+    is_worth_weight: bool
+    summary: list[tuple[str, str, str]]
+    listed: list[tuple[int, str, str]]
+    unit: str
+    stroke: str
+    part: str
+
+
+def hit_map_view(hit_map: HitMap, impact: Impact | None, units: Units) -> HitMapView:
+    """A hit map as its page shows it; without ``impact`` the frame's zone is not known."""
     hits = hit_map.marked
     centre = hit_centre(hits)
     zone = impact.setting.zone(impact.before.body) if impact else None
     zone_y = impact.told_before.zone_y_cm if impact else None
     gap = gap_of(centre, zone_y)
-    return {
-        "hit_map": hit_map,
-        "count": len(hits),
-        "sheet": _drawn(hit_map, hits, centre, zone, units),
-        "rows": list(_rows(hits, centre, zone, zone_y, units)),
-        "sentences": list(_sentences(hits, centre, zone, gap, units)),
-        "is_worth_weight": is_apart(gap) and part_within(hits, zone) < WELL_WITHIN,
-        "summary": _summary(hits, centre, zone, zone_y, units),
-        "listed": _listed(hits, units),
-        "unit": units.length,
-        "stroke": stroke_told(impact.asked, units) if impact else "",
-        "part": f"{100 * PART_OF_BEST:.0f} %",
-    }
+    return HitMapView(
+        hit_map,
+        hit_map.frame,
+        len(hits),
+        _drawn(hit_map, hits, centre, zone, units),
+        list(_rows(hits, centre, zone, zone_y, units)),
+        list(_sentences(hits, centre, zone, gap, units)),
+        is_apart(gap) and part_within(hits, zone) < WELL_WITHIN,
+        _summary(hits, centre, zone, zone_y, units),
+        _listed(hits, units),
+        units.length,
+        stroke_told(impact.asked, units) if impact else "",
+        f"{100 * PART_OF_BEST:.0f} %",
+    )
 
 
 def gap_of(centre: HitCentre | None, zone_y: Estimate | None) -> Estimate | None:
@@ -68,24 +104,24 @@ def is_apart(gap: Estimate | None) -> bool:
 
 def _drawn(
     hit_map: HitMap, hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, units: Units
-) -> dict[str, Any]:
+) -> HitSheet:
     outline = hit_map.frame.outline
     face, backdrop = hitting_face(outline), backdrop_of(outline)
     middle = backdrop.middle
     found = density(hits, face) if len(hits) >= LEAST_HITS else None
-    return {
-        "backdrop": backdrop,
-        "box": drawing.view_box(face, middle),
-        "face": drawing.face_path(face, middle),
-        "zone": drawing.zone_shown(zone, middle),
-        "lines": [drawing.lines_path(line.lines, middle) for line in contours(found.map, found.levels)]
+    return HitSheet(
+        backdrop,
+        drawing.view_box(face, middle),
+        drawing.face_path(face, middle),
+        drawing.zone_shown(zone, middle),
+        [drawing.lines_path(line.lines, middle) for line in contours(found.map, found.levels)]
         if found
         else [],
-        "hits": [drawing.spot(hit.x_cm, hit.y_cm, middle) for hit in hits],
-        "middle": drawing.cross(centre.x_cm.value, centre.y_cm.value, middle) if centre else "",
-        "wanted_x": x_mm(centre.y_cm.value) if centre else None,
-        "label": _label(hits, centre, units),
-    }
+        [drawing.spot(hit.x_cm, hit.y_cm, middle) for hit in hits],
+        drawing.cross(centre.x_cm.value, centre.y_cm.value, middle) if centre else "",
+        x_mm(centre.y_cm.value) if centre else None,
+        _label(hits, centre, units),
+    )
 
 
 def _label(hits: list[Hit], centre: HitCentre | None, units: Units) -> str:

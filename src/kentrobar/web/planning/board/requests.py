@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.web.materials.queries import accessories_of, fittings_by_key, shelf_of
-from kentrobar.web.planning.hand.parameters import ActionRequest
+from kentrobar.web.planning.board.parameters import ActionRequest
 from kentrobar.web.shops.requests import SignedIn
 
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from typing import Any, Final
+from dataclasses import dataclass, field, replace
+from typing import Final
 
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.play.advice import RuleOfThumb, tried_on
@@ -12,9 +13,10 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import INERTIA, MASS
 from kentrobar.web.kit.numbers import Units, beside_balance, read_specs, shown_specs, written
 from kentrobar.web.play.advice.queries import HeldRule
-from kentrobar.web.play.impact.asking import HitView
-from kentrobar.web.play.impact.presenting import sentences
+from kentrobar.web.play.impact.asking import AskedHit
 from kentrobar.web.play.impact.setting import Impact, impact_of
+from kentrobar.web.play.impact.view_models import sentences
+from kentrobar.web.play.models import ShopRule
 
 LOW_PART: Final = 0.2  # of the face's height: what a ball low on it meets
 
@@ -33,26 +35,46 @@ def in_units(text: str, units: Units) -> str:
     return _QUANTITY.sub(told, text)
 
 
-def rule_shown(held: HeldRule, units: Units) -> dict[str, Any]:
-    """A rule as a page shows it."""
-    return {
-        "key": held.key,
-        "title": held.title,
-        "topic": held.topic,
-        "own": held.own,
-        "says": [in_units(text, units) for text in held.says],
-        "reason": in_units(held.reason, units),
-        "not_where": in_units(held.not_where, units),
-    }
+@dataclass(frozen=True, slots=True)
+class RuleView:
+    """A rule as a page shows it; beside a frame with the frame's own specs and what the doses do to it."""
+
+    key: str
+    title: str
+    topic: str
+    own: ShopRule | None
+    says: list[str]
+    reason: str
+    not_where: str
+    specs: list[str] = field(default_factory=list)
+    dose: str = ""
+    effects: list[str] = field(default_factory=list)
 
 
-def on_frame(held: HeldRule, plan: PlanState, asked: HitView, units: Units) -> dict[str, Any]:
-    """What the frame at hand has to say to a rule: its own specs, what the doses do to it."""
-    return {
-        "specs": _specs(held.rule, plan, units) if held.rule else [],
-        "dose": _dose(held.rule, units, plan) if held.rule else "",
-        "effects": _effects(held.rule, plan, asked, units) if held.rule else [],
-    }
+def rule_view(held: HeldRule, units: Units) -> RuleView:
+    """A rule by itself."""
+    return RuleView(
+        held.key,
+        held.title,
+        held.topic,
+        held.own,
+        [in_units(text, units) for text in held.says],
+        in_units(held.reason, units),
+        in_units(held.not_where, units),
+    )
+
+
+def rule_on_frame(held: HeldRule, plan: PlanState, asked: AskedHit, units: Units) -> RuleView:
+    """A rule with what the frame at hand has to say to it."""
+    view = rule_view(held, units)
+    if held.rule is None:
+        return view
+    return replace(
+        view,
+        specs=_specs(held.rule, plan, units),
+        dose=_dose(held.rule, units, plan),
+        effects=_effects(held.rule, plan, asked, units),
+    )
 
 
 def _specs(rule: RuleOfThumb, plan: PlanState, units: Units) -> list[str]:
@@ -78,7 +100,7 @@ def _dose(rule: RuleOfThumb, units: Units, plan: PlanState) -> str:
     )
 
 
-def _effects(rule: RuleOfThumb, plan: PlanState, asked: HitView, units: Units) -> list[str]:
+def _effects(rule: RuleOfThumb, plan: PlanState, asked: AskedHit, units: Units) -> list[str]:
     tried = tried_on(rule, plan)
     if tried is None:
         return []

@@ -5,8 +5,8 @@ Workers search school by school, or frame by frame; the page shows each answer a
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 
 from django.contrib import messages
 from django.core.paginator import Page, Paginator
@@ -23,12 +23,12 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import shown_specs
-from kentrobar.web.kit.searches import Asked, ask, cards_of, known, list_context
+from kentrobar.web.kit.requests import context_of
+from kentrobar.web.kit.searches import Asked, ask, found_for
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning import services
-from kentrobar.web.planning.wish.forms import AllowedPositionsForm, TargetForm
-from kentrobar.web.planning.wish.presenting import coarse_readings, wish_strain
-from kentrobar.web.planning.wish.searching import (
+from kentrobar.web.planning.targets.forms import AllowedPositionsForm, TargetForm
+from kentrobar.web.planning.targets.searching import (
     PlanSearches,
     PlatformSearches,
     as_fields,
@@ -36,7 +36,8 @@ from kentrobar.web.planning.wish.searching import (
     ask_schools,
     typed_in,
 )
-from kentrobar.web.planning.wish.signed_proposal import unpack
+from kentrobar.web.planning.targets.signed_proposal import unpack
+from kentrobar.web.planning.targets.view_models import coarse_readings, wish_strain
 from kentrobar.web.shops.requests import SignedIn
 
 PLATFORMS_AT_ONCE = 40
@@ -50,6 +51,19 @@ def _form(request: SignedIn, frame: Frame, data: QueryDict | None) -> TargetForm
     return TargetForm(data, frame=frame, shelf=shelf_of(request.user), units=request.user.units)
 
 
+@dataclass(frozen=True, slots=True)
+class AimView:
+    """The page of a target: the frame as it is, the wishes to start from, what to mind first."""
+
+    frame: Frame
+    form: TargetForm
+    goals: Sequence[Goal]
+    goal: Goal | None
+    now: list[tuple[str, str, str]]
+    strain: str
+    coarse: list[str]
+
+
 def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
     """Targets by wish or by number; asks workers for plans, and shows what they found."""
     frame, sent = _frame(request, frame_pk), request.POST or request.GET
@@ -61,19 +75,19 @@ def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
     if goal and not search:
         form.wish(goal, form.now)
     form.start_from(request.GET)
-    context: dict[str, Any] = {
-        "frame": frame,
-        "form": form,
-        "goals": goals_for(bool(strains_of(frame))),
-        "goal": goal,
-        "now": [(s.name, s.value(getattr(form.now, s.key)), s.unit) for s in shown_specs(request.user.units)],
-    }
-    if search and form.is_valid():
-        context |= _found(request, frame, form)
-        context["coarse"] = coarse_readings(frame, form.target(), request.user.units)
-    context["strain"] = wish_strain(frame, form, request.user.units)
+    units, is_searched = request.user.units, bool(search) and form.is_valid()
+    view = AimView(
+        frame,
+        form,
+        goals_for(bool(strains_of(frame))),
+        goal,
+        [(s.name, s.value(getattr(form.now, s.key)), s.unit) for s in shown_specs(units)],
+        wish_strain(frame, form, units),
+        coarse_readings(frame, form.target(), units) if is_searched else [],
+    )
+    found = _found(request, frame, form) if is_searched else {}
     status = 422 if search and not form.is_valid() else 200
-    return render(request, "planning/aim.html", context, status=status)
+    return render(request, "planning/aim.html", context_of(view, **found), status=status)
 
 
 def _ask(request: SignedIn, frame: Frame, form: TargetForm) -> HttpResponse:
@@ -88,16 +102,15 @@ def _ask(request: SignedIn, frame: Frame, form: TargetForm) -> HttpResponse:
     return redirect(f"{reverse('planning:aim', args=[frame.pk])}?{kept.urlencode()}#search")
 
 
-def _found(request: SignedIn, frame: Frame, form: TargetForm) -> dict[str, Any]:
+def _found(request: SignedIn, frame: Frame, form: TargetForm) -> dict[str, object]:
     """The cards of what was searched for what stands in the address."""
     kind, asked, page = _asked(request, frame, form, request.GET)
     try:
-        searches = known(kind, frame.pk, asked(), request.user)
-        cards = cards_of(searches, request.user)
+        found = found_for(kind, frame.pk, asked(), request.user)
     except KentrobarError as error:
         return {"problem": error.message}
-    return list_context(searches, cards) | {
-        "is_searched": True,
+    return {
+        "found": found,
         "is_platform": page is not None,
         "page": page,
         "further": _at_page(request.GET, page.number + 1) if page and page.has_next() else [],

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
 from typing import Any
 
 from django.http import QueryDict
@@ -17,12 +18,20 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
+from kentrobar.web.kit.searches import Asked, Json, Prepared, SearchCard
+from kentrobar.web.kit.spec_rows import SpecRow
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
-from kentrobar.web.planning.wish.forms import TargetForm
-from kentrobar.web.planning.wish.presenting import card, no_plan, reasons, specs
+from kentrobar.web.planning.targets.forms import TargetForm
+from kentrobar.web.planning.targets.view_models import (
+    NoPlanView,
+    ProposalView,
+    no_plan_view,
+    proposal_view,
+    reasons,
+)
 from kentrobar.web.shops.models import User
+from kentrobar.web.showing.specs import prediction_rows
 
 NOT_OF_THE_TARGET = ("csrfmiddlewaretoken", "search", "page", "wish")
 
@@ -51,7 +60,7 @@ def form_of(frame: Frame, typed: str, shelf: Shelf, units: Units) -> TargetForm:
 # -- what is kept of an answer -------------------------------------------------------------------
 
 
-def stored_answer(proposal: Proposal | None, found: Match) -> dict[str, Any]:
+def stored_answer(proposal: Proposal | None, found: Match) -> Json:
     """One school's answer as a search keeps it."""
     of_school = proposal.found if proposal else found
     return {
@@ -77,9 +86,7 @@ def _status(found: Match) -> str:
     return "infeasible" if found.is_proven else "undecided"
 
 
-def read_answer(
-    kept: dict[str, Any], key: str, work: Workpiece, axis_cm: float
-) -> tuple[Proposal | None, Match]:
+def read_answer(kept: Json, key: str, work: Workpiece, axis_cm: float) -> tuple[Proposal | None, Match]:
     """The inverse of :func:`stored_answer`, on the frame that it was found for."""
     pieces, nearest = (
         tuple(each.piece for each in read_pieces(kept[name])) for name in ("pieces", "nearest")
@@ -147,19 +154,23 @@ def _tell_answer(shown: SearchCard, form: TargetForm, frame: Frame) -> None:
     search, target, units = shown.search, form.target(), form.units
     proposal, found = read_answer(search.result or {}, search.part, form.workpiece(), target.axis_cm)
     if proposal:
-        context = card(proposal, form.shelf, frame, units, target) | {"frame": frame}
-        show_plan(shown, proposal, "planning/_proposal.html", context)
+        view = proposal_view(proposal, form.shelf, frame, units, target)
+        show_plan(shown, proposal, "planning/_proposal.html", view)
     elif search.part == LEAST:
-        shown.reason, shown.template = "", "planning/_no_plan.html"
-        shown.context = no_plan(found, frame, units, target) | {"frame": frame}
+        show_no_plan(shown, no_plan_view(found, frame, units, target))
     else:
         shown.is_shown = False
 
 
-def show_plan(shown: SearchCard, proposal: Proposal, template: str, context: dict[str, Any]) -> None:
+def show_plan(shown: SearchCard, proposal: Proposal, template: str, view: ProposalView) -> None:
     """Put a plan on the card of its school, in the order of its weight; the same places are shown once."""
     shown.title, shown.reason, shown.template = proposal.title, proposal.reason, template
-    shown.order, shown.same, shown.context = context["order"], context["places"], context
+    shown.order, shown.same, shown.view = view.order, view.places, view
+
+
+def show_no_plan(shown: SearchCard, view: NoPlanView) -> None:
+    """Say on a card why there is no plan."""
+    shown.reason, shown.template, shown.view = "", "planning/_no_plan.html", view
 
 
 def _frame(user: User, pk: int) -> Frame:
@@ -201,6 +212,17 @@ def ask_platforms(frames: Iterable[Frame], typed: str, user: User) -> list[Asked
     return found
 
 
+@dataclass(frozen=True, slots=True)
+class PlatformView:
+    """A frame that could serve: what it needs and comes to, or why it cannot; the target as fields."""
+
+    frame: Frame
+    fields: list[tuple[str, str]]
+    added: str
+    specs: list[SpecRow]
+    reasons: list[str]
+
+
 def _platform_card(search: Search, frame: Frame, shelf: Shelf, units: Units) -> SearchCard:
     shown = SearchCard(search, frame.label, frame.player, order=1e6)
     if search.result is None:
@@ -209,15 +231,12 @@ def _platform_card(search: Search, frame: Frame, shelf: Shelf, units: Units) -> 
     proposal, found = read_answer(search.result, LEAST, form.workpiece(), form.target().axis_cm)
     typed = QueryDict(search.request["typed"], mutable=True)
     typed["search"] = "plans"
-    shown.template = "planning/_platform.html"
-    shown.context = {"frame": frame, "fields": as_fields(typed)}
-    if proposal:
-        shown.order = found.added_g
-        shown.context |= {
-            "added": f"{units.piece_mass_text(found.added_g)} {units.mass}",
-            "specs": specs(proposal.prediction, frame, units),
-        }
-    else:
-        shown.order = 1e5
-        shown.context["reasons"] = reasons(found, frame, units)
+    shown.template, shown.order = "planning/_platform.html", found.added_g if proposal else 1e5
+    shown.view = PlatformView(
+        frame,
+        as_fields(typed),
+        f"{units.piece_mass_text(found.added_g)} {units.mass}" if proposal else "",
+        prediction_rows(proposal.prediction, frame, units) if proposal else [],
+        [] if proposal else reasons(found, frame, units),
+    )
     return shown

@@ -2,36 +2,35 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-from typing import Any
+from dataclasses import dataclass, replace
 
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET
 
-from kentrobar.core.bench.appraisal import Use, appraise
+from kentrobar.core.bench.appraisal import Appraisal, Use, appraise
+from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.quantities.estimates import NotMeasured
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.standing import among_each
 from kentrobar.web.kit.numbers import Units, price_text, shown_specs
-from kentrobar.web.kit.requests import read_count
 from kentrobar.web.kit.spec_rows import SpecRow, cell_of, row_of
 from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.planning.board import view_models
+from kentrobar.web.planning.board.view_models import PieceRow
 from kentrobar.web.planning.hooks import COMPARISONS
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.queries import plans_in_full
-from kentrobar.web.planning.showing import drawing, presenting
+from kentrobar.web.planning.queries import MOST_COMPARED, plans_marked
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.requests import SignedIn
-
-MOST_COMPARED = 4
+from kentrobar.web.showing import drawing
 
 
 @require_GET
 def compare(request: SignedIn) -> HttpResponse:
     """Drawing, specs, change and cost of each chosen plan; the first is what the rest stand beside."""
-    plans, asked = chosen(request)
+    plans, asked = plans_marked(request.user, request.GET.getlist("plan"))
     if asked > MOST_COMPARED:
         messages.error(request, f"Four plans fit side by side; these are the first of {asked}.")
     if len(plans) < 2:
@@ -50,23 +49,31 @@ def compare(request: SignedIn) -> HttpResponse:
     return render(request, "planning/compare.html", context)
 
 
-def chosen(request: SignedIn) -> tuple[list[Plan], int]:
-    """The first plans of those marked, in their order, and how many were marked."""
-    asked = list(dict.fromkeys(map(read_count, request.GET.getlist("plan"))))
-    by_pk = {plan.pk: plan for plan in plans_in_full(request.user).filter(pk__in=asked[:50])}
-    return [by_pk[pk] for pk in asked if pk in by_pk][:MOST_COMPARED], len(asked)
+@dataclass(frozen=True, slots=True)
+class PlanColumn:
+    """One plan beside others: its drawing, its pieces, and what it asks of the bench."""
+
+    plan: Plan
+    laid: PlanState
+    frame: Frame
+    drawing: drawing.SmallDrawing
+    rows: list[PieceRow]
+    appraisal: Appraisal
+    minutes: str
+    money: str
+    open: int
 
 
-def _spec_rows(request: SignedIn, columns: list[dict[str, Any]], axis_cm: float) -> list[SpecRow]:
+def _spec_rows(request: SignedIn, columns: list[PlanColumn], axis_cm: float) -> list[SpecRow]:
     """A row a spec, a cell a plan, all about one axis, with where each brings its frame among others."""
     units = request.user.units
-    others = among_each(request.user.own_shop, (column["frame"] for column in columns))
-    about = [replace(column["laid"], axis_cm=axis_cm).prediction for column in columns]
+    others = among_each(request.user.own_shop, (column.frame for column in columns))
+    about = [replace(column.laid, axis_cm=axis_cm).prediction for column in columns]
     strips = [
-        presenting.standing_strips(column["laid"], others[column["frame"].sport], units, axis_cm)
+        view_models.standing_strips(column.laid, others[column.frame.sport], units, axis_cm)
         for column in columns
     ]
-    in_percent = [units.tells_percent(column["frame"].is_racket) for column in columns]
+    in_percent = [units.tells_percent(column.frame.is_racket) for column in columns]
     return [
         row_of(
             spec,
@@ -80,22 +87,18 @@ def _spec_rows(request: SignedIn, columns: list[dict[str, Any]], axis_cm: float)
     ]
 
 
-def _column(plan: Plan, shelf: Shelf, units: Units) -> dict[str, Any]:
+def _column(plan: Plan, shelf: Shelf, units: Units) -> PlanColumn:
     laid = laid_plan(plan)
     found = appraise([Use(piece, shelf.of(piece)) for piece in laid.pieces], laid.outline)
-    money = "a price is missing"
-    if not isinstance(found.money, NotMeasured):
-        money = price_text(found.money, plan.shop.currency)
-    return {
-        "plan": plan,
-        "laid": laid,
-        "frame": plan.frame,
-        "drawing": drawing.small_drawing(
-            laid.pieces, laid.outline, laid.prediction.after.balance_cm, f"{plan.name} on {plan.frame.label}"
-        ),
-        "rows": presenting.rows(laid, units, shelf),
-        "appraisal": found,
-        "minutes": f"{found.minutes:.0f} min",
-        "money": money,
-        "open": sum(not each.is_overruled for each in laid.warnings(shelf)),
-    }
+    title = f"{plan.name} on {plan.frame.label}"
+    return PlanColumn(
+        plan,
+        laid,
+        plan.frame,
+        drawing.small_drawing(laid.pieces, laid.outline, laid.prediction.after.balance_cm, title),
+        view_models.rows(laid, units, shelf),
+        found,
+        f"{found.minutes:.0f} min",
+        price_text(found.money, plan.shop.currency, "a price is missing"),
+        sum(not each.is_overruled for each in laid.warnings(shelf)),
+    )

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Any
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, RECOIL_WEIGHT
 from kentrobar.core.body.target import Alike
@@ -19,7 +19,7 @@ from kentrobar.web.frames.builds import BUILD_NAMES
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.kit.spec_rows import GapText, SpecCell, SpecText, cell_of, text_of
-from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.matching.models import FrameSet, SetMember
 from kentrobar.web.matching.prepared import PreparedFrame, candidate
 
 
@@ -29,30 +29,35 @@ def set_specs(of: FrameSet, units: Units) -> list[ShownSpec]:
     return [spec for spec in shown_specs(units) if is_recoil or spec.key != RECOIL_WEIGHT.key]
 
 
+@dataclass(frozen=True, slots=True)
+class SetRow:
+    """A frame of a set: its specs with their gaps to the target, and what is to be said of it."""
+
+    member: SetMember
+    frame: Frame
+    is_ready: bool
+    cells: list[SpecCell]
+    notes: list[str]
+    is_unread: bool
+
+
 def rows(
     of: FrameSet, frames: Sequence[PreparedFrame], target: Mapping[str, float], units: Units, rule: FeltRule
-) -> list[dict[str, Any]]:
+) -> list[SetRow]:
     """A row a frame: its specs with ±, each with its gap to the target where there is one."""
     return [_row(of, each, target, units, rule) for each in frames]
 
 
 def _row(
     of: FrameSet, each: PreparedFrame, target: Mapping[str, float], units: Units, rule: FeltRule
-) -> dict[str, Any]:
+) -> SetRow:
     cells = []
     for spec in set_specs(of, units):
         read, found = getattr(each.specs, spec.read_key), None
         if spec.read_key in target and read:
             found = _gap_to(of, each, spec, read, target[spec.read_key], units, rule)
         cells.append(SpecCell(text_of(spec, getattr(each.specs, spec.key)), gap=found))
-    return {
-        "member": each.member,
-        "frame": each.frame,
-        "is_ready": each.is_ready,
-        "cells": cells,
-        "notes": list(_notes(of, each)),
-        "is_unread": each.is_unread,
-    }
+    return SetRow(each.member, each.frame, each.is_ready, cells, list(_notes(of, each)), each.is_unread)
 
 
 def _gap_to(
@@ -115,20 +120,24 @@ def places_of(frame: Frame) -> list[tuple[str, str]]:
     return [(site.key, site.label) for site in sites if site.key in USUAL_SITES]
 
 
-def spreads(of: FrameSet, frames: Sequence[PreparedFrame], units: Units) -> list[dict[str, Any]]:
+@dataclass(frozen=True, slots=True)
+class Spread:
+    """By how much the frames of a set differ in a spec, and whether that is within what is asked."""
+
+    text: str
+    is_asked: bool
+    is_within: bool
+
+
+def spreads(of: FrameSet, frames: Sequence[PreparedFrame], units: Units) -> list[Spread]:
     """From the least to the most of each spec over the frames: what counts in a set."""
     found, tolerances = [], of.target.tolerances
     for spec in set_specs(of, units):
         values = [each.values[spec.read_key] for each in frames if spec.read_key in each.values]
         spread = max(values) - min(values) if values else 0.0
-        found.append(
-            {
-                "spec": spec,
-                "text": spec.width(spread) if values else "",
-                "is_asked": spec.read_key in tolerances,
-                "is_within": spread <= tolerances.get(spec.read_key, 0.0) + 1e-9,
-            }
-        )
+        is_within = spread <= tolerances.get(spec.read_key, 0.0) + 1e-9
+        text = spec.width(spread) if values else ""
+        found.append(Spread(text, spec.read_key in tolerances, is_within))
     return found
 
 
@@ -173,17 +182,28 @@ def target_shown(
     return found
 
 
+@dataclass(frozen=True, slots=True)
+class SheetRow:
+    """A frame of the overview on paper: its number, its specs before and after, what is added."""
+
+    number: str
+    frame: Frame
+    added: str
+    cells: list[SpecCell]
+
+
 def before_and_after(
-    of: FrameSet, each: PreparedFrame, pieces: Sequence[Piece], units: Units
-) -> dict[str, Any]:
+    of: FrameSet, number: str, each: PreparedFrame, pieces: Sequence[Piece], units: Units
+) -> SheetRow:
     """A frame's specs before and after what is laid, for the overview on paper."""
     found = each.predict(pieces)
     in_percent = units.tells_percent(each.frame.is_racket)
-    return {
-        "frame": each.frame,
-        "added": units.piece_mass_text(sum(abs(piece.total_mass_g) for piece in pieces)),
-        "cells": [
+    return SheetRow(
+        number,
+        each.frame,
+        units.piece_mass_text(sum(abs(piece.total_mass_g) for piece in pieces)),
+        [
             cell_of(spec, found.before, found.after, found.change, units, in_percent=in_percent)
             for spec in set_specs(of, units)
         ],
-    }
+    )

@@ -4,18 +4,25 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from typing import Any, Final, NamedTuple
+from dataclasses import dataclass, field
+from typing import Final, NamedTuple
 
+from kentrobar.core.editing.plan import PlanState
+from kentrobar.core.play.hits import hit_centre
 from kentrobar.core.play.maps import MEASURES, Measure, round_levels
 from kentrobar.core.play.sweet_zone import PART_OF_BEST
+from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM, SPEED
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, written
+from kentrobar.web.kit.requests import Sent
 from kentrobar.web.kit.spec_rows import NO_TEXT, SpecCell, SpecRow, SpecText
-from kentrobar.web.planning.showing.drawing import backdrop_of, drawn, x_mm
 from kentrobar.web.play.impact import drawing
-from kentrobar.web.play.impact.asking import HitView
-from kentrobar.web.play.impact.setting import MISS_CM, Impact, ImpactFigures
+from kentrobar.web.play.impact.asking import AskedHit, HitForm
+from kentrobar.web.play.impact.setting import MISS_CM, Impact, ImpactFigures, impact_of
+from kentrobar.web.play.queries import latest_hits
+from kentrobar.web.showing.drawing import Backdrop, DrawnPiece, backdrop_of, drawn, x_mm
 
 HARDLY_MM: Final = 0.5  # a shift of the zone that is none worth a word
 HARDLY_PERCENT: Final = 0.5
@@ -133,8 +140,31 @@ def _moved(cm: float, units: Units, up: str, down: str, still: str) -> str:
     return (up if cm > 0 else down).format(units.bench_lengths.told(abs(cm)))
 
 
-def map_shown(impact: Impact, units: Units, key: str) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class ImpactMap:
     """The map as the template draws it; ``key`` tells it from others on the page."""
+
+    key: str
+    backdrop: Backdrop
+    box: str
+    face: str
+    bands: list[drawing.ShadedBand]
+    lines: list[drawing.ContourLine]
+    zone: drawing.ZoneShown | None
+    was: drawing.ZoneShown | None
+    pieces: list[DrawnPiece]
+    percussion_x: float
+    unit: str
+    low: str
+    high: str
+    is_difference: bool
+    measure: str
+    label: str
+    hits_x: float | None
+
+
+def map_shown(impact: Impact, units: Units, key: str, hits_y_cm: float | None = None) -> ImpactMap:
+    """The map of an impact, with the height of the player's hits where they were marked."""
     plan, of, asked = impact.plan, impact.map, impact.asked
     backdrop = backdrop_of(plan.outline)
     factor, unit = _unit_of(asked.measure, units)
@@ -147,25 +177,26 @@ def map_shown(impact: Impact, units: Units, key: str) -> dict[str, Any]:
     if impact.is_changed and not impact.shows_before:
         was = impact.setting.zone(impact.before.body)
     face = impact.setting.face
-    return {
-        "key": key,
-        "backdrop": backdrop,
-        "box": drawing.view_box(face, backdrop.middle),
-        "face": drawing.face_path(face, backdrop.middle),
-        "bands": drawing.shaded(of, levels, backdrop.middle, signed),
-        "lines": list(drawing.lines(of, levels, texts, backdrop.middle)),
-        "zone": drawing.zone_shown(zone, backdrop.middle),
-        "was": drawing.zone_shown(was, backdrop.middle),
-        "pieces": [] if impact.shows_before else drawn(plan.pieces, plan.outline),
-        "percussion_x": x_mm(impact.shown_body.percussion_cm(plan.axis_cm)),
-        "unit": unit,
-        "low": low,
-        "high": high,
-        "is_difference": signed,
-        "measure": MEASURES[asked.measure],
-        "label": f"{MEASURES[asked.measure].capitalize()} over the face of {plan.name}: "
-        f"from {low} to {high} {unit}",
-    }
+    measure = MEASURES[asked.measure]
+    return ImpactMap(
+        key=key,
+        backdrop=backdrop,
+        box=drawing.view_box(face, backdrop.middle),
+        face=drawing.face_path(face, backdrop.middle),
+        bands=drawing.shaded(of, levels, backdrop.middle, signed),
+        lines=list(drawing.lines(of, levels, texts, backdrop.middle)),
+        zone=drawing.zone_shown(zone, backdrop.middle),
+        was=drawing.zone_shown(was, backdrop.middle),
+        pieces=[] if impact.shows_before else drawn(plan.pieces, plan.outline),
+        percussion_x=x_mm(impact.shown_body.percussion_cm(plan.axis_cm)),
+        unit=unit,
+        low=low,
+        high=high,
+        is_difference=signed,
+        measure=measure,
+        label=f"{measure.capitalize()} over the face of {plan.name}: from {low} to {high} {unit}",
+        hits_x=None if hits_y_cm is None else x_mm(hits_y_cm),
+    )
 
 
 def _unit_of(measure: Measure, units: Units) -> tuple[float, str]:
@@ -178,24 +209,46 @@ def _unit_of(measure: Measure, units: Units) -> tuple[float, str]:
             return MASS.from_base(1.0, units.mass), units.mass
 
 
-def shown(impact: Impact, units: Units, key: str = "map") -> dict[str, Any]:
-    """What the map's part of a page is given."""
-    return {
-        "map": map_shown(impact, units, key),
-        "rows": table(impact, units),
-        "sentences": sentences(impact, units),
-        "impact": impact,
-        "units": units,
-        "stroke": stroke_told(impact.asked, units),
-        "part": f"{100 * PART_OF_BEST:.0f} %",
-        "hand": units.axis_text(impact.plan.axis_cm),
-        "usual_twist": units.inertia_text(impact.before.body.twistweight_kgcm2)
-        if impact.before.is_twist_taken
-        else "",
-    }
+@dataclass(frozen=True, slots=True)
+class HitView:
+    """The form above a map and, where the readings allow one, the map with its numbers."""
+
+    form: HitForm
+    problem: str = ""
+    map: ImpactMap | None = None
+    rows: list[SpecRow] = field(default_factory=list)
+    sentences: list[str] = field(default_factory=list)
+    impact: Impact | None = None
+    stroke: str = ""
+    part: str = f"{100 * PART_OF_BEST:.0f} %"
+    hand: str = ""
+    usual_twist: str = ""
 
 
-def stroke_told(asked: HitView, units: Units) -> str:
+def hit_view(
+    plan: PlanState, data: Sent, units: Units, key: str = "map", hits_of: Frame | None = None
+) -> HitView:
+    """A plan under the hit that is asked for; ``hits_of`` a frame marks how high its player hits."""
+    form = HitForm(data, sport=plan.outline.sport, units=units, has_plan=bool(plan.laid))
+    try:
+        impact = impact_of(plan, form.asked())
+    except SpecError as error:
+        return HitView(form, error.message)
+    hits = hit_centre(latest_hits(hits_of, form.stroke_key)) if hits_of else None
+    twist = units.inertia_text(impact.before.body.twistweight_kgcm2)
+    return HitView(
+        form,
+        map=map_shown(impact, units, key, hits.y_cm.value if hits else None),
+        rows=table(impact, units),
+        sentences=sentences(impact, units),
+        impact=impact,
+        stroke=stroke_told(impact.asked, units),
+        hand=units.axis_text(impact.plan.axis_cm),
+        usual_twist=twist if impact.before.is_twist_taken else "",
+    )
+
+
+def stroke_told(asked: AskedHit, units: Units) -> str:
     """A stroke in words."""
     face, ball = (units.speed_text(ms) for ms in (asked.face_ms, asked.ball.speed_ms))
     return f"{asked.title}: face {face} {units.speed}, ball {ball} {units.speed}"

@@ -3,22 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any, NamedTuple
+from dataclasses import dataclass
+from typing import NamedTuple
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_GET
 
 from kentrobar.core.body.specs import Specs
+from kentrobar.core.frame.sites import Site
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.quantities.units import G_PER_OZ
 from kentrobar.core.weight.prediction import predict
 from kentrobar.core.weight.sensitivity_map import Place, gram_map, site_grams
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of
-from kentrobar.web.kit.numbers import ShownSpec, shown_specs
-from kentrobar.web.planning.showing import drawing
+from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.kit.requests import context_of
 from kentrobar.web.shops.requests import SignedIn
+from kentrobar.web.showing import drawing
 
 SHADES = 6
 # What the map is told for, by the unit of a person: in words, and in grams.
@@ -37,10 +40,29 @@ class Swatch(NamedTuple):
 @require_GET
 def gram(request: SignedIn, frame_pk: int) -> HttpResponse:
     """The map by one spec, with the table of all named places."""
-    return render(request, "planning/gram.html", gram_context(request, frame_pk))
+    return render(request, "planning/gram.html", context_of(sensitivity_view(request, frame_pk)))
 
 
-def gram_context(request: SignedIn, frame_pk: int) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class SensitivityView:
+    """A frame coloured by what a dose of weight does to one spec, and the table of its named places."""
+
+    frame: Frame
+    units: Units
+    axis: str
+    dose: str
+    backdrop: drawing.Backdrop
+    specs: list[ShownSpec]
+    shown: list[ShownSpec]
+    chosen: ShownSpec
+    height: float
+    swatches: list[Swatch]
+    rows: list[tuple[Site, str, list[tuple[str, str]]]]
+    range: tuple[str, str]
+
+
+def sensitivity_view(request: SignedIn, frame_pk: int) -> SensitivityView:
+    """The map of a frame by the spec that is asked for."""
     frame: Frame = get_object_or_404(frames_of(request.user), pk=frame_pk)
     outline, measured, units = frame.outline, frame.measured, request.user.units
     axis_cm = measured.axis_cm
@@ -53,23 +75,23 @@ def gram_context(request: SignedIn, frame_pk: int) -> dict[str, Any]:
     asked = request.GET.get("spec", "swingweight_kgcm2")
     chosen = next((s for s in shown if s.key == asked), shown[0])
     backdrop = drawing.backdrop_of(outline)
-    return {
-        "frame": frame,
-        "units": units,
-        "axis": units.axis_text(axis_cm),
-        "dose": dose,
-        "backdrop": backdrop,
-        "specs": specs,
-        "shown": shown,
-        "chosen": chosen,
-        "height": backdrop.fulcrum_y + 6,
-        "swatches": list(_swatches(places, chosen, backdrop.middle)),
-        "rows": [
+    return SensitivityView(
+        frame,
+        units,
+        units.axis_text(axis_cm),
+        dose,
+        backdrop,
+        specs,
+        shown,
+        chosen,
+        backdrop.fulcrum_y + 6,
+        list(_swatches(places, chosen, backdrop.middle)),
+        [
             (site, units.length_text(y_cm), [_told(spec, before, change, in_percent) for spec in specs])
             for site, y_cm, change in site_grams(measured, outline, axis_cm, dose_g)
         ],
-        "range": _range(places, chosen),
-    }
+        _range(places, chosen),
+    )
 
 
 def _told(spec: ShownSpec, before: Specs, change: Specs, in_percent: bool) -> tuple[str, str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import Any
+from dataclasses import dataclass
 
 from django.utils import timezone
 
@@ -26,27 +26,45 @@ from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.bench.view_models import plain_text
 from kentrobar.web.frames.baselines import specs_about, strains_of
+from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.frames.standing import among, strips
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, chance_text, read_specs, shown_specs
 from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, SpecText, StandingStrip, TargetText, row_of
 from kentrobar.web.orders.handover.verifying import Outcome
-from kentrobar.web.planning.showing.strain import strain_told
-from kentrobar.web.planning.wish.presenting import piece_text
+from kentrobar.web.showing.pieces import piece_text
+from kentrobar.web.showing.strain import strain_told
 
 
-def outcome_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class OutcomeView:
     """Spec by spec before, target and after; what lies; how it is undone."""
-    return {
-        "rows": list(_rows(outcome, units)),
-        "axis": units.axis_text(outcome.axis_cm),
-        "chance": chance_text(outcome.chance),
-        "is_all_within": outcome.is_all_within,
-        "has_target": bool(outcome.bands),
-        "before": outcome.before,
-        "sheet": outcome.sheet,
-        "laid": laid_texts(outcome, units),
-        "undo": undo_texts(outcome, shelf, units),
-    }
+
+    frame: Frame
+    rows: list[SpecRow]
+    axis: str
+    chance: str
+    is_all_within: bool
+    has_target: bool
+    before: SpecSheet | None
+    sheet: SpecSheet | None
+    laid: list[str]
+    undo: list[str]
+
+
+def outcome_view(outcome: Outcome, shelf: Shelf, units: Units) -> OutcomeView:
+    """What came of the work on a frame."""
+    return OutcomeView(
+        outcome.frame,
+        list(_rows(outcome, units)),
+        units.axis_text(outcome.axis_cm),
+        chance_text(outcome.chance),
+        outcome.is_all_within,
+        bool(outcome.bands),
+        outcome.before,
+        outcome.sheet,
+        laid_texts(outcome, units),
+        undo_texts(outcome, shelf, units),
+    )
 
 
 def _rows(outcome: Outcome, units: Units) -> Iterator[SpecRow]:
@@ -135,14 +153,25 @@ def _cautions_of(plan: PlanState, shelf: Shelf, outcome: Outcome, units: Units) 
     return [text for text in found if text]
 
 
-def card_context(outcome: Outcome, shelf: Shelf, units: Units) -> dict[str, Any]:
-    """What the player's card is given beside the job: in plain words, in the player's units."""
+@dataclass(frozen=True, slots=True)
+class CardView:
+    """What the player's card says beside the outcome."""
+
+    keep: list[str]
+    restringer: list[str]
+    ask_before: list[str]
+    cautions: list[str]
+    beside_balance: str
+
+
+def card_view(outcome: Outcome, shelf: Shelf, units: Units) -> CardView:
+    """The player's card in plain words, in the player's units."""
     plan, after = outcome.plan, outcome.specs_of(outcome.sheet)
     laid = plan.cut_from(shelf)
-    return outcome_context(outcome, shelf, units) | {
-        "keep": how_to_keep(laid, plan.outline),
-        "restringer": told_restringer(laid, plan.outline),
-        "ask_before": ask_before(outcome.frame.is_racket),
-        "cautions": _cautions_of(plan, shelf, outcome, units) if plan.pieces else [],
-        "beside_balance": beside_balance(after, units) if after else "",
-    }
+    return CardView(
+        how_to_keep(laid, plan.outline),
+        told_restringer(laid, plan.outline),
+        ask_before(outcome.frame.is_racket),
+        _cautions_of(plan, shelf, outcome, units) if plan.pieces else [],
+        beside_balance(after, units) if after else "",
+    )

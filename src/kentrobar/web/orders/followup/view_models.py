@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from typing import Any, Final
+from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import READ
 from kentrobar.core.play.felt import FeltGap, felt_threshold
@@ -18,18 +18,25 @@ from kentrobar.web.orders.models import PlayTest
 RATED: Final = dict(SCALE)
 
 
-def test_shown(test: PlayTest, units: Units) -> dict[str, Any]:
+class SaidView(NamedTuple):
     """What was said of a frame, beside what was changed on it."""
-    return {
-        "test": test,
-        "frame": test.frame,
-        "ratings": [(quality, RATED[value]) for quality, value in test.ratings.items()],
-        "changes": [
-            f"{spec.name.lower()} {spec.moved(gap)} {'' if spec.unit == 'pt' else spec.unit}".strip()
-            for spec in read_specs(units)
-            if (gap := _gaps(test.frame, test.before, test.sheet).get(spec.read_key)) is not None
-        ],
-    }
+
+    test: PlayTest
+    frame: Frame
+    ratings: list[tuple[str, str]]
+    changes: list[str]
+
+
+def said_view(test: PlayTest, units: Units) -> SaidView:
+    """One answer as a page shows it."""
+    gaps = _gaps(test.frame, test.before, test.sheet)
+    changes = [
+        f"{spec.name.lower()} {spec.moved(gaps[spec.read_key])} {'' if spec.unit == 'pt' else spec.unit}"
+        for spec in read_specs(units)
+        if spec.read_key in gaps
+    ]
+    ratings = [(quality, RATED[value]) for quality, value in test.ratings.items()]
+    return SaidView(test, test.frame, ratings, [text.strip() for text in changes])
 
 
 def _gaps(
@@ -48,23 +55,30 @@ def _gaps(
     return found
 
 
-def felt_rows(tests: Sequence[PlayTest], rule: FeltRule, units: Units) -> Iterator[dict[str, Any]]:
+class FeltRow(NamedTuple):
+    """A spec: the gap by the rule in use, the one that half of the players felt with its ±, the answers."""
+
+    name: str
+    unit: str
+    answers: int
+    usual: str
+    found: str
+    u: str
+    is_known: bool
+
+
+def felt_rows(tests: Sequence[PlayTest], rule: FeltRule, units: Units) -> Iterator[FeltRow]:
     """Per spec the gap that half of the players felt, with its ±, beside the rule that is used."""
     answers = _answers(tests, rule)
     shown = {spec.read_key: spec for spec in read_specs(units)}
     for spec in READ:
         usual = rule.threshold(spec.key)
         found = felt_threshold(answers[spec.key], usual)
-        told = shown[spec.key]
-        yield {
-            "name": spec.title,
-            "unit": told.unit,
-            "answers": len(answers[spec.key]),
-            "usual": told.finer().value(Estimate(usual)),
-            "found": told.finer().value(found),
-            "u": told.finer().spread(found),
-            "is_known": bool(found),
-        }
+        told = shown[spec.key].finer()
+        count, by_rule = len(answers[spec.key]), told.value(Estimate(usual))
+        yield FeltRow(
+            spec.title, told.unit, count, by_rule, told.value(found), told.spread(found), bool(found)
+        )
 
 
 def _answers(tests: Sequence[PlayTest], rule: FeltRule) -> dict[str, list[FeltGap]]:

@@ -16,8 +16,8 @@ from kentrobar.core.editing.goal_seek import OutOfReachError, Want
 from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.kit.numbers import Units, shown_specs
-from kentrobar.web.planning.hand import parameters as read
-from kentrobar.web.planning.hand.parameters import ActionRequest, Reader
+from kentrobar.web.planning.board import parameters as read
+from kentrobar.web.planning.board.parameters import ActionRequest, Reader
 
 
 class Tool(NamedTuple):

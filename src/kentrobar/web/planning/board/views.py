@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import Http404, JsonResponse
 from django.shortcuts import get_object_or_404
 from django.template.loader import render_to_string
@@ -12,14 +10,14 @@ from django.views.decorators.http import require_GET, require_POST
 from kentrobar.core.editing.violation_handling import ViolationError
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.kit.records import ChangedError
-from kentrobar.web.kit.requests import read_count
+from kentrobar.web.kit.requests import context_of, read_count
 from kentrobar.web.planning import services
-from kentrobar.web.planning.hand.actions import act
-from kentrobar.web.planning.hand.requests import asked_of
+from kentrobar.web.planning.board import view_models
+from kentrobar.web.planning.board.actions import act
+from kentrobar.web.planning.board.context import board_view
+from kentrobar.web.planning.board.requests import asked_of
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plan_in_hand, plans_in_full
-from kentrobar.web.planning.showing import presenting
-from kentrobar.web.planning.showing.context import board_context
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.requests import SignedIn
 
@@ -37,8 +35,8 @@ def preview(request: SignedIn, pk: int) -> JsonResponse:
     except KentrobarError as error:
         return _refusal(error)
     moved = read_count(request.POST.get("piece", ""))
-    texts = presenting.numbers(shown, request.user.units, moved)
-    return JsonResponse({"numbers": texts, **presenting.shapes(shown, moved)})
+    texts = view_models.numbers(shown, request.user.units, moved)
+    return JsonResponse({"numbers": texts, **view_models.shapes(shown, moved)})
 
 
 @require_POST
@@ -81,23 +79,24 @@ def parts(request: SignedIn, pk: int) -> JsonResponse:
     return JsonResponse(_parts(request, plan))
 
 
-def _parts(request: SignedIn, plan: Plan) -> dict[str, Any]:
-    context = board_context(plan, request.user)
+def _parts(request: SignedIn, plan: Plan) -> dict[str, object]:
+    board = board_view(plan, request.user)
+    context = context_of(board)
     return {
         "version": plan.version,
         "revision": plan.at,
         "name": plan.name,
         "undo": plan.undo_to is not None,
         "redo": bool(plan.redo),
-        "height": context["height"],
-        "axis": context["axis"]["text"],
-        "fulcrum": context["fulcrum_after"],
+        "height": board.height,
+        "axis": board.axis.text,
+        "fulcrum": board.fulcrum_after,
         "html": {name: render_to_string(f"planning/_{name}.html", context, request) for name in FRAGMENTS},
     }
 
 
 def _refusal(error: KentrobarError) -> JsonResponse:
-    answer: dict[str, Any] = {"message": error.message, "field": error.field}
+    answer: dict[str, object] = {"message": error.message, "field": error.field}
     if isinstance(error, ViolationError):
         answer |= {"code": error.code, "fixes": error.fixes}
     return JsonResponse(answer, status=422)

@@ -9,7 +9,7 @@ from typing import Final
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.web.bench.models import BenchWork
-from kentrobar.web.orders.jobs.presenting import NEXT, JobLine, day_text, line
+from kentrobar.web.orders.jobs.view_models import NEXT, JobLine, day_text, line
 from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.standing import JobState
 

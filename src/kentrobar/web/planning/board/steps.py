@@ -10,15 +10,15 @@ from kentrobar.core.bench.cautions import cautions_for, hazards_of
 from kentrobar.core.bench.cut_list import as_cut
 from kentrobar.core.bench.instructions import NumberWriter, dosing
 from kentrobar.core.bench.joining import Joined
-from kentrobar.core.bench.steps import ORDERS, OrderOfWork, Step, steps_of
+from kentrobar.core.bench.steps import ORDERS, OrderDescription, OrderOfWork, Step, steps_of
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import RemovalKind
 from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, change_of, row_of, text_of
-from kentrobar.web.planning.showing.presenting import PieceRow
-from kentrobar.web.planning.showing.wording import CutWords, cut_words
+from kentrobar.web.planning.board.view_models import PieceRow
+from kentrobar.web.showing.pieces import CutWords, cut_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +114,6 @@ def _expected(step: Step, units: Units) -> Iterator[SpecRow]:
             yield replace(change_row, name=f"Change of {spec.name.lower()}")
 
 
-def order_shown(order: str) -> dict[str, str]:
+def order_shown(order: str) -> OrderDescription:
     """The order of work of a plan in words."""
-    procedure = ORDERS[OrderOfWork(order)]
-    return {"label": procedure.label, "reason": procedure.reason}
+    return ORDERS[OrderOfWork(order)]

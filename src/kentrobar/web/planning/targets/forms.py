@@ -22,7 +22,7 @@ from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, style_fields
-from kentrobar.web.planning.showing.presenting import CUTTING_STEPS
+from kentrobar.web.planning.board.view_models import CUTTING_STEPS
 
 _FORMS = {"tape": Form.TAPE, "putty": Form.PUTTY}
 
@@ -161,13 +161,13 @@ class TargetForm(AllowedPositionsForm):
     def clean_putty(self) -> Stock:
         return self.shelf.find(int(self.cleaned_data["putty"]))
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        super().clean()
+        cleaned = self.cleaned_data
         asked = (*READ_BY_FIELD, "ceiling", "keep_balance", "keep_swingweight")
         is_needed = self.needs_target and not self.errors
         if is_needed and not any(cleaned[name] for name in asked):
             raise forms.ValidationError("Choose a wish, or type one target at least.", "no_target")
-        return cleaned
 
     def target(self) -> Target:
         """The bands that were typed, or that keep a spec where it is."""

@@ -2,54 +2,71 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass, field, replace
 
-from kentrobar.core.bench.appraisal import Use, appraise
+from kentrobar.core.bench.appraisal import Appraisal, Use, appraise
 from kentrobar.core.body.specs import AIMED_BY_KEY, SWING_WEIGHT
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.quantities.estimates import Estimate, NotMeasured
+from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import points_headlight
 from kentrobar.core.solving.goals import GENTLER, GOALS
 from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.most_reliable import coarsest
 from kentrobar.core.solving.proposals import LEAST, Proposal, too_coarse, unsure_of
-from kentrobar.core.weight.pieces import Piece
-from kentrobar.core.weight.prediction import Prediction, predict
+from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, chance_text, points_text, price_text, shown_specs
-from kentrobar.web.kit.spec_rows import SpecRow, cell_of, row_of
-from kentrobar.web.planning.showing.drawing import small_drawing
-from kentrobar.web.planning.showing.strain import steps_told
-from kentrobar.web.planning.wish.forms import TargetForm
-from kentrobar.web.planning.wish.signed_proposal import carry
+from kentrobar.web.kit.spec_rows import SpecRow
+from kentrobar.web.planning.targets.forms import TargetForm
+from kentrobar.web.planning.targets.signed_proposal import carry
+from kentrobar.web.showing.drawing import SmallDrawing, small_drawing
+from kentrobar.web.showing.pieces import piece_text
+from kentrobar.web.showing.specs import prediction_rows
+from kentrobar.web.showing.strain import steps_told
 
 
-def card(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Target) -> dict[str, Any]:
+@dataclass(frozen=True, slots=True)
+class ProposalView:
     """What a plan lays, what it comes to and how surely, what it costs, and the plan itself to be laid."""
+
+    frame: Frame
+    chance: str
+    added: str
+    unit: str
+    order: float
+    places: str
+    proven: bool
+    appraisal: Appraisal
+    minutes: str
+    money: str
+    drawing: SmallDrawing
+    pieces: list[str]
+    specs: list[SpecRow]
+    carried: str
+
+
+def proposal_view(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Target) -> ProposalView:
+    """A proposal as its card shows it."""
     found = appraise([Use(piece, shelf.of(piece)) for piece in proposal.pieces], frame.outline)
-    title = proposal.title
-    return {
-        "key": proposal.key,
-        "title": title,
-        "reason": proposal.reason,
-        "chance": chance_text(proposal.chance),
-        "added": units.piece_mass_text(proposal.found.added_g),
-        "unit": units.mass,
-        "order": _order(proposal, frame),
-        "places": repr(proposal.places),
-        "proven": proposal.found.is_proven and proposal.key == LEAST,
-        "appraisal": found,
-        "minutes": f"{found.minutes:.0f}",
-        "money": "" if isinstance(found.money, NotMeasured) else price_text(found.money, frame.shop.currency),
-        "drawing": small_drawing(
-            proposal.pieces, frame.outline, proposal.prediction.after.balance_cm, f"{title} on {frame.label}"
-        ),
-        "pieces": [piece_text(piece, frame, units) for piece in proposal.pieces],
-        "specs": specs(proposal.prediction, frame, units),
-        "carried": carry(frame, title, proposal.pieces, aim),
-    }
+    title, after = proposal.title, proposal.prediction.after
+    return ProposalView(
+        frame=frame,
+        chance=chance_text(proposal.chance),
+        added=units.piece_mass_text(proposal.found.added_g),
+        unit=units.mass,
+        order=_order(proposal, frame),
+        places=repr(proposal.places),
+        proven=proposal.found.is_proven and proposal.key == LEAST,
+        appraisal=found,
+        minutes=f"{found.minutes:.0f}",
+        money=price_text(found.money, frame.shop.currency),
+        drawing=small_drawing(proposal.pieces, frame.outline, after.balance_cm, f"{title} on {frame.label}"),
+        pieces=[piece_text(piece, frame, units) for piece in proposal.pieces],
+        specs=prediction_rows(proposal.prediction, frame, units),
+        carried=carry(frame, title, proposal.pieces, aim),
+    )
 
 
 def _order(proposal: Proposal, frame: Frame) -> float:
@@ -77,11 +94,23 @@ def wish_strain(frame: Frame, form: TargetForm, units: Units) -> str:
     return f"{told} What you typed is more than one step. {steps}" if steps else told
 
 
-def no_plan(found: Match, frame: Frame, units: Units, aim: Target) -> dict[str, Any]:
-    """Why there is none, and the nearest that was found, to be laid."""
-    context: dict[str, Any] = {"reasons": reasons(found, frame, units), "found": found}
+@dataclass(frozen=True, slots=True)
+class NoPlanView:
+    """Why there is no plan, whether that is proven, and the nearest that was found, to be laid."""
+
+    frame: Frame
+    reasons: list[str]
+    is_proven: bool
+    nearest: list[str] = field(default_factory=list)
+    nearest_specs: list[SpecRow] = field(default_factory=list)
+    carried: str = ""
+
+
+def no_plan_view(found: Match, frame: Frame, units: Units, aim: Target) -> NoPlanView:
+    """A search that came to no plan as its card shows it."""
+    why = NoPlanView(frame, reasons(found, frame, units), found.is_proven)
     if not found.nearest:
-        return context
+        return why
     prediction = predict(
         frame.measured,
         found.nearest,
@@ -89,11 +118,12 @@ def no_plan(found: Match, frame: Frame, units: Units, aim: Target) -> dict[str, 
         axis_cm=frame.measured.axis_cm,
         outline=frame.outline,
     )
-    return context | {
-        "nearest": [piece_text(piece, frame, units) for piece in found.nearest],
-        "nearest_specs": specs(prediction, frame, units),
-        "carried": carry(frame, "The nearest", found.nearest, aim),
-    }
+    return replace(
+        why,
+        nearest=[piece_text(piece, frame, units) for piece in found.nearest],
+        nearest_specs=prediction_rows(prediction, frame, units),
+        carried=carry(frame, "The nearest", found.nearest, aim),
+    )
 
 
 def reasons(found: Match, frame: Frame, units: Units) -> list[str]:
@@ -124,24 +154,3 @@ def coarse_readings(frame: Frame, aim: Target, units: Units) -> list[str]:
             "readings would be fine enough."
         )
     return found
-
-
-def specs(prediction: Prediction, frame: Frame, units: Units) -> list[SpecRow]:
-    """Each spec with its ± and its change."""
-    in_percent = units.tells_percent(frame.is_racket)
-    return [
-        row_of(spec, cell_of(spec, None, prediction.after, prediction.change, units, in_percent=in_percent))
-        for spec in shown_specs(units)
-    ]
-
-
-def piece_text(piece: Piece, frame: Frame, units: Units) -> str:
-    """A piece as it is cut and where it goes."""
-    weight = f"{units.piece_mass_text(piece.total_mass_g)} {units.mass}"
-    if piece.removed:
-        return f"{piece.label} off: {weight} less"
-    where = piece.where(frame.outline, units.bench_lengths)
-    if piece.is_strip:
-        return f"{piece.count} × {units.lengths.told(piece.extent_cm)}, {where}: {weight}"
-    sides = ", half on either side" if piece.sides > 1 else ""
-    return f"{piece.material}, {where}: {weight}{sides}"

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
 
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.rounds.rereading import RereadVerdict, reread
 from kentrobar.web.frames.builds import in_build, same_build
+from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.kit.numbers import Units, shown_specs
-from kentrobar.web.kit.spec_rows import SpecCell, gap_text, row_of, text_of
+from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, gap_text, row_of, text_of
 from kentrobar.web.planning.models import Plan
 
 SENTENCES = {
@@ -21,7 +22,19 @@ SENTENCES = {
 }
 
 
-def read_again(plan: Plan, laid: PlanState, units: Units) -> dict[str, Any] | None:
+@dataclass(frozen=True, slots=True)
+class Rereading:
+    """What was read of a frame since its plan was laid, spec by spec, and what that says."""
+
+    sheet: SpecSheet
+    sentence: str
+    rows: list[SpecRow]
+    is_older: bool
+    is_converted: bool = False
+    is_odd: bool = False
+
+
+def read_again(plan: Plan, laid: PlanState, units: Units) -> Rereading | None:
     """What was read since, spec by spec; None where nothing was."""
     sheet = plan.frame.specs
     if sheet is None or sheet.pk == plan.specs_id:
@@ -31,7 +44,7 @@ def read_again(plan: Plan, laid: PlanState, units: Units) -> dict[str, Any] | No
     try:
         read = in_build(plan.frame, build, laid.baseline.fitted, plan.axis_cm, sheet).prediction.after
     except KentrobarError as error:
-        return {"sheet": sheet, "is_older": is_older, "sentence": error.message, "rows": []}
+        return Rereading(sheet, error.message, [], is_older)
     found = reread(laid.prediction, read)
     after, gaps = laid.prediction.after, {each.key: each.from_predicted for each in found.specs}
     rows = [
@@ -46,11 +59,11 @@ def read_again(plan: Plan, laid: PlanState, units: Units) -> dict[str, Any] | No
         for spec in shown_specs(units)
         if spec.key in gaps
     ]
-    return {
-        "sheet": sheet,
-        "is_older": is_older,
-        "is_converted": not same_build(plan.frame, sheet, laid.baseline.fitted),
-        "sentence": SENTENCES[found.found],
-        "is_odd": found.found is RereadVerdict.NEITHER,
-        "rows": rows,
-    }
+    return Rereading(
+        sheet,
+        SENTENCES[found.found],
+        rows,
+        is_older,
+        is_converted=not same_build(plan.frame, sheet, laid.baseline.fitted),
+        is_odd=found.found is RereadVerdict.NEITHER,
+    )

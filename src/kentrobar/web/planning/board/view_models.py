@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from types import MappingProxyType
-from typing import Any, Final
+from typing import Final, TypedDict
 
 from kentrobar.core.body.specs import (
     BALANCE,
@@ -17,6 +17,7 @@ from kentrobar.core.body.specs import (
     STATIC_WEIGHT,
     SWING_WEIGHT,
     TWIST_WEIGHT,
+    Specs,
 )
 from kentrobar.core.editing import removal
 from kentrobar.core.editing.balancing import hold_balance, without_counterweight
@@ -32,17 +33,19 @@ from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
 from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM, Among
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
+from kentrobar.core.weight.further import FurtherPrediction
 from kentrobar.core.weight.grip import in_sizes
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, RimStrip
+from kentrobar.core.weight.prediction import Prediction
 from kentrobar.web.frames.standing import strips
 from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, further_specs, shown_specs, written
 from kentrobar.web.kit.spec_rows import SpecRow, StandingStrip, TargetText, cell_of, row_of
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.showing import drawing
-from kentrobar.web.planning.showing.wording import CutWords, cut_words, face_choices
 from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.showing import drawing
+from kentrobar.web.showing.pieces import CutWords, cut_words, face_choices
 
 STARTING_STRIP = {"cm": "10 cm", "mm": "100 mm", "in": "4 in"}
 STARTING_PUTTY = {"g": "3 g", "oz": "0.1 oz"}
@@ -66,7 +69,7 @@ def spec_rows(
     plan: PlanState, units: Units, strips: Mapping[str, StandingStrip] = MappingProxyType({})
 ) -> list[SpecRow]:
     """Each spec before, after and by how much it changes, its target, and where it comes to stand."""
-    told: tuple[tuple[ShownSpec, Any], ...] = (
+    told: Iterable[tuple[ShownSpec, Prediction | FurtherPrediction]] = (
         *((spec, plan.prediction) for spec in shown_specs(units)),
         *((spec, plan.further) for spec in further_specs(units)),
     )
@@ -154,8 +157,16 @@ def _missing(after: Quantity, change: Quantity) -> str:
     return f"{known}Measure {after.missing} to see before and after."
 
 
-def shapes(plan: PlanState, only: int = 0) -> dict[str, Any]:
-    """Paths of the pieces (or of one), fulcrum, and lever ends, by the name of their place."""
+class Shapes(TypedDict):
+    """Paths of the pieces (or of one), fulcrum, and lever ends, by the number of their piece."""
+
+    paths: dict[str, list[str]]
+    levers: dict[str, float]
+    fulcrum: str
+
+
+def shapes(plan: PlanState, only: int = 0) -> Shapes:
+    """What the drawing moves while a hand drags; of one piece alone its paths."""
     levers = {
         str(laid.number): drawing.x_mm(share.y_cm) for laid, share in zip(plan.laid, plan.shares, strict=True)
     }
@@ -164,14 +175,13 @@ def shapes(plan: PlanState, only: int = 0) -> dict[str, Any]:
         for laid in plan.laid
         if only in (0, laid.number)
     }
-    return {"paths": paths, "levers": levers, "fulcrum": fulcrum(plan)}
+    return {"paths": paths, "levers": levers, "fulcrum": fulcrum(plan, plan.prediction.after)}
 
 
-def fulcrum(plan: PlanState) -> str:
-    """The fulcrum's corners under the balance point with the pieces; empty where that is unknown."""
-    x = drawing.fulcrum_x(plan.prediction.after.balance_cm)
-    y = drawing.backdrop_of(plan.outline).fulcrum_y
-    return "" if x is None else drawing.fulcrum_points(x, y)
+def fulcrum(plan: PlanState, specs: Specs) -> str:
+    """The fulcrum's corners under the balance point of these specs; empty where that is unknown."""
+    x = drawing.fulcrum_x(specs.balance_cm)
+    return "" if x is None else drawing.fulcrum_points(x, drawing.backdrop_of(plan.outline).fulcrum_y)
 
 
 @dataclass(frozen=True, slots=True)
@@ -434,7 +444,7 @@ def _row(
     laid: PlanPiece,
     shelf: Shelf,
     row_y: float,
-    ends: dict[str, Any],
+    ends: Shapes,
 ) -> PieceRow:
     n, piece, strip = laid.number, laid.piece, laid.piece.as_strip
     return PieceRow(

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from kentrobar.core.frame.outline import FACE_NAMES, Outline
 from kentrobar.core.weight.pieces import Piece
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 
 
@@ -37,3 +38,15 @@ def cut_words(piece: Piece, outline: Outline, units: Units) -> CutWords:
 def face_choices(outline: Outline) -> list[tuple[str, str]]:
     """The faces of a frame with their names, the usual one first."""
     return [(face.value, words) for face, words in FACE_NAMES[outline.sport].items()]
+
+
+def piece_text(piece: Piece, frame: Frame, units: Units) -> str:
+    """A piece as it is cut and where it goes."""
+    weight = f"{units.piece_mass_text(piece.total_mass_g)} {units.mass}"
+    if piece.removed:
+        return f"{piece.label} off: {weight} less"
+    where = piece.where(frame.outline, units.bench_lengths)
+    if piece.is_strip:
+        return f"{piece.count} × {units.lengths.told(piece.extent_cm)}, {where}: {weight}"
+    sides = ", half on either side" if piece.sides > 1 else ""
+    return f"{piece.material}, {where}: {weight}{sides}"
