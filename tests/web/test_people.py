@@ -122,8 +122,6 @@ def test_lost_pages_say_where_to_go(client):
 
 @pytest.mark.django_db
 def test_models_and_settings_are_whole(monkeypatch):
-    monkeypatch.delitem(
-        settings.TEMPLATES[0]["OPTIONS"], "string_if_invalid", raising=False
-    )  # is pytest's own
+    monkeypatch.setattr(engines["django"].engine, "string_if_invalid", "")  # pytest puts its own there
     call_command("makemigrations", check=True, dry_run=True, verbosity=0)
     call_command("check", fail_level="WARNING")
