@@ -4,6 +4,7 @@ import re
 
 import pytest
 from django.core.management import call_command
+from django.template import engines
 from django.test import Client
 
 from kentrobar.core.weight.materials import STARTING_SHELF
