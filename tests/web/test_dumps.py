@@ -11,6 +11,7 @@ from django.db import connection
 from django.test import override_settings
 
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.solving.allowed import Allowed, Hoop
 from kentrobar.ops.cluster import binary, libpq
 from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.bench.queries import works
@@ -48,7 +49,11 @@ RENAMED = {
 GONE = "matching_setsearch"  # what was found, which can be searched again
 # Columns whose content has another form since; what they say is compared by what it means, below.
 OTHER_FORM = {
+    "frames_frame": {"places", "hoop"},
+    "frames_historicalframe": {"places", "hoop"},
+    "matching_setmember": {"places"},
     "matching_frameset": {
+        "places",
         "target",
         "tolerances",
         "alike",
@@ -108,7 +113,23 @@ def contents():
     tables = sorted({each[0] for each in columns()})
     rows = {name: query(f'SELECT to_jsonb(t)::text FROM "{name}" t') for name in tables}  # noqa: S608
     read = {name: [json.loads(text) for (text,) in found] for name, found in rows.items()}
-    return {name: {row["id"]: row for row in found if "id" in row} for name, found in read.items()}
+    return {
+        name: {row.get("history_id", row["id"]): row for row in found if "id" in row}
+        for name, found in read.items()
+    }
+
+
+def tick_places():
+    """Places are ticked on a frame, a set and a frame of one: nobody did so in the dump."""
+    ticked = {
+        "frames_frame": """places = '["twelve", "three_nine"]', hoop = 'hidden'""",
+        "frames_historicalframe": "hoop = 'open'",
+        "matching_frameset": """places = '["butt_cap"]'""",
+        "matching_setmember": """places = '["twelve"]'""",
+    }
+    with connection.cursor() as cursor:
+        for table, columns in ticked.items():
+            cursor.execute(f"UPDATE {table} SET {columns} WHERE id = (SELECT min(id) FROM {table})")  # noqa: S608
 
 
 class CameOver:
@@ -121,6 +142,7 @@ def came_over(django_db_setup, django_db_blocker):
     with django_db_blocker.unblock():
         found.made_anew = columns()
         with restored("version_0_1_0"):
+            tick_places()
             found.then = contents()
             call_command("migrate", verbosity=0)
             found.now, found.columns = contents(), columns()
@@ -189,6 +211,16 @@ def test_every_reading_at_the_bench_is_kept_with_its_text_and_value(came_over):
         assert all(each["detail"] == {"mean_of": before["times"]} for each in kept.values())
     others = [key for key, row in then.items() if row["kind"] != "read"]
     assert all(came_over.now["bench_benchevent"][k]["data"] == then[k]["data"] for k in others)
+
+
+def test_every_place_that_was_ticked_is_allowed_and_no_other(came_over):
+    allowed = 0
+    for table in ("frames_frame", "frames_historicalframe", "matching_frameset", "matching_setmember"):
+        for key, row in came_over.then[table].items():
+            now = Allowed.decoded(came_over.now[table][key]["allowed"])
+            assert now == Allowed(frozenset(row["places"]) or None, Hoop(row.get("hoop", "either")))
+            allowed += not now.is_anywhere
+    assert allowed >= 4
 
 
 def same_target(target, then, axis_cm):

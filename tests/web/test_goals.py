@@ -229,7 +229,7 @@ def test_what_is_possible_is_drawn_with_target_and_others(client, racket, techni
     new_frame(technician, "Other")
     page = client.get(f"/plans/possible/{racket.pk}?{query}")
     assert page.status_code == 200
-    drawn = page.context["drawn"]
+    drawn = page.context["region"].drawn
     assert [other["name"] for other in drawn["others"]] == ["Other"]
     assert drawn["others"][0]["within"]
     assert bool(page.context["problem"]) == (query in ("most=lots", "most=900"))
@@ -244,7 +244,7 @@ def test_what_is_possible_names_the_chosen_tape_and_uses_it_without_a_target(cli
         asked = {"tape": stock[name], "layers": "1", "most": "60 g"}
         page = client.get(f"/plans/possible/{racket.pk}", asked)
         assert f"With {name} in 1 layer and" in words(page)
-        highest[name] = max(point["y"] for point in page.context["drawn"]["high"])
+        highest[name] = max(point["y"] for point in page.context["region"].drawn["high"])
     assert highest["Lead tape, half inch"] > highest["Lead tape, quarter inch"] + 1
 
 
@@ -252,7 +252,7 @@ def test_what_is_possible_names_the_chosen_tape_and_uses_it_without_a_target(cli
 def test_a_target_lies_within_or_without(client, racket, swing, is_within):
     data = typed(client, racket, "hold", swingweight_0=swing)
     page = client.get(f"/plans/possible/{racket.pk}", data)
-    assert page.context["is_target_within"] is is_within
+    assert page.context["region"].is_target_within is is_within
     sentence = "The target lies within" if is_within else "The target lies outside"
     assert sentence in words(page)
 
@@ -261,8 +261,8 @@ def test_the_region_speaks_points_and_asks_for_readings(client, racket, technici
     technician.balance_unit = "pt"
     technician.save()
     page = client.get(f"/plans/possible/{racket.pk}")
-    assert page.context["drawn"]["across"] == "Balance, pt HL"
-    assert page.context["drawn"]["now"]["x"] == pytest.approx(7.84, abs=0.01)
+    assert page.context["region"].drawn["across"] == "Balance, pt HL"
+    assert page.context["region"].drawn["now"]["x"] == pytest.approx(7.84, abs=0.01)
     assert "read them first" in client.get(f"/plans/possible/{paddle.pk}").content.decode()
 
 

@@ -16,6 +16,7 @@ from pypdf import PdfReader
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.outline import PaddleDimensions
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.solving.allowed import Allowed
 from kentrobar.core.weight.pieces import effect_of
 from kentrobar.core.weight.prediction import predict
 from kentrobar.exchange import models
@@ -407,7 +408,7 @@ def test_what_was_found_before_anything_changed_is_neither_shown_nor_laid(
             only = {"with_places": "1", "places": ["butt_cap"]}
             client.post(reverse("planning:places", args=[frames[1].pk]), only)
         case "places of the set":
-            services.use_places(three, frames[1].pk, ["butt_cap"])
+            services.allow(three, frames[1].pk, Allowed(frozenset({"butt_cap"})))
         case "stock":
             tape = technician.shop.materials.get(name="Lead tape, quarter inch")
             tape.g_per_cm *= 1.1

@@ -11,6 +11,7 @@ from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.frame.circumstances import Circumstances, HandleBuild
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.solving.allowed import Allowed
 from kentrobar.core.solving.candidates import candidates
 from kentrobar.core.solving.chance import chance_alike
 from kentrobar.core.solving.concessions import Giving, concessions
@@ -138,7 +139,7 @@ def test_no_frame_comes_above_the_ceiling():
 
 def test_only_the_places_that_are_named_are_used():
     named = frozenset({"twelve", "three_nine", "butt_cap"})
-    works = [replace(each, places=named) for each in three()]
+    works = [replace(each, work=replace(each.work, allowed=Allowed(named))) for each in three()]
     plan = plan_by(SetWay.LEAST, works, Target.about({}, TOLERANCES, AXIS), seconds=20).plan
     assert plan.status.has_plan
     labels = {piece.label for laid in plan.frames for piece in laid.pieces}

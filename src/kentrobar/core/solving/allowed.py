@@ -6,10 +6,10 @@ of a plan heeds it: proposals, what is possible, sets.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from enum import StrEnum
-from typing import Final, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from kentrobar.core.frame.outline import Outline, Sport
 from kentrobar.core.frame.sites import sites_of
@@ -34,23 +34,49 @@ class Hoop(StrEnum):
 
 @dataclass(frozen=True)
 class Allowed:
-    """The keys of the sites that may be used (none named: all), and where strips of the hoop may lie."""
+    """The keys of the sites that may be used (None: all), and where strips of the hoop may lie."""
 
-    sites: frozenset[str] = frozenset()
+    sites: frozenset[str] | None = None
     hoop: Hoop = Hoop.EITHER
+
+    def __str__(self) -> str:
+        if self.is_anywhere:
+            return "everywhere"
+        named = "everywhere" if self.sites is None else ", ".join(sorted(self.sites))
+        return named if self.hoop is Hoop.EITHER else f"{named}; strips of the hoop {self.hoop}"
 
     def lets_use(self, site: str) -> bool:
         """Whether weight may lie at a site; parts of one, such as "twelve.2", count as the site."""
-        return not self.sites or site.partition(".")[0] in self.sites
+        return self.sites is None or site.partition(".")[0] in self.sites
 
     def lets_lie(self, *, is_hidden: bool) -> bool:
         """Whether strips of the hoop may lie open, or hidden."""
         return self.hoop is not (Hoop.OPEN if is_hidden else Hoop.HIDDEN)
 
+    def only(self, sites: frozenset[str] | None) -> Allowed:
+        """The same at no others than these sites (None: no fewer)."""
+        if sites is None:
+            return self
+        return replace(self, sites=sites if self.sites is None else self.sites & sites)
+
     @property
     def is_anywhere(self) -> bool:
         """Whether nothing is ruled out."""
-        return not self.sites and self.hoop is Hoop.EITHER
+        return self.sites is None and self.hoop is Hoop.EITHER
+
+    # -- as it is stored ----------------------------------------------------------------
+
+    def encoded(self) -> dict[str, Any]:
+        """What databases keep; :meth:`decoded` reads it."""
+        return {"sites": None if self.sites is None else sorted(self.sites), "hoop": self.hoop.value}
+
+    @classmethod
+    def decoded(cls, stored: Mapping[str, Any]) -> Allowed:
+        """What was stored; an empty mapping allows everything."""
+        if not stored:
+            return ANYWHERE_ALLOWED
+        sites = stored["sites"]
+        return cls(None if sites is None else frozenset(sites), Hoop(stored["hoop"]))
 
 
 ANYWHERE_ALLOWED: Final = Allowed()

@@ -13,7 +13,6 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.frame.places import ClockPlace
-from kentrobar.core.solving.allowed import USUAL_SITES
 from kentrobar.core.solving.candidates import RimSlot, Slot
 from kentrobar.core.solving.relaxation import least_weights, prospect
 from kentrobar.core.solving.set_plans import (
@@ -85,15 +84,11 @@ WAYS: Final[Mapping[SetWay, WayText]] = MappingProxyType(
 
 @dataclass(frozen=True)
 class SetWork:
-    """One frame of a set as a workpiece; see ``SetFrame``. ``places`` are the keys of sites that may be used.
-
-    None named: all usual ones.
-    """
+    """One frame of a set as a workpiece; see ``SetFrame``."""
 
     work: Workpiece
     is_kept: bool = False
     left_out: frozenset[str] = frozenset()
-    places: frozenset[str] = frozenset()
 
     def frame(self, slots: Sequence[Slot]) -> SetFrame:
         """The frame with what may be laid on it."""
@@ -107,7 +102,7 @@ class SetWork:
     def sites(self, way: SetWay) -> dict[str, Slot]:
         """What a way may use on it, by key."""
         hidden = way is SetWay.HIDDEN or not self.work.allowed.lets_lie(is_hidden=False)
-        sites = sites_in_hand(self.work, self.places or USUAL_SITES, is_hidden=hidden)
+        sites = sites_in_hand(self.work, is_hidden=hidden)
         if way is SetWay.SAME_LOOK:
             return {key: _growing(site) for key, site in sites.items()}
         if way is SetWay.TAKE_OFF:

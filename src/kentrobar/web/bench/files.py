@@ -6,11 +6,11 @@ from collections.abc import Iterator
 from typing import Any
 
 from kentrobar.core.body.specs import SWING_WEIGHT
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.exchange import convert, models
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.bench.rounds import WorkState, reading_of
 from kentrobar.web.planning.paper.files import exported
-from kentrobar.web.planning.stored import read_pieces
 
 Kind = BenchEvent.Kind
 

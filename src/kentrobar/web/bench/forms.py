@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django import forms
 
 from kentrobar.core.body.specs import READ, SWING_WEIGHT
@@ -17,6 +15,7 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.rounds import stored_reading
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
+from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.boxes import ReadingBoxes
 from kentrobar.web.planning.board.parameters import ActionRequest, place
@@ -95,7 +94,7 @@ class ReadingAtBench:
             self.boxes.rows[0].errors.append(problem.message)
         return not any(row.errors for row in self.boxes.rows)
 
-    def record(self) -> dict[str, Any]:
+    def record(self) -> Json:
         """What is kept of the reading, about the work's axis."""
         read = self.entry.measured
         return {

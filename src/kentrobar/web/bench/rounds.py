@@ -6,7 +6,7 @@ from collections.abc import Hashable, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
-from typing import Any, Final
+from typing import Final
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.bench.steps import OrderOfWork, steps_of
@@ -14,6 +14,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ, READ_BY_KEY, Specs
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import PlanPiece, PlanState
+from kentrobar.core.editing.stored import read_pieces, stored_pieces
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule, Gap, gap
 from kentrobar.core.rounds.estimation import IMPOSSIBLE, StateEstimate, estimate_state
@@ -22,9 +23,9 @@ from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.pieces import Piece, Source
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.frames.baselines import baseline_of
+from kentrobar.web.kit.records import Json
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking
-from kentrobar.web.planning.stored import read_pieces, stored_pieces
 
 Kind = BenchEvent.Kind
 
@@ -119,12 +120,12 @@ class WorkState:
             return self._as_told(told)
         return next_step(self.belief, self.target.bands, self.target.axis_cm, self.target.chance, self.noise)
 
-    def _as_told(self, told: dict[str, Any]) -> Next:
+    def _as_told(self, told: Json) -> Next:
         trims = tuple(Trim(key, _read_trim(stored)) for key, stored in told["trims"])
         expect = after(self.belief, trims).now(self.target.axis_cm)
         return Next(Advice(told["advice"]), self.chance, trims, expect, told["chance"], told["spec"])
 
-    def told(self) -> dict[str, Any]:
+    def told(self) -> Json:
         """What comes next, as it is kept with the work; the inverse of how it is read."""
         if self.action is not Action.NEXT:
             return {}
@@ -162,14 +163,14 @@ def work_state(work: BenchWork) -> WorkState:
 _STAGES: Final = {Advice.TRIM: Stage.TRIM, Advice.READ: Stage.READ, Advice.OUT_OF_REACH: Stage.PLAN}
 
 
-def stored_trim(trim: Trim) -> dict[str, Any] | None:
+def stored_trim(trim: Trim) -> Json | None:
     """A piece as it then lies, as the database keeps it; None: taken off."""
     if trim.piece is None:
         return None
     return stored_pieces([PlanPiece(int(trim.key), trim.piece)])[0]
 
 
-def _read_trim(stored: dict[str, Any] | None) -> Piece | None:
+def _read_trim(stored: Json | None) -> Piece | None:
     return read_pieces([stored])[0].piece if stored else None
 
 
@@ -227,7 +228,7 @@ def _read(stand: WorkState, event: BenchEvent, is_believed: bool) -> None:
         stand.is_changed = False
 
 
-def stored_reading(reading: TakenReading) -> dict[str, Any]:
+def stored_reading(reading: TakenReading) -> Json:
     """One reading as an event keeps it."""
     key = reading.instrument.pk if reading.instrument else None
     return reading._asdict() | {"instrument": key}

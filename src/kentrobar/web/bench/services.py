@@ -15,7 +15,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.bench.models import BenchEvent, BenchWork, PlaceFinding, RollFinding, ShiftFinding
 from kentrobar.web.bench.queries import works
 from kentrobar.web.bench.rounds import work_state
-from kentrobar.web.kit.records import ChangedError, locked, locked_as_seen, write
+from kentrobar.web.kit.records import ChangedError, Json, locked, locked_as_seen, write
 from kentrobar.web.materials.models import Material
 from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.planning.models import Plan
@@ -111,7 +111,7 @@ def _open_as_seen(work: BenchWork, base: int) -> BenchWork:
 
 
 @transaction.atomic
-def note_trims(work: BenchWork, base: int, by: User, trims: list[tuple[int, dict[str, Any] | None]]) -> None:
+def note_trims(work: BenchWork, base: int, by: User, trims: list[tuple[int, Json | None]]) -> None:
     """Note pieces that were cut anew, each with what then lies; None: taken off. Raises as :func:`note`."""
     for i, (piece, laid) in enumerate(trims):
         kind = Kind.TAKEN_OFF if laid is None else Kind.TRIMMED

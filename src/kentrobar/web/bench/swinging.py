@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import copy
 from dataclasses import replace
-from typing import Any
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench.rounds import WorkState, stored_reading
 from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.kit.records import Json
 from kentrobar.web.measuring.services import columns_of
 from kentrobar.web.measuring.timing.swing import TimedSwing
 
@@ -29,7 +29,7 @@ def frame_as_now(stand: WorkState) -> Frame:
     return frame
 
 
-def swing_record(swung: TimedSwing) -> dict[str, Any]:
+def swing_record(swung: TimedSwing) -> Json:
     """What is kept of a swing: what it comes to, as surely as it was timed, and what that follows from.
 
     Weight and balance are known from the readings before; that they err too is told by the slopes.

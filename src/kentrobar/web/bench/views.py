@@ -14,6 +14,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.editing.plan import PlanPiece
+from kentrobar.core.editing.stored import stored_pieces
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench import services
@@ -31,7 +32,6 @@ from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.measuring.timing.timer import Timer, TimerLinks
 from kentrobar.web.planning.queries import plans_of
-from kentrobar.web.planning.stored import stored_pieces
 from kentrobar.web.shops.requests import SignedIn
 from kentrobar.web.showing.pieces import piece_text
 

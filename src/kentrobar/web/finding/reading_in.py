@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, field
-from typing import Any, Final
+from typing import Final
 
 from django.core import signing
 from django.db import transaction
@@ -19,6 +19,7 @@ from kentrobar.core.reading.pasted import MOST_ROWS, PastedColumn, read_pasted
 from kentrobar.web.frames.builds import fittings_in
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.kit.records import Json
 from kentrobar.web.measuring.boxes import taken_readings
 from kentrobar.web.measuring.grid.carrying import Since, carried_over
 from kentrobar.web.measuring.services import Taking, record
@@ -139,7 +140,7 @@ def record_carried(user: User, text: str) -> int:
     Raises:
         signing.BadSignature: it was not made here.
     """
-    told: dict[str, Any] = signing.loads(text, salt=_SALT, max_age=24 * 3600)
+    told: Json = signing.loads(text, salt=_SALT, max_age=24 * 3600)
     keys = [pk for pk, _ in told["lines"]]
     frames = {frame.pk: frame for frame in frames_with_fittings(user).filter(pk__in=keys)}
     count = 0

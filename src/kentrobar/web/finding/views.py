@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.contrib import messages
 from django.core import signing
 from django.http import Http404, HttpResponse
@@ -68,7 +66,7 @@ def frames_file(request: SignedIn) -> HttpResponse:
 def read_in(request: SignedIn) -> HttpResponse:
     """Readings from a table: first shown row by row, then recorded."""
     form = ReadingsForm(request.POST or None, request.FILES or None)
-    context: dict[str, Any] = {"form": form}
+    context: dict[str, object] = {"form": form}
     if request.method == "POST" and form.is_valid():
         build, axis_cm = form.cleaned_data["build"], form.cleaned_data["axis"].base
         try:

@@ -27,6 +27,7 @@ from kentrobar.web.frames.hooks import require_unopposed
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import client_names, model_names
 from kentrobar.web.kit.quantities import LENGTH_UNITS, THICKNESS_UNITS, QuantityField, Typed, style_fields
+from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.shops.models import Client, User
 from kentrobar.web.shops.services import the_one_named
@@ -220,7 +221,7 @@ class FrameForm(HandedIn):
         about["bumper_reach_cm"] = reach.base if reach else None
         return about | {"mains": mains, "crosses": crosses}
 
-    def typed_dimensions(self) -> dict[str, Any]:
+    def typed_dimensions(self) -> Json:
         """The dimensions as they were typed."""
         return typed_dimensions(self.cleaned_data, self.dimension_keys)
 
@@ -228,10 +229,10 @@ class FrameForm(HandedIn):
         return [self[name] for name in self.dimension_keys]
 
 
-def typed_dimensions(cleaned: Mapping[str, Any], keys: Mapping[str, str]) -> dict[str, Any]:
+def typed_dimensions(cleaned: Mapping[str, Any], keys: Mapping[str, str]) -> Json:
     """Dimensions as they were typed, by field; whether a usual head was taken where none was."""
     typed = {name: cleaned.get(name) for name in keys}
-    kept: dict[str, Any] = {n: v.record() for n, v in typed.items() if isinstance(v, Typed)}
+    kept: Json = {n: v.record() for n, v in typed.items() if isinstance(v, Typed)}
     if "head_size" in keys and not HEAD_FIELDS & kept.keys():
         kept[Frame.USUAL_HEAD] = True
     return kept

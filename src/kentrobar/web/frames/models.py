@@ -21,9 +21,10 @@ from kentrobar.core.frame.outline import (
     outline_of,
 )
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
-from kentrobar.core.solving.allowed import Allowed, Hoop
+from kentrobar.core.solving.allowed import Hoop
 from kentrobar.core.weight.builds import Build, Fitting, FittingKind
 from kentrobar.web.kit.archive import Archivable
+from kentrobar.web.kit.fields import AllowedField
 from kentrobar.web.kit.records import WrittenOnce
 from kentrobar.web.materials.models import FittingKinds, thickness
 
@@ -132,10 +133,7 @@ class Frame(Archivable):
     bumper_reach_cm = models.FloatField(
         "bumper and grommet strip reach down to, from the butt", null=True, blank=True
     )
-    places = models.JSONField("places that plans may use, by key; none: all", default=list)
-    hoop = models.CharField(
-        "strips of the hoop may lie", max_length=6, choices=HoopChoice, default=HoopChoice.EITHER
-    )
+    allowed = AllowedField("places that plans may use")
     complaint = models.TextField(max_length=2000, blank=True)
     wishes = models.TextField(max_length=2000, blank=True)
     must_keep = models.TextField("what must not change", max_length=2000, blank=True)
@@ -226,11 +224,6 @@ class Frame(Archivable):
     def has_usual_head(self) -> bool:
         """Whether nobody gave its head, so that a usual one was taken."""
         return bool(self.typed.get(self.USUAL_HEAD))
-
-    @property
-    def allowed(self) -> Allowed:
-        """Where plans may lay weight on it."""
-        return Allowed(frozenset(self.places), Hoop(self.hoop))
 
     @property
     def circumstances(self) -> Circumstances:

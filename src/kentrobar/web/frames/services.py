@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import asdict
 from typing import Any
 
@@ -14,20 +14,19 @@ from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT
 from kentrobar.core.frame.outline import Dimensions, RacketDimensions
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import MM_PER_CM
+from kentrobar.core.solving.allowed import Allowed
 from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.strings import strings_weight
 from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel
 from kentrobar.web.kit.quantities import Typed
-from kentrobar.web.kit.records import write
+from kentrobar.web.kit.records import Json, write
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.shops.models import Shop
 from kentrobar.web.shops.services import client_named, the_one_named
 
 
 @transaction.atomic
-def create_frame(
-    shop: Shop, *, about: dict[str, Any], dimensions: Dimensions, typed: dict[str, Any]
-) -> Frame:
+def create_frame(shop: Shop, *, about: dict[str, Any], dimensions: Dimensions, typed: Json) -> Frame:
     """Take a frame into the shop.
 
     ``about`` holds what is said of it by field name; ``player`` is the name of a client, known or
@@ -52,16 +51,14 @@ def _with_client(shop: Shop, about: dict[str, Any]) -> dict[str, Any]:
 
 
 @transaction.atomic
-def change_frame(
-    frame: Frame, *, about: dict[str, Any], dimensions: Dimensions, typed: dict[str, Any]
-) -> None:
+def change_frame(frame: Frame, *, about: dict[str, Any], dimensions: Dimensions, typed: Json) -> None:
     """Correct what is known of a frame; its readings stay, and its history keeps how it was."""
     write(frame, **_with_client(frame.shop, about), **asdict(dimensions), typed=typed)
 
 
-def remember_places(frame: Frame, places: Sequence[str], hoop: str) -> None:
+def remember_allowed(frame: Frame, allowed: Allowed) -> None:
     """Where plans may lay weight on a frame; a wish, hence no change of what is known of it."""
-    Frame.objects.filter(pk=frame.pk).update(places=list(places), hoop=hoop)
+    Frame.objects.filter(pk=frame.pk).update(allowed=allowed)
 
 
 # -- models and fittings ------------------------------------------------------------------
@@ -80,7 +77,7 @@ def model_named(shop: Shop, sport: str, name: str) -> FrameModel | None:
     )
 
 
-def state_figures(model: FrameModel, stated: MeasuredSpecs, build: str, typed: dict[str, Any]) -> None:
+def state_figures(model: FrameModel, stated: MeasuredSpecs, build: str, typed: Json) -> None:
     """Note what the maker states of a model."""
     figures = {}
     for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT):

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import datetime
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.models import BenchEvent
-from kentrobar.web.planning.stored import read_pieces
+from kentrobar.web.kit.records import Json
 
 Kind = BenchEvent.Kind
 
@@ -25,7 +26,7 @@ class Lying(NamedTuple):
 
 def what_lies(steps: Iterable[BenchEvent]) -> list[Lying]:
     """What lies now; ``steps`` are in order, work by work."""
-    stored: dict[tuple[int, int], tuple[dict[str, Any], datetime]] = {}
+    stored: dict[tuple[int, int], tuple[Json, datetime]] = {}
     permanent: set[tuple[int, int]] = set()
     for step in steps:
         key = (step.work_id, step.piece or 0)

@@ -11,6 +11,7 @@ from django.http import QueryDict
 from django.urls import reverse
 
 from kentrobar.core.body.specs import BALANCE, POINTS, READ, READ_BY_FIELD, Specs
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Quantity
 from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_headlight
@@ -22,7 +23,6 @@ from kentrobar.web.history.lying import Lying
 from kentrobar.web.history.queries import HistoryEvent, Kind
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs, shown_specs
 from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, row_of, text_of
-from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.showing.drawing import SmallDrawing, small_drawing
 from kentrobar.web.showing.pieces import piece_text
 

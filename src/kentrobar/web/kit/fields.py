@@ -8,33 +8,59 @@ from django.core.exceptions import ValidationError
 from django.db import models
 
 from kentrobar.core.body.target import NOTHING_WANTED, Target
+from kentrobar.core.solving.allowed import ANYWHERE_ALLOWED, Allowed
 
 if TYPE_CHECKING:
-    _JSONField = models.JSONField[Target, Target]
+    _Json = models.JSONField[Any, Any]
+    _TargetJson = models.JSONField[Target, Target]
+    _AllowedJson = models.JSONField[Allowed, Allowed]
 else:
-    _JSONField = models.JSONField
+    _Json, _TargetJson, _AllowedJson = object, models.JSONField, models.JSONField
 
 
-class TargetField(_JSONField):
-    """A :class:`Target`, stored by its codec; nothing is wanted where nobody said."""
+class _ByCodec(_Json):
+    """A value of the rules, stored by its own codec: ``encoded``, and ``decoded``, which takes ``{}`` too."""
+
+    kind: type[Target | Allowed]
+
+    def from_db_value(self, value: Any, expression: Any, connection: Any) -> Target | Allowed:
+        return self.kind.decoded(super().from_db_value(value, expression, connection) or {})
+
+    def get_db_prep_value(self, value: Any, connection: Any, prepared: bool = False) -> Any:
+        stored = value.encoded() if isinstance(value, self.kind) else value
+        return super().get_db_prep_value(stored, connection, prepared)
+
+    def to_python(self, value: Any) -> Target | Allowed:
+        if not isinstance(value, self.kind):
+            raise ValidationError(f"{value} is no {self.kind.__name__.lower()}.", code="no_value")
+        return value
+
+
+class TargetField(_ByCodec, _TargetJson):
+    """A :class:`Target`; nothing is wanted where nobody said."""
+
+    kind = Target
 
     def __init__(self, *args: Any, **options: Any) -> None:
         options.setdefault("default", nothing_wanted)
         super().__init__(*args, **options)
 
-    def from_db_value(self, value: Any, expression: Any, connection: Any) -> Target:
-        return Target.decoded(super().from_db_value(value, expression, connection) or {})
 
-    def get_db_prep_value(self, value: Any, connection: Any, prepared: bool = False) -> Any:
-        stored = value.encoded() if isinstance(value, Target) else value
-        return super().get_db_prep_value(stored, connection, prepared)
+class AllowedField(_ByCodec, _AllowedJson):
+    """An :class:`Allowed`: where weight may lie; everywhere where nobody said."""
 
-    def to_python(self, value: Any) -> Target:
-        if not isinstance(value, Target):
-            raise ValidationError("A target is needed.", code="no_target")
-        return value
+    kind = Allowed
+
+    def __init__(self, *args: Any, **options: Any) -> None:
+        options.setdefault("default", anywhere)
+        super().__init__(*args, **options)
 
 
 def nothing_wanted() -> Target:
     """What a target is before anybody said."""
     return NOTHING_WANTED
+
+
+def anywhere() -> Allowed:
+    """Where weight may lie before anybody said."""
+    return ANYWHERE_ALLOWED

@@ -18,6 +18,7 @@ from kentrobar.core.quantities.units import (
     parse_number,
     parse_quantity,
 )
+from kentrobar.web.kit.records import Json
 
 LENGTH_UNITS, THICKNESS_UNITS = ["cm", "mm", "in"], ["mm", "cm", "in"]
 
@@ -30,7 +31,7 @@ class Typed(NamedTuple):
     base: float
     u_base: float | None = None
 
-    def record(self) -> dict[str, Any]:
+    def record(self) -> Json:
         """What is kept of the typing beside the canonical value."""
         return {"text": self.text, "unit": self.unit}
 

@@ -9,6 +9,8 @@ from django.forms import ModelForm
 
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 
+Json = dict[str, Any]  # what a column or a signed text holds by names, kept and read by one codec
+
 
 class WrittenOnce(models.Model):
     """A record that is never overwritten."""

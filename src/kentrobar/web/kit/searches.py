@@ -19,10 +19,10 @@ from procrastinate.contrib.django import app
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.records import Json
 
 REPORTS_EVERY_S: Final = 0.5
 State = Search.State
-Json = dict[str, Any]  # what is kept as it is in a column
 Watch = Callable[[float, float], bool]  # given the best weight so far and its bound, g; False stops
 
 

@@ -11,6 +11,7 @@ from django.urls import reverse
 from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import AIMED_BY_KEY, Specs
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.core.solving.concessions import Giving
 from kentrobar.core.solving.matching import Reason
 from kentrobar.core.solving.set_plans import Status
@@ -24,7 +25,6 @@ from kentrobar.web.kit.spec_rows import SpecCell, cell_of
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame
 from kentrobar.web.matching.view_models import set_specs, target_shown
-from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.showing.pieces import piece_text
 
 _WORTH_SAYING = 0.01

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
-from typing import Any
+from typing import Any, TypedDict
 
 from kentrobar.core.body.specs import AIMED_BY_KEY
 from kentrobar.core.body.target import Target
@@ -22,7 +22,15 @@ from kentrobar.web.shops.models import User
 _LARGEST = 10_000.0  # beyond any spec of any frame, in its base unit
 
 
-def costs(user: User, set_pk: int, target: Mapping[str, float]) -> dict[str, Any] | None:
+class Costs(TypedDict):
+    """What a target takes at least: each frame by its key and all of them, in words; the target itself."""
+
+    frames: dict[str, str]
+    total: str
+    target: dict[str, float]
+
+
+def costs(user: User, set_pk: int, target: Mapping[str, float]) -> Costs | None:
     """What it takes to bring each frame to a target, at least; None for a set that is not theirs.
 
     Without a target it is the one that would take least weight in all.
@@ -39,7 +47,7 @@ def costs(user: User, set_pk: int, target: Mapping[str, float]) -> dict[str, Any
     wanted = {n: v for n, v in target.items() if n in asked.bands} or dict(_lightest_target(*known))
     placed = Target.about(wanted, asked.tolerances, asked.axis_cm)
     least = least_weights([each for _, each in ready], placed, wanted)
-    return _told([pk for pk, _ in ready], least, user.units) | {"target": wanted}
+    return _told([pk for pk, _ in ready], least, user.units, wanted)
 
 
 @lru_cache(maxsize=64)
@@ -71,7 +79,9 @@ def _ready(user_pk: int, set_pk: int, _version: int, _frames: tuple[Any, ...]) -
     ]
 
 
-def _told(keys: Sequence[int], least: Sequence[float | None], units: Units) -> dict[str, Any]:
+def _told(
+    keys: Sequence[int], least: Sequence[float | None], units: Units, target: Mapping[str, float]
+) -> Costs:
     known = [each for each in least if each is not None]
     beyond = len(least) - len(known)
     total = f"{units.piece_mass_text(sum(known))} {units.mass}"
@@ -86,6 +96,7 @@ def _told(keys: Sequence[int], least: Sequence[float | None], units: Units) -> d
             for pk, w in zip(keys, least, strict=True)
         },
         "total": text,
+        "target": dict(target),
     }
 
 

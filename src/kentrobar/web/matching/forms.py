@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from typing import Any
 
 from django import forms
@@ -14,13 +13,14 @@ from kentrobar.core.body.specs import AIMED, BALANCE, RECOIL_WEIGHT, AimedSpec
 from kentrobar.core.body.target import Alike, Target, Values
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
+from kentrobar.core.solving.allowed import Allowed, site_names
 from kentrobar.core.weight.materials import Form
+from kentrobar.web.frames.allowed import allowed_field
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, spec_field, style_fields
 from kentrobar.web.kit.requests import Sent
-from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.view_models import places_of
+from kentrobar.web.matching.models import FrameSet, SetMember
 
 Kind = FrameSet.Kind
 _ANY = "usual"
@@ -47,9 +47,7 @@ class SetForm(forms.Form):
         label="Tape in",
     )
 
-    places = forms.MultipleChoiceField(
-        required=False, widget=forms.CheckboxSelectMultiple, label="Places that may be used"
-    )
+    places = allowed_field("Places that may be used")
     order_of_work = forms.ChoiceField(
         choices=[(order.value, procedure.label) for order, procedure in ORDERS.items()],
         label="Worked in the order",
@@ -78,7 +76,7 @@ class SetForm(forms.Form):
             )
         offer(self, "favourite", [(str(frame.pk), frame.label) for frame in frames])
         offer(self, "other", [("", "none"), *((str(each.pk), each.name) for each in others)])
-        offer(self, "places", places_of(frames[0]))
+        offer(self, "places", site_names(frames[0].outline))
         for name, form in (("tape", Form.TAPE), ("putty", Form.PUTTY)):
             usual = shelf.usual(form)
             first = (_ANY, f"the usual: {usual.name}" if usual else "the usual")
@@ -102,7 +100,7 @@ class SetForm(forms.Form):
             "chance": f"{100 * target.chance:g}",
             "order_of_work": of.order_of_work,
             "layers": of.layers,
-            "places": of.places,
+            "places": sorted(of.allowed.sites or ()),
             "tape": str(of.tape_id or _ANY),
             "putty": str(of.putty_id or _ANY),
             "step": self._shown("step", LENGTH.from_base(of.step_cm, units.length), units.length),
@@ -171,7 +169,7 @@ class SetForm(forms.Form):
             "putty_id": _key(cleaned["putty"]),
             "step_cm": self._kept("step", of.step_cm),
             "layers": cleaned["layers"],
-            "places": cleaned["places"],
+            "allowed": Allowed(frozenset(cleaned["places"]) or None),
             "order_of_work": cleaned["order_of_work"],
             "typed": typed,
         }
@@ -222,15 +220,16 @@ class SetForm(forms.Form):
 class MemberPositionsForm(forms.Form):
     """Where weight may lie on one frame of a set."""
 
-    places = forms.MultipleChoiceField(
-        required=False,
-        widget=forms.CheckboxSelectMultiple,
-        label="Places that may be used; none ticked: those of the set",
-    )
+    places = allowed_field("Places that may be used; none ticked: those of the set")
 
-    def __init__(self, data: Sent, *, frame: Frame, ticked: Sequence[str]) -> None:
-        super().__init__(data, initial={"places": ticked})
-        offer(self, "places", places_of(frame))
+    def __init__(self, data: Sent, *, member: SetMember) -> None:
+        super().__init__(data, initial={"places": sorted(member.allowed.sites or ())})
+        offer(self, "places", site_names(member.frame.outline))
+
+    @property
+    def allowed(self) -> Allowed:
+        """What was ticked."""
+        return Allowed(frozenset(self.cleaned_data["places"]) or None)
 
 
 def _key(text: str) -> int | None:

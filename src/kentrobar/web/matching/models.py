@@ -6,10 +6,11 @@ from django.db import models
 
 from kentrobar.core.bench.steps import DEFAULT_ORDER
 from kentrobar.core.body.target import Alike
+from kentrobar.core.solving.allowed import Allowed
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.kit.archive import Archivable
-from kentrobar.web.kit.fields import TargetField
+from kentrobar.web.kit.fields import AllowedField, TargetField
 from kentrobar.web.kit.records import ChangeCounting
 
 
@@ -56,7 +57,7 @@ class FrameSet(Archivable, ChangeCounting):
     )
     step_cm = models.FloatField(default=0.5)
     layers = models.PositiveSmallIntegerField(default=1)
-    places = models.JSONField("places that may be used, by key; none: all", default=list)
+    allowed = AllowedField("places that may be used")
     order_of_work = models.CharField(max_length=14, default=DEFAULT_ORDER.value)
     typed = models.JSONField("as typed", default=dict)
     version = models.PositiveIntegerField(default=1)
@@ -82,13 +83,13 @@ class FrameSet(Archivable, ChangeCounting):
 class SetMember(models.Model):
     """A frame of a set; ``is_out`` leaves it out of what is planned.
 
-    ``places`` are the keys of the only places that may be used on it; none: those of the set.
+    ``allowed`` are the only places that may be used on it; everywhere: those of the set.
     """
 
     set = models.ForeignKey(FrameSet, on_delete=models.CASCADE, related_name="members")
     frame = models.ForeignKey("frames.Frame", on_delete=models.PROTECT, related_name="+")
     is_out = models.BooleanField("left out", default=False)
-    places = models.JSONField("places that may be used, by key", default=list)
+    allowed = AllowedField("places that may be used")
 
     class Meta:
         ordering = ["pk"]
@@ -96,6 +97,12 @@ class SetMember(models.Model):
 
     def __str__(self) -> str:
         return f"{self.frame_id} in {self.set_id}"
+
+    def allowed_in(self, of: FrameSet) -> Allowed:
+        """Where weight may lie on it: where its frame lets it, at its own places or else those of the set."""
+        own: Allowed = of.allowed if self.allowed.is_anywhere else self.allowed
+        allowed: Allowed = self.frame.allowed
+        return allowed.only(own.sites)
 
 
 class SetLaying(models.Model):

@@ -8,11 +8,13 @@ from typing import Any, Final
 
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.editing.stored import numbered, stored_pieces
 from kentrobar.core.solving.concessions import Concession, concessions
 from kentrobar.core.solving.set_plans import Status
 from kentrobar.core.solving.set_ways import SetWay, SetWork, WayResult, plan_by, plan_fewest
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.searches import Asked, Prepared, SearchCard, Watch
 from kentrobar.web.matching import cards
 from kentrobar.web.matching.models import FrameSet
@@ -26,7 +28,6 @@ from kentrobar.web.matching.prepared import (
 from kentrobar.web.matching.queries import sets_in_full
 from kentrobar.web.matching.targets import target_of
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.stored import numbered, stored_pieces
 from kentrobar.web.shops.models import User
 
 LONGEST_S: Final = 60.0  # that a search may take
@@ -54,7 +55,7 @@ class SetProblem:
         """The searches for plans in these ways."""
         return [Asked(way.value, self.fingerprint, {}) for way in ways]
 
-    def solve(self, way: SetWay, watch: Watch) -> dict[str, Any]:
+    def solve(self, way: SetWay, watch: Watch) -> Json:
         """The plan of one way, as it is kept."""
         if self.of.kind == FrameSet.Kind.FEWEST and way is SetWay.LEAST:
             answer = plan_fewest(self.works, self.target, seconds=LONGEST_S, watch=watch)
@@ -95,7 +96,7 @@ class SetSearches:
         return cards.answered(shown, of, ready_frames(of), shelf_of(user), user.units)
 
 
-def _concession_kept(out: Concession, frames: Sequence[PreparedFrame]) -> dict[str, Any]:
+def _concession_kept(out: Concession, frames: Sequence[PreparedFrame]) -> Json:
     return {
         "giving": out.giving.value,
         "frame": frames[out.frame].frame.pk if out.frame >= 0 else None,
@@ -107,7 +108,7 @@ def _concession_kept(out: Concession, frames: Sequence[PreparedFrame]) -> dict[s
     }
 
 
-def _kept(answer: WayResult, frames: Sequence[PreparedFrame]) -> dict[str, Any]:
+def _kept(answer: WayResult, frames: Sequence[PreparedFrame]) -> Json:
     plan = answer.plan
     return {
         "status": plan.status.value,

@@ -13,6 +13,7 @@ from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
+from kentrobar.core.solving.allowed import Allowed
 from kentrobar.core.solving.set_targets import PRESETS, USUAL_PRESET
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import fit_accessories, string_with, take_off
@@ -105,9 +106,9 @@ def leave_out(of: FrameSet, frame_pk: int, is_out: bool) -> None:
 
 
 @transaction.atomic
-def use_places(of: FrameSet, frame_pk: int, places: Sequence[str]) -> None:
-    """Use only these places on one frame of a set; none: those of the set."""
-    SetMember.objects.filter(set=of, frame=frame_pk).update(places=list(places))
+def allow(of: FrameSet, frame_pk: int, allowed: Allowed) -> None:
+    """Use only these places on one frame of a set; everywhere: those of the set."""
+    SetMember.objects.filter(set=of, frame=frame_pk).update(allowed=allowed)
     write(of, version=F("version") + 1)
 
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from kentrobar.core.body.specs import AIMED, READ, RECOIL_WEIGHT, AimedSpec
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.exchange.tables import Cell, write_table
 from kentrobar.web.matching import services
 from kentrobar.web.matching.prepared import PreparedFrame
 from kentrobar.web.matching.showing import Shown
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import read_pieces
 
 _DIGITS = 4
 

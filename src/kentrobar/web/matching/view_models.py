@@ -8,13 +8,13 @@ from types import MappingProxyType
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, RECOIL_WEIGHT
 from kentrobar.core.body.target import Alike
-from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule, gap
 from kentrobar.core.reading.likeness import Difference, differences
-from kentrobar.core.solving.allowed import USUAL_SITES, Hoop
+from kentrobar.core.solving.allowed import site_names
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.weight.pieces import Piece
+from kentrobar.web.frames.allowed import allowed_text
 from kentrobar.web.frames.builds import BUILD_NAMES
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
@@ -96,15 +96,9 @@ def _notes(of: FrameSet, each: PreparedFrame) -> Sequence[str]:
         found.append(
             f"read {BUILD_NAMES[each.frame.specs.build]}, turned into {BUILD_NAMES[of.target.setup]}"
         )
-    allowed, chosen = each.frame.allowed, each.member.places
-    if chosen or not allowed.is_anywhere:
-        only = [
-            label
-            for key, label in places_of(each.frame)
-            if allowed.lets_use(key) and (not chosen or key in chosen)
-        ]
-        face = "" if allowed.hoop is Hoop.EITHER else f"; strips of the hoop {allowed.hoop}"
-        found.append(f"weight only at: {', '.join(only)}{face}")
+    allowed = each.frame.allowed.only(each.member.allowed.sites)
+    if not allowed.is_anywhere:
+        found.append(f"weight only at: {allowed_text(allowed, site_names(each.frame.outline))}")
     if each.missing:
         nouns = " and ".join(AIMED_BY_KEY[name].noun for name in each.missing)
         if each.is_unread:
@@ -112,12 +106,6 @@ def _notes(of: FrameSet, each: PreparedFrame) -> Sequence[str]:
         else:
             found.append(f"{nouns} not read: left out for this frame")
     return found
-
-
-def places_of(frame: Frame) -> list[tuple[str, str]]:
-    """The places of a frame that plans may use, by key."""
-    sites = sites_of(frame.outline)
-    return [(site.key, site.label) for site in sites if site.key in USUAL_SITES]
 
 
 @dataclass(frozen=True, slots=True)

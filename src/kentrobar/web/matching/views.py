@@ -11,6 +11,7 @@ from django.urls import reverse
 from django.utils.text import slugify
 from django.views.decorators.http import require_GET, require_POST
 
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.solving.set_ways import WAYS, SetWay
@@ -29,7 +30,6 @@ from kentrobar.web.matching.showing import Shown, set_view
 from kentrobar.web.matching.tables import set_table
 from kentrobar.web.matching.together import TogetherForm
 from kentrobar.web.planning.paper.sheet import paper_of
-from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.shops.requests import SignedIn
 
 USUAL_WAYS = (SetWay.LEAST, SetWay.SUREST, SetWay.SAME_LOOK)
@@ -128,11 +128,9 @@ def places(request: SignedIn, pk: int, frame_pk: int) -> HttpResponse:
     """Where weight may lie on one frame of a set."""
     of = get_object_or_404(sets_of(request.user), pk=pk)
     member = get_object_or_404(SetMember.objects.select_related("frame"), set=of, frame=frame_pk)
-    form = MemberPositionsForm(
-        request.POST if request.method == "POST" else None, frame=member.frame, ticked=member.places
-    )
+    form = MemberPositionsForm(request.POST if request.method == "POST" else None, member=member)
     if form.is_valid():
-        services.use_places(of, frame_pk, form.cleaned_data["places"])
+        services.allow(of, frame_pk, form.allowed)
         return redirect("matching:set", pk=pk)
     context = {"set": of, "frame": member.frame, "form": form}
     return page(request, "matching/places.html", context)

@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from types import MappingProxyType
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import READ, READ_BY_KEY, SWING_WEIGHT, ReadSpec
 from kentrobar.core.frame.outline import Sport
@@ -18,6 +18,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.reading.entry import Entry, SpecEntry, TypedAxis, TypedSpec, read_entry
 from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
+from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent, read_count
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.queries import in_use, readers_of, used_last
@@ -192,16 +193,16 @@ class ReadingBoxes:
             row.errors.append(f"Swing axis: {self.entry.axis_error}")
         return row
 
-    def _detail(self, spec: ReadSpec) -> dict[str, Any]:
+    def _detail(self, spec: ReadSpec) -> Json:
         spread = self._text(f"{spec.field}_spread")
-        detail: dict[str, Any] = {"spread": spread} if spread else {}
+        detail: Json = {"spread": spread} if spread else {}
         if spec is SWING_WEIGHT and not self.is_axis_fixed:
             detail["axis"] = self.entry.axis._asdict()
         return detail
 
 
 def taken_readings(
-    entry: Entry, detail_of: Callable[[ReadSpec], dict[str, Any]] = lambda _spec: {}
+    entry: Entry, detail_of: Callable[[ReadSpec], Json] = lambda _spec: {}
 ) -> list[TakenReading]:
     """Each reading of an entry as it is kept; ``detail_of`` a spec tells how it was taken."""
     return [

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 from django.db import transaction
 from django.utils import timezone
@@ -19,7 +19,7 @@ from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.calibration import Correction
 from kentrobar.web.frames.models import Frame, SetAside, SpecSheet, spread_columns
-from kentrobar.web.kit.records import locked, write
+from kentrobar.web.kit.records import Json, locked, write
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading, Stiffness
 from kentrobar.web.shops.models import User
 
@@ -39,7 +39,7 @@ class TakenReading(NamedTuple):
     value: float
     left_out: bool = False
     instrument: Instrument | None = None
-    detail: dict[str, Any] = {}
+    detail: Json = {}
 
 
 @dataclass(frozen=True)
@@ -138,7 +138,7 @@ def as_readings(measured: MeasuredSpecs) -> list[TakenReading]:
 
 
 def _as_reading(spec: ReadSpec, quantity: Estimate, axis_cm: float) -> TakenReading:
-    detail: dict[str, Any] = {"spread": f"{quantity.u:.10g}"}
+    detail: Json = {"spread": f"{quantity.u:.10g}"}
     if spec is SWING_WEIGHT:
         detail["axis"] = {"text": f"{axis_cm:.10g}", "unit": "cm"}
     text = f"{quantity.value:.10g}"
@@ -147,7 +147,7 @@ def _as_reading(spec: ReadSpec, quantity: Estimate, axis_cm: float) -> TakenRead
 
 @transaction.atomic
 def record_calibration(
-    instrument: Instrument, found: Correction, known: list[dict[str, Any]], by: User | None
+    instrument: Instrument, found: Correction, known: list[Json], by: User | None
 ) -> Calibration:
     """Keep scale and zero as found today; they count for the readings from now on."""
     return Calibration.objects.create(

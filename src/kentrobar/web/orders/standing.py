@@ -16,13 +16,13 @@ from kentrobar.core.bench.stages import (
     stage_of_job,
 )
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
 from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.orders.models import Job, JobFrame, SignOff
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import read_pieces
 
 
 @dataclass(frozen=True)

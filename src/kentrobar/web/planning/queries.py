@@ -5,11 +5,11 @@ from __future__ import annotations
 from django.db.models import Prefetch, QuerySet
 
 from kentrobar.core.editing.plan import PlanState
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.web.frames.baselines import baseline_as_of
 from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.shops.models import User
 
 MOST_COMPARED = 4  # plans that stand side by side

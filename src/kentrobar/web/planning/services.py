@@ -13,6 +13,7 @@ from kentrobar.core.body.target import NOTHING_WANTED, Target
 from kentrobar.core.editing.actions import Done
 from kentrobar.core.editing.plan import PlanPiece, PlanState
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.editing.stored import read_pieces, stored_pieces
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame, SpecSheet
@@ -20,7 +21,7 @@ from kentrobar.web.kit.records import locked, locked_as_seen, write
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.materials.services import change_stock
 from kentrobar.web.planning.models import Plan, PlanRevision
-from kentrobar.web.planning.stored import laid_plan, read_pieces, stored_pieces
+from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import User
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from types import MappingProxyType
-from typing import Any, Final, NamedTuple
+from typing import Final, NamedTuple
 
 from kentrobar.core.bench.practice.finding_slips import FindSlip, SheetCell, Slip
 from kentrobar.core.bench.practice.predicting import Predict
@@ -11,6 +11,7 @@ from kentrobar.core.bench.practice.reading_well import ReadWell
 from kentrobar.core.bench.practice.scores import Score
 from kentrobar.core.bench.practice.weighing import MatchTwo
 from kentrobar.core.frame.outline import Sport
+from kentrobar.web.kit.records import Json
 from kentrobar.web.practice.models import PracticeRun
 
 Task = PracticeRun.Task
@@ -75,7 +76,7 @@ def weighing(run: PracticeRun) -> MatchTwo:
     return MatchTwo(run.seed, run.level, Sport(run.sport), errs=run.task == Task.FINISH)
 
 
-def score_of(run: PracticeRun, answer: dict[str, Any]) -> Score:
+def score_of(run: PracticeRun, answer: Json) -> Score:
     """What a run is worth with this answer at its end."""
     match run.task:
         case Task.READ:

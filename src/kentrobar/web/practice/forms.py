@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django import forms
 
 from kentrobar.core.bench.practice.finding_slips import ROWS, SLIP_NAMES, Slip
@@ -14,6 +12,7 @@ from kentrobar.core.body.specs import BALANCE, READ_BY_KEY, ReadSpec
 from kentrobar.core.quantities.units import MASS
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, style_fields
+from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.practice.models import PracticeRun
 
@@ -46,7 +45,7 @@ class SpecsForm(forms.Form):
             text = "" if value is None else units.spec_text(spec, value).split()[0]
             self.initial[spec.key] = text, unit
 
-    def answer(self) -> dict[str, Any]:
+    def answer(self) -> Json:
         """What was typed."""
         return {name: typed.base for name, typed in self.cleaned_data.items()}
 
@@ -81,7 +80,7 @@ class SlipForm(forms.Form):
                 "Name an entry and what went wrong with it, or none and that nothing slipped.", "half"
             )
 
-    def answer(self) -> dict[str, Any]:
+    def answer(self) -> Json:
         """What was chosen."""
         return dict(self.cleaned_data)
 

@@ -10,7 +10,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.web.kit.records import ChangedError, locked, write
+from kentrobar.web.kit.records import ChangedError, Json, locked, write
 from kentrobar.web.practice.exercises import score_of
 from kentrobar.web.practice.models import PracticeRun
 from kentrobar.web.shops.models import User
@@ -40,7 +40,7 @@ def move(run: PracticeRun, seen: int, **done: Any) -> None:
 
 
 @transaction.atomic
-def finish(run: PracticeRun, seen: int, answer: dict[str, Any]) -> None:
+def finish(run: PracticeRun, seen: int, answer: Json) -> None:
     """State the answer and have it scored, once. Raises KentrobarError as :func:`move`."""
     _lock(run, seen)
     score = score_of(run, answer)

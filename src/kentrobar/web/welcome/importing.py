@@ -9,6 +9,7 @@ from typing import Any
 from django.db import transaction
 
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.editing.stored import numbered
 from kentrobar.core.quantities.errors import OutlineError
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.exchange import convert, models
@@ -24,7 +25,6 @@ from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
-from kentrobar.web.planning.stored import numbered
 from kentrobar.web.shops.models import User
 
 

@@ -32,6 +32,7 @@ from kentrobar.web.frames.forms import (
 )
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.quantities import BalanceField, QuantityField, offer, style_fields
+from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.boxes import USUAL_LENGTH_CM, Readers, readers_chosen, taken_readings
@@ -331,7 +332,7 @@ class IntakeForm(HandedIn):
         readings = taken_readings(row.entry, self._detail)
         return Taking(row.entry.measured, self.cleaned_data["build"], readings, fitted)
 
-    def _detail(self, spec: ReadSpec) -> dict[str, Any]:
+    def _detail(self, spec: ReadSpec) -> Json:
         return {"axis": self.cleaned_data["axis"].record()} if spec is SWING_WEIGHT else {}
 
     def about(self, row: FrameRow) -> dict[str, Any]:
@@ -353,7 +354,7 @@ class IntakeForm(HandedIn):
             "bumper_reach_cm": reach.base if reach and self.sport is Sport.TENNIS else None,
         }
 
-    def typed_dimensions(self) -> dict[str, Any]:
+    def typed_dimensions(self) -> Json:
         return typed_dimensions(self.cleaned_data, self.dimension_keys)
 
     def stated(self) -> MeasuredSpecs | None:
@@ -370,7 +371,7 @@ class IntakeForm(HandedIn):
         found = MeasuredSpecs(of("stated_mass"), balance, of("stated_swingweight"), cleaned["axis"].base)
         return None if len(found.missing()) == 4 else found
 
-    def typed_figures(self) -> dict[str, Any]:
+    def typed_figures(self) -> Json:
         names = ("stated_mass", "stated_balance", "stated_swingweight")
         return {n: self.cleaned_data[n].record() for n in names if self.cleaned_data[n]}
 

@@ -22,6 +22,7 @@ from kentrobar.core.reading.totals import Total, period_of_totals, read_totals
 from kentrobar.web.frames.builds import fitted_at
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, style_fields
+from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking
@@ -293,7 +294,7 @@ class TimedSwing:
 
     def _reading(self, answer: Estimate) -> TakenReading:
         assert self.period is not None  # noqa: S101 - there is an answer
-        detail: dict[str, Any] = {"method": self.method, "period_u_s": self.period.u}
+        detail: Json = {"method": self.method, "period_u_s": self.period.u}
         for name in SwingForm.of_method[self.method]:
             value = self.cleaned[name]
             if value is not None:

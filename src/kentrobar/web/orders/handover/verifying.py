@@ -8,6 +8,7 @@ from functools import cached_property
 from kentrobar.core.body.specs import READ_BY_KEY, Specs
 from kentrobar.core.body.target import NOTHING_WANTED, Bands, Target
 from kentrobar.core.editing.plan import PlanState
+from kentrobar.core.editing.stored import numbered, read_pieces, stored_pieces
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.prediction import predict
@@ -17,7 +18,6 @@ from kentrobar.web.frames.baselines import baseline_of, specs_about
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.orders.models import SignOff
 from kentrobar.web.orders.standing import JobMember
-from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
 
 
 @dataclass(frozen=True)

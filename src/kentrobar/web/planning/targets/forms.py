@@ -18,6 +18,7 @@ from kentrobar.core.solving.goals import Goal
 from kentrobar.core.solving.supply import Workpiece, supply_for
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.prediction import predict
+from kentrobar.web.frames.allowed import allowed_field, allowed_text
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
@@ -30,52 +31,41 @@ _FORMS = {"tape": Form.TAPE, "putty": Form.PUTTY}
 class AllowedPositionsForm(forms.Form):
     """The places of a frame that plans may use: those it remembers, or those ticked now."""
 
-    places = forms.MultipleChoiceField(
-        required=False,
-        widget=forms.CheckboxSelectMultiple(attrs={"class": "form-check-input"}),
-        label="Places that may be used",
-    )
+    places = allowed_field("Places that may be used")
     hoop = forms.ChoiceField(choices=Frame.HoopChoice.choices, required=False, label="Strips of the hoop")
     with_places = forms.BooleanField(required=False, widget=forms.HiddenInput, initial=True)
 
     def __init__(self, data: QueryDict | None, *, frame: Frame) -> None:
-        named = site_names(frame.outline, frame.measured.balance_cm)
-        self.frame, self.keys = frame, frozenset(key for key, _ in named)
-        remembered = frame.places or sorted(self.keys)
+        self.frame, self.named = frame, site_names(frame.outline, frame.measured.balance_cm)
+        self.keys = frozenset(key for key, _ in self.named)
+        remembered = sorted(self.keys if frame.allowed.sites is None else frame.allowed.sites)
         if data is not None and "with_places" not in data:  # a link that says nothing of places
             data = data.copy()
             data.setlist("places", remembered)
-            data["hoop"] = frame.hoop
-        super().__init__(data, initial={"places": remembered, "hoop": frame.hoop})
-        offer(self, "places", named)
+            data["hoop"] = frame.allowed.hoop.value
+        super().__init__(data, initial={"places": remembered, "hoop": frame.allowed.hoop.value})
+        offer(self, "places", self.named)
         if not frame.is_racket:
             del self.fields["hoop"]
 
-    def clean_places(self) -> list[str]:
-        """The keys that are ticked; none where all are, since no place is ruled out then."""
+    def clean_places(self) -> frozenset[str] | None:
+        """The keys that are ticked; None where all are, since no place is ruled out then."""
         ticked = frozenset(self.cleaned_data["places"])
         if not ticked:
             raise forms.ValidationError("Tick one place at least.", "no_place")
-        return [] if ticked == self.keys else sorted(ticked)
-
-    def clean_hoop(self) -> str:
-        return self.cleaned_data.get("hoop") or self.frame.hoop
+        return None if ticked == self.keys else ticked
 
     @property
     def allowed(self) -> Allowed:
         """What was ticked; what the frame remembers where that cannot be read."""
-        hoop = self.cleaned_data.get("hoop", self.frame.hoop)
-        return Allowed(frozenset(self.cleaned_data.get("places", self.frame.places)), Hoop(hoop))
+        remembered = self.frame.allowed
+        hoop = self.cleaned_data.get("hoop") or remembered.hoop
+        return Allowed(self.cleaned_data.get("places", remembered.sites), Hoop(hoop))
 
     @property
     def kept(self) -> str:
         """What was ticked, in words."""
-        if self.allowed.is_anywhere:
-            return "every place"
-        named = site_names(self.frame.outline, self.frame.measured.balance_cm)
-        used = ", ".join(label for key, label in named if self.allowed.lets_use(key))
-        face = Frame.HoopChoice(self.allowed.hoop).label
-        return used if self.allowed.hoop is Hoop.EITHER else f"{used}; strips of the hoop {face}"
+        return allowed_text(self.allowed, self.named)
 
     @property
     def presets(self) -> list[AllowedPreset]:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Any
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from typing import NamedTuple
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
@@ -40,9 +41,20 @@ def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
     work = form.workpiece()
     specs = {spec.key: spec for spec in shown_specs(units)}
     across, up = specs.get(BALANCE.key) or specs[POINTS.key], specs[second]
-    context: dict[str, Any] = {
+    slots = list(sites_in_hand(work, is_hidden=not work.allowed.lets_lie(is_hidden=False)).values())
+    region = None
+    try:
+        found = reach(
+            frame.measured, slots, frame.outline, most_g=most_g, axis_cm=frame.measured.axis_cm, second=second
+        )
+    except KentrobarError as error:
+        problem = error.message
+    else:
+        bounds = form.target().bands if form.is_valid() else {}
+        others = [each for each in frames_in_use(request.user)[:MOST_OTHERS] if each.sport == frame.sport]
+        region = region_view(frame, found, bounds, (across, up), others)
+    context = {
         "frame": frame,
-        "units": units,
         "second": second,
         "seconds": [specs[s] for s in SECOND_SPECS],
         "most": request.GET.get("most") or f"{units.mass_text(USUAL_MOST_G)} {units.mass}",
@@ -52,17 +64,8 @@ def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
         "supply": work.supply,
         "means": [form["tape"], form["putty"], form["layers"]],
         "typed": [(k, v) for k, each in request.GET.lists() if k not in _ASKED_HERE for v in each],
+        "region": region,
     }
-    slots = list(sites_in_hand(work, is_hidden=not work.allowed.lets_lie(is_hidden=False)).values())
-    try:
-        found = reach(
-            frame.measured, slots, frame.outline, most_g=most_g, axis_cm=frame.measured.axis_cm, second=second
-        )
-    except KentrobarError as error:
-        context["problem"] = error.message
-    else:
-        bounds = form.target().bands if form.is_valid() else {}
-        context |= _shown(frame, found, bounds, (across, up), list(frames_in_use(request.user)[:MOST_OTHERS]))
     return render(request, "planning/possible.html", context)
 
 
@@ -77,13 +80,34 @@ def _most(text: str, units: Units) -> tuple[float, str]:
     return most, ""
 
 
-def _shown(
+class RegionPoint(NamedTuple):
+    """A frame in the picture, and whether this frame can be brought there."""
+
+    x: float
+    y: float
+    name: str
+    within: bool
+
+
+@dataclass(frozen=True, slots=True)
+class RegionView:
+    """The region as its chart draws it, its ends in words, the target and other frames in it."""
+
+    drawn: dict[str, object]
+    others: list[RegionPoint]
+    is_target_within: bool | None
+    ends: list[str]
+    highest: str
+
+
+def region_view(
     frame: Frame,
     found: Reach,
     bounds: Mapping[str, tuple[float, float]],
     specs: tuple[ShownSpec, ShownSpec],
     frames: list[Frame],
-) -> dict[str, Any]:
+) -> RegionView:
+    """What a frame can come to, in a person's units."""
     across, up = specs
 
     def x(balance_cm: float, length_cm: float = frame.length_cm) -> float:
@@ -91,50 +115,32 @@ def _shown(
             return round(points_headlight(balance_cm, length_cm), 2)
         return round(balance_cm * across.factor, 3)
 
-    low, high = (
-        [{"x": x(b), "y": round(v, 2)} for b, v in zip(found.balance_cm, edge, strict=True)]
-        for edge in (found.least, found.most)
-    )
-    others = []
-    now = None
+    def edge(corners: Iterable[tuple[float, float]]) -> list[dict[str, float]]:
+        return [{"x": x(b), "y": round(v, 2)} for b, v in corners]
+
+    points = {}
     for other in frames:
         pair = _pair(other, up.key, frame.measured.axis_cm)
-        if pair and other.sport == frame.sport:
-            point = {
-                "x": x(pair[0], other.length_cm),
-                "y": round(pair[1], 2),
-                "name": other.label,
-                "within": found.holds(*pair),
-            }
-            if other.pk == frame.pk:
-                now = point
-            else:
-                others.append(point)
-    target = None
+        if pair:
+            at = x(pair[0], other.length_cm)
+            points[other.pk] = RegionPoint(at, round(pair[1], 2), other.label, found.holds(*pair))
+    now = points.pop(frame.pk, None)
+    target, is_within = None, None
     if BALANCE.key in bounds and up.key in bounds:
         (b0, b1), (v0, v1) = bounds[BALANCE.key], bounds[up.key]
-        target = [
-            {"x": x(b), "y": round(v, 2)} for b, v in ((b0, v0), (b1, v0), (b1, v1), (b0, v1), (b0, v0))
-        ]
-        middle = ((b0 + b1) / 2, (v0 + v1) / 2)
-    drawn = {
-        "low": low,
-        "high": high,
-        "now": now,
-        "others": others,
+        target = edge([(b0, v0), (b1, v0), (b1, v1), (b0, v1), (b0, v0)])
+        is_within = found.holds((b0 + b1) / 2, (v0 + v1) / 2)
+    drawn: dict[str, object] = {
+        "low": edge(zip(found.balance_cm, found.least, strict=True)),
+        "high": edge(zip(found.balance_cm, found.most, strict=True)),
+        "now": now and now._asdict(),
+        "others": [each._asdict() for each in points.values()],
         "target": target,
         "across": f"Balance, {across.unit}",
         "up": f"{up.name}, {up.unit}",
     }
-    return {
-        "drawn": drawn,
-        "others": others,
-        "is_target_within": found.holds(*middle) if target else None,
-        "ends": [
-            across.value(_estimate(frame, across, b)) for b in (found.balance_cm[0], found.balance_cm[-1])
-        ],
-        "highest": up.value(Estimate(max(found.most))),
-    }
+    ends = [across.value(_estimate(frame, across, b)) for b in (found.balance_cm[0], found.balance_cm[-1])]
+    return RegionView(drawn, list(points.values()), is_within, ends, up.value(Estimate(max(found.most))))
 
 
 def _estimate(frame: Frame, across: ShownSpec, balance_cm: float) -> Estimate:

@@ -9,6 +9,7 @@ from typing import Any
 from django.http import QueryDict
 
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.editing.stored import numbered, read_pieces, stored_pieces
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.matching import Match, Reason
 from kentrobar.core.solving.proposals import LEAST, SCHOOLS, Proposal, propose_by
@@ -18,10 +19,10 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.searches import Asked, Json, Prepared, SearchCard
+from kentrobar.web.kit.records import Json
+from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
 from kentrobar.web.kit.spec_rows import SpecRow
 from kentrobar.web.materials.queries import shelf_of
-from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
 from kentrobar.web.planning.targets.forms import TargetForm
 from kentrobar.web.planning.targets.view_models import (
     NoPlanView,

@@ -9,10 +9,11 @@ from django.core import signing
 
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import PlanPiece
+from kentrobar.core.editing.stored import numbered, read_pieces, stored_pieces
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
+from kentrobar.web.kit.records import Json
 
 _SALT = "kentrobar.proposal.3"
 LONGEST_S = 7 * 24 * 3600  # a page may lie open for a week
@@ -45,7 +46,7 @@ def unpack(frame: Frame, carried: str) -> SignedProposal:
         PieceError: it was not made here for this frame as it is now.
     """
     try:
-        value: dict[str, Any] = signing.loads(carried, salt=_SALT, max_age=LONGEST_S)
+        value: Json = signing.loads(carried, salt=_SALT, max_age=LONGEST_S)
     except signing.BadSignature:
         raise PieceError("This card can no longer be laid; search again.", code="card_unknown") from None
     if (value["frame"], value["state"]) != (frame.pk, _state(frame)):

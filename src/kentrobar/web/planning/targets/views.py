@@ -154,7 +154,7 @@ def remember_places(request: SignedIn, frame_pk: int) -> HttpResponse:
     frame = _frame(request, frame_pk)
     form = AllowedPositionsForm(request.POST, frame=frame)
     if form.is_valid():
-        frames.remember_places(frame, form.cleaned_data["places"], form.allowed.hoop.value)
+        frames.remember_allowed(frame, form.allowed)
     return render(request, "planning/_places_kept.html", {"form": form, "frame": frame})
 
 

@@ -14,7 +14,8 @@ from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.proposals import LEAST, SCHOOLS, Proposal
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
-from kentrobar.web.kit.searches import Asked, Json, Prepared, SearchCard
+from kentrobar.web.kit.records import Json
+from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.targets.searching import (
     read_answer,

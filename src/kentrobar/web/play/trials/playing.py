@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect
@@ -39,7 +37,7 @@ def play(request: HttpRequest, secret: str) -> HttpResponse:
 
 def _asking(request: HttpRequest, trial: Trial, error: str) -> HttpResponse:
     standing = standing_of(trial)
-    context: dict[str, Any] = {
+    context = {
         "trial": trial,
         "ask": standing.open,
         "progress": progress(standing),

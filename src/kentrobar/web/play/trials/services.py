@@ -9,6 +9,7 @@ from typing import NamedTuple
 from django.db import transaction
 from django.utils import timezone
 
+from kentrobar.core.editing.stored import numbered, read_pieces, stored_pieces
 from kentrobar.core.play.trial_setups import Made, Steps, make_setups
 from kentrobar.core.play.trials import Preference
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
@@ -17,7 +18,6 @@ from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.records import locked, write
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
-from kentrobar.web.planning.stored import numbered, read_pieces, stored_pieces
 from kentrobar.web.play.models import Trial, TrialAsk, TrialSetup
 from kentrobar.web.play.trials.standing import TrialStanding, standing_of
 from kentrobar.web.shops.models import User

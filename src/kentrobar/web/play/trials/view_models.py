@@ -10,11 +10,11 @@ from django.urls import reverse
 from django.utils.http import urlencode
 
 from kentrobar.core.editing.plan import PlanPiece
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.core.play.trial_design import RATINGS, order_of_purposes
 from kentrobar.core.play.trials import INTERVAL, Array, Interval
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.planning.stored import read_pieces
 from kentrobar.web.play.models import TrialAsk, TrialSetup
 from kentrobar.web.play.trials.standing import TrialStanding
 from kentrobar.web.showing.pieces import piece_text

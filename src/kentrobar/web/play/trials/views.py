@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import TypedDict
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -85,13 +85,18 @@ def answer(request: SignedIn, pk: int) -> HttpResponse:
     return _done(request, of, lambda: services.answer(of, **answered(request.POST)))
 
 
-def answered(sent: Any) -> dict[str, Any]:
+class SentAnswer(TypedDict):
     """An answer as a page sends it: its number, and a choice or a rating."""
-    return {
-        "number": read_count(sent.get("number", "")),
-        "said": sent.get("said", ""),
-        "rated": read_count(sent.get("rated", "")),
-    }
+
+    number: int
+    said: str
+    rated: int
+
+
+def answered(sent: QueryDict) -> SentAnswer:
+    """The answer that was sent."""
+    number, rated = (read_count(sent.get(name, "")) for name in ("number", "rated"))
+    return {"number": number, "said": sent.get("said", ""), "rated": rated}
 
 
 @require_POST
