@@ -33,8 +33,8 @@ from django.test.utils import CaptureQueriesContext, setup_test_environment  # n
 from django.urls import path  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
+from kentrobar.core.body.sport import Sport  # noqa: E402
 from kentrobar.core.body.target import Alike, Target  # noqa: E402
-from kentrobar.core.frame.outline import Sport  # noqa: E402
 from kentrobar.core.play.impact import FreeBody, StrokeSwing  # noqa: E402
 from kentrobar.core.play.maps import Measure, bands, contours, face_map, round_levels  # noqa: E402
 from kentrobar.core.play.strokes import ball_of  # noqa: E402

@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 
 
 class Reading(NamedTuple):

@@ -8,7 +8,7 @@ import numpy as np
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import swingweight_at_axis
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import Estimate, NotMeasured
 from kentrobar.core.reading.slips import (
     Reference,

@@ -4,8 +4,8 @@ import re
 
 import pytest
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.plan import PlanState
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.play.advice import ADVICE, tried_on
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.kit.numbers import Units

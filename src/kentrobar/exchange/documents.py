@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from kentrobar.core.body.limits import require_conceivable
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.reading.checks import require_conceivable, unusual_anywhere
+from kentrobar.core.reading.checks import unusual_anywhere
 from kentrobar.core.reading.columns import read_recording
 from kentrobar.core.reading.pendulum import pendulum, require_one_swing
 from kentrobar.core.reading.recordings import swing_in

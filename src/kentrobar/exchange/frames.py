@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
-from kentrobar.core.body.limits import require_body
+from kentrobar.core.body.limits import require_body, require_possible
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.frame.outline import Outline, Sport, outline_of
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import Outline, outline_of
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.reading.checks import band_questions, require_possible
+from kentrobar.core.reading.checks import band_questions
 from kentrobar.core.weight.pieces import Piece, Room
 from kentrobar.core.weight.prediction import Prediction, predict
 from kentrobar.exchange import convert, models

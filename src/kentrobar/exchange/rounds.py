@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from kentrobar.core.body.limits import require_possible
 from kentrobar.core.body.specs import AIMED_BY_KEY, READ, READ_BY_KEY
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.reading.checks import require_possible
 from kentrobar.core.rounds.estimation import IMPOSSIBLE, StateEstimate, estimate_state
 from kentrobar.core.rounds.trimming import Advice, Next, Trim, next_step
 from kentrobar.core.weight.pieces import Piece

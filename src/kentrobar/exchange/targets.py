@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 
+from kentrobar.core.body.limits import require_possible
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import swingweight_at_axis
+from kentrobar.core.body.ranges import PLAUSIBLE
 from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, RECOIL_WEIGHT, SWING_WEIGHT
 from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.quantities.errors import SpecError
-from kentrobar.core.reading.checks import USUAL, require_possible
 from kentrobar.exchange import convert, models
 from kentrobar.exchange.frames import ReadFrame
 from kentrobar.exchange.reading import DocumentError, at_path
@@ -103,7 +104,7 @@ def tolerances_of(
 def _require_tolerance(name: str, tolerance: float) -> None:
     spec = AIMED_BY_KEY[name]
     of = SWING_WEIGHT.key if name == RECOIL_WEIGHT.key else name  # never more than the swing weight
-    most = max(usual[of].high for usual in USUAL.values())
+    most = max(usual[of].high for usual in PLAUSIBLE.values())
     if tolerance > most:
         raise SpecError(
             f"within {tolerance:g} {spec.unit} is more than any frame's {spec.noun}; check it.",

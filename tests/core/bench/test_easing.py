@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from kentrobar.core.bench.easing import MOST_STEPS, STEP_PART, WEEKS_APART, eased
 from kentrobar.core.bench.rules_of_play import RulesSeen, reminder
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 
 TODAY = date(2026, 5, 3)
 

@@ -11,7 +11,7 @@ from kentrobar.core.bench.practice.predicting import RIGHT, Predict
 from kentrobar.core.bench.practice.reading_well import ReadWell
 from kentrobar.core.bench.practice.scores import within
 from kentrobar.core.bench.practice.weighing import BANDS, STEP_G, MatchTwo
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 
 every_sport = pytest.mark.parametrize("sport", list(Sport))
 every_level = pytest.mark.parametrize("level", LEVELS)

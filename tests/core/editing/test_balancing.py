@@ -7,6 +7,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.actions import round_strips
 from kentrobar.core.editing.balancing import hold_balance, plain_heft, shift_balance
 from kentrobar.core.editing.removal import (
@@ -18,7 +19,6 @@ from kentrobar.core.editing.removal import (
     take_off,
     trim_bumper,
 )
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import PieceError, SpecError

@@ -8,7 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kentrobar.core.frame.outline import PaddleDimensions, Sport, outline_of
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import PaddleDimensions, outline_of
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.play.impact import Ball, FreeBody, StrokeSwing, hit_frame, require_swing
 from kentrobar.core.play.maps import Measure, contours, face_map, round_levels

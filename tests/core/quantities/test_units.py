@@ -8,8 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.bench.cautions import CAUTIONS, Hazard, cautions_for
+from kentrobar.core.body.limits import require_possible
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import SpecError, UnitError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import (
@@ -23,7 +24,7 @@ from kentrobar.core.quantities.units import (
     parse_range,
     points_headlight,
 )
-from kentrobar.core.reading.checks import band_questions, require_possible
+from kentrobar.core.reading.checks import band_questions
 from tests.core.frames import REED
 
 

@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, SWING_WEIGHT
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.units import CM_PER_IN, G_PER_OZ
 from kentrobar.core.reading.calibration import Correction
 from kentrobar.core.reading.entry import Cell, TypedAxis, TypedSpec, read_entry, taken_as

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import SWING_WEIGHT, TWIST_WEIGHT
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.reading.air import carried_air_kgcm2

@@ -8,7 +8,7 @@ import pytest
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments, moments_from_specs
 from kentrobar.core.body.specs import READ
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import PAIRS, Estimate
 from kentrobar.core.reading.swinging import HangingRig
 from kentrobar.core.rounds.estimation import IMPOSSIBLE, Bias, estimate_state

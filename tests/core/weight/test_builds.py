@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.reading.comparing import FeltRule, Verdict, gap

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.removal import trim_bumper
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.pendulum import Holder, PendulumReading, swing_period_s
 from kentrobar.core.reading.swinging import CordsRig, HangingRig

@@ -9,9 +9,9 @@ from types import MappingProxyType
 from typing import Final
 
 from kentrobar.core.body.specs import SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.weight.pieces.piece import Cover
 
 

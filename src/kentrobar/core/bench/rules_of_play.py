@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date, timedelta
 from typing import Final, NamedTuple
 
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 
 STALE_AFTER: Final = timedelta(days=365)
 _FRAMES: Final = {Sport.TENNIS: "rackets", Sport.PICKLEBALL: "paddles"}

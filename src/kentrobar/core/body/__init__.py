@@ -1,5 +1,6 @@
 """What a frame is to a physicist: five additive moments, and every spec that derives from them.
 
-- ``moments`` · ``specs`` (the one table of them) · ``measured`` · ``limits`` (what no body can have)
-- imports ``quantities``; nothing of ``frame`` beside it.
+- ``moments`` · ``specs`` (the one table of them) · ``measured`` · ``target``
+- ``sport`` · ``ranges`` (what is plausible and typical, by sport) · ``limits`` (what no body can have)
+- imports ``quantities``.
 """

@@ -12,11 +12,12 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, SWING_WEIGHT
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.placing import Order, lay, site_at_height
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.anatomy import ON_AXIS_CM
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.frame.sites import Zone, shaft_ends, sites_of
 from kentrobar.core.quantities.errors import PieceError, SpecError

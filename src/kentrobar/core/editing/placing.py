@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any, Final, NamedTuple
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.shelf import Stock
 from kentrobar.core.frame.anatomy import (
     CAP_LENGTH_CM,
@@ -15,7 +16,7 @@ from kentrobar.core.frame.anatomy import (
     HANDLE_RADIUS_CM,
     ON_AXIS_CM,
 )
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import ClockPlace, clock_place, nearest_on_rim
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.frame.sites import FULL_EDGE, SITE_GROUPS, Site, Zone, shaft_at, sites_of

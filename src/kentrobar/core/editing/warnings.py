@@ -11,6 +11,7 @@ from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import Final, NamedTuple
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.anatomy import CAP_DEPTH_CM, GRIP_TOP_CM, IN_CAP_CM
 from kentrobar.core.frame.circumstances import (
     Circumstances,
@@ -21,7 +22,7 @@ from kentrobar.core.frame.circumstances import (
     free_stretches,
     keep_outs,
 )
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import ClockPlace, RimStretch
 from kentrobar.core.frame.rim import Face, RimLine
 from kentrobar.core.weight.materials import Hardness, MaterialKind, Undo

@@ -2,5 +2,5 @@
 
 - ``curves`` · ``clock`` · ``rim`` · ``outline`` · ``places`` · ``sites`` · ``anatomy`` · ``silhouette``;
   what is in the way: ``blocked`` · ``circumstances``
-- imports ``quantities``; nothing of ``body`` beside it.
+- imports ``body`` and below.
 """

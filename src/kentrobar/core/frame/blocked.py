@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 from typing import NamedTuple
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.anatomy import HOLE_HALF_CM, MAINS_REACH, USUAL_MAINS
 from kentrobar.core.frame.clock import CLOCK_MINUTES, parse_clock
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import KentrobarError, OutlineError
 from kentrobar.core.quantities.units import LENGTH, parse_quantity

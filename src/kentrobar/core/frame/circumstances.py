@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import Final, NamedTuple
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.anatomy import BUMPER_PART, OFFSET_POSTS_CM, POST_HALF_CM
 from kentrobar.core.frame.blocked import BlockedStretch
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import RimStretch
 from kentrobar.core.frame.rim import Face, RimLine
 

@@ -14,13 +14,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 from functools import lru_cache
 from types import MappingProxyType
 from typing import Final
 
 import numpy as np
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.anatomy import (
     FULLNESS_RANGE,
     HANDLE_RADIUS_CM,
@@ -33,11 +33,6 @@ from kentrobar.core.frame.curves import Run, arc_run, hoop_run, line_run, root, 
 from kentrobar.core.frame.rim import Face, RimLine
 from kentrobar.core.quantities.errors import OutlineError
 from kentrobar.core.quantities.units import CM2_PER_IN2
-
-
-class Sport(StrEnum):
-    TENNIS = "tennis"
-    PICKLEBALL = "pickleball"
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from functools import lru_cache
 from types import MappingProxyType
 from typing import Any, Final, NamedTuple
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.anatomy import (
     ABOVE_SHOULDER_CM,
     BEVELS_BELOW_TOP_CM,
@@ -18,7 +19,7 @@ from kentrobar.core.frame.anatomy import (
     SHAFT_CLOCK_MIN,
     SHAFT_SPREAD_POWER,
 )
-from kentrobar.core.frame.outline import Outline, PaddleDimensions, RacketDimensions, Sport
+from kentrobar.core.frame.outline import Outline, PaddleDimensions, RacketDimensions
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Quantity

@@ -14,8 +14,8 @@ from enum import StrEnum
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.plan import PlanState
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.play.what_if import with_weight_at
 

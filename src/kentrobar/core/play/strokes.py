@@ -10,7 +10,8 @@ from collections.abc import Mapping
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.play.impact import Ball, FreeBody, StrokeSwing
 from kentrobar.core.quantities.estimates import Estimate
 

@@ -12,7 +12,8 @@ from typing import Final, NamedTuple
 
 import numpy as np
 
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.play.impact import Array, Ball, FreeBody, StrokeSwing
 from kentrobar.core.quantities.units import GCM2_PER_KGCM2

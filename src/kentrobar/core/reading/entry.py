@@ -13,15 +13,16 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Final, NamedTuple, Protocol
 
+from kentrobar.core.body.limits import require_possible
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.ranges import USUAL_AXIS_CM
 from kentrobar.core.body.specs import BALANCE, READ_BY_FIELD, SWING_WEIGHT, ReadSpec
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError, UnitError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Quantity
 from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, parse_balance, parse_number, parse_quantity
 from kentrobar.core.reading.calibration import NO_CORRECTION, Correction
-from kentrobar.core.reading.checks import Question, require_possible
-from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
+from kentrobar.core.reading.checks import Question
 from kentrobar.core.reading.series import (
     Precision,
     Series,

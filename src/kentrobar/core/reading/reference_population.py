@@ -12,7 +12,7 @@ from itertools import pairwise
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import Amount, NotMeasured
 
 RARE: Final = 3.0  # what a rare kind adds to the sum of squared deviations

@@ -20,10 +20,12 @@ from itertools import pairwise
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
+from kentrobar.core.body.limits import require_possible
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import swingweight_at_axis
+from kentrobar.core.body.ranges import plausible_ranges
 from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, TWIST_WEIGHT
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, NotMeasured, Quantity
 from kentrobar.core.quantities.units import (
@@ -35,7 +37,7 @@ from kentrobar.core.quantities.units import (
     parse_quantity,
 )
 from kentrobar.core.reading.calibration import NO_CORRECTION, Correction
-from kentrobar.core.reading.checks import Question, band_questions, require_possible, usual_bands
+from kentrobar.core.reading.checks import Question, band_questions
 from kentrobar.core.reading.reference_population import nearest_kind
 from kentrobar.core.reading.series import Series
 
@@ -452,7 +454,7 @@ def _from_the_tip(entry: TypedSpecs) -> Iterator[tuple[float, EntryFix]]:
 def _moved_field(entry: TypedSpecs) -> Iterator[tuple[float, EntryFix]]:
     """A number typed into the field of another spec that was left empty."""
     specs = {spec.field: spec for spec in READ}
-    bands = usual_bands(entry.sport, entry.values().length_cm)
+    bands = plausible_ranges(entry.sport, entry.values().length_cm)
     for name in specs:
         typed = entry.typed.get(name)
         if typed is None:

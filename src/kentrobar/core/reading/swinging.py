@@ -16,12 +16,13 @@ from types import MappingProxyType
 from typing import Final
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.ranges import PLAUSIBLE
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.air import AIR_U_RELATIVE, carried_air_kgcm2
-from kentrobar.core.reading.checks import USUAL
 from kentrobar.core.reading.pendulum import (
     NO_HOLDER,
     PHONE_LENGTH_CM,
@@ -214,7 +215,7 @@ class HangingRig(Rig):
         }
         other = replace(self, way=ways[self.way])
         if other.way is SwingDirection.EDGE_ON and not self.measured.knows_twistweight:
-            usual = USUAL[self.sport][TWIST_WEIGHT.key]
+            usual = PLAUSIBLE[self.sport][TWIST_WEIGHT.key]
             twist = Estimate((usual.low + usual.high) / 2)
             other = replace(other, measured=self.measured.with_reading(TWIST_WEIGHT, twist))
         return _TOLD_THE_OTHER_WAY[self.way] if other.fits(period_s) else super().miscount(period_s)

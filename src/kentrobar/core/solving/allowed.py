@@ -11,7 +11,8 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from typing import Any, Final, NamedTuple
 
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Quantity
 

@@ -9,6 +9,7 @@ from itertools import pairwise
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.grip_size import keeps_size, lies_under_hand
 from kentrobar.core.editing.placing import Order, lay, sites_named
 from kentrobar.core.editing.plan import Baseline
@@ -23,7 +24,7 @@ from kentrobar.core.frame.circumstances import (
     free_stretches,
     keep_outs,
 )
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import clock_place
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.frame.sites import Site, Zone, shaft_ends, sites_of

@@ -15,6 +15,7 @@ from typing import Any, Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.anatomy import (
     BUMPER_PART,
     CAP_LENGTH_CM,
@@ -28,7 +29,7 @@ from kentrobar.core.frame.anatomy import (
     GUARD_PART,
     HEAD_TAPE_PART,
 )
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import PieceError

@@ -7,8 +7,9 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.anatomy import HANDLE_RADIUS_CM, HOOP_WALL_CM, SHAFT_WIDTH_CM
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face, RimPoint
 from kentrobar.core.frame.silhouette import Path, wall_between
 from kentrobar.core.frame.sites import Site, shaft_at, shaft_ends, sites_of

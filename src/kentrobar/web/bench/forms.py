@@ -5,10 +5,10 @@ from __future__ import annotations
 from django import forms
 
 from kentrobar.core.body.specs import READ, SWING_WEIGHT
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.actions import set_place
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH, MASS
 from kentrobar.core.weight.pieces import Piece

@@ -12,7 +12,7 @@ from django.db.models import Q
 from django.db.models.functions import Lower
 
 from kentrobar.core.body.specs import READ, READ_BY_FIELD, ReadSpec
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError, SpecError
 from kentrobar.core.reading.entry import Cell, Entry, TypedAxis, TypedSpec, read_entry
 from kentrobar.core.reading.pasted import MOST_ROWS, PastedColumn, read_pasted

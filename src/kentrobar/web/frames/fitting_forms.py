@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 
 from kentrobar.core.body.specs import STATIC_WEIGHT
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM
 from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind

@@ -9,6 +9,8 @@ from typing import Any
 from django import forms
 from django.forms.boundfield import BoundField
 
+from kentrobar.core.body.limits import require_possible
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.frame.blocked import parse_blocked, with_unit
 from kentrobar.core.frame.outline import (
@@ -16,13 +18,11 @@ from kentrobar.core.frame.outline import (
     Outline,
     PaddleDimensions,
     RacketDimensions,
-    Sport,
     head_from_size,
     outline_of,
 )
 from kentrobar.core.quantities.errors import KentrobarError, UnitError
 from kentrobar.core.quantities.units import AREA, LENGTH
-from kentrobar.core.reading.checks import require_possible
 from kentrobar.web.frames.hooks import require_unopposed
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import client_names, model_names

@@ -10,16 +10,10 @@ from simple_history.models import HistoricalRecords
 
 from kentrobar.core.body.measured import INDEPENDENT, SPEC_PAIRS, MeasuredSpecs
 from kentrobar.core.body.specs import READ, ReadSpec
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.blocked import parse_blocked
 from kentrobar.core.frame.circumstances import Circumstances, HandleBuild, PostHold
-from kentrobar.core.frame.outline import (
-    Dimensions,
-    Outline,
-    PaddleDimensions,
-    RacketDimensions,
-    Sport,
-    outline_of,
-)
+from kentrobar.core.frame.outline import Dimensions, Outline, PaddleDimensions, RacketDimensions, outline_of
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.solving.allowed import Hoop
 from kentrobar.core.weight.builds import Build, Fitting, FittingKind

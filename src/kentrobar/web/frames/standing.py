@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from kentrobar.core.body.ranges import USUAL_AXIS_CM, typical_ranges
 from kentrobar.core.body.specs import AIMED, SWING_WEIGHT, Specs
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM, Among, Strip, ranges_of
+from kentrobar.core.reading.reference_ranges import Among, Strip
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.archive import IN_USE
@@ -35,7 +36,7 @@ def among(shop: Shop, sport: str, but: Frame | None = None) -> Among:
             quantity = getattr(specs, name)
             if quantity:
                 found.append(quantity.value)
-    return Among(ranges_of(Sport(sport), shop.usual_ranges.get(sport, {})), values)
+    return Among(typical_ranges(Sport(sport), shop.usual_ranges.get(sport, {})), values)
 
 
 def among_each(shop: Shop, frames: Iterable[Frame]) -> dict[str, Among]:

@@ -11,24 +11,24 @@ from kentrobar.core.body.target import NOTHING_WANTED, Target
 from kentrobar.core.solving.allowed import ANYWHERE_ALLOWED, Allowed
 
 if TYPE_CHECKING:
-    _Json = models.JSONField[Any, Any]
     _TargetJson = models.JSONField[Target, Target]
     _AllowedJson = models.JSONField[Allowed, Allowed]
 else:
-    _Json, _TargetJson, _AllowedJson = object, models.JSONField, models.JSONField
+    _TargetJson = _AllowedJson = models.JSONField
 
 
-class _ByCodec(_Json):
+class _ByCodec:
     """A value of the rules, stored by its own codec: ``encoded``, and ``decoded``, which takes ``{}`` too."""
 
     kind: type[Target | Allowed]
 
     def from_db_value(self, value: Any, expression: Any, connection: Any) -> Target | Allowed:
-        return self.kind.decoded(super().from_db_value(value, expression, connection) or {})
+        stored = super().from_db_value(value, expression, connection)  # type: ignore[misc]
+        return self.kind.decoded(stored or {})
 
     def get_db_prep_value(self, value: Any, connection: Any, prepared: bool = False) -> Any:
         stored = value.encoded() if isinstance(value, self.kind) else value
-        return super().get_db_prep_value(stored, connection, prepared)
+        return super().get_db_prep_value(stored, connection, prepared)  # type: ignore[misc]
 
     def to_python(self, value: Any) -> Target | Allowed:
         if not isinstance(value, self.kind):

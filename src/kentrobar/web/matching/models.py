@@ -100,9 +100,8 @@ class SetMember(models.Model):
 
     def allowed_in(self, of: FrameSet) -> Allowed:
         """Where weight may lie on it: where its frame lets it, at its own places or else those of the set."""
-        own: Allowed = of.allowed if self.allowed.is_anywhere else self.allowed
-        allowed: Allowed = self.frame.allowed
-        return allowed.only(own.sites)
+        own = of.allowed if self.allowed.is_anywhere else self.allowed
+        return self.frame.allowed.only(own.sites)
 
 
 class SetLaying(models.Model):

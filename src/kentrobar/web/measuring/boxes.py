@@ -12,12 +12,12 @@ from dataclasses import dataclass, field
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
+from kentrobar.core.body.ranges import USUAL_AXIS_CM
 from kentrobar.core.body.specs import READ, READ_BY_KEY, SWING_WEIGHT, ReadSpec
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.reading.entry import Entry, SpecEntry, TypedAxis, TypedSpec, read_entry
-from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent, read_count
 from kentrobar.web.measuring.models import Instrument

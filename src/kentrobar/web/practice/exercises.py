@@ -10,7 +10,7 @@ from kentrobar.core.bench.practice.predicting import Predict
 from kentrobar.core.bench.practice.reading_well import ReadWell
 from kentrobar.core.bench.practice.scores import Score
 from kentrobar.core.bench.practice.weighing import MatchTwo
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.web.kit.records import Json
 from kentrobar.web.practice.models import PracticeRun
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.db import models
 
 from kentrobar.core.bench.practice.hidden import LEVELS
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.web.kit.records import ChangeCounting
 
 

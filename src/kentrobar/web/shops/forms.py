@@ -11,11 +11,11 @@ from allauth.account.forms import LoginForm
 from django import forms
 from django.utils import timezone
 
+from kentrobar.core.body.ranges import TYPICAL
 from kentrobar.core.body.specs import AIMED, AimedSpec
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import UnitError
 from kentrobar.core.quantities.units import parse_range
-from kentrobar.core.reading.reference_ranges import USUAL_RANGES
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.shops.models import Shop, User
 
@@ -59,7 +59,7 @@ class RangesForm(forms.Form):
         self.shop, self.units = shop, units
         for sport, spec, name in self._each():
             own = shop.usual_ranges.get(sport.value, {}).get(spec.key)
-            low, high = (self._shown(spec, v) for v in USUAL_RANGES[sport][spec.key])
+            low, high = (self._shown(spec, v) for v in TYPICAL[sport][spec.key])
             self.fields[name] = forms.CharField(
                 required=False,
                 max_length=40,

@@ -13,7 +13,7 @@ from django.db import models
 from kentrobar.core.bench.cautions import Strain
 from kentrobar.core.bench.rules_of_play import RulesSeen
 from kentrobar.core.bench.week import Hours
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule
 from kentrobar.core.reading.pendulum import gravity_at

@@ -9,8 +9,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.circumstances import Circumstances, keep_outs
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face, RimPoint
 from kentrobar.core.frame.silhouette import Path, silhouette_of, wall_between
 from kentrobar.core.frame.sites import Site, sites_of

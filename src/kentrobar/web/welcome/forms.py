@@ -8,7 +8,8 @@ from django import forms
 from django.http import HttpRequest
 
 from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT
-from kentrobar.core.frame.outline import Dimensions, Sport
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import Dimensions
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent

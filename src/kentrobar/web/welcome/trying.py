@@ -8,7 +8,8 @@ from typing import Final
 from django.db import transaction
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.frame.outline import Dimensions, PaddleDimensions, RacketDimensions, Sport, head_from_size
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import Dimensions, PaddleDimensions, RacketDimensions, head_from_size
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.forms import USUAL_HEAD_CM2
 from kentrobar.web.frames.models import Frame

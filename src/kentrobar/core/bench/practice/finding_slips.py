@@ -10,7 +10,7 @@ from kentrobar.core.bench.practice.hidden import AXIS_CM, SPECS, Exercise, noise
 from kentrobar.core.bench.practice.scores import Score, ScorePart
 from kentrobar.core.body.moments import swingweight_at_axis
 from kentrobar.core.body.specs import BALANCE, READ_BY_KEY, STATIC_WEIGHT, SWING_WEIGHT
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.units import MM_PER_CM
 
 ROWS: Final = 4

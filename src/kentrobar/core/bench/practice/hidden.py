@@ -20,7 +20,8 @@ from kentrobar.core.body.specs import (
     TWIST_WEIGHT,
     ReadSpec,
 )
-from kentrobar.core.frame.outline import Outline, PaddleDimensions, RacketDimensions, Sport, outline_of
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import Outline, PaddleDimensions, RacketDimensions, outline_of
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 
 LEVELS: Final = (1, 2, 3)

@@ -13,9 +13,9 @@ from typing import Final
 from kentrobar.core.bench.practice.hidden import AXIS_CM, SPECS, Exercise, reading_of, rng_of
 from kentrobar.core.bench.practice.scores import Score, ScorePart
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import Baseline, PlanState
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.sites import Site, sites_of
 from kentrobar.core.play.what_if import with_weight_at
 from kentrobar.core.quantities.estimates import Estimate, Quantity

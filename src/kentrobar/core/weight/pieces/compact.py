@@ -7,9 +7,10 @@ from dataclasses import dataclass, replace
 from typing import ClassVar, Final, Self
 
 from kentrobar.core.body.moments import Moments
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.anatomy import ON_AXIS_CM, ON_RIM_CM, SHAFT_WIDTH_CM
 from kentrobar.core.frame.clock import clock_text
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import Toward, along_rim, nearest_on_rim
 from kentrobar.core.frame.rim import Face, RimPoint
 from kentrobar.core.frame.silhouette import Path, box

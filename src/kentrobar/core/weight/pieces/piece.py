@@ -9,7 +9,8 @@ from enum import StrEnum
 from functools import lru_cache
 from typing import TYPE_CHECKING, ClassVar, Final, NamedTuple, Self
 
-from kentrobar.core.frame.anatomy import HANDLE_SHARE, THICKEST_CM, WIDEST_CM
+from kentrobar.core.body.limits import WIDEST_CM
+from kentrobar.core.frame.anatomy import HANDLE_SHARE, THICKEST_CM
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import RimStretch, Toward
 from kentrobar.core.frame.rim import RimPoint

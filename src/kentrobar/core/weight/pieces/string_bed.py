@@ -6,7 +6,8 @@ from dataclasses import dataclass, replace
 from typing import ClassVar, Self
 
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import Toward
 from kentrobar.core.frame.rim import Face, RimPoint
 from kentrobar.core.frame.silhouette import Path

@@ -7,8 +7,9 @@ from dataclasses import dataclass, replace
 from typing import ClassVar, Final, Self
 
 from kentrobar.core.body.moments import Moments
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.clock import CLOCK_MINUTES, clock_text
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import (
     ClockPlace,
     RimPlace,

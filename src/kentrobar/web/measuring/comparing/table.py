@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
+from kentrobar.core.body.ranges import USUAL_AXIS_CM
 from kentrobar.core.body.specs import Specs
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.reading.comparing import FeltRule, gap, gap_of
-from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.core.weight.builds import Build, BuildChange, Fitting, change_build
 from kentrobar.core.weight.prediction import as_measured, predict
 from kentrobar.web.frames.builds import fitted_at, fittings_in, in_build

@@ -6,7 +6,7 @@ from functools import cached_property
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ_BY_FIELD
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Quantity
 from kentrobar.core.reading.checks import Question
 from kentrobar.core.reading.crosscheck import CrossCheck, cross_check

@@ -10,14 +10,15 @@ from django import forms
 from django.forms.boundfield import BoundField
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.ranges import USUAL_AXIS_CM
 from kentrobar.core.body.specs import READ, READ_BY_KEY, STATIC_WEIGHT, SWING_WEIGHT, ReadSpec
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.blocked import parse_blocked, with_unit
-from kentrobar.core.frame.outline import Dimensions, Sport, outline_of
+from kentrobar.core.frame.outline import Dimensions, outline_of
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS
 from kentrobar.core.reading.entry import Entry, TypedAxis, TypedSpec, read_entry
-from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.core.reading.slips import EntryFix, Reference, expect_model
 from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.builds import builds_for

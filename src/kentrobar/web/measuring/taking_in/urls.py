@@ -1,6 +1,6 @@
 from django.urls import path, register_converter
 
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.web.measuring.taking_in import views
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from django import forms
 
 from kentrobar.core.body.specs import TWIST_WEIGHT
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LENGTH, MASS, parse_number

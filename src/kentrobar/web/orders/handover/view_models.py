@@ -16,13 +16,13 @@ from kentrobar.core.bench.handing_over import (
     undo_steps,
 )
 from kentrobar.core.bench.rules_of_play import reminder
+from kentrobar.core.body.ranges import USUAL_AXIS_CM
 from kentrobar.core.body.specs import SWING_WEIGHT
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.bench.view_models import plain_text
 from kentrobar.web.frames.baselines import specs_about, strains_of

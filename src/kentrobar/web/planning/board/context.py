@@ -12,9 +12,9 @@ from django.utils import timezone
 from kentrobar.core.bench.cautions import Hazard, cautions_for, hazards_of
 from kentrobar.core.bench.rules_of_play import reminder
 from kentrobar.core.bench.steps import ORDERS, OrderDescription
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.frame.outline import Sport
 from kentrobar.core.frame.sites import site_choices
 from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.baselines import strains_of

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from types import MappingProxyType
 from typing import Final, TypedDict
 
+from kentrobar.core.body.ranges import USUAL_AXIS_CM
 from kentrobar.core.body.specs import (
     BALANCE,
     POINTS,
@@ -19,18 +20,19 @@ from kentrobar.core.body.specs import (
     TWIST_WEIGHT,
     Specs,
 )
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing import removal
 from kentrobar.core.editing.balancing import hold_balance, without_counterweight
 from kentrobar.core.editing.grip_size import grip_change_mm
 from kentrobar.core.editing.plan import PlanPiece, PlanState, PlanWarning
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.clock import clock_text
-from kentrobar.core.frame.outline import Outline, Sport
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import RimLine, RimPoint
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Quantity
 from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
-from kentrobar.core.reading.reference_ranges import USUAL_AXIS_CM, Among
+from kentrobar.core.reading.reference_ranges import Among
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.further import FurtherPrediction

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.play.advice import ADVICE, RuleOfThumb, rules_for
 from kentrobar.web.play.models import ShopRule
 from kentrobar.web.shops.models import User

@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.play.strokes import strokes_of
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.web.kit.numbers import Units

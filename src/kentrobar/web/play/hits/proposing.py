@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, fields, replace
 from typing import Final
 
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.play.hits import part_within
 from kentrobar.core.play.impact import hit_frame
 from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from django import forms
 
-from kentrobar.core.frame.outline import Sport
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.play.impact import Ball
 from kentrobar.core.play.maps import MEASURES, Measure
 from kentrobar.core.play.strokes import STROKES, ball_of, strokes_of
