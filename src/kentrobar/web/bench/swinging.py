@@ -2,31 +2,20 @@
 
 from __future__ import annotations
 
-import copy
 from dataclasses import replace
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench.rounds import WorkState, stored_reading
-from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.records import Json
-from kentrobar.web.measuring.services import columns_of
-from kentrobar.web.measuring.timing.swing import TimedSwing
+from kentrobar.web.measuring.timing.swing import TimedFrame, TimedSwing
 
 
-def frame_as_now(stand: WorkState) -> Frame:
-    """The frame with the specs that it is believed to have now; nothing of it is to be saved."""
-    frame, sheet = copy.copy(stand.work.plan.frame), stand.work.specs
+def frame_as_now(stand: WorkState) -> TimedFrame:
+    """The frame with the specs that it is believed to have now, in the build it was read in."""
     now = stand.belief.measured(stand.target.axis_cm)
-    frame.specs = SpecSheet(
-        frame=frame,
-        build=sheet.build if sheet else SpecSheet.Build.PLAYING,
-        axis_cm=now.axis_cm,
-        correlations=list(now.correlations),
-        **columns_of(now),
-    )
-    return frame
+    return TimedFrame(stand.work.plan.frame, now, stand.work.specs)
 
 
 def swing_record(swung: TimedSwing) -> Json:

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import json
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django import forms
 
+from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import TWIST_WEIGHT
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError
@@ -20,7 +21,7 @@ from kentrobar.core.reading.swinging import CordsRig, HangingRig, Rig, SidewaysR
 from kentrobar.core.reading.timing import TAP_SCATTER_S, Timing, period_of
 from kentrobar.core.reading.totals import Total, period_of_totals, read_totals
 from kentrobar.web.frames.builds import fitted_at
-from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, style_fields
 from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent
@@ -38,6 +39,20 @@ METHODS = {
 
 def _length(label: str, help_text: str = "") -> QuantityField:
     return QuantityField(LENGTH, LENGTH_UNITS, with_spread=True, label=label, help_text=help_text)
+
+
+@dataclass(frozen=True, slots=True)
+class TimedFrame:
+    """A frame as it hangs there: what is known of it now, and the sheet in whose build it is."""
+
+    frame: Frame
+    measured: MeasuredSpecs
+    sheet: SpecSheet | None
+
+    @classmethod
+    def as_read(cls, frame: Frame) -> TimedFrame:
+        """As its last readings tell it."""
+        return cls(frame, frame.measured, frame.specs)
 
 
 class SwingForm(forms.Form):
@@ -108,7 +123,7 @@ class SwingForm(forms.Form):
         data: Sent,
         files: Any,
         method: str,
-        frame: Frame,
+        of: TimedFrame,
         instrument: Instrument | None,
         learnt: Estimate | None = None,
     ) -> None:
@@ -120,7 +135,7 @@ class SwingForm(forms.Form):
             if other != method:
                 for name in names:
                     self.fields.pop(name, None)
-        self.initial["axis"] = (f"{frame.measured.axis_cm:g}", "cm")
+        self.initial["axis"] = (f"{of.measured.axis_cm:g}", "cm")
         if instrument:
             for name in ("hang", "drop", "cord", "apart"):
                 value = getattr(instrument, f"{name}_cm")
@@ -128,15 +143,15 @@ class SwingForm(forms.Form):
                     self.initial[name] = (f"{value:g}", "cm", f"{HANG_U_CM:g}")
         style_fields(self)
 
-    def rig(self, method: str, frame: Frame, instrument: Instrument | None) -> Rig:
+    def rig(self, method: str, of: TimedFrame, instrument: Instrument | None) -> Rig:
         """The frame hung as typed, for the rules."""
-        axis = self.cleaned_data.get("axis")
+        axis, frame = self.cleaned_data.get("axis"), of.frame
         about: dict[str, Any] = {
             "sport": Sport(frame.sport),
             "length_cm": frame.length_cm,
-            "measured": frame.measured,
+            "measured": of.measured,
             "gravity_cms2": frame.shop.gravity_cms2,
-            "axis_cm": axis.base if axis else frame.measured.axis_cm,
+            "axis_cm": axis.base if axis else of.measured.axis_cm,
         }
         if method == "sideways":
             return SidewaysRig(drop_cm=self._of("drop"), **about)
@@ -209,10 +224,10 @@ class SwingForm(forms.Form):
 class TimedSwing:
     """What a valid form comes to; ``error`` says why it comes to nothing."""
 
-    def __init__(self, frame: Frame, method: str, form: SwingForm, instrument: Instrument | None):
-        self.frame, self.form, self.instrument = frame, form, instrument
+    def __init__(self, of: TimedFrame, method: str, form: SwingForm, instrument: Instrument | None):
+        self.of, self.form, self.instrument = of, form, instrument
         self.cleaned = form.cleaned_data
-        self.rig = form.rig(method, frame, instrument)
+        self.rig = form.rig(method, of, instrument)
         self.method, self.error, self.suspicion = method, "", ""
         self.timing: Timing | None = None
         self.fit: SwingFit | None = None
@@ -287,10 +302,11 @@ class TimedSwing:
     def taking(self) -> Taking:
         """The answer beside what else was read of the frame, to be recorded. Only where there is one."""
         assert self.answer is not None and self.period is not None  # noqa: S101, PT018
-        assert self.frame.specs is not None  # noqa: S101 - its weight is known
+        sheet = self.of.sheet
+        assert sheet is not None  # noqa: S101 - its weight is known
         measured = self.rig.measured_with(self.period)
-        keys = [fitting.key for fitting in fitted_at(self.frame, self.frame.specs)]
-        return Taking(measured, self.frame.specs.build, [self._reading(self.answer)], keys)
+        keys = [fitting.key for fitting in fitted_at(self.of.frame, sheet)]
+        return Taking(measured, sheet.build, [self._reading(self.answer)], keys)
 
     def _reading(self, answer: Estimate) -> TakenReading:
         assert self.period is not None  # noqa: S101 - there is an answer

@@ -9,10 +9,9 @@ from django.shortcuts import render
 from django.urls import reverse
 
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring import queries
 from kentrobar.web.measuring.models import Instrument
-from kentrobar.web.measuring.timing.swing import METHODS, SwingForm, TimedSwing
+from kentrobar.web.measuring.timing.swing import METHODS, SwingForm, TimedFrame, TimedSwing
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -40,17 +39,17 @@ class TimerLinks(NamedTuple):
 class Timer:
     """What is timed of a frame by one method. Raises Http404 for a method that there is not."""
 
-    def __init__(self, request: SignedIn, frame: Frame, method: str) -> None:
+    def __init__(self, request: SignedIn, of: TimedFrame, method: str) -> None:
         if method not in METHODS:
             raise Http404
-        self.frame, self.method = frame, method
+        self.of, self.frame, self.method = of, of.frame, method
         self.instruments = [each for each in queries.in_use(request.user) if each.kind == method]
         self.instrument = self._chosen(request)
         learnt = queries.scatter_learnt_of(request.user)
         data, files = (request.POST, request.FILES) if request.method == "POST" else (None, None)
-        self.form = SwingForm(data, files, method, frame, self.instrument, learnt)
+        self.form = SwingForm(data, files, method, of, self.instrument, learnt)
         is_timed = self.form.is_bound and self.form.is_valid()
-        self.found = TimedSwing(frame, method, self.form, self.instrument) if is_timed else None
+        self.found = TimedSwing(of, method, self.form, self.instrument) if is_timed else None
         is_kept = bool(self.found and (not self.found.suspicion or request.POST.get("keep")))
         self.settled = self.found if self.found and self.found.answer and is_kept else None
 
@@ -69,7 +68,7 @@ class Timer:
     @property
     def missing(self) -> list[str]:
         """What must be read of the frame before a swing says anything."""
-        measured = self.frame.measured
+        measured = self.of.measured
         return [
             noun
             for noun, known in (("weight", measured.knows_mass), ("balance", measured.knows_balance))

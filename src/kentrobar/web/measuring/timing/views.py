@@ -10,11 +10,10 @@ from django.views.decorators.http import require_POST
 
 from kentrobar.instruments.lines import InstrumentError
 from kentrobar.instruments.taking import take_passes
-from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.measuring import services
 from kentrobar.web.measuring.models import Instrument
-from kentrobar.web.measuring.timing.swing import TimedSwing
+from kentrobar.web.measuring.timing.swing import TimedFrame, TimedSwing
 from kentrobar.web.measuring.timing.timer import Timer, TimerLinks
 from kentrobar.web.shops.requests import SignedIn
 
@@ -23,7 +22,7 @@ GATE_PASSES = 11
 
 def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """The timer; saving adds the answer to what was read of the frame in the same build."""
-    timer = Timer(request, _frame(request, pk), method)
+    timer = Timer(request, _timed(request, pk), method)
     if timer.settled:
         return _save(request, timer.settled)
     return timer.page(request, TimerLinks("measuring", pk, reverse("frames:detail", args=[pk])))
@@ -32,7 +31,7 @@ def swing(request: SignedIn, pk: int, method: str) -> HttpResponse:
 @require_POST
 def swing_summary(request: SignedIn, pk: int, method: str) -> HttpResponse:
     """What the taps or the recording come to so far; saves nothing."""
-    return Timer(request, _frame(request, pk), method).summary(request)
+    return Timer(request, _timed(request, pk), method).summary(request)
 
 
 @require_POST
@@ -46,11 +45,12 @@ def take_gate(request: SignedIn, pk: int) -> HttpResponse:
     return JsonResponse({"times": times})
 
 
-def _frame(request: SignedIn, pk: int) -> Frame:
-    return get_object_or_404(frames_with_fittings(request.user).select_related("shop"), pk=pk)
+def _timed(request: SignedIn, pk: int) -> TimedFrame:
+    frames = frames_with_fittings(request.user).select_related("shop")
+    return TimedFrame.as_read(get_object_or_404(frames, pk=pk))
 
 
 def _save(request: SignedIn, found: TimedSwing) -> HttpResponse:
-    services.record(found.frame, found.taking(), request.user)
-    messages.success(request, f"The {found.noun} of {found.frame.label} is saved.")
-    return redirect("frames:detail", pk=found.frame.pk)
+    services.record(found.of.frame, found.taking(), request.user)
+    messages.success(request, f"The {found.noun} of {found.of.frame.label} is saved.")
+    return redirect("frames:detail", pk=found.of.frame.pk)
