@@ -21,9 +21,7 @@ THUMB_PX = 44
 
 
 def tap(page, text):
-    button = next(b for b in page.all("main button") if text in " ".join(b.text.split()))
-    page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
-    button.click()
+    page.button(text).click()
 
 
 def stand():
@@ -32,11 +30,12 @@ def stand():
 
 def small_targets(page):
     """What a wet thumb would miss: buttons and boxes of the page lower than 44 px."""
-    return [
-        (e.tag_name, e.text)
-        for e in page.all("main button, main input:not([type=hidden]), main select")
-        if e.is_displayed() and e.size["height"] < THUMB_PX
-    ]
+    return page.driver.execute_script(
+        "return [...document.querySelectorAll('main button, main input:not([type=hidden]), main select')]"
+        ".filter(each => each.checkVisibility() && each.offsetHeight < arguments[0])"
+        ".map(each => [each.tagName, each.innerText])",
+        THUMB_PX,
+    )
 
 
 def test_a_plan_is_laid_read_and_trimmed_with_one_thumb(phone):

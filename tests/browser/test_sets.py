@@ -24,12 +24,13 @@ class Hand:
         self.clicks += 1
 
     def button(self, text):
-        buttons = [b for b in self.page.all("main button") if text in b.text]
-        self.click(buttons[0])
+        self.click(self.page.button(text))
 
 
 def grams(page):
-    return [each.text for each in page.all("td.cost")]
+    return page.driver.execute_script(
+        "return [...document.querySelectorAll('td.cost')].map(each => each.innerText)"
+    )
 
 
 def test_three_frames_become_a_printed_set_in_eight_clicks_and_no_key(page):

@@ -42,10 +42,7 @@ class Technician:
     def tap(self, text):
         """Press the button of these words, and wait until the next page is there."""
         before = self.page.find("html")
-        buttons = [b for b in self.page.all("main button") if b.is_displayed()]
-        button = next(b for b in buttons if text in " ".join(b.text.split()))
-        self.page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
-        button.click()
+        self.page.button(text).click()
         self.page.wait(lambda: self.page.find("html") != before)
 
     def follow(self, text):
@@ -75,7 +72,7 @@ class Technician:
         self.page.wait(lambda: "/plans/" in self.page.driver.current_url and self.page.find("#board"), 20)
 
     def has(self, text):
-        return any(text in b.text for b in self.page.all("main button"))
+        return self.page.button(text) is not None
 
     def stand(self):
         pk = int(self.page.driver.current_url.rstrip("/").rpartition("/")[2])
@@ -88,10 +85,9 @@ class Technician:
             if isinstance(quantity, Estimate):
                 unit = self.page.find(f"[name={name}_unit]").get_attribute("value")
                 factor = {"mm": 10, "in": 1 / 2.54, "oz": 1 / 28.349523125}.get(unit, 1)
-                self.page.find(f"[name={name}_instrument] option[value='']").click()
-                for i in (1, 2, 3):
-                    shown = factor * (quantity.value + self.random.normal(0, scatter))
-                    self.page.type_over(f"[name={name}_{i}]", f"{shown:.3f}")
+                shown = factor * (quantity.value + self.random.normal(0, scatter, 3))
+                texts = {f"{name}_{i}": f"{value:.3f}" for i, value in enumerate(shown, 1)}
+                self.page.fill(**{f"{name}_instrument": ""}, **texts)
         self.tap("Take the reading")
 
     def through_the_bench(self):
@@ -173,27 +169,10 @@ def test_a_racket_from_the_bench_of_instruments_to_the_players_answer(page, benc
     }.items():
         choose_instrument(page, spec, name)
         for _ in range(2):
-            count = len(
-                [
-                    b
-                    for b in page.all(f"[data-spec={spec}] .cell input.form-control")
-                    if b.get_attribute("value")
-                ]
-            )
+            boxes = f"[data-spec={spec}] .cell input.form-control"
+            count = len(page.values(boxes))
             page.find(f"[data-spec={spec}] .take").click()
-            page.wait(
-                lambda s=spec, c=count: (
-                    len(
-                        [
-                            b
-                            for b in page.all(f"[data-spec={s}] .cell input.form-control")
-                            if b.get_attribute("value")
-                        ]
-                    )
-                    > c
-                ),
-                20,
-            )
+            page.wait(lambda css=boxes, c=count: len(page.values(css)) > c, 20)
     page.wait(lambda: page.find("#save").is_enabled())
     page.find("#save").click()
     page.wait(lambda: "are saved" in page.text(".messages"))

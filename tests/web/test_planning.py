@@ -5,6 +5,7 @@ import io
 import pytest
 from pypdf import PdfReader
 
+from kentrobar.core.frame.clock import clock_text
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board.actions import ACTIONS
@@ -18,7 +19,7 @@ from tests.web.conftest import words
 def test_laying_at_a_site_is_saved_and_answered(hand, plan):
     response = hand.lay()
     assert response.status_code == 200
-    assert hand.pieces[0]["piece"]["at"] == {"clock": "3:00"}
+    assert hand.pieces[0]["piece"]["at"] == {"minutes": 180.0}
     assert "+2.0" in response.json()["html"]["specs"]
     assert PlanRevision.objects.get(plan=plan, number=2).summary.startswith("laid Lead tape")
 
@@ -65,7 +66,7 @@ def test_what_cannot_be_laid_says_why_and_saves_nothing(hand, plan, material, am
 @pytest.mark.parametrize(
     ("field", "value", "expected"),
     [
-        ("place", "2:30", {"at": {"clock": "2:30"}}),
+        ("place", "2:30", {"at": {"minutes": 150.0}}),
         ("length", "120 mm", {"length_cm": {"value": 12.0, "u": 0.1}}),
         ("length", "5,5", {"length_cm": {"value": 5.5, "u": 0.1}}),
         ("mass", "0.8 g", {"length_cm": {"value": 8.0, "u": 0.1}}),
@@ -87,7 +88,7 @@ def test_the_table_changes_every_field(hand, field, value, expected):
 def test_place_by_distance_keeps_the_side(hand):
     hand.lay(x="-12", y="50", mirrored="")
     assert hand.edit("place", "56 cm").status_code == 200
-    clock = hand.pieces[0]["piece"]["at"]["clock"]
+    clock = clock_text(hand.pieces[0]["piece"]["at"]["minutes"], 4)
     assert int(clock.split(":")[0]) >= 9
 
 
@@ -119,7 +120,7 @@ def test_preview_shows_without_saving(hand, plan):
     shown = hand.preview("drag", piece=1, x="9", y="63").json()
     assert shown["numbers"]["place-1"].startswith("1:")
     assert shown["paths"]["1"][0].startswith("M")
-    assert hand.pieces[0]["piece"]["at"] == {"clock": "3:00"}
+    assert hand.pieces[0]["piece"]["at"] == {"minutes": 180.0}
     plan.refresh_from_db()
     assert plan.version == 2
 

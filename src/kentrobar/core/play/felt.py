@@ -12,7 +12,7 @@ from collections.abc import Sequence
 from typing import Final, NamedTuple
 
 import numpy as np
-from scipy.stats import norm
+from scipy.special import ndtr
 
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 
@@ -45,11 +45,11 @@ def felt_threshold(answers: Sequence[FeltGap], usual: float) -> Quantity:
     felt = np.array([answer.is_felt for answer in told])
     at = np.log(usual) + PRIOR_SPREAD * steps
     for width in WIDTHS:
-        clear = norm.cdf((logs[None, :] - at[:, None]) / width)
+        clear = ndtr((logs[None, :] - at[:, None]) / width)
         for careless in CARELESS:
             chance = careless / 2 + (1 - careless) * clear
             likelihood = np.where(felt[None, :], chance, 1 - chance).prod(axis=1)
-            weights += likelihood * norm.pdf(steps)
+            weights += likelihood * np.exp(-(steps**2) / 2)
     thresholds = np.exp(at)
     weights /= weights.sum()
     mean = float(weights @ thresholds)
