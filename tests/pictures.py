@@ -7,6 +7,8 @@ from pathlib import Path
 
 import django
 
+from tests.addresses import at
+
 django.setup()
 
 from selenium.webdriver.common.by import By  # noqa: E402
@@ -35,7 +37,7 @@ DESK, PHONE = (1280, 800), (390, 844)
 
 
 def board_of(label: str) -> str:
-    return f"/plans/{Plan.objects.get(frame__label=label).pk}/"
+    return at("planning:board", Plan.objects.get(frame__label=label).pk)
 
 
 def first_plans() -> list[Plan]:
@@ -70,7 +72,7 @@ def practised() -> int:
 def job_to_verify() -> str:
     """The page of the demo's frame that is to be verified next."""
     row = JobFrame.objects.get(frame__label="Mudlark 16")
-    return f"/jobs/{row.job_id}/frames/{row.pk}/verify"
+    return at("orders:verify", row.job_id, row.pk)
 
 
 def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
@@ -85,24 +87,24 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("board-phone", board_of("Sedge 98 Tour"), PHONE, "light"),
         (
             "plans-compared",
-            "/plans/compare?" + "&".join(f"plan={plan.pk}" for plan in first_plans()),
+            f"{at('planning:compare')}?" + "&".join(f"plan={plan.pk}" for plan in first_plans()),
             (1280, 1050),
             "light",
         ),
-        ("today", "/", (1280, 1020), "light"),
+        ("today", at("orders:today"), (1280, 1020), "light"),
         ("verify", job_to_verify(), DESK, "light"),
-        ("time-line", f"/history/frames/{coached}/", (1280, 1100), "light"),
-        ("frames", "/frames/", DESK, "light"),
-        ("frame", f"/frames/{frame}/", DESK, "light"),
-        ("practice", f"/practice/{practised()}/", DESK, "light"),
-        ("court", f"/play/plans/{Plan.objects.get(frame=sedge).pk}/?stroke=ground", DESK, "light"),
-        ("wish", f"/plans/aim/{sedge}?wish=hold", (1280, 1500), "light"),
-        ("hits", f"/play/hits/{HitMap.objects.get(frame=sedge).pk}/", DESK, "light"),
-        ("trial", f"/play/trials/{Trial.objects.get(frame=sedge).pk}/", (1280, 1000), "light"),
-        ("measure", f"/measure/frames/{frame}/", DESK, "light"),
-        ("set", f"/sets/{searched_set()}/", (1280, 1900), "light"),
-        ("swing", f"/measure/frames/{frame}/swing/pendulum", DESK, "light"),
-        ("bench-phone", f"/bench/{bench_work()}/", PHONE, "light"),
+        ("time-line", at("history:time_line", coached), (1280, 1100), "light"),
+        ("frames", at("frames:list"), DESK, "light"),
+        ("frame", at("frames:detail", frame), DESK, "light"),
+        ("practice", at("practice:run", practised()), DESK, "light"),
+        ("court", f"{at('play:plan', Plan.objects.get(frame=sedge).pk)}?stroke=ground", DESK, "light"),
+        ("wish", f"{at('planning:aim', sedge)}?wish=hold", (1280, 1500), "light"),
+        ("hits", at("play:hits", HitMap.objects.get(frame=sedge).pk), DESK, "light"),
+        ("trial", at("play:trial", Trial.objects.get(frame=sedge).pk), (1280, 1000), "light"),
+        ("measure", at("measuring:measure", frame), DESK, "light"),
+        ("set", at("matching:set", searched_set()), (1280, 1900), "light"),
+        ("swing", at("measuring:swing", frame, "pendulum"), DESK, "light"),
+        ("bench-phone", at("bench:work", bench_work()), PHONE, "light"),
     ]
 
 

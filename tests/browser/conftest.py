@@ -20,6 +20,7 @@ from selenium.webdriver.support.ui import WebDriverWait
 from kentrobar.instruments.allowed import simulated_addresses
 from kentrobar.web.kit import searches
 from kentrobar.web.planning.models import Plan
+from tests.addresses import at
 from tests.instruments.bench import running_bench
 
 FLAGS = (
@@ -225,7 +226,7 @@ def signed_in(driver, address, technician):
     session[HASH_SESSION_KEY] = technician.get_session_auth_hash()
     session.save()
     driver.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
-    driver.get(address + "/health")
+    driver.get(address + at("health"))
     driver.execute_script("localStorage.clear(); sessionStorage.clear()")
     driver.add_cookie({"name": settings.SESSION_COOKIE_NAME, "value": session.session_key})
     return Page(driver, address)
@@ -272,4 +273,4 @@ def board(page):
     """The board of a racket with two pieces."""
     plan = plan_on("Sedge 98 Tour")
     page.plan = plan
-    return page.open(f"/plans/{plan.pk}/")
+    return page.open(at("planning:board", plan.pk))

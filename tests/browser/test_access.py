@@ -10,6 +10,7 @@ from kentrobar.web.play.models import HitMap, Trial
 from kentrobar.web.practice import services as practice
 from kentrobar.web.practice.models import PracticeRun
 from kentrobar.web.welcome.on_court import load_court
+from tests.addresses import at
 from tests.browser.conftest import plan_on
 
 pytestmark = pytest.mark.browser
@@ -19,43 +20,44 @@ def addresses():
     racket = Frame.objects.get(label="Reed 100 A2")
     machine = Instrument.objects.get(name="Swing-weight machine")
     return [
-        "/frames/first",
-        "/frames/?archived=1",
-        "/frames/",
-        f"/frames/{racket.pk}/",
-        f"/frames/{racket.pk}/edit",
-        "/frames/new/tennis",
-        "/frames/new/pickleball",
-        "/frames/import",
-        "/materials/",
-        "/plans/",
-        "/you/",
-        f"/frames/{racket.pk}/fittings",
-        "/frames/take-in/tennis",
-        "/frames/take-in/pickleball",
-        f"/measure/frames/{racket.pk}/",
-        f"/measure/frames/{racket.pk}/swing/pendulum",
-        f"/measure/frames/{racket.pk}/swing/cords",
-        "/measure/instruments/",
-        f"/measure/instruments/{machine.pk}/",
-        f"/measure/instruments/{machine.pk}/calibrate",
-        f"/measure/compare?frame={racket.pk}&frame={racket.pk + 1}",
-        "/materials/fittings",
-        f"/materials/{racket.shop.materials.first().pk}/",
-        "/materials/new?kind=copper_tape",
-        f"/plans/possible/{racket.pk}",
-        "/plans/compare?" + "&".join(f"plan={pk}" for pk in Plan.objects.values_list("pk", flat=True)[:3]),
-        "/sets/",
-        f"/sets/{FrameSet.objects.get(name__startswith='Ines').pk}/",
-        "/you/shop",
-        f"/plans/aim/{racket.pk}?wish=hold",
-        f"/plans/gram/{racket.pk}",
-        f"/play/frames/{racket.pk}/",
-        f"/play/plans/{plan_on('Sedge 98 Tour').pk}/?shown=change",
-        f"/plans/{plan_on('Sedge 98 Tour').pk}/",
-        f"/plans/{plan_on('Plover 14 Elongated').pk}/",
-        f"/plans/{plan_on('Glasswort 100').pk}/",
-        "/frames/999999/",
+        at("welcome:first"),
+        f"{at('frames:list')}?archived=1",
+        at("frames:list"),
+        at("frames:detail", racket.pk),
+        at("frames:edit", racket.pk),
+        at("taking_in:create", "tennis"),
+        at("taking_in:create", "pickleball"),
+        at("welcome:import"),
+        at("materials:shelf"),
+        at("planning:list"),
+        at("shops:preferences"),
+        at("frames:fittings", racket.pk),
+        at("taking_in:take_in", "tennis"),
+        at("taking_in:take_in", "pickleball"),
+        at("measuring:measure", racket.pk),
+        at("measuring:swing", racket.pk, "pendulum"),
+        at("measuring:swing", racket.pk, "cords"),
+        at("measuring:instruments"),
+        at("measuring:edit_instrument", machine.pk),
+        at("measuring:calibrate", machine.pk),
+        f"{at('measuring:compare')}?frame={racket.pk}&frame={racket.pk + 1}",
+        at("materials:fittings"),
+        at("materials:material", racket.shop.materials.first().pk),
+        f"{at('materials:add')}?kind=copper_tape",
+        at("planning:possible", racket.pk),
+        f"{at('planning:compare')}?"
+        + "&".join(f"plan={pk}" for pk in Plan.objects.values_list("pk", flat=True)[:3]),
+        at("matching:list"),
+        at("matching:set", FrameSet.objects.get(name__startswith="Ines").pk),
+        at("shops:shop"),
+        f"{at('planning:aim', racket.pk)}?wish=hold",
+        at("planning:gram", racket.pk),
+        at("play:frame", racket.pk),
+        f"{at('play:plan', plan_on('Sedge 98 Tour').pk)}?shown=change",
+        at("planning:board", plan_on("Sedge 98 Tour").pk),
+        at("planning:board", plan_on("Plover 14 Elongated").pk),
+        at("planning:board", plan_on("Glasswort 100").pk),
+        at("frames:detail", 999999),
         *on_court(),
     ]
 
@@ -63,18 +65,18 @@ def addresses():
 def on_court():
     hits, trial = HitMap.objects.last(), Trial.objects.get()
     return [
-        "/play/",
-        "/play/advice",
-        "/play/advice/power/edit",
-        f"/play/frames/{hits.frame_id}/advice",
-        f"/play/frames/{hits.frame_id}/hits",
-        f"/play/hits/{hits.pk}/",
-        f"/play/hits/{hits.pk}/plans",
-        f"/play/frames/{trial.frame_id}/trials",
-        f"/play/trials/{trial.pk}/",
-        f"/play/play/{trial.secret}",
-        "/practice/",
-        *(f"/practice/{run.pk}/" for run in PracticeRun.objects.all()),
+        at("play:home"),
+        at("play:advice"),
+        at("play:edit_rule", "power"),
+        at("play:frame_advice", hits.frame_id),
+        at("play:frame_hits", hits.frame_id),
+        at("play:hits", hits.pk),
+        at("play:zone_plans", hits.pk),
+        at("play:frame_trials", trial.frame_id),
+        at("play:trial", trial.pk),
+        at("play:play", trial.secret),
+        at("practice:home"),
+        *(at("practice:run", run.pk) for run in PracticeRun.objects.all()),
     ]
 
 
@@ -123,7 +125,7 @@ def test_a_phone_shows_balance_and_swing_weight_of_what_is_listed(phone, technic
     technician.length_unit = technician.balance_unit = length_unit
     technician.inertia_unit = "oz·in²" if length_unit == "in" else "kg·cm²"
     technician.save()
-    for address in ("/frames/", "/plans/", f"/sets/{FrameSet.objects.first().pk}/"):
+    for address in (at("frames:list"), at("planning:list"), at("matching:set", FrameSet.objects.first().pk)):
         phone.open(address)
         ends = phone.driver.execute_script(
             "return [...document.querySelectorAll('th.number')]"

@@ -13,6 +13,7 @@ from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.bench.services import note, start
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.shops.models import User
+from tests.addresses import at
 from tests.browser.conftest import PHONE, choose_instrument, plan_on
 
 pytestmark = pytest.mark.browser
@@ -40,7 +41,7 @@ def small_targets(page):
 
 def test_a_plan_is_laid_read_and_trimmed_with_one_thumb(phone):
     plan = plan_on("Sedge 98 Tour")
-    phone.open(f"/plans/{plan.pk}/")
+    phone.open(at("planning:board", plan.pk))
     phone.driver.find_element(By.PARTIAL_LINK_TEXT, "to the bench").click()
     tap(phone, "Begin")
     phone.wait(lambda: phone.find(".bench-step"))
@@ -79,7 +80,7 @@ def test_a_plan_is_laid_read_and_trimmed_with_one_thumb(phone):
 
 def test_a_press_of_back_does_nothing_twice(phone):
     plan = plan_on("Sedge 98 Tour")
-    phone.open(f"/bench/plans/{plan.pk}")
+    phone.open(at("bench:plan", plan.pk))
     tap(phone, "Begin")
     phone.wait(lambda: phone.find(".bench-step"))
     tap(phone, "It lies")
@@ -105,7 +106,7 @@ def test_a_reading_without_connection_is_kept_over_a_reload_and_sent_once(phone)
     while (now := stand()).to_lay:
         note(work, len(now.work.events.all()), technician, BenchEvent.Kind.LAID, now.to_lay[0])
     reads = BenchEvent.objects.filter(kind="read")
-    phone.open(f"/bench/{work.pk}/")
+    phone.open(at("bench:work", work.pk))
     phone.find("[name=mass_1]").send_keys(f"{stand().now.mass_g.value:.1f}")
     phone.offline(True)
     tap(phone, "Take the reading")
@@ -116,7 +117,7 @@ def test_a_reading_without_connection_is_kept_over_a_reload_and_sent_once(phone)
         phone.driver.refresh()
     assert not reads.exists()
     phone.offline(False)
-    phone.open(f"/bench/{work.pk}/")
+    phone.open(at("bench:work", work.pk))
     phone.wait(lambda: reads.count() == 1)
     phone.wait(lambda: "Reading 1" in phone.text("main"))
     phone.driver.refresh()
@@ -130,7 +131,7 @@ def test_a_reading_that_was_taken_but_not_answered_is_not_taken_twice(phone):
     work = start(plan_on("Sedge 98 Tour"), technician)
     while (now := stand()).to_lay:
         note(work, len(now.work.events.all()), technician, BenchEvent.Kind.LAID, now.to_lay[0])
-    phone.open(f"/bench/{work.pk}/")
+    phone.open(at("bench:work", work.pk))
     phone.find("[name=mass_1]").send_keys(f"{stand().now.mass_g.value:.1f}")
     sent = phone.driver.execute_async_script("""
         const done = arguments[arguments.length - 1];
@@ -142,7 +143,7 @@ def test_a_reading_that_was_taken_but_not_answered_is_not_taken_twice(phone):
         });
     """)
     assert "mass_1" in sent
-    phone.open(f"/bench/{work.pk}/")
+    phone.open(at("bench:work", work.pk))
     phone.wait(lambda: phone.driver.execute_script("return localStorage.length") == 0)
     assert BenchEvent.objects.filter(kind="read").count() == 1
 
@@ -152,7 +153,7 @@ def test_a_device_types_its_reading(page, bench):
     technician = User.objects.get(username="technician")
     point_to_simulated_bench(bench)
     work = start(plan_on("Sedge 98 Tour"), technician)
-    page.open(f"/bench/{work.pk}/")
+    page.open(at("bench:work", work.pk))
     choose_instrument(page, "mass", "Bench scale")
     page.find("[data-spec=mass] .take").click()
     page.wait(lambda: page.find("[name=mass_1]").get_attribute("value"))

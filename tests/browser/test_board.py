@@ -13,6 +13,7 @@ from kentrobar.web.planning.board.parameters import ActionRequest
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import save_plan
 from kentrobar.web.planning.stored import laid_plan
+from tests.addresses import at
 from tests.browser.conftest import plan_on
 
 pytestmark = pytest.mark.browser
@@ -244,7 +245,7 @@ def test_a_page_that_fell_behind_never_overwrites_silently(board, choice):
     assert pieces_of(board)[0]["mirrored"]
     board.find(f"[data-choice={choice}]").click()
     if choice == "copy":
-        board.wait(lambda: f"/plans/{board.plan.pk}/" not in board.driver.current_url)
+        board.wait(lambda: at("planning:board", board.plan.pk) not in board.driver.current_url)
         board.plan, theirs = Plan.objects.latest("pk"), board.plan
         board.wait(lambda: not pieces_of(board)[0]["mirrored"])
         assert len(Plan.objects.get(pk=theirs.pk).pieces) == 3
@@ -285,7 +286,7 @@ def test_a_lost_connection_says_so_and_loses_nothing(board):
 
 def test_a_paddle_works_the_same(page):
     page.plan = plan_on("Mudlark 16")
-    page.open(f"/plans/{page.plan.pk}/")
+    page.open(at("planning:board", page.plan.pk))
     page.lay_at("top_edge", 4).lay_at("bottom_corners", 5)
     agrees(page)
     piece = page.find("[data-piece='1'] .reach")
@@ -300,7 +301,7 @@ def test_a_paddle_works_the_same(page):
 
 
 def test_unknown_swing_weight_says_what_is_missing(page):
-    page.open(f"/plans/{plan_on('Glasswort 100').pk}/")
+    page.open(at("planning:board", plan_on("Glasswort 100").pk))
     assert page.number("swingweight_kgcm2-after") == "unknown"
     assert page.number("swingweight_kgcm2-change").startswith("+2.")
     assert "Measure swing weight" in page.text("#specs")
@@ -318,9 +319,9 @@ def test_sheet_and_file_can_be_taken_along(board):
 
 def test_a_new_frame_and_plan_by_keyboard(page):
     """Search, take a racket in, start its plan, without the pointer."""
-    page.open("/frames/").find("#q").send_keys("mudlark second")
+    page.open(at("frames:list")).find("#q").send_keys("mudlark second")
     page.wait(lambda: len(page.all("#frames tbody tr")) == 1)
-    page.open("/frames/new/tennis").find("[name=label]").send_keys("Reed 100 B1")
+    page.open(at("taking_in:create", "tennis")).find("[name=label]").send_keys("Reed 100 B1")
     for name, text in {"head_size_0": "100", "mass_1": "abc", "balance_1": "31,8 cm"}.items():
         page.find(f"[name={name}]").send_keys(text)
     page.find("[name=swingweight_1]").send_keys("287", Keys.ENTER)

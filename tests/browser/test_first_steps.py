@@ -5,6 +5,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from kentrobar.web.frames.models import Frame
+from tests.addresses import at
 from tests.browser.conftest import plan_on, signed_in
 from tests.browser.test_planning import click
 from tests.web.conftest import new_person
@@ -53,7 +54,7 @@ def empty_shop(chromium, site, demo, queue):
 
 
 def test_an_empty_shop_comes_to_a_prediction_in_six_clicks_and_twenty_keys(empty_shop):
-    hand = Counting(empty_shop.open("/"))
+    hand = Counting(empty_shop.open(at("orders:today")))
     hand.type("[name=label]", "Reed")
     hand.type("[name=mass_1]", "305")
     hand.type("[name=balance_1]", "325")
@@ -69,7 +70,7 @@ def test_an_empty_shop_comes_to_a_prediction_in_six_clicks_and_twenty_keys(empty
 
 
 def test_the_first_steps_go_by_keyboard_alone(empty_shop):
-    empty_shop.open("/")
+    empty_shop.open(at("orders:today"))
     empty_shop.find("[name=sport]").send_keys("paddle", Keys.TAB)
     empty_shop.driver.switch_to.active_element.send_keys("Mudlark", Keys.TAB)
     empty_shop.driver.switch_to.active_element.send_keys(Keys.TAB)  # any instrument
@@ -85,7 +86,7 @@ def test_the_first_steps_go_by_keyboard_alone(empty_shop):
 
 
 def test_a_made_up_racket_is_one_click_away(empty_shop):
-    empty_shop.open("/")
+    empty_shop.open(at("orders:today"))
     click(empty_shop, "[form=try-out]")
     empty_shop.wait(lambda: empty_shop.find("#board"))
     assert "made up" in empty_shop.text("main")
@@ -93,7 +94,7 @@ def test_a_made_up_racket_is_one_click_away(empty_shop):
 
 def test_from_a_wish_to_a_printed_plan_at_chosen_places_in_eight_clicks(page):
     frame = plan_on("Sedge 98 Tour").frame
-    hand = Counting(page.open(f"/frames/{frame.pk}/"))
+    hand = Counting(page.open(at("frames:detail", frame.pk)))
     hand.click("a[href*='/plans/aim/']")
     page.wait(lambda: page.find("a[href='?wish=power']"))
     hand.click("a[href='?wish=power']")
@@ -120,7 +121,7 @@ def test_three_layouts_of_a_paddle_are_compared_in_ounces_and_percent_in_ten_cli
     technician.save()
     frame = Frame.objects.get(label="Mudlark 16")
     frame.plans.all().delete()
-    hand = Counting(page.open(f"/frames/{frame.pk}/"))
+    hand = Counting(page.open(at("frames:detail", frame.pk)))
     for place in ("sides", "top_corners", "bottom_corners"):
         hand.click("form[action$='/plans/new'] button")
         page.wait(lambda: page.find("#board"))
@@ -144,7 +145,7 @@ def test_three_layouts_of_a_paddle_are_compared_in_ounces_and_percent_in_ten_cli
 
 def test_from_a_wish_to_its_sheet_by_keyboard_alone(page):
     frame = plan_on("Sedge 98 Tour").frame
-    hand = Keyboard(page.open(f"/frames/{frame.pk}/"))
+    hand = Keyboard(page.open(at("frames:detail", frame.pk)))
     hand.press("main a[href*='/plans/aim/']")
     page.wait(lambda: page.find("a[href='?wish=power']"))
     hand.press("a[href='?wish=power']")
@@ -162,7 +163,7 @@ def test_from_a_wish_to_its_sheet_by_keyboard_alone(page):
 def test_layouts_of_a_paddle_are_compared_by_keyboard_alone(page):
     frame = Frame.objects.get(label="Mudlark 16")
     frame.plans.all().delete()
-    hand = Keyboard(page.open(f"/frames/{frame.pk}/"))
+    hand = Keyboard(page.open(at("frames:detail", frame.pk)))
     for place in ("sides", "top corners"):
         hand.press("form[action$='/plans/new'] button")
         page.wait(lambda: page.find("#board"))

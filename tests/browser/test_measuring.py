@@ -11,6 +11,7 @@ from kentrobar.instruments.simulated import FrameOnBench
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
 from kentrobar.web.measuring.models import Instrument
+from tests.addresses import at
 from tests.browser.conftest import choose_instrument, signed_in, start_chromium
 
 pytestmark = pytest.mark.browser
@@ -47,7 +48,7 @@ def test_three_by_three_by_keyboard_alone(page):
     """From an open frame to a saved set: at most 25 key strokes beyond the digits."""
     own_instruments(page)
     frame = frame_named("Reed 100 A1")
-    page.open(f"/frames/{frame.pk}/")
+    page.open(at("frames:detail", frame.pk))
     strokes = 0
 
     def press(*keys):
@@ -75,7 +76,7 @@ def test_three_by_three_by_keyboard_alone(page):
 def test_a_slip_is_fixed_in_one_click(page):
     own_instruments(page)
     frame = frame_named("Reed 100 A1")
-    page.open(f"/measure/frames/{frame.pk}/")
+    page.open(at("measuring:measure", frame.pk))
     typed = ("380.6", Keys.ENTER, Keys.ENTER, "318", Keys.ENTER, Keys.ENTER, "303", Keys.ENTER)
     ActionChains(page.driver).send_keys(*typed).perform()
     page.wait(lambda: fix(page, "308.6 instead of 380.6"))
@@ -93,7 +94,7 @@ def test_a_slip_is_fixed_in_one_click(page):
 def test_what_is_typed_outlives_a_reload(page):
     own_instruments(page)
     frame = frame_named("Reed 100 A1")
-    page.open(f"/measure/frames/{frame.pk}/")
+    page.open(at("measuring:measure", frame.pk))
     ActionChains(page.driver).send_keys("308.6", Keys.ENTER, "308.7").perform()
     page.wait(lambda: "2 readings" in said(page, "mass"))
     page.driver.refresh()
@@ -101,14 +102,14 @@ def test_what_is_typed_outlives_a_reload(page):
     page.wait(lambda: "2 readings" in said(page, "mass"))
     page.find("#save").click()
     page.wait(lambda: "are saved" in page.text(".messages"))
-    page.open(f"/measure/frames/{frame.pk}/")
+    page.open(at("measuring:measure", frame.pk))
     assert values(page, "mass") == []
 
 
 def test_pasted_readings_fill_their_row_and_one_is_left_out(page):
     own_instruments(page)
     frame = frame_named("Reed 100 A2")
-    page.open(f"/measure/frames/{frame.pk}/")
+    page.open(at("measuring:measure", frame.pk))
     page.driver.execute_script(
         "const box = document.querySelector('[name=mass_1]');"
         "const data = new DataTransfer(); data.setData('text', '304.9\\t349.0\\n305.0\\n304.8');"
@@ -131,7 +132,7 @@ def test_readings_are_taken_from_the_bench(page, bench):
     point_to_simulated_bench(bench)
     Instrument.objects.filter(name="Bench machine").update(address="socket://127.0.0.1:9")
     frame = frame_named("Reed 100 A5")
-    page.open(f"/measure/frames/{frame.pk}/")
+    page.open(at("measuring:measure", frame.pk))
     for spec, name in (
         ("mass", "Bench scale"),
         ("balance", "Bench balance board"),
@@ -168,7 +169,7 @@ def test_the_gate_times_the_pendulum(page, bench):
 def test_swings_are_tapped_with_the_space_bar(page):
     """Live count and period; the last tap can be taken back."""
     frame = frame_named("Reed 100 A1")
-    page.open(f"/measure/frames/{frame.pk}/swing/pendulum")
+    page.open(at("measuring:swing", frame.pk, "pendulum"))
     page.find("#id_hang_0").clear()
     page.find("#id_hang_0").send_keys("65", Keys.TAB)
     page.driver.execute_script(
@@ -186,7 +187,7 @@ def test_swings_are_tapped_with_the_space_bar(page):
 
 
 def test_six_frames_are_pasted_from_a_spreadsheet(page):
-    page.open("/frames/take-in/tennis")
+    page.open(at("taking_in:take_in", "tennis"))
     ActionChains(page.driver).send_keys("Ines", Keys.TAB, "Reed 100", Keys.TAB).perform()
     page.wait(lambda: "as of Reed 100" in page.text("#of-model summary"))
     lines = "\\n".join(f"50{i}\\tblack\\tnew\\t30{i}.5\\t31{i}\\t" for i in range(6))
@@ -202,7 +203,7 @@ def test_six_frames_are_pasted_from_a_spreadsheet(page):
 
 
 def test_frames_are_marked_and_compared(page):
-    page.open("/frames/?q=Reed")
+    page.open(f"{at('frames:list')}?q=Reed")
     for box in page.all("input[name=frame]")[:3]:
         box.click()
     page.find("[form=compare].btn").click()
@@ -255,7 +256,7 @@ def watched(tmp_path, site, technician, request):
 
 
 def open_camera(page):
-    page.open(f"/measure/frames/{frame_named('Reed 100 A1').pk}/swing/pendulum")
+    page.open(at("measuring:swing", frame_named("Reed 100 A1").pk, "pendulum"))
     page.type_over("#id_hang_0", "64 cm")
     page.find("#camera summary").click()
     page.find("#use-camera").click()
@@ -292,7 +293,7 @@ def test_a_dark_picture_is_refused_with_the_reason(watched):
 
 
 def test_where_the_browser_gives_no_camera_it_says_so(page):
-    page.open(f"/measure/frames/{frame_named('Reed 100 A1').pk}/swing/pendulum")
+    page.open(at("measuring:swing", frame_named("Reed 100 A1").pk, "pendulum"))
     page.driver.execute_script(
         "Object.defineProperty(navigator, 'mediaDevices', {value: undefined});"
         "document.getElementById('camera').open = true"

@@ -9,6 +9,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit import searches
 from kentrobar.web.kit.models import Search
 from kentrobar.web.planning.models import Plan
+from tests.addresses import at
 from tests.browser.conftest import plan_on
 
 pytestmark = pytest.mark.browser
@@ -24,7 +25,7 @@ def click(page, css):
 def test_three_pieces_counterbalanced_and_printed_in_six_clicks(page):
     """The first job of somebody new, counted in clicks; nothing is typed."""
     frame = Frame.objects.get(label="Reed 100 A4")
-    page.open(f"/frames/{frame.pk}/")
+    page.open(at("frames:detail", frame.pk))
     clicks = ["form[action$='/plans/new'] button"]
     click(page, clicks[0])
     page.wait(lambda: page.find("#board"))
@@ -46,7 +47,7 @@ def test_three_pieces_counterbalanced_and_printed_in_six_clicks(page):
 
 def test_a_refusal_offers_a_fix_at_the_hand(page):
     page.plan = plan_on("Mudlark 16")
-    page.open(f"/plans/{page.plan.pk}/")
+    page.open(at("planning:board", page.plan.pk))
     rows = page.rows()
     page.find("#material").send_keys("Silicone")
     page.find("#site").send_keys("cavity")
@@ -63,7 +64,7 @@ def test_a_refusal_offers_a_fix_at_the_hand(page):
 def test_an_objection_is_fixed_or_set_aside_with_the_keyboard(page):
     """A strip dragged over a blocked hole is objected to below the drawing; Tab and Enter fix it."""
     page.plan = plan_on("Reed 100 A2")
-    page.open(f"/plans/{page.plan.pk}/")
+    page.open(at("planning:board", page.plan.pk))
     page.type_over("[data-field=place]", "11:20")
     page.wait(lambda: page.find(".plan-warning"))
     assert "restring" in page.text(".plan-warning")
@@ -80,7 +81,7 @@ def test_an_objection_is_fixed_or_set_aside_with_the_keyboard(page):
 
 def test_dividing_a_strip_and_taking_away(page):
     page.plan = plan_on("Sedge 98 Tour")
-    page.open(f"/plans/{page.plan.pk}/")
+    page.open(at("planning:board", page.plan.pk))
     click(page, "[data-select='1']")
     page.wait(lambda: page.find("[data-act=divide]").is_displayed())
     click(page, "[data-act=divide]")
@@ -97,7 +98,7 @@ def test_dividing_a_strip_and_taking_away(page):
 
 def test_plans_are_searched_told_and_laid(page):
     frame = Frame.objects.get(label="Sedge 98 Tour")
-    page.open(f"/plans/aim/{frame.pk}?wish=hold")
+    page.open(f"{at('planning:aim', frame.pk)}?wish=hold")
     click(page, "main form .btn-primary")
     searched = f"All {len(SCHOOLS)} searched."
     page.wait(lambda: page.text("#progress") == searched, 60)
@@ -121,7 +122,7 @@ def test_a_search_can_be_stopped_and_keeps_what_it_found(page, monkeypatch):
 
     monkeypatch.setattr(searches, "solve_now", solve_the_first)  # the others wait for their turn
     frame = Frame.objects.get(label="Sedge 98 Tour")
-    page.open(f"/plans/aim/{frame.pk}?wish=hold")
+    page.open(f"{at('planning:aim', frame.pk)}?wish=hold")
     click(page, "main form .btn-primary")
     page.wait(lambda: page.all("article.proposal[data-order] form"), 30)
     click(page, "#stop")
@@ -133,7 +134,7 @@ def test_a_search_can_be_stopped_and_keeps_what_it_found(page, monkeypatch):
 
 def test_the_picture_of_what_is_possible(page):
     frame = Frame.objects.get(label="Sedge 98 Tour")
-    page.open(f"/plans/aim/{frame.pk}?wish=hold")
+    page.open(f"{at('planning:aim', frame.pk)}?wish=hold")
     click(page, "button[formaction]")
     page.wait(lambda: page.find("#reach-chart"))
     drawn = page.wait(

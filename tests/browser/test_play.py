@@ -9,6 +9,7 @@ from selenium.webdriver.support.ui import Select
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.play.models import HitMap, TrialAsk
+from tests.addresses import at
 from tests.browser.conftest import PHONE
 from tests.browser.test_planning import click
 
@@ -52,7 +53,7 @@ def test_stroke_and_measure_are_chosen_and_a_slip_is_told(court):
 def test_plans_side_by_side_show_their_maps(page):
     read = Plan.objects.filter(frame__sport="tennis", specs__swingweight_kgcm2__isnull=False)
     pks = read.values_list("pk", flat=True)[:2]
-    page.open("/plans/compare?" + "&".join(f"plan={pk}" for pk in pks))
+    page.open(f"{at('planning:compare')}?" + "&".join(f"plan={pk}" for pk in pks))
     page.wait(lambda: len(page.all(".face-map")) == 2)
     Select(page.find("[name=shown]")).select_by_value("change")
     page.wait(lambda: "Change of ball speed" in page.text("#main"))
@@ -65,7 +66,7 @@ def test_plans_side_by_side_show_their_maps(page):
 
 @pytest.fixture
 def hits(page):
-    page.open(f"/play/frames/{Frame.objects.get(label='Reed 100 A1').pk}/hits")
+    page.open(at("play:frame_hits", Frame.objects.get(label="Reed 100 A1").pk))
     click(page, ".hit-start button")
     page.wait(lambda: page.find("svg.tapped"))
     return page
@@ -149,12 +150,12 @@ def test_taps_on_a_line_are_asked_for_again(hits, tmp_path):
 
 def test_strain_is_ticked_at_intake_and_changes_the_wish(page):
     frame = Frame.objects.get(label="Teasel 104 Light")
-    page.open(f"/frames/{frame.pk}/edit")
+    page.open(at("frames:edit", frame.pk))
     box = page.find("input[name=strain][value=elbow]")
     page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", box)
     box.click()  # nothing lies over it
     click(page, "main form .btn-primary")
-    page.open(f"/plans/aim/{frame.pk}")
+    page.open(at("planning:aim", frame.pk))
     assert "Wanda told of strain (elbow)" in page.text("main")
     assert page.text("nav[aria-label=Wishes] [aria-current]") == "Gentler on the arm"
 
@@ -163,7 +164,7 @@ def test_strain_is_ticked_at_intake_and_changes_the_wish(page):
 
 
 def test_a_trial_is_planned_and_answered_with_one_thumb(page):
-    page.open(f"/play/frames/{Frame.objects.get(label='Reed 100 A1').pk}/trials")
+    page.open(at("play:frame_trials", Frame.objects.get(label="Reed 100 A1").pk))
     assert not page.find("[data-range=balance]").is_displayed()  # not sought
     Select(page.find("[name=search]")).select_by_value("swingweight_balance")
     assert page.find("[data-range=balance]").is_displayed()

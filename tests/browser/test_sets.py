@@ -8,6 +8,7 @@ from selenium.webdriver.support.ui import Select
 
 from kentrobar.web.matching import services
 from kentrobar.web.matching.models import FrameSet
+from tests.addresses import at
 
 pytestmark = pytest.mark.browser
 
@@ -34,7 +35,7 @@ def grams(page):
 
 
 def test_three_frames_become_a_printed_set_in_eight_clicks_and_no_key(page):
-    page.open("/frames/")
+    page.open(at("frames:list"))
     hand = Hand(page)
     for label in ("Reed 100 A1", "Reed 100 A2", "Reed 100 A3"):
         hand.click(page.find(f"[aria-label='Mark {label} for comparing']"))
@@ -57,7 +58,7 @@ def test_three_frames_become_a_printed_set_in_eight_clicks_and_no_key(page):
 
 def test_the_grams_follow_the_box_and_letting_go_can_be_kept(page):
     of = FrameSet.objects.get(name__startswith="Ines")
-    page.open(f"/sets/{of.pk}/")
+    page.open(at("matching:set", of.pk))
     page.wait(lambda: all(grams(page)))
     before = grams(page)
     box = page.find(".target-box")
@@ -76,7 +77,7 @@ def test_the_grams_follow_the_box_and_letting_go_can_be_kept(page):
 
 def test_fields_are_shown_for_the_kind_of_target_that_is_chosen(page):
     of = FrameSet.objects.get(name__startswith="Team")
-    page.open(f"/sets/{of.pk}/")
+    page.open(at("matching:set", of.pk))
     kind = Select(page.find("#id_kind"))
     assert not page.find("#id_favourite").is_displayed()
     kind.select_by_value("frame")

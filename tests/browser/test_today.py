@@ -8,6 +8,7 @@ from selenium.webdriver.common.keys import Keys
 
 from kentrobar.web.orders.jobs.services import take_job
 from kentrobar.web.orders.models import Job
+from tests.addresses import at
 
 pytestmark = pytest.mark.browser
 
@@ -28,7 +29,7 @@ def monday():
 
 
 def test_a_job_is_moved_with_the_arrow_keys_alone(page, jobs):
-    page.open("/")
+    page.open(at("orders:today"))
     first, second = jobs
     for job, place in ((first, 0), (second, 1)):
         page.driver.execute_script("arguments[0].focus()", card(page, job))
@@ -50,14 +51,14 @@ def test_a_job_is_moved_with_the_arrow_keys_alone(page, jobs):
 
 
 def test_a_job_is_dragged_to_a_day(page, jobs):
-    page.open("/")
+    page.open(at("orders:today"))
     day = page.find(f"[data-day='{monday() + timedelta(days=3)}']")
     ActionChains(page.driver).drag_and_drop(card(page, jobs[0]), day).perform()
     page.wait(lambda: Job.objects.get(pk=jobs[0].pk).bench_on == monday() + timedelta(days=3))
 
 
 def test_without_connection_it_says_that_nothing_was_saved(page, jobs):
-    page.open("/")
+    page.open(at("orders:today"))
     page.driver.execute_script("arguments[0].focus()", card(page, jobs[0]))
     page.offline(True)
     page.press(Keys.ARROW_RIGHT)

@@ -19,6 +19,7 @@ from kentrobar.web.orders.models import Job, JobPhoto, PlayTest, SignOff
 from kentrobar.web.orders.queries import jobs_in_full
 from kentrobar.web.orders.standing import standing_of
 from kentrobar.web.shops.models import User
+from tests.addresses import at
 from tests.browser.conftest import choose_instrument
 
 pytestmark = pytest.mark.browser
@@ -52,7 +53,7 @@ class Technician:
 
     def take_job(self, client, wish, **query):
         frames = "&".join(f"frame={pk}" for pk in query.get("frames", ()))
-        self.page.open(f"/jobs/new?{frames}")
+        self.page.open(f"{at('orders:new')}?{frames}")
         self.page.type_over("#id_client", client)
         self.page.type_over("#id_wish", wish)
         if "of" in query:
@@ -69,13 +70,15 @@ class Technician:
         self.tap("Propose plans")
         self.page.wait(lambda: self.page.all("article.proposal button"), 40)
         self.page.find("article.proposal button").click()
-        self.page.wait(lambda: "/plans/" in self.page.driver.current_url and self.page.find("#board"), 20)
+        self.page.wait(
+            lambda: at("planning:list") in self.page.driver.current_url and self.page.find("#board"), 20
+        )
 
     def has(self, text):
         return self.page.button(text) is not None
 
     def stand(self):
-        pk = int(self.page.driver.current_url.rstrip("/").rpartition("/")[2])
+        pk = int(self.page.driver.current_url.rstrip(at("orders:today")).rpartition(at("orders:today"))[2])
         return work_state(works_of(self.user).get(pk=pk))
 
     def read(self, stand):
@@ -119,7 +122,7 @@ class Technician:
 
     def hand_over(self, job, words):
         """From told to asked how it plays, by what the home page says next."""
-        self.page.open("/")
+        self.page.open(at("orders:today"))
         self.follow("tell the client")
         self.tap("The client knows")
         assert "hand over" in self.page.text(".job-facts")
@@ -146,7 +149,7 @@ def next_step(page):
 
 def card_of(page, job):
     """The player's card of the job's first frame, as the browser gets it."""
-    address = f"/jobs/{job.pk}/frames/{job.members.first().pk}/card.pdf"
+    address = at("orders:card", job.pk, job.members.first().pk)
     return page.driver.execute_async_script(
         "const done = arguments[1];"
         "fetch(arguments[0]).then(r => done([r.status, r.headers.get('Content-Type')]));",
@@ -176,11 +179,11 @@ def test_a_racket_from_the_bench_of_instruments_to_the_players_answer(page, benc
     page.wait(lambda: page.find("#save").is_enabled())
     page.find("#save").click()
     page.wait(lambda: "are saved" in page.text(".messages"))
-    page.open(f"/jobs/{job.pk}/")
+    page.open(at("orders:job", job.pk))
     assert hand.stage(job) is Stage.PLAN
     next_step(page)
     hand.plan_from_wish()
-    page.open(f"/jobs/{job.pk}/")
+    page.open(at("orders:job", job.pk))
     assert hand.stage(job) is Stage.FIT
     next_step(page)
     hand.through_the_bench()
@@ -198,7 +201,7 @@ def test_a_paddle_by_somebody_who_thinks_in_ounces(page, technician_at):
     assert hand.stage(job) is Stage.PLAN
     next_step(page)
     hand.plan_from_wish()
-    page.open(f"/jobs/{job.pk}/")
+    page.open(at("orders:job", job.pk))
     next_step(page)
     hand.tap("Begin")
     told = page.text("main").partition("A reading")[0]  # what instruments are called is theirs
@@ -215,7 +218,7 @@ def test_a_paddle_by_somebody_who_thinks_in_ounces(page, technician_at):
 def test_a_set_of_three_is_one_job(page, technician_at):
     hand = technician_at
     of = FrameSet.objects.get(name__startswith="Ines")
-    page.open(f"/sets/{of.pk}/")
+    page.open(at("matching:set", of.pk))
     hand.tap("Find plans")
     page.wait(lambda: len(page.all(".search-set")) == 3)
     page.wait(lambda: not page.all(".search-set .searching"), 90)
@@ -223,12 +226,12 @@ def test_a_set_of_three_is_one_job(page, technician_at):
     job = hand.take_job("Ines", "Three that play alike", of=of)
     assert job.members.count() == 3
     for _ in range(3):
-        page.open(f"/jobs/{job.pk}/")
+        page.open(at("orders:job", job.pk))
         if hand.stage(job) is Stage.CALL:
             break
         if hand.stage(job) is Stage.PLAN:  # the favourite needs nothing: it is signed off as it is
             row = next(m.row for m in standing_of(jobs_in_full(hand.user).get(pk=job.pk)).next_ones)
-            page.open(f"/jobs/{job.pk}/frames/{row.pk}/verify")
+            page.open(at("orders:verify", job.pk, row.pk))
         else:
             next_step(page)
             hand.through_the_bench()
@@ -246,7 +249,7 @@ def test_a_telephones_photo_is_made_smaller_before_it_is_sent(page, technician_a
     large = tmp_path / "IMG_0001.png"
     Image.fromarray(noise).save(large)
     assert large.stat().st_size > 10_000_000
-    page.open(f"/jobs/{job.pk}/")
+    page.open(at("orders:job", job.pk))
     page.find("summary:has(+ #photo-form)").click()
     page.find("#photo-form input[type=file]").send_keys(str(large))
     held = "return document.querySelector('#photo-form input[type=file]').files[0].size"

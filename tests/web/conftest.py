@@ -14,6 +14,7 @@ from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.shops.models import User
 from kentrobar.web.welcome.opening import open_shop
+from tests.addresses import at
 
 
 def new_person(name):
@@ -98,12 +99,12 @@ def hand(client, plan, technician):
             self.material = {m.name: m.pk for m in technician.shop.materials.all()}
 
         def preview(self, action, **parameters):
-            return client.post(f"/plans/{plan.pk}/preview", {"action": action, **parameters})
+            return client.post(at("planning:preview", plan.pk), {"action": action, **parameters})
 
         def do(self, action, base=None, **parameters):
             base = self.version if base is None else base
             data = {"action": action, "base": base, **parameters}
-            response = client.post(f"/plans/{plan.pk}/change", data)
+            response = client.post(at("planning:change", plan.pk), data)
             if response.status_code == 200:
                 self.version = response.json()["version"]
             return response

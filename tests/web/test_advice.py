@@ -11,6 +11,7 @@ from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.play.advice.view_models import in_units
 from kentrobar.web.play.models import ShopRule
+from tests.addresses import at
 from tests.core.frames import PADDLE
 from tests.core.frames import plan as core_plan
 from tests.web.conftest import new_person, words
@@ -44,7 +45,7 @@ def test_quantities_are_told_in_ounces_too():
 
 
 def test_what_stands_beside_a_rule_is_what_the_board_predicts(client, racket):
-    page = client.get(f"/play/frames/{racket.pk}/advice")
+    page = client.get(at("play:frame_advice", racket.pk))
     rules = {rule.key: rule for _, topic in page.context["topics"] for rule in topic}
     start = PlanState(baseline_of(racket, racket.specs), "", 10.0)
     by = tried_on(ADVICE["power"], start).prediction.change.swingweight_kgcm2.value
@@ -59,20 +60,20 @@ def test_what_stands_beside_a_rule_is_what_the_board_predicts(client, racket):
 def test_a_frame_without_readings_gets_the_rules_without_numbers(client, racket):
     racket.specs = None
     racket.save()
-    page = client.get(f"/play/frames/{racket.pk}/advice")
+    page = client.get(at("play:frame_advice", racket.pk))
     assert page.status_code == 200
     assert "Ceilings of static weight" in words(page)
 
 
 def test_a_paddle_gets_the_rules_of_its_sport(client, paddle):
-    text = words(client.get(f"/play/frames/{paddle.pk}/advice"))
+    text = words(client.get(at("play:frame_advice", paddle.pk)))
     assert "How head-light, by weight" not in text
     assert "Ceilings of static weight" in text
     assert ADVICE["headlight"].sport is Sport.TENNIS
 
 
 def test_the_shops_words_stand_in_place_and_can_be_taken_back(client, racket):
-    edit = client.get("/play/advice/power/edit")
+    edit = client.get(at("play:edit_rule", "power"))
     assert "1 to 2 g at the tip" in edit.context["form"].initial["says"]
     sent = {
         "title": "More punch",
@@ -80,40 +81,40 @@ def test_the_shops_words_stand_in_place_and_can_be_taken_back(client, racket):
         "reason": "We say so.",
         "not_where": "",
     }
-    client.post("/play/advice/power/edit", sent)
-    text = words(client.get(f"/play/frames/{racket.pk}/advice"))
+    client.post(at("play:edit_rule", "power"), sent)
+    text = words(client.get(at("play:frame_advice", racket.pk)))
     assert "More punch" in text
     assert "<li>Or none.</li>" in text
     assert "1 to 2 g at the tip, and half" not in text
-    shop = words(client.get("/play/advice"))
+    shop = words(client.get(at("play:advice")))
     assert "Your words, by technician" in shop
-    client.post("/play/advice/power/drop")
-    assert "1 to 2 g at the tip, and half" in words(client.get(f"/play/frames/{racket.pk}/advice"))
+    client.post(at("play:drop_rule", "power"))
+    assert "1 to 2 g at the tip, and half" in words(client.get(at("play:frame_advice", racket.pk)))
 
 
 def test_a_rule_is_hidden_and_an_own_one_added(client, racket):
-    client.post("/play/advice/throat/hide")
-    client.post("/play/advice/new", {"title": "Ours", "says": "Sleep over it."})
-    text = words(client.get(f"/play/frames/{racket.pk}/advice"))
+    client.post(at("play:hide_rule", "throat"))
+    client.post(at("play:new_rule"), {"title": "Ours", "says": "Sleep over it."})
+    text = words(client.get(at("play:frame_advice", racket.pk)))
     assert "Weight at the throat" not in text
     assert "Sleep over it." in text
-    assert "Weight at the throat" in words(client.get("/play/advice"))  # to be brought back
+    assert "Weight at the throat" in words(client.get(at("play:advice")))  # to be brought back
     own = ShopRule.objects.get(title="Ours")
-    client.post(f"/play/advice/{own.key}/drop")
+    client.post(at("play:drop_rule", own.key))
     assert not ShopRule.objects.filter(title="Ours").exists()
 
 
 def test_a_slip_keeps_what_was_typed(client):
-    page = client.post("/play/advice/new", {"title": "", "says": "Much weight."})
+    page = client.post(at("play:new_rule"), {"title": "", "says": "Much weight."})
     assert page.status_code == 422
     assert "Much weight." in page.content.decode()
-    many = client.post("/play/advice/new", {"title": "A", "says": "\n\n".join("abcdef")})
+    many = client.post(at("play:new_rule"), {"title": "A", "says": "\n\n".join("abcdef")})
     assert "Up to 5 schools" in words(many)
-    assert client.get("/play/advice/nothing/edit").status_code == 404
+    assert client.get(at("play:edit_rule", "nothing")).status_code == 404
 
 
 def test_other_shops_keep_their_own(client, racket):
-    client.post("/play/advice/power/hide")
+    client.post(at("play:hide_rule", "power"))
     client.force_login(new_person("other"))
-    assert "More weight behind the ball" in words(client.get("/play/advice"))
-    assert "Hidden" not in words(client.get("/play/advice"))
+    assert "More weight behind the ball" in words(client.get(at("play:advice")))
+    assert "Hidden" not in words(client.get(at("play:advice")))

@@ -4,6 +4,7 @@ import pytest
 
 from kentrobar.web.frames.services import fit_accessories
 from kentrobar.web.planning.stored import laid_plan
+from tests.addresses import at
 from tests.web.conftest import words
 
 
@@ -40,7 +41,7 @@ def test_an_aim_is_met_by_a_piece_in_the_units_of_the_person(hand, client, plan,
     """Tried first, then saved; out of reach it says what the piece can do; what is no number is said so."""
     hand.lay(amount="6 cm", site="ten_two", mirrored="1")
     aim = {"action": "meet", "piece": 1, "spec": "swingweight_kgcm2", "value": "+5"}
-    tried = client.post(f"/plans/{plan.pk}/preview", aim)
+    tried = client.post(at("planning:preview", plan.pk), aim)
     assert tried.json()["numbers"]["swingweight_kgcm2-change"] in ("+5.0", "+4.9", "+5.1")
     assert change(plan).swingweight_kgcm2.value < 4
     assert hand.do("meet", piece=1, spec="swingweight_kgcm2", value="+5").status_code == 200
@@ -139,7 +140,7 @@ def test_what_is_fitted_is_cut_and_exchanged_as_people_say_it(hand, plan, fitted
     swap = {"fitting": fitted["grip"].pk, "how": "exchange", "accessory": grip.pk}
     assert hand.do("take_away", **swap).status_code == 200
     assert not hand.pieces[-1]["piece"].get("removed")
-    page = words(client.get(f"/plans/{plan.pk}/"))
+    page = words(client.get(at("planning:board", plan.pk)))
     assert "of a size smaller" in page
     assert "for Replacement grip" in page
 
@@ -150,7 +151,7 @@ def laid_plan_of(plan):
 
 
 def test_taking_away_is_predicted_with_its_cost_beside_it(hand, plan, fitted, client):
-    page = client.get(f"/plans/{plan.pk}/").content.decode()
+    page = client.get(at("planning:board", plan.pk)).content.decode()
     assert "a warranty may be void" in page
     take = {"fitting": fitted["bumper"].pk}
     assert hand.do("take_away", how="trim", amount="2 cm", **take).status_code == 200
@@ -164,5 +165,5 @@ def test_taking_away_is_predicted_with_its_cost_beside_it(hand, plan, fitted, cl
     assert hand.edit("place", "20 cm", piece=2).status_code == 422
     assert hand.do("nudge", piece=2, toward="tip", by_cm="1").status_code == 200
     assert hand.do("take_away", how="whole", fitting=fitted["factory_tape"].pk).status_code == 200
-    assert client.get(f"/plans/{plan.pk}/sheet.pdf").status_code == 200
+    assert client.get(at("planning:sheet", plan.pk)).status_code == 200
     assert hand.do("take_away", how="whole", fitting="999999").status_code == 422

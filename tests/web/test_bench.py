@@ -20,6 +20,7 @@ from kentrobar.web.bench.rounds import Action, work_state
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.orders.insights import services as learning
 from kentrobar.web.planning.services import create_plan
+from tests.addresses import at
 from tests.core.frames import point, strip
 from tests.web.conftest import new_frame, new_person, words
 
@@ -36,7 +37,7 @@ def plan(technician):
 
 @pytest.fixture
 def work(client, plan):
-    assert client.post(f"/bench/plans/{plan.pk}").status_code == 302
+    assert client.post(at("bench:plan", plan.pk)).status_code == 302
     return BenchWork.objects.get()
 
 
@@ -58,7 +59,7 @@ def read(client, work, specs, times=3, **more):
     sent |= {f"{name}_unit": unit for name, unit in UNITS.items()}
     for name, value in specs.items():
         sent |= {f"{name}_{i}": value for i in range(1, times + 1)}
-    return client.post(f"/bench/{work.pk}/", sent | more, follow=True)
+    return client.post(at("bench:work", work.pk), sent | more, follow=True)
 
 
 def as_expected(technician, **off):
@@ -72,26 +73,26 @@ def as_expected(technician, **off):
 
 
 def test_a_board_leads_to_the_bench(client, plan):
-    assert "to the bench" in words(client.get(f"/plans/{plan.pk}/"))
-    assert "Take Reed 100 A1 to the bench" in words(client.get(f"/bench/plans/{plan.pk}"))
-    client.post(f"/bench/plans/{plan.pk}")
-    assert client.get(f"/bench/plans/{plan.pk}").status_code == 302
-    client.post(f"/bench/plans/{plan.pk}")
+    assert "to the bench" in words(client.get(at("planning:board", plan.pk)))
+    assert "Take Reed 100 A1 to the bench" in words(client.get(at("bench:plan", plan.pk)))
+    client.post(at("bench:plan", plan.pk))
+    assert client.get(at("bench:plan", plan.pk)).status_code == 302
+    client.post(at("bench:plan", plan.pk))
     assert BenchWork.objects.count() == 1
-    page = words(client.get("/"))
+    page = words(client.get(at("orders:today")))
     assert "On the bench without a job" in page
     assert "fit" in page
 
 
 def test_an_empty_plan_is_not_taken_to_the_bench(client, technician):
     empty = create_plan(new_frame(technician, "Reed 100 A2"), technician, name="Nothing")
-    answer = client.post(f"/bench/plans/{empty.pk}", follow=True)
+    answer = client.post(at("bench:plan", empty.pk), follow=True)
     assert "Lay something in the plan first" in words(answer)
     assert not BenchWork.objects.exists()
 
 
 def test_pieces_are_laid_in_order_with_what_is_then_expected(client, technician, work):
-    page = words(client.get(f"/bench/{work.pk}/"))
+    page = words(client.get(at("bench:work", work.pk)))
     assert "2 pieces left" in page
     assert "Then expect" in page
     before = stand(technician)
@@ -186,7 +187,7 @@ def test_two_at_one_bench_see_each_other(client, technician, work):
 def test_a_piece_is_cut_otherwise_or_taken_off(client, technician, work):
     lay_all(client, technician, work)
     before = stand(technician).now.mass_g.value
-    address = f"/bench/{work.pk}/pieces/1"
+    address = at("bench:piece", work.pk, 1)
     assert "Length of each strip now" in words(client.get(address))
     base = BenchEvent.objects.count()
     answer = client.post(address, {"base": base, "to_0": "-5", "to_1": "mm", "cut": "1"})
@@ -203,7 +204,7 @@ def test_a_piece_is_moved(client, technician, work):
     """By the clock or from the butt; the swing weight follows, and what is no place is said."""
     lay_all(client, technician, work)
     before = stand(technician).now.swingweight_kgcm2.value
-    address, base = f"/bench/{work.pk}/pieces/1", BenchEvent.objects.count()
+    address, base = at("bench:piece", work.pk, 1), BenchEvent.objects.count()
     answer = client.post(address, {"base": base, "place": "the moon", "move": "1"})
     assert answer.status_code == 422
     assert 'value="the moon"' in answer.content.decode()
@@ -211,7 +212,7 @@ def test_a_piece_is_moved(client, technician, work):
     lower = stand(technician)
     assert lower.now.swingweight_kgcm2.value < before - 0.5
     assert lower.action is Action.READ
-    client.post(f"/bench/{work.pk}/pieces/2", {"base": base + 1, "place": "10 cm", "move": "1"})
+    client.post(at("bench:piece", work.pk, 2), {"base": base + 1, "place": "10 cm", "move": "1"})
     moved = dict(stand(technician).lies())[2]
     assert moved.y_cm == pytest.approx(10)
     assert [e.kind for e in BenchEvent.objects.all()][-2:] == ["moved", "moved"]
@@ -227,8 +228,8 @@ def test_what_is_permanent_and_read_counts_for_the_frame(client, technician, wor
     page = words(read(client, work, as_expected(technician)))
     assert "what was read counts for the frame" in page
     last = stand(technician).now
-    answer = client.post(f"/bench/{work.pk}/end", {"base": BenchEvent.objects.count()})
-    assert answer.headers["Location"] == f"/frames/{plan.frame_id}/"
+    answer = client.post(at("bench:end", work.pk), {"base": BenchEvent.objects.count()})
+    assert answer.headers["Location"] == at("frames:detail", plan.frame_id)
     plan.frame.refresh_from_db()
     sheet = plan.frame.specs
     assert sheet.pk != work.specs_id
@@ -251,49 +252,49 @@ def job_with(client, technician, tape, heavier, label):
     density = tape.stock.density
     piece = strip(15.0, 12.0, mirrored=True, g_per_cm=density, source=Source(stock=tape.pk))
     made = create_plan(new_frame(technician, label), technician, name=label, pieces=(PlanPiece(1, piece),))
-    client.post(f"/bench/plans/{made.pk}")
+    client.post(at("bench:plan", made.pk))
     work = BenchWork.objects.latest("pk")
     send(client, work, "lay", 0, piece=1)
     now = work_state(works_of(technician).get(pk=work.pk)).now
     grams = 2 * 12.0 * density.value * heavier
     read(client, work, {"mass": f"{now.mass_g.value + grams:.2f}"}, times=5, base=1)
-    client.post(f"/bench/{work.pk}/end", {"base": 2})
+    client.post(at("bench:end", work.pk), {"base": 2})
     return work
 
 
 def test_a_roll_that_runs_heavy_is_proposed_taken_over_and_taken_back(client, technician, tape):
     before = (tape.g_per_cm, tape.g_per_cm_u)
-    assert "Nothing yet" in words(client.get("/bench/learnt"))
+    assert "Nothing yet" in words(client.get(at("orders:insights")))
     for i in range(6):
         job_with(client, technician, tape, 0.06, f"Heavy {i}")
     assert RollFinding.objects.filter(material=tape).count() == 6
-    page = words(client.get("/bench/learnt"))
+    page = words(client.get(at("orders:insights")))
     assert "6 jobs tell" in page
     assert "leaves out what it is taken for" in page
     tape.refresh_from_db()
     assert tape.g_per_cm == before[0]  # only on a click
-    client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "5"})  # of an older page
+    client.post(at("orders:take_over", tape.pk), {"jobs": "5"})  # of an older page
     tape.refresh_from_db()
     assert tape.g_per_cm == before[0]
-    client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "6"})
+    client.post(at("orders:take_over", tape.pk), {"jobs": "6"})
     tape.refresh_from_db()
     assert 1.02 * before[0] < tape.g_per_cm < 1.06 * before[0]
     assert tape.g_per_cm_u < before[1]
-    page = words(client.get("/bench/learnt"))
+    page = words(client.get(at("orders:insights")))
     assert "told of it since" in page
     assert "Taken over" in page
-    client.post(f"/bench/learnt/{DensityCorrection.objects.get().pk}/take-back")
+    client.post(at("orders:take_back", DensityCorrection.objects.get().pk))
     tape.refresh_from_db()
     assert (tape.g_per_cm, tape.g_per_cm_u) == before
-    assert "6 jobs tell" in words(client.get("/bench/learnt"))
+    assert "6 jobs tell" in words(client.get(at("orders:insights")))
 
 
 def test_a_roll_that_is_as_it_is_taken_for_is_not_proposed(client, technician, tape):
     for i in range(3):
         job_with(client, technician, tape, 0.0, f"Even {i}")
-    page = words(client.get("/bench/learnt"))
+    page = words(client.get(at("orders:insights")))
     assert "as far as can be told" in page
-    client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "3"})
+    client.post(at("orders:take_over", tape.pk), {"jobs": "3"})
     assert not DensityCorrection.objects.exists()
 
 
@@ -301,8 +302,8 @@ def test_what_is_learnt_is_the_shops_own(client, technician, tape):
     job_with(client, technician, tape, 0.1, "A")
     stranger = new_person("stranger")
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
-    assert "Nothing yet" in words(client.get("/bench/learnt"))
-    assert client.post(f"/bench/learnt/{tape.pk}/take-over", {"jobs": "1"}).status_code == 404
+    assert "Nothing yet" in words(client.get(at("orders:insights")))
+    assert client.post(at("orders:take_over", tape.pk), {"jobs": "1"}).status_code == 404
 
 
 def test_a_changed_plan_does_not_move_the_work(client, technician, work, plan):
@@ -313,23 +314,23 @@ def test_a_changed_plan_does_not_move_the_work(client, technician, work, plan):
 
 def test_the_end_leads_to_the_frame_and_lets_it_be_taken_up_again(client, technician, work, plan):
     lay_all(client, technician, work)
-    done = client.post(f"/bench/{work.pk}/end", {"base": BenchEvent.objects.count()})
-    assert done.headers["Location"] == f"/measure/frames/{plan.frame_id}/"
-    assert "On the bench" not in words(client.get("/"))
-    assert "what lies was left so" in words(client.get(f"/bench/{work.pk}/"))
-    client.post(f"/bench/plans/{plan.pk}")
+    done = client.post(at("bench:end", work.pk), {"base": BenchEvent.objects.count()})
+    assert done.headers["Location"] == at("measuring:measure", plan.frame_id)
+    assert "On the bench" not in words(client.get(at("orders:today")))
+    assert "what lies was left so" in words(client.get(at("bench:work", work.pk)))
+    client.post(at("bench:plan", plan.pk))
     assert BenchWork.objects.count() == 2
 
 
 def test_another_shop_sees_none_of_it(client, work):
     stranger = new_person("stranger")
     client.force_login(stranger, backend="django.contrib.auth.backends.ModelBackend")
-    assert client.get(f"/bench/{work.pk}/").status_code == 404
-    assert client.post(f"/bench/{work.pk}/lay", {"base": 0, "piece": 1}).status_code == 404
-    assert client.post(f"/bench/plans/{work.plan_id}").status_code == 404
-    assert work.plan.frame.label not in words(client.get("/"))
+    assert client.get(at("bench:work", work.pk)).status_code == 404
+    assert client.post(at("bench:lay", work.pk), {"base": 0, "piece": 1}).status_code == 404
+    assert client.post(at("bench:plan", work.plan_id)).status_code == 404
+    assert work.plan.frame.label not in words(client.get(at("orders:today")))
     client.force_login(work.started_by, backend="django.contrib.auth.backends.ModelBackend")
-    assert work.plan.frame.label in words(client.get("/"))
+    assert work.plan.frame.label in words(client.get(at("orders:today")))
 
 
 def test_the_bench_asks_the_database_no_more_for_more_work(
@@ -339,9 +340,9 @@ def test_the_bench_asks_the_database_no_more_for_more_work(
         more = create_plan(new_frame(technician, f"F{i}"), technician, name="Again")
         more.pieces = plan.pieces
         more.save()
-        client.post(f"/bench/plans/{more.pk}")
+        client.post(at("bench:plan", more.pk))
     with django_assert_max_num_queries(10):
-        assert words(client.get("/")).count("Again ·") == 5
+        assert words(client.get(at("orders:today"))).count("Again ·") == 5
 
 
 def test_a_set_is_brought_to_the_target_it_was_laid_to(client, technician, plan):
@@ -355,7 +356,7 @@ def test_a_set_is_brought_to_the_target_it_was_laid_to(client, technician, plan)
         target=Target.about({"mass_g": 316.5}, {"mass_g": 0.8}, alike=Alike.TO_EACH_OTHER),
     )
     laying.plans.add(plan)
-    client.post(f"/bench/plans/{plan.pk}")
+    client.post(at("bench:plan", plan.pk))
     work = BenchWork.objects.get()
     assert work.target.bands == {"mass_g": (316.1, 316.9)}
     assert isinstance(stand(technician).now.mass_g, Estimate)
@@ -408,7 +409,7 @@ def test_a_swing_is_timed_at_the_bench(client, technician, work):
         "instrument": "none",
         "times": json.dumps([i * period for i in range(17)]),
     }
-    address = f"/bench/{work.pk}/swing/pendulum"
+    address = at("bench:swing", work.pk, "pendulum")
     assert "on the bench" in words(client.get(address))
     assert "swing weight" in words(client.post(f"{address}/summary", sent)).lower()
     assert client.post(address, sent).status_code == 302
@@ -417,7 +418,7 @@ def test_a_swing_is_timed_at_the_bench(client, technician, work):
     assert [(r["spec"], r["unit"]) for r in data["readings"]] == [("swingweight", "s")]
     assert set(data["slopes"]["swingweight_kgcm2"]) >= {"mass_g", "balance_cm"}
     assert not stand(technician).is_questioned
-    assert "Reading 1" in words(client.get(f"/bench/{work.pk}/"))
+    assert "Reading 1" in words(client.get(at("bench:work", work.pk)))
 
 
 def test_its_file_comes_to_the_numbers_of_the_page(client, technician, work):
@@ -425,9 +426,9 @@ def test_its_file_comes_to_the_numbers_of_the_page(client, technician, work):
     lay_all(client, technician, work)
     read(client, work, as_expected(technician, swing=1.2))
     base = BenchEvent.objects.count()
-    client.post(f"/bench/{work.pk}/pieces/1", {"base": base, "to_0": "60", "to_1": "mm", "cut": "1"})
+    client.post(at("bench:piece", work.pk, 1), {"base": base, "to_0": "60", "to_1": "mm", "cut": "1"})
     read(client, work, as_expected(technician))
-    document = client.get(f"/bench/{work.pk}/file").content
+    document = client.get(at("bench:work_file", work.pk)).content
     answer = answer_rounds(read_document(document, RoundsRequest))
     now = stand(technician)
     for key in ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2"):
@@ -443,9 +444,9 @@ def test_what_was_learnt_of_a_place_is_expected_of_the_next_piece(client, techni
     number = now.to_lay[0]
     site = nearest_site(now.planned(number).piece, now.plan.outline)
     kept = learning.expect_off(technician.shop, site, Estimate(0.5, 0.1), 12, technician)
-    client.post(f"/bench/{work.pk}/lay", {"base": 0, "piece": number})
+    client.post(at("bench:lay", work.pk), {"base": 0, "piece": number})
     learning.expect_as_meant(kept)
     assert BenchEvent.objects.get().data == {"place": [0.5, 0.1]}
     assert stand(technician).belief.place_offset(str(number)).value == pytest.approx(0.5)
-    client.post(f"/bench/{work.pk}/lay", {"base": 1, "piece": stand(technician).to_lay[0]})
+    client.post(at("bench:lay", work.pk), {"base": 1, "piece": stand(technician).to_lay[0]})
     assert BenchEvent.objects.last().data == {}

@@ -7,6 +7,7 @@ from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import laid_plan
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 
 
@@ -16,7 +17,7 @@ def other(racket, technician):
 
 
 def columns(client, *plans):
-    page = client.get("/plans/compare?" + "&".join(f"plan={plan.pk}" for plan in plans))
+    page = client.get(f"{at('planning:compare')}?" + "&".join(f"plan={plan.pk}" for plan in plans))
     assert page.status_code == 200
     return page.context["columns"], page.content.decode()
 
@@ -46,18 +47,18 @@ def test_hidden_pieces_do_not_count_as_seen(hand, client, plan, other):
 def test_each_plan_stands_among_the_usual_range(client, technician):
     frame = new_frame(technician)
     plans = [create_plan(frame, technician, name=name) for name in ("Mild", "Strong")]
-    page = words(client.get("/plans/compare?" + "&".join(f"plan={plan.pk}" for plan in plans)))
+    page = words(client.get(f"{at('planning:compare')}?" + "&".join(f"plan={plan.pk}" for plan in plans)))
     row = page.split("Swing weight<br>", 1)[1].split("</tr>")[0]
     assert row.count("low</strong>, usual 300.0 to 340.0 kg·cm²</small>") == 2
     Plan.objects.update(axis_cm=12.0)
-    page = words(client.get("/plans/compare?" + "&".join(f"plan={plan.pk}" for plan in plans)))
+    page = words(client.get(f"{at('planning:compare')}?" + "&".join(f"plan={plan.pk}" for plan in plans)))
     row = page.split("Swing weight<br>", 1)[1].split("</tr>")[0]
     assert row.count("low</strong>, usual 300.0 to 340.0 kg·cm² about 10 cm") == 2
 
 
 @pytest.mark.parametrize("query", ["", "plan=1", "plan=x&plan=y", "plan=999999&plan=999998"])
 def test_fewer_than_two_are_not_compared(client, technician, query):
-    page = client.get(f"/plans/compare?{query}", follow=True)
+    page = client.get(f"{at('planning:compare')}?{query}", follow=True)
     assert "Mark two to four plans" in page.content.decode()
 
 
@@ -71,25 +72,25 @@ def test_of_five_the_first_four_are_shown(client, racket, technician):
 def test_anothers_plans_are_not_compared(client, technician):
     stranger = new_person("stranger")
     theirs = create_plan(new_frame(stranger), stranger, name="Theirs")
-    address = f"/plans/compare?plan={theirs.pk}&plan={theirs.pk + 1}"
+    address = f"{at('planning:compare')}?plan={theirs.pk}&plan={theirs.pk + 1}"
     assert client.get(address).status_code == 302
     for action in ("archive", "cut", "move", "order"):
         assert client.post(f"/plans/{theirs.pk}/{action}").status_code == 404
 
 
 def test_an_archived_plan_is_out_of_sight_and_back(client, plan):
-    client.post(f"/plans/{plan.pk}/archive")
-    assert client.get("/plans/").context["rows"] == []
-    assert client.get("/plans/?archived").context["rows"][0].plan == plan
-    client.post(f"/plans/{plan.pk}/archive", {"archived": "0"})
-    assert client.get("/plans/").context["rows"][0].plan == plan
+    client.post(at("planning:archive", plan.pk))
+    assert client.get(at("planning:list")).context["rows"] == []
+    assert client.get(f"{at('planning:list')}?archived").context["rows"][0].plan == plan
+    client.post(at("planning:archive", plan.pk), {"archived": "0"})
+    assert client.get(at("planning:list")).context["rows"][0].plan == plan
 
 
 def test_a_plan_is_predicted_on_another_frame(hand, client, plan, technician):
     hand.lay(amount="10 cm", site="three_nine", mirrored="1")
-    client.post(f"/plans/{plan.pk}/order", {"order": "at_once"})
+    client.post(at("planning:order", plan.pk), {"order": "at_once"})
     longer = new_frame(technician, "Long", RacketDimensions(69.85, 34.2, 26.1, 23.0, 18.0))
-    moved = client.post(f"/plans/{plan.pk}/move", {"frame": longer.pk}, follow=True)
+    moved = client.post(at("planning:move", plan.pk), {"frame": longer.pk}, follow=True)
     made = Plan.objects.latest("pk")
     assert "lies on Long" in moved.content.decode()
     assert (made.frame, made.order_of_work) == (longer, "at_once")
@@ -102,9 +103,9 @@ def test_a_plan_is_predicted_on_another_frame(hand, client, plan, technician):
 
 def test_what_has_no_place_there_stays_where_it_is(hand, client, plan, paddle, technician):
     hand.lay(amount="60 cm", site="twelve")
-    refused = client.post(f"/plans/{plan.pk}/move", {"frame": paddle.pk}, follow=True)
+    refused = client.post(at("planning:move", plan.pk), {"frame": paddle.pk}, follow=True)
     assert "of another sport" in refused.content.decode()
     tiny = new_frame(technician, "Tiny", RacketDimensions(43.0, 16.0, 12.5, 20.0, 12.0))
-    refused = client.post(f"/plans/{plan.pk}/move", {"frame": tiny.pk}, follow=True)
+    refused = client.post(at("planning:move", plan.pk), {"frame": tiny.pk}, follow=True)
     assert "longer than the rim" in refused.content.decode()
     assert Plan.objects.count() == 1

@@ -6,6 +6,7 @@ from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.weight.materials import STARTING_SHELF
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.planning.stored import laid_plan
+from tests.addresses import at
 from tests.web.conftest import new_person, words
 
 
@@ -31,17 +32,17 @@ def test_a_refused_piece_offers_its_fixes(hand, foam):
 
 def test_an_objection_is_fixed_set_aside_and_heeded_again(hand, foam, client, plan):
     hand.lay(site="three_nine", overrule="blocked", amount="6 cm", mirrored="1")
-    shown = client.get(f"/plans/{plan.pk}/").context["plan_warnings"]
+    shown = client.get(at("planning:board", plan.pk)).context["plan_warnings"]
     assert [(o.code, o.is_overruled) for o in shown] == [("blocked", True)]
     hand.do("overrule", piece=1, code="blocked", value="0")
-    page = client.get(f"/plans/{plan.pk}/").content.decode()
+    page = client.get(at("planning:board", plan.pk)).content.decode()
     assert "It covers 3:00" in page
     assert hand.do("fix", piece=1, code="blocked", fix="0").status_code == 200
     assert [piece["id"] for piece in hand.pieces] == [1, 2]
-    assert client.get(f"/plans/{plan.pk}/").context["plan_warnings"] == []
+    assert client.get(at("planning:board", plan.pk)).context["plan_warnings"] == []
     assert hand.do("fix", piece=1, code="blocked", fix="0").status_code == 422
     hand.edit("face", "bumper")
-    codes = {o.code for o in client.get(f"/plans/{plan.pk}/").context["plan_warnings"]}
+    codes = {o.code for o in client.get(at("planning:board", plan.pk)).context["plan_warnings"]}
     assert codes == {"worn_bumper"}
 
 
@@ -110,7 +111,7 @@ def test_only_tape_goes_round_an_edge(hand, paddle, plan):
 
 
 def test_the_shelf_shows_what_matters(client, technician):
-    page = client.get("/materials/").content.decode()
+    page = client.get(at("materials:shelf")).content.decode()
     for material in STARTING_SHELF:
         assert material.name in page
     assert "for trials only" in page
@@ -118,7 +119,7 @@ def test_the_shelf_shows_what_matters(client, technician):
 
 
 def test_a_new_material_and_its_figures(client, technician):
-    assert client.get("/materials/new?kind=nonsense").status_code == 302
+    assert client.get(f"{at('materials:add')}?kind=nonsense").status_code == 302
     typed = {
         "name": "Tungsten tape, thin",
         "weight_0": "0.3",
@@ -131,16 +132,16 @@ def test_a_new_material_and_its_figures(client, technician):
         "width_0": "1/4",
         "width_1": "in",
     }
-    assert client.post("/materials/new?kind=tungsten_tape", typed).status_code == 302
+    assert client.post(f"{at('materials:add')}?kind=tungsten_tape", typed).status_code == 302
     made = Material.objects.get(name="Tungsten tape, thin")
     assert made.g_per_cm == pytest.approx(0.3 * 28.349523 / 2.54)
     assert (made.sold_amount, made.width_mm) == (100.0, pytest.approx(6.35))
     assert made.stock.unit_price == pytest.approx(0.045)
-    again = client.post("/materials/new?kind=tungsten_tape", typed)
+    again = client.post(f"{at('materials:add')}?kind=tungsten_tape", typed)
     assert again.status_code == 422
     assert "taken" in again.content.decode()
     changed = typed | {"weight_0": "0.3", "note": "Mind the corners."}
-    assert client.post(f"/materials/{made.pk}/", changed).status_code == 302
+    assert client.post(at("materials:material", made.pk), changed).status_code == 302
     made.refresh_from_db()
     assert made.caution == "Mind the corners."
 
@@ -150,7 +151,7 @@ def test_a_roll_keeps_what_is_left(client, technician):
 
     def note(why, amount, unit="cm"):
         typed = {"why": why, "amount_0": amount, "amount_1": unit, "note": "Reed 100"}
-        return client.post(f"/materials/{tape.pk}/stock", typed)
+        return client.post(at("materials:change_stock", tape.pk), typed)
 
     assert note("counted", "2", "m").status_code == 302
     assert note("cut", "32").status_code == 302
@@ -170,22 +171,24 @@ def test_the_shelf_speaks_inches_and_ounces(client, technician):
     technician.mass_unit, technician.length_unit = "oz", "in"
     technician.save()
     tape = technician.shop.materials.get(name="Lead tape, half inch")
-    shelf = client.get("/materials/").content.decode()
+    shelf = client.get(at("materials:shelf")).content.decode()
     assert "0.508 ±0.01 g/in" in shelf
     assert "8 in" in shelf
     assert "1 piece<" in shelf
-    client.post(f"/materials/{tape.pk}/cuts", {"cuts": "8 0.15"})
+    client.post(at("materials:weigh_cuts", tape.pk), {"cuts": "8 0.15"})
     tape.refresh_from_db()
     assert tape.g_per_cm == pytest.approx(0.15 * 28.3495 / 20.32)
     page = client.post(
-        f"/materials/{tape.pk}/stock", {"why": "counted", "amount_0": "40", "amount_1": "in"}, follow=True
+        at("materials:change_stock", tape.pk),
+        {"why": "counted", "amount_0": "40", "amount_1": "in"},
+        follow=True,
     )
     assert "40 in of Lead tape" in page.content.decode()
 
 
 def test_weighing_an_overgrip_serves_both_shelves(client, technician):
     grip = technician.shop.accessories.get(kind="overgrip")
-    client.post(f"/materials/fittings/{grip.pk}/weigh", {f"a{grip.pk}-weighings": "5.2 5.4 g"})
+    client.post(at("materials:weigh", grip.pk), {f"a{grip.pk}-weighings": "5.2 5.4 g"})
     assert technician.shop.materials.get(name="Overgrip").each_g == pytest.approx(5.3)
 
 
@@ -198,38 +201,38 @@ def test_anothers_shelf_is_out_of_reach(client, technician):
 def test_what_is_archived_is_offered_no_more_and_forgotten_by_nothing(client, hand, plan, technician):
     """A roll and a kind of grip: gone from every list to choose from, known to the plan, and back again."""
     hand.lay()
-    before = words(client.get(f"/plans/{plan.pk}/"))
+    before = words(client.get(at("planning:board", plan.pk)))
     tape = technician.shop.materials.get(name="Lead tape, quarter inch")
     assert f'<option value="{tape.pk}" data-form' in before
-    assert client.post(f"/materials/{tape.pk}/archive").status_code == 302
-    assert "Lead tape, quarter inch" not in words(client.get("/materials/")).partition("</thead>")[2]
-    assert "Lead tape, quarter inch" in words(client.get("/materials/?archived"))
-    after = words(client.get(f"/plans/{plan.pk}/"))
+    assert client.post(at("materials:archive", tape.pk)).status_code == 302
+    assert "Lead tape, quarter inch" not in words(client.get(at("materials:shelf"))).partition("</thead>")[2]
+    assert "Lead tape, quarter inch" in words(client.get(f"{at('materials:shelf')}?archived"))
+    after = words(client.get(at("planning:board", plan.pk)))
     assert f'<option value="{tape.pk}" data-form' not in after
     assert "Lead tape, quarter inch" in after
     assert "Lead: wear gloves" in after
-    aim = client.get(f"/plans/aim/{plan.frame_id}").context["form"]
+    aim = client.get(at("planning:aim", plan.frame_id)).context["form"]
     assert str(tape.pk) not in dict(aim.fields["tape"].choices)
     overgrip = technician.shop.accessories.get(kind="overgrip")
-    client.post(f"/materials/fittings/{overgrip.pk}/archive")
-    assert "Archived" in words(client.get("/materials/fittings"))
-    client.post(f"/materials/{tape.pk}/archive", {"archived": "0"})
-    assert f'<option value="{tape.pk}" data-form' in words(client.get(f"/plans/{plan.pk}/"))
+    client.post(at("materials:archive_fitting", overgrip.pk))
+    assert "Archived" in words(client.get(at("materials:fittings")))
+    client.post(at("materials:archive", tape.pk), {"archived": "0"})
+    assert f'<option value="{tape.pk}" data-form' in words(client.get(at("planning:board", plan.pk)))
 
 
 def test_weighings_and_thickness_are_taken_in_the_units_of_the_person(client, technician):
     technician.mass_unit = "oz"
     technician.save()
     overgrip = technician.shop.accessories.get(kind="overgrip")
-    page = words(client.get("/materials/fittings"))
+    page = words(client.get(at("materials:fittings")))
     assert "0.194 oz" in page
     prefix = f"a{overgrip.pk}"
     sent = {f"{prefix}-weighings": "0.18 0.2", f"{prefix}-thickness": "0.03 in"}
-    client.post(f"/materials/fittings/{overgrip.pk}/weigh", sent)
+    client.post(at("materials:weigh", overgrip.pk), sent)
     overgrip.refresh_from_db()
     assert overgrip.mass_g == pytest.approx(0.19 * 28.3495, rel=1e-3)
     assert overgrip.thickness_mm == pytest.approx(0.762)
-    wrong = client.post(f"/materials/fittings/{overgrip.pk}/weigh", {f"{prefix}-thickness": "5 cm"})
+    wrong = client.post(at("materials:weigh", overgrip.pk), {f"{prefix}-thickness": "5 cm"})
     assert wrong.status_code == 422
     assert "0.05 mm to 10 mm" in words(wrong)
 
@@ -238,11 +241,11 @@ def test_a_thickness_without_a_unit_is_read_in_the_persons_own(client, technicia
     technician.length_unit = "in"
     technician.save()
     overgrip = technician.shop.accessories.get(kind="overgrip")
-    address, field = f"/materials/fittings/{overgrip.pk}/weigh", f"a{overgrip.pk}-thickness"
+    address, field = at("materials:weigh", overgrip.pk), f"a{overgrip.pk}-thickness"
     client.post(address, {field: "0.03"})
     overgrip.refresh_from_db()
     assert overgrip.thickness_mm == pytest.approx(0.762)
-    assert 'value="0.030 in"' in words(client.get("/materials/fittings"))
+    assert 'value="0.030 in"' in words(client.get(at("materials:fittings")))
     assert "0.002 in to 0.394 in" in words(client.post(address, {field: "5"}))
 
 

@@ -14,6 +14,7 @@ from kentrobar.web.finding.tables import TABLES
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.orders.jobs import services as orders
 from kentrobar.web.welcome.importing import import_set
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 from tests.web.test_jobs import done_at_bench, lay_plan
 
@@ -53,29 +54,29 @@ class TestSearch:
         ],
     )
     def test_frames_are_found_by_words_and_ranges(self, client, frames, query, found):
-        answer = client.get("/search/", query)
+        answer = client.get(at("finding:search"), query)
         group = answer.context["groups"]
         hits = [text for each in group if each.name == "Frames" for text, _, _ in each.hits]
         assert hits == [f"Reed 100 {name}" for name in found]
 
     def test_other_kinds_are_found_too(self, client, technician, frames, plan):
         orders.take_job(technician, client="Ines", frames=frames, wish="Steadier off centre")
-        groups = client.get("/search/", {"q": "ines"}).context["groups"]
+        groups = client.get(at("finding:search"), {"q": "ines"}).context["groups"]
         names = {group.name for group in groups if group.hits}
         assert names == {"Clients", "Frames", "Jobs"}
-        assert "Jobs" in words(client.get("/search/", {"q": "steadier"}))
-        assert "Materials" in words(client.get("/search/", {"q": "tungsten"}))
+        assert "Jobs" in words(client.get(at("finding:search"), {"q": "steadier"}))
+        assert "Materials" in words(client.get(at("finding:search"), {"q": "tungsten"}))
 
     def test_what_was_laid_of_a_material_is_found(self, client, technician, hand, plan):
         hand.lay()
         plan.refresh_from_db()
         done_at_bench(technician, plan)
-        found = client.get("/search/", {"material": "quarter inch"}).context["groups"][0].hits
+        found = client.get(at("finding:search"), {"material": "quarter inch"}).context["groups"][0].hits
         assert [text for text, _, _ in found] == [plan.frame.label]
-        assert not client.get("/search/", {"material": "copper"}).context["groups"][0].hits
+        assert not client.get(at("finding:search"), {"material": "copper"}).context["groups"][0].hits
 
     def test_a_bad_range_is_said_at_its_field(self, client):
-        answer = client.get("/search/", {"mass": "320-310"})
+        answer = client.get(at("finding:search"), {"mass": "320-310"})
         assert answer.status_code == 422
         assert "from its lower to its higher end" in words(answer)
         assert 'value="320-310"' in words(answer)
@@ -83,8 +84,10 @@ class TestSearch:
     def test_nobody_finds_what_is_of_another_shop(self, frames, db):
         stranger = Client()
         stranger.force_login(new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend")
-        assert not any(group.hits for group in stranger.get("/search/", {"q": "reed"}).context["groups"])
-        assert rows(stranger.get("/tables/frames.csv")) == []
+        assert not any(
+            group.hits for group in stranger.get(at("finding:search"), {"q": "reed"}).context["groups"]
+        )
+        assert rows(stranger.get(at("finding:table", "frames"))) == []
 
 
 class TestTables:
@@ -92,27 +95,27 @@ class TestTables:
     def test_every_table_has_a_row_for_each_of_its_records(self, client, technician, frames, plan, name):
         orders.take_job(technician, client="Ines", frames=frames, wish="=HYPERLINK(1)")
         done_at_bench(technician, lay_plan(technician, frames[0]))
-        told = rows(client.get(f"/tables/{name}.csv"))
+        told = rows(client.get(at("finding:table", name)))
         assert len(told) == len(list(TABLES[name].rows(technician)))
         for row in told:
             assert not any(value.startswith(tuple("=+@")) for value in row.values())
 
     def test_numbers_of_a_frame_are_those_that_count(self, client, frames):
-        told = {row["frame"]: row for row in rows(client.get("/tables/frames.csv"))}
+        told = {row["frame"]: row for row in rows(client.get(at("finding:table", "frames")))}
         assert float(told["Reed 100 A2"]["static weight, g"]) == 310
         assert float(told["Reed 100 A2"]["swing axis, cm"]) == 10
 
     def test_a_search_is_taken_out_as_table_and_as_document(self, client, technician, frames):
-        told = rows(client.get("/tables/frames.csv", {"mass": "304-311"}))
+        told = rows(client.get(at("finding:table", "frames"), {"mass": "304-311"}))
         assert [row["frame"] for row in told] == ["Reed 100 A1", "Reed 100 A2"]
-        document = client.get("/tables/frames.json", {"mass": "304-311"}).content
+        document = client.get(at("finding:frames_file"), {"mass": "304-311"}).content
         assert len(json.loads(document)["frames"]) == 2
         made = import_set(technician, document)
         weights = sorted(member.frame.specs.mass_g for member in made.members.all())
         assert weights == [305, 310]
 
     def test_an_unknown_table_is_not_there(self, client):
-        assert client.get("/tables/secrets.csv").status_code == 404
+        assert client.get(at("finding:table", "secrets")).status_code == 404
 
 
 class TestReadingsFromATable:
@@ -123,11 +126,11 @@ class TestReadingsFromATable:
 
     def send(self, client, text, **more):
         about = {"text": text, "build": "playing", "axis_0": "10", "axis_1": "cm"}
-        return client.post("/readings/", about | more)
+        return client.post(at("finding:read_in"), about | more)
 
     def record(self, client, answer):
         (carried,) = re.findall(r'name="carried" value="([^"]+)"', words(answer))
-        return client.post("/readings/record", {"carried": carried}, follow=True)
+        return client.post(at("finding:record"), {"carried": carried}, follow=True)
 
     def test_it_is_shown_first_and_recorded_then(self, client, frames):
         answer = self.send(client, self.TABLE)
@@ -157,7 +160,7 @@ class TestReadingsFromATable:
         assert self.send(client, text).status_code == 422
 
     def test_a_preview_that_was_made_up_records_nothing(self, client, frames):
-        answer = client.post("/readings/record", {"carried": "made up"}, follow=True)
+        answer = client.post(at("finding:record"), {"carried": "made up"}, follow=True)
         assert "too old" in words(answer)
 
     def test_a_file_in_another_encoding_is_read(self, client, frames):
@@ -168,6 +171,8 @@ class TestReadingsFromATable:
     def test_frames_are_taken_in_from_a_file(self, client):
         file = io.BytesIO(b"mark,weight\nX1,305.2\nX2,307")
         file.name = "frames.csv"
-        page = words(client.post("/frames/take-in/tennis", {"fill": "1", "pasted": "", "pasted_file": file}))
+        page = words(
+            client.post(at("taking_in:take_in", "tennis"), {"fill": "1", "pasted": "", "pasted_file": file})
+        )
         assert 'value="X1"' in page
         assert 'value="305.2"' in page

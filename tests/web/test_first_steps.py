@@ -5,6 +5,7 @@ import pytest
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.models import Instrument, Stiffness
 from kentrobar.web.planning.models import Plan
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 
 FIRST = {
@@ -19,25 +20,25 @@ FIRST = {
 
 class TestFirstSteps:
     def test_an_empty_shop_is_offered_three_steps_and_one_with_frames_is_not(self, client, technician):
-        assert "Three steps to a first answer" in words(client.get("/"))
+        assert "Three steps to a first answer" in words(client.get(at("orders:today")))
         new_frame(technician)
-        assert "Three steps" not in words(client.get("/"))
+        assert "Three steps" not in words(client.get(at("orders:today")))
 
     def test_a_name_a_weight_and_a_balance_come_to_a_board(self, client):
-        plan = _plan_of(client.post("/frames/first", FIRST))
+        plan = _plan_of(client.post(at("welcome:first"), FIRST))
         measured = plan.frame.specs.measured
         assert (measured.mass_g.value, measured.balance_cm.value) == (305.0, pytest.approx(32.4))
         assert plan.frame.specs.readings.count() == 2
-        assert "usual" in words(client.get(f"/frames/{plan.frame.pk}/"))
+        assert "usual" in words(client.get(at("frames:detail", plan.frame.pk)))
 
     def test_nothing_but_a_name_still_comes_to_a_board(self, client):
         only_named = {"sport": "pickleball", "label": "Paddle"}
-        plan = _plan_of(client.post("/frames/first", only_named))
+        plan = _plan_of(client.post(at("welcome:first"), only_named))
         assert plan.frame.specs is None
         assert not plan.frame.is_racket
 
     def test_balance_in_points_counts_from_the_middle(self, client):
-        plan = _plan_of(client.post("/frames/first", FIRST | {"balance_1": "8 HL", "balance_unit": "pt"}))
+        plan = _plan_of(client.post(at("welcome:first"), FIRST | {"balance_1": "8 HL", "balance_unit": "pt"}))
         assert plan.frame.specs.measured.balance_cm.value == pytest.approx(68.58 / 2 - 8 * 2.54 / 8)
 
     @pytest.mark.parametrize(
@@ -49,14 +50,14 @@ class TestFirstSteps:
         ],
     )
     def test_a_slip_is_told_and_nothing_is_kept(self, client, slip, sentence):
-        answer = client.post("/frames/first", FIRST | slip)
+        answer = client.post(at("welcome:first"), FIRST | slip)
         assert answer.status_code == 422
         assert sentence in words(answer)
         assert answer.context["form"]["label"].value() == (FIRST | slip)["label"]
         assert not Frame.objects.exists()
 
     def test_the_made_up_racket_is_said_to_be_made_up_and_fully_read(self, client):
-        answer = client.post("/frames/try-out", follow=True)
+        answer = client.post(at("welcome:try_out"), follow=True)
         assert "made up" in words(answer)
         plan = Plan.objects.get()
         assert plan.frame.specs.measured.swingweight_kgcm2.value == 312.0
@@ -66,7 +67,7 @@ class TestFirstSteps:
 def _plan_of(answer):
     assert answer.status_code == 302, words(answer)
     plan = Plan.objects.get()
-    assert answer["Location"] == f"/plans/{plan.pk}/"
+    assert answer["Location"] == at("planning:board", plan.pk)
     return plan
 
 
@@ -75,14 +76,14 @@ class TestStiffness:
         other = new_frame(technician, "Reed 100 B")
         for value in ("63", "64.5"):
             sent = {"of": "frame", "value": value, "scale": "bench tester"}
-            client.post(f"/measure/frames/{racket.pk}/stiffness", sent)
-        client.post(f"/measure/frames/{racket.pk}/stiffness", {"of": "strings", "value": "55"})
+            client.post(at("measuring:stiffness", racket.pk), sent)
+        client.post(at("measuring:stiffness", racket.pk), {"of": "strings", "value": "55"})
         assert Stiffness.objects.count() == 3
         racket.refresh_from_db()
         assert racket.stiffness == 64.5
-        page = words(client.get(f"/frames/{racket.pk}/"))
+        page = words(client.get(at("frames:detail", racket.pk)))
         assert "<strong>63</strong> bench tester" in page
-        compared = words(client.get(f"/measure/compare?frame={racket.pk}&frame={other.pk}"))
+        compared = words(client.get(f"{at('measuring:compare')}?frame={racket.pk}&frame={other.pk}"))
         row = compared.split("Stiffness of the frame", 1)[1].split("</tr>")[0]
         assert "64.5" in row
         assert "63<" not in row
@@ -92,17 +93,17 @@ class TestStiffness:
     @pytest.mark.parametrize("value", ["", "-3", "0", "soft", "1e9"])
     def test_no_reading_is_refused_with_a_sentence(self, client, racket, value):
         sent = {"of": "frame", "value": value}
-        answer = client.post(f"/measure/frames/{racket.pk}/stiffness", sent, follow=True)
+        answer = client.post(at("measuring:stiffness", racket.pk), sent, follow=True)
         assert "Nothing is noted" in words(answer)
         assert not Stiffness.objects.exists()
 
     def test_a_paddle_has_no_string_bed(self, client, paddle):
-        client.post(f"/measure/frames/{paddle.pk}/stiffness", {"of": "strings", "value": "55"})
+        client.post(at("measuring:stiffness", paddle.pk), {"of": "strings", "value": "55"})
         assert not Stiffness.objects.exists()
 
     def test_anothers_frame_is_not_found(self, client, other_racket):
         sent = {"of": "frame", "value": "60"}
-        assert client.post(f"/measure/frames/{other_racket.pk}/stiffness", sent).status_code == 404
+        assert client.post(at("measuring:stiffness", other_racket.pk), sent).status_code == 404
 
 
 @pytest.fixture
@@ -114,7 +115,7 @@ def test_balance_over_an_edge_is_known_less_well_than_on_a_board(client, racket)
     edge, board = (
         Instrument.objects.filter(shop=racket.shop, kind=kind).first() for kind in ("edge", "board")
     )
-    page = words(client.get(f"/measure/frames/{racket.pk}/"))
+    page = words(client.get(at("measuring:measure", racket.pk)))
     assert "Over a table’s edge or a pencil" in page
     assert edge.name in page
     u = {}
@@ -126,7 +127,7 @@ def test_balance_over_an_edge_is_known_less_well_than_on_a_board(client, racket)
             "balance_instrument": instrument.pk,
             "keep": "1",
         }
-        client.post(f"/measure/frames/{racket.pk}/", sent)
+        client.post(at("measuring:measure", racket.pk), sent)
         racket.refresh_from_db()
         u[instrument] = racket.specs.measured.balance_cm.u
     assert u[edge] > 1.4 * u[board]

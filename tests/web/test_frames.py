@@ -10,6 +10,7 @@ from kentrobar.core.quantities.errors import SpecError
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 
 RACKET = {
@@ -56,7 +57,7 @@ def errors_of(response):
 
 
 def test_specs_are_typed_in_any_unit(client):
-    response = client.post("/frames/new/tennis", RACKET)
+    response = client.post(at("taking_in:create", "tennis"), RACKET)
     assert response.status_code == 302
     frame = Frame.objects.get()
     assert frame.length_cm == pytest.approx(68.58)
@@ -69,7 +70,7 @@ def test_specs_are_typed_in_any_unit(client):
         ("balance", "6,5 HL", "pt"),
         ("mass", "10 7/8 oz", "oz"),
     ]
-    page = words(client.get(f"/frames/{frame.pk}/"))
+    page = words(client.get(at("frames:detail", frame.pk)))
     assert "10 7/8 oz" in page
     assert "6,5 HL" in page
 
@@ -98,7 +99,7 @@ def test_specs_are_typed_in_any_unit(client):
     ],
 )
 def test_bad_input_is_refused_at_its_field_and_kept(client, typed, field, sentence):
-    response = client.post("/frames/new/tennis", RACKET | SPECS | typed)
+    response = client.post(at("taking_in:create", "tennis"), RACKET | SPECS | typed)
     assert response.status_code == 422
     assert sentence in errors_of(response)[field][0]
     text = next(iter(typed.values()))
@@ -108,17 +109,17 @@ def test_bad_input_is_refused_at_its_field_and_kept(client, typed, field, senten
 
 def test_unusual_specs_are_asked_about_then_kept(client):
     odd = RACKET | SPECS | {"swingweight_1": "360"}
-    response = client.post("/frames/new/tennis", odd)
+    response = client.post(at("taking_in:create", "tennis"), odd)
     assert response.context["form"].only_asks
     assert "Keep these values and save" in words(response)
-    assert client.post("/frames/new/tennis", odd | {"keep": "1"}).status_code == 302
+    assert client.post(at("taking_in:create", "tennis"), odd | {"keep": "1"}).status_code == 302
     assert Frame.objects.get().specs.swingweight_kgcm2 == 360
 
 
 def typed_as_shown(client, frame):
     """What the edit page of a frame would send if nothing were touched."""
     typed = {}
-    for bound in client.get(f"/frames/{frame.pk}/edit").context["form"]:
+    for bound in client.get(at("frames:edit", frame.pk)).context["form"]:
         value = bound.value()
         if isinstance(value, tuple):
             typed |= {f"{bound.name}_{i}": part for i, part in enumerate(value)}
@@ -132,9 +133,9 @@ def test_a_frame_never_shrinks_under_its_plans(client, technician, paddle):
     plan = create_plan(paddle, technician, name="Long edge")
     tape = technician.shop.materials.get(name="Tungsten tape")
     order = {"action": "add", "base": 1, "material": tape.pk, "amount": "83 cm", "site": "top_edge"}
-    assert client.post(f"/plans/{plan.pk}/change", order).status_code == 200
+    assert client.post(at("planning:change", plan.pk), order).status_code == 200
     typed = typed_as_shown(client, paddle) | {"width_0": "17"}
-    response = client.post(f"/frames/{paddle.pk}/edit", typed)
+    response = client.post(at("frames:edit", paddle.pk), typed)
     assert response.status_code == 422
     assert "“Long edge” would no longer fit" in response.content.decode()
     paddle.refresh_from_db()
@@ -144,7 +145,7 @@ def test_a_frame_never_shrinks_under_its_plans(client, technician, paddle):
 def test_correcting_a_frame_touches_no_reading(client, racket):
     before = racket.specs
     typed = typed_as_shown(client, racket) | {"label": "Reed 100, red", "mass_1": "309,1"}
-    assert client.post(f"/frames/{racket.pk}/edit", typed).status_code == 302
+    assert client.post(at("frames:edit", racket.pk), typed).status_code == 302
     racket.refresh_from_db()
     assert (racket.label, racket.specs) == ("Reed 100, red", before)
     assert SpecSheet.objects.get().mass_g == 308.6
@@ -154,29 +155,29 @@ def test_correcting_a_frame_touches_no_reading(client, racket):
 
 def test_search_finds_by_label_player_and_mark(client, racket, paddle):
     for asked, found in {"reed ines": 1, "IN-1": 2, "mudlark": 1, "nobody": 0, "": 2}.items():
-        page = client.get("/frames/", {"q": asked}, headers={"HX-Request": "true"}).content.decode()
+        page = client.get(at("frames:list"), {"q": asked}, headers={"HX-Request": "true"}).content.decode()
         assert page.count('<a href="/frames/') - page.count("sort=") == found or (
             page.count("Reed 100<") + page.count("Mudlark 16<") == found
         )
-    assert "Mudlark" not in client.get("/frames/", {"sport": "tennis"}).content.decode()
+    assert "Mudlark" not in client.get(at("frames:list"), {"sport": "tennis"}).content.decode()
 
 
 def test_other_shops_see_nothing(racket, plan):
     stranger = Client()
     stranger.force_login(new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend")
     for address in (
-        f"/frames/{racket.pk}/",
-        f"/frames/{racket.pk}/edit",
-        f"/plans/{plan.pk}/",
-        f"/plans/{plan.pk}/sheet.pdf",
-        f"/plans/{plan.pk}/plan.json",
-        f"/plans/{plan.pk}/parts",
+        at("frames:detail", racket.pk),
+        at("frames:edit", racket.pk),
+        at("planning:board", plan.pk),
+        at("planning:sheet", plan.pk),
+        at("planning:export", plan.pk),
+        at("planning:parts", plan.pk),
     ):
         assert stranger.get(address).status_code == 404, address
     for address in ("change", "preview", "copy", "duplicate"):
         assert stranger.post(f"/plans/{plan.pk}/{address}").status_code == 404
-    assert "Reed 100" not in stranger.get("/frames/").content.decode()
-    assert stranger.post("/plans/new", {"frame": racket.pk}).status_code == 404
+    assert "Reed 100" not in stranger.get(at("frames:list")).content.decode()
+    assert stranger.post(at("planning:create"), {"frame": racket.pk}).status_code == 404
 
 
 @pytest.mark.parametrize(
@@ -194,7 +195,7 @@ def test_hostile_files_are_refused_and_leave_nothing(client, data, sentence, tmp
     path = tmp_path / "plan.json"
     path.write_bytes(data)
     with path.open("rb") as file:
-        response = client.post("/frames/import", {"file": file})
+        response = client.post(at("welcome:import"), {"file": file})
     assert response.status_code == 422
     assert sentence in errors_of(response)["file"][0]
     assert not Frame.objects.exists()
@@ -206,12 +207,14 @@ def test_exported_plan_comes_back_and_predicts_the_same(client, hand, plan, tmp_
     hand.lay()
     hand.lay("Tungsten putty", "2 g", site="butt_cap")
     hand.lay(site="twelve")
-    exported = client.get(f"/plans/{plan.pk}/plan.json")
+    exported = client.get(at("planning:export", plan.pk))
     path = tmp_path / "plan.json"
     path.write_bytes(exported.content)
     assert cli.main(["predict", str(path)]) == 0
     answer = json.loads(capsys.readouterr().out)
-    cells = {card.row.key: card.row.cell for card in client.get(f"/plans/{plan.pk}/").context["cards"]}
+    cells = {
+        card.row.key: card.row.cell for card in client.get(at("planning:board", plan.pk)).context["cards"]
+    }
     for key, (factor, decimals) in {
         "mass_g": (1, 1),
         "balance_cm": (10, 1),
@@ -223,9 +226,9 @@ def test_exported_plan_comes_back_and_predicts_the_same(client, hand, plan, tmp_
             printed = answer[moment][key]["value"] * factor
             assert text.value == f"{printed:.{decimals}f}"
     with path.open("rb") as file:
-        response = client.post("/frames/import", {"file": file})
+        response = client.post(at("welcome:import"), {"file": file})
     again = Plan.objects.latest("pk")
-    assert response.url == f"/plans/{again.pk}/"
+    assert response.url == at("planning:board", again.pk)
     assert again.pieces == hand.pieces
 
 
@@ -233,38 +236,40 @@ def test_no_page_is_longer_than_it_is(client, technician):
     """However many rows are asked for; a page that there is not is the nearest there is."""
     for number in range(55):
         new_frame(technician, f"Reed {number}")
-    assert len(client.get("/frames/?per_page=10000").context["table"].page) == 50
-    assert len(client.get("/frames/?page=2").context["table"].page) == 5
-    assert len(client.get("/frames/?page=999999").context["table"].page) == 5
+    assert len(client.get(f"{at('frames:list')}?per_page=10000").context["table"].page) == 50
+    assert len(client.get(f"{at('frames:list')}?page=2").context["table"].page) == 5
+    assert len(client.get(f"{at('frames:list')}?page=999999").context["table"].page) == 5
 
 
 def test_each_spec_says_where_it_stands_among_the_shops_frames(client, racket, technician, plan, hand):
     """On the frame, the board before and after, the comparison; by the shop's own range once that is set."""
     other = new_frame(technician, "Reed 100 B")
-    text = words(client.get(f"/frames/{racket.pk}/"))
+    text = words(client.get(at("frames:detail", racket.pk)))
     assert "low</strong>, usual 300.0 to 340.0 kg·cm²" in text
     assert "1 of your frames" in text
     hand.lay("Lead tape, half inch", "8 cm", site="twelve", mirrored="1")
-    board = words(client.get(f"/plans/{plan.pk}/"))
+    board = words(client.get(at("planning:board", plan.pk)))
     assert board.count('class="was"') == 5
-    compared = words(client.get(f"/measure/compare?frame={racket.pk}&frame={other.pk}"))
+    compared = words(client.get(f"{at('measuring:compare')}?frame={racket.pk}&frame={other.pk}"))
     assert "usual 300.0 to 340.0" in compared
-    shop = client.get("/you/shop").context["form"]
+    shop = client.get(at("shops:shop")).context["form"]
     typed = {f.html_name: f.value() if f.value() is not None else "" for f in shop}
-    wrong = client.post("/you/shop", typed | {"range_tennis_swingweight": "290"})
+    wrong = client.post(at("shops:shop"), typed | {"range_tennis_swingweight": "290"})
     assert wrong.status_code == 422
     assert "both ends" in words(wrong)
-    assert client.post("/you/shop", typed | {"range_tennis_swingweight": "270 to 300"}).status_code == 302
-    assert "usual</strong> 270.0 to 300.0" in words(client.get(f"/frames/{racket.pk}/"))
+    assert (
+        client.post(at("shops:shop"), typed | {"range_tennis_swingweight": "270 to 300"}).status_code == 302
+    )
+    assert "usual</strong> 270.0 to 300.0" in words(client.get(at("frames:detail", racket.pk)))
 
 
 def test_the_list_is_sorted_by_a_click_what_is_not_read_last(client, technician, racket, paddle):
     unread = new_frame(technician, "Unread", measured=MeasuredSpecs())
     for sort, first in (("mass", paddle), ("-mass", racket)):
-        table = client.get("/frames/", {"sort": sort}).context["table"]
+        table = client.get(at("frames:list"), {"sort": sort}).context["table"]
         shown = [line.frame for line in table.lines]
         assert (shown[0], shown[-1]) == (first, unread)
     headings = {each.column.name: each for each in table.headings}
     assert (headings["mass"].direction, headings["mass"].sort) == ("descending", "mass")
     assert (headings["label"].direction, headings["label"].sort) == ("none", "label")
-    assert client.get("/frames/", {"sort": "password"}).status_code == 200
+    assert client.get(at("frames:list"), {"sort": "password"}).status_code == 200

@@ -18,12 +18,13 @@ from kentrobar.web.kit.models import Search
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
+from tests.addresses import at
 from tests.web.conftest import answers, new_frame, new_person, searched, words
 
 
 def typed(client, racket, wish="hold", **changes):
     """What the page of a wish would send."""
-    form = client.get(f"/plans/aim/{racket.pk}?wish={wish}").context["form"]
+    form = client.get(f"{at('planning:aim', racket.pk)}?wish={wish}").context["form"]
     data = {"step_0": "0.5", "step_1": "cm"}
     for name in ("tape", "putty"):
         data[name] = form.fields[name].choices[0][0]
@@ -36,13 +37,13 @@ def typed(client, racket, wish="hold", **changes):
 
 def propose(client, racket, data, search="plans"):
     """Ask for plans; the page that shows them."""
-    return searched(client, f"/plans/aim/{racket.pk}", data, search)
+    return searched(client, at("planning:aim", racket.pk), data, search)
 
 
 def lay(client, racket, card):
     """Press the button of a card."""
     carried = re.search(r'name="carried" value="([^"]+)"', card)[1]
-    return client.post(f"/plans/aim/{racket.pk}/lay", {"carried": unescape(carried)})
+    return client.post(at("planning:lay", racket.pk), {"carried": unescape(carried)})
 
 
 def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
@@ -63,7 +64,7 @@ def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
     assert not Plan.objects.exists()
     laid = lay(client, racket, found["polarized"])
     plan = Plan.objects.get()
-    assert laid.url == f"/plans/{plan.pk}/"
+    assert laid.url == at("planning:board", plan.pk)
     board = client.get(laid.url)
     assert board.status_code == 200
     change = plan.pieces
@@ -114,7 +115,7 @@ def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
 def test_targets_start_in_the_units_of_the_person(client, racket, technician):
     technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "pt"
     technician.save()
-    form = client.get(f"/plans/aim/{racket.pk}?wish=quicker").context["form"]
+    form = client.get(f"{at('planning:aim', racket.pk)}?wish=quicker").context["form"]
     assert form.initial["step"] == ("0.25", "in")
     assert form.initial["ceiling"][1] == "oz"
     points, unit, give = form.initial["balance"]
@@ -160,7 +161,7 @@ def test_blocked_stretches_of_the_frame_stay_clear(client, racket):
     lay(client, racket, answers(client)["hoop"])
     plan = Plan.objects.get()
     assert plan.pieces
-    board = client.get(f"/plans/{plan.pk}/")
+    board = client.get(at("planning:board", plan.pk))
     assert board.context["plan_warnings"] == []
 
 
@@ -198,7 +199,7 @@ def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, p
     assert order[near] < order[racket] < order[heavy]
     assert "already" in rows[heavy]
     fields = re.findall(r'name="(\w+)" value="([^"]*)"', rows[near])
-    there = searched(client, f"/plans/aim/{near.pk}", {n: unescape(v) for n, v in fields})
+    there = searched(client, at("planning:aim", near.pk), {n: unescape(v) for n, v in fields})
     assert there.context["form"].cleaned_data["mass"].text == "313"  # the same target on that frame
     technician.mass_unit, technician.balance_unit = "oz", "pt"
     technician.save()
@@ -217,7 +218,7 @@ def test_the_search_for_a_platform_goes_through_all_frames(
     with django_assert_max_num_queries(13):
         client.get(page.wsgi_request.get_full_path())
     assert "Frames 1 to 40 of 45." in words(page)
-    rest = searched(client, f"/plans/aim/{racket.pk}", dict(page.context["further"]), "platform")
+    rest = searched(client, at("planning:aim", racket.pk), dict(page.context["further"]), "platform")
     assert len(rest.context["found"].cards) == 5
     assert not rest.context["further"]
 
@@ -227,7 +228,7 @@ def test_the_search_for_a_platform_goes_through_all_frames(
 )
 def test_what_is_possible_is_drawn_with_target_and_others(client, racket, technician, query):
     new_frame(technician, "Other")
-    page = client.get(f"/plans/possible/{racket.pk}?{query}")
+    page = client.get(f"{at('planning:possible', racket.pk)}?{query}")
     assert page.status_code == 200
     drawn = page.context["region"].drawn
     assert [other["name"] for other in drawn["others"]] == ["Other"]
@@ -242,7 +243,7 @@ def test_what_is_possible_names_the_chosen_tape_and_uses_it_without_a_target(cli
     highest = {}
     for name in ("Lead tape, quarter inch", "Lead tape, half inch"):
         asked = {"tape": stock[name], "layers": "1", "most": "60 g"}
-        page = client.get(f"/plans/possible/{racket.pk}", asked)
+        page = client.get(at("planning:possible", racket.pk), asked)
         assert f"With {name} in 1 layer and" in words(page)
         highest[name] = max(point["y"] for point in page.context["region"].drawn["high"])
     assert highest["Lead tape, half inch"] > highest["Lead tape, quarter inch"] + 1
@@ -251,7 +252,7 @@ def test_what_is_possible_names_the_chosen_tape_and_uses_it_without_a_target(cli
 @pytest.mark.parametrize(("swing", "is_within"), [("292", True), ("360", False)])
 def test_a_target_lies_within_or_without(client, racket, swing, is_within):
     data = typed(client, racket, "hold", swingweight_0=swing)
-    page = client.get(f"/plans/possible/{racket.pk}", data)
+    page = client.get(at("planning:possible", racket.pk), data)
     assert page.context["region"].is_target_within is is_within
     sentence = "The target lies within" if is_within else "The target lies outside"
     assert sentence in words(page)
@@ -260,10 +261,10 @@ def test_a_target_lies_within_or_without(client, racket, swing, is_within):
 def test_the_region_speaks_points_and_asks_for_readings(client, racket, technician, paddle):
     technician.balance_unit = "pt"
     technician.save()
-    page = client.get(f"/plans/possible/{racket.pk}")
+    page = client.get(at("planning:possible", racket.pk))
     assert page.context["region"].drawn["across"] == "Balance, pt HL"
     assert page.context["region"].drawn["now"]["x"] == pytest.approx(7.84, abs=0.01)
-    assert "read them first" in client.get(f"/plans/possible/{paddle.pk}").content.decode()
+    assert "read them first" in client.get(at("planning:possible", paddle.pk)).content.decode()
 
 
 @pytest.mark.parametrize(
@@ -277,7 +278,7 @@ def test_the_region_speaks_points_and_asks_for_readings(client, racket, technici
 )
 def test_bad_targets_are_refused_and_kept(client, racket, changes, sentence):
     asked = {"search": "plans"} | typed(client, racket) | changes
-    page = client.get(f"/plans/aim/{racket.pk}", asked)
+    page = client.get(at("planning:aim", racket.pk), asked)
     assert page.status_code == 422
     assert sentence in page.content.decode()
 
@@ -291,7 +292,7 @@ def test_what_was_never_read_cannot_be_aimed_at(client, paddle):
 @pytest.mark.parametrize("spec", ["swingweight_kgcm2", "balance_cm", "twistweight_kgcm2", "nonsense"])
 def test_the_map_of_a_gram(client, racket, paddle, spec):
     for frame in (racket, paddle):
-        page = client.get(f"/plans/gram/{frame.pk}?spec={spec}")
+        page = client.get(f"{at('planning:gram', frame.pk)}?spec={spec}")
         assert page.status_code == 200
         assert 'class="shade-5' in page.content.decode()
 
@@ -299,14 +300,14 @@ def test_the_map_of_a_gram(client, racket, paddle, spec):
 def test_a_gram_on_a_paddle_is_told_in_percent_too(client, technician, racket):
     read = MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), Estimate(112, 1.0), 5.0)
     paddle = new_frame(technician, "Mudlark 16", PaddleDimensions(41.9, 19.0), read)
-    page = words(client.get(f"/plans/gram/{paddle.pk}"))
+    page = words(client.get(at("planning:gram", paddle.pk)))
     by, percent = re.search(r"<td class=\"number\">(\+\d\.\d+) <small>(\+\d\.\d) %", page).groups()
     assert float(percent) == pytest.approx(100 * float(by) / 112, abs=0.06)
-    assert " %" not in words(client.get(f"/plans/gram/{racket.pk}")).split("<tbody>")[1]
+    assert " %" not in words(client.get(at("planning:gram", racket.pk))).split("<tbody>")[1]
 
 
 def test_the_card_of_a_gram(client, racket):
-    card = client.get(f"/plans/gram/{racket.pk}/card.pdf?spec=balance_cm&paper=letter")
+    card = client.get(f"{at('planning:gram_card', racket.pk)}?spec=balance_cm&paper=letter")
     assert card.content.startswith(b"%PDF")
     (sheet,) = PdfReader(BytesIO(card.content)).pages
     assert "What a gram does here" in sheet.extract_text()
@@ -316,8 +317,8 @@ def test_anothers_frame_is_not_aimed_at(client):
     frame = new_frame(new_person("stranger"), "Not yours")
     for address in ("aim", "gram", "possible"):
         assert client.get(f"/plans/{address}/{frame.pk}").status_code == 404
-    assert client.get(f"/plans/gram/{frame.pk}/card.pdf").status_code == 404
-    assert client.post(f"/plans/aim/{frame.pk}/lay").status_code == 404
+    assert client.get(at("planning:gram_card", frame.pk)).status_code == 404
+    assert client.post(at("planning:lay", frame.pk)).status_code == 404
 
 
 def test_a_search_of_another_shop_is_neither_shown_nor_stopped(client, racket):
@@ -341,14 +342,16 @@ def test_places_are_ticked_and_remembered_with_the_frame(client, racket):
     assert "proven least at these places" in found["least"]
     assert "inside the butt cap" not in found["least"]
     assert found["hidden"] == ""
-    kept = client.post(f"/plans/aim/{racket.pk}/places", only)
+    kept = client.post(at("planning:places", racket.pk), only)
     assert "3 and 9" in kept.content.decode()
-    form = client.get(f"/plans/aim/{racket.pk}").context["form"]
+    form = client.get(at("planning:aim", racket.pk)).context["form"]
     assert form.initial["places"] == ["three_nine", "twelve"]
     propose(client, racket, data)
     assert "inside the butt cap" not in answers(client)["least"]
     laid = lay(client, racket, found["least"])
-    assert laid.url.startswith("/plans/")  # to tick is no change of the frame: the card still counts
+    assert laid.url.startswith(
+        at("planning:list")
+    )  # to tick is no change of the frame: the card still counts
 
 
 def test_no_place_at_all_is_refused_and_a_refusal_leads_to_the_places(client, racket):
@@ -372,14 +375,14 @@ def test_a_plan_keeps_what_it_was_to_bring_about(client, racket):
     assert "%" in answers(client)["least"]
     lay(client, racket, answers(client)["least"])
     plan = Plan.objects.get()
-    board = words(client.get(f"/plans/{plan.pk}/"))
+    board = words(client.get(at("planning:board", plan.pk)))
     assert "within" in board
     assert "Chance that all that is aimed at" in board
     moved = {"action": "edit_mass", "piece": plan.pieces[0]["id"], "value": "0.2 g"}
-    answer = client.post(f"/plans/{plan.pk}/preview", {"action": "delete", "piece": moved["piece"]})
+    answer = client.post(at("planning:preview", plan.pk), {"action": "delete", "piece": moved["piece"]})
     assert "off" in answer.json()["numbers"]["swingweight_kgcm2-within"]
     assert answer.json()["numbers"]["chance"] == "below 1 %"
-    client.post(f"/bench/plans/{plan.pk}")
+    client.post(at("bench:plan", plan.pk))
     work = plan.works.get()
     assert work.target.centres["swingweight_kgcm2"] == pytest.approx(float(data["swingweight_0"]))
     assert work.target.tolerances["swingweight_kgcm2"] == pytest.approx(now.u / 2, abs=0.01)

@@ -17,6 +17,7 @@ from kentrobar.web.history.queries import Kind, sheets_of, steps_of, time_line
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.orders.jobs import services as orders
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 from tests.web.test_jobs import done_at_bench, lay_plan, signed_off
 
@@ -32,15 +33,15 @@ def events(frame):
 
 
 def page(client, frame):
-    return words(client.get(f"/history/frames/{frame.pk}/"))
+    return words(client.get(at("history:time_line", frame.pk)))
 
 
 def test_every_stage_of_a_job_stands_in_it_once(client, technician, frame):
     job = orders.take_job(technician, client="Ines", frames=[frame], wish="Steadier off centre")
     signed_off(client, technician, job, frame)
-    client.post(f"/jobs/{job.pk}/told")
-    client.post(f"/jobs/{job.pk}/hand-over")
-    client.post(f"/jobs/{job.pk}/follow-up", {f"f{job.members.get().pk}-words": "Calmer."})
+    client.post(at("orders:told", job.pk))
+    client.post(at("orders:hand_over", job.pk))
+    client.post(at("orders:follow_up", job.pk), {f"f{job.members.get().pk}-words": "Calmer."})
     found = events(frame)
     kinds = [event.kind for event in found]
     for kind in (
@@ -67,9 +68,9 @@ def test_what_lies_is_what_the_steps_left(client, technician, frame):
     lying = what_lies(steps_of(frame))
     assert {each.number for each in lying} == {1, 2}
     assert all(each.is_permanent for each in lying)
-    client.post(f"/history/frames/{frame.pk}/off/{work.pk}/1")
+    client.post(at("history:take_off", frame.pk, work.pk, 1))
     assert {each.number for each in what_lies(steps_of(frame))} == {2}
-    again = client.post(f"/history/frames/{frame.pk}/off/{work.pk}/1", follow=True)
+    again = client.post(at("history:take_off", frame.pk, work.pk, 1), follow=True)
     assert "does not lie on the frame any more" in words(again)
     assert len(what_lies(steps_of(frame))) == 1
 
@@ -77,14 +78,14 @@ def test_what_lies_is_what_the_steps_left(client, technician, frame):
 def test_at_the_bench_it_is_taken_off_there(client, technician, frame):
     work = bench.start(lay_plan(technician, frame), technician)
     bench.note(work, 0, technician, BenchEvent.Kind.LAID, 1)
-    answer = client.post(f"/history/frames/{frame.pk}/off/{work.pk}/1", follow=True)
+    answer = client.post(at("history:take_off", frame.pk, work.pk, 1), follow=True)
     assert "at the bench" in words(answer)
     assert len(what_lies(steps_of(frame))) == 1
 
 
 def test_a_correction_is_told_field_by_field_with_who(client, frame):
     sent = {"label": "Reed 100 A1", "player": "Ines", "mark": "IN-9", "colour": "red"}
-    form = client.get(f"/frames/{frame.pk}/edit").context["form"]
+    form = client.get(at("frames:edit", frame.pk)).context["form"]
     data = {}
     for bound in form:
         value = bound.value()
@@ -92,7 +93,7 @@ def test_a_correction_is_told_field_by_field_with_who(client, frame):
             data |= {f"{bound.name}_{i}": v for i, v in enumerate(value) if v is not None}
         elif value is not None:
             data[bound.name] = value
-    assert client.post(f"/frames/{frame.pk}/edit", data | sent).status_code == 302
+    assert client.post(at("frames:edit", frame.pk), data | sent).status_code == 302
     told = page(client, frame)
     assert re.search(r"own mark or last digits: IN-1 → IN-9; colour: nothing → red", told)
 
@@ -134,12 +135,12 @@ def test_it_asks_the_database_no_more_the_longer_it_is(
         lay_plan(technician, frame)
         orders.take_job(technician, client="Ines", frames=[frame], wish=f"Again {i}")
     with django_assert_max_num_queries(10):
-        assert client.get(f"/history/frames/{frame.pk}/").status_code == 200
+        assert client.get(at("history:time_line", frame.pk)).status_code == 200
 
 
 def test_nobody_sees_the_time_line_of_another_shop(technician, frame):
     stranger = Client()
     stranger.force_login(new_person("stranger"), backend="django.contrib.auth.backends.ModelBackend")
     work = bench.start(lay_plan(technician, frame), technician)
-    assert stranger.get(f"/history/frames/{frame.pk}/").status_code == 404
-    assert stranger.post(f"/history/frames/{frame.pk}/off/{work.pk}/1").status_code == 404
+    assert stranger.get(at("history:time_line", frame.pk)).status_code == 404
+    assert stranger.post(at("history:take_off", frame.pk, work.pk, 1)).status_code == 404

@@ -12,6 +12,7 @@ from kentrobar.web.planning.models import Plan
 from kentrobar.web.play.hits.services import mark_hits
 from kentrobar.web.play.models import HitMap
 from kentrobar.web.showing.drawing import backdrop_of, x_mm
+from tests.addresses import at
 from tests.web.conftest import answers, new_person, searched, words
 
 HIGH = "\n".join(f"{x} {y}" for x in (-1.0, 0.5, 2.0) for y in (51.0, 52.0, 53.0, 54.0))
@@ -19,14 +20,14 @@ HIGH = "\n".join(f"{x} {y}" for x in (-1.0, 0.5, 2.0) for y in (51.0, 52.0, 53.0
 
 @pytest.fixture
 def hit_map(client, racket):
-    page = client.post(f"/play/frames/{racket.pk}/hits", {"stroke": "volley", "about": "at the net"})
+    page = client.post(at("play:frame_hits", racket.pk), {"stroke": "volley", "about": "at the net"})
     found = HitMap.objects.get()
-    assert page.headers["Location"] == f"/play/hits/{found.pk}/"
+    assert page.headers["Location"] == at("play:hits", found.pk)
     return found
 
 
 def mark(client, hit_map, seen, **sent):
-    return client.post(f"/play/hits/{hit_map.pk}/mark", {"seen": seen} | sent)
+    return client.post(at("play:mark", hit_map.pk), {"seen": seen} | sent)
 
 
 def tap(hit_map, x_cm, y_cm):
@@ -40,7 +41,7 @@ def test_a_tap_is_kept_where_it_was_put(client, hit_map):
     mark(client, hit_map, 0, taps=taps)
     hit_map.refresh_from_db()
     assert hit_map.hits == [[1.2, 50.0], [-3.0, 55.5]]
-    page = client.get(f"/play/hits/{hit_map.pk}/")
+    page = client.get(at("play:hits", hit_map.pk))
     assert "2 marked: too few" in words(page)
     assert "3.0 left of the axis, 55.5 cm from the butt" in words(page)
 
@@ -64,7 +65,7 @@ def test_what_is_typed_counts_in_the_persons_unit(client, hit_map, technician):
     mark(client, hit_map, 0, typed="-0.5 20\n1 21.5\n")
     hit_map.refresh_from_db()
     assert hit_map.hits == [[-1.27, 50.8], [2.54, 54.61]]
-    text = words(client.get(f"/play/hits/{hit_map.pk}/"))
+    text = words(client.get(at("play:hits", hit_map.pk)))
     assert " cm" not in text
     assert "21.50 in from the butt" in text
 
@@ -106,8 +107,8 @@ def test_hits_marked_on_two_pages_are_not_lost(client, hit_map):
 def test_a_hit_is_taken_back_by_its_number_once(client, hit_map):
     mark(client, hit_map, 0, typed="0 50\n1 51\n2 52")
     take = {"seen": 3, "number": 1}
-    client.post(f"/play/hits/{hit_map.pk}/take-back", take)
-    again = client.post(f"/play/hits/{hit_map.pk}/take-back", take)
+    client.post(at("play:take_back", hit_map.pk), take)
+    again = client.post(at("play:take_back", hit_map.pk), take)
     assert again.status_code == 422
     hit_map.refresh_from_db()
     assert hit_map.hits == [[0, 50], [2, 52]]
@@ -125,7 +126,7 @@ def test_a_map_has_an_end(hit_map):
 def test_the_page_tells_what_lies_in_the_map(client, hit_map):
     mark(client, hit_map, 0, typed=HIGH)
     hit_map.refresh_from_db()
-    page = client.get(f"/play/hits/{hit_map.pk}/")
+    page = client.get(at("play:hits", hit_map.pk))
     rows = {name: value for name, value, _ in page.context["rows"]}
     centre = hit_centre(hit_map.marked)
     assert rows["Middle of the hits, from the butt, cm"] == f"{centre.y_cm.value:.1f}"
@@ -137,9 +138,9 @@ def test_the_page_tells_what_lies_in_the_map(client, hit_map):
     assert len(page.context["sheet"].lines) == 2
     # The map of the frame shows how high they lie, for that stroke only.
     assert page.context["sheet"].wanted_x == x_mm(52.5)
-    on_map = client.get(f"/play/frames/{hit_map.frame_id}/", {"stroke": "volley"})
+    on_map = client.get(at("play:frame", hit_map.frame_id), {"stroke": "volley"})
     assert "Slanted cross" in words(on_map)
-    assert "Slanted cross" not in words(client.get(f"/play/frames/{hit_map.frame_id}/"))
+    assert "Slanted cross" not in words(client.get(at("play:frame", hit_map.frame_id)))
 
 
 def test_an_unread_frame_is_marked_all_the_same(client, hit_map):
@@ -147,15 +148,15 @@ def test_an_unread_frame_is_marked_all_the_same(client, hit_map):
     frame.specs = None
     frame.save()
     mark(client, hit_map, 0, typed=HIGH)
-    text = words(client.get(f"/play/hits/{hit_map.pk}/"))
+    text = words(client.get(at("play:hits", hit_map.pk)))
     assert "Middle of the hits" in text
     assert "read it first. Then you see the sweet zone too" in text
-    plans = client.get(f"/play/hits/{hit_map.pk}/plans")
+    plans = client.get(at("play:zone_plans", hit_map.pk))
     assert "read it first" in words(plans)
 
 
 def test_four_taps_in_a_photo_tell_how_it_lies(client, hit_map):
-    address = f"/play/hits/{hit_map.pk}/straighten"
+    address = at("play:straighten", hit_map.pk)
     face = hitting_face(hit_map.frame.outline)
     told = client.get(address, {"taps": "400,100 700,500 400,900 100,500"}).json()["matrix"]
     x, y, w = (
@@ -173,10 +174,10 @@ def test_four_taps_in_a_photo_tell_how_it_lies(client, hit_map):
 
 def test_plans_move_the_zone_to_the_hits_and_are_laid(client, hit_map):
     zone = 46.5
-    page = client.get(f"/play/hits/{hit_map.pk}/plans")
+    page = client.get(at("play:zone_plans", hit_map.pk))
     assert "10.0 g more at" in words(page)
     mark(client, hit_map, 0, typed=HIGH)
-    page = client.get(f"/play/hits/{hit_map.pk}/plans")
+    page = client.get(at("play:zone_plans", hit_map.pk))
     assert page.context["form"].initial["zone"][0] == "52.50"
     asked = {
         "search": "plans",
@@ -191,7 +192,7 @@ def test_plans_move_the_zone_to_the_hits_and_are_laid(client, hit_map):
     }
     shelf = page.context["form"].fields
     asked |= {"tape": shelf["tape"].choices[0][0], "putty": shelf["putty"].choices[0][0]}
-    address = f"/play/hits/{hit_map.pk}/plans"
+    address = at("play:zone_plans", hit_map.pk)
 
     def least(zone_cm):
         page = searched(client, address, asked | {"zone_0": zone_cm})
@@ -206,13 +207,13 @@ def test_plans_move_the_zone_to_the_hits_and_are_laid(client, hit_map):
     assert not least("60").is_met
     assert "out of reach" in answers(client, "zone")["least"]
     plan = Plan.objects.latest("pk")
-    told = client.get(f"/play/plans/{plan.pk}/", {"stroke": "volley"}).context["rows"]
+    told = client.get(at("play:plan", plan.pk), {"stroke": "volley"}).context["rows"]
     middle = next(row for row in told if row.name.startswith("Sweet zone: middle"))
     assert middle.cell.now.value == reached.now
 
 
 def test_a_zone_must_be_named(client, hit_map):
-    page = client.post(f"/play/hits/{hit_map.pk}/plans", {"search": "plans"})
+    page = client.post(at("play:zone_plans", hit_map.pk), {"search": "plans"})
     assert page.status_code == 422
     assert page.context["form"].errors["zone"]
 

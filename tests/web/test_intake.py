@@ -8,6 +8,7 @@ from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.shops.models import Client
+from tests.addresses import at
 from tests.web.conftest import new_frame, words
 
 SHARED = {
@@ -57,7 +58,7 @@ def rows(*frames):
 
 def take_in(client, *frames, **changes):
     ticked = {"fitted": [shelf.pk for shelf in Accessory.objects.filter(kind__in=SHARED["fitted"])]}
-    return client.post("/frames/take-in/tennis", SHARED | ticked | rows(*frames) | changes)
+    return client.post(at("taking_in:take_in", "tennis"), SHARED | ticked | rows(*frames) | changes)
 
 
 def test_six_spares_in_one_table(client, technician):
@@ -148,7 +149,9 @@ def test_a_paddle_comes_in_with_ounces(client, technician):
         "fitted": [technician.shop.accessories.get(kind=kind).pk for kind in ("grip", "edge_tape")],
         "stated_build": "bare",
     }
-    saved = client.post("/frames/take-in/pickleball", data | rows(("R1", "7 15/16", "23.8 cm", "112")))
+    saved = client.post(
+        at("taking_in:take_in", "pickleball"), data | rows(("R1", "7 15/16", "23.8 cm", "112"))
+    )
     assert saved.status_code == 302
     paddle = Frame.objects.get()
     assert paddle.specs.mass_g == pytest.approx(225.02, abs=0.01)
@@ -167,17 +170,17 @@ def strung(client, technician):
 def put_on(client, frame, kind, **typed):
     shelf = frame.shop.accessories
     accessory = shelf.get(kind=kind).pk if shelf.filter(kind=kind).exists() else kind
-    return client.post(f"/frames/{frame.pk}/fittings", {"accessory": accessory} | typed)
+    return client.post(at("frames:fittings", frame.pk), {"accessory": accessory} | typed)
 
 
 def test_the_ledger_turns_one_build_into_another(client, strung):
-    page = client.get(f"/frames/{strung.pk}/fittings?build=bare").content.decode()
+    page = client.get(f"{at('frames:fittings', strung.pk)}?build=bare").content.decode()
     assert "Strings, polyester 1.25 mm" in page
     assert "−30" in page
     assert "Bumper guard" not in page.split("On this frame")[0]
-    at_inch = client.get(f"/frames/{strung.pk}/fittings?build=bare&axis=4 in").content.decode()
+    at_inch = client.get(f"{at('frames:fittings', strung.pk)}?build=bare&axis=4 in").content.decode()
     assert "Swing weights at 4 in" in at_inch
-    assert "not a number" in client.get(f"/frames/{strung.pk}/fittings?axis=x").content.decode()
+    assert "not a number" in client.get(f"{at('frames:fittings', strung.pk)}?axis=x").content.decode()
 
 
 @pytest.mark.parametrize(
@@ -198,7 +201,7 @@ def test_strings_weigh_what_is_known_of_them(client, strung, typed, mass, source
     old.refresh_from_db()
     assert not old.is_on
     assert old.pk in strung.specs.fitting_ids
-    page = client.get(f"/frames/{strung.pk}/fittings?build=playing").content.decode()
+    page = client.get(f"{at('frames:fittings', strung.pk)}?build=playing").content.decode()
     assert page.count('class="sign off"') == 1
     assert page.count('class="sign on"') == 1
 
@@ -226,7 +229,7 @@ def test_earlier_weight_is_placed_weighed_and_taken_off(client, strung):
     assert put_on(client, strung, "earlier_weight", **place).status_code == 302
     lead = strung.fittings.get(kind="earlier_weight")
     assert (lead.mass_g, lead.y_cm, lead.x_cm) == (3, 62, 9)
-    address = f"/frames/{strung.pk}/fittings/{lead.pk}"
+    address = at("frames:edit_fitting", strung.pk, lead.pk)
     assert client.get(address).status_code == 200
     assert (
         client.post(address, {"mass_0": "3.2", "mass_1": "g"} | place | {"mass_0": "3.2"}).status_code == 302
@@ -235,12 +238,12 @@ def test_earlier_weight_is_placed_weighed_and_taken_off(client, strung):
     assert lead.mass_g == 3.2
     assert client.post(f"{address}/off").status_code == 302
     assert client.get(f"{address}/off").status_code == 405
-    assert "Taken off" in client.get(f"/frames/{strung.pk}/fittings").content.decode()
+    assert "Taken off" in client.get(at("frames:fittings", strung.pk)).content.decode()
 
 
 def test_the_shops_own_weighings_win(client, technician):
     grip = technician.shop.accessories.get(kind="overgrip")
-    address = f"/materials/fittings/{grip.pk}/weigh"
+    address = at("materials:weigh", grip.pk)
     assert client.post(address, {f"a{grip.pk}-weighings": "5.0 5.4, 5.8 g"}).status_code == 302
     grip.refresh_from_db()
     assert (grip.mass_g, grip.weighings_g) == (pytest.approx(5.4), [5.0, 5.4, 5.8])
@@ -250,14 +253,14 @@ def test_the_shops_own_weighings_win(client, technician):
     refused = client.post(address, {f"a{grip.pk}-weighings": "light"})
     assert (refused.status_code, "light" in refused.content.decode()) == (422, True)
     another = {"kind": "overgrip", "name": "Overgrip, thin"}
-    assert client.post("/materials/fittings", another).status_code == 302
-    assert client.post("/materials/fittings", another).status_code == 422
+    assert client.post(at("materials:fittings"), another).status_code == 302
+    assert client.post(at("materials:fittings"), another).status_code == 422
 
 
 def test_a_frame_without_a_reading_still_has_its_fittings(client, technician):
     frame = new_frame(technician, "Unread", measured=MeasuredSpecs())
     record(frame, Taking(MeasuredSpecs(Estimate(300, 0.1)), "strung"), technician)
-    page = client.get(f"/frames/{frame.pk}/fittings?build=playing").content.decode()
+    page = client.get(f"{at('frames:fittings', frame.pk)}?build=playing").content.decode()
     assert "unknown" in page
     assert "Nothing goes on or comes off" in page
 
@@ -268,7 +271,7 @@ def test_a_pasted_table_fills_the_rows_and_its_columns_can_be_changed(client, te
         "A2\t304.9\t10.8\t321\t13.4\n"
     )
     shared = {"player": "Ines", "model_name": "Reed 100", "axis_0": "4", "axis_1": "in"}
-    filled = client.post("/frames/take-in/tennis", shared | {"pasted": block, "fill": "1"})
+    filled = client.post(at("taking_in:take_in", "tennis"), shared | {"pasted": block, "fill": "1"})
     page = filled.content.decode()
     assert 'name="mass_2" value="10.8 oz"' in " ".join(page.split())
     assert 'name="twistweight_2" value="13.4"' in " ".join(page.split())
@@ -284,14 +287,14 @@ def test_a_pasted_table_fills_the_rows_and_its_columns_can_be_changed(client, te
         "column_2": "",
         "column_3": "balance",
     }
-    again = " ".join(client.post("/frames/take-in/tennis", chosen).content.decode().split())
+    again = " ".join(client.post(at("taking_in:take_in", "tennis"), chosen).content.decode().split())
     assert 'name="mass_1" value="308.6"' in again
     assert 'name="balance_1" value="318 mm"' in again
 
 
 def test_nothing_pasted_is_said_and_keeps_what_was_typed(client, technician):
     filled = client.post(
-        "/frames/take-in/tennis", {"pasted": " ", "fill": "1", "player": "Ines", "model_name": ""}
+        at("taking_in:take_in", "tennis"), {"pasted": " ", "fill": "1", "player": "Ines", "model_name": ""}
     )
     assert "nothing to read" in words(filled)
     assert 'value="Ines"' in filled.content.decode()
@@ -309,10 +312,10 @@ def test_no_head_size_is_needed_and_that_is_said(client, technician):
     frame = Frame.objects.get()
     assert frame.has_usual_head
     assert frame.head_size_cm2 is None
-    assert "a usual one, 100 in²" in words(client.get(f"/frames/{frame.pk}/"))
-    client.post("/plans/new", {"frame": frame.pk})
-    assert "usual head, 100 in²" in words(client.get(f"/plans/{frame.plans.get().pk}/"))
-    form = client.get(f"/frames/{frame.pk}/edit").context["form"]
+    assert "a usual one, 100 in²" in words(client.get(at("frames:detail", frame.pk)))
+    client.post(at("planning:create"), {"frame": frame.pk})
+    assert "usual head, 100 in²" in words(client.get(at("planning:board", frame.plans.get().pk)))
+    form = client.get(at("frames:edit", frame.pk)).context["form"]
     assert "head_length" not in form.initial
     half = take_in(client, SIX[1], head_size_0="", head_length_0="34", head_length_1="cm")
     assert half.status_code == 422
@@ -348,20 +351,20 @@ def test_blocked_places_bumper_and_strain_are_taken_in(client, technician):
     assert frame.blocked == "6T, 22 1/2-23 in"
     assert frame.bumper_reach_cm == pytest.approx(50.8)
     assert frame.client.strain == ["elbow", "wrist"]
-    assert "elbow, wrist" in words(client.get(f"/frames/{frame.pk}/"))
+    assert "elbow, wrist" in words(client.get(at("frames:detail", frame.pk)))
 
 
 def test_an_archived_frame_is_offered_no_more_and_lost_by_nothing(client, racket, plan, technician):
     other = new_frame(technician, "Reed 100 B")
-    assert client.post(f"/frames/{racket.pk}/archive").status_code == 302
-    listed = words(client.get("/frames/"))
-    assert f"/frames/{racket.pk}/" not in listed
-    assert f"/frames/{racket.pk}/" in words(client.get("/frames/?archived"))
-    assert client.get(f"/plans/{plan.pk}/").status_code == 200
-    assert racket.label in words(client.get("/plans/"))
-    client.post("/plans/new", {"frame": other.pk})
-    board = client.get(f"/plans/{other.plans.get().pk}/")
+    assert client.post(at("frames:archive", racket.pk)).status_code == 302
+    listed = words(client.get(at("frames:list")))
+    assert at("frames:detail", racket.pk) not in listed
+    assert at("frames:detail", racket.pk) in words(client.get(f"{at('frames:list')}?archived"))
+    assert client.get(at("planning:board", plan.pk)).status_code == 200
+    assert racket.label in words(client.get(at("planning:list")))
+    client.post(at("planning:create"), {"frame": other.pk})
+    board = client.get(at("planning:board", other.plans.get().pk))
     assert racket not in board.context["frames"]
-    assert racket.label in words(client.get("/search/?q=Reed"))
-    client.post(f"/frames/{racket.pk}/archive", {"archived": "0"})
-    assert f"/frames/{racket.pk}/" in words(client.get("/frames/"))
+    assert racket.label in words(client.get(f"{at('finding:search')}?q=Reed"))
+    client.post(at("frames:archive", racket.pk), {"archived": "0"})
+    assert at("frames:detail", racket.pk) in words(client.get(at("frames:list")))

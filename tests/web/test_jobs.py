@@ -24,6 +24,7 @@ from kentrobar.web.orders.models import FramePage, Job, JobPhoto, PlayTest, Sign
 from kentrobar.web.orders.queries import jobs_in_full
 from kentrobar.web.orders.standing import standing_of
 from kentrobar.web.planning.services import create_plan
+from tests.addresses import at
 from tests.core.frames import point, strip
 from tests.web.conftest import new_frame, new_person, words
 
@@ -79,7 +80,7 @@ def done_at_bench(technician, plan):
 
 
 def verify_address(job):
-    return f"/jobs/{job.pk}/frames/{job.members.get().pk}/verify"
+    return at("orders:verify", job.pk, job.members.get().pk)
 
 
 def signed_off(client, technician, job, frame):
@@ -89,7 +90,7 @@ def signed_off(client, technician, job, frame):
 
 class TestTheWay:
     def test_an_empty_shop_is_led_to_its_first_job(self, client):
-        page = words(client.get("/"))
+        page = words(client.get(at("orders:today")))
         assert "Take the first job on" in page
         assert "The bench is empty" in page
 
@@ -112,30 +113,30 @@ class TestTheWay:
 
     def test_the_whole_way_through_the_pages(self, client, technician, job, frame):
         signed_off(client, technician, job, frame)
-        page = words(client.get("/"))
+        page = words(client.get(at("orders:today")))
         assert "tell the client" in page
-        client.post(f"/jobs/{job.pk}/told")
-        assert "hand over" in words(client.get("/"))
+        client.post(at("orders:told", job.pk))
+        assert "hand over" in words(client.get(at("orders:today")))
         ask_on = timezone.localdate() + timedelta(days=3)
-        client.post(f"/jobs/{job.pk}/hand-over", {"asks": "1", "follow_up_on": ask_on.isoformat()})
-        assert "Ask how it plays" in words(client.get("/"))
+        client.post(at("orders:hand_over", job.pk), {"asks": "1", "follow_up_on": ask_on.isoformat()})
+        assert "Ask how it plays" in words(client.get(at("orders:today")))
         row = job.members.get().pk
         said = {f"f{row}-stability": "1", f"f{row}-alike": "different", f"f{row}-words": "Calmer."}
-        client.post(f"/jobs/{job.pk}/follow-up", said)
+        client.post(at("orders:follow_up", job.pk), said)
         test = PlayTest.objects.get()
         assert (test.ratings, test.words, test.is_blind) == ({"stability": 1}, "Calmer.", False)
-        page = words(client.get(f"/jobs/{job.pk}/follow-up"))
+        page = words(client.get(at("orders:follow_up", job.pk)))
         assert "Calmer." in page
         assert "swing weight +" in page
         assert standing(technician, job).stage is Stage.DONE
-        assert "Ask how it plays" not in words(client.get("/"))
+        assert "Ask how it plays" not in words(client.get(at("orders:today")))
 
     def test_a_new_job_offers_the_clients_frames(self, client, technician, frame):
         other = new_frame(technician, "Sedge 98 Tour")
-        offered = client.get("/jobs/new", {"client": "ines"}, headers={"HX-Request": "true"})
+        offered = client.get(at("orders:new"), {"client": "ines"}, headers={"HX-Request": "true"})
         assert "Sedge 98 Tour" in words(offered)
         asked = {"client": "Nobody yet", "frames": [frame.pk]}
-        kept = words(client.get("/jobs/new", asked, headers={"HX-Request": "true"}))
+        kept = words(client.get(at("orders:new"), asked, headers={"HX-Request": "true"}))
         assert "Reed 100 A1" in kept
         assert "checked" in kept
         sent = {
@@ -144,22 +145,22 @@ class TestTheWay:
             "frames": [frame.pk, other.pk],
             "promised_on": "2027-01-05",
         }
-        client.post("/jobs/new", sent)
+        client.post(at("orders:new"), sent)
         made = Job.objects.get()
         assert (made.client.name, made.promised_on, made.members.count()) == ("Ines", date(2027, 1, 5), 2)
-        client.post("/jobs/new", {"client": "Ada", "wish": "Another"})
+        client.post(at("orders:new"), {"client": "Ada", "wish": "Another"})
         assert sorted(Job.objects.values_list("number", flat=True)) == [1, 2]
 
     def test_frames_marked_in_the_list_become_a_job(self, client, frame):
-        answer = client.post("/jobs/new", {"frame": [frame.pk]}, follow=True)
+        answer = client.post(at("orders:new"), {"frame": [frame.pk]}, follow=True)
         assert "Reed 100 A1" in words(answer)
         assert 'value="Ines"' in words(answer)
-        none_marked = client.post("/jobs/new", {}, follow=True)
+        none_marked = client.post(at("orders:new"), {}, follow=True)
         assert none_marked.status_code == 200
         assert not none_marked.context["form"].errors
 
     def test_a_bad_job_is_said_at_its_field_and_keeps_what_was_typed(self, client):
-        answer = client.post("/jobs/new", {"client": "Ada", "wish": "", "promised_on": "soon"})
+        answer = client.post(at("orders:new"), {"client": "Ada", "wish": "", "promised_on": "soon"})
         page = words(answer)
         assert answer.status_code == 422
         assert "This field is required" in page
@@ -171,20 +172,20 @@ class TestTheWay:
         first, second = lay_plan(technician, frame), lay_plan(technician, frame)
         assert standing(technician, job).members[0].plan == second
         row = job.members.get()
-        client.post(f"/jobs/{job.pk}/frames/{row.pk}/plan", {"plan": first.pk})
+        client.post(at("orders:mean_plan", job.pk, row.pk), {"plan": first.pk})
         assert standing(technician, job).members[0].plan == first
         elsewhere = lay_plan(technician, new_frame(technician, "Sedge 98 Tour"))
         asked = {"plan": elsewhere.pk}
-        assert client.post(f"/jobs/{job.pk}/frames/{row.pk}/plan", asked).status_code == 404
+        assert client.post(at("orders:mean_plan", job.pk, row.pk), asked).status_code == 404
 
     def test_a_closed_job_is_not_changed_but_can_be_taken_up_again(self, client, job, technician):
         other = new_frame(technician, "Sedge 98 Tour")
-        client.post(f"/jobs/{job.pk}/call-off")
-        answer = client.post(f"/jobs/{job.pk}/frames", {"frame": other.pk}, follow=True)
+        client.post(at("orders:call_off", job.pk))
+        answer = client.post(at("orders:add_frame", job.pk), {"frame": other.pk}, follow=True)
         assert "This job is closed" in words(answer)
         assert job.members.count() == 1
-        client.post(f"/jobs/{job.pk}/go-on")
-        client.post(f"/jobs/{job.pk}/frames", {"frame": other.pk})
+        client.post(at("orders:go_on", job.pk))
+        client.post(at("orders:add_frame", job.pk), {"frame": other.pk})
         assert job.members.count() == 2
 
     def test_nobody_sees_a_job_of_another_shop(self, technician, job, db):
@@ -195,7 +196,7 @@ class TestTheWay:
             assert stranger.get(f"/jobs/{job.pk}/{path}").status_code == 404, path
         for path in ("told", "call-off", "put", f"frames/{row}/drop"):
             assert stranger.post(f"/jobs/{job.pk}/{path}").status_code == 404, path
-        assert "Steadier" not in words(stranger.get("/"))
+        assert "Steadier" not in words(stranger.get(at("orders:today")))
 
 
 class TestSigningOff:
@@ -229,7 +230,7 @@ class TestSigningOff:
         signed_off(client, technician, job, frame)
         job.client.reads_in = "inches"
         job.client.save()
-        made = client.get(f"/jobs/{job.pk}/frames/{job.members.get().pk}/card.pdf").content
+        made = client.get(at("orders:card", job.pk, job.members.get().pk)).content
         pages = PdfReader(io.BytesIO(made)).pages
         text = " ".join(pages[0].extract_text().split())
         assert len(pages) == 1
@@ -240,21 +241,21 @@ class TestSigningOff:
 
     def test_its_file_predicts_what_the_page_says(self, client, technician, job, frame):
         signed_off(client, technician, job, frame)
-        document = client.get(f"/jobs/{job.pk}/frames/{job.members.get().pk}/file").json()
+        document = client.get(at("orders:file", job.pk, job.members.get().pk)).json()
         assert document["format"] == "kentrobar/1"
         assert len(document["pieces"]) == 2
 
 
 class TestLabels:
     def test_each_frame_has_one_that_leads_to_its_page(self, client, technician, job, frame):
-        made = client.get(f"/jobs/{job.pk}/labels.pdf", {"size": "48x25", "skip": "43"}).content
+        made = client.get(at("orders:labels", job.pk), {"size": "48x25", "skip": "43"}).content
         assert len(PdfReader(io.BytesIO(made)).pages) == 1
         token = FramePage.objects.get().token
-        assert client.get(f"/label/{token}").headers["Location"] == f"/frames/{frame.pk}/"
+        assert client.get(at("orders:label_page", token)).headers["Location"] == at("frames:detail", frame.pk)
 
     def test_a_stranger_signs_in_unless_the_shop_shares_the_page(self, client, technician, job, frame):
         signed_off(client, technician, job, frame)
-        address = f"/label/{FramePage.objects.get().token}"
+        address = at("orders:label_page", FramePage.objects.get().token)
         stranger = Client()
         assert stranger.get(address).headers["Location"].startswith("/accounts/login/")
         technician.shop.shares_frame_pages = True
@@ -262,12 +263,12 @@ class TestLabels:
         page = words(stranger.get(address))
         assert "Reed 100 A1" in page
         assert "Ines" not in page
-        assert stranger.get("/label/made-up").status_code == 404
+        assert stranger.get(at("orders:label_page", "made-up")).status_code == 404
 
     def test_labels_that_got_out_can_be_made_void(self, client, technician, job, frame):
         old = FramePage.objects.get().token
-        client.post(f"/bench/frames/{frame.pk}/renew-label")
-        assert client.get(f"/label/{old}").status_code == 404
+        client.post(at("orders:renew_label", frame.pk))
+        assert client.get(at("orders:label_page", old)).status_code == 404
         assert len(FramePage.objects.get().token) > 40
 
 
@@ -277,23 +278,24 @@ class TestTheWeek:
         monday = date(2026, 11, 23)
         for each, place in ((job, 0), (other, 0)):
             sent = {"day": monday.isoformat(), "place": place, "week": monday.isoformat()}
-            answer = client.post(f"/jobs/{each.pk}/put", sent)
+            answer = client.post(at("orders:put", each.pk), sent)
             assert answer.status_code == 200
         found = Job.objects.filter(bench_on=monday).order_by("bench_order")
         assert list(found) == [other, job]
-        client.post(f"/jobs/{other.pk}/put", {"day": "", "place": 0})
+        client.post(at("orders:put", other.pk), {"day": "", "place": 0})
         assert Job.objects.get(pk=other.pk).bench_on is None
 
     def test_what_lies_on_a_closed_day_is_said(self, client, technician, job):
         sunday = date(2026, 11, 29)
         orders.put_on(job, sunday, 0)
         assert re.search(
-            r"closed, <span class=\"late\">\d+ min on it", words(client.get("/?week=2026-11-29"))
+            r"closed, <span class=\"late\">\d+ min on it",
+            words(client.get(f"{at('orders:today')}?week=2026-11-29")),
         )
 
     @pytest.mark.parametrize("week", ["2026-13-40", "0001-01-01", "9999-12-31", "x", ""])
     def test_any_week_is_answered(self, client, job, week):
-        assert client.get("/", {"week": week}).status_code in (200, 404)
+        assert client.get(at("orders:today"), {"week": week}).status_code in (200, 404)
 
     def test_the_calendar_holds_hours_promises_and_whom_to_ask(self, client, technician, job, frame):
         lay_plan(technician, frame)
@@ -302,20 +304,20 @@ class TestTheWeek:
         Job.objects.filter(pk=job.pk).update(promised_on=day + timedelta(days=2))
         done = orders.take_job(technician, client="Odile", wish="Done")
         orders.hand_over(done, technician, day + timedelta(days=14))
-        told = Client().get(f"/calendar/{technician.shop.calendar_secret}.ics")
+        told = Client().get(at("orders:calendar", technician.shop.calendar_secret))
         events = {str(e["uid"]): e for e in Calendar.from_ical(told.content).walk("VEVENT")}
         of_job = {f"job-{job.pk}-{kind}@kentrobar" for kind in ("bench", "promised")}
         assert set(events) == of_job | {f"job-{done.pk}-ask@kentrobar"}
-        at = events[f"job-{job.pk}-bench@kentrobar"]
-        minutes = (at["dtend"].dt - at["dtstart"].dt).seconds / 60
-        page = words(client.get("/"))
-        assert at["dtstart"].dt.hour == 9
+        event = events[f"job-{job.pk}-bench@kentrobar"]
+        minutes = (event["dtend"].dt - event["dtstart"].dt).seconds / 60
+        page = words(client.get(at("orders:today")))
+        assert event["dtstart"].dt.hour == 9
         assert re.search(rf"09:00, {minutes:.0f} min", page)
 
     def test_a_new_secret_leaves_the_old_one_void(self, client, technician):
         old = technician.shop.calendar_secret
-        client.post("/calendar")
-        assert Client().get(f"/calendar/{old}.ics").status_code == 404
+        client.post(at("orders:calendar_address"))
+        assert Client().get(at("orders:calendar", old)).status_code == 404
 
 
 class TestPhotos:
@@ -330,9 +332,9 @@ class TestPhotos:
         return kept
 
     def test_it_is_kept_small_upright_and_without_its_place(self, client, job):
-        client.post(f"/jobs/{job.pk}/photos", {"photo": self.photo((3200, 1600)), "caption": "The cap"})
+        client.post(at("orders:add_photo", job.pk), {"photo": self.photo((3200, 1600)), "caption": "The cap"})
         kept = JobPhoto.objects.get()
-        answer = client.get(f"/jobs/{job.pk}/photos/{kept.pk}")
+        answer = client.get(at("orders:photo", job.pk, kept.pk))
         with Image.open(io.BytesIO(answer.content)) as found:
             assert found.size == (kept.width, kept.height) == (800, 1600)
             assert not found.getexif()
@@ -340,17 +342,17 @@ class TestPhotos:
     def test_what_is_no_photo_is_refused(self, client, job):
         sent = io.BytesIO(b"<svg onload=alert(1)>")
         sent.name = "x.jpg"
-        answer = client.post(f"/jobs/{job.pk}/photos", {"photo": sent}, follow=True)
+        answer = client.post(at("orders:add_photo", job.pk), {"photo": sent}, follow=True)
         assert "no photo that can be read" in words(answer)
         assert not JobPhoto.objects.exists()
 
 
 def test_two_at_one_bench_see_each_others_steps(client, technician, frame):
     work = bench.start(lay_plan(technician, frame), technician)
-    assert client.get(f"/bench/{work.pk}/since", {"base": 0}).status_code == 204
+    assert client.get(at("bench:since", work.pk), {"base": 0}).status_code == 204
     first = work_state(works_of(technician).get()).to_lay[0]
     bench.note(work, 0, technician, KIND.LAID, first)
-    assert "technician noted here" in words(client.get(f"/bench/{work.pk}/since", {"base": 0}))
+    assert "technician noted here" in words(client.get(at("bench:since", work.pk), {"base": 0}))
 
 
 def test_what_was_told_to_do_next_is_kept_with_the_event(technician, frame, monkeypatch):
@@ -376,7 +378,7 @@ class TestHowItPlays:
     def test_two_frames_are_asked_about_beside_each_other(self, client, technician, frame):
         other = new_frame(technician, "Reed 100 A2")
         job, (one, two) = self.played(client, technician, [frame, other])
-        client.post(f"/jobs/{job.pk}/follow-up", {f"f{one}-alike": "same", f"f{two}-alike": ""})
+        client.post(at("orders:follow_up", job.pk), {f"f{one}-alike": "same", f"f{two}-alike": ""})
         test = PlayTest.objects.get()
         assert (test.frame, test.other, test.other_sheet) == (frame, other, other.specs)
 
@@ -385,15 +387,15 @@ class TestHowItPlays:
         signed_off(client, technician, job, frame)
         orders.hand_over(job, technician, None)
         row = job.members.get().pk
-        client.post(f"/jobs/{job.pk}/follow-up", {"blind": "1", f"f{row}-words": "Firmer?"})
+        client.post(at("orders:follow_up", job.pk), {"blind": "1", f"f{row}-words": "Firmer?"})
         assert PlayTest.objects.get().is_blind
-        page = words(client.get(f"/jobs/{job.pk}/follow-up?blind"))
+        page = words(client.get(f"{at('orders:follow_up', job.pk)}?blind"))
         for told in ("Steadier", "Changed", "swing weight"):
             assert told not in page
 
     def test_nothing_said_is_not_noted(self, client, technician, frame):
         job, _ = self.played(client, technician, [frame])
-        answer = client.post(f"/jobs/{job.pk}/follow-up", {})
+        answer = client.post(at("orders:follow_up", job.pk), {})
         assert answer.status_code == 422
         assert "Note at least one answer" in words(answer)
         assert not PlayTest.objects.exists()
@@ -404,9 +406,9 @@ class TestHowItPlays:
         orders.hand_over(job, technician, None)
         row = job.members.get().pk
         for i in range(5):
-            assert "too few" in words(client.get("/jobs/felt"))
+            assert "too few" in words(client.get(at("orders:felt")))
             said = {f"f{row}-alike": "different", f"f{row}-words": f"Said {i}"}
-            client.post(f"/jobs/{job.pk}/follow-up", said)
-        rows = client.get("/jobs/felt").context["rows"]
+            client.post(at("orders:follow_up", job.pk), said)
+        rows = client.get(at("orders:felt")).context["rows"]
         assert sum(row.answers for row in rows) == 5
         assert any(row.is_known for row in rows)

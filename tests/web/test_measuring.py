@@ -21,6 +21,7 @@ from kentrobar.web.measuring.models import Calibration, Instrument, Reading
 from kentrobar.web.measuring.queries import scatter_learnt_of
 from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.planning.stored import laid_plan
+from tests.addresses import at
 from tests.instruments.test_taking import speaking
 from tests.web.conftest import new_frame, new_person, words
 
@@ -55,10 +56,10 @@ def bench(client, racket, technician):
 
         def look(self, more=(), **rows):
             data = self.data(**rows) | dict(more)
-            return client.post(f"/measure/frames/{racket.pk}/summary", data).content.decode()
+            return client.post(at("measuring:summary", racket.pk), data).content.decode()
 
         def save(self, more=(), **rows):
-            return client.post(f"/measure/frames/{racket.pk}/", self.data(**rows) | dict(more))
+            return client.post(at("measuring:measure", racket.pk), self.data(**rows) | dict(more))
 
         def fixes(self, page):
             orders = re.findall(r'data-fix="([^"]+)"', page)
@@ -187,7 +188,7 @@ def test_what_is_not_read_anew_is_carried_by_the_plan_that_was_laid(
     assert sheet.measured.mass_g == pytest.approx(predicted.mass_g)
     assert sheet.measured.balance_cm == pytest.approx(predicted.balance_cm)
     assert [reading.spec for reading in sheet.readings.all()] == ["swingweight"]
-    shown = words(client.get(f"/frames/{racket.pk}/"))
+    shown = words(client.get(at("frames:detail", racket.pk)))
     assert shown.count("predicted, not read") == 3
     # Where nobody noted what was laid, weight and balance have to be read again.
     unknown = {"was_changed": "1", "laid": ""}
@@ -211,32 +212,32 @@ def test_a_partial_reading_in_another_build_keeps_the_rest_converted(bench, rack
 def test_bare_and_strung_are_told_apart_only_where_strings_are_noted(bench, racket, client):
     """Nobody noted strings: no equal numbers for bare and strung, no doubt of a right bare reading."""
     racket.fittings.filter(kind="strings").delete()
-    address = f"/frames/{racket.pk}/fittings?build=bare"
+    address = f"{at('frames:fittings', racket.pk)}?build=bare"
     page = client.get(address)
     assert "Nobody noted the strings" in words(page)
     assert not page.context["converted"]
-    compared = client.get(f"/measure/compare?frame={racket.pk}&frame={racket.pk}&build=bare")
+    compared = client.get(f"{at('measuring:compare')}?frame={racket.pk}&frame={racket.pk}&build=bare")
     assert "Nobody noted the strings" in words(compared)
     looked = bench.look(build="bare", mass=["270"])
     assert "does not fit" not in looked
     assert "Carried over" not in looked, "with the overgrip off, strings would still be missing"
     strings = racket.shop.accessories.get(kind="strings").pk
     typed = {"accessory": strings, "material": "polyester", "gauge_0": "1.25", "gauge_1": "mm"}
-    assert client.post(f"/frames/{racket.pk}/fittings", typed).status_code == 302
+    assert client.post(at("frames:fittings", racket.pk), typed).status_code == 302
     converted = client.get(address).context["converted"]
     assert converted[0].cell.before.value != converted[0].cell.now.value
 
 
 def test_the_instrument_used_last_stays_chosen_and_none_is_imposed(client, bench, racket, hand, plan):
     hand.lay()
-    client.post(f"/bench/plans/{plan.pk}")
+    client.post(at("bench:plan", plan.pk))
     work = BenchWork.objects.get()
     pages = [
-        f"/measure/frames/{racket.pk}/",
-        "/frames/new/tennis",
-        "/frames/take-in/tennis",
-        f"/bench/{work.pk}/",
-        "/frames/first",
+        at("measuring:measure", racket.pk),
+        at("taking_in:create", "tennis"),
+        at("taking_in:take_in", "tennis"),
+        at("bench:work", work.pk),
+        at("welcome:first"),
     ]
 
     def chosen(page):
@@ -265,7 +266,7 @@ def test_every_page_that_is_typed_into_averages_readings_and_takes_their_instrum
         "balance_1": "318",
         "balance_unit": "mm",
     }
-    client.post("/frames/first", {"sport": "tennis", "label": "First"} | typed)
+    client.post(at("welcome:first"), {"sport": "tennis", "label": "First"} | typed)
     outline = {
         "length_0": "68.58",
         "length_1": "cm",
@@ -275,7 +276,7 @@ def test_every_page_that_is_typed_into_averages_readings_and_takes_their_instrum
         "handle_length_1": "cm",
     }
     more = {"label": "New", "build": "playing", "axis": "10", "axis_unit": "cm"}
-    assert client.post("/frames/new/tennis", outline | more | typed).status_code == 302
+    assert client.post(at("taking_in:create", "tennis"), outline | more | typed).status_code == 302
     first, new = (Frame.objects.get(label=label).specs for label in ("First", "New"))
     assert first.measured == new.measured
     assert first.measured.mass_g.u > 0.2
@@ -299,7 +300,7 @@ def test_the_maker_and_siblings_tell_what_to_expect(client, technician):
     frame.model = model
     frame.save()
     data = {"build": "playing", "axis": "10", "axis_unit": "cm", "mass_1": "335", "balance_1": "318"}
-    address = f"/measure/frames/{frame.pk}/summary"
+    address = at("measuring:summary", frame.pk)
     assert "fit" not in client.post(address, data).content.decode()
     figures = MeasuredSpecs(Estimate(300), Estimate(32.0), NOT_MEASURED)
     state_figures(model, figures, "playing", {})
@@ -314,7 +315,7 @@ def test_the_maker_and_siblings_tell_what_to_expect(client, technician):
 
 
 def test_a_device_types_its_reading_or_says_why_not(client, bench, settings):
-    scale, address = bench.scale, f"/measure/instruments/{bench.scale.pk}/take"
+    scale, address = bench.scale, at("measuring:take", bench.scale.pk)
     with speaking(b"W +301.2 g moving", b"W +308.6 g settled") as device:
         settings.DEVICE_ADDRESSES = [device.address]
         scale.address = device.address
@@ -359,7 +360,7 @@ def taps(period=PERIOD, count=17):
 
 
 def test_taps_become_a_swing_weight(client, racket):
-    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    address = at("measuring:swing", racket.pk, "pendulum")
     said = client.post(f"{address}/summary", HANGING | {"times": taps()}).content.decode()
     assert f"{PERIOD:.4f}" in said
     assert "<strong>287.0 kg·cm²</strong>" in said
@@ -374,7 +375,7 @@ def test_taps_become_a_swing_weight(client, racket):
 
 def test_which_way_it_swings_is_asked_and_heeded(client, racket):
     """Edge on the twist weight is taken off; told the wrong way, the slip is named and nothing is saved."""
-    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    address = at("measuring:swing", racket.pk, "pendulum")
     page = client.get(address).content.decode()
     assert 'name="way" value="face"' in page
     hanging = PendulumReading(Estimate(308.6), Estimate(31.8), Estimate(65.0), Estimate(1.0))
@@ -391,16 +392,16 @@ def test_which_way_it_swings_is_asked_and_heeded(client, racket):
 
 
 def test_a_phone_tied_on_is_asked_for_with_its_place(client, racket):
-    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    address = at("measuring:swing", racket.pk, "pendulum")
     phone = HANGING | {"times": taps(), "phone_mass_0": "190", "phone_mass_1": "g"}
     assert "how far from the butt its middle is" in client.post(address, phone).content.decode()
-    at = phone | {"phone_at_0": "9", "phone_at_1": "cm"}
-    answer = client.post(f"{address}/summary", at).content.decode()
+    placed = phone | {"phone_at_0": "9", "phone_at_1": "cm"}
+    answer = client.post(f"{address}/summary", placed).content.decode()
     assert "<strong>287.0 kg·cm²</strong>" not in answer
 
 
 def test_half_swings_are_noticed_and_named(client, racket):
-    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    address = at("measuring:swing", racket.pk, "pendulum")
     said = client.post(f"{address}/summary", HANGING | {"times": taps(PERIOD / 2)}).content.decode()
     assert "choose “at every pass”" in said
     both = HANGING | {"times": taps(PERIOD / 2), "passes": "2"}
@@ -409,9 +410,9 @@ def test_half_swings_are_noticed_and_named(client, racket):
 
 def test_the_timer_asks_for_weight_and_balance_first(client, technician):
     frame = new_frame(technician, "Unread", measured=MeasuredSpecs())
-    page = client.get(f"/measure/frames/{frame.pk}/swing/pendulum").content.decode()
+    page = client.get(at("measuring:swing", frame.pk, "pendulum")).content.decode()
     assert "The weight and the balance of this frame are needed first" in page
-    refused = client.post(f"/measure/frames/{frame.pk}/swing/pendulum", HANGING | {"times": taps()})
+    refused = client.post(at("measuring:swing", frame.pk, "pendulum"), HANGING | {"times": taps()})
     assert refused.status_code == 422
 
 
@@ -428,7 +429,7 @@ def test_the_timer_asks_for_weight_and_balance_first(client, technician):
 )
 def test_what_cannot_be_timed_says_why(client, racket, change, sentence):
     data = HANGING | {"times": taps() if change else ""} | change
-    page = client.post(f"/measure/frames/{racket.pk}/swing/pendulum", data)
+    page = client.post(at("measuring:swing", racket.pk, "pendulum"), data)
     assert page.status_code == 422
     assert sentence in page.content.decode()
     assert racket.spec_sheets.count() == 1
@@ -442,7 +443,7 @@ def csv_of(period=PERIOD):
 
 
 def test_a_recording_is_read_drawn_and_taken_over(client, racket):
-    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    address = at("measuring:swing", racket.pk, "pendulum")
     said = client.post(f"{address}/summary", HANGING | {"recording": csv_of()}).content.decode()
     assert 'id="drawn"' in said
     assert "in “rate”" in said
@@ -463,7 +464,7 @@ def test_a_recording_is_read_drawn_and_taken_over(client, racket):
 )
 def test_twist_weight_by_either_method(client, racket, method, fields, period):
     data = fields | {"passes": "1", "times": taps(period, 25)}
-    saved = client.post(f"/measure/frames/{racket.pk}/swing/{method}", data | {"keep": "1"})
+    saved = client.post(at("measuring:swing", racket.pk, method), data | {"keep": "1"})
     assert saved.status_code == 302
     racket.refresh_from_db()
     assert racket.specs.twistweight_kgcm2 == pytest.approx(13.6, abs=0.4)
@@ -475,7 +476,7 @@ def test_twist_weight_by_either_method(client, racket, method, fields, period):
 
 def test_calibration_is_kept_used_and_falls_due(client, bench, racket):
     """A rod of 400 g and 80 cm has 213.33; the machine shows 2 % too little."""
-    address = f"/measure/instruments/{bench.machine.pk}/calibrate"
+    address = at("measuring:calibrate", bench.machine.pk)
     rod = {"mass_1": "400", "length_1": "80", "reading_1": "209.15"}
     assert client.post(address, rod).status_code == 302
     found = Calibration.objects.get()
@@ -489,7 +490,7 @@ def test_calibration_is_kept_used_and_falls_due(client, bench, racket):
     assert racket.specs.readings.get().text == "281.4"
     long_ago = timezone.now() - timedelta(days=400)
     Calibration.objects.update(taken_at=long_ago)
-    assert "due" in client.get("/measure/instruments/").content.decode()
+    assert "due" in client.get(at("measuring:instruments")).content.decode()
 
 
 @pytest.mark.parametrize(
@@ -502,7 +503,7 @@ def test_calibration_is_kept_used_and_falls_due(client, bench, racket):
     ],
 )
 def test_a_wrong_calibration_is_refused_and_kept(client, bench, typed, sentence):
-    page = client.post(f"/measure/instruments/{bench.machine.pk}/calibrate", typed)
+    page = client.post(at("measuring:calibrate", bench.machine.pk), typed)
     assert page.status_code == 422
     assert sentence in page.content.decode()
     assert not Calibration.objects.exists()
@@ -527,10 +528,10 @@ def test_an_instrument_is_checked_before_it_is_kept(client, technician, change, 
         "pattern": r"(?P<value>\d+)",
         "baud": "9600",
     }
-    page = client.post("/measure/instruments/new/scale", typed | change)
+    page = client.post(at("measuring:new_instrument", "scale"), typed | change)
     assert page.status_code == 422
     assert sentence in page.content.decode()
-    assert client.post("/measure/instruments/new/scale", typed).status_code == 302
+    assert client.post(at("measuring:new_instrument", "scale"), typed).status_code == 302
     assert technician.shop.instruments.get(name="Lab scale").resolution == 0.01
 
 
@@ -541,7 +542,7 @@ def test_different_builds_are_never_compared_silently(client, technician, racket
     other = new_frame(technician, "Other")
     bare = MeasuredSpecs(Estimate(288, 0.1), Estimate(31.1, 0.05), Estimate(258, 1.0), 10.0)
     record(other, Taking(bare, "bare"), technician)
-    address = f"/measure/compare?frame={racket.pk}&frame={other.pk}"
+    address = f"{at('measuring:compare')}?frame={racket.pk}&frame={other.pk}"
     page = client.get(address).content.decode()
     assert "different builds" in page
     page = client.get(f"{address}&build=playing").content.decode()
@@ -550,13 +551,13 @@ def test_different_builds_are_never_compared_silently(client, technician, racket
     page = client.get(f"{address}&build=playing").content.decode()
     assert "turned" in page
     assert "within the noise" in page
-    assert "Mark two or more" in client.get("/measure/compare").content.decode()
+    assert "Mark two or more" in client.get(at("measuring:compare")).content.decode()
 
 
 def test_what_is_felt_is_the_shops_own_rule(client, technician, racket):
     near = MeasuredSpecs(Estimate(308.6, 0.1), Estimate(31.8, 0.05), Estimate(294, 1.0), 10.0)
     other = new_frame(technician, "Near", measured=near)
-    address = f"/measure/compare?frame={racket.pk}&frame={other.pk}"
+    address = f"{at('measuring:compare')}?frame={racket.pk}&frame={other.pk}"
     assert "real, likely felt" not in words(client.get(address))
     shop = {
         "name": "Bench",
@@ -572,9 +573,9 @@ def test_what_is_felt_is_the_shops_own_rule(client, technician, racket):
         "currency": "€",
         "follow_up_after_days": "7",
     }
-    assert client.post("/you/shop", shop | {"latitude_deg": "95"}).status_code == 422
-    assert client.post("/you/shop", shop | {"closes_at": "09:00"}).status_code == 422
-    assert client.post("/you/shop", shop).status_code == 302
+    assert client.post(at("shops:shop"), shop | {"latitude_deg": "95"}).status_code == 422
+    assert client.post(at("shops:shop"), shop | {"closes_at": "09:00"}).status_code == 422
+    assert client.post(at("shops:shop"), shop).status_code == 302
     assert "real, likely felt" in words(client.get(address))
     technician.shop.refresh_from_db()
     assert technician.shop.gravity_cms2.value == pytest.approx(981.37, abs=0.02)
@@ -587,13 +588,13 @@ def test_what_is_felt_is_the_shops_own_rule(client, technician, racket):
 def addresses(frame, instrument):
     pk = frame.pk
     return [
-        f"/frames/{pk}/",
-        f"/frames/{pk}/fittings",
-        f"/measure/frames/{pk}/",
-        f"/measure/frames/{pk}/swing/pendulum",
-        f"/measure/frames/{pk}/swing/cords",
-        f"/measure/instruments/{instrument.pk}/",
-        f"/measure/instruments/{instrument.pk}/calibrate",
+        at("frames:detail", pk),
+        at("frames:fittings", pk),
+        at("measuring:measure", pk),
+        at("measuring:swing", pk, "pendulum"),
+        at("measuring:swing", pk, "cords"),
+        at("measuring:edit_instrument", instrument.pk),
+        at("measuring:calibrate", instrument.pk),
     ]
 
 
@@ -602,9 +603,9 @@ def test_nothing_is_seen_from_another_shop(client, bench):
     frame = new_frame(stranger, "Not yours")
     for address in addresses(frame, stranger.shop.instruments.first()):
         assert client.get(address).status_code == 404, address
-    take = f"/measure/instruments/{stranger.shop.instruments.first().pk}/take"
+    take = at("measuring:take", stranger.shop.instruments.first().pk)
     assert client.post(take).status_code == 404
-    assert "Not yours" not in client.get(f"/measure/compare?frame={frame.pk}").content.decode()
+    assert "Not yours" not in client.get(f"{at('measuring:compare')}?frame={frame.pk}").content.decode()
 
 
 def test_pages_ask_fewer_than_ten_queries(client, bench, racket, technician, django_assert_max_num_queries):
@@ -616,15 +617,15 @@ def test_pages_ask_fewer_than_ten_queries(client, bench, racket, technician, dja
     for _ in range(3):
         bench.save(**RIGHT)
         rod = {"mass_1": "400", "length_1": "80", "reading_1": "213.3"}
-        client.post(f"/measure/instruments/{bench.machine.pk}/calibrate", rod)
+        client.post(at("measuring:calibrate", bench.machine.pk), rod)
     pages = addresses(racket, bench.machine)
     pages += [
-        "/frames/",
-        "/measure/instruments/",
-        f"/measure/compare?frame={racket.pk}&frame={frame.pk}",
-        "/materials/fittings",
-        "/plans/",
-        "/frames/take-in/tennis",
+        at("frames:list"),
+        at("measuring:instruments"),
+        f"{at('measuring:compare')}?frame={racket.pk}&frame={frame.pk}",
+        at("materials:fittings"),
+        at("planning:list"),
+        at("taking_in:take_in", "tennis"),
     ]
     for address in pages:
         with django_assert_max_num_queries(9, info=address):
@@ -635,21 +636,21 @@ def test_pages_ask_fewer_than_ten_queries(client, bench, racket, technician, dja
 
 def test_builds_of_one_frame_differ_by_their_fittings_alone(client, racket):
     """The frame's own ± is in both builds and does not count in their gap."""
-    page = client.get(f"/measure/compare?frame={racket.pk}&build=all").content.decode()
+    page = client.get(f"{at('measuring:compare')}?frame={racket.pk}&build=all").content.decode()
     assert page.count("turned</small>") == 2
     assert "within the noise" not in page.split("Balance")[0].split("Static weight")[1]
 
 
 def test_nothing_is_strung_on_a_paddle(client, paddle):
-    assert "strung" not in client.get(f"/measure/frames/{paddle.pk}/").content.decode()
-    assert "strung" not in client.get(f"/frames/{paddle.pk}/fittings").content.decode()
-    compared = client.get(f"/measure/compare?frame={paddle.pk}&build=all").content.decode()
+    assert "strung" not in client.get(at("measuring:measure", paddle.pk)).content.decode()
+    assert "strung" not in client.get(at("frames:fittings", paddle.pk)).content.decode()
+    compared = client.get(f"{at('measuring:compare')}?frame={paddle.pk}&build=all").content.decode()
     assert "strung" not in compared.split("<thead>")[1]
 
 
 def test_totals_of_a_stopwatch_become_a_swing_weight(client, racket):
     """As people say them, several at once; a miscount is named, and what was typed stays."""
-    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    address = at("measuring:swing", racket.pk, "pendulum")
     total = 16 * PERIOD
     typed = f"16 in {total:.1f} s\n16 in {total + 0.04:.2f}"
     said = words(client.post(f"{address}/summary", HANGING | {"totals": typed}))
@@ -669,7 +670,7 @@ def test_totals_of_a_stopwatch_become_a_swing_weight(client, racket):
 
 def test_a_persons_own_scatter_is_learnt_or_typed(client, racket, technician):
     """From the taps of swings timed before; what is typed wins, and a wild one is refused."""
-    address = f"/measure/frames/{racket.pk}/swing/pendulum"
+    address = at("measuring:swing", racket.pk, "pendulum")
     assert scatter_learnt_of(technician) is None
     client.post(address, HANGING | {"times": taps()})
     learnt = scatter_learnt_of(technician)

@@ -12,6 +12,7 @@ from django.urls import reverse
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.shops.models import Submission
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person
 from tests.web.test_frames import RACKET
 from tests.web.test_intake import SHARED, SIX, rows
@@ -47,11 +48,11 @@ def forms(technician, racket, plan):
     board, page = (reverse("planning:board", args=[plan.pk]), reverse("frames:detail", args=[racket.pk]))
     other = new_frame(technician, "Reed 100 B").pk
     return {
-        "set": ("/frames/", "/sets/new", {"frame": [racket.pk, other]}),
-        "frame": ("/frames/new/tennis", "/frames/new/tennis", RACKET),
+        "set": (at("frames:list"), at("matching:create"), {"frame": [racket.pk, other]}),
+        "frame": (at("taking_in:create", "tennis"), at("taking_in:create", "tennis"), RACKET),
         "take in": (
-            "/frames/take-in/tennis",
-            "/frames/take-in/tennis",
+            at("taking_in:take_in", "tennis"),
+            at("taking_in:take_in", "tennis"),
             SHARED | rows(*SIX[:2]) | {"fitted": [grip]},
         ),
         "fitting": (fittings, fittings, {"accessory": grip}),
@@ -67,15 +68,15 @@ def forms(technician, racket, plan):
                 "keep": "1",
             },
         ),
-        "plan": (page, "/plans/new", {"frame": racket.pk}),
+        "plan": (page, at("planning:create"), {"frame": racket.pk}),
         "copy": (board, reverse("planning:duplicate", args=[plan.pk]), {}),
         "move": (board, reverse("planning:move", args=[plan.pk]), {"frame": other}),
         "stock": (
-            f"/materials/{tape}/",
-            f"/materials/{tape}/stock",
+            at("materials:material", tape),
+            at("materials:change_stock", tape),
             {"why": "bought", "amount_0": "100", "amount_1": "cm"},
         ),
-        "accessory": ("/materials/fittings", "/materials/fittings", {"kind": "grip", "name": "Thin"}),
+        "accessory": (at("materials:fittings"), at("materials:fittings"), {"kind": "grip", "name": "Thin"}),
         "calibration": (calibrate, calibrate, {"mass_1": "400", "length_1": "80", "reading_1": "209.15"}),
     }
 
@@ -99,18 +100,22 @@ def test_what_creates_is_taken_once(client, forms, form):
 
 
 def test_another_page_or_other_words_are_another_submission(client):
-    token = token_of(client, "/frames/new/tennis")
-    for typed in (RACKET, RACKET | {"label": "Another"}, RACKET | token_of(client, "/frames/new/tennis")):
-        assert client.post("/frames/new/tennis", token | typed).status_code == 302
+    token = token_of(client, at("taking_in:create", "tennis"))
+    for typed in (
+        RACKET,
+        RACKET | {"label": "Another"},
+        RACKET | token_of(client, at("taking_in:create", "tennis")),
+    ):
+        assert client.post(at("taking_in:create", "tennis"), token | typed).status_code == 302
     assert Frame.objects.count() == 3
 
 
 def test_a_form_that_was_refused_may_be_fixed_and_sent_again(client):
-    token = token_of(client, "/frames/new/tennis")
+    token = token_of(client, at("taking_in:create", "tennis"))
     bad = RACKET | token | {"label": ""}
-    assert client.post("/frames/new/tennis", bad).status_code == 422
-    assert client.post("/frames/new/tennis", bad).status_code == 422
-    assert client.post("/frames/new/tennis", RACKET | token).status_code == 302
+    assert client.post(at("taking_in:create", "tennis"), bad).status_code == 422
+    assert client.post(at("taking_in:create", "tennis"), bad).status_code == 422
+    assert client.post(at("taking_in:create", "tennis"), RACKET | token).status_code == 302
     assert Frame.objects.count() == 1
 
 
@@ -128,7 +133,7 @@ def test_at_the_same_time_too():
         finally:
             connection.close()
 
-    addresses = ["/frames/new/tennis", f"/plans/{plan.pk}/duplicate"]
+    addresses = [at("taking_in:create", "tennis"), at("planning:duplicate", plan.pk)]
     before = everything()
     with ThreadPoolExecutor(4) as pool:
         for number in range(1, 6):

@@ -9,6 +9,7 @@ from django.test import Client
 
 from kentrobar.core.weight.materials import STARTING_SHELF
 from kentrobar.web.shops.models import User
+from tests.addresses import at
 
 
 @pytest.fixture
@@ -17,9 +18,16 @@ def visitor(db):
 
 
 def test_visitors_are_sent_to_sign_in(visitor):
-    for address in ("/", "/frames/", "/plans/", "/plans/1/", "/materials/", "/you/"):
+    for address in (
+        at("orders:today"),
+        at("frames:list"),
+        at("planning:list"),
+        at("planning:board", 1),
+        at("materials:shelf"),
+        at("shops:preferences"),
+    ):
         assert "/accounts/login/" in visitor.get(address, follow=True).redirect_chain[-1][0]
-    assert visitor.get("/health").content == b"ok"
+    assert visitor.get(at("health")).content == b"ok"
 
 
 @pytest.mark.parametrize("demo", [True, False])
@@ -39,13 +47,13 @@ def test_signing_up_opens_a_bench_with_a_shelf(visitor):
     wanda = User.objects.get(username="wanda")
     assert wanda.shop.name == "Kitchen table"
     assert wanda.shop.materials.count() == len(STARTING_SHELF)
-    assert "Removable putty" in visitor.get("/materials/").content.decode()
+    assert "Removable putty" in visitor.get(at("materials:shelf")).content.decode()
 
 
 def test_a_password_is_changed_or_set_anew_in_the_products_own_look(client, technician, visitor, mailoutbox):
     """Linked where a person looks for it; a link by mail works once."""
     assert "/accounts/password/reset/" in visitor.get("/accounts/login/").content.decode()
-    assert "/accounts/password/change/" in client.get("/you/").content.decode()
+    assert "/accounts/password/change/" in client.get(at("shops:preferences")).content.decode()
     page = client.get("/accounts/password/change/")
     assert "base.html" in {each.name for each in page.templates}
     assert '<nav aria-label="Kentrobar">' in page.content.decode()
@@ -96,18 +104,18 @@ def test_units_and_theme_are_kept_and_lead_back(client, technician, plan):
         "inertia_unit": "oz·in²",
         "theme": "dark",
     }
-    answer = client.post("/you/", typed | {"next": f"/plans/{plan.pk}/"})
-    assert answer.url == f"/plans/{plan.pk}/"
+    answer = client.post(at("shops:preferences"), typed | {"next": at("planning:board", plan.pk)})
+    assert answer.url == at("planning:board", plan.pk)
     technician.refresh_from_db()
     assert (technician.units.mass, technician.units.balance) == ("oz", "pt")
     assert technician.units.inertia == "oz·in²"
-    assert 'data-bs-theme="dark"' in client.get("/frames/").content.decode()
-    away = client.post("/you/", typed | {"next": "//elsewhere.example/"})
-    assert away.url == "/frames/"
+    assert 'data-bs-theme="dark"' in client.get(at("frames:list")).content.decode()
+    away = client.post(at("shops:preferences"), typed | {"next": "//elsewhere.example/"})
+    assert away.url == at("frames:list")
 
 
 def test_pages_load_nothing_from_elsewhere(client, plan):
-    response = client.get(f"/plans/{plan.pk}/")
+    response = client.get(at("planning:board", plan.pk))
     assert "default-src 'self'" in response["Content-Security-Policy"]
     page = response.content.decode().replace("http://www.w3.org/2000/svg", "")
     assert "http://" not in page
@@ -116,7 +124,7 @@ def test_pages_load_nothing_from_elsewhere(client, plan):
 
 
 def test_lost_pages_say_where_to_go(client):
-    page = client.get("/frames/999999/")
+    page = client.get(at("frames:detail", 999999))
     assert page.status_code == 404
     assert "Go to what is to be done today" in page.content.decode()
 

@@ -13,6 +13,7 @@ from kentrobar.web.planning.models import Plan, PlanRevision
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.welcome.demo import PLANS
+from tests.addresses import at
 from tests.web.conftest import words
 
 
@@ -161,10 +162,10 @@ def test_a_page_that_fell_behind_is_told_and_overwrites_nothing(hand, client, pl
     assert hand.pieces[0]["piece"]["mirrored"] is True
     for base in ("", "abc", "99"):
         assert hand.do("undo", base=base).status_code == 409
-    copy = client.post(f"/plans/{plan.pk}/copy", {"revision": "1"}).json()
+    copy = client.post(at("planning:copy", plan.pk), {"revision": "1"}).json()
     assert Plan.objects.get(pk=int(copy["url"].split("/")[2])).pieces == []
-    assert client.get(f"/plans/{plan.pk}/parts?version=1").json()["version"] == 2
-    assert "html" not in client.get(f"/plans/{plan.pk}/parts?version=2").json()
+    assert client.get(f"{at('planning:parts', plan.pk)}?version=1").json()["version"] == 2
+    assert "html" not in client.get(f"{at('planning:parts', plan.pk)}?version=2").json()
 
 
 @pytest.mark.parametrize("action", ["add", "undo"])
@@ -208,9 +209,9 @@ def test_axis_and_name_are_typed_and_undone(hand, plan):
 def test_shelf_weight_is_offered_not_forced(hand, client, plan):
     hand.lay()
     tape = Material.objects.get(pk=hand.material["Lead tape, quarter inch"])
-    address = f"/materials/{tape.pk}/cuts"
+    address = at("materials:weigh_cuts", tape.pk)
     assert client.post(address, {"cuts": "20 cm 2.10 g"}).status_code == 302
-    assert "use the shelf’s 0.105" in words(client.get(f"/plans/{plan.pk}/"))
+    assert "use the shelf’s 0.105" in words(client.get(at("planning:board", plan.pk)))
     assert hand.pieces[0]["piece"]["g_per_cm"]["value"] == 0.1
     hand.do("use_density", material=tape.pk)
     assert hand.pieces[0]["piece"]["g_per_cm"]["value"] == 0.105
@@ -223,8 +224,8 @@ def test_board_speaks_ounces_inches_and_points(hand, client, technician, plan):
     hand.lay()
     technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "pt"
     technician.save()
-    page = client.get(f"/plans/{plan.pk}/").content.decode()
-    rows = {c.row.key: c.row for c in client.get(f"/plans/{plan.pk}/").context["cards"]}
+    page = client.get(at("planning:board", plan.pk)).content.decode()
+    rows = {c.row.key: c.row for c in client.get(at("planning:board", plan.pk)).context["cards"]}
     assert (rows["mass_g"].cell.before.value, rows["mass_g"].unit) == ("10.89", "oz")
     assert rows["points_headlight"].cell.before.value == "7.8"
     assert 'value="10 cm"' in page  # the axis, in the unit in which it is a round number
@@ -237,7 +238,7 @@ def lay_on_paddle(client, technician, paddle, **options):
     plan = create_plan(paddle, technician, name="Paddle")
     tape = Material.objects.get(shop=technician.shop, name="Tungsten tape")
     order = {"action": "add", "base": 1, "material": tape.pk, "amount": "5 cm", "site": "sides"}
-    return client.post(f"/plans/{plan.pk}/change", order | options)
+    return client.post(at("planning:change", plan.pk), order | options)
 
 
 def test_unknown_swing_weight_shows_the_change(client, technician, paddle):
@@ -249,7 +250,7 @@ def test_unknown_swing_weight_shows_the_change(client, technician, paddle):
 def test_bench_sheet_has_pieces_places_specs_and_cautions(client, hand, plan):
     hand.lay()
     hand.lay("Tungsten putty", "3 g", site="butt_cap")
-    response = client.get(f"/plans/{plan.pk}/sheet.pdf?paper=letter")
+    response = client.get(f"{at('planning:sheet', plan.pk)}?paper=letter")
     assert response["Content-Type"] == "application/pdf"
     reader = PdfReader(io.BytesIO(response.content))
     text = " ".join(" ".join(page.extract_text() for page in reader.pages).split())
@@ -266,8 +267,8 @@ def test_paddle_has_no_bumper(client, technician, paddle):
 
 def test_duplicate_and_list(client, hand, plan):
     hand.lay()
-    assert client.post(f"/plans/{plan.pk}/duplicate").status_code == 302
-    page = client.get("/plans/").content.decode()
+    assert client.post(at("planning:duplicate", plan.pk)).status_code == 302
+    page = client.get(at("planning:list")).content.decode()
     assert "First (copy)" in page
     assert "+2.0 g" in page
 
@@ -276,16 +277,16 @@ def test_pages_need_few_queries(client, hand, plan, django_assert_max_num_querie
     for _ in range(5):
         hand.lay(amount="2 cm")
     with django_assert_max_num_queries(10):
-        client.get(f"/plans/{plan.pk}/")
+        client.get(at("planning:board", plan.pk))
     hand.preview("drag", piece=1, x="9", y="63")
     with django_assert_max_num_queries(3):  # the frame is in memory from the first on
         hand.preview("drag", piece=1, x="9", y="62")
     with django_assert_max_num_queries(8):
-        client.get("/plans/")
+        client.get(at("planning:list"))
     with django_assert_max_num_queries(8):
-        client.get("/frames/")
+        client.get(at("frames:list"))
     with django_assert_max_num_queries(10):
-        client.get(f"/frames/{plan.frame_id}/")
+        client.get(at("frames:detail", plan.frame_id))
 
 
 def test_demo_is_reasonable(demo):

@@ -10,6 +10,7 @@ from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 
 
@@ -19,7 +20,7 @@ def rows_of(page):
 
 
 def hit(client, plan, **asked):
-    page = client.get(f"/play/plans/{plan.pk}/", asked)
+    page = client.get(at("play:plan", plan.pk), asked)
     assert page.status_code == 200
     return page
 
@@ -41,7 +42,7 @@ def test_a_plan_is_told_before_and_after(client, plan, hand):
 
 
 def test_nothing_laid_is_the_frame_as_it_is(client, racket):
-    page = client.get(f"/play/frames/{racket.pk}/")
+    page = client.get(at("play:frame", racket.pk))
     text = words(page)
     assert "As it is" in text
     assert "With the plan" not in text
@@ -96,7 +97,7 @@ def test_a_missing_reading_is_asked_for_and_a_twist_weight_is_taken(client, plan
     def read(swing, twist):
         measured = MeasuredSpecs(Estimate(305, 0.1), Estimate(32, 0.05), swing, 10.0, twist)
         record(racket, Taking(measured, "playing", as_readings(measured)), technician)
-        return words(client.get(f"/play/frames/{racket.pk}/"))
+        return words(client.get(at("play:frame", racket.pk)))
 
     assert "needs the swing weight" in read(NOT_MEASURED, Estimate(13.6, 0.2))
     text = read(Estimate(310, 1.0), NOT_MEASURED)
@@ -107,7 +108,7 @@ def test_a_missing_reading_is_asked_for_and_a_twist_weight_is_taken(client, plan
 def test_the_map_follows_the_hand_without_saving(client, plan, hand):
     hand.lay(site="twelve")
     before = Plan.objects.get(pk=plan.pk).pieces
-    address = f"/play/plans/{plan.pk}/follow"
+    address = at("play:follow", plan.pk)
     told = [
         rows_of(client.post(address, {"action": "drag", "piece": 1, "x": x, "y": y}))
         for x, y in ((0, 67), (12.5, 51))
@@ -121,31 +122,31 @@ def test_the_map_follows_the_hand_without_saving(client, plan, hand):
 def test_plans_stand_under_one_hit_side_by_side(client, plan, hand, paddle, technician, racket):
     hand.lay(site="three_nine")
     other = create_plan(racket, technician, name="Other")
-    page = client.get("/play/compare", {"plan": [plan.pk, other.pk], "stroke": "serve"})
+    page = client.get(at("play:compare"), {"plan": [plan.pk, other.pk], "stroke": "serve"})
     assert [plan.pk for plan, _ in page.context["columns"]] == [plan.pk, other.pk]
     text = words(page)
     assert text.count("<svg") == 2
     assert f"map-{plan.pk}-face" in text
     of_paddle = create_plan(paddle, technician, name="Unread")
-    mixed = client.get("/play/compare", {"plan": [plan.pk, of_paddle.pk], "stroke": "serve"})
+    mixed = client.get(at("play:compare"), {"plan": [plan.pk, of_paddle.pk], "stroke": "serve"})
     assert "needs the swing weight" in words(mixed)
     for absent in ("x", "999999", "9" * 30):
-        assert client.get("/play/compare", {"plan": absent}).status_code == 200
+        assert client.get(at("play:compare"), {"plan": absent}).status_code == 200
 
 
 def test_another_shop_sees_none_of_it(client, plan, racket):
     new_frame(new_person("stranger"), "Theirs")
     stranger = Client()
     stranger.force_login(new_person("another"), backend="django.contrib.auth.backends.ModelBackend")
-    for address in (f"/play/plans/{plan.pk}/", f"/play/frames/{racket.pk}/"):
+    for address in (at("play:plan", plan.pk), at("play:frame", racket.pk)):
         assert stranger.get(address).status_code == 404
-    assert stranger.post(f"/play/plans/{plan.pk}/follow", {"action": "drag"}).status_code == 404
-    assert not stranger.get("/play/compare", {"plan": plan.pk}).context["columns"]
+    assert stranger.post(at("play:follow", plan.pk), {"action": "drag"}).status_code == 404
+    assert not stranger.get(at("play:compare"), {"plan": plan.pk}).context["columns"]
 
 
 def test_what_people_say_is_answered_with_this_frames_numbers(client, racket, paddle, technician):
     """The racket of 308.6 g at 31.8 cm, its swing weight about 10 cm."""
-    page = client.get(f"/play/frames/{racket.pk}/")
+    page = client.get(at("play:frame", racket.pk))
     told = dict(page.context["sayings"])
     handle = told["Weight in the handle takes swing weight away."]
     assert f"+{5 * 8.8**2 / 1000:.2f} kg·cm²" in handle
@@ -155,12 +156,12 @@ def test_what_people_say_is_answered_with_this_frames_numbers(client, racket, pa
     moved = 5 * ((68.58 - 1 - 10) ** 2 - 8.8**2) / 1000
     assert f"from 287.0 to {287 + moved:.1f} kg·cm²" in told["The same weight, so the same frame."]
     # The swing weight of the paddle was not read; changes need none.
-    of_paddle = dict(client.get(f"/play/frames/{paddle.pk}/").context["sayings"])
+    of_paddle = dict(client.get(at("play:frame", paddle.pk)).context["sayings"])
     moved = 5 * ((41.9 - 1 - 5) ** 2 - 3.8**2) / 1000
     assert f"swing weight by +{moved:.2f} kg·cm²" in of_paddle["The same weight, so the same frame."]
     technician.mass_unit, technician.length_unit = "oz", "in"
     technician.save()
-    lighter = dict(client.get(f"/play/frames/{racket.pk}/").context["sayings"])[
+    lighter = dict(client.get(at("play:frame", racket.pk)).context["sayings"])[
         "Five grams in the handle, and it feels lighter."
     ]
     assert "oz·in" in lighter

@@ -10,15 +10,16 @@ from kentrobar.web.practice.exercises import find_slip, predict, read_well, weig
 from kentrobar.web.practice.models import PracticeRun
 from kentrobar.web.practice.queries import records_of
 from kentrobar.web.practice.view_models import means_of
+from tests.addresses import at
 from tests.web.conftest import new_person, words
 
 Task = PracticeRun.Task
 
 
 def begun(client, task, level=2, sport="tennis"):
-    page = client.post("/practice/begin", {"task": task, "level": level, "sport": sport})
+    page = client.post(at("practice:begin"), {"task": task, "level": level, "sport": sport})
     run = PracticeRun.objects.first()
-    assert page.headers["Location"] == f"/practice/{run.pk}/"
+    assert page.headers["Location"] == at("practice:run", run.pk)
     PracticeRun.objects.filter(pk=run.pk).update(seed=11)  # the same in every run of the tests
     run.refresh_from_db()
     return run
@@ -26,7 +27,7 @@ def begun(client, task, level=2, sport="tennis"):
 
 def act(client, run, **sent):
     run.refresh_from_db()
-    return client.post(f"/practice/{run.pk}/", {"seen": len(run.moves)} | sent)
+    return client.post(at("practice:run", run.pk), {"seen": len(run.moves)} | sent)
 
 
 def stated(values, units=("g", "cm", "kg·cm²", "kg·cm²")):
@@ -46,13 +47,13 @@ def test_read_as_often_as_it_takes_and_state_the_means(client):
     key, number = exercise.slip
     act(client, run, out=f"{key}/{number}")
     run.refresh_from_db()
-    page = client.get(f"/practice/{run.pk}/")
+    page = client.get(at("practice:run", run.pk))
     assert page.content.decode().count("is-out") == 1
     done = act(client, run, **stated(means_of(run)))
     assert done.status_code == 302
     run.refresh_from_db()
     assert run.points == exercise.score([m["read"] for m in run.moves if "read" in m], means_of(run)).points
-    text = words(client.get(f"/practice/{run.pk}/"))
+    text = words(client.get(at("practice:run", run.pk)))
     assert f"<strong>{run.points}</strong> of 100" in text
     assert "Enough readings: static weight" in text
     assert "slipped, if you took it" in text
@@ -94,7 +95,7 @@ def test_a_change_is_predicted_in_any_unit(client):
     act(client, run, **stated(truth, ("g", "mm", "kg·cm²", "kg·cm²")))
     run.refresh_from_db()
     assert run.points == 100
-    assert "swing weight is weight times lever squared" in words(client.get(f"/practice/{run.pk}/"))
+    assert "swing weight is weight times lever squared" in words(client.get(at("practice:run", run.pk)))
 
 
 @pytest.mark.parametrize("sport", ["tennis", "pickleball"])
@@ -105,12 +106,12 @@ def test_two_are_matched_with_the_least_weight(client, sport):
     assert wrong.status_code == 422
     assert "from nothing to 15.0 g" in words(wrong)
     act(client, run, lay="1", **{f"{key}_0": f"{grams}" for key, grams in best.items()})
-    page = client.get(f"/practice/{run.pk}/")
+    page = client.get(at("practice:run", run.pk))
     assert page.context["exercise"].of_task.is_within
     assert act(client, run, finish="1").status_code == 302
     run.refresh_from_db()
     assert run.points == 100
-    assert "The least that does it" in words(client.get(f"/practice/{run.pk}/"))
+    assert "The least that does it" in words(client.get(at("practice:run", run.pk)))
 
 
 def test_rounds_are_read_with_scatter_and_scored_by_the_truth(client):
@@ -124,13 +125,13 @@ def test_rounds_are_read_with_scatter_and_scored_by_the_truth(client):
     act(client, run, finish="1")
     run.refresh_from_db()
     assert run.points >= 90
-    assert "Your last one truly comes to" in words(client.get(f"/practice/{run.pk}/"))
+    assert "Your last one truly comes to" in words(client.get(at("practice:run", run.pk)))
 
 
 def test_what_is_over_is_over_and_two_pages_do_not_mix(client):
     run = begun(client, Task.READ)
     act(client, run, read="mass_g")
-    late = client.post(f"/practice/{run.pk}/", {"seen": 0, "read": "mass_g"})
+    late = client.post(at("practice:run", run.pk), {"seen": 0, "read": "mass_g"})
     assert late.status_code == 422
     assert "on another page meanwhile" in words(late)
     act(client, run, **stated({"mass_g": 300, "balance_cm": 32, "swingweight_kgcm2": 310}))
@@ -149,7 +150,7 @@ def test_the_record_tells_best_and_lately(client, technician):
         PracticeRun.objects.filter(pk=run.pk).update(points=points, finished_at=run.started_at)
     record = records_of(technician)[Task.SLIP]
     assert (record.best, round(record.lately)) == (90, 67)
-    page = client.get("/practice/")
+    page = client.get(at("practice:home"))
     assert "Best <strong>90</strong>, lately <strong>67</strong>" in words(page)
     assert page.content.decode().count("<polyline") == 1
 
@@ -157,9 +158,11 @@ def test_the_record_tells_best_and_lately(client, technician):
 def test_nobody_sees_anothers_exercise(client, technician):
     run = begun(client, Task.SLIP)
     client.force_login(new_person("other"))
-    assert client.get(f"/practice/{run.pk}/").status_code == 404
-    assert client.get("/practice/").context["runs"].count() == 0
-    assert client.post("/practice/begin", {"task": "dance", "level": 9}).headers["Location"] == "/practice/"
+    assert client.get(at("practice:run", run.pk)).status_code == 404
+    assert client.get(at("practice:home")).context["runs"].count() == 0
+    assert client.post(at("practice:begin"), {"task": "dance", "level": 9}).headers["Location"] == at(
+        "practice:home"
+    )
 
 
 @pytest.mark.parametrize("task", Task.values)
@@ -180,7 +183,7 @@ def test_ounces_and_inches_are_practised_in_them(client, technician, task):
 
 def foreign(client, run):
     """What a run's page tells in grams and centimetres; the axis alone may be round in them."""
-    text = re.sub(r"<option.*?</option>", "", words(client.get(f"/practice/{run.pk}/")))
+    text = re.sub(r"<option.*?</option>", "", words(client.get(at("practice:run", run.pk))))
     told = re.findall(r"[^<>]*\d (?:g|cm|mm|kg·cm²)\b[^<>]*", text)
     return [each for each in told if "5 cm" not in each]
 

@@ -9,6 +9,7 @@ from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import laid_plan
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 from tests.web.test_sheet import told  # noqa: F401 - a fixture
 
@@ -33,7 +34,7 @@ def read(frame, specs, by, build="playing", fitted=None):
 
 
 def board(client, plan):
-    return client.get(f"/plans/{plan.pk}/")
+    return client.get(at("planning:board", plan.pk))
 
 
 def test_a_plan_does_not_move_when_its_frame_is_read_again(
@@ -50,8 +51,8 @@ def test_a_plan_does_not_move_when_its_frame_is_read_again(
     def all_of_it():
         page = board(client, plan).context
         dragged = hand.preview("drag", piece=1, x=9, y=60).json()["numbers"]
-        listed = [row.changes for row in client.get("/plans/").context["rows"]]
-        document = client.get(f"/plans/{plan.pk}/plan.json").content
+        listed = [row.changes for row in client.get(at("planning:list")).context["rows"]]
+        document = client.get(at("planning:export", plan.pk)).content
         return page["cards"], dragged, listed, document
 
     before, printed = all_of_it(), told(plan)
@@ -98,7 +99,7 @@ def test_a_reading_in_another_build_is_converted_first(racket, client, technicia
 
 
 def test_a_newer_reading_is_taken_as_start_and_given_back(laid, hand, plan, racket, client, technician):
-    first, address = plan.specs_id, f"/plans/{plan.pk}/start"
+    first, address = plan.specs_id, at("planning:new_start", plan.pk)
     sheet = read(racket, laid.prediction.after, technician)
     late = client.post(address, {"base": plan.version - 1}, follow=True)
     assert "changed in another tab" in words(late)
@@ -110,7 +111,7 @@ def test_a_newer_reading_is_taken_as_start_and_given_back(laid, hand, plan, rack
     assert moved.before.mass_g.value == pytest.approx(laid.prediction.after.mass_g.value)
     gained = laid.prediction.change.mass_g.value
     assert moved.change.mass_g.value == pytest.approx(gained)
-    copied = client.post(f"/plans/{plan.pk}/copy", {"revision": "2"}).json()["plan"]
+    copied = client.post(at("planning:copy", plan.pk), {"revision": "2"}).json()["plan"]
     assert Plan.objects.get(pk=copied).specs_id == first
     hand.version = plan.version
     assert "Read again" in hand.do("undo").json()["html"]["start"]
@@ -128,7 +129,7 @@ def test_a_plan_laid_before_any_reading_is_offered_the_first(client, technician,
     page = words(board(client, plan))
     assert "Starts from no reading" in page
     assert "Read since, on" in page
-    client.post(f"/plans/{plan.pk}/start", {"base": plan.version})
+    client.post(at("planning:new_start", plan.pk), {"base": plan.version})
     plan.refresh_from_db()
     assert plan.specs == read_then
 
@@ -142,30 +143,30 @@ def test_a_reading_is_set_aside_with_a_reason_and_counts_again(client, racket, t
         return Frame.objects.get(pk=racket.pk).specs
 
     for reason, counts in (("  ", second), ("The scale stood on the towel.", first)):
-        client.post(f"/measure/sheets/{second.pk}/aside", {"reason": reason})
+        client.post(at("measuring:set_aside", second.pk), {"reason": reason})
         assert counting() == counts
-    page = words(client.get(f"/frames/{racket.pk}/"))
+    page = words(client.get(at("frames:detail", racket.pk)))
     assert "Set aside: The scale stood on the towel." in page
     assert "320" in page, "nothing is deleted"
     # What is read next follows on the reading that counts.
     third = read(racket, whole, technician)
     assert third.replaces == first
     assert counting() == third
-    client.post(f"/measure/sheets/{third.pk}/aside", {"reason": "Wrong frame."})
-    client.post(f"/measure/sheets/{second.pk}/count")
+    client.post(at("measuring:set_aside", third.pk), {"reason": "Wrong frame."})
+    client.post(at("measuring:count_again", second.pk))
     assert counting() == second
-    client.post(f"/measure/sheets/{third.pk}/count")
+    client.post(at("measuring:count_again", third.pk))
     assert counting() == third
     for sheet in (first, second, third):
-        client.post(f"/measure/sheets/{sheet.pk}/aside", {"reason": "All wrong."})
+        client.post(at("measuring:set_aside", sheet.pk), {"reason": "All wrong."})
     assert counting() is None
-    assert client.get(f"/frames/{racket.pk}/").status_code == 200
+    assert client.get(at("frames:detail", racket.pk)).status_code == 200
 
 
 def test_a_plan_tells_that_its_start_was_set_aside(laid, plan, racket, client, technician):
     second = read(racket, laid.prediction.before, technician)
-    client.post(f"/plans/{plan.pk}/start", {"base": plan.version})
-    client.post(f"/measure/sheets/{second.pk}/aside", {"reason": "Wrong frame."})
+    client.post(at("planning:new_start", plan.pk), {"base": plan.version})
+    client.post(at("measuring:set_aside", second.pk), {"reason": "Wrong frame."})
     page = words(board(client, plan))
     assert "The reading that this plan starts from was set aside" in page
 

@@ -19,6 +19,7 @@ from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.queries import follow_ups, jobs_in_full
 from kentrobar.web.orders.standing import standings
 from kentrobar.web.welcome.season import HEAVY_ROLL, RUNS_HEAVY, SHOWS_MORE
+from tests.addresses import at
 from tests.web.conftest import words
 
 pytestmark = pytest.mark.django_db
@@ -77,7 +78,7 @@ def test_what_making_permanent_shifts_is_told_from_the_jobs(technician):
 def test_the_page_of_what_was_learnt_tells_it_all(technician):
     client = Client()
     client.force_login(technician, backend="django.contrib.auth.backends.ModelBackend")
-    page = words(client.get("/bench/learnt"))
+    page = words(client.get(at("orders:insights")))
     for told in ("Take it for", "What making it permanent shifts", "Real: calibrate them", "Bittern 99"):
         assert told in page, told
 
@@ -113,12 +114,12 @@ def test_a_place_that_is_always_off_is_found_from_many_jobs(technician):
     assert told.is_off
     client = Client()
     client.force_login(technician, backend="django.contrib.auth.backends.ModelBackend")
-    client.post("/bench/learnt/places/handle_top/expect", {"jobs": "30"})
+    client.post(at("orders:expect_off", "handle_top"), {"jobs": "30"})
     (kept,) = corrections_of_places(technician)
     assert (kept.site, kept.pieces) == ("handle_top", 30)
     assert kept.u_cm > told.usual.mean.u
-    assert "Expect it where it is meant" in words(client.get("/bench/learnt"))
-    client.post(f"/bench/learnt/places/{kept.pk}/as-meant")
+    assert "Expect it where it is meant" in words(client.get(at("orders:insights")))
+    client.post(at("orders:expect_as_meant", kept.pk))
     assert not corrections_of_places(technician).exists()
 
 
@@ -135,6 +136,6 @@ def test_a_machine_is_corrected_on_a_click_and_taken_back(technician):
     now = Instrument.objects.get(pk=machine.pk)
     assert now.correction.truth(300) == pytest.approx(before.truth(300) - told.found.difference.value)
     assert now.correction.u_at(300) > before.u_at(300)
-    assert f"corrected to read like {told.one}" in words(client.get("/bench/learnt"))
+    assert f"corrected to read like {told.one}" in words(client.get(at("orders:insights")))
     client.post(f"{address}/as-before")
     assert Instrument.objects.get(pk=machine.pk).correction == before

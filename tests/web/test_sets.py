@@ -35,6 +35,7 @@ from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 
 THREE = ((308.6, 31.8, 305.0, 13.9), (304.9, 32.1, 301.2, 13.7), (306.3, 31.5, 297.8, 13.6))
@@ -95,7 +96,7 @@ def form(of, **changes):
 
 def searched(client, of, way="least"):
     """A search asked for on the page and done as a worker does it."""
-    assert client.post(f"/sets/{of.pk}/search", {"way": way}).status_code == 302
+    assert client.post(at("matching:search", of.pk), {"way": way}).status_code == 302
     found = Search.objects.filter(subject=of.pk, part=way).latest("pk")
     solve_now(found.pk)
     found.refresh_from_db()
@@ -110,8 +111,8 @@ def text_of(response):
 
 
 def test_frames_marked_in_the_list_become_a_set(client, frames, queue):
-    made = client.post("/sets/new", {"frame": [f.pk for f in frames]}, follow=True)
-    assert made.redirect_chain[-1][0] == f"/sets/{FrameSet.objects.get().pk}/"
+    made = client.post(at("matching:create"), {"frame": [f.pk for f in frames]}, follow=True)
+    assert made.redirect_chain[-1][0] == at("matching:set", FrameSet.objects.get().pk)
     assert "Reed 100 A2" in words(made)
     assert FrameSet.objects.get().members.count() == 3
     assert not queue.jobs  # nothing is searched before it is asked for
@@ -119,7 +120,7 @@ def test_frames_marked_in_the_list_become_a_set(client, frames, queue):
 
 @pytest.mark.parametrize("count", [0, 1])
 def test_fewer_than_two_frames_are_no_set(client, frames, count):
-    answer = client.post("/sets/new", {"frame": [f.pk for f in frames[:count]]}, follow=True)
+    answer = client.post(at("matching:create"), {"frame": [f.pk for f in frames[:count]]}, follow=True)
     assert "Mark two frames at least" in words(answer)
     assert not FrameSet.objects.exists()
 
@@ -131,7 +132,7 @@ def test_a_racket_and_a_paddle_are_no_set(client, frames, technician):
         PaddleDimensions(41.9, 19.0),
         MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), NOT_MEASURED, 5.0),
     )
-    answer = client.post("/sets/new", {"frame": [frames[0].pk, paddle.pk]}, follow=True)
+    answer = client.post(at("matching:create"), {"frame": [frames[0].pk, paddle.pk]}, follow=True)
     assert "frames of one kind" in words(answer)
 
 
@@ -142,10 +143,10 @@ def test_another_shop_sees_none_of_it(client, three):
         assert client.get(f"/sets/{theirs.pk}/{address}").status_code == 404
     for address in ("search", "preset", "target", "add", "within", "name", "archive"):
         assert client.post(f"/sets/{theirs.pk}/{address}").status_code == 404
-    assert theirs.name not in words(client.get("/sets/"))
+    assert theirs.name not in words(client.get(at("matching:list")))
     frame = theirs.frames.first()
-    assert client.post("/sets/new", {"frame": [frame.pk]}).status_code == 302
-    client.post(f"/sets/{three.pk}/add", {"frame": frame.pk})
+    assert client.post(at("matching:create"), {"frame": [frame.pk]}).status_code == 302
+    client.post(at("matching:add", three.pk), {"frame": frame.pk})
     assert three.members.count() == 3
 
 
@@ -158,14 +159,14 @@ def test_what_is_asked_is_kept_as_it_was_typed(client, three, frames):
         "within_mass_1": "oz",
         "within_swingweight_0": "",
     }
-    assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
+    assert client.post(at("matching:set", three.pk), sent).status_code == 302
     three.refresh_from_db()
     assert three.kind == "frame"
     assert three.target.tolerances == {
         "mass_g": pytest.approx(1.4175, abs=1e-3),
         "balance_cm": pytest.approx(0.1),
     }
-    assert 'value="0.05"' in client.get(f"/sets/{three.pk}/").content.decode()
+    assert 'value="0.05"' in client.get(at("matching:set", three.pk)).content.decode()
 
 
 @pytest.mark.parametrize(
@@ -179,7 +180,7 @@ def test_what_is_asked_is_kept_as_it_was_typed(client, three, frames):
     ],
 )
 def test_what_cannot_be_asked_is_said_at_its_field_and_changes_nothing(client, three, changes, said):
-    answer = client.post(f"/sets/{three.pk}/", form(three) | changes)
+    answer = client.post(at("matching:set", three.pk), form(three) | changes)
     assert answer.status_code == 422
     assert said in words(answer)
     version = three.version
@@ -191,12 +192,12 @@ def test_what_is_only_shown_does_not_drift(client, three, technician):
     """In ounces and inches a tolerance of 1 g is shown as 0.03527 oz; sent back it is 1 g still."""
     technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "in"
     technician.save()
-    page = " ".join(client.get(f"/sets/{three.pk}/").content.decode().split())
+    page = " ".join(client.get(at("matching:set", three.pk)).content.decode().split())
     boxes = dict(re.findall(r'<input type="text" name="(\w+)"(?: value="([^"]*)")?', page))
     units = dict(re.findall(r'<select name="(\w+_1)".*?<option value="([^"]*)" selected', page))
     assert (boxes["within_mass_0"], units["within_mass_1"]) == ("0.03527", "oz")
     sent = form(three) | {n: boxes[n] for n in form(three) if n in boxes} | units
-    assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
+    assert client.post(at("matching:set", three.pk), sent).status_code == 302
     kept = FrameSet.objects.get()
     assert kept.target.tolerances == three.target.tolerances
     assert (kept.target.axis_cm, kept.step_cm) == (three.target.axis_cm, three.step_cm)
@@ -204,8 +205,8 @@ def test_what_is_only_shown_does_not_drift(client, three, technician):
 
 def test_two_people_do_not_overwrite_each_other(client, three):
     stale = form(three) | {"within_mass_0": "3"}
-    client.post(f"/sets/{three.pk}/", form(three) | {"within_mass_0": "2"})
-    answer = client.post(f"/sets/{three.pk}/", stale, follow=True)
+    client.post(at("matching:set", three.pk), form(three) | {"within_mass_0": "2"})
+    answer = client.post(at("matching:set", three.pk), stale, follow=True)
     assert "changed in another tab" in words(answer)
     three.refresh_from_db()
     assert three.target.tolerances["mass_g"] == 2.0
@@ -213,61 +214,61 @@ def test_two_people_do_not_overwrite_each_other(client, three):
 
 def test_places_that_are_ticked_are_the_only_ones_used(client, three):
     sent = form(three) | {"places": ["twelve", "three_nine", "butt_cap"]}
-    assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
-    page = " ".join(client.get(f"/sets/{three.pk}/").content.decode().split())
+    assert client.post(at("matching:set", three.pk), sent).status_code == 302
+    page = " ".join(client.get(at("matching:set", three.pk)).content.decode().split())
     assert page.count('name="places"') > 5
     assert page.count(" checked") == 3
     found = searched(client, FrameSet.objects.get())
     used = {p["piece"]["label"] for f in found.result["frames"] for p in f["pieces"]}
     assert used <= {"12", "3 and 9", "inside the butt cap"}
     bad = form(FrameSet.objects.get()) | {"places": ["nowhere"]}
-    assert client.post(f"/sets/{three.pk}/", bad).status_code == 422
+    assert client.post(at("matching:set", three.pk), bad).status_code == 422
 
 
 def test_places_of_one_frame_bind_that_frame_alone(client, three, frames):
-    address = f"/sets/{three.pk}/places/{frames[1].pk}"
+    address = at("matching:places", three.pk, frames[1].pk)
     assert "Places of Reed 100 A2" in words(client.get(address))
     assert client.post(address, {"places": ["nowhere"]}).status_code == 422
     assert client.post(address, {"places": ["cavity", "butt_cap"]}).status_code == 302
-    assert "weight only at: " in words(client.get(f"/sets/{three.pk}/"))
+    assert "weight only at: " in words(client.get(at("matching:set", three.pk)))
     three.refresh_from_db()
     only_weight = {"within_balance_0": "", "within_swingweight_0": ""}
-    client.post(f"/sets/{three.pk}/", form(three, **only_weight))
+    client.post(at("matching:set", three.pk), form(three, **only_weight))
     searched(client, three)
-    client.post(f"/sets/{three.pk}/search/{Search.objects.get().pk}/lay")
+    client.post(at("matching:lay", three.pk, Search.objects.get().pk))
     plan = frames[1].plans.get()
     (piece,) = laid_plan(plan).pieces
     moments = effect_of(piece, frames[1].outline).moments
     assert moments.mass > 1
     assert moments.balance_cm < 20
     client.post(address)
-    assert "weight only at: " not in words(client.get(f"/sets/{three.pk}/"))
+    assert "weight only at: " not in words(client.get(at("matching:set", three.pk)))
 
 
 def test_a_set_is_made_alike_by_inertia(client, three):
     """Weight, balance and recoil weight; its swing weight is then alike about every axis."""
-    answer = client.post(f"/sets/{three.pk}/", form(three, within_recoil_0="1", within_balance_0=""))
+    answer = client.post(at("matching:set", three.pk), form(three, within_recoil_0="1", within_balance_0=""))
     assert "made alike together with the balance" in words(answer)
-    client.post(f"/sets/{three.pk}/preset", {"preset": "inertia"})
-    assert "Recoil weight" in words(client.get(f"/sets/{three.pk}/"))
+    client.post(at("matching:preset", three.pk), {"preset": "inertia"})
+    assert "Recoil weight" in words(client.get(at("matching:set", three.pk)))
     found = searched(client, three)
     assert found.result["status"] == "optimal"
     target = found.result["target"]
-    client.post(f"/sets/{three.pk}/search/{found.pk}/lay")
+    client.post(at("matching:lay", three.pk, found.pk))
     for plan in services.plans_laid(FrameSet.objects.get(pk=three.pk)):
         whole = laid_plan(plan).prediction.moments
         recoil = (whole.second_yz - whole.first_y**2 / whole.mass) / 1000
         assert abs(recoil - target["recoil_kgcm2"]) <= 1 + 1e-6
-    dragged = client.get(f"/sets/{three.pk}/costs", target).json()
+    dragged = client.get(at("matching:costs", three.pk), target).json()
     assert dragged["total"].startswith("about")
-    assert "recoil weight, kg·cm²" in client.get(f"/sets/{three.pk}/set.csv").content.decode()
+    assert "recoil weight, kg·cm²" in client.get(at("matching:table", three.pk)).content.decode()
 
 
 def test_tolerances_to_start_from(client, three):
-    client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
+    client.post(at("matching:preset", three.pk), {"preset": "swing"})
     three.refresh_from_db()
     assert three.target.tolerances == {"swingweight_kgcm2": 1.0}
-    client.post(f"/sets/{three.pk}/preset", {"preset": "nonsense"})
+    client.post(at("matching:preset", three.pk), {"preset": "nonsense"})
     three.refresh_from_db()
     assert three.target.tolerances == {"swingweight_kgcm2": 1.0}
 
@@ -281,10 +282,10 @@ def test_points_are_told_and_typed_for_a_balance(client, three, technician):
         "target_balance_1": "pt",
         "target_swingweight_0": "305",
     }
-    assert client.post(f"/sets/{three.pk}/", sent).status_code == 302
+    assert client.post(at("matching:set", three.pk), sent).status_code == 302
     three.refresh_from_db()
     assert three.target.centres["balance_cm"] == pytest.approx(68.58 / 2 - 6 * 0.3175)
-    page = text_of(client.get(f"/sets/{three.pk}/"))
+    page = text_of(client.get(at("matching:set", three.pk)))
     assert "pt HL" in page
 
 
@@ -293,25 +294,25 @@ def test_points_are_told_and_typed_for_a_balance(client, three, technician):
 
 def test_the_hand_is_told_what_a_target_takes_and_it_can_be_taken(client, three, frames):
     target = {"mass_g": 309.5, "balance_cm": 31.8, "swingweight_kgcm2": 305.0}
-    told = client.get(f"/sets/{three.pk}/costs", target).json()
+    told = client.get(at("matching:costs", three.pk), target).json()
     assert set(told["frames"]) == {str(f.pk) for f in frames}
     assert told["total"].startswith("about ")
-    free = client.get(f"/sets/{three.pk}/costs").json()
+    free = client.get(at("matching:costs", three.pk)).json()
     assert set(free["target"]) == set(target)
     grams = [float(re.search(r"[\d.]+", each["total"])[0]) for each in (told, free)]
     assert grams[1] <= grams[0] + 0.01
-    assert client.get(f"/sets/{three.pk}/costs", {"mass_g": "x"}).status_code == 422
-    client.post(f"/sets/{three.pk}/target", target | {"twistweight_kgcm2": 14})
+    assert client.get(at("matching:costs", three.pk), {"mass_g": "x"}).status_code == 422
+    client.post(at("matching:aim_at", three.pk), target | {"twistweight_kgcm2": 14})
     three.refresh_from_db()
     assert (three.kind, three.target.centres) == ("written", pytest.approx(target))
 
 
 def test_a_reading_since_changes_what_the_hand_is_told(client, three, frames, technician):
     target = {"mass_g": 309.5, "balance_cm": 31.8, "swingweight_kgcm2": 305.0}
-    before = client.get(f"/sets/{three.pk}/costs", target).json()
+    before = client.get(at("matching:costs", three.pk), target).json()
     read = specs(300.0, 31.8, 301.2, 13.7)
     record(frames[1], Taking(read, "playing", as_readings(read)), technician)
-    after = client.get(f"/sets/{three.pk}/costs", target).json()
+    after = client.get(at("matching:costs", three.pk), target).json()
     assert before["frames"][str(frames[1].pk)] != after["frames"][str(frames[1].pk)]
 
 
@@ -320,13 +321,13 @@ def test_a_reading_since_changes_what_the_hand_is_told(client, three, frames, te
 
 def test_a_search_is_asked_once_for_one_state(client, three, queue):
     for _ in range(2):
-        client.post(f"/sets/{three.pk}/search")
+        client.post(at("matching:search", three.pk))
     assert Search.objects.count() == 3
     assert len(queue.jobs) == 3
-    client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
-    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    client.post(at("matching:preset", three.pk), {"preset": "swing"})
+    client.post(at("matching:search", three.pk), {"way": "least"})
     assert len(queue.jobs) == 4
-    assert client.post(f"/sets/{three.pk}/search", {"way": "nonsense"}).status_code == 404
+    assert client.post(at("matching:search", three.pk), {"way": "nonsense"}).status_code == 404
 
 
 def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three, frames):
@@ -335,7 +336,7 @@ def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three,
     card = text_of(client.get(reverse("kit:search", args=[found.pk])))
     assert "Proven" in card
     assert "Lay these plans" in card
-    laid = client.post(f"/sets/{three.pk}/search/{found.pk}/lay", follow=True)
+    laid = client.post(at("matching:lay", three.pk, found.pk), follow=True)
     assert "3 plans are laid" in words(laid)
     plans = services.plans_laid(FrameSet.objects.get(pk=three.pk))
     assert [plan.frame for plan in plans] == frames
@@ -345,7 +346,7 @@ def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three,
         after = laid_plan(plan).prediction.after
         for name, tolerance in three.target.tolerances.items():
             assert abs(getattr(after, name).value - target[name]) <= tolerance + 1e-6
-    board = words(client.get(f"/plans/{plans[0].pk}/"))
+    board = words(client.get(at("planning:board", plans[0].pk)))
     assert "of the set “Ines”" in board
 
 
@@ -365,7 +366,7 @@ def test_paddles_are_told_in_percent_too(client, technician):
     of = services.create_set(paddles, technician, "Rosa")
     page = text_of(
         client.post(
-            f"/sets/{of.pk}/",
+            at("matching:set", of.pk),
             form(
                 of, axis_0="5", kind="frame", favourite=paddles[0].pk, within_mass_0="", within_balance_0=""
             ),
@@ -380,7 +381,7 @@ def test_paddles_are_told_in_percent_too(client, technician):
     changes = re.findall(r"\+(\d+\.\d) %", text_of(card))
     # The swing weight rises by the five percent it lacked, or thereabouts.
     assert any(4 < float(percent) < 6 for percent in changes)
-    client.post(f"/sets/{of.pk}/search/{found.pk}/lay")
+    client.post(at("matching:lay", of.pk, found.pk))
     told = sheet_of_set(Shown(FrameSet.objects.get(pk=of.pk), technician), "a4")
     assert any(cell.percent for row in told.rows for cell in row.cells)
 
@@ -389,10 +390,10 @@ def test_what_was_found_before_a_reading_is_not_laid(client, three, frames, tech
     found = searched(client, three)
     read = specs(300.0, 31.8, 301.2, 13.7)
     record(frames[1], Taking(read, "playing", as_readings(read)), technician)
-    answer = client.post(f"/sets/{three.pk}/search/{found.pk}/lay", follow=True)
+    answer = client.post(at("matching:lay", three.pk, found.pk), follow=True)
     assert "search again" in words(answer)
     assert not Plan.objects.exists()
-    assert "Lay these plans" not in words(client.get(f"/sets/{three.pk}/"))
+    assert "Lay these plans" not in words(client.get(at("matching:set", three.pk)))
 
 
 @pytest.mark.parametrize("change", ["places of a frame", "places of the set", "stock", "fittings"])
@@ -401,7 +402,7 @@ def test_what_was_found_before_anything_changed_is_neither_shown_nor_laid(
 ):
     """A search is known by all that goes into it, not by what somebody thought of."""
     found = searched(client, three)
-    shown = client.get(f"/sets/{three.pk}/")
+    shown = client.get(at("matching:set", three.pk))
     assert [card.search for card in shown.context["found"].cards] == [found]
     match change:
         case "places of a frame":
@@ -416,15 +417,15 @@ def test_what_was_found_before_anything_changed_is_neither_shown_nor_laid(
         case "fittings":
             overgrip = Accessory.objects.filter(shop=technician.shop_id, kind="dampener")
             fit_accessories(frames[1], overgrip)
-    assert client.get(f"/sets/{three.pk}/").context["found"].cards == []
-    answer = client.post(f"/sets/{three.pk}/search/{found.pk}/lay", follow=True)
+    assert client.get(at("matching:set", three.pk)).context["found"].cards == []
+    answer = client.post(at("matching:lay", three.pk, found.pk), follow=True)
     assert "search again" in words(answer)
     assert not Plan.objects.exists()
 
 
 def test_a_search_for_what_changed_meanwhile_says_so(client, three):
-    client.post(f"/sets/{three.pk}/search", {"way": "least"})
-    client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
+    client.post(at("matching:search", three.pk), {"way": "least"})
+    client.post(at("matching:preset", three.pk), {"preset": "swing"})
     found = Search.objects.get()
     solve_now(found.pk)
     found.refresh_from_db()
@@ -433,7 +434,7 @@ def test_a_search_for_what_changed_meanwhile_says_so(client, three):
 
 def test_a_search_that_was_taken_over_is_written_by_the_new_worker_alone(client, three, monkeypatch):
     """The first worker was given up for dead, and comes back late."""
-    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    client.post(at("matching:search", three.pk), {"way": "least"})
     (found,) = Search.objects.all()
     solve = searching.SetProblem.solve
 
@@ -454,14 +455,14 @@ def test_a_search_that_was_taken_over_is_written_by_the_new_worker_alone(client,
 
 
 def test_a_search_that_is_stopped_ends_and_can_be_asked_again(client, three, queue):
-    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    client.post(at("matching:search", three.pk), {"way": "least"})
     found = Search.objects.get()
     client.post(reverse("kit:stop"), {"search": found.pk})
     assert [job["status"] for job in queue.jobs.values()] == ["cancelled"]
     solve_now(found.pk)
     found.refresh_from_db()
     assert (found.state, found.attempt) == ("stopped", 0)
-    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    client.post(at("matching:search", three.pk), {"way": "least"})
     assert len(queue.jobs) == 2
     solve_now(found.pk)
     found.refresh_from_db()
@@ -472,14 +473,14 @@ def test_a_search_that_failed_is_asked_again(client, three, queue, monkeypatch):
     def broken(*_):
         raise RuntimeError
 
-    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    client.post(at("matching:search", three.pk), {"way": "least"})
     found = Search.objects.get()
     with monkeypatch.context() as patched:
         patched.setattr(searching.SetProblem, "solve", broken)
         with pytest.raises(RuntimeError):
             solve_now(found.pk)
-    assert "Something went wrong" in words(client.get(f"/sets/{three.pk}/"))
-    client.post(f"/sets/{three.pk}/search", {"way": "least"})
+    assert "Something went wrong" in words(client.get(at("matching:set", three.pk)))
+    client.post(at("matching:search", three.pk), {"way": "least"})
     assert len(queue.jobs) == 2
     solve_now(found.pk)
     found.refresh_from_db()
@@ -488,8 +489,8 @@ def test_a_search_that_failed_is_asked_again(client, three, queue, monkeypatch):
 
 def test_searches_of_earlier_states_are_cleared_away(client, three):
     first = searched(client, three)
-    client.post(f"/sets/{three.pk}/search/{first.pk}/lay")
-    client.post(f"/sets/{three.pk}/preset", {"preset": "swing"})
+    client.post(at("matching:lay", three.pk, first.pk))
+    client.post(at("matching:preset", three.pk), {"preset": "swing"})
     second = searched(client, three)
     assert list(Search.objects.all()) == [second]
     assert len(services.plans_laid(FrameSet.objects.get(pk=three.pk))) == 3
@@ -505,7 +506,7 @@ def test_a_set_that_cannot_be_says_which_frame_and_the_ways_out(client, technici
     assert "No plan does it, proven" in card
     assert "F3: The static weight is 318.4 g already" in card
     assert "Leave F3 out" in card
-    client.post(f"/sets/{of.pk}/leave-out/{frames[2].pk}", {"out": "1"})
+    client.post(at("matching:leave_out", of.pk, frames[2].pk), {"out": "1"})
     again = searched(client, of)
     assert again.result["status"] == "optimal"
     assert [f["frame"] for f in again.result["frames"]] == [f.pk for f in frames[:2]]
@@ -519,7 +520,7 @@ def test_a_missing_spec_never_blocks_the_rest(client, technician, frames):
     of = services.create_set([*frames, unread, no_twist], technician)
     wider = of.target.tolerances | {"twistweight_kgcm2": 0.4}
     services.ask(of, of.version, target=of.target.with_tolerances(wider))
-    page = text_of(client.get(f"/sets/{of.pk}/"))
+    page = text_of(client.get(at("matching:set", of.pk)))
     assert "static weight and balance and swing weight and twist weight not read" in page
     assert "twist weight not read: left out for this frame" in page
     found = searched(client, of)
@@ -552,7 +553,7 @@ def test_frames_that_weight_cannot_make_alike_are_named_before(client, three, fr
         dimensions=type(dimensions)(**{**dimensions.__dict__, "length_cm": 69.85}),
     )
     Frame.objects.exclude(pk=longer.pk).update(mains=16, crosses=19)
-    page = text_of(client.get(f"/sets/{three.pk}/"))
+    page = text_of(client.get(at("matching:set", three.pk)))
     assert "Are they candidates?" in page
     assert "Length:" in page
     assert "String pattern: 16 × 19" in page
@@ -562,11 +563,11 @@ def test_frames_that_weight_cannot_make_alike_are_named_before(client, three, fr
 
 
 def test_the_set_sheet_tells_all_frames_and_what_is_cut(client, three, frames):
-    nothing = client.get(f"/sets/{three.pk}/sheet.pdf", follow=True)
+    nothing = client.get(at("matching:sheet", three.pk), follow=True)
     assert "Lay plans for this set first" in words(nothing)
     found = searched(client, three)
-    client.post(f"/sets/{three.pk}/search/{found.pk}/lay")
-    pdf = client.get(f"/sets/{three.pk}/sheet.pdf").content
+    client.post(at("matching:lay", three.pk, found.pk))
+    pdf = client.get(at("matching:sheet", three.pk)).content
     reader = PdfReader(io.BytesIO(pdf))
     told = [" ".join(page.extract_text().split()) for page in reader.pages]
     assert "Cut for the whole set" in told[0]
@@ -578,15 +579,15 @@ def test_the_set_sheet_tells_all_frames_and_what_is_cut(client, three, frames):
 def test_the_table_tells_the_numbers_of_the_plans(client, three, frames):
     Frame.objects.filter(pk=frames[0].pk).update(label="=1+1")
     found = searched(client, three)
-    client.post(f"/sets/{three.pk}/search/{found.pk}/lay")
-    head, *rows = csv.reader(io.StringIO(client.get(f"/sets/{three.pk}/set.csv").content.decode()))
+    client.post(at("matching:lay", three.pk, found.pk))
+    head, *rows = csv.reader(io.StringIO(client.get(at("matching:table", three.pk)).content.decode()))
     assert rows[0][0] == "'=1+1"  # no spreadsheet takes it for a formula
     plans = services.plans_laid(FrameSet.objects.get(pk=three.pk))
     for row, plan in zip(rows, plans, strict=True):
         laid = laid_plan(plan)
         after = predict(laid.measured, laid.pieces, length_cm=68.58, axis_cm=10.0, outline=laid.outline).after
-        at = head.index("swing weight at 10 cm, kg·cm², after")
-        assert float(row[at]) == pytest.approx(after.swingweight_kgcm2.value, abs=1e-3)
+        column = head.index("swing weight at 10 cm, kg·cm², after")
+        assert float(row[column]) == pytest.approx(after.swingweight_kgcm2.value, abs=1e-3)
         added = sum(piece.total_mass_g for piece in laid.pieces)
         assert float(row[head.index("added, g")]) == pytest.approx(added, abs=1e-3)
 
@@ -600,15 +601,15 @@ def test_the_page_asks_the_database_no_more_for_more_frames(
     many = [new_frame(technician, f"F{i}", measured=specs(*THREE[i % 3])) for i in range(30)]
     of = services.create_set(many, technician)
     with django_assert_max_num_queries(10):
-        assert client.get(f"/sets/{of.pk}/").status_code == 200
+        assert client.get(at("matching:set", of.pk)).status_code == 200
     like = services.create_set(many, technician)
     FrameSet.objects.filter(pk=of.pk).update(kind=FrameSet.Kind.OTHER, other=like)
     with django_assert_max_num_queries(12):  # the frames of the other, and their fittings
-        assert client.get(f"/sets/{of.pk}/").status_code == 200
+        assert client.get(at("matching:set", of.pk)).status_code == 200
 
 
 def test_a_card_that_waits_for_its_answer_reads_no_frame(client, three):
-    client.post(f"/sets/{three.pk}/search")
+    client.post(at("matching:search", three.pk))
     waiting = Search.objects.filter(kind="set").first()
     with CaptureQueriesContext(connection) as asked:
         assert "data-searching" in words(client.get(reverse("kit:search", args=[waiting.pk])))
@@ -634,9 +635,9 @@ def test_a_grip_on_all_keeps_the_match_and_on_one_takes_it_apart(client, three, 
     before = widths()
     overgrip = technician.shop.accessories.get(kind="overgrip")
     sent = {"on": overgrip.pk, "handle_build": "hollow", "gauge_0": "1.25", "gauge_1": "mm"}
-    answer = client.post(f"/sets/{three.pk}/all", sent, follow=True)
+    answer = client.post(at("matching:together", three.pk), sent, follow=True)
     assert "Changed on all 3 frames" in words(answer)
-    assert "told with what is on it now" in text_of(client.get(f"/sets/{three.pk}/"))
+    assert "told with what is on it now" in text_of(client.get(at("matching:set", three.pk)))
     assert {f.handle_build for f in Frame.objects.all()} == {"hollow"}
     after = widths()
     assert after["mass_g"] == pytest.approx(before["mass_g"])
@@ -646,14 +647,14 @@ def test_a_grip_on_all_keeps_the_match_and_on_one_takes_it_apart(client, three, 
 
 
 def test_nothing_is_changed_where_one_of_them_cannot_be(client, three):
-    answer = client.post(f"/sets/{three.pk}/all", {"blocked": "nonsense", "handle_build": "foam"})
+    answer = client.post(at("matching:together", three.pk), {"blocked": "nonsense", "handle_build": "foam"})
     assert answer.status_code == 422
     assert {f.handle_build for f in Frame.objects.all()} == {"unknown"}
-    assert client.post(f"/sets/{three.pk}/all", {"on": ""}).status_code == 422
+    assert client.post(at("matching:together", three.pk), {"on": ""}).status_code == 422
 
 
 def test_a_frame_tells_its_sets(client, three, frames):
-    assert "Ines" in text_of(client.get(f"/frames/{frames[0].pk}/"))
+    assert "Ines" in text_of(client.get(at("frames:detail", frames[0].pk)))
 
 
 # -- as a file ---------------------------------------------------------------------------------
@@ -661,7 +662,7 @@ def test_a_frame_tells_its_sets(client, three, frames):
 
 def test_a_set_goes_out_and_comes_in_as_it_was(client, three, frames):
     services.ask(three, three.version, kind="frame", favourite_id=frames[0].pk)
-    sent = client.get(f"/sets/{three.pk}/set.json").content
+    sent = client.get(at("matching:file", three.pk)).content
     request = read_document(sent, models.MatchRequest)
     answer = answer_match(request)
     assert answer.status == "optimal"
@@ -669,7 +670,7 @@ def test_a_set_goes_out_and_comes_in_as_it_was(client, three, frames):
     # Putty is told as compact in a file, so that a step more or less may do.
     assert answer.added_mass_g == pytest.approx(found.result["added_g"], abs=0.4)
     file = SimpleUploadedFile("set.json", sent, "application/json")
-    answered = client.post("/frames/import", {"file": file}, follow=True)
+    answered = client.post(at("welcome:import"), {"file": file}, follow=True)
     assert "3 frames are read in, as a set" in words(answered)
     copy = FrameSet.objects.latest("pk")
     assert copy.kind == "frame"
@@ -683,11 +684,11 @@ def test_a_file_that_is_no_set_changes_nothing(client, three):
     before = Frame.objects.count()
     for text in (b'{"format": "kentrobar/1", "frames": []}', b'{"frames": 3}', b'{"frames"'):
         file = SimpleUploadedFile("set.json", text, "application/json")
-        assert client.post("/frames/import", {"file": file}).status_code == 422
+        assert client.post(at("welcome:import"), {"file": file}).status_code == 422
     assert Frame.objects.count() == before
 
 
 def test_two_frames_of_one_name_go_into_no_file(client, three, frames):
     Frame.objects.filter(pk=frames[1].pk).update(label=frames[0].label)
-    answer = client.get(f"/sets/{three.pk}/set.json", follow=True)
+    answer = client.get(at("matching:file", three.pk), follow=True)
     assert "Rename one of them" in text_of(answer)

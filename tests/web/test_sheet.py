@@ -27,6 +27,7 @@ from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.welcome.demo import lay_plan
 from kentrobar.web.welcome.importing import import_plan
+from tests.addresses import at
 
 DPI = 300
 MM = DPI / 25.4
@@ -43,7 +44,7 @@ def laid(hand):
 
 
 def pages(client, plan, paper="a4"):
-    response = client.get(f"/plans/{plan.pk}/sheet.pdf?paper={paper}")
+    response = client.get(f"{at('planning:sheet', plan.pk)}?paper={paper}")
     assert response.status_code == 200
     return response.content
 
@@ -141,16 +142,16 @@ def test_the_sheet_tells_the_whole_job(laid, client, plan):
     ("order", "steps"), [("balance_first", 2), ("at_once", 1), ("swing_alone", 1), ("swing_first", 2)]
 )
 def test_the_plan_is_told_by_the_school_of_the_shop(laid, client, told, plan, order, steps):
-    assert client.post(f"/plans/{plan.pk}/order", {"order": order}).status_code == 302
+    assert client.post(at("planning:order", plan.pk), {"order": order}).status_code == 302
     text = told(plan)
     assert f"{steps}. Lay" in text
     assert f"{steps + 1}. Lay" not in text
     assert Plan.objects.get().order_of_work == OrderOfWork(order)
-    assert client.post(f"/plans/{plan.pk}/order", {"order": "moon"}).status_code == 404
+    assert client.post(at("planning:order", plan.pk), {"order": "moon"}).status_code == 404
 
 
 def test_the_drawing_is_a_picture_of_its_own(laid, client, plan):
-    response = client.get(f"/plans/{plan.pk}/plan.svg")
+    response = client.get(at("planning:picture", plan.pk))
     root = ElementTree.fromstring(response.content)  # noqa: S314 - our own
     assert root.tag == "{http://www.w3.org/2000/svg}svg"
     assert "http" not in response.content.decode().replace("http://www.w3.org/2000/svg", "")
@@ -171,16 +172,16 @@ def test_drawing_and_exchange_file_lie_in_the_sheet(laid, client, plan):
 def test_cutting_takes_it_off_the_roll(laid, client, plan, technician):
     tape = technician.shop.materials.get(name="Lead tape, half inch")
     Material.objects.filter(pk=tape.pk).update(left_amount=40.64)
-    assert client.post(f"/plans/{plan.pk}/cut").status_code == 302
+    assert client.post(at("planning:cut", plan.pk)).status_code == 302
     tape.refresh_from_db()
     assert tape.left_amount == pytest.approx(40.64 - 20.32)
     putty = technician.shop.materials.get(name="Removable putty")
     assert putty.left_amount is None  # never counted: nothing to take from
-    again = client.post(f"/plans/{plan.pk}/cut", follow=True)
+    again = client.post(at("planning:cut", plan.pk), follow=True)
     assert "taken off the shelf already" in again.content.decode()
     Plan.objects.update(cut_revision=None)
     Material.objects.filter(pk=tape.pk).update(left_amount=1.0)
-    short = client.post(f"/plans/{plan.pk}/cut", follow=True)
+    short = client.post(at("planning:cut", plan.pk), follow=True)
     assert "Only 1.0 cm" in short.content.decode()
 
 
@@ -220,7 +221,7 @@ def test_a_frame_read_in_any_build_is_printed_and_handed_on(racket, client, told
     record(racket, Taking(racket.measured, build, as_readings(racket.measured), fitted), technician)
     plan = create_plan(racket, technician, name="First")
     assert "Reed 100" in told(plan)
-    document = client.get(f"/plans/{plan.pk}/plan.json").content
+    document = client.get(at("planning:export", plan.pk)).content
     assert json.loads(document)["frame"]["measured"]["build"] == build
     again = import_plan(technician, document).frame
     assert (again.specs.build, again.measured) == (build, racket.measured)

@@ -9,6 +9,7 @@ from kentrobar.web.kit.numbers import Units
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import Shop
 from kentrobar.web.showing.strain import strain_told
+from tests.addresses import at
 from tests.web.conftest import searched, words
 
 
@@ -20,7 +21,7 @@ def sore(racket):
 
 
 def wish(client, frame, **asked):
-    return client.get(f"/plans/aim/{frame.pk}", asked)
+    return client.get(at("planning:aim", frame.pk), asked)
 
 
 def test_the_gentler_wish_comes_first_and_is_filled_in(client, sore):
@@ -65,7 +66,7 @@ def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
     }
     form = wish(client, sore).context["form"]
     asked |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
-    page = searched(client, f"/plans/aim/{sore.pk}", asked)
+    page = searched(client, at("planning:aim", sore.pk), asked)
     rises = []
     for card in page.context["found"].cards:
         if card.search.part in ("least", "hoop", "handle"):
@@ -77,7 +78,7 @@ def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
 
 def test_the_board_and_the_card_tell_the_steps(client, sore, hand, plan, technician):
     hand.lay(site="twelve", amount="10 cm")
-    text = words(client.get(f"/plans/{plan.pk}/"))
+    text = words(client.get(at("planning:board", plan.pk)))
     assert "The player told of strain (elbow)" in text
     assert "Swing weight in steps" in text
     plan.refresh_from_db()
@@ -90,17 +91,17 @@ def test_the_board_and_the_card_tell_the_steps(client, sore, hand, plan, technic
 
 def test_the_day_the_rules_were_looked_at_stands_beside_added_weight(client, racket, hand, plan, technician):
     hand.lay(site="three_nine", amount="12 cm")
-    board = f"/plans/{plan.pk}/"
+    board = at("planning:board", plan.pk)
     assert "Nobody here has noted when the rules for rackets" in words(client.get(board))
-    form = client.get("/you/shop").context["form"]
+    form = client.get(at("shops:shop")).context["form"]
     sent = {name: form[name].value() for name in form.fields}
     sent = {name: value for name, value in sent.items() if value is not None}
     rules = {"rules_tennis_on": "2026-03-04", "rules_tennis_note": "Ask the referee about the throat."}
-    slip = client.post("/you/shop", sent | rules | {"rules_tennis_on": "2999-01-01"})
+    slip = client.post(at("shops:shop"), sent | rules | {"rules_tennis_on": "2999-01-01"})
     assert slip.status_code == 422
     assert "still to come" in words(slip)
     assert "Ask the referee about the throat." in slip.content.decode()
-    assert client.post("/you/shop", sent | rules).status_code == 302
+    assert client.post(at("shops:shop"), sent | rules).status_code == 302
     text = words(client.get(board))
     assert "looked at here on 4 March 2026" in text
     assert "Ask the referee about the throat." in text
@@ -108,7 +109,7 @@ def test_the_day_the_rules_were_looked_at_stands_beside_added_weight(client, rac
 
 
 def test_a_trial_reaches_less_far_for_a_sore_arm(client, sore):
-    page = client.get(f"/play/frames/{sore.pk}/trials")
+    page = client.get(at("play:frame_trials", sore.pk))
     assert "the range reaches less far" in words(page)
     high = page.context["form"].fields["swingweight_high"].widget.attrs["placeholder"]
     assert 290 < float(high) < 294

@@ -15,6 +15,7 @@ from kentrobar.web.planning.models import Plan
 from kentrobar.web.play.models import Trial, TrialAsk
 from kentrobar.web.play.trials import services
 from kentrobar.web.play.trials.standing import standing_of
+from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, solve_searches, words
 
 ASKED = {"search": "swingweight", "way": "compare", "is_blind": "on"}
@@ -22,7 +23,7 @@ ASKED = {"search": "swingweight", "way": "compare", "is_blind": "on"}
 
 def planned(client, frame, **asked):
     """A trial asked for, and planned as a worker does; the page that is then shown."""
-    page = client.post(f"/play/frames/{frame.pk}/trials", ASKED | asked)
+    page = client.post(at("play:frame_trials", frame.pk), ASKED | asked)
     if page.status_code == 302:
         solve_searches()
         page = client.get(page.url)
@@ -33,14 +34,14 @@ def planned(client, frame, **asked):
 def trial(client, racket):
     _, found = planned(client, racket)
     card = client.get(reverse("kit:search", args=[Search.objects.get().pk]))
-    assert card.headers["HX-Redirect"] == f"/play/trials/{found.pk}/"
+    assert card.headers["HX-Redirect"] == at("play:trial", found.pk)
     return found
 
 
 @pytest.fixture
 def phone(trial):
     """The player's: signed in nowhere."""
-    return Client(), f"/play/play/{trial.secret}"
+    return Client(), at("play:play", trial.secret)
 
 
 def prefers(trial, best):
@@ -52,7 +53,7 @@ def prefers(trial, best):
 
 
 def test_a_trial_lays_out_setups_that_can_be_read_and_asks_the_first(client, trial, racket):
-    text = words(client.get(f"/play/trials/{trial.pk}/"))
+    text = words(client.get(at("play:trial", trial.pk)))
     values = [setup.values[0] for setup in trial.setups.all()]
     assert values == sorted(values)
     assert values[0] == pytest.approx(287.0)
@@ -60,12 +61,12 @@ def test_a_trial_lays_out_setups_that_can_be_read_and_asks_the_first(client, tri
     assert "0 of at most 21 answered" in text
     assert "Now: number 1" in text
     for setup in trial.setups.exclude(number=0):
-        client.post(f"/play/trials/{trial.pk}/setups/{setup.number}/lay")
+        client.post(at("play:lay_setup", trial.pk, setup.number))
         setup.refresh_from_db()
-        board = words(client.get(f"/plans/{setup.plan.pk}/"))
+        board = words(client.get(at("planning:board", setup.plan.pk)))
         assert f"{setup.values[0]:.1f}" in board  # the board predicts what the trial counts with
         break
-    client.post(f"/play/trials/{trial.pk}/setups/{setup.number}/lay")
+    client.post(at("play:lay_setup", trial.pk, setup.number))
     assert Plan.objects.filter(frame=racket).count() == 1  # made once
 
 
@@ -78,8 +79,8 @@ def test_the_phone_needs_no_sign_in_and_tells_nothing_of_the_setups(trial, phone
     assert not re.search(r"\d{3}\.\d", page.content.decode())
     assert page.headers["X-Robots-Tag"] == "noindex"
     assert "no-store" in page.headers["Cache-Control"]
-    assert device.get("/play/play/guessed").status_code == 404
-    assert device.get(f"/play/trials/{trial.pk}/").status_code == 302
+    assert device.get(at("play:play", "guessed")).status_code == 404
+    assert device.get(at("play:trial", trial.pk)).status_code == 302
 
 
 def test_an_answer_is_taken_once_and_the_next_is_asked(trial, phone):
@@ -122,7 +123,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(client, trial, p
         device.post(address, prefers(trial, 295.0))
         trial.refresh_from_db()
     assert "That was all" in words(device.get(address))
-    page = client.get(f"/play/trials/{trial.pk}/")
+    page = client.get(at("play:trial", trial.pk))
     best = standing_of(trial).found.best()[0]
     assert best.low < 295.0 < best.high
     assert best.half_width < 8  # of a range of 16
@@ -132,7 +133,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(client, trial, p
     wish = client.get(page.context["shown"].wish)
     assert wish.context["form"].initial["swingweight"][0] == f"{best.value:.1f}"
     found = create_set([racket, new_frame(technician, "Reed 100 B")], technician)
-    client.post(f"/play/trials/{trial.pk}/aim-set", {"set": found.pk})
+    client.post(at("play:aim_set", trial.pk), {"set": found.pk})
     found.refresh_from_db()
     assert found.target.centres["swingweight_kgcm2"] == pytest.approx(best.value, abs=1e-3)
     assert found.kind == found.Kind.WRITTEN
@@ -146,14 +147,14 @@ def test_who_guesses_is_told_so(client, trial):
         said = "same" if guess is None else "a" if (ask.first > ask.second) == guess else "b"
         services.answer(trial, ask.number, said=said)
         trial.refresh_from_db()
-    text = words(client.get(f"/play/trials/{trial.pk}/"))
+    text = words(client.get(at("play:trial", trial.pk)))
     assert "hang together hardly better than guesses" in text
     assert re.search(r"said the same \d+ of \d+ times", text)
 
 
 def test_ratings_are_asked_one_by_one(client, racket):
     _, trial = planned(client, racket, way="rate")
-    device, address = Client(), f"/play/play/{trial.secret}"
+    device, address = Client(), at("play:play", trial.secret)
     assert "How well does it suit you?" in words(device.get(address))
     for number in range(1, 17):
         setup = trial.setups.get(number=trial.asks.get(number=number).first)
@@ -163,29 +164,29 @@ def test_ratings_are_asked_one_by_one(client, racket):
     assert trial.ended_at
     best = standing_of(trial).found.best()[0]
     assert best.low < 295 < best.high
-    assert "All is asked" in words(client.get(f"/play/trials/{trial.pk}/"))
+    assert "All is asked" in words(client.get(at("play:trial", trial.pk)))
 
 
 def test_a_player_alone_sees_what_to_fit_and_is_asked_no_blank(client, racket):
     _, trial = planned(client, racket, is_blind="", search="swingweight", swingweight_step="4")
     assert not trial.is_blind
-    page = client.get(f"/play/trials/{trial.pk}/")
+    page = client.get(at("play:trial", trial.pk))
     assert "The first suits better" in words(page)
     assert page.context["shown"].progress.of == 18
-    client.post(f"/play/trials/{trial.pk}/answer", {"number": 1, "said": "same"})
+    client.post(at("play:answer", trial.pk), {"number": 1, "said": "same"})
     assert trial.asks.count() == 2
-    client.post(f"/play/trials/{trial.pk}/end")
+    client.post(at("play:end_trial", trial.pk))
     trial.refresh_from_db()
     assert trial.ended_at
-    assert "ended before the best was known" in words(client.get(f"/play/trials/{trial.pk}/"))
+    assert "ended before the best was known" in words(client.get(at("play:trial", trial.pk)))
 
 
 def test_twins_are_played_one_after_the_other(client, racket, technician):
     twin = new_frame(technician, "Reed 100 A5")  # of the same player
     _, trial = planned(client, racket, twin=twin.pk)
     assert trial.twin == twin
-    assert "Reed 100 A5" in words(client.get(f"/play/trials/{trial.pk}/"))
-    assert "then ten with Reed 100 A5" in words(Client().get(f"/play/play/{trial.secret}"))
+    assert "Reed 100 A5" in words(client.get(at("play:trial", trial.pk)))
+    assert "then ten with Reed 100 A5" in words(Client().get(at("play:play", trial.secret)))
     heavier = MeasuredSpecs(
         Estimate(308.6, 0.1), Estimate(31.8, 0.05), Estimate(293, 1), 10.0, Estimate(13.6, 0.2)
     )
@@ -228,7 +229,7 @@ def test_ounces_and_inches_are_asked_and_told_in_them(client, racket, technician
     _, trial = planned(
         client, racket, search="swingweight_balance", swingweight_step="27", balance_step="0.2"
     )
-    page = client.get(f"/play/trials/{trial.pk}/")
+    page = client.get(at("play:trial", trial.pk))
     text = words(page)
     assert "oz·in²" in text
     assert "kg·cm²" not in text
@@ -238,7 +239,7 @@ def test_ounces_and_inches_are_asked_and_told_in_them(client, racket, technician
 
 def test_another_shop_sees_nothing_of_it(client, trial):
     client.force_login(new_person("other"))
-    assert client.get(f"/play/trials/{trial.pk}/").status_code == 404
+    assert client.get(at("play:trial", trial.pk)).status_code == 404
     for what in ("answer", "take-back", "end", "aim-set", "setups/1/lay"):
         assert client.post(f"/play/trials/{trial.pk}/{what}", {"number": 1, "said": "a"}).status_code == 404
     assert trial.asks.get().said == ""

@@ -11,6 +11,7 @@ from django.test import Client
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.orders.models import Job
+from tests.addresses import at
 
 pytestmark = pytest.mark.django_db
 
@@ -50,7 +51,7 @@ def names_given(technician):
 
 def crawled(client):
     """Every page that links lead to from the first one, two of a kind: address and content."""
-    waiting, of_kind = ["/"], Counter()
+    waiting, of_kind = [at("orders:today")], Counter()
     for address in waiting:
         kind = re.sub(r"\d+", "0", address.partition("?")[0])
         of_kind[kind] += 1
