@@ -55,7 +55,7 @@ from kentrobar.web.history import queries  # noqa: E402
 from kentrobar.web.history.views import time_line  # noqa: E402
 from kentrobar.web.matching.queries import sets_in_full  # noqa: E402
 from kentrobar.web.matching.services import create_set  # noqa: E402
-from kentrobar.web.matching.showing import Shown, set_context  # noqa: E402
+from kentrobar.web.matching.set_view import Shown, set_context  # noqa: E402
 from kentrobar.web.matching.views import set_form, set_page  # noqa: E402
 from kentrobar.web.materials.queries import materials_of  # noqa: E402
 from kentrobar.web.measuring.models import Instrument, Reading  # noqa: E402

@@ -20,7 +20,7 @@ from kentrobar.web.frames.models import Frame  # noqa: E402
 from kentrobar.web.kit.searches import ask, solve_now  # noqa: E402
 from kentrobar.web.matching.models import FrameSet  # noqa: E402
 from kentrobar.web.matching.searching import SetSearches  # noqa: E402
-from kentrobar.web.matching.showing import Shown  # noqa: E402
+from kentrobar.web.matching.set_view import Shown  # noqa: E402
 from kentrobar.web.orders.models import JobFrame  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
 from kentrobar.web.play.models import HitMap, Trial  # noqa: E402
@@ -98,7 +98,7 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("frame", at("frames:detail", frame), DESK, "light"),
         ("practice", at("practice:run", practised()), DESK, "light"),
         ("court", f"{at('play:plan', Plan.objects.get(frame=sedge).pk)}?stroke=ground", DESK, "light"),
-        ("wish", f"{at('planning:aim', sedge)}?wish=hold", (1280, 1500), "light"),
+        ("wish", f"{at('planning:target', sedge)}?wish=hold", (1280, 1500), "light"),
         ("hits", at("play:hits", HitMap.objects.get(frame=sedge).pk), DESK, "light"),
         ("trial", at("play:trial", Trial.objects.get(frame=sedge).pk), (1280, 1000), "light"),
         ("measure", at("measuring:measure", frame), DESK, "light"),

@@ -15,9 +15,9 @@ from kentrobar.web.bench.rounds import Action, work_state
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.measuring.instruments.starting import point_to_simulated_bench
+from kentrobar.web.orders.job_state import job_state
 from kentrobar.web.orders.models import Job, JobPhoto, PlayTest, SignOff
 from kentrobar.web.orders.queries import jobs_in_full
-from kentrobar.web.orders.standing import standing_of
 from kentrobar.web.shops.models import User
 from tests.addresses import at
 from tests.browser.conftest import choose_instrument
@@ -63,7 +63,7 @@ class Technician:
         return Job.objects.latest("pk")
 
     def stage(self, job):
-        return standing_of(jobs_in_full(self.user).get(pk=job.pk)).stage
+        return job_state(jobs_in_full(self.user).get(pk=job.pk)).stage
 
     def plan_from_wish(self):
         self.page.driver.get(self.page.driver.current_url.split("?")[0] + "?wish=steadier")
@@ -230,7 +230,7 @@ def test_a_set_of_three_is_one_job(page, technician_at):
         if hand.stage(job) is Stage.CALL:
             break
         if hand.stage(job) is Stage.PLAN:  # the favourite needs nothing: it is signed off as it is
-            row = next(m.row for m in standing_of(jobs_in_full(hand.user).get(pk=job.pk)).next_ones)
+            row = next(m.row for m in job_state(jobs_in_full(hand.user).get(pk=job.pk)).next_ones)
             page.open(at("orders:verify", job.pk, row.pk))
         else:
             next_step(page)

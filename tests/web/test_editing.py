@@ -211,7 +211,7 @@ def test_what_is_archived_is_offered_no_more_and_forgotten_by_nothing(client, ha
     assert f'<option value="{tape.pk}" data-form' not in after
     assert "Lead tape, quarter inch" in after
     assert "Lead: wear gloves" in after
-    aim = client.get(at("planning:aim", plan.frame_id)).context["form"]
+    aim = client.get(at("planning:target", plan.frame_id)).context["form"]
     assert str(tape.pk) not in dict(aim.fields["tape"].choices)
     overgrip = technician.shop.accessories.get(kind="overgrip")
     client.post(at("materials:archive_fitting", overgrip.pk))

@@ -24,7 +24,7 @@ from tests.web.conftest import answers, new_frame, new_person, searched, words
 
 def typed(client, racket, wish="hold", **changes):
     """What the page of a wish would send."""
-    form = client.get(f"{at('planning:aim', racket.pk)}?wish={wish}").context["form"]
+    form = client.get(f"{at('planning:target', racket.pk)}?wish={wish}").context["form"]
     data = {"step_0": "0.5", "step_1": "cm"}
     for name in ("tape", "putty"):
         data[name] = form.fields[name].choices[0][0]
@@ -37,7 +37,7 @@ def typed(client, racket, wish="hold", **changes):
 
 def propose(client, racket, data, search="plans"):
     """Ask for plans; the page that shows them."""
-    return searched(client, at("planning:aim", racket.pk), data, search)
+    return searched(client, at("planning:target", racket.pk), data, search)
 
 
 def lay(client, racket, card):
@@ -115,7 +115,7 @@ def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
 def test_targets_start_in_the_units_of_the_person(client, racket, technician):
     technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "pt"
     technician.save()
-    form = client.get(f"{at('planning:aim', racket.pk)}?wish=quicker").context["form"]
+    form = client.get(f"{at('planning:target', racket.pk)}?wish=quicker").context["form"]
     assert form.initial["step"] == ("0.25", "in")
     assert form.initial["ceiling"][1] == "oz"
     points, unit, give = form.initial["balance"]
@@ -199,7 +199,7 @@ def test_the_best_platform_is_found_frame_by_frame(client, racket, technician, p
     assert order[near] < order[racket] < order[heavy]
     assert "already" in rows[heavy]
     fields = re.findall(r'name="(\w+)" value="([^"]*)"', rows[near])
-    there = searched(client, at("planning:aim", near.pk), {n: unescape(v) for n, v in fields})
+    there = searched(client, at("planning:target", near.pk), {n: unescape(v) for n, v in fields})
     assert there.context["form"].cleaned_data["mass"].text == "313"  # the same target on that frame
     technician.mass_unit, technician.balance_unit = "oz", "pt"
     technician.save()
@@ -218,7 +218,7 @@ def test_the_search_for_a_platform_goes_through_all_frames(
     with django_assert_max_num_queries(13):
         client.get(page.wsgi_request.get_full_path())
     assert "Frames 1 to 40 of 45." in words(page)
-    rest = searched(client, at("planning:aim", racket.pk), dict(page.context["further"]), "platform")
+    rest = searched(client, at("planning:target", racket.pk), dict(page.context["further"]), "platform")
     assert len(rest.context["found"].cards) == 5
     assert not rest.context["further"]
 
@@ -278,7 +278,7 @@ def test_the_region_speaks_points_and_asks_for_readings(client, racket, technici
 )
 def test_bad_targets_are_refused_and_kept(client, racket, changes, sentence):
     asked = {"search": "plans"} | typed(client, racket) | changes
-    page = client.get(at("planning:aim", racket.pk), asked)
+    page = client.get(at("planning:target", racket.pk), asked)
     assert page.status_code == 422
     assert sentence in page.content.decode()
 
@@ -292,7 +292,7 @@ def test_what_was_never_read_cannot_be_aimed_at(client, paddle):
 @pytest.mark.parametrize("spec", ["swingweight_kgcm2", "balance_cm", "twistweight_kgcm2", "nonsense"])
 def test_the_map_of_a_gram(client, racket, paddle, spec):
     for frame in (racket, paddle):
-        page = client.get(f"{at('planning:gram', frame.pk)}?spec={spec}")
+        page = client.get(f"{at('planning:sensitivity', frame.pk)}?spec={spec}")
         assert page.status_code == 200
         assert 'class="shade-5' in page.content.decode()
 
@@ -300,14 +300,14 @@ def test_the_map_of_a_gram(client, racket, paddle, spec):
 def test_a_gram_on_a_paddle_is_told_in_percent_too(client, technician, racket):
     read = MeasuredSpecs(Estimate(225, 0.1), Estimate(23.8, 0.05), Estimate(112, 1.0), 5.0)
     paddle = new_frame(technician, "Mudlark 16", PaddleDimensions(41.9, 19.0), read)
-    page = words(client.get(at("planning:gram", paddle.pk)))
+    page = words(client.get(at("planning:sensitivity", paddle.pk)))
     by, percent = re.search(r"<td class=\"number\">(\+\d\.\d+) <small>(\+\d\.\d) %", page).groups()
     assert float(percent) == pytest.approx(100 * float(by) / 112, abs=0.06)
-    assert " %" not in words(client.get(at("planning:gram", racket.pk))).split("<tbody>")[1]
+    assert " %" not in words(client.get(at("planning:sensitivity", racket.pk))).split("<tbody>")[1]
 
 
 def test_the_card_of_a_gram(client, racket):
-    card = client.get(f"{at('planning:gram_card', racket.pk)}?spec=balance_cm&paper=letter")
+    card = client.get(f"{at('planning:sensitivity_card', racket.pk)}?spec=balance_cm&paper=letter")
     assert card.content.startswith(b"%PDF")
     (sheet,) = PdfReader(BytesIO(card.content)).pages
     assert "What a gram does here" in sheet.extract_text()
@@ -317,7 +317,7 @@ def test_anothers_frame_is_not_aimed_at(client):
     frame = new_frame(new_person("stranger"), "Not yours")
     for address in ("aim", "gram", "possible"):
         assert client.get(f"/plans/{address}/{frame.pk}").status_code == 404
-    assert client.get(at("planning:gram_card", frame.pk)).status_code == 404
+    assert client.get(at("planning:sensitivity_card", frame.pk)).status_code == 404
     assert client.post(at("planning:lay", frame.pk)).status_code == 404
 
 
@@ -344,7 +344,7 @@ def test_places_are_ticked_and_remembered_with_the_frame(client, racket):
     assert found["hidden"] == ""
     kept = client.post(at("planning:places", racket.pk), only)
     assert "3 and 9" in kept.content.decode()
-    form = client.get(at("planning:aim", racket.pk)).context["form"]
+    form = client.get(at("planning:target", racket.pk)).context["form"]
     assert form.initial["places"] == ["three_nine", "twelve"]
     propose(client, racket, data)
     assert "inside the butt cap" not in answers(client)["least"]

@@ -11,8 +11,8 @@ from kentrobar.web.bench import services as bench
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.frames.services import fit_accessories, take_off
+from kentrobar.web.history.applied import applied_pieces
 from kentrobar.web.history.changes import changes_of
-from kentrobar.web.history.lying import what_lies
 from kentrobar.web.history.queries import Kind, sheets_of, steps_of, time_line
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.services import Taking, as_readings, record
@@ -65,14 +65,14 @@ def test_every_stage_of_a_job_stands_in_it_once(client, technician, frame):
 
 def test_what_lies_is_what_the_steps_left(client, technician, frame):
     work = done_at_bench(technician, lay_plan(technician, frame))
-    lying = what_lies(steps_of(frame))
+    lying = applied_pieces(steps_of(frame))
     assert {each.number for each in lying} == {1, 2}
     assert all(each.is_permanent for each in lying)
     client.post(at("history:take_off", frame.pk, work.pk, 1))
-    assert {each.number for each in what_lies(steps_of(frame))} == {2}
+    assert {each.number for each in applied_pieces(steps_of(frame))} == {2}
     again = client.post(at("history:take_off", frame.pk, work.pk, 1), follow=True)
     assert "does not lie on the frame any more" in words(again)
-    assert len(what_lies(steps_of(frame))) == 1
+    assert len(applied_pieces(steps_of(frame))) == 1
 
 
 def test_at_the_bench_it_is_taken_off_there(client, technician, frame):
@@ -80,7 +80,7 @@ def test_at_the_bench_it_is_taken_off_there(client, technician, frame):
     bench.note(work, 0, technician, BenchEvent.Kind.LAID, 1)
     answer = client.post(at("history:take_off", frame.pk, work.pk, 1), follow=True)
     assert "at the bench" in words(answer)
-    assert len(what_lies(steps_of(frame))) == 1
+    assert len(applied_pieces(steps_of(frame))) == 1
 
 
 def test_a_correction_is_told_field_by_field_with_who(client, frame):

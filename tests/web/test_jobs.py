@@ -19,10 +19,10 @@ from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import stored_reading, taking_of, work_state
 from kentrobar.web.measuring.services import TakenReading
+from kentrobar.web.orders.job_state import job_state
 from kentrobar.web.orders.jobs import services as orders
 from kentrobar.web.orders.models import FramePage, Job, JobPhoto, PlayTest, SignOff
 from kentrobar.web.orders.queries import jobs_in_full
-from kentrobar.web.orders.standing import standing_of
 from kentrobar.web.planning.services import create_plan
 from tests.addresses import at
 from tests.core.frames import point, strip
@@ -42,7 +42,7 @@ def job(technician, frame):
 
 
 def standing(technician, job):
-    return standing_of(jobs_in_full(technician).get(pk=job.pk))
+    return job_state(jobs_in_full(technician).get(pk=job.pk))
 
 
 def lay_plan(technician, frame):

@@ -67,7 +67,7 @@ def test_a_name_that_fits_two_clients_is_asked_about(client, technician):
 
 @pytest.fixture
 def card(client, racket):
-    form = client.get(reverse("planning:aim", args=[racket.pk]) + "?wish=power").context["form"]
+    form = client.get(reverse("planning:target", args=[racket.pk]) + "?wish=power").context["form"]
     data = {
         "tape": form.fields["tape"].choices[0][0],
         "putty": form.fields["putty"].choices[0][0],
@@ -77,7 +77,7 @@ def card(client, racket):
     for name, value in form.initial.items():
         if isinstance(value, tuple) and name != "step":
             data |= {f"{name}_{i}": part for i, part in enumerate(value)}
-    searched(client, reverse("planning:aim", args=[racket.pk]), data)
+    searched(client, reverse("planning:target", args=[racket.pk]), data)
     search = Search.objects.get(part="least")
     return client.get(reverse("kit:search", args=[search.pk])).content.decode()
 

@@ -15,9 +15,9 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.comparing.instruments import compared
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.orders.insights.view_models import comparison_view
+from kentrobar.web.orders.job_state import job_states
 from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.queries import follow_ups, jobs_in_full
-from kentrobar.web.orders.standing import standings
 from kentrobar.web.welcome.season import HEAVY_ROLL, RUNS_HEAVY, SHOWS_MORE
 from tests.addresses import at
 from tests.web.conftest import words
@@ -31,7 +31,7 @@ def technician(season):
 
 
 def test_there_are_jobs_in_every_stage(technician):
-    found = Counter(each.stage for each in standings(jobs_in_full(technician)))
+    found = Counter(each.stage for each in job_states(jobs_in_full(technician)))
     shown = set(Stage) - {Stage.TAKE_IN, Stage.TRIM}
     assert shown <= set(found), shown - set(found)
 

@@ -30,7 +30,7 @@ from kentrobar.web.matching import searching, services
 from kentrobar.web.matching.models import FrameSet, SetLaying
 from kentrobar.web.matching.paper import sheet_of_set
 from kentrobar.web.matching.prepared import prepared_frames
-from kentrobar.web.matching.showing import Shown
+from kentrobar.web.matching.set_view import Shown
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
@@ -635,7 +635,7 @@ def test_a_grip_on_all_keeps_the_match_and_on_one_takes_it_apart(client, three, 
     before = widths()
     overgrip = technician.shop.accessories.get(kind="overgrip")
     sent = {"on": overgrip.pk, "handle_build": "hollow", "gauge_0": "1.25", "gauge_1": "mm"}
-    answer = client.post(at("matching:together", three.pk), sent, follow=True)
+    answer = client.post(at("matching:change_all", three.pk), sent, follow=True)
     assert "Changed on all 3 frames" in words(answer)
     assert "told with what is on it now" in text_of(client.get(at("matching:set", three.pk)))
     assert {f.handle_build for f in Frame.objects.all()} == {"hollow"}
@@ -647,10 +647,10 @@ def test_a_grip_on_all_keeps_the_match_and_on_one_takes_it_apart(client, three, 
 
 
 def test_nothing_is_changed_where_one_of_them_cannot_be(client, three):
-    answer = client.post(at("matching:together", three.pk), {"blocked": "nonsense", "handle_build": "foam"})
+    answer = client.post(at("matching:change_all", three.pk), {"blocked": "nonsense", "handle_build": "foam"})
     assert answer.status_code == 422
     assert {f.handle_build for f in Frame.objects.all()} == {"unknown"}
-    assert client.post(at("matching:together", three.pk), {"on": ""}).status_code == 422
+    assert client.post(at("matching:change_all", three.pk), {"on": ""}).status_code == 422
 
 
 def test_a_frame_tells_its_sets(client, three, frames):

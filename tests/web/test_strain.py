@@ -21,7 +21,7 @@ def sore(racket):
 
 
 def wish(client, frame, **asked):
-    return client.get(at("planning:aim", frame.pk), asked)
+    return client.get(at("planning:target", frame.pk), asked)
 
 
 def test_the_gentler_wish_comes_first_and_is_filled_in(client, sore):
@@ -66,7 +66,7 @@ def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
     }
     form = wish(client, sore).context["form"]
     asked |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
-    page = searched(client, at("planning:aim", sore.pk), asked)
+    page = searched(client, at("planning:target", sore.pk), asked)
     rises = []
     for card in page.context["found"].cards:
         if card.search.part in ("least", "hoop", "handle"):

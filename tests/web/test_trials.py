@@ -14,7 +14,7 @@ from kentrobar.web.matching.services import create_set
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.play.models import Trial, TrialAsk
 from kentrobar.web.play.trials import services
-from kentrobar.web.play.trials.standing import standing_of
+from kentrobar.web.play.trials.trial_state import trial_state
 from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, solve_searches, words
 
@@ -46,7 +46,7 @@ def phone(trial):
 
 def prefers(trial, best):
     """What a player says who feels everything and likes ``best``."""
-    ask = standing_of(trial).open
+    ask = trial_state(trial).open
     values = {setup.number: setup.values[0] for setup in trial.setups.all()}
     off = abs(values[ask.first] - best) - abs(values[ask.second] - best)
     return {"number": ask.number, "said": "same" if abs(off) < 1 else "a" if off < 0 else "b"}
@@ -124,7 +124,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(client, trial, p
         trial.refresh_from_db()
     assert "That was all" in words(device.get(address))
     page = client.get(at("play:trial", trial.pk))
-    best = standing_of(trial).found.best()[0]
+    best = trial_state(trial).found.best()[0]
     assert best.low < 295.0 < best.high
     assert best.half_width < 8  # of a range of 16
     text = words(page)
@@ -142,7 +142,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(client, trial, p
 def test_who_guesses_is_told_so(client, trial):
     # Of the heavier, the lighter and none, whichever is played first.
     guesses = random.Random(8)  # noqa: S311 - no secret
-    while ask := standing_of(trial).open:
+    while ask := trial_state(trial).open:
         guess = guesses.choice([True, False, None])
         said = "same" if guess is None else "a" if (ask.first > ask.second) == guess else "b"
         services.answer(trial, ask.number, said=said)
@@ -162,7 +162,7 @@ def test_ratings_are_asked_one_by_one(client, racket):
         assert device.post(address, {"number": number, "rated": rated}).status_code == 302
     trial.refresh_from_db()
     assert trial.ended_at
-    best = standing_of(trial).found.best()[0]
+    best = trial_state(trial).found.best()[0]
     assert best.low < 295 < best.high
     assert "All is asked" in words(client.get(at("play:trial", trial.pk)))
 

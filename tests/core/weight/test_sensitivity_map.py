@@ -4,7 +4,7 @@ import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.weight.sensitivity_map import gram_change, gram_map, site_grams
+from kentrobar.core.weight.sensitivity_map import gram_change, sensitivity_map, site_sensitivities
 from tests.core.frames import PADDLE, RACKET, REED
 
 
@@ -19,7 +19,7 @@ def test_a_gram_does_what_its_lever_says(x, y):
 
 @pytest.mark.parametrize("outline", [RACKET, PADDLE])
 def test_the_map_covers_the_frame_and_nothing_lowers_the_swing_weight(outline):
-    places = gram_map(REED, outline, 10.0)
+    places = sensitivity_map(REED, outline, 10.0)
     heights = [point.y for place in places for point in place.shape]
     assert min(heights) == pytest.approx(0, abs=0.01)
     assert max(heights) == pytest.approx(outline.length_cm, abs=0.05)
@@ -29,13 +29,15 @@ def test_the_map_covers_the_frame_and_nothing_lowers_the_swing_weight(outline):
 
 
 def test_an_ounce_does_what_its_grams_do():
-    for place, tenth in zip(gram_map(REED, RACKET, 10.0), gram_map(REED, RACKET, 10.0, 2.835), strict=True):
+    for place, tenth in zip(
+        sensitivity_map(REED, RACKET, 10.0), sensitivity_map(REED, RACKET, 10.0, 2.835), strict=True
+    ):
         grams = 2.835 * place.change.swingweight_kgcm2.value
         assert tenth.change.swingweight_kgcm2.value == pytest.approx(grams)
 
 
 def test_without_readings_swing_and_twist_are_exact_and_balance_unknown():
-    site, y_cm, change = site_grams(MeasuredSpecs(), RACKET, 10.0)[0]
+    site, y_cm, change = site_sensitivities(MeasuredSpecs(), RACKET, 10.0)[0]
     inside = RACKET.rim(RACKET.usual_face).point(0.0).y
     assert site.y_cm - 1.2 < inside == y_cm
     assert change.swingweight_kgcm2.value == pytest.approx((inside - 10) ** 2 / 1000)

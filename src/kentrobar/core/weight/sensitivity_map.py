@@ -48,7 +48,7 @@ def gram_change(
     return predict(measured, [piece], length_cm=length_cm, axis_cm=axis_cm).change
 
 
-def site_grams(
+def site_sensitivities(
     measured: MeasuredSpecs, outline: Outline, axis_cm: float, dose_g: float = 1.0
 ) -> list[tuple[Site, float, Specs]]:
     """Each named site from the tip to the butt, its distance from the butt, and what a gram does there.
@@ -66,7 +66,9 @@ def site_grams(
     return found
 
 
-def gram_map(measured: MeasuredSpecs, outline: Outline, axis_cm: float, dose_g: float = 1.0) -> list[Place]:
+def sensitivity_map(
+    measured: MeasuredSpecs, outline: Outline, axis_cm: float, dose_g: float = 1.0
+) -> list[Place]:
     """The right half of rim, shaft and handle in small parts, each with what a gram there does."""
     return [
         Place(shape, gram_change(measured, x, y, length_cm=outline.length_cm, axis_cm=axis_cm, dose_g=dose_g))

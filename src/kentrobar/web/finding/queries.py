@@ -8,7 +8,7 @@ from typing import Any, Final, NamedTuple
 from django.db.models import Q, QuerySet
 from django.urls import reverse
 
-from kentrobar.web.finding.asked import SearchForm
+from kentrobar.web.finding.search_form import SearchForm
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import MOST_WORDS, listed, with_words
 from kentrobar.web.frames.tables import line_of

@@ -10,11 +10,11 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.exchange.tables import write_table
-from kentrobar.web.finding.asked import SearchForm
 from kentrobar.web.finding.files import MOST_FRAMES, frames_document
 from kentrobar.web.finding.forms import ReadingsForm
 from kentrobar.web.finding.queries import found, found_frames
 from kentrobar.web.finding.reading_in import carried, lines_of, record_carried
+from kentrobar.web.finding.search_form import SearchForm
 from kentrobar.web.finding.tables import TABLES
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.requests import handed_out, page

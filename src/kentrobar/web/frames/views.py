@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kentrobar.core.weight.prediction import predict
-from kentrobar.web.frames import hooks, queries, services, standing
+from kentrobar.web.frames import hooks, queries, reference_strips, services
 from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import frame_table
@@ -47,8 +47,8 @@ def detail(request: SignedIn, pk: int) -> HttpResponse:
     frame = get_object_or_404(queries.frames_of(request.user), pk=pk)
     axis_cm, units = frame.measured.axis_cm, request.user.units
     specs = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis_cm).before
-    others = standing.among(request.user.own_shop, frame.sport, but=frame)
-    strips = standing.strips(others, standing.about_usual_axis(frame), None, units, axis_cm)
+    others = reference_strips.among(request.user.own_shop, frame.sport, but=frame)
+    strips = reference_strips.strips(others, reference_strips.about_usual_axis(frame), None, units, axis_cm)
     context = {
         "frame": frame,
         "rows": [

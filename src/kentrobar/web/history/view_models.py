@@ -18,8 +18,8 @@ from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_h
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.history.applied import AppliedPiece
 from kentrobar.web.history.expecting import Expected
-from kentrobar.web.history.lying import Lying
 from kentrobar.web.history.queries import HistoryEvent, Kind
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs, shown_specs
 from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, row_of, text_of
@@ -147,7 +147,7 @@ def back_to(sheet: SpecSheet, frame: Frame, units: Units) -> str:
                 unit = "cm" if units.balance == "pt" else units.balance
                 value = LENGTH.from_base(value, unit)
             query[f"{spec.field}_0"], query[f"{spec.field}_1"] = f"{value:.6g}", unit
-    return f"{reverse('planning:aim', args=[frame.pk])}?{query.urlencode()}"
+    return f"{reverse('planning:target', args=[frame.pk])}?{query.urlencode()}"
 
 
 class DatedPoint(TypedDict):
@@ -210,14 +210,14 @@ def _ms(at: datetime) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class LyingView:
+class AppliedView:
     """What is on the frame now, each piece with its text, and its drawing where it can be drawn."""
 
     drawing: SmallDrawing | None
-    pieces: list[tuple[Lying, str]]
+    pieces: list[tuple[AppliedPiece, str]]
 
 
-def lying_view(lying: Sequence[Lying], frame: Frame, units: Units) -> LyingView:
+def applied_view(lying: Sequence[AppliedPiece], frame: Frame, units: Units) -> AppliedView:
     """What is on a frame as the page shows it."""
     pieces = [each.piece for each in lying]
     try:
@@ -226,7 +226,7 @@ def lying_view(lying: Sequence[Lying], frame: Frame, units: Units) -> LyingView:
         )
     except KentrobarError:  # its outline was changed since: the pieces have no place any more
         drawing = None
-    return LyingView(drawing, [(each, _piece_told(each.piece, frame, units)) for each in lying])
+    return AppliedView(drawing, [(each, _piece_told(each.piece, frame, units)) for each in lying])
 
 
 def _piece_told(piece: Piece, frame: Frame, units: Units) -> str:

@@ -11,12 +11,12 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.bench.services import take_off_later
 from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.history.applied import applied_pieces
 from kentrobar.web.history.changes import changes_of
 from kentrobar.web.history.expecting import expected_of
-from kentrobar.web.history.lying import what_lies
 from kentrobar.web.history.queries import sheets_of, steps_of
 from kentrobar.web.history.queries import time_line as events_of
-from kentrobar.web.history.view_models import charts, event_view, expected_view, lying_view
+from kentrobar.web.history.view_models import applied_view, charts, event_view, expected_view
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -33,7 +33,7 @@ def time_line(request: SignedIn, pk: int) -> HttpResponse:
         "events": [event_view(event, frame, units) for event in events],
         "charts": charts(sheets, events, frame, units),
         "expected": expected and expected_view(expected, units),
-        "lying": lying_view(what_lies(steps), frame, units),
+        "lying": applied_view(applied_pieces(steps), frame, units),
     }
     return render(request, "history/time_line.html", context)
 

@@ -77,7 +77,7 @@ class TargetText(NamedTuple):
 
 
 @dataclass(frozen=True, slots=True)
-class StandingStrip:
+class ReferenceStrip:
     """Where a value stands among others: positions along a strip from 0 to 100, and the same in words."""
 
     band: float
@@ -103,7 +103,7 @@ class SpecCell:
     change: SpecText = NO_TEXT
     percent: str = ""
     gap: GapText | None = None
-    strip: StandingStrip | None = None
+    strip: ReferenceStrip | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,7 +159,7 @@ def cell_of(
     units: Units,
     *,
     in_percent: bool = False,
-    strip: StandingStrip | None = None,
+    strip: ReferenceStrip | None = None,
 ) -> SpecCell:
     """What a spec was, becomes, and changes by."""
     by: Quantity | None = getattr(change, spec.key, None)

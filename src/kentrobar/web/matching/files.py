@@ -12,7 +12,7 @@ from kentrobar.core.solving.set_ways import SetWay, SetWork
 from kentrobar.exchange import convert, models
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame, require_plannable, works
-from kentrobar.web.matching.showing import Shown
+from kentrobar.web.matching.set_view import Shown
 from kentrobar.web.matching.targets import given_target
 
 LONGEST_S = 60.0

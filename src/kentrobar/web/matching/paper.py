@@ -13,7 +13,7 @@ from kentrobar.web.kit.numbers import ShownSpec, Units
 from kentrobar.web.kit.requests import context_of
 from kentrobar.web.matching import services, view_models
 from kentrobar.web.matching.models import FrameSet, SetLaying
-from kentrobar.web.matching.showing import Shown
+from kentrobar.web.matching.set_view import Shown
 from kentrobar.web.planning.board.context import board_view
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper.sheet import paper_palette, printed, sheet_view

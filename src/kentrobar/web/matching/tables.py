@@ -9,7 +9,7 @@ from kentrobar.core.editing.stored import read_pieces
 from kentrobar.exchange.tables import Cell, write_table
 from kentrobar.web.matching import services
 from kentrobar.web.matching.prepared import PreparedFrame
-from kentrobar.web.matching.showing import Shown
+from kentrobar.web.matching.set_view import Shown
 from kentrobar.web.planning.models import Plan
 
 _DIGITS = 4

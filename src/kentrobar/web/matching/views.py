@@ -21,14 +21,14 @@ from kentrobar.web.kit.requests import context_of, handed_out, one_of, page, rea
 from kentrobar.web.kit.searches import ask
 from kentrobar.web.matching import dragging, services
 from kentrobar.web.matching import paper as paper_sheet
+from kentrobar.web.matching.change_all import ChangeAllForm
 from kentrobar.web.matching.files import export_set, require_own_labels
 from kentrobar.web.matching.forms import MemberPositionsForm, SetForm
 from kentrobar.web.matching.models import FrameSet, SetMember
 from kentrobar.web.matching.queries import sets_in_full, sets_listed, sets_of
 from kentrobar.web.matching.searching import SetProblem, SetSearches
-from kentrobar.web.matching.showing import Shown, set_view
+from kentrobar.web.matching.set_view import Shown, set_view
 from kentrobar.web.matching.tables import set_table
-from kentrobar.web.matching.together import TogetherForm
 from kentrobar.web.planning.paper.sheet import paper_of
 from kentrobar.web.shops.requests import SignedIn
 
@@ -136,12 +136,12 @@ def places(request: SignedIn, pk: int, frame_pk: int) -> HttpResponse:
     return page(request, "matching/places.html", context)
 
 
-def together(request: SignedIn, pk: int) -> HttpResponse:
+def change_all(request: SignedIn, pk: int) -> HttpResponse:
     """Change all frames of a set at once: what they share, a grip, a dampener, strings."""
     shown = _shown(request, pk)
     frames = [each.frame for each in shown.frames]
     shelf = list(shelf_of_accessories(request.user))
-    form = TogetherForm(request.POST or None, frames=frames, shelf=shelf)
+    form = ChangeAllForm(request.POST or None, frames=frames, shelf=shelf)
     if request.method == "POST" and form.is_valid():
         services.change_all(
             frames,
@@ -152,7 +152,7 @@ def together(request: SignedIn, pk: int) -> HttpResponse:
         )
         messages.success(request, f"Changed on all {len(frames)} frames; the specs here follow.")
         return redirect("matching:set", pk=pk)
-    return page(request, "matching/together.html", {"set": shown.of, "form": form})
+    return page(request, "matching/change_all.html", {"set": shown.of, "form": form})
 
 
 @require_POST

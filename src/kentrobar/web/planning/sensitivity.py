@@ -15,7 +15,7 @@ from kentrobar.core.frame.sites import Site
 from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.quantities.units import G_PER_OZ
 from kentrobar.core.weight.prediction import predict
-from kentrobar.core.weight.sensitivity_map import Place, gram_map, site_grams
+from kentrobar.core.weight.sensitivity_map import Place, sensitivity_map, site_sensitivities
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
@@ -38,9 +38,9 @@ class Swatch(NamedTuple):
 
 
 @require_GET
-def gram(request: SignedIn, frame_pk: int) -> HttpResponse:
+def sensitivity(request: SignedIn, frame_pk: int) -> HttpResponse:
     """The map by one spec, with the table of all named places."""
-    return render(request, "planning/gram.html", context_of(sensitivity_view(request, frame_pk)))
+    return render(request, "planning/sensitivity.html", context_of(sensitivity_view(request, frame_pk)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +70,7 @@ def sensitivity_view(request: SignedIn, frame_pk: int) -> SensitivityView:
     specs = [spec.finer() for spec in shown_specs(units) if spec.key != "mass_g"]
     before = predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
     in_percent = units.tells_percent(frame.is_racket)
-    places = gram_map(measured, outline, axis_cm, dose_g)
+    places = sensitivity_map(measured, outline, axis_cm, dose_g)
     shown = [s for s in specs if getattr(places[0].change, s.key)]
     asked = request.GET.get("spec", "swingweight_kgcm2")
     chosen = next((s for s in shown if s.key == asked), shown[0])
@@ -88,7 +88,7 @@ def sensitivity_view(request: SignedIn, frame_pk: int) -> SensitivityView:
         list(_swatches(places, chosen, backdrop.middle)),
         [
             (site, units.length_text(y_cm), [_told(spec, before, change, in_percent) for spec in specs])
-            for site, y_cm, change in site_grams(measured, outline, axis_cm, dose_g)
+            for site, y_cm, change in site_sensitivities(measured, outline, axis_cm, dose_g)
         ],
         _range(places, chosen),
     )

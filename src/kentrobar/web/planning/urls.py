@@ -9,12 +9,12 @@ from kentrobar.web.planning.targets import views as targets
 app_name = "planning"
 urlpatterns = [
     path("", views.plan_list, name="list"),
-    path("aim/<int:frame_pk>", targets.aim, name="aim"),
+    path("aim/<int:frame_pk>", targets.target, name="target"),
     path("aim/<int:frame_pk>/lay", targets.lay, name="lay"),
     path("aim/<int:frame_pk>/places", targets.remember_places, name="places"),
     path("possible/<int:frame_pk>", possible.possible, name="possible"),
-    path("gram/<int:frame_pk>", sensitivity.gram, name="gram"),
-    path("gram/<int:frame_pk>/card.pdf", paper.gram_card, name="gram_card"),
+    path("gram/<int:frame_pk>", sensitivity.sensitivity, name="sensitivity"),
+    path("gram/<int:frame_pk>/card.pdf", paper.sensitivity_card, name="sensitivity_card"),
     path("compare", comparing.compare, name="compare"),
     path("new", views.create, name="create"),
     path("<int:pk>/", views.board, name="board"),

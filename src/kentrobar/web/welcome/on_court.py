@@ -19,7 +19,7 @@ from kentrobar.web.play.hits.services import mark_hits, start_hit_map
 from kentrobar.web.play.models import Trial, TrialAsk
 from kentrobar.web.play.trials.forms import MOST_LAYERS
 from kentrobar.web.play.trials.services import TrialRequest, answer, plan_trial
-from kentrobar.web.play.trials.standing import standing_of
+from kentrobar.web.play.trials.trial_state import trial_state
 from kentrobar.web.shops.models import User
 
 SEED: Final = 20260411
@@ -79,7 +79,7 @@ def _lead_trial(technician: User, rng: np.random.Generator) -> None:
     steps = usual_steps(SWING_WEIGHT.key, read.value, frame.is_racket)
     trial = plan_trial(TrialRequest(frame, work, [steps], []), technician)
     for number in range(1, ANSWERED + 1):
-        ask = standing_of(trial).open
+        ask = trial_state(trial).open
         if ask is None:
             return
         answer(trial, number, said=_says(trial, ask, rng))

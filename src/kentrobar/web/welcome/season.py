@@ -36,10 +36,10 @@ from kentrobar.web.measuring.services import TakenReading, Taking, record
 from kentrobar.web.orders.followup.services import note_play
 from kentrobar.web.orders.handover.services import sign_off
 from kentrobar.web.orders.handover.verifying import outcome_of
+from kentrobar.web.orders.job_state import job_state
 from kentrobar.web.orders.jobs import services as orders
 from kentrobar.web.orders.models import Job
 from kentrobar.web.orders.queries import jobs_in_full
-from kentrobar.web.orders.standing import standing_of
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Client, User
 from kentrobar.web.welcome.demo import Racket, Step, lay_plan, take_racket
@@ -330,7 +330,7 @@ class _Hand:
 
     def sign_off(self, job: Job) -> None:
         """Sign all frames of a job off as they are."""
-        standing = standing_of(jobs_in_full(self.by).get(pk=job.pk))
+        standing = job_state(jobs_in_full(self.by).get(pk=job.pk))
         for member in standing.members:
             outcome = outcome_of(member)
             remark = "" if outcome.is_all_within else "Near enough, says the player."

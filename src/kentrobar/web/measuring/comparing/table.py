@@ -14,7 +14,7 @@ from kentrobar.core.weight.prediction import as_measured, predict
 from kentrobar.web.frames.builds import fitted_at, fittings_in, in_build
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
-from kentrobar.web.kit.spec_rows import GapText, SpecCell, SpecRow, StandingStrip, gap_text, row_of, text_of
+from kentrobar.web.kit.spec_rows import GapText, ReferenceStrip, SpecCell, SpecRow, gap_text, row_of, text_of
 
 AS_READ = "read"
 MOST_COMPARED = 8
@@ -63,7 +63,7 @@ def compared(frame: Frame, build: str, axis_cm: float) -> FrameInSetup:
 
 
 def table(
-    columns: list[FrameInSetup], strips: list[dict[str, StandingStrip]], units: Units, rule: FeltRule
+    columns: list[FrameInSetup], strips: list[dict[str, ReferenceStrip]], units: Units, rule: FeltRule
 ) -> list[SpecRow]:
     """A row a spec: every frame's value, its gap to the first frame, where it stands among others."""
     changes = [_change_of_build(columns[0], column) for column in columns]

@@ -12,10 +12,10 @@ from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.builds import BUILD_NAMES, NAMED_BUILDS, builds_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
-from kentrobar.web.frames.standing import among_each, strips
+from kentrobar.web.frames.reference_strips import among_each, strips
 from kentrobar.web.kit.quantities import read_axis
 from kentrobar.web.kit.requests import read_count
-from kentrobar.web.kit.spec_rows import StandingStrip
+from kentrobar.web.kit.spec_rows import ReferenceStrip
 from kentrobar.web.measuring.comparing.table import AS_READ, MOST_COMPARED, FrameInSetup, compared, table
 from kentrobar.web.measuring.stiffness import stiffness_rows
 from kentrobar.web.shops.requests import SignedIn
@@ -50,7 +50,7 @@ def _builds() -> list[tuple[str, str]]:
     ]
 
 
-def _strips(request: SignedIn, columns: list[FrameInSetup]) -> list[dict[str, StandingStrip]]:
+def _strips(request: SignedIn, columns: list[FrameInSetup]) -> list[dict[str, ReferenceStrip]]:
     """Where each stands among the frames of its sport; none in another build than those are in."""
     units = request.user.units
     others = among_each(request.user.own_shop, (column.frame for column in columns))

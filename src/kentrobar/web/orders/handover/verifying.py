@@ -16,8 +16,8 @@ from kentrobar.web.bench.queries import works
 from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.frames.baselines import baseline_of, specs_about
 from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.orders.job_state import JobMember
 from kentrobar.web.orders.models import SignOff
-from kentrobar.web.orders.standing import JobMember
 
 
 @dataclass(frozen=True)

@@ -27,9 +27,9 @@ from kentrobar.core.weight.builds import Build
 from kentrobar.web.bench.view_models import plain_text
 from kentrobar.web.frames.baselines import specs_about, strains_of
 from kentrobar.web.frames.models import Frame, SpecSheet
-from kentrobar.web.frames.standing import among, strips
+from kentrobar.web.frames.reference_strips import among, strips
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, chance_text, read_specs, shown_specs
-from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, SpecText, StandingStrip, TargetText, row_of
+from kentrobar.web.kit.spec_rows import ReferenceStrip, SpecCell, SpecRow, SpecText, TargetText, row_of
 from kentrobar.web.orders.handover.verifying import Outcome
 from kentrobar.web.showing.pieces import piece_text
 from kentrobar.web.showing.strain import strain_told
@@ -86,7 +86,7 @@ def _rows(outcome: Outcome, units: Units) -> Iterator[SpecRow]:
         yield row_of(spec, cell, target=target, has_sides=True)
 
 
-def _stands(outcome: Outcome, units: Units) -> dict[str, StandingStrip]:
+def _stands(outcome: Outcome, units: Units) -> dict[str, ReferenceStrip]:
     """Where the frame stands among others, spec by spec, once it was read in playing form."""
     frame, sheet = outcome.frame, outcome.sheet
     if sheet is None or sheet.build != Build.PLAYING:

@@ -22,9 +22,9 @@ from kentrobar.web.orders.handover import paper, services
 from kentrobar.web.orders.handover.forms import SignOffForm
 from kentrobar.web.orders.handover.verifying import Outcome, outcome_of, signed_outcome
 from kentrobar.web.orders.handover.view_models import card_view, outcome_view
+from kentrobar.web.orders.job_state import JobMember, JobState, job_state
 from kentrobar.web.orders.models import FramePage, SignOff
 from kentrobar.web.orders.queries import jobs_in_full, jobs_of
-from kentrobar.web.orders.standing import JobMember, JobState, standing_of
 from kentrobar.web.planning.paper.files import exported
 from kentrobar.web.planning.paper.sheet import paper_of, printed
 from kentrobar.web.shops.models import User
@@ -33,7 +33,7 @@ from kentrobar.web.shops.requests import SignedIn
 
 def verify(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
     """Spec by spec within or not; signed off by name."""
-    standing, member = _member(request.user, pk, row_pk)
+    state, member = _member(request.user, pk, row_pk)
     outcome = outcome_of(member)
     form = SignOffForm(request.POST or None, initial={"signed_as": _name(request.user)})
     if request.method == "POST" and form.is_valid():
@@ -45,20 +45,20 @@ def verify(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
             return redirect("orders:job", pk=pk)
     shelf, units = shelf_of(request.user), request.user.units
     view = outcome_view(outcome, shelf, units)
-    context = context_of(view, job=standing.job, member=member, form=form, sign_off=member.sign_off)
+    context = context_of(view, job=state.job, member=member, form=form, sign_off=member.sign_off)
     return page(request, "orders/handover/verify.html", context)
 
 
 @require_GET
 def card(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
     """The player's card as a PDF."""
-    standing, member = _member(request.user, pk, row_pk)
-    units = units_of_player(standing, request)
+    state, member = _member(request.user, pk, row_pk)
+    units = units_of_player(state, request)
     outcome, shelf = _told(member), shelf_of(request.user)
     context = context_of(
         outcome_view(outcome, shelf, units),
         card_view(outcome, shelf, units),
-        job=standing.job,
+        job=state.job,
         sign_off=member.sign_off,
         shop=request.user.own_shop,
     )
@@ -122,9 +122,9 @@ def renew_label(request: SignedIn, frame_pk: int) -> HttpResponse:
     return redirect("frames:detail", pk=frame_pk)
 
 
-def units_of_player(standing: JobState, request: SignedIn) -> Units:
+def units_of_player(state: JobState, request: SignedIn) -> Units:
     """The units that the player reads in; those of who asks where nobody said."""
-    client = standing.job.client
+    client = state.job.client
     return (client.units if client else None) or request.user.units
 
 
@@ -137,10 +137,10 @@ def _told(member: JobMember) -> Outcome:
 
 
 def _member(user: User, pk: int, row_pk: int) -> tuple[JobState, JobMember]:
-    standing = standing_of(get_object_or_404(jobs_in_full(user), pk=pk))
-    for member in standing.members:
+    state = job_state(get_object_or_404(jobs_in_full(user), pk=pk))
+    for member in state.members:
         if member.row.pk == row_pk:
-            return standing, member
+            return state, member
     raise Http404
 
 

@@ -15,8 +15,8 @@ from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import price_text
+from kentrobar.web.orders.job_state import JobMember, JobState
 from kentrobar.web.orders.models import Job, JobFrame, SignOff
-from kentrobar.web.orders.standing import JobMember, JobState
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Shop
 
@@ -37,21 +37,21 @@ NEXT: Final = {
 }
 
 
-def next_text(standing: JobState) -> str:
+def next_text(state: JobState) -> str:
     """What comes next, and of which frames where it is not all of them."""
-    text = NEXT[standing.stage]
-    ones = standing.next_ones
-    if not ones or len(standing.members) == 1:
+    text = NEXT[state.stage]
+    ones = state.next_ones
+    if not ones or len(state.members) == 1:
         return text
-    if len(ones) == len(standing.members):
+    if len(ones) == len(state.members):
         return f"{text} {'both' if len(ones) == 2 else f'all {len(ones)}'}"
     return f"{text} {ones[0].frame.label}" + (f" and {len(ones) - 1} more" if ones[1:] else "")
 
 
-def next_address(standing: JobState) -> str:
+def next_address(state: JobState) -> str:
     """Where that is done."""
-    ones = standing.next_ones
-    return member_address(standing.job, ones[0]) if ones else reverse("orders:job", args=[standing.job.pk])
+    ones = state.next_ones
+    return member_address(state.job, ones[0]) if ones else reverse("orders:job", args=[state.job.pk])
 
 
 def member_address(job: Job, member: JobMember) -> str:
@@ -60,7 +60,7 @@ def member_address(job: Job, member: JobMember) -> str:
         case Stage.MEASURE:
             return reverse("measuring:measure", args=[member.frame.pk])
         case Stage.PLAN:
-            return reverse("planning:aim", args=[member.frame.pk])
+            return reverse("planning:target", args=[member.frame.pk])
         case Stage.FIT | Stage.READ | Stage.TRIM | Stage.PERMANENT if member.plan:
             return reverse("bench:plan", args=[member.plan.pk])
         case Stage.VERIFY:
@@ -81,23 +81,23 @@ class JobLine:
     promised: str
 
 
-def line(standing: JobState, today: date) -> JobLine:
+def line(state: JobState, today: date) -> JobLine:
     """A job as a list tells it."""
-    job = standing.job
+    job = state.job
     return JobLine(
         job=job,
-        next=next_text(standing),
-        address=next_address(standing),
-        stage=standing.stage.value,
-        frames=frames_text(standing),
+        next=next_text(state),
+        address=next_address(state),
+        stage=state.stage.value,
+        frames=frames_text(state),
         is_overdue=job.is_overdue(today),
         promised=day_text(job.promised_on, today),
     )
 
 
-def frames_text(standing: JobState) -> str:
+def frames_text(state: JobState) -> str:
     """The frames of a job by their names."""
-    return ", ".join(member.frame.label for member in standing.members)
+    return ", ".join(member.frame.label for member in state.members)
 
 
 def day_text(day: date | None, today: date) -> str:
@@ -185,18 +185,18 @@ class JobView:
     follow_up: str
 
 
-def job_view(standing: JobState, shelf: Shelf, today: date) -> JobView:
+def job_view(state: JobState, shelf: Shelf, today: date) -> JobView:
     """A job as its page shows it."""
-    job, shop = standing.job, standing.job.shop
-    material, minutes = standing.material(shelf), standing.minutes(shelf)
+    job, shop = state.job, state.job.shop
+    material, minutes = state.material(shelf), state.minutes(shelf)
     is_priced = not isinstance(material, NotMeasured)
     return JobView(
-        line=line(standing, today),
-        members=[member_shown(job, member) for member in standing.members],
+        line=line(state, today),
+        members=[member_shown(job, member) for member in state.members],
         minutes=minutes_text(minutes),
         currency=shop.currency,
         material=f"{material:.2f}" if is_priced else "",
-        work=_work_price(shop, standing, shelf),
+        work=_work_price(shop, state, shelf),
         prices=[
             (name, f"{price:.2f}")
             for name, price in (("material", job.price_material), ("work", job.price_time))
@@ -210,11 +210,11 @@ def job_view(standing: JobState, shelf: Shelf, today: date) -> JobView:
     )
 
 
-def _work_price(shop: Shop, standing: JobState, shelf: Shelf) -> str:
+def _work_price(shop: Shop, state: JobState, shelf: Shelf) -> str:
     """What the whole work at the bench comes to at the shop's hour; "" where nobody said what that costs."""
     if shop.price_of_an_hour is None:
         return ""
-    whole = in_fives(standing.whole_minutes(shelf))
+    whole = in_fives(state.whole_minutes(shelf))
     price = price_text(float(shop.price_of_an_hour) * whole / 60, shop.currency)
     return f"{price} for {minutes_text(whole)}"
 

@@ -18,13 +18,13 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import client_names, frames_in_use, frames_of, with_words
 from kentrobar.web.kit.requests import page, read_count, read_day
 from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.orders.job_state import job_state, job_states
 from kentrobar.web.orders.jobs import services
 from kentrobar.web.orders.jobs.forms import JobForm, NewJobForm, PhotoForm
 from kentrobar.web.orders.jobs.photos import encoded, keep_photo
 from kentrobar.web.orders.jobs.view_models import job_view, line
 from kentrobar.web.orders.models import Job, JobFrame
 from kentrobar.web.orders.queries import jobs_in_full, jobs_of
-from kentrobar.web.orders.standing import standing_of, standings
 from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.shops.requests import SignedIn
 
@@ -35,7 +35,7 @@ PER_PAGE, MOST_FOUND = 50, 8
 def job_list(request: SignedIn) -> HttpResponse:
     """All jobs, the newest first."""
     found = Paginator(jobs_in_full(request.user), PER_PAGE).get_page(request.GET.get("page", ""))
-    lines = [line(each, timezone.localdate()) for each in standings(found.object_list)]
+    lines = [line(each, timezone.localdate()) for each in job_states(found.object_list)]
     return render(request, "orders/jobs/list.html", {"lines": lines, "page": found})
 
 
@@ -77,7 +77,7 @@ def _player_of(request: SignedIn, marked: list[str]) -> str:
 def job(request: SignedIn, pk: int) -> HttpResponse:
     """One job: what comes next, its frames, what was agreed."""
     found = _job(request, pk)
-    view = job_view(standing_of(found), shelf_of(request.user), timezone.localdate())
+    view = job_view(job_state(found), shelf_of(request.user), timezone.localdate())
     words = request.GET.get("find", "").strip()
     context: dict[str, object] = {"job": found, "view": view, "find": words}
     if words:

@@ -10,48 +10,48 @@ from icalendar import Calendar, Event
 
 from kentrobar.core.bench.week import laid_out
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.web.orders.job_state import JobState
 from kentrobar.web.orders.jobs.view_models import in_fives, next_text
 from kentrobar.web.orders.models import Job
-from kentrobar.web.orders.standing import JobState
 from kentrobar.web.shops.models import Shop
 
 
-def calendar_of(shop: Shop, standings: Sequence[JobState], to_ask: Sequence[Job], shelf: Shelf) -> bytes:
+def calendar_of(shop: Shop, states: Sequence[JobState], to_ask: Sequence[Job], shelf: Shelf) -> bytes:
     """Hours at the bench, days promised, and players to ask."""
     calendar = Calendar()
     calendar.add("prodid", "-//Kentrobar//bench//EN")
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", shop.name)
-    for event in (*_at_bench(shop, standings, shelf), *_promised(standings), *_to_ask(to_ask)):
+    for event in (*_at_bench(shop, states, shelf), *_promised(states), *_to_ask(to_ask)):
         event.add("dtstamp", timezone.now())
         calendar.add_component(event)
     told: bytes = calendar.to_ical()
     return told
 
 
-def _at_bench(shop: Shop, standings: Sequence[JobState], shelf: Shelf) -> Iterator[Event]:
-    by_key = {each.job.pk: each for each in standings}
-    for day in sorted({each.job.bench_on for each in standings if each.job.bench_on}):
-        there = [e for e in standings if e.job.bench_on == day and e.stage.is_at_bench]
+def _at_bench(shop: Shop, states: Sequence[JobState], shelf: Shelf) -> Iterator[Event]:
+    by_key = {each.job.pk: each for each in states}
+    for day in sorted({each.job.bench_on for each in states if each.job.bench_on}):
+        there = [e for e in states if e.job.bench_on == day and e.stage.is_at_bench]
         there.sort(key=lambda each: (each.job.bench_order, each.job.number))
         work = [(each.job.pk, in_fives(each.minutes(shelf))) for each in there]
         for slot in laid_out(day, shop.hours, work).slots:
-            standing = by_key[slot.key]
+            state = by_key[slot.key]
             yield _event(
-                standing.job,
+                state.job,
                 "bench",
-                f"{_name(standing.job)}: {next_text(standing)}",
+                f"{_name(state.job)}: {next_text(state)}",
                 _aware(slot.begins),
                 _aware(slot.ends),
             )
 
 
-def _promised(standings: Sequence[JobState]) -> Iterator[Event]:
-    for standing in standings:
-        day = standing.job.promised_on
+def _promised(states: Sequence[JobState]) -> Iterator[Event]:
+    for state in states:
+        day = state.job.promised_on
         if day is not None:
-            text = f"{_name(standing.job)}: promised"
-            yield _event(standing.job, "promised", text, day, day + timedelta(days=1))
+            text = f"{_name(state.job)}: promised"
+            yield _event(state.job, "promised", text, day, day + timedelta(days=1))
 
 
 def _to_ask(jobs: Sequence[Job]) -> Iterator[Event]:

@@ -9,9 +9,9 @@ from typing import Final
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.web.bench.models import BenchWork
+from kentrobar.web.orders.job_state import JobState
 from kentrobar.web.orders.jobs.view_models import NEXT, JobLine, day_text, line
 from kentrobar.web.orders.models import Job
-from kentrobar.web.orders.standing import JobState
 
 SOON_DAYS: Final = 7
 
@@ -44,17 +44,17 @@ class TodayView:
 
 
 def today_view(
-    standings: Sequence[JobState], to_ask: Sequence[Job], loose: Sequence[BenchWork], today: date
+    states: Sequence[JobState], to_ask: Sequence[Job], loose: Sequence[BenchWork], today: date
 ) -> TodayView:
     """The home page."""
-    in_order = sorted(standings, key=lambda each: _urgency(each.job))
+    in_order = sorted(states, key=lambda each: _urgency(each.job))
     waiting = [each for each in in_order if each.job.waiting_for]
     going = [each for each in in_order if not each.job.waiting_for]
     return TodayView(
         today=today,
         lines=[line(each, today) for each in going],
-        overdue=sum(each.job.is_overdue(today) for each in standings),
-        due=sum(each.job.promised_on == today for each in standings),
+        overdue=sum(each.job.is_overdue(today) for each in states),
+        due=sum(each.job.promised_on == today for each in states),
         waiting=[line(each, today) for each in waiting],
         to_ask=[FollowUpLine(job, day_text(job.follow_up_on, today), is_due(job, today)) for job in to_ask],
         loose=[(work, NEXT[Stage(work.stage or Stage.FIT)]) for work in loose],

@@ -14,6 +14,7 @@ from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.records import write
 from kentrobar.web.kit.requests import read_count, read_day
 from kentrobar.web.materials.queries import shelf_of, shelf_of_shop
+from kentrobar.web.orders.job_state import job_states
 from kentrobar.web.orders.jobs.services import put_on
 from kentrobar.web.orders.queries import (
     follow_ups,
@@ -23,7 +24,6 @@ from kentrobar.web.orders.queries import (
     to_follow_up_in,
     works_without_job,
 )
-from kentrobar.web.orders.standing import standings
 from kentrobar.web.orders.today.calendar import calendar_of
 from kentrobar.web.orders.today.hooks import first_form
 from kentrobar.web.orders.today.view_models import today_view, until
@@ -38,7 +38,7 @@ FIRST_YEAR, LAST_YEAR = 2000, 2200  # of weeks that are shown
 def today(request: SignedIn) -> HttpResponse:
     """What comes next, and the week."""
     user, day = request.user, timezone.localdate()
-    found = standings(open_jobs(user))
+    found = job_states(open_jobs(user))
     asked = list(follow_ups(user, until(day)))
     home = today_view(found, asked, list(works_without_job(user)), day)
     week = week_view(found, shelf_of(user), user.own_shop.hours, _week_asked(request), day)
@@ -54,7 +54,7 @@ def put(request: SignedIn, pk: int) -> HttpResponse:
     put_on(job, read_day(request.POST.get("day", "")), read_count(request.POST.get("place", ""), 999))
     day = timezone.localdate()
     week = week_view(
-        standings(open_jobs(request.user)),
+        job_states(open_jobs(request.user)),
         shelf_of(request.user),
         request.user.own_shop.hours,
         _week_asked(request),
@@ -68,7 +68,7 @@ def put(request: SignedIn, pk: int) -> HttpResponse:
 def calendar(request: HttpRequest, secret: str) -> HttpResponse:
     """The calendar of whoever knows its secret address."""
     shop = get_object_or_404(Shop, calendar_secret=secret)
-    told = calendar_of(shop, standings(open_jobs_in(shop)), list(to_follow_up_in(shop)), shelf_of_shop(shop))
+    told = calendar_of(shop, job_states(open_jobs_in(shop)), list(to_follow_up_in(shop)), shelf_of_shop(shop))
     return HttpResponse(told, content_type="text/calendar; charset=utf-8")
 
 

@@ -8,9 +8,9 @@ from datetime import date, datetime, timedelta
 
 from kentrobar.core.bench.week import Hours, laid_out, week_of
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.web.orders.job_state import JobState
 from kentrobar.web.orders.jobs.view_models import frames_text, in_fives, minutes_text, next_text
 from kentrobar.web.orders.models import Job
-from kentrobar.web.orders.standing import JobState
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,13 +68,13 @@ class WeekView:
         return self.monday + timedelta(days=7)
 
 
-def week_view(standings: Sequence[JobState], shelf: Shelf, hours: Hours, day: date, today: date) -> WeekView:
+def week_view(states: Sequence[JobState], shelf: Shelf, hours: Hours, day: date, today: date) -> WeekView:
     """The week of a day."""
     days = week_of(day)
     minutes: dict[int, float] = {
-        each.job.pk: in_fives(each.minutes(shelf)) for each in standings if each.stage.is_at_bench
+        each.job.pk: in_fives(each.minutes(shelf)) for each in states if each.stage.is_at_bench
     }
-    of_bench = [each for each in standings if each.job.pk in minutes]
+    of_bench = [each for each in states if each.job.pk in minutes]
     return WeekView(
         [_day(of_bench, minutes, hours, each, today) for each in days],
         [_card(each, minutes) for each in of_bench if _is_aside(each, days[0], today)],
@@ -82,16 +82,16 @@ def week_view(standings: Sequence[JobState], shelf: Shelf, hours: Hours, day: da
     )
 
 
-def _is_aside(standing: JobState, monday: date, today: date) -> bool:
+def _is_aside(state: JobState, monday: date, today: date) -> bool:
     """On no day, or on one that went by without it."""
-    on = standing.job.bench_on
+    on = state.job.bench_on
     return on is None or on < min(monday, today)
 
 
 def _day(
-    standings: Sequence[JobState], minutes: dict[int, float], hours: Hours, day: date, today: date
+    states: Sequence[JobState], minutes: dict[int, float], hours: Hours, day: date, today: date
 ) -> WeekDay:
-    there = [each for each in standings if each.job.bench_on == day]
+    there = [each for each in states if each.job.bench_on == day]
     there.sort(key=lambda each: (each.job.bench_order, each.job.number))
     found = laid_out(day, hours, [(each.job.pk, minutes[each.job.pk]) for each in there])
     return WeekDay(
@@ -109,6 +109,6 @@ def _day(
     )
 
 
-def _card(standing: JobState, minutes: dict[int, float]) -> WeekCard:
-    job = standing.job
-    return WeekCard(job, next_text(standing), minutes_text(minutes[job.pk]), frames_text(standing))
+def _card(state: JobState, minutes: dict[int, float]) -> WeekCard:
+    job = state.job
+    return WeekCard(job, next_text(state), minutes_text(minutes[job.pk]), frames_text(state))

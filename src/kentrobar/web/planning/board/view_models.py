@@ -40,9 +40,9 @@ from kentrobar.core.weight.grip import in_sizes
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, RimStrip
 from kentrobar.core.weight.prediction import Prediction
-from kentrobar.web.frames.standing import strips
+from kentrobar.web.frames.reference_strips import strips
 from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, further_specs, shown_specs, written
-from kentrobar.web.kit.spec_rows import SpecRow, StandingStrip, TargetText, cell_of, row_of
+from kentrobar.web.kit.spec_rows import ReferenceStrip, SpecRow, TargetText, cell_of, row_of
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
@@ -68,7 +68,7 @@ MM_PER_IN: Final = CM_PER_IN * MM_PER_CM
 
 
 def spec_rows(
-    plan: PlanState, units: Units, strips: Mapping[str, StandingStrip] = MappingProxyType({})
+    plan: PlanState, units: Units, strips: Mapping[str, ReferenceStrip] = MappingProxyType({})
 ) -> list[SpecRow]:
     """Each spec before, after and by how much it changes, its target, and where it comes to stand."""
     told: Iterable[tuple[ShownSpec, Prediction | FurtherPrediction]] = (
@@ -253,9 +253,9 @@ def _starting_amount(material: Material, units: Units) -> str:
     return STARTING_PUTTY[units.mass]
 
 
-def standing_strips(
+def reference_strips(
     plan: PlanState, others: Among, units: Units, told_axis_cm: float
-) -> dict[str, StandingStrip]:
+) -> dict[str, ReferenceStrip]:
     """Where a plan brings each spec among others, by the key it is shown under."""
     about = replace(plan, axis_cm=USUAL_AXIS_CM[plan.outline.sport]).prediction
     return strips(others, about.before, about.after if plan.laid else None, units, told_axis_cm)

@@ -32,12 +32,12 @@ def bench_sheet(request: SignedIn, pk: int) -> HttpResponse:
 
 
 @require_GET
-def gram_card(request: SignedIn, frame_pk: int) -> HttpResponse:
+def sensitivity_card(request: SignedIn, frame_pk: int) -> HttpResponse:
     """What a gram does on one frame, as a card on one page of paper."""
     paper = sheet.paper_of(request.GET)
     view = sensitivity_view(request, frame_pk)
     name = slugify(f"{view.frame.label} a gram")
-    made = sheet.printed("planning/gram_card.html", paper, context_of(view, made_by=request.user))
+    made = sheet.printed("planning/sensitivity_card.html", paper, context_of(view, made_by=request.user))
     return handed_out(made, "application/pdf", f"{name}-{paper}.pdf", inline=True)
 
 

@@ -52,7 +52,7 @@ def _form(request: SignedIn, frame: Frame, data: QueryDict | None) -> TargetForm
 
 
 @dataclass(frozen=True, slots=True)
-class AimView:
+class TargetView:
     """The page of a target: the frame as it is, the wishes to start from, what to mind first."""
 
     frame: Frame
@@ -64,7 +64,7 @@ class AimView:
     coarse: list[str]
 
 
-def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
+def target(request: SignedIn, frame_pk: int) -> HttpResponse:
     """Targets by wish or by number; asks workers for plans, and shows what they found."""
     frame, sent = _frame(request, frame_pk), request.POST or request.GET
     search = sent.get("search", "")
@@ -76,7 +76,7 @@ def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
         form.wish(goal, form.now)
     form.start_from(request.GET)
     units, is_searched = request.user.units, bool(search) and form.is_valid()
-    view = AimView(
+    view = TargetView(
         frame,
         form,
         goals_for(bool(strains_of(frame))),
@@ -87,7 +87,7 @@ def aim(request: SignedIn, frame_pk: int) -> HttpResponse:
     )
     found = _found(request, frame, form) if is_searched else {}
     status = 422 if search and not form.is_valid() else 200
-    return render(request, "planning/aim.html", context_of(view, **found), status=status)
+    return render(request, "planning/target.html", context_of(view, **found), status=status)
 
 
 def _ask(request: SignedIn, frame: Frame, form: TargetForm) -> HttpResponse:
@@ -99,7 +99,7 @@ def _ask(request: SignedIn, frame: Frame, form: TargetForm) -> HttpResponse:
         messages.error(request, error.message)
     kept = request.POST.copy()
     kept.pop("csrfmiddlewaretoken", None)
-    return redirect(f"{reverse('planning:aim', args=[frame.pk])}?{kept.urlencode()}#search")
+    return redirect(f"{reverse('planning:target', args=[frame.pk])}?{kept.urlencode()}#search")
 
 
 def _found(request: SignedIn, frame: Frame, form: TargetForm) -> dict[str, object]:
@@ -161,13 +161,13 @@ def remember_places(request: SignedIn, frame_pk: int) -> HttpResponse:
 def lay(request: SignedIn, frame_pk: int) -> HttpResponse:
     """Lay on the board what a card showed; nothing is solved again."""
     if request.method != "POST":
-        return redirect("planning:aim", frame_pk=frame_pk)
+        return redirect("planning:target", frame_pk=frame_pk)
     frame = _frame(request, frame_pk)
     try:
         title, pieces, target = unpack(frame, request.POST.get("carried", ""))
     except KentrobarError as error:
         messages.error(request, error.message)
-        return redirect("planning:aim", frame_pk=frame_pk)
+        return redirect("planning:target", frame_pk=frame_pk)
     name = f"{title} for {frame.label}"[:80]
     plan = services.create_plan(frame, request.user, name=name, pieces=pieces, target=target)
     messages.success(request, f"“{name}” is laid; move and change it as you like.")

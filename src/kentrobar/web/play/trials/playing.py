@@ -11,7 +11,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.kit.requests import page, read_count
 from kentrobar.web.play.models import Trial
 from kentrobar.web.play.trials import services
-from kentrobar.web.play.trials.standing import standing_of
+from kentrobar.web.play.trials.trial_state import trial_state
 from kentrobar.web.play.trials.view_models import progress
 from kentrobar.web.play.trials.views import answered
 
@@ -36,13 +36,13 @@ def play(request: HttpRequest, secret: str) -> HttpResponse:
 
 
 def _asking(request: HttpRequest, trial: Trial, error: str) -> HttpResponse:
-    standing = standing_of(trial)
+    state = trial_state(trial)
     context = {
         "trial": trial,
-        "ask": standing.open,
-        "progress": progress(standing),
+        "ask": state.open,
+        "progress": progress(state),
         "error": error,
-        "last": standing.last_answered,
+        "last": state.last_answered,
         "ratings": range(1, 8),
     }
     answer = page(request, "play/trials/play.html", context)

@@ -19,7 +19,7 @@ from kentrobar.web.kit.records import locked, write
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.play.models import Trial, TrialAsk, TrialSetup
-from kentrobar.web.play.trials.standing import TrialStanding, standing_of
+from kentrobar.web.play.trials.trial_state import TrialState, trial_state
 from kentrobar.web.shops.models import User
 
 
@@ -98,19 +98,19 @@ def _keep(wanted: TrialRequest, sheet: SpecSheet, made: Made, twins: Made | None
         )
         for number, setup in enumerate(made.setups)
     )
-    _ask_next(standing_of(trial))
+    _ask_next(trial_state(trial))
     return trial
 
 
-def _ask_next(standing: TrialStanding) -> None:
+def _ask_next(state: TrialState) -> None:
     """Keep what is to be asked next; where the trial is over it ends."""
-    following = standing.next()
+    following = state.next()
     if following is None:
-        write(standing.trial, ended_at=timezone.now())
+        write(state.trial, ended_at=timezone.now())
         return
     TrialAsk.objects.create(
-        trial=standing.trial,
-        number=len(standing.asks) + 1,
+        trial=state.trial,
+        number=len(state.asks) + 1,
         purpose=following.purpose,
         first=following.first,
         second=following.second,
@@ -125,19 +125,19 @@ def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None
         KentrobarError: it is no answer to this trial, or something else is asked now.
     """
     trial = locked(trial)
-    standing = standing_of(trial)
+    state = trial_state(trial)
     if trial.rates != bool(rated) or (not trial.rates and said not in set(Preference)) or rated > 7:
         raise KentrobarError("Choose one of the answers.", code="no_answer", field="said")
-    last = standing.last_answered
+    last = state.last_answered
     if last and last.number == number and (last.said, last.rated or 0) == (said, rated):
         return
-    now = standing.open
+    now = state.open
     if now is None or now.number != number:
         raise KentrobarError(
             "This was answered already; look at what is asked now.", code="conflict", field="said"
         )
     write(now, said=said, rated=rated or None, answered_at=timezone.now())
-    _ask_next(standing_of(trial))
+    _ask_next(trial_state(trial))
 
 
 @transaction.atomic
@@ -148,8 +148,8 @@ def take_back(trial: Trial, number: int) -> None:
         KentrobarError: another answer is the last by now.
     """
     trial = locked(trial)
-    standing = standing_of(trial)
-    last = standing.last_answered
+    state = trial_state(trial)
+    last = state.last_answered
     if last is None or last.number != number:
         raise KentrobarError("Another answer is the last by now; look again.", code="conflict", field="said")
     trial.asks.filter(answered_at=None).delete()

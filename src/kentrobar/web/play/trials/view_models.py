@@ -16,7 +16,7 @@ from kentrobar.core.play.trials import INTERVAL, Array, Interval
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.play.models import TrialAsk, TrialSetup
-from kentrobar.web.play.trials.standing import TrialStanding
+from kentrobar.web.play.trials.trial_state import TrialState
 from kentrobar.web.showing.pieces import piece_text
 
 WIDTH: Final = 420.0  # of the picture of what is known, its units
@@ -114,72 +114,70 @@ class TrialView:
     missed: list[str]
 
 
-def trial_view(standing: TrialStanding, units: Units) -> TrialView:
+def trial_view(state: TrialState, units: Units) -> TrialView:
     """Where a trial stands, as its page shows it."""
-    found = standing.found
+    found = state.found
     told = list(zip(found.best(), found.felt(), found.marginals(), strict=True))
     return TrialView(
-        now=_now(standing, units),
-        setups=[_setup(standing, each, units) for each in standing.setups],
-        best=[_best(standing, i, *each, units) for i, each in enumerate(told)],
-        sentences=list(sentences(standing, units)),
-        answers=_answers(standing, units),
-        progress=progress(standing),
-        last=standing.last_answered,
-        is_careless=standing.is_careless,
-        wish=_wish(standing, [best for best, *_ in told], units),
-        missed=[_values_told(standing, values, units) for values in standing.trial.missed],
+        now=_now(state, units),
+        setups=[_setup(state, each, units) for each in state.setups],
+        best=[_best(state, i, *each, units) for i, each in enumerate(told)],
+        sentences=list(sentences(state, units)),
+        answers=_answers(state, units),
+        progress=progress(state),
+        last=state.last_answered,
+        is_careless=state.is_careless,
+        wish=_wish(state, [best for best, *_ in told], units),
+        missed=[_values_told(state, values, units) for values in state.trial.missed],
     )
 
 
-def progress(standing: TrialStanding) -> Progress:
+def progress(state: TrialState) -> Progress:
     """How far a trial is."""
-    whole = RATINGS if standing.trial.rates else len(order_of_purposes(standing.trial.is_blind))
-    return Progress(len(standing.asked), whole)
+    whole = RATINGS if state.trial.rates else len(order_of_purposes(state.trial.is_blind))
+    return Progress(len(state.asked), whole)
 
 
-def _now(standing: TrialStanding, units: Units) -> NowView | None:
-    ask = standing.open
+def _now(state: TrialState, units: Units) -> NowView | None:
+    ask = state.open
     if ask is None:
         return None
-    trial = standing.trial
-    first = _to_fit(standing, ask.first, trial.frame, units, is_on=standing.fitted == ask.first)
+    trial = state.trial
+    first = _to_fit(state, ask.first, trial.frame, units, is_on=state.fitted == ask.first)
     if trial.rates:
         return NowView(ask, [first])
     on = trial.twin or trial.frame
-    second = _to_fit(standing, ask.second, on, units, is_on=ask.first == ask.second and not trial.twin)
+    second = _to_fit(state, ask.second, on, units, is_on=ask.first == ask.second and not trial.twin)
     return NowView(ask, [first, second])
 
 
-def _to_fit(standing: TrialStanding, number: int, frame: Frame, units: Units, *, is_on: bool) -> ToFit:
-    setup = standing.setups[number]
-    is_twin = frame.pk == standing.trial.twin_id
+def _to_fit(state: TrialState, number: int, frame: Frame, units: Units, *, is_on: bool) -> ToFit:
+    setup = state.setups[number]
+    is_twin = frame.pk == state.trial.twin_id
     laid = read_pieces(setup.twin_pieces if is_twin else setup.pieces)
-    return ToFit(frame, setup_name(standing, setup, units), _pieces(laid, frame, units), is_on)
+    return ToFit(frame, setup_name(state, setup, units), _pieces(laid, frame, units), is_on)
 
 
 def _pieces(laid: tuple[PlanPiece, ...], frame: Frame, units: Units) -> list[str]:
     return [piece_text(each.piece, frame, units) for each in laid]
 
 
-def setup_name(standing: TrialStanding, setup: TrialSetup, units: Units) -> str:
+def setup_name(state: TrialState, setup: TrialSetup, units: Units) -> str:
     """A setup by its number and its values."""
-    told = _values_told(standing, setup.values, units)
+    told = _values_told(state, setup.values, units)
     return f"{setup.number}: {told}" + (" (as it is)" if not setup.pieces else "")
 
 
-def _values_told(standing: TrialStanding, values: list[float], units: Units) -> str:
-    return ", ".join(
-        units.spec_text(spec, value) for spec, value in zip(standing.sought, values, strict=True)
-    )
+def _values_told(state: TrialState, values: list[float], units: Units) -> str:
+    return ", ".join(units.spec_text(spec, value) for spec, value in zip(state.sought, values, strict=True))
 
 
-def _setup(standing: TrialStanding, setup: TrialSetup, units: Units) -> SetupView:
-    frame = standing.trial.frame
-    played = sum(setup.number in (each.first, each.second) for each in standing.asks if each.is_answered)
+def _setup(state: TrialState, setup: TrialSetup, units: Units) -> SetupView:
+    frame = state.trial.frame
+    played = sum(setup.number in (each.first, each.second) for each in state.asks if each.is_answered)
     return SetupView(
         number=setup.number,
-        name=setup_name(standing, setup, units),
+        name=setup_name(state, setup, units),
         played=played,
         pieces=_pieces(read_pieces(setup.pieces), frame, units),
     )
@@ -189,14 +187,9 @@ def _setup(standing: TrialStanding, setup: TrialSetup, units: Units) -> SetupVie
 
 
 def _best(
-    standing: TrialStanding,
-    index: int,
-    best: Interval,
-    felt: Interval,
-    marginal: tuple[Array, Array],
-    units: Units,
+    state: TrialState, index: int, best: Interval, felt: Interval, marginal: tuple[Array, Array], units: Units
 ) -> BestView:
-    spec = standing.sought[index]
+    spec = state.sought[index]
     return BestView(
         noun=spec.noun,
         value=units.spec_text(spec, best.value),
@@ -206,15 +199,15 @@ def _best(
         felt_low=units.spec_text(spec, felt.low),
         felt_high=units.spec_text(spec, felt.high),
         part=f"{100 * INTERVAL:.0f} %",
-        picture=_picture(standing, index, best, marginal, units),
+        picture=_picture(state, index, best, marginal, units),
     )
 
 
 def _picture(
-    standing: TrialStanding, index: int, best: Interval, marginal: tuple[Array, Array], units: Units
+    state: TrialState, index: int, best: Interval, marginal: tuple[Array, Array], units: Units
 ) -> ChancePicture:
     axis, chances = marginal
-    spec = standing.sought[index]
+    spec = state.sought[index]
 
     def x(value: float) -> float:
         return round(float(WIDTH * (value - axis[0]) / (axis[-1] - axis[0])), 1)
@@ -225,7 +218,7 @@ def _picture(
     under = [points[i] for i in inside]
     if under:
         under = [f"{x(axis[inside[0]])} {HEIGHT}", *under, f"{x(axis[inside[-1]])} {HEIGHT}"]
-    values = sorted({round(setup.values[index], 6) for setup in standing.setups})
+    values = sorted({round(setup.values[index], 6) for setup in state.setups})
     ends = (values[0], values[-1]) if len(values) > 1 else values
     return ChancePicture(
         curve=" ".join(points),
@@ -238,49 +231,49 @@ def _picture(
     )
 
 
-def sentences(standing: TrialStanding, units: Units) -> Iterator[str]:
+def sentences(state: TrialState, units: Units) -> Iterator[str]:
     """What the answers tell, how far they can be trusted, whether to go on."""
-    asked = standing.asked
+    asked = state.asked
     if not asked:
         yield "Nothing is answered yet."
         return
-    counted = standing.consistency
+    counted = state.consistency
     if counted.of:
         yield f"Asked again, the player said the same {counted.agree} of {counted.of} times" + (
             f"; who guesses does as well {100 * counted.chance:.0f} % of the time." if counted.of > 2 else "."
         )
-    if standing.is_careless:
+    if state.is_careless:
         yield (
             "The answers hang together hardly better than guesses. Rest, let somebody else fit the weights, "
             "play longer with each, or try wider steps; what is told below may be worth nothing."
         )
         return
-    if standing.is_settled:
+    if state.is_settled:
         yield "Enough: the best is known more closely than this player feels. More would tell nothing."
-    elif len(asked) >= progress(standing).of:
+    elif len(asked) >= progress(state).of:
         yield "All is asked. What suits best lies within the interval, which the next trial may narrow."
-    elif standing.trial.ended_at is None:
-        left = progress(standing).of - len(asked)
+    elif state.trial.ended_at is None:
+        left = progress(state).of - len(asked)
         yield f"Go on: the best is not yet known as closely as the player feels; {left} more at most."
     else:
         yield "The trial ended before the best was known as closely as the player feels."
 
 
-def _wish(standing: TrialStanding, bests: Sequence[Interval], units: Units) -> str:
+def _wish(state: TrialState, bests: Sequence[Interval], units: Units) -> str:
     """The address of the plan that makes the best the target."""
     query: dict[str, str] = {}
-    for spec, best in zip(standing.sought, bests, strict=True):
+    for spec, best in zip(state.sought, bests, strict=True):
         unit = units.typed_unit(spec)
         give = spec.dimension.from_base(max(spec.tolerance, best.u / 2), unit)
         value = units.spec_text(spec, best.value).split()[0].replace("−", "-")
         query |= {f"{spec.field}_0": value, f"{spec.field}_1": unit, f"{spec.field}_2": f"{give:.2g}"}
-    frame = standing.trial.frame
-    return f"{reverse('planning:aim', args=[frame.pk])}?{urlencode(query)}"
+    frame = state.trial.frame
+    return f"{reverse('planning:target', args=[frame.pk])}?{urlencode(query)}"
 
 
-def _answers(standing: TrialStanding, units: Units) -> list[AnswerView]:
+def _answers(state: TrialState, units: Units) -> list[AnswerView]:
     """What was asked and answered, the last first."""
-    names = [_values_told(standing, setup.values, units) for setup in standing.setups]
+    names = [_values_told(state, setup.values, units) for setup in state.setups]
     return [
         AnswerView(
             number=each.number,
@@ -290,6 +283,6 @@ def _answers(standing: TrialStanding, units: Units) -> list[AnswerView]:
             said=SPELLED.get(each.said, ""),
             rated=each.rated,
         )
-        for each in reversed(standing.asks)
+        for each in reversed(state.asks)
         if each.is_answered
     ]

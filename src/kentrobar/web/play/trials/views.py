@@ -26,7 +26,7 @@ from kentrobar.web.play.queries import trials_of
 from kentrobar.web.play.trials import services
 from kentrobar.web.play.trials.forms import TrialForm
 from kentrobar.web.play.trials.searching import SetupSearches, ask_setups, refused_form
-from kentrobar.web.play.trials.standing import standing_of
+from kentrobar.web.play.trials.trial_state import trial_state
 from kentrobar.web.play.trials.view_models import trial_view
 from kentrobar.web.shops.requests import SignedIn
 
@@ -61,7 +61,7 @@ def trial(request: SignedIn, pk: int) -> HttpResponse:
     context = {
         "trial": of,
         "frame": of.frame,
-        "shown": trial_view(standing_of(of), request.user.units),
+        "shown": trial_view(trial_state(of), request.user.units),
         "address": address,
         "qr": qr(address),
         "sets": sets_of(request.user).filter(IN_USE, members__frame=of.frame),
@@ -126,7 +126,7 @@ def aim_set(request: SignedIn, pk: int) -> HttpResponse:
     """Make what was found the target of a set."""
     of = _trial(request, pk)
     chosen = get_object_or_404(sets_of(request.user), pk=read_count(request.POST.get("set", "")))
-    best = standing_of(of).found.best()
+    best = trial_state(of).found.best()
     aim_at(chosen, {key: found.value for key, found in zip(of.sought, best, strict=True)})
     messages.success(request, f"What suits best is the target of “{chosen.name}” now.")
     return redirect("matching:set", pk=chosen.pk)

@@ -13,7 +13,7 @@ from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
-from kentrobar.web.kit.spec_rows import StandingStrip
+from kentrobar.web.kit.spec_rows import ReferenceStrip
 from kentrobar.web.shops.models import Shop
 
 MOST_DOTS = 120  # frames that a strip shows, those read last
@@ -52,7 +52,7 @@ def about_usual_axis(frame: Frame) -> Specs:
 
 def strips(
     others: Among, before: Specs, after: Specs | None, units: Units, told_axis_cm: float | None = None
-) -> dict[str, StandingStrip]:
+) -> dict[str, ReferenceStrip]:
     """A strip for each spec by the key it is shown under; both specs about the sport's usual axis.
 
     Where the swing weight that is told beside it is about another (``told_axis_cm``), the range says its own.
@@ -70,12 +70,12 @@ def strips(
     return found
 
 
-def _drawn(spec: ShownSpec, strip: Strip, values: list[float], about: str) -> StandingStrip:
+def _drawn(spec: ShownSpec, strip: Strip, values: list[float], about: str) -> ReferenceStrip:
     def x(value: float) -> float:
         return round(WIDTH * strip.part(value), 2)
 
     low, high = strip.usual
-    return StandingStrip(
+    return ReferenceStrip(
         band=x(low),
         width=round(x(high) - x(low), 2),
         dots=[x(value) for value in strip.others],

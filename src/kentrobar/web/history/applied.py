@@ -14,7 +14,7 @@ from kentrobar.web.kit.records import Json
 Kind = BenchEvent.Kind
 
 
-class Lying(NamedTuple):
+class AppliedPiece(NamedTuple):
     """A piece on the frame: of which work, its number there, since when, whether for good."""
 
     work: int
@@ -24,7 +24,7 @@ class Lying(NamedTuple):
     is_permanent: bool
 
 
-def what_lies(steps: Iterable[BenchEvent]) -> list[Lying]:
+def applied_pieces(steps: Iterable[BenchEvent]) -> list[AppliedPiece]:
     """What lies now; ``steps`` are in order, work by work."""
     stored: dict[tuple[int, int], tuple[Json, datetime]] = {}
     permanent: set[tuple[int, int]] = set()
@@ -42,6 +42,6 @@ def what_lies(steps: Iterable[BenchEvent]) -> list[Lying]:
             case Kind.PERMANENT:
                 permanent |= {each for each in stored if each[0] == step.work_id}
     return [
-        Lying(work, number, read_pieces([item])[0].piece, since, (work, number) in permanent)
+        AppliedPiece(work, number, read_pieces([item])[0].piece, since, (work, number) in permanent)
         for (work, number), (item, since) in stored.items()
     ]

@@ -121,14 +121,14 @@ class JobState:
         return sum(known) if costs and len(known) == len(costs) else NOT_MEASURED
 
 
-def standing_of(job: Job) -> JobState:
+def job_state(job: Job) -> JobState:
     """Where a job stands; its frames are fetched with all that tells it."""
     return JobState(job, [_member(job, row) for row in job.members.all()])
 
 
-def standings(jobs: Iterable[Job]) -> list[JobState]:
+def job_states(jobs: Iterable[Job]) -> list[JobState]:
     """The same of many."""
-    return [standing_of(job) for job in jobs]
+    return [job_state(job) for job in jobs]
 
 
 def _member(job: Job, row: JobFrame) -> JobMember:

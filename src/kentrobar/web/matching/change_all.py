@@ -19,7 +19,7 @@ from kentrobar.web.materials.models import Accessory, FittingKinds
 _AS_IS = ("", "as it is on each")
 
 
-class TogetherForm(forms.Form):
+class ChangeAllForm(forms.Form):
     """What is left empty stays on each frame as it is."""
 
     handle_build = forms.ChoiceField(required=False, label="Handle")

@@ -22,7 +22,7 @@ from kentrobar.web.play.models import Trial, TrialAsk, TrialSetup
 
 
 @dataclass(frozen=True)
-class TrialStanding:
+class TrialState:
     """A trial with its setups and asks, the last of which may be open."""
 
     trial: Trial
@@ -93,6 +93,6 @@ class TrialStanding:
         )
 
 
-def standing_of(trial: Trial) -> TrialStanding:
+def trial_state(trial: Trial) -> TrialState:
     """A trial with all of its rows, which may be fetched before."""
-    return TrialStanding(trial, list(trial.setups.all()), list(trial.asks.all()))
+    return TrialState(trial, list(trial.setups.all()), list(trial.asks.all()))
