@@ -53,9 +53,10 @@ from kentrobar.web.frames.models import Frame, SpecSheet  # noqa: E402
 from kentrobar.web.frames.queries import frames_with_fittings  # noqa: E402
 from kentrobar.web.history import queries  # noqa: E402
 from kentrobar.web.history.views import time_line  # noqa: E402
+from kentrobar.web.kit.requests import context_of  # noqa: E402
 from kentrobar.web.matching.queries import sets_in_full  # noqa: E402
 from kentrobar.web.matching.services import create_set  # noqa: E402
-from kentrobar.web.matching.set_view import Shown, set_context  # noqa: E402
+from kentrobar.web.matching.set_view import Shown, set_view  # noqa: E402
 from kentrobar.web.matching.views import set_form, set_page  # noqa: E402
 from kentrobar.web.materials.queries import materials_of  # noqa: E402
 from kentrobar.web.measuring.models import Instrument, Reading  # noqa: E402
@@ -480,7 +481,8 @@ def bench_dragging() -> dict[str, float]:
     request = RequestFactory().get(f"/sets/{crowd.pk}/")
     request.user = person
     shown = Shown(sets_in_full(person).get(pk=crowd.pk), person)
-    ready = set_context(shown, set_form(request, shown)) | {"request": request, "user": person}
+    form = set_form(request, shown)
+    ready = context_of(set_view(shown), form=form, request=request, user=person)
 
     def bare_set() -> None:
         """The same rows read and written, with nothing worked out between."""
