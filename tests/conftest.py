@@ -18,6 +18,17 @@ def pytest_addoption(parser):
     parser.addoption("--full", action="store_true", help="statistical tests with their whole sample")
 
 
+# The longest come first, so that no process sits over one of them while the others are done.
+FIRST = ("test_kills.py", "test_running.py", "test_whole_way.py", "test_access.py")
+
+
+def pytest_collection_modifyitems(items):
+    def rank(item):
+        return FIRST.index(item.path.name) if item.path.name in FIRST else len(FIRST)
+
+    items.sort(key=lambda item: (rank(item), item.get_closest_marker("browser") is None))
+
+
 def pytest_configure(config):
     samples.full = config.getoption("--full")
 

@@ -104,7 +104,7 @@ def test_a_reading_without_connection_is_kept_over_a_reload_and_sent_once(phone)
     technician = User.objects.get(username="technician")
     work = start(plan_on("Sedge 98 Tour"), technician)
     while (now := stand()).to_lay:
-        note(work, len(now.work.events.all()), technician, BenchEvent.Kind.LAID, now.to_lay[0])
+        note(work, len(now.work.events.all()), technician, BenchEvent.EventKind.LAID, now.to_lay[0])
     reads = BenchEvent.objects.filter(kind="read")
     phone.open(at("bench:work", work.pk))
     phone.find("[name=mass_1]").send_keys(f"{stand().now.mass_g.value:.1f}")
@@ -130,7 +130,7 @@ def test_a_reading_that_was_taken_but_not_answered_is_not_taken_twice(phone):
     technician = User.objects.get(username="technician")
     work = start(plan_on("Sedge 98 Tour"), technician)
     while (now := stand()).to_lay:
-        note(work, len(now.work.events.all()), technician, BenchEvent.Kind.LAID, now.to_lay[0])
+        note(work, len(now.work.events.all()), technician, BenchEvent.EventKind.LAID, now.to_lay[0])
     phone.open(at("bench:work", work.pk))
     phone.find("[name=mass_1]").send_keys(f"{stand().now.mass_g.value:.1f}")
     sent = phone.driver.execute_async_script("""

@@ -13,7 +13,7 @@ from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.frames.services import fit_accessories, take_off
 from kentrobar.web.history.applied import applied_pieces
 from kentrobar.web.history.changes import changes_of
-from kentrobar.web.history.queries import Kind, sheets_of, steps_of, time_line
+from kentrobar.web.history.queries import HistoryKind, sheets_of, steps_of, time_line
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.orders.jobs import services as orders
@@ -45,17 +45,17 @@ def test_every_stage_of_a_job_stands_in_it_once(client, technician, frame):
     found = events(frame)
     kinds = [event.kind for event in found]
     for kind in (
-        Kind.JOB,
-        Kind.PLAN,
-        Kind.STARTED,
-        Kind.ENDED,
-        Kind.SIGNED_OFF,
-        Kind.HANDED_OVER,
-        Kind.PLAYED,
+        HistoryKind.JOB,
+        HistoryKind.PLAN,
+        HistoryKind.STARTED,
+        HistoryKind.ENDED,
+        HistoryKind.SIGNED_OFF,
+        HistoryKind.HANDED_OVER,
+        HistoryKind.PLAYED,
     ):
         assert kinds.count(kind) == 1, kind
-    assert kinds.count(Kind.STEP) == BenchEvent.objects.count()
-    assert kinds.count(Kind.READING) == frame.spec_sheets.count() == 2
+    assert kinds.count(HistoryKind.STEP) == BenchEvent.objects.count()
+    assert kinds.count(HistoryKind.READING) == frame.spec_sheets.count() == 2
     assert [event.at for event in found] == sorted((e.at for e in found), reverse=True)
     told = page(client, frame)
     assert "Calmer." in told
@@ -77,7 +77,7 @@ def test_what_lies_is_what_the_steps_left(client, technician, frame):
 
 def test_at_the_bench_it_is_taken_off_there(client, technician, frame):
     work = bench.start(lay_plan(technician, frame), technician)
-    bench.note(work, 0, technician, BenchEvent.Kind.LAID, 1)
+    bench.note(work, 0, technician, BenchEvent.EventKind.LAID, 1)
     answer = client.post(at("history:take_off", frame.pk, work.pk, 1), follow=True)
     assert "at the bench" in words(answer)
     assert len(applied_pieces(steps_of(frame))) == 1

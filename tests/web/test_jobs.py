@@ -28,7 +28,7 @@ from tests.addresses import at
 from tests.core.frames import point, strip
 from tests.web.conftest import new_frame, new_person, words
 
-KIND = BenchEvent.Kind
+KIND = BenchEvent.EventKind
 
 
 @pytest.fixture

@@ -603,7 +603,7 @@ def test_the_page_asks_the_database_no_more_for_more_frames(
     with django_assert_max_num_queries(10):
         assert client.get(at("matching:set", of.pk)).status_code == 200
     like = services.create_set(many, technician)
-    FrameSet.objects.filter(pk=of.pk).update(kind=FrameSet.Kind.OTHER, other=like)
+    FrameSet.objects.filter(pk=of.pk).update(kind=FrameSet.TargetKind.OTHER, other=like)
     with django_assert_max_num_queries(12):  # the frames of the other, and their fittings
         assert client.get(at("matching:set", of.pk)).status_code == 200
 

@@ -214,7 +214,7 @@ def test_steps_tell_the_change_where_a_spec_was_never_read(told, paddle, technic
     assert "Along the edge guard" in text
 
 
-@pytest.mark.parametrize("build", SpecSheet.Build.values)
+@pytest.mark.parametrize("build", SpecSheet.SheetBuild.values)
 def test_a_frame_read_in_any_build_is_printed_and_handed_on(racket, client, told, build, technician):
     """In another mix of fittings too; what is handed on comes back as it went."""
     fitted = [] if build == "mix" else None

@@ -136,7 +136,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(client, trial, p
     client.post(at("play:aim_set", trial.pk), {"set": found.pk})
     found.refresh_from_db()
     assert found.target.centres["swingweight_kgcm2"] == pytest.approx(best.value, abs=1e-3)
-    assert found.kind == found.Kind.WRITTEN
+    assert found.kind == found.TargetKind.WRITTEN
 
 
 def test_who_guesses_is_told_so(client, trial):

@@ -104,7 +104,7 @@ def shift_findings_of(stand: WorkState) -> Iterator[ShiftFinding]:
     """What a work that was read after it was made permanent knows of each material of the shelf."""
     if not stand.is_read_for_good:
         return
-    permanent = [e for e in stand.work.events.all() if e.kind == BenchEvent.Kind.PERMANENT]
+    permanent = [e for e in stand.work.events.all() if e.kind == BenchEvent.EventKind.PERMANENT]
     expected = permanent[-1].data.get("shifts", {}) if permanent else {}
     for shared, shift in stand.belief.permanent_shifts().items():
         if isinstance(shared, Source) and shared.stock:

@@ -12,7 +12,7 @@ from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.bench.rounds import WorkState, reading_of
 from kentrobar.web.planning.paper.files import exported
 
-Kind = BenchEvent.Kind
+Kind = BenchEvent.EventKind
 
 
 def export_work(stand: WorkState) -> models.RoundsRequest:

@@ -68,7 +68,7 @@ class BenchEvent(models.Model):
     for what is made permanent ``"shifts"``: what was expected then, by material, value and ±.
     """
 
-    class Kind(models.TextChoices):
+    class EventKind(models.TextChoices):
         LAID = "laid", "laid"
         LEFT_OUT = "left_out", "left out"
         TRIMMED = "trimmed", "trimmed"
@@ -80,7 +80,7 @@ class BenchEvent(models.Model):
 
     work = models.ForeignKey(BenchWork, on_delete=models.CASCADE, related_name="events")
     number = models.PositiveIntegerField()
-    kind = models.CharField(max_length=10, choices=Kind)
+    kind = models.CharField(max_length=10, choices=EventKind)
     piece = models.PositiveIntegerField(null=True)
     data = models.JSONField(default=dict)
     made_at = models.DateTimeField(auto_now_add=True)

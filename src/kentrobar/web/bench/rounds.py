@@ -27,7 +27,7 @@ from kentrobar.web.kit.records import Json
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import TakenReading, Taking
 
-Kind = BenchEvent.Kind
+Kind = BenchEvent.EventKind
 
 
 class Action(StrEnum):

@@ -22,7 +22,7 @@ from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import laid_plan
 from kentrobar.web.shops.models import User
 
-Kind = BenchEvent.Kind
+Kind = BenchEvent.EventKind
 Finding = RollFinding | ShiftFinding | PlaceFinding
 
 

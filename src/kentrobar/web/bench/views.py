@@ -35,7 +35,7 @@ from kentrobar.web.planning.queries import plans_of
 from kentrobar.web.shops.requests import SignedIn
 from kentrobar.web.showing.pieces import piece_text
 
-Kind = BenchEvent.Kind
+Kind = BenchEvent.EventKind
 
 
 def plan(request: SignedIn, plan_pk: int) -> HttpResponse:

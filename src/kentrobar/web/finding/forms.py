@@ -26,7 +26,7 @@ class ReadingsForm(forms.Form):
         max_length=LARGEST_CHARACTERS,
         widget=forms.Textarea({"rows": 5}),
     )
-    build = forms.ChoiceField(label="Read in", choices=SpecSheet.Build.choices, initial="playing")
+    build = forms.ChoiceField(label="Read in", choices=SpecSheet.SheetBuild.choices, initial="playing")
     axis = QuantityField(LENGTH, LENGTH_UNITS, positive=False, label="Swing axis from the butt")
 
     def __init__(self, *args: Any, **options: Any) -> None:

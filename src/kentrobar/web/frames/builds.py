@@ -9,7 +9,7 @@ from kentrobar.core.weight.builds import Build, BuildChange, Fitting, FittingKin
 from kentrobar.web.frames.models import Frame, SpecSheet
 
 NAMED_BUILDS = (Build.BARE, Build.STRUNG, Build.PLAYING)
-BUILD_NAMES = dict(SpecSheet.Build.choices)
+BUILD_NAMES = dict(SpecSheet.SheetBuild.choices)
 
 
 def builds_of(frame: Frame) -> tuple[Build, ...]:

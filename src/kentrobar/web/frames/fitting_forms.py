@@ -21,7 +21,7 @@ from kentrobar.web.kit.requests import Sent
 from kentrobar.web.materials.models import Accessory
 
 MASS_UNITS = ["g", "oz"]
-_SOURCE = FrameFitting.Source
+_SOURCE = FrameFitting.WeightSource
 
 
 def _length(label: str) -> QuantityField:

@@ -51,7 +51,7 @@ def models_seen(user: User) -> list[ModelSeen]:
 
 
 def _seen(row: dict[str, Any]) -> ModelSeen:
-    build = SpecSheet.Build(row["specs__build"]).label
+    build = SpecSheet.SheetBuild(row["specs__build"]).label
     specs = {
         spec.key: Seen(
             row[f"{spec.field}_mean"], row[f"{spec.field}_spread"] or 0.0, row[f"{spec.field}_count"]

@@ -240,7 +240,7 @@ class FrameFitting(models.Model):
     ``mass_g`` is of all of it; places left empty are the usual ones of its kind.
     """
 
-    class Source(models.TextChoices):
+    class WeightSource(models.TextChoices):
         USUAL = "usual", "usual weight"
         SHOP = "shop", "as this shop weighed its kind"
         WEIGHED = "weighed", "weighed itself"
@@ -252,7 +252,7 @@ class FrameFitting(models.Model):
     label = models.CharField(max_length=60)
     mass_g = models.FloatField()
     mass_u_g = models.FloatField()
-    source = models.CharField(max_length=8, choices=Source, default=Source.USUAL)
+    source = models.CharField(max_length=8, choices=WeightSource, default=WeightSource.USUAL)
     typed = models.JSONField("as typed", default=dict)
     y_cm = models.FloatField(null=True, blank=True)
     x_cm = models.FloatField(default=0.0)
@@ -305,14 +305,14 @@ class SpecSheet(WrittenOnce):
     build's name tells.
     """
 
-    class Build(models.TextChoices):
+    class SheetBuild(models.TextChoices):
         BARE = "bare", "bare frame"
         STRUNG = "strung", "strung, no overgrip"
         PLAYING = "playing", "playing form"
         MIX = "mix", "another mix of fittings"
 
     frame = models.ForeignKey(Frame, on_delete=models.PROTECT, related_name="spec_sheets")
-    build = models.CharField(max_length=7, choices=Build, default=Build.PLAYING)
+    build = models.CharField(max_length=7, choices=SheetBuild, default=SheetBuild.PLAYING)
     mass_g = models.FloatField(null=True)
     mass_u_g = models.FloatField(null=True)
     balance_cm = models.FloatField(null=True)

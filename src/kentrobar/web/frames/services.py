@@ -140,7 +140,7 @@ def string_with(frame: Frame, material: str, gauge: Typed) -> FrameFitting:
         label=f"Strings, {material} {gauge_mm:.2f} mm",
         mass_g=found.value,
         mass_u_g=found.u,
-        source=FrameFitting.Source.COMPUTED,
+        source=FrameFitting.WeightSource.COMPUTED,
         typed={"material": material, "gauge": gauge.record()},
     )
 

@@ -11,10 +11,10 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.kit.records import Json
 
-Kind = BenchEvent.Kind
+Kind = BenchEvent.EventKind
 
 
-class AppliedPiece(NamedTuple):
+class PieceOnFrame(NamedTuple):
     """A piece on the frame: of which work, its number there, since when, whether for good."""
 
     work: int
@@ -24,7 +24,7 @@ class AppliedPiece(NamedTuple):
     is_permanent: bool
 
 
-def applied_pieces(steps: Iterable[BenchEvent]) -> list[AppliedPiece]:
+def applied_pieces(steps: Iterable[BenchEvent]) -> list[PieceOnFrame]:
     """What lies now; ``steps`` are in order, work by work."""
     stored: dict[tuple[int, int], tuple[Json, datetime]] = {}
     permanent: set[tuple[int, int]] = set()
@@ -42,6 +42,6 @@ def applied_pieces(steps: Iterable[BenchEvent]) -> list[AppliedPiece]:
             case Kind.PERMANENT:
                 permanent |= {each for each in stored if each[0] == step.work_id}
     return [
-        AppliedPiece(work, number, read_pieces([item])[0].piece, since, (work, number) in permanent)
+        PieceOnFrame(work, number, read_pieces([item])[0].piece, since, (work, number) in permanent)
         for (work, number), (item, since) in stored.items()
     ]

@@ -7,7 +7,7 @@ from itertools import pairwise
 from typing import Any, Final
 
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.history.queries import MOST, HistoryEvent, Kind
+from kentrobar.web.history.queries import MOST, HistoryEvent, HistoryKind
 
 # What has an event of its own, and what nobody types.
 _NOT_TOLD: Final = frozenset({"specs", "changed_at", "created_at", "typed"})
@@ -17,7 +17,7 @@ def changes_of(frame: Frame) -> list[HistoryEvent]:
     """What was corrected of a frame, version by version."""
     versions = list(frame.history.select_related("history_user")[:MOST])
     return [
-        HistoryEvent(Kind.CHANGED, new.history_date, str(new.history_user or ""), text, new.pk)
+        HistoryEvent(HistoryKind.CHANGED, new.history_date, str(new.history_user or ""), text, new.pk)
         for new, old in pairwise(versions)
         if (text := "; ".join(_told(new, old)))
     ]

@@ -22,7 +22,7 @@ from kentrobar.web.planning.models import Plan
 MOST: Final = 400  # events of one kind; a frame that has more shows its newest
 
 
-class Kind(StrEnum):
+class HistoryKind(StrEnum):
     """What kind of event it is; also its mark on the page."""
 
     READING = "reading"
@@ -42,7 +42,7 @@ class Kind(StrEnum):
 class HistoryEvent(NamedTuple):
     """One event: when, by whom, what it is of, and what its kind holds beside."""
 
-    kind: Kind
+    kind: HistoryKind
     at: datetime
     by: str
     text: str
@@ -57,34 +57,44 @@ def simple_events(frame: Frame) -> Iterator[HistoryEvent]:
     rows = JobFrame.objects.filter(frame=frame)
     fittings = FrameFitting.objects.filter(frame=frame)
     parts = [
-        _part(plans, Kind.PLAN, "created_at", None, "name"),
-        _part(works, Kind.STARTED, "started_at", "started_by__username", "plan__name"),
-        _part(works, Kind.ENDED, "ended_at", None, "plan__name"),
-        _part(rows, Kind.JOB, "job__created_at", "job__created_by__username", "job__wish", "job"),
+        _part(plans, HistoryKind.PLAN, "created_at", None, "name"),
+        _part(works, HistoryKind.STARTED, "started_at", "started_by__username", "plan__name"),
+        _part(works, HistoryKind.ENDED, "ended_at", None, "plan__name"),
+        _part(rows, HistoryKind.JOB, "job__created_at", "job__created_by__username", "job__wish", "job"),
         _part(
-            rows, Kind.HANDED_OVER, "job__handed_over_at", "job__handed_over_by__username", "job__wish", "job"
+            rows,
+            HistoryKind.HANDED_OVER,
+            "job__handed_over_at",
+            "job__handed_over_by__username",
+            "job__wish",
+            "job",
         ),
         _part(
             SignOff.objects.filter(member__frame=frame),
-            Kind.SIGNED_OFF,
+            HistoryKind.SIGNED_OFF,
             "made_at",
             "made_by__username",
             "signed_as",
             "member__job",
         ),
-        _part(fittings, Kind.FITTED, "fitted_at", None, "label"),
-        _part(fittings, Kind.TAKEN_OFF, "taken_off_at", None, "label"),
+        _part(fittings, HistoryKind.FITTED, "fitted_at", None, "label"),
+        _part(fittings, HistoryKind.TAKEN_OFF, "taken_off_at", None, "label"),
         _part(
-            PlayTest.objects.filter(frame=frame), Kind.PLAYED, "made_at", "made_by__username", "words", "job"
+            PlayTest.objects.filter(frame=frame),
+            HistoryKind.PLAYED,
+            "made_at",
+            "made_by__username",
+            "words",
+            "job",
         ),
     ]
     first, *others = parts
     for kind, at, by, text, key in first.union(*others, all=True):
-        yield HistoryEvent(Kind(kind), at, by, text, key)
+        yield HistoryEvent(HistoryKind(kind), at, by, text, key)
 
 
 def _part(
-    rows: QuerySet[Any], kind: Kind, at: str, by: str | None, text: str, key: str = "pk"
+    rows: QuerySet[Any], kind: HistoryKind, at: str, by: str | None, text: str, key: str = "pk"
 ) -> QuerySet[Any, Any]:
     who = F(by) if by else Value("", CharField())
     return (
@@ -116,15 +126,17 @@ def time_line(
     """All events of a frame, the newest first."""
     events = [*simple_events(frame), *changes]
     events += [
-        HistoryEvent(Kind.READING, sheet.taken_at, sheet.by or "", "", sheet.pk, sheet)  # type: ignore[attr-defined]
+        HistoryEvent(HistoryKind.READING, sheet.taken_at, sheet.by or "", "", sheet.pk, sheet)  # type: ignore[attr-defined]
         for sheet in sheets
     ]
     events += [
-        HistoryEvent(Kind.STEP, s.made_at, s.made_by.username if s.made_by else "", s.kind, s.work_id, s)
+        HistoryEvent(
+            HistoryKind.STEP, s.made_at, s.made_by.username if s.made_by else "", s.kind, s.work_id, s
+        )
         for s in steps
     ]
     # Of one moment, what was noted later comes first.
     return sorted(events, key=lambda event: (event.at, _LATER[event.kind]), reverse=True)
 
 
-_LATER: Final = {kind: i for i, kind in enumerate(Kind)}
+_LATER: Final = {kind: i for i, kind in enumerate(HistoryKind)}

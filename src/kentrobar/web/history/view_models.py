@@ -18,15 +18,15 @@ from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_h
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.frames.models import Frame, SpecSheet
-from kentrobar.web.history.applied import AppliedPiece
+from kentrobar.web.history.applied import PieceOnFrame
 from kentrobar.web.history.expecting import Expected
-from kentrobar.web.history.queries import HistoryEvent, Kind
+from kentrobar.web.history.queries import HistoryEvent, HistoryKind
 from kentrobar.web.kit.numbers import ShownSpec, Units, read_specs, shown_specs
 from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, row_of, text_of
 from kentrobar.web.showing.drawing import SmallDrawing, small_drawing
 from kentrobar.web.showing.pieces import piece_text
 
-Step = BenchEvent.Kind
+Step = BenchEvent.EventKind
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +54,7 @@ class EventView:
 
 def event_view(event: HistoryEvent, frame: Frame, units: Units) -> EventView:
     """An event of a frame as the page shows it."""
-    reading = _reading(event.of, frame, units) if event.kind is Kind.READING else None
+    reading = _reading(event.of, frame, units) if event.kind is HistoryKind.READING else None
     return EventView(event.kind.value, event.at, event.by, *_sentence(event, frame, units), reading)
 
 
@@ -69,30 +69,30 @@ def _reading(sheet: SpecSheet, frame: Frame, units: Units) -> ReadingView:
 
 
 def _sentence(event: HistoryEvent, frame: Frame, units: Units) -> tuple[str, str]:
-    job = {Kind.JOB, Kind.HANDED_OVER, Kind.SIGNED_OFF}
+    job = {HistoryKind.JOB, HistoryKind.HANDED_OVER, HistoryKind.SIGNED_OFF}
     if event.kind in job:
         told = {
-            Kind.JOB: f"a job was taken on: {event.text}",
-            Kind.HANDED_OVER: "handed over",
-            Kind.SIGNED_OFF: f"signed off by {event.text}",
+            HistoryKind.JOB: f"a job was taken on: {event.text}",
+            HistoryKind.HANDED_OVER: "handed over",
+            HistoryKind.SIGNED_OFF: f"signed off by {event.text}",
         }
         return told[event.kind], reverse("orders:job", args=[event.key])
     match event.kind:
-        case Kind.READING:
+        case HistoryKind.READING:
             return "read", ""
-        case Kind.PLAN:
+        case HistoryKind.PLAN:
             return f"planned: {event.text}", reverse("planning:board", args=[event.key])
-        case Kind.STARTED:
+        case HistoryKind.STARTED:
             return f"to the bench: {event.text}", reverse("bench:work", args=[event.key])
-        case Kind.ENDED:
+        case HistoryKind.ENDED:
             return f"done at the bench: {event.text}", reverse("bench:work", args=[event.key])
-        case Kind.STEP:
+        case HistoryKind.STEP:
             return _step(event.of, frame, units), reverse("bench:work", args=[event.key])
-        case Kind.FITTED:
+        case HistoryKind.FITTED:
             return f"{event.text} on", reverse("frames:fittings", args=[frame.pk])
-        case Kind.TAKEN_OFF:
+        case HistoryKind.TAKEN_OFF:
             return f"{event.text} off", reverse("frames:fittings", args=[frame.pk])
-        case Kind.PLAYED:
+        case HistoryKind.PLAYED:
             said = f": “{event.text}”" if event.text else ""
             return f"the player said how it plays{said}", reverse("orders:follow_up", args=[event.key])
     return f"corrected: {event.text}", ""
@@ -185,7 +185,8 @@ def charts(sheets: Sequence[SpecSheet], events: Sequence[HistoryEvent], frame: F
     marks: list[ChartMark] = [
         {"at": _ms(event.at), "text": event.text or event.kind.value}
         for event in events
-        if event.kind in (Kind.ENDED, Kind.FITTED, Kind.TAKEN_OFF, Kind.HANDED_OVER)
+        if event.kind
+        in (HistoryKind.ENDED, HistoryKind.FITTED, HistoryKind.TAKEN_OFF, HistoryKind.HANDED_OVER)
     ]
     lines: list[ChartLine] = []
     for spec in read_specs(units):
@@ -214,10 +215,10 @@ class AppliedView:
     """What is on the frame now, each piece with its text, and its drawing where it can be drawn."""
 
     drawing: SmallDrawing | None
-    pieces: list[tuple[AppliedPiece, str]]
+    pieces: list[tuple[PieceOnFrame, str]]
 
 
-def applied_view(lying: Sequence[AppliedPiece], frame: Frame, units: Units) -> AppliedView:
+def applied_view(lying: Sequence[PieceOnFrame], frame: Frame, units: Units) -> AppliedView:
     """What is on a frame as the page shows it."""
     pieces = [each.piece for each in lying]
     try:

@@ -60,7 +60,7 @@ def _frame(each: PreparedFrame, work: SetWork, of: FrameSet) -> models.FrameToMa
 def _target(
     of: FrameSet, frames: Sequence[PreparedFrame], tolerances: Mapping[str, float | None]
 ) -> models.TargetFrame | models.TargetSpecs | None:
-    if of.kind == FrameSet.Kind.FRAME and of.favourite is not None:
+    if of.kind == FrameSet.TargetKind.FRAME and of.favourite is not None:
         return models.TargetFrame(label=of.favourite.label)
     given = given_target(of, frames)
     if given is None:

@@ -22,7 +22,7 @@ from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, off
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.matching.models import FrameSet, SetMember
 
-Kind = FrameSet.Kind
+Kind = FrameSet.TargetKind
 _ANY = "usual"
 
 

@@ -23,7 +23,7 @@ class FrameSet(Archivable, ChangeCounting):
 
     changed_text = "This set was changed in another tab or by another person; look at it again."
 
-    class Kind(models.TextChoices):
+    class TargetKind(models.TextChoices):
         LEAST = "least", "least weight for all"
         FEWEST = "fewest", "no work on the most frames"
         FRAME = "frame", "one of the frames"
@@ -36,14 +36,14 @@ class FrameSet(Archivable, ChangeCounting):
         EACH_OTHER = Alike.TO_EACH_OTHER.value, "all within it of each other"
 
     class BuildChoice(models.TextChoices):
-        BARE = Build.BARE.value, SpecSheet.Build.BARE.label
-        STRUNG = Build.STRUNG.value, SpecSheet.Build.STRUNG.label
-        PLAYING = Build.PLAYING.value, SpecSheet.Build.PLAYING.label
+        BARE = Build.BARE.value, SpecSheet.SheetBuild.BARE.label
+        STRUNG = Build.STRUNG.value, SpecSheet.SheetBuild.STRUNG.label
+        PLAYING = Build.PLAYING.value, SpecSheet.SheetBuild.PLAYING.label
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="sets")
     name = models.CharField(max_length=80)
     frames = models.ManyToManyField("frames.Frame", through="SetMember", related_name="sets")
-    kind = models.CharField("target", max_length=8, choices=Kind, default=Kind.LEAST)
+    kind = models.CharField("target", max_length=8, choices=TargetKind, default=TargetKind.LEAST)
     favourite = models.ForeignKey(
         "frames.Frame", null=True, blank=True, on_delete=models.PROTECT, related_name="+"
     )

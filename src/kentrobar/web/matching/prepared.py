@@ -121,7 +121,7 @@ def _work(of: FrameSet, each: PreparedFrame, shelf: Shelf, options: dict[str, An
     baseline = replace(baseline_of(each.frame, each.frame.specs), measured=each.measured)
     supply = supply_for(shelf, baseline, **options)
     work = Workpiece(baseline, supply, allowed=each.member.allowed_in(of))
-    is_kept = of.kind == FrameSet.Kind.FRAME and of.favourite_id == each.frame.pk
+    is_kept = of.kind == FrameSet.TargetKind.FRAME and of.favourite_id == each.frame.pk
     is_kept = is_kept and of.target.alike is Alike.TO_TARGET
     return SetWork(work, is_kept, frozenset(each.missing))
 

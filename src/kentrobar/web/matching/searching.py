@@ -49,7 +49,7 @@ class SetProblem:
     @cached_property
     def fingerprint(self) -> str:
         """Of everything that a plan rests on."""
-        return fingerprint(self.of.kind == FrameSet.Kind.FEWEST, self.target, self.works)
+        return fingerprint(self.of.kind == FrameSet.TargetKind.FEWEST, self.target, self.works)
 
     def ask(self, ways: Sequence[SetWay]) -> list[Asked]:
         """The searches for plans in these ways."""
@@ -57,7 +57,7 @@ class SetProblem:
 
     def solve(self, way: SetWay, watch: Watch) -> Json:
         """The plan of one way, as it is kept."""
-        if self.of.kind == FrameSet.Kind.FEWEST and way is SetWay.LEAST:
+        if self.of.kind == FrameSet.TargetKind.FEWEST and way is SetWay.LEAST:
             answer = plan_fewest(self.works, self.target, seconds=LONGEST_S, watch=watch)
         else:
             answer = plan_by(

@@ -127,7 +127,7 @@ def aim_at(of: FrameSet, target: Mapping[str, float]) -> None:
     """Take these specs as the written target: what a hand dragged the box to."""
     kept = {name: round(value, 4) for name, value in target.items() if name in of.target.bands}
     typed = {name: value for name, value in of.typed.items() if not name.startswith("target_")}
-    written, placed = FrameSet.Kind.WRITTEN, of.target.placed(kept)
+    written, placed = FrameSet.TargetKind.WRITTEN, of.target.placed(kept)
     write(of, kind=written, target=placed, typed=typed, version=F("version") + 1)
 
 

@@ -11,7 +11,7 @@ from kentrobar.core.solving.set_targets import Values, heaviest, middle_of
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame, prepare
 
-Kind = FrameSet.Kind
+Kind = FrameSet.TargetKind
 
 
 def target_of(of: FrameSet, frames: Sequence[PreparedFrame]) -> Target:

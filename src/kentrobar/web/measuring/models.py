@@ -23,7 +23,7 @@ from kentrobar.web.kit.records import WrittenOnce
 class Instrument(models.Model):
     """Something that reads a spec. Numbers are in the base unit of what it reads: g, cm, kg·cm², s."""
 
-    class Kind(models.TextChoices):
+    class InstrumentKind(models.TextChoices):
         SCALE = "scale", "scale"
         BOARD = "board", "balance board"
         EDGE = "edge", "table edge or pencil"
@@ -34,7 +34,7 @@ class Instrument(models.Model):
         CORDS = "cords", "two cords"
 
     shop = models.ForeignKey("shops.Shop", on_delete=models.PROTECT, related_name="instruments")
-    kind = models.CharField(max_length=8, choices=Kind)
+    kind = models.CharField(max_length=8, choices=InstrumentKind)
     name = models.CharField(max_length=60)
     resolution = models.FloatField("smallest step")
     repeatability = models.FloatField("scatter of one reading")

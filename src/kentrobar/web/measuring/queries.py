@@ -33,10 +33,10 @@ def in_use(user: User) -> list[Instrument]:
 
 
 _READS: Final = {
-    STATIC_WEIGHT: (Instrument.Kind.SCALE,),
-    BALANCE: (Instrument.Kind.BOARD, Instrument.Kind.EDGE),
-    SWING_WEIGHT: (Instrument.Kind.MACHINE,),
-    TWIST_WEIGHT: (Instrument.Kind.TWIST,),
+    STATIC_WEIGHT: (Instrument.InstrumentKind.SCALE,),
+    BALANCE: (Instrument.InstrumentKind.BOARD, Instrument.InstrumentKind.EDGE),
+    SWING_WEIGHT: (Instrument.InstrumentKind.MACHINE,),
+    TWIST_WEIGHT: (Instrument.InstrumentKind.TWIST,),
 }
 
 

@@ -158,7 +158,7 @@ class PlayTest(WrittenOnce):
     which frame was changed.
     """
 
-    class Alike(models.TextChoices):
+    class AlikeAnswer(models.TextChoices):
         SAME = "same", "the same"
         DIFFERENT = "different", "different"
 
@@ -170,7 +170,7 @@ class PlayTest(WrittenOnce):
     other_sheet = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+")
     words = models.TextField(max_length=2000, blank=True)
     ratings = models.JSONField(default=dict)
-    alike = models.CharField(max_length=9, choices=Alike, blank=True)
+    alike = models.CharField(max_length=9, choices=AlikeAnswer, blank=True)
     is_blind = models.BooleanField(default=False)
     made_at = models.DateTimeField(auto_now_add=True)
     made_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")

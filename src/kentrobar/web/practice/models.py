@@ -24,7 +24,7 @@ class PracticeRun(ChangeCounting):
         MATCH = "match", "Match two"
         FINISH = "finish", "Finish in few rounds"
 
-    class SportChoice(models.TextChoices):
+    class PracticeSport(models.TextChoices):
         TENNIS = Sport.TENNIS.value, "rackets"
         PICKLEBALL = Sport.PICKLEBALL.value, "paddles"
 
@@ -32,7 +32,7 @@ class PracticeRun(ChangeCounting):
     user = models.ForeignKey("shops.User", on_delete=models.CASCADE, related_name="practice_runs")
     task = models.CharField(max_length=7, choices=Task)
     level = models.PositiveSmallIntegerField(choices=[(level, str(level)) for level in LEVELS])
-    sport = models.CharField(max_length=10, choices=SportChoice)
+    sport = models.CharField(max_length=10, choices=PracticeSport)
     seed = models.PositiveIntegerField()
     moves = models.JSONField(default=list)
     answer = models.JSONField(default=dict)

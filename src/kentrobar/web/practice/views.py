@@ -39,7 +39,7 @@ def home(request: SignedIn) -> HttpResponse:
         for task, about in OFFERED.items()
     ]
     runs = runs_of(request.user)[:SHOWN_RUNS]
-    context = {"offered": offered, "runs": runs, "sports": PracticeRun.SportChoice.choices}
+    context = {"offered": offered, "runs": runs, "sports": PracticeRun.PracticeSport.choices}
     return render(request, "practice/home.html", context)
 
 

@@ -61,9 +61,9 @@ def import_set(by: User, data: bytes) -> FrameSet:
     if isinstance(request.target, models.TargetFrame):
         label = request.target.label
         index = next(i for i, each in enumerate(request.frames) if each.label == label)
-        asked |= {"kind": FrameSet.Kind.FRAME, "favourite_id": frames[index].pk}
+        asked |= {"kind": FrameSet.TargetKind.FRAME, "favourite_id": frames[index].pk}
     elif not target.is_free:
-        asked |= {"kind": FrameSet.Kind.WRITTEN, "target": target}
+        asked |= {"kind": FrameSet.TargetKind.WRITTEN, "target": target}
     ask(made, made.version, **asked)
     return made
 

@@ -48,7 +48,7 @@ HEAVY_ROLL: Final = "Lead tape, quarter inch, roll of March"
 RUNS_HEAVY: Final = 1.05  # times what it is taken for
 SEED: Final = 20260314
 SCATTER: Final = {"mass_g": 0.08, "balance_cm": 0.04, "swingweight_kgcm2": 0.5}
-KIND = BenchEvent.Kind
+KIND = BenchEvent.EventKind
 
 # Frames of the club's coaches, done one after the other with the heavy roll; days ago, and what was said.
 HERONS: Final = [
@@ -145,7 +145,7 @@ def load_season(technician: User) -> None:
 
 def _read_for_months(hand: _Hand) -> None:
     """By turns with the club's machine, and with one that shows a little more than it."""
-    of_shop = Instrument.objects.filter(shop=hand.by.shop_id, kind=Instrument.Kind.MACHINE)
+    of_shop = Instrument.objects.filter(shop=hand.by.shop_id, kind=Instrument.InstrumentKind.MACHINE)
     machines = list(zip(of_shop.order_by("pk")[:2], (0.0, SHOWS_MORE), strict=True))
     for frame in Frame.objects.filter(shop=hand.by.shop_id, label__in=READ_FOR_MONTHS):
         counts_now = frame.specs

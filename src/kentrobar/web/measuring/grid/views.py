@@ -57,7 +57,7 @@ def _context(grid: ReadingGrid) -> dict[str, object]:
         "added": view_models.added_text(grid),
         "builds": [
             (build, label)
-            for build, label in SpecSheet.Build.choices
+            for build, label in SpecSheet.SheetBuild.choices
             if build == Build.MIX or build in builds_of(grid.frame)
         ],
         "fittings": [f for f in grid.frame.fittings.all() if f.is_on],

@@ -27,7 +27,7 @@ from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.models import Instrument
 
-_KIND = Instrument.Kind
+_KIND = Instrument.InstrumentKind
 CALIBRATION_ROWS = 4
 
 # What each kind needs besides name, steps and device.

@@ -11,7 +11,7 @@ from kentrobar.instruments.allowed import simulated_addresses
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.shops.models import Shop
 
-_KIND = Instrument.Kind
+_KIND = Instrument.InstrumentKind
 
 _READS = {
     _KIND.SCALE: STATIC_WEIGHT,

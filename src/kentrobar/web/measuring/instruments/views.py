@@ -23,7 +23,7 @@ def instruments(request: SignedIn) -> HttpResponse:
     context = {
         "instruments": [i for i in found if not i.is_put_away],
         "put_away": [i for i in found if i.is_put_away],
-        "kinds": Instrument.Kind.choices,
+        "kinds": Instrument.InstrumentKind.choices,
         "can_be_calibrated": CAN_BE_CALIBRATED,
     }
     return render(request, "measuring/instruments.html", context)
@@ -31,7 +31,7 @@ def instruments(request: SignedIn) -> HttpResponse:
 
 def new_instrument(request: SignedIn, kind: str) -> HttpResponse:
     """Another instrument of a kind."""
-    if kind not in Instrument.Kind.values:
+    if kind not in Instrument.InstrumentKind.values:
         return redirect("measuring:instruments")
     instrument = Instrument(shop=request.user.shop, kind=kind, **usual_steps(kind))
     return _edit(request, instrument)

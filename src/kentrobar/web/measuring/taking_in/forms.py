@@ -24,7 +24,7 @@ class NewFrameForm(FrameForm):
     ``keep`` says that the person has looked and means it.
     """
 
-    build = forms.ChoiceField(choices=SpecSheet.Build, label="Read in", initial="playing")
+    build = forms.ChoiceField(choices=SpecSheet.SheetBuild, label="Read in", initial="playing")
     keep = forms.BooleanField(required=False, widget=forms.HiddenInput)
 
     def __init__(self, data: Sent = None, *, user: User) -> None:

@@ -112,14 +112,16 @@ class IntakeForm(HandedIn):
     fitted = forms.MultipleChoiceField(
         required=False, widget=forms.CheckboxSelectMultiple, label="Also fitted"
     )
-    build = forms.ChoiceField(choices=SpecSheet.Build.choices[:3], initial="playing", label="Read in")
+    build = forms.ChoiceField(choices=SpecSheet.SheetBuild.choices[:3], initial="playing", label="Read in")
     axis = QuantityField(LENGTH, ["cm", "mm", "in"], positive=False, label="Swing axis")
     stated_mass = QuantityField(MASS, ["g", "oz"], required=False, label="Stated weight")
     stated_balance = BalanceField(required=False, label="Stated balance")
     stated_swingweight = QuantityField(
         INERTIA, ["kg·cm²", "oz·in²"], required=False, label="Stated swing weight"
     )
-    stated_build = forms.ChoiceField(choices=SpecSheet.Build.choices[:3], initial="bare", label="Stated for")
+    stated_build = forms.ChoiceField(
+        choices=SpecSheet.SheetBuild.choices[:3], initial="bare", label="Stated for"
+    )
     keep = forms.BooleanField(required=False, widget=forms.HiddenInput)
 
     def __init__(
@@ -162,7 +164,7 @@ class IntakeForm(HandedIn):
                     "pattern": f"{like.mains} x {like.crosses}" if like.mains else "",
                 }
             )
-        labels = dict(SpecSheet.Build.choices)
+        labels = dict(SpecSheet.SheetBuild.choices)
         choices = [(b.value, labels[b]) for b in builds_for(self.sport.value)]
         offer(self, "build", choices)
         offer(self, "stated_build", choices)

@@ -29,7 +29,7 @@ class PlayForm(forms.Form):
             )
         self.fields["alike"] = forms.ChoiceField(
             label=f"Beside {others[0].frame.label}" if others else "Beside how it was",
-            choices=[(value, label) for value, label in PlayTest.Alike.choices],
+            choices=[(value, label) for value, label in PlayTest.AlikeAnswer.choices],
             required=False,
             widget=forms.RadioSelect,
         )

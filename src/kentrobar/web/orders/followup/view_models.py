@@ -90,6 +90,6 @@ def _answers(tests: Sequence[PlayTest], rule: FeltRule) -> dict[str, list[FeltGa
         by_rule = {spec: abs(gaps[spec.key]) / rule.threshold(spec.key) for spec in READ if spec.key in gaps}
         if test.alike and by_rule:
             largest = max(by_rule, key=lambda spec: by_rule[spec])
-            is_felt = test.alike == PlayTest.Alike.DIFFERENT
+            is_felt = test.alike == PlayTest.AlikeAnswer.DIFFERENT
             found[largest.key].append(FeltGap(abs(gaps[largest.key]), is_felt))
     return found

@@ -60,14 +60,14 @@ USUAL_SHEET: Final = "70x37"
 
 
 @dataclass(frozen=True, slots=True)
-class Label:
+class FrameLabel:
     """What a label says of a frame: its code leads to the frame's page."""
 
     frame: Frame
     qr: str
 
 
-def labels_pdf(labels: Sequence[Label], job: Job, sheet: Labels, skip: int) -> bytes:
+def labels_pdf(labels: Sequence[FrameLabel], job: Job, sheet: Labels, skip: int) -> bytes:
     """Labels on sheets of A4, the first ``skip`` places left free: they are used already."""
     first = min(skip, sheet.on_sheet - 1)
     placed = [(label, sheet.place(first + i)) for i, label in enumerate(labels[:MOST_LABELS])]

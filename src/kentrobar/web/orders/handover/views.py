@@ -83,7 +83,7 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     sheet = paper.SHEETS.get(request.GET.get("size", ""), paper.SHEETS[paper.USUAL_SHEET])
     skip = read_count(request.GET.get("skip", ""))
     told = [
-        paper.Label(each.frame, qr(_address(request, each)))
+        paper.FrameLabel(each.frame, qr(_address(request, each)))
         for each in FramePage.objects.filter(frame__job_members__job=job).select_related("frame__specs")
     ]
     return _pdf_of(paper.labels_pdf(told, job, sheet, skip), f"labels {job}")

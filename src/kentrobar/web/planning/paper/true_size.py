@@ -61,7 +61,7 @@ def _on_paper(length_mm: float) -> list[float]:
     return [SEGMENT_MM] * int(whole) + ([rest] if rest > 1e-6 else [])
 
 
-class Tick(NamedTuple):
+class RulerTick(NamedTuple):
     """A line of a ruler, mm from the start of its stretch, and its figure."""
 
     x: float
@@ -77,12 +77,12 @@ class RimSegment(NamedTuple):
     inches: bool
 
     @property
-    def ticks(self) -> list[Tick]:
+    def ticks(self) -> list[RulerTick]:
         """Every 5 mm with a number every 10 mm, or every eighth of an inch with a number every inch."""
         step, labelled = (MM_PER_IN / 8, 8) if self.inches else (5.0, 2)
         first = math.ceil(self.start_mm / step - 1e-9)
         last = math.floor((self.start_mm + self.length_mm) / step + 1e-9)
-        return [Tick(i * step - self.start_mm, self._label(i, labelled)) for i in range(first, last + 1)]
+        return [RulerTick(i * step - self.start_mm, self._label(i, labelled)) for i in range(first, last + 1)]
 
     def _label(self, i: int, labelled: int) -> str:
         if i % labelled:
