@@ -88,6 +88,7 @@ def test_a_folder_that_is_no_cluster_is_left_alone(local):
 
 def test_a_lost_password_is_told(local):
     cluster = Cluster(local, "half")
+    cluster.ensure_made()
     kept = cluster.password_file.rename(local / "aside")
     with pytest.raises(OperationError, match="password file"):
         cluster.start()
