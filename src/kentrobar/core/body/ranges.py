@@ -25,14 +25,14 @@ class Range(NamedTuple):
 
 
 Ranges = Mapping[str, Range]  # by the key of a spec
-LENGTH: Final = "length_cm"
+LENGTH_KEY: Final = "length_cm"
 
 # What is outside is asked about, never refused: wide enough for juniors and long bodies.
 PLAUSIBLE: Final[Mapping[Sport, Ranges]] = MappingProxyType(
     {
         Sport.TENNIS: MappingProxyType(
             {
-                LENGTH: Range(43, 74),
+                LENGTH_KEY: Range(43, 74),
                 STATIC_WEIGHT.key: Range(150, 420),
                 BALANCE.key: Range(24, 42),
                 SWING_WEIGHT.key: Range(100, 420),
@@ -41,7 +41,7 @@ PLAUSIBLE: Final[Mapping[Sport, Ranges]] = MappingProxyType(
         ),
         Sport.PICKLEBALL: MappingProxyType(
             {
-                LENGTH: Range(33, 46),
+                LENGTH_KEY: Range(33, 46),
                 STATIC_WEIGHT.key: Range(150, 320),
                 BALANCE.key: Range(18, 30),
                 SWING_WEIGHT.key: Range(40, 180),

@@ -9,12 +9,12 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.ranges import LENGTH, plausible_ranges
+from kentrobar.core.body.ranges import LENGTH_KEY, plausible_ranges
 from kentrobar.core.body.specs import READ
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount
 
-_ASKED: Final = {LENGTH: ("length", "cm")} | {s.key: (s.noun, s.unit) for s in READ}
+_ASKED: Final = {LENGTH_KEY: ("length", "cm")} | {s.key: (s.noun, s.unit) for s in READ}
 
 
 @dataclass(frozen=True)
@@ -29,7 +29,7 @@ class Question:
 def band_questions(measured: MeasuredSpecs, sport: Sport, length_cm: Amount) -> list[Question]:
     """What is outside the usual band of its field, one question a field."""
     usual = plausible_ranges(sport, length_cm)
-    values = {LENGTH: length_cm} if length_cm else {}
+    values = {LENGTH_KEY: length_cm} if length_cm else {}
     values |= {field: quantity.value for field in _ASKED if (quantity := getattr(measured, field, None))}
     return [
         Question(

@@ -28,10 +28,7 @@ def swing_record(swung: TimedSwing) -> Json:
     alone = replace(rig, measured=_exact(rig.measured)).answer(swung.period)
     return {
         "specs": {spec.key: alone._asdict()},
-        "readings": [
-            stored_reading(each._replace(value=alone.value, instrument=swung.instrument))
-            for each in swung.taking().readings
-        ],
+        "readings": [stored_reading(swung.reading(alone))],
         "slopes": {spec.key: dict(rig.slopes(swung.period))},
     }
 

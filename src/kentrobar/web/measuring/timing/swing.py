@@ -306,9 +306,10 @@ class TimedSwing:
         assert sheet is not None  # noqa: S101 - its weight is known
         measured = self.rig.measured_with(self.period)
         keys = [fitting.key for fitting in fitted_at(self.of.frame, sheet)]
-        return Taking(measured, sheet.build, [self._reading(self.answer)], keys)
+        return Taking(measured, sheet.build, [self.reading(self.answer)], keys)
 
-    def _reading(self, answer: Estimate) -> TakenReading:
+    def reading(self, answer: Estimate) -> TakenReading:
+        """The swing as it was timed, with what it comes to. Only where there is an answer."""
         assert self.period is not None  # noqa: S101 - there is an answer
         detail: Json = {"method": self.method, "period_u_s": self.period.u}
         for name in SwingForm.of_method[self.method]:
