@@ -14,7 +14,7 @@ pair whose answer tells most of whether the player takes care, and a setup again
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
@@ -161,24 +161,33 @@ class Design:
 
     def chances(self, first: int, second: int) -> Array:
         """The chance of each answer of somebody who takes care, by s*, widths and band."""
-        better = (self.worth[first] - self.worth[second])[:, :, None]
-        bands = np.array(BANDS)
-        a, b = ndtr(better - bands), ndtr(-better - bands)
-        return np.stack([a, b, 1 - a - b])
+        return _chances(self.worth[first] - self.worth[second])
 
     @cached_property
     def pairs(self) -> list[tuple[int, int]]:
         """All pairs of different setups."""
         return list(combinations(range(len(self.setups)), 2))
 
-    @property
-    def pair_chances(self) -> Iterator[Array]:
-        """The chances of each pair; kept for trials of one spec, too many to keep for those of two."""
-        return iter(self._kept) if self.specs == 1 else (self.chances(*pair) for pair in self.pairs)
+    @cached_property
+    def thinned(self) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+        """The points of s* and the widths on which pairs are weighed against each other.
+
+        For two specs it is every other one of each axis: the pair found so tells nine tenths of the most at
+        least, and an answer is weighed on all of them.
+        """
+        every = 1 if self.specs == 1 else 2
+        sizes = ([STEPS[self.specs]] * self.specs, [WIDTHS[self.specs]] * self.specs)
+        points, widths = (
+            np.arange(math.prod(size)).reshape(size)[(slice(None, None, every),) * self.specs].ravel()
+            for size in sizes
+        )
+        return points, widths
 
     @cached_property
-    def _kept(self) -> list[Array]:
-        return [self.chances(*pair) for pair in self.pairs]
+    def pair_chances(self) -> list[Array]:
+        """The chances of each pair on the thinned grid."""
+        worth = self.worth[np.ix_(np.arange(len(self.setups)), *self.thinned)]
+        return [_chances(worth[first] - worth[second]) for first, second in self.pairs]
 
 
 @dataclass
@@ -257,9 +266,16 @@ class Posterior:
         squares = np.einsum("isw,sw->i", self.design.worth**2, weights)
         return [float(each) for each in np.sqrt(np.maximum(squares - means**2, 0.0))]
 
+    @property
+    def _thinned_weights(self) -> Array:
+        """The posterior on the thinned grid, which sums to 1 there."""
+        log = self.log[np.ix_(*self.design.thinned)]
+        weights = np.exp(log - log.max())
+        return np.asarray(weights / weights.sum())
+
     def next_pair(self) -> tuple[SetupPair, float]:
         """The pair whose answer tells most of s*, and how much, in bits."""
-        weights, part = self.weights, np.array(CARELESS)
+        weights, part = self._thinned_weights, np.array(CARELESS)
         careful, idle = weights @ (1 - part), (weights @ part).sum(axis=(1, 2)) / len(SAYINGS)
         at_point = weights.sum(axis=(1, 2, 3))
         told = [
@@ -271,13 +287,20 @@ class Posterior:
 
     def check(self) -> SetupPair:
         """The pair whose answer tells most of whether the player takes care."""
-        weights, part = self.weights, np.array(CARELESS)
+        weights, part = self._thinned_weights, np.array(CARELESS)
         of_part, careful = weights.sum(axis=(0, 1, 2)), weights * (1 - part)
         told = [
             _information(np.tensordot(chances, careful, axes=3) + of_part * part / len(SAYINGS), of_part)
             for chances in self.design.pair_chances
         ]
         return SetupPair(*self.design.pairs[int(np.argmax(told))], is_check=True)
+
+
+def _chances(better: Array) -> Array:
+    """The chance of each answer, by band, of somebody to whom the first is so much better than the second."""
+    bands = np.array(BANDS)
+    a, b = ndtr(better[..., None] - bands), ndtr(-better[..., None] - bands)
+    return np.stack([a, b, 1 - a - b])
 
 
 def _said_at_last(careful: Array) -> Array:
