@@ -18,23 +18,6 @@ def pytest_addoption(parser):
     parser.addoption("--full", action="store_true", help="statistical tests with their whole sample")
 
 
-# The longest come first, so that no process sits over one of them while the others are done.
-FIRST = ("test_kills.py", "test_whole_way.py", "test_access.py", "test_running.py")
-
-
-def pytest_collection_modifyitems(items):
-    """Spread those that drive a browser or a server among the others, the longest first."""
-
-    def rank(item):
-        return FIRST.index(item.path.name) if item.path.name in FIRST else len(FIRST)
-
-    slow = sorted((item for item in items if item.get_closest_marker("browser")), key=rank)
-    quick = [item for item in items if not item.get_closest_marker("browser")]
-    share = len(quick) / (len(slow) or 1)
-    spread = [[each, *quick[int(i * share) : int((i + 1) * share)]] for i, each in enumerate(slow)]
-    items[:] = [item for each in spread for item in each] or items
-
-
 def pytest_configure(config):
     samples.full = config.getoption("--full")
 
