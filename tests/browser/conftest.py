@@ -141,12 +141,6 @@ class Page:
             "return [...document.querySelectorAll(arguments[0])].map(each => each.value).filter(Boolean)", css
         )
 
-    def shown(self, css):
-        """Whether something of this selector is in sight."""
-        return self.driver.execute_script(
-            "return [...document.querySelectorAll(arguments[0])].some(each => each.checkVisibility())", css
-        )
-
     def offline(self, is_offline):
         self.driver.execute_cdp_cmd("Network.enable", {})
         self.driver.execute_cdp_cmd(

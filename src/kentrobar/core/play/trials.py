@@ -14,7 +14,7 @@ pair whose answer tells most of whether the player takes care, and a setup again
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
@@ -183,11 +183,18 @@ class Design:
         )
         return points, widths
 
-    @cached_property
-    def pair_chances(self) -> list[Array]:
-        """The chances of each pair on the thinned grid."""
+    @property
+    def pair_chances(self) -> Iterable[Array]:
+        """The chances of each pair on the thinned grid; kept for one spec, too many to keep for two."""
+        return self._kept if self.specs == 1 else self._pair_chances()
+
+    def _pair_chances(self) -> Iterator[Array]:
         worth = self.worth[np.ix_(np.arange(len(self.setups)), *self.thinned)]
-        return [_chances(worth[first] - worth[second]) for first, second in self.pairs]
+        return (_chances(worth[first] - worth[second]) for first, second in self.pairs)
+
+    @cached_property
+    def _kept(self) -> list[Array]:
+        return list(self._pair_chances())
 
 
 @dataclass

@@ -21,10 +21,10 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.numbers import Units, chance_text, shown_specs
 from kentrobar.web.kit.searches import SearchCard
-from kentrobar.web.kit.spec_rows import SpecCell, cell_of
+from kentrobar.web.kit.spec_rows import SpecCell
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame
-from kentrobar.web.matching.view_models import set_specs, target_shown
+from kentrobar.web.matching.view_models import predicted_cells, set_specs, target_shown
 from kentrobar.web.showing.pieces import piece_text
 
 _WORTH_SAYING = 0.01
@@ -177,15 +177,11 @@ def _frame_shown(of: FrameSet, kept: Mapping[str, Any], each: PreparedFrame, uni
     frame = each.frame
     pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
     prediction = each.predict(pieces)
-    in_percent = units.tells_percent(frame.is_racket)
     return FrameOfWay(
         frame,
         pieces,
         prediction.after,
-        [
-            cell_of(spec, None, prediction.after, prediction.change, units, in_percent=in_percent)
-            for spec in set_specs(of, units)
-        ],
+        predicted_cells(of, each, prediction, units),
         [piece_text(piece, frame, units) for piece in pieces],
         units.piece_mass_text(kept["added_g"]),
         chance_text(kept["chance"]),

@@ -14,6 +14,7 @@ from kentrobar.core.reading.likeness import Difference, differences
 from kentrobar.core.solving.allowed import site_names
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.prediction import Prediction
 from kentrobar.web.frames.allowed import allowed_text
 from kentrobar.web.frames.builds import BUILD_NAMES
 from kentrobar.web.frames.models import Frame
@@ -184,14 +185,14 @@ def before_and_after(
     of: FrameSet, number: str, each: PreparedFrame, pieces: Sequence[Piece], units: Units
 ) -> SheetRow:
     """A frame's specs before and after what is laid, for the overview on paper."""
-    found = each.predict(pieces)
+    added = units.piece_mass_text(sum(abs(piece.total_mass_g) for piece in pieces))
+    return SheetRow(number, each.frame, added, predicted_cells(of, each, each.predict(pieces), units))
+
+
+def predicted_cells(of: FrameSet, each: PreparedFrame, found: Prediction, units: Units) -> list[SpecCell]:
+    """Each spec of a set for one of its frames, before and after what is predicted."""
     in_percent = units.tells_percent(each.frame.is_racket)
-    return SheetRow(
-        number,
-        each.frame,
-        units.piece_mass_text(sum(abs(piece.total_mass_g) for piece in pieces)),
-        [
-            cell_of(spec, found.before, found.after, found.change, units, in_percent=in_percent)
-            for spec in set_specs(of, units)
-        ],
-    )
+    return [
+        cell_of(spec, found.before, found.after, found.change, units, in_percent=in_percent)
+        for spec in set_specs(of, units)
+    ]
