@@ -24,7 +24,7 @@ from tests.addresses import at
 from tests.instruments.bench import running_bench
 
 FLAGS = (
-    "--headless=new",
+    "--headless",
     "--no-sandbox",
     "--disable-gpu",
     "--disable-quic",
@@ -41,7 +41,7 @@ AXE = (Path(__file__).parent / "vendor" / "axe.min.js").read_text()
 
 def start_chromium(*more_flags):
     options = webdriver.ChromeOptions()
-    options.binary_location = "/usr/bin/chromium"
+    options.binary_location = "/usr/bin/chromium-headless-shell"
     for flag in (*FLAGS, *more_flags):
         options.add_argument(flag)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
