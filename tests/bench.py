@@ -67,7 +67,7 @@ from kentrobar.web.orders.today import views as today  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
 from kentrobar.web.planning.paper import sheet  # noqa: E402
 from kentrobar.web.planning.services import save_plan  # noqa: E402
-from kentrobar.web.planning.stored import laid_plan  # noqa: E402
+from kentrobar.web.planning.stored import plan_state  # noqa: E402
 from kentrobar.web.shops.models import Client as Client_  # noqa: E402
 from kentrobar.web.shops.models import User  # noqa: E402
 from kentrobar.web.urls import urlpatterns as application  # noqa: E402
@@ -270,7 +270,7 @@ def bench_browser(plan: Plan, base: str) -> dict[str, float]:
 def lay_more(plan: Plan, count: int) -> None:
     """Short strips round the lower hoop, clear of the one that is dragged, up to so many pieces."""
     plan.refresh_from_db()
-    board = laid_plan(plan)
+    board = plan_state(plan)
     tape = plan.shop.materials.get(name="Lead tape, quarter inch")
     while len(board.pieces) < count:
         piece = strip(9.0 * len(board.pieces) + 215, 1.0, material=tape.name)
@@ -543,7 +543,7 @@ def fill_shop(technician: User) -> list[Frame]:
             shop=shop,
             number=1000 + i,
             client=clients[i % CLIENTS],
-            wish=f"Match them {i}",
+            brief=f"Match them {i}",
             handed_over_at=None if i < OPEN_JOBS else now,
         )
         for i in range(len(frames) // 3)
@@ -575,7 +575,7 @@ def bench_many(technician: User) -> dict[str, float]:
         "swing": f"/measure/frames/{first}/swing/pendulum",
         "take in": "/frames/take-in/tennis",
         "compare": f"/measure/compare?frame={first}&frame={frames[7].pk}",
-        "wish": f"/plans/aim/{first}?wish=hold",
+        "goal": f"/plans/aim/{first}?goal=hold",
         "possible": f"/plans/possible/{first}",
         "board": f"/plans/{Plan.objects.filter(frame=first + 1).get().pk}/",
         "calibrate": f"/measure/instruments/{machine.pk}/calibrate",

@@ -49,7 +49,7 @@ def searched_set() -> int:
     """The demo's set of three with its plans found."""
     of = FrameSet.objects.get(name__startswith="Ines")
     shown = Shown(of, User.objects.get(username=SIGN_IN[0]))
-    ways = (SetWay.LEAST, SetWay.SUREST, SetWay.SAME_LOOK)
+    ways = (SetWay.LEAST, SetWay.MOST_RELIABLE, SetWay.SAME_LOOK)
     for each in ask(SetSearches.name, of.pk, shown.searchable.ask(ways), shown.user):
         solve_now(each.pk)
     return of.pk
@@ -98,7 +98,7 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("frame", at("frames:detail", frame), DESK, "light"),
         ("practice", at("practice:run", practised()), DESK, "light"),
         ("court", f"{at('play:plan', Plan.objects.get(frame=sedge).pk)}?stroke=ground", DESK, "light"),
-        ("wish", f"{at('planning:target', sedge)}?wish=hold", (1280, 1500), "light"),
+        ("target", f"{at('planning:target', sedge)}?goal=hold", (1280, 1500), "light"),
         ("hits", at("play:hits", HitMap.objects.get(frame=sedge).pk), DESK, "light"),
         ("trial", at("play:trial", Trial.objects.get(frame=sedge).pk), (1280, 1000), "light"),
         ("measure", at("measuring:measure", frame), DESK, "light"),
@@ -126,7 +126,7 @@ HANDS = {
           document.body.dispatchEvent(key);
         }""",
 }
-HANDS["wish"] = "document.querySelector('main form .btn-primary').click()"
+HANDS["target"] = "document.querySelector('main form .btn-primary').click()"
 
 
 def main() -> None:

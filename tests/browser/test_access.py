@@ -50,7 +50,7 @@ def addresses():
         at("matching:list"),
         at("matching:set", FrameSet.objects.get(name__startswith="Ines").pk),
         at("shops:shop"),
-        f"{at('planning:target', racket.pk)}?wish=hold",
+        f"{at('planning:target', racket.pk)}?goal=hold",
         at("planning:sensitivity", racket.pk),
         at("play:frame", racket.pk),
         f"{at('play:plan', plan_on('Sedge 98 Tour').pk)}?shown=change",

@@ -103,8 +103,8 @@ def test_a_reading_without_connection_is_kept_over_a_reload_and_sent_once(phone)
     """Typed in a cellar, sent when the door opens: exactly once."""
     technician = User.objects.get(username="technician")
     work = start(plan_on("Sedge 98 Tour"), technician)
-    while (now := stand()).to_lay:
-        note(work, len(now.work.events.all()), technician, BenchEvent.EventKind.LAID, now.to_lay[0])
+    while (now := stand()).to_apply:
+        note(work, len(now.work.events.all()), technician, BenchEvent.EventKind.LAID, now.to_apply[0])
     reads = BenchEvent.objects.filter(kind="read")
     phone.open(at("bench:work", work.pk))
     phone.find("[name=mass_1]").send_keys(f"{stand().now.mass_g.value:.1f}")
@@ -129,8 +129,8 @@ def test_a_reading_that_was_taken_but_not_answered_is_not_taken_twice(phone):
     """The answer was lost on the way: what is kept is sent again, and counts once."""
     technician = User.objects.get(username="technician")
     work = start(plan_on("Sedge 98 Tour"), technician)
-    while (now := stand()).to_lay:
-        note(work, len(now.work.events.all()), technician, BenchEvent.EventKind.LAID, now.to_lay[0])
+    while (now := stand()).to_apply:
+        note(work, len(now.work.events.all()), technician, BenchEvent.EventKind.LAID, now.to_apply[0])
     phone.open(at("bench:work", work.pk))
     phone.find("[name=mass_1]").send_keys(f"{stand().now.mass_g.value:.1f}")
     sent = phone.driver.execute_async_script("""

@@ -12,7 +12,7 @@ from kentrobar.web.planning.board.actions import act
 from kentrobar.web.planning.board.parameters import ActionRequest
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import save_plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from tests.addresses import at
 from tests.browser.conftest import plan_on
 
@@ -27,7 +27,7 @@ def pieces_of(board):
 def shown(plan):
     """The prediction the database's state of the plan gives."""
     plan.refresh_from_db()
-    return laid_plan(plan).prediction
+    return plan_state(plan).prediction
 
 
 def agrees(page):
@@ -41,8 +41,8 @@ def agrees(page):
 
 def from_centre_cm(board, number):
     """How far the strips of a saved pair are from the centre line, at the end they are nearest to."""
-    plan = laid_plan(Plan.objects.get(pk=board.plan.pk))
-    strip = plan.laid[number - 1].piece
+    plan = plan_state(Plan.objects.get(pk=board.plan.pk))
+    strip = plan.placed[number - 1].piece
     start, end = strip.stretches_on_rim(plan.outline)[0]
     return min(abs(start), abs(plan.outline.rim(strip.face).half_length - end))
 
@@ -231,7 +231,7 @@ def somebody_else_lays_a_piece(board):
     person = plan.shop.people.get()
     tape = plan.shop.materials.get(name="Lead tape, quarter inch")
     order = {"material": str(tape.pk), "amount": "5 cm", "site": "six"}
-    asked = ActionRequest(laid_plan(plan), order, person.units, lambda: shelf_of(person))
+    asked = ActionRequest(plan_state(plan), order, person.units, lambda: shelf_of(person))
     save_plan(plan, act("add", asked), plan.version, person)
 
 

@@ -92,13 +92,13 @@ def test_a_made_up_racket_is_one_click_away(empty_shop):
     assert "made up" in empty_shop.text("main")
 
 
-def test_from_a_wish_to_a_printed_plan_at_chosen_places_in_eight_clicks(page):
+def test_from_a_goal_to_a_printed_plan_at_chosen_places_in_eight_clicks(page):
     frame = plan_on("Sedge 98 Tour").frame
     hand = Counting(page.open(at("frames:detail", frame.pk)))
     hand.click("a[href*='/plans/aim/']")
-    page.wait(lambda: page.find("a[href='?wish=power']"))
-    hand.click("a[href='?wish=power']")
-    page.wait(lambda: page.find("a[href='?wish=power'][aria-current]"))
+    page.wait(lambda: page.find("a[href='?goal=power']"))
+    hand.click("a[href='?goal=power']")
+    page.wait(lambda: page.find("a[href='?goal=power'][aria-current]"))
     hand.click("#places .presets button:last-child")  # no handle
     hand.click("main form .btn-primary")
     page.wait(lambda: "All " in page.text("#progress"), 60)
@@ -143,13 +143,13 @@ def test_three_layouts_of_a_paddle_are_compared_in_ounces_and_percent_in_ten_cli
     assert hand.clicks <= 10
 
 
-def test_from_a_wish_to_its_sheet_by_keyboard_alone(page):
+def test_from_a_goal_to_its_sheet_by_keyboard_alone(page):
     frame = plan_on("Sedge 98 Tour").frame
     hand = Keyboard(page.open(at("frames:detail", frame.pk)))
     hand.press("main a[href*='/plans/aim/']")
-    page.wait(lambda: page.find("a[href='?wish=power']"))
-    hand.press("a[href='?wish=power']")
-    page.wait(lambda: page.find("a[href='?wish=power'][aria-current]"))
+    page.wait(lambda: page.find("a[href='?goal=power']"))
+    hand.press("a[href='?goal=power']")
+    page.wait(lambda: page.find("a[href='?goal=power'][aria-current]"))
     hand.press("#places .presets button:last-child")  # no handle
     hand.press("main form .btn-primary")
     page.wait(lambda: "All " in page.text("#progress"), 60)

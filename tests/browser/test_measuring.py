@@ -80,14 +80,14 @@ def test_a_slip_is_fixed_in_one_click(page):
     typed = ("380.6", Keys.ENTER, Keys.ENTER, "318", Keys.ENTER, Keys.ENTER, "303", Keys.ENTER)
     ActionChains(page.driver).send_keys(*typed).perform()
     page.wait(lambda: fix(page, "308.6 instead of 380.6"))
-    page.wait(lambda: not page.all("#asked .question"))
+    page.wait(lambda: not page.all("#questions .question"))
     assert values(page, "mass") == ["308.6"]
     # Exchanged fields are put right both at once.
     for name, text in (("mass_1", "318"), ("balance_1", "308.6")):
         page.find(f"[name={name}]").clear()
         page.find(f"[name={name}]").send_keys(text, Keys.TAB)
     page.wait(lambda: fix(page, "Exchange static weight and balance"))
-    page.wait(lambda: not page.all("#asked .question"))
+    page.wait(lambda: not page.all("#questions .question"))
     assert (values(page, "mass"), values(page, "balance")) == (["308.6"], ["318"])
 
 

@@ -98,7 +98,7 @@ def test_dividing_a_strip_and_taking_away(page):
 
 def test_plans_are_searched_told_and_laid(page):
     frame = Frame.objects.get(label="Sedge 98 Tour")
-    page.open(f"{at('planning:target', frame.pk)}?wish=hold")
+    page.open(f"{at('planning:target', frame.pk)}?goal=hold")
     click(page, "main form .btn-primary")
     searched = f"All {len(SCHOOLS)} searched."
     page.wait(lambda: page.text("#progress") == searched, 60)
@@ -122,7 +122,7 @@ def test_a_search_can_be_stopped_and_keeps_what_it_found(page, monkeypatch):
 
     monkeypatch.setattr(searches, "solve_now", solve_the_first)  # the others wait for their turn
     frame = Frame.objects.get(label="Sedge 98 Tour")
-    page.open(f"{at('planning:target', frame.pk)}?wish=hold")
+    page.open(f"{at('planning:target', frame.pk)}?goal=hold")
     click(page, "main form .btn-primary")
     page.wait(lambda: page.all("article.proposal[data-order] form"), 30)
     click(page, "#stop")
@@ -134,7 +134,7 @@ def test_a_search_can_be_stopped_and_keeps_what_it_found(page, monkeypatch):
 
 def test_the_picture_of_what_is_possible(page):
     frame = Frame.objects.get(label="Sedge 98 Tour")
-    page.open(f"{at('planning:target', frame.pk)}?wish=hold")
+    page.open(f"{at('planning:target', frame.pk)}?goal=hold")
     click(page, "button[formaction]")
     page.wait(lambda: page.find("#reach-chart"))
     drawn = page.wait(
@@ -144,4 +144,4 @@ def test_the_picture_of_what_is_possible(page):
     )
     assert set(drawn) == {"target", "this frame now", "can be reached", "other frames"}
     page.driver.back()
-    page.wait(lambda: page.find("h1").text == "From wish to plan")
+    page.wait(lambda: page.find("h1").text == "Plan from a target")

@@ -148,7 +148,7 @@ def test_taps_on_a_line_are_asked_for_again(hits, tmp_path):
     assert not hits.all("#photo-under canvas")
 
 
-def test_strain_is_ticked_at_intake_and_changes_the_wish(page):
+def test_strain_is_ticked_at_intake_and_changes_the_goal(page):
     frame = Frame.objects.get(label="Teasel 104 Light")
     page.open(at("frames:edit", frame.pk))
     box = page.find("input[name=strain][value=elbow]")
@@ -157,7 +157,7 @@ def test_strain_is_ticked_at_intake_and_changes_the_wish(page):
     click(page, "main form .btn-primary")
     page.open(at("planning:target", frame.pk))
     assert "Wanda told of strain (elbow)" in page.text("main")
-    assert page.text("nav[aria-label=Wishes] [aria-current]") == "Gentler on the arm"
+    assert page.text("nav[aria-label=Goals] [aria-current]") == "Gentler on the arm"
 
 
 # -- trials -------------------------------------------------------------------------------------

@@ -46,14 +46,14 @@ def test_three_frames_become_a_printed_set_in_eight_clicks_and_no_key(page):
     page.wait(lambda: not page.all(".search-set .searching"), 90)
     assert "Proven" in page.text(".search-set")
     hand.button("Lay these plans")
-    page.wait(lambda: page.find(".laid-plans"))
+    page.wait(lambda: page.find(".set-plans"))
     sheet = page.driver.find_element(By.PARTIAL_LINK_TEXT, "Set sheet")
     assert sheet.get_attribute("href").endswith("/sheet.pdf")
     assert hand.clicks + 1 <= 12
     of = FrameSet.objects.latest("pk")
-    assert len(services.plans_laid(of)) == 3
+    assert len(services.plans_applied(of)) == 3
     page.driver.refresh()
-    assert len(page.all(".laid-plans a")) == 3
+    assert len(page.all(".set-plans a")) == 3
 
 
 def test_the_grams_follow_the_box_and_letting_go_can_be_kept(page):

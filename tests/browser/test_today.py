@@ -16,7 +16,7 @@ pytestmark = pytest.mark.browser
 @pytest.fixture
 def jobs(technician):
     """Two jobs that lie on no day yet."""
-    return [take_job(technician, client=name, wish=f"Look at {name}'s") for name in ("Ines", "Odile")]
+    return [take_job(technician, client=name, brief=f"Look at {name}'s") for name in ("Ines", "Odile")]
 
 
 def card(page, job):

@@ -51,11 +51,11 @@ class Technician:
         self.page.driver.find_element(By.PARTIAL_LINK_TEXT, text).click()
         self.page.wait(lambda: self.page.find("html") != before)
 
-    def take_job(self, client, wish, **query):
+    def take_job(self, client, brief, **query):
         frames = "&".join(f"frame={pk}" for pk in query.get("frames", ()))
         self.page.open(f"{at('orders:new')}?{frames}")
         self.page.type_over("#id_client", client)
-        self.page.type_over("#id_wish", wish)
+        self.page.type_over("#id_brief", brief)
         if "of" in query:
             option = f"#id_of option[value='{query['of'].pk}']"
             self.page.find(option).click()
@@ -65,8 +65,8 @@ class Technician:
     def stage(self, job):
         return job_state(jobs_in_full(self.user).get(pk=job.pk)).stage
 
-    def plan_from_wish(self):
-        self.page.driver.get(self.page.driver.current_url.split("?")[0] + "?wish=steadier")
+    def plan_from_goal(self):
+        self.page.driver.get(self.page.driver.current_url.split("?")[0] + "?goal=steadier")
         self.tap("Propose plans")
         self.page.wait(lambda: self.page.all("article.proposal button"), 40)
         self.page.find("article.proposal button").click()
@@ -182,7 +182,7 @@ def test_a_racket_from_the_bench_of_instruments_to_the_players_answer(page, benc
     page.open(at("orders:job", job.pk))
     assert hand.stage(job) is Stage.PLAN
     next_step(page)
-    hand.plan_from_wish()
+    hand.plan_from_goal()
     page.open(at("orders:job", job.pk))
     assert hand.stage(job) is Stage.FIT
     next_step(page)
@@ -200,7 +200,7 @@ def test_a_paddle_by_somebody_who_thinks_in_ounces(page, technician_at):
     job = hand.take_job("Lena", "A little more in the head", frames=[frame.pk])
     assert hand.stage(job) is Stage.PLAN
     next_step(page)
-    hand.plan_from_wish()
+    hand.plan_from_goal()
     page.open(at("orders:job", job.pk))
     next_step(page)
     hand.tap("Begin")

@@ -23,7 +23,7 @@ AXIS = 10.0
 TOLERANCES = {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0}
 READ_U = {"mass_g": 0.1, "balance_cm": 0.05, "swingweight_kgcm2": 0.7}
 DENSITY_U, LENGTH_U, PLACE_U, WEIGHED_U = 0.04, 0.1, 0.2, 0.03
-WISHED = 0.97
+WANTED_CHANCE = 0.97
 ROLL = "the roll"
 GUARDS = (2.0, 1.5, 1.0, 0.5, 0.0)
 SITES = [
@@ -102,7 +102,7 @@ class Job:
         cut = cut.with_density(Estimate(strip.g_per_cm.value * self.roll))
         if cut.starts_at_centre_line(RACKET):
             return cut
-        return cut.laid_at(RACKET, cut.at.arc_length(RACKET.rim(cut.face)) + place)
+        return cut.placed_at(RACKET, cut.at.arc_length(RACKET.rim(cut.face)) + place)
 
     @property
     def is_within(self) -> bool:
@@ -162,7 +162,7 @@ def started(job: Job, factor: Estimate | None = None) -> StateEstimate | None:
             # The belief counts from what the roll is taken for; what was learnt of it is its factor.
             u = strip.g_per_cm.u / density
             piece = replace(strip, material=ROLL).with_density(Estimate(strip.g_per_cm.value / density, u))
-        belief = belief.with_laid(str(i), piece)
+        belief = belief.with_applied(str(i), piece)
         job.lay(str(i), piece)
     return belief
 
@@ -170,7 +170,7 @@ def started(job: Job, factor: Estimate | None = None) -> StateEstimate | None:
 def one_round(job: Job, belief: StateEstimate) -> tuple[StateEstimate, Next]:
     """Read, and trim as told."""
     belief = belief.with_read(job.read())
-    step = next_step(belief, job.bands, AXIS, WISHED, job.noise)
+    step = next_step(belief, job.bands, AXIS, WANTED_CHANCE, job.noise)
     for key, piece in step.trims:
         job.lay(key, piece)
     return after(belief, step.trims), step

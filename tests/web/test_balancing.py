@@ -3,7 +3,7 @@
 import pytest
 
 from kentrobar.web.frames.services import fit_accessories
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from tests.addresses import at
 from tests.web.conftest import words
 
@@ -17,7 +17,7 @@ def fitted(racket, technician):
 
 def change(plan):
     plan.refresh_from_db()
-    return laid_plan(plan).prediction.change
+    return plan_state(plan).prediction.change
 
 
 def complete(hand, kind, amount="", material="Removable putty"):
@@ -51,10 +51,10 @@ def test_an_aim_is_met_by_a_piece_in_the_units_of_the_person(hand, client, plan,
     assert hand.do("meet", piece=1, spec="mass_g", value="+0.1").status_code == 200
     assert change(plan).mass_g.value == pytest.approx(2.835, abs=0.05)
     plan.refresh_from_db()
-    now = laid_plan(plan).prediction.after.points_headlight.value
+    now = plan_state(plan).prediction.after.points_headlight.value
     assert hand.do("meet", piece=1, spec="points_headlight", value=f"{now - 0.5:.2f}").status_code == 200
     plan.refresh_from_db()
-    assert laid_plan(plan).prediction.after.points_headlight.value < now
+    assert plan_state(plan).prediction.after.points_headlight.value < now
     far = hand.do("meet", piece=1, spec="mass_g", value="+9", by="place")
     assert far.status_code == 422
     assert " oz" in far.json()["message"]
@@ -147,7 +147,7 @@ def test_what_is_fitted_is_cut_and_exchanged_as_people_say_it(hand, plan, fitted
 
 def laid_plan_of(plan):
     plan.refresh_from_db()
-    return laid_plan(plan)
+    return plan_state(plan)
 
 
 def test_taking_away_is_predicted_with_its_cost_beside_it(hand, plan, fitted, client):

@@ -50,8 +50,8 @@ def send(client, work, name, base, **more):
 
 
 def lay_all(client, technician, work):
-    while (now := stand(technician)).to_lay:
-        send(client, work, "lay", BenchEvent.objects.count(), piece=now.to_lay[0])
+    while (now := stand(technician)).to_apply:
+        send(client, work, "lay", BenchEvent.objects.count(), piece=now.to_apply[0])
 
 
 def read(client, work, specs, times=3, **more):
@@ -96,12 +96,12 @@ def test_pieces_are_laid_in_order_with_what_is_then_expected(client, technician,
     assert "2 pieces left" in page
     assert "Then expect" in page
     before = stand(technician)
-    expected = before.expected_with(before.to_lay[0])
-    send(client, work, "lay", 0, piece=before.to_lay[0])
+    expected = before.expected_with(before.to_apply[0])
+    send(client, work, "lay", 0, piece=before.to_apply[0])
     after = stand(technician)
     assert after.now.mass_g == expected.mass_g
-    assert len(after.to_lay) == 1
-    send(client, work, "lay", 1, piece=after.to_lay[0], out="1")
+    assert len(after.to_apply) == 1
+    send(client, work, "lay", 1, piece=after.to_apply[0], out="1")
     assert stand(technician).action is Action.READ
     assert [e.kind for e in BenchEvent.objects.all()] == ["laid", "left_out"]
 
@@ -125,9 +125,9 @@ def test_a_trim_is_told_with_numbers_and_accepted_with_one_tap(client, technicia
     assert "It is trimmed" in page
     told = now.next
     base = BenchEvent.objects.count()
-    assert "in the meantime" in words(send(client, work, "trim", base, told="made up"))
-    (said,) = re.findall(r'name="told" value="([^"]+)"', " ".join(answer.content.decode().split()))
-    send(client, work, "trim", base, told=said)
+    assert "in the meantime" in words(send(client, work, "trim", base, trims="made up"))
+    (said,) = re.findall(r'name="trims" value="([^"]+)"', " ".join(answer.content.decode().split()))
+    send(client, work, "trim", base, trims=said)
     after = stand(technician)
     assert after.now.mass_g.value == pytest.approx(told.expect.after.mass_g.value, abs=1e-6)
     assert after.action is Action.READ
@@ -173,9 +173,9 @@ def test_a_bad_reading_is_said_at_its_field_and_kept(client, work, typed, senten
 
 def test_two_at_one_bench_see_each_other(client, technician, work):
     """What was done on a page that is no longer true is not noted."""
-    first = stand(technician).to_lay[0]
+    first = stand(technician).to_apply[0]
     send(client, work, "lay", 0, piece=first)
-    answer = send(client, work, "lay", 0, piece=stand(technician).to_lay[0])
+    answer = send(client, work, "lay", 0, piece=stand(technician).to_apply[0])
     assert "in the meantime" in words(answer)
     answer = send(client, work, "lay", 1, piece=first)
     assert "in the meantime" in words(answer)
@@ -196,7 +196,7 @@ def test_a_piece_is_cut_otherwise_or_taken_off(client, technician, work):
     client.post(address, {"base": base, "to_0": "50", "to_1": "mm", "cut": "1"})
     assert stand(technician).now.mass_g.value == pytest.approx(before - 2 * 3.0 * 0.1, abs=1e-6)
     client.post(address, {"base": base + 1, "off": "1"})
-    assert [number for number, _ in stand(technician).lies()] == [2]
+    assert [number for number, _ in stand(technician).applied_pieces()] == [2]
     assert client.get(address).status_code == 404
 
 
@@ -213,7 +213,7 @@ def test_a_piece_is_moved(client, technician, work):
     assert lower.now.swingweight_kgcm2.value < before - 0.5
     assert lower.action is Action.READ
     client.post(at("bench:piece", work.pk, 2), {"base": base + 1, "place": "10 cm", "move": "1"})
-    moved = dict(stand(technician).lies())[2]
+    moved = dict(stand(technician).applied_pieces())[2]
     assert moved.y_cm == pytest.approx(10)
     assert [e.kind for e in BenchEvent.objects.all()][-2:] == ["moved", "moved"]
 
@@ -309,7 +309,7 @@ def test_what_is_learnt_is_the_shops_own(client, technician, tape):
 def test_a_changed_plan_does_not_move_the_work(client, technician, work, plan):
     plan.pieces = []
     plan.save()
-    assert len(stand(technician).to_lay) == 2
+    assert len(stand(technician).to_apply) == 2
 
 
 def test_the_end_leads_to_the_frame_and_lets_it_be_taken_up_again(client, technician, work, plan):
@@ -441,12 +441,12 @@ def test_its_file_comes_to_the_numbers_of_the_page(client, technician, work):
 def test_what_was_learnt_of_a_place_is_expected_of_the_next_piece(client, technician, work):
     """Taken over before it is laid; what is laid keeps it when it is taken back."""
     now = stand(technician)
-    number = now.to_lay[0]
+    number = now.to_apply[0]
     site = nearest_site(now.planned(number).piece, now.plan.outline)
     kept = learning.expect_off(technician.shop, site, Estimate(0.5, 0.1), 12, technician)
     client.post(at("bench:lay", work.pk), {"base": 0, "piece": number})
     learning.expect_as_meant(kept)
     assert BenchEvent.objects.get().data == {"place": [0.5, 0.1]}
     assert stand(technician).belief.place_offset(str(number)).value == pytest.approx(0.5)
-    client.post(at("bench:lay", work.pk), {"base": 1, "piece": stand(technician).to_lay[0]})
+    client.post(at("bench:lay", work.pk), {"base": 1, "piece": stand(technician).to_apply[0]})
     assert BenchEvent.objects.last().data == {}

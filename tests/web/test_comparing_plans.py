@@ -6,7 +6,7 @@ from kentrobar.core.frame.outline import RacketDimensions
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 
@@ -95,7 +95,7 @@ def test_a_plan_is_predicted_on_another_frame(hand, client, plan, technician):
     assert "lies on Long" in moved.content.decode()
     assert (made.frame, made.order_of_work) == (longer, "at_once")
     before, after = (
-        laid_plan(p).prediction.change.swingweight_kgcm2.value for p in (Plan.objects.get(pk=plan.pk), made)
+        plan_state(p).prediction.change.swingweight_kgcm2.value for p in (Plan.objects.get(pk=plan.pk), made)
     )
     assert after > before  # the hoop lies farther from the hand
     assert plan.frame != longer

@@ -5,7 +5,7 @@ import pytest
 from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.weight.materials import STARTING_SHELF
 from kentrobar.web.materials.models import Material, StockChange
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from tests.addresses import at
 from tests.web.conftest import new_person, words
 
@@ -266,7 +266,7 @@ def test_a_strip_can_be_told_by_its_weight(hand, technician, plan, amount, more,
     technician.save()
     assert hand.lay(amount=amount, site="three_nine", **({"mirrored": "1"} | more)).status_code == 200
     plan.refresh_from_db()
-    (piece,) = laid_plan(plan).pieces
+    (piece,) = plan_state(plan).pieces
     if total_oz is None:
         assert piece.length_cm.value == pytest.approx(4 * 2.54)
     else:
@@ -274,7 +274,7 @@ def test_a_strip_can_be_told_by_its_weight(hand, technician, plan, amount, more,
         assert piece.length_cm.value == pytest.approx(piece.one_mass_g / 0.1)
     assert hand.edit("mass", "0.1 oz a side").status_code == 200
     plan.refresh_from_db()
-    piece = laid_plan(plan).pieces[0]
+    piece = plan_state(plan).pieces[0]
     assert piece.total_mass_g == pytest.approx(piece.sides * 0.1 * 28.3495, rel=2e-3)
 
 

@@ -60,7 +60,7 @@ class TestSearch:
         assert hits == [f"Reed 100 {name}" for name in found]
 
     def test_other_kinds_are_found_too(self, client, technician, frames, plan):
-        orders.take_job(technician, client="Ines", frames=frames, wish="Steadier off centre")
+        orders.take_job(technician, client="Ines", frames=frames, brief="Steadier off centre")
         groups = client.get(at("finding:search"), {"q": "ines"}).context["groups"]
         names = {group.name for group in groups if group.hits}
         assert names == {"Clients", "Frames", "Jobs"}
@@ -93,7 +93,7 @@ class TestSearch:
 class TestTables:
     @pytest.mark.parametrize("name", sorted(TABLES))
     def test_every_table_has_a_row_for_each_of_its_records(self, client, technician, frames, plan, name):
-        orders.take_job(technician, client="Ines", frames=frames, wish="=HYPERLINK(1)")
+        orders.take_job(technician, client="Ines", frames=frames, brief="=HYPERLINK(1)")
         done_at_bench(technician, lay_plan(technician, frames[0]))
         told = rows(client.get(at("finding:table", name)))
         assert len(told) == len(list(TABLES[name].rows(technician)))

@@ -1,4 +1,4 @@
-"""Targets by wish or number, proposals, and laying one of them."""
+"""Targets by goal or number, proposals, and laying one of them."""
 
 import re
 from html import unescape
@@ -17,14 +17,14 @@ from kentrobar.web.frames.services import fit_accessories
 from kentrobar.web.kit.models import Search
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from tests.addresses import at
 from tests.web.conftest import answers, new_frame, new_person, searched, words
 
 
-def typed(client, racket, wish="hold", **changes):
-    """What the page of a wish would send."""
-    form = client.get(f"{at('planning:target', racket.pk)}?wish={wish}").context["form"]
+def typed(client, racket, goal="hold", **changes):
+    """What the page of a goal would send."""
+    form = client.get(f"{at('planning:target', racket.pk)}?goal={goal}").context["form"]
     data = {"step_0": "0.5", "step_1": "cm"}
     for name in ("tape", "putty"):
         data[name] = form.fields[name].choices[0][0]
@@ -42,11 +42,11 @@ def propose(client, racket, data, search="plans"):
 
 def lay(client, racket, card):
     """Press the button of a card."""
-    carried = re.search(r'name="carried" value="([^"]+)"', card)[1]
-    return client.post(at("planning:lay", racket.pk), {"carried": unescape(carried)})
+    carried = re.search(r'name="signed" value="([^"]+)"', card)[1]
+    return client.post(at("planning:lay", racket.pk), {"signed": unescape(carried)})
 
 
-def test_a_wish_is_proposed_school_by_school_and_laid(client, racket):
+def test_a_goal_is_proposed_school_by_school_and_laid(client, racket):
     data = typed(client, racket)
     page = propose(client, racket, data)
     assert page.status_code == 200
@@ -84,7 +84,7 @@ def test_a_clash_is_named_with_the_nearest(client, racket):
     assert "The nearest that was found" in found["least"]
     assert found["polarized"] == ""
     lay(client, racket, found["least"])
-    assert laid_plan(Plan.objects.get()).prediction.after.mass_g.value <= 310.0
+    assert plan_state(Plan.objects.get()).prediction.after.mass_g.value <= 310.0
 
 
 def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
@@ -115,7 +115,7 @@ def test_what_is_fitted_can_come_off_or_make_way(client, racket, technician):
 def test_targets_start_in_the_units_of_the_person(client, racket, technician):
     technician.mass_unit, technician.length_unit, technician.balance_unit = "oz", "in", "pt"
     technician.save()
-    form = client.get(f"{at('planning:target', racket.pk)}?wish=quicker").context["form"]
+    form = client.get(f"{at('planning:target', racket.pk)}?goal=quicker").context["form"]
     assert form.initial["step"] == ("0.25", "in")
     assert form.initial["ceiling"][1] == "oz"
     points, unit, give = form.initial["balance"]
@@ -125,7 +125,7 @@ def test_targets_start_in_the_units_of_the_person(client, racket, technician):
     found = answers(client)
     assert "oz" in found["least"]
     lay(client, racket, found["least"])
-    after = laid_plan(Plan.objects.get()).prediction.after.points_headlight.value
+    after = plan_state(Plan.objects.get()).prediction.after.points_headlight.value
     assert abs(after - float(points)) <= float(give) + 0.005
 
 
@@ -148,7 +148,7 @@ def test_what_is_kept_stays_and_the_grip_keeps_its_size(client, racket):
     del data["keep_swingweight"]
     propose(client, racket, data)
     lay(client, racket, answers(client)["least"])
-    change = laid_plan(Plan.objects.get()).prediction.change
+    change = plan_state(Plan.objects.get()).prediction.change
     assert abs(change.balance_cm.value) <= 0.1 + 1e-9
     assert all("under the grip" not in p["piece"]["label"] for p in Plan.objects.get().pieces)
 
@@ -270,7 +270,7 @@ def test_the_region_speaks_points_and_asks_for_readings(client, racket, technici
 @pytest.mark.parametrize(
     ("changes", "sentence"),
     [
-        ({"swingweight_0": "", "balance_0": ""}, "type one target at least"),
+        ({"swingweight_0": "", "balance_0": ""}, "type at least one target"),
         ({"swingweight_0": "fast"}, "not a number"),
         ({"step_0": "0"}, "above 0"),
         ({"tape": "999999"}, "valid choice"),

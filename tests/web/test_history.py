@@ -37,9 +37,9 @@ def page(client, frame):
 
 
 def test_every_stage_of_a_job_stands_in_it_once(client, technician, frame):
-    job = orders.take_job(technician, client="Ines", frames=[frame], wish="Steadier off centre")
+    job = orders.take_job(technician, client="Ines", frames=[frame], brief="Steadier off centre")
     signed_off(client, technician, job, frame)
-    client.post(at("orders:told", job.pk))
+    client.post(at("orders:notified", job.pk))
     client.post(at("orders:hand_over", job.pk))
     client.post(at("orders:follow_up", job.pk), {f"f{job.members.get().pk}-words": "Calmer."})
     found = events(frame)
@@ -127,13 +127,13 @@ def test_a_change_of_fittings_says_what_to_expect_until_it_is_read(client, techn
 def test_it_asks_the_database_no_more_the_longer_it_is(
     client, technician, frame, django_assert_max_num_queries
 ):
-    job = orders.take_job(technician, client="Ines", frames=[frame], wish="Steadier")
+    job = orders.take_job(technician, client="Ines", frames=[frame], brief="Steadier")
     signed_off(client, technician, job, frame)
     for i in range(12):
         measured = frame.measured
         record(frame, Taking(measured, "playing", as_readings(measured)), technician)
         lay_plan(technician, frame)
-        orders.take_job(technician, client="Ines", frames=[frame], wish=f"Again {i}")
+        orders.take_job(technician, client="Ines", frames=[frame], brief=f"Again {i}")
     with django_assert_max_num_queries(10):
         assert client.get(at("history:time_line", frame.pk)).status_code == 200
 

@@ -203,7 +203,7 @@ def test_plans_move_the_zone_to_the_hits_and_are_laid(client, hit_map):
     assert reached.is_met
     assert float(reached.now) == pytest.approx(now + 0.5, abs=0.25)
     assert "proven" not in answers(client, "zone")["least"]
-    client.post(reverse("planning:lay", args=[hit_map.frame_id]), {"carried": reached.carried})
+    client.post(reverse("planning:lay", args=[hit_map.frame_id]), {"signed": reached.signed})
     assert not least("60").is_met
     assert "out of reach" in answers(client, "zone")["least"]
     plan = Plan.objects.latest("pk")

@@ -91,7 +91,7 @@ def house(technician, racket, paddle, plan, hand):
     of = create_set([racket, Frame.objects.get(pk=other)], technician)
     aim = {
         "search": "plans",
-        "wish": "hold",
+        "goal": "hold",
         "mass_0": "312",
         "mass_1": "g",
         "mass_tolerance_0": "1",
@@ -207,7 +207,7 @@ def house(technician, racket, paddle, plan, hand):
             "y": "50",
         },
         f"/plans/{plan.pk}/preview": on | {"action": "drag", "x": "9", "y": "60"},
-        f"/plans/aim/{pk}/lay": {"carried": "x"},
+        f"/plans/aim/{pk}/lay": {"signed": "x"},
         "/frames/import": {"file": ""},
         "/you/": {
             "mass_unit": "g",

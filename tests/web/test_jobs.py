@@ -38,7 +38,7 @@ def frame(technician):
 
 @pytest.fixture
 def job(technician, frame):
-    return orders.take_job(technician, client="Ines", frames=[frame], wish="Steadier off centre")
+    return orders.take_job(technician, client="Ines", frames=[frame], brief="Steadier off centre")
 
 
 def standing(technician, job):
@@ -69,8 +69,8 @@ def read(technician, work):
 def done_at_bench(technician, plan):
     """A plan laid, read, made permanent, read again, ended."""
     work = bench.start(plan, technician)
-    while (stand := work_state(works_of(technician).get(pk=work.pk))).to_lay:
-        bench.note(work, len(stand.work.events.all()), technician, KIND.LAID, stand.to_lay[0])
+    while (stand := work_state(works_of(technician).get(pk=work.pk))).to_apply:
+        bench.note(work, len(stand.work.events.all()), technician, KIND.LAID, stand.to_apply[0])
     read(technician, work)
     bench.note(work, work.events.count(), technician, KIND.PERMANENT)
     read(technician, work)
@@ -99,7 +99,7 @@ class TestTheWay:
         plan = lay_plan(technician, frame)
         assert standing(technician, job).stage is Stage.FIT
         work = bench.start(plan, technician)
-        number = work_state(works_of(technician).get()).to_lay
+        number = work_state(works_of(technician).get()).to_apply
         for i, piece in enumerate(number):
             assert standing(technician, job).stage is Stage.FIT
             bench.note(work, i, technician, KIND.LAID, piece)
@@ -115,7 +115,7 @@ class TestTheWay:
         signed_off(client, technician, job, frame)
         page = words(client.get(at("orders:today")))
         assert "tell the client" in page
-        client.post(at("orders:told", job.pk))
+        client.post(at("orders:notified", job.pk))
         assert "hand over" in words(client.get(at("orders:today")))
         ask_on = timezone.localdate() + timedelta(days=3)
         client.post(at("orders:hand_over", job.pk), {"asks": "1", "follow_up_on": ask_on.isoformat()})
@@ -141,14 +141,14 @@ class TestTheWay:
         assert "checked" in kept
         sent = {
             "client": "Ines",
-            "wish": "Alike",
+            "brief": "Alike",
             "frames": [frame.pk, other.pk],
             "promised_on": "2027-01-05",
         }
         client.post(at("orders:new"), sent)
         made = Job.objects.get()
         assert (made.client.name, made.promised_on, made.members.count()) == ("Ines", date(2027, 1, 5), 2)
-        client.post(at("orders:new"), {"client": "Ada", "wish": "Another"})
+        client.post(at("orders:new"), {"client": "Ada", "brief": "Another"})
         assert sorted(Job.objects.values_list("number", flat=True)) == [1, 2]
 
     def test_frames_marked_in_the_list_become_a_job(self, client, frame):
@@ -160,7 +160,7 @@ class TestTheWay:
         assert not none_marked.context["form"].errors
 
     def test_a_bad_job_is_said_at_its_field_and_keeps_what_was_typed(self, client):
-        answer = client.post(at("orders:new"), {"client": "Ada", "wish": "", "promised_on": "soon"})
+        answer = client.post(at("orders:new"), {"client": "Ada", "brief": "", "promised_on": "soon"})
         page = words(answer)
         assert answer.status_code == 422
         assert "This field is required" in page
@@ -194,7 +194,7 @@ class TestTheWay:
         row = job.members.get().pk
         for path in ("", "edit", f"frames/{row}/verify", f"frames/{row}/card.pdf", "labels.pdf", "follow-up"):
             assert stranger.get(f"/jobs/{job.pk}/{path}").status_code == 404, path
-        for path in ("told", "call-off", "put", f"frames/{row}/drop"):
+        for path in ("notified", "call-off", "put", f"frames/{row}/drop"):
             assert stranger.post(f"/jobs/{job.pk}/{path}").status_code == 404, path
         assert "Steadier" not in words(stranger.get(at("orders:today")))
 
@@ -274,7 +274,7 @@ class TestLabels:
 
 class TestTheWeek:
     def test_a_job_is_put_on_a_day_at_a_place(self, client, technician, job):
-        other = orders.take_job(technician, wish="Another")
+        other = orders.take_job(technician, brief="Another")
         monday = date(2026, 11, 23)
         for each, place in ((job, 0), (other, 0)):
             sent = {"day": monday.isoformat(), "place": place, "week": monday.isoformat()}
@@ -302,7 +302,7 @@ class TestTheWeek:
         day = timezone.localdate()
         orders.put_on(job, day, 0)
         Job.objects.filter(pk=job.pk).update(promised_on=day + timedelta(days=2))
-        done = orders.take_job(technician, client="Odile", wish="Done")
+        done = orders.take_job(technician, client="Odile", brief="Done")
         orders.hand_over(done, technician, day + timedelta(days=14))
         told = Client().get(at("orders:calendar", technician.shop.calendar_secret))
         events = {str(e["uid"]): e for e in Calendar.from_ical(told.content).walk("VEVENT")}
@@ -350,7 +350,7 @@ class TestPhotos:
 def test_two_at_one_bench_see_each_others_steps(client, technician, frame):
     work = bench.start(lay_plan(technician, frame), technician)
     assert client.get(at("bench:since", work.pk), {"base": 0}).status_code == 204
-    first = work_state(works_of(technician).get()).to_lay[0]
+    first = work_state(works_of(technician).get()).to_apply[0]
     bench.note(work, 0, technician, KIND.LAID, first)
     assert "technician noted here" in words(client.get(at("bench:since", work.pk), {"base": 0}))
 
@@ -358,11 +358,11 @@ def test_two_at_one_bench_see_each_others_steps(client, technician, frame):
 def test_what_was_told_to_do_next_is_kept_with_the_event(technician, frame, monkeypatch):
     """The page does not search for it again, and says the same."""
     work = bench.start(lay_plan(technician, frame), technician)
-    while (stand := work_state(works_of(technician).get())).to_lay:
-        bench.note(work, len(stand.work.events.all()), technician, KIND.LAID, stand.to_lay[0])
+    while (stand := work_state(works_of(technician).get())).to_apply:
+        bench.note(work, len(stand.work.events.all()), technician, KIND.LAID, stand.to_apply[0])
     read(technician, work)
     kept = work_state(works_of(technician).get())
-    BenchWork.objects.update(told={}, events_seen=0)
+    BenchWork.objects.update(next_step={}, events_seen=0)
     anew = work_state(works_of(technician).get()).next
     assert kept.next == anew
     monkeypatch.setattr("kentrobar.web.bench.rounds.next_step", None)
@@ -371,7 +371,7 @@ def test_what_was_told_to_do_next_is_kept_with_the_event(technician, frame, monk
 
 class TestHowItPlays:
     def played(self, client, technician, frames):
-        job = orders.take_job(technician, client="Ines", frames=frames, wish="Alike")
+        job = orders.take_job(technician, client="Ines", frames=frames, brief="Alike")
         orders.hand_over(job, technician, None)
         return job, [row.pk for row in job.members.all()]
 
@@ -383,7 +383,7 @@ class TestHowItPlays:
         assert (test.frame, test.other, test.other_sheet) == (frame, other, other.specs)
 
     def test_asked_blind_the_page_tells_nothing_of_what_was_changed(self, client, technician, frame):
-        job = orders.take_job(technician, client="Ines", frames=[frame], wish="Steadier off centre")
+        job = orders.take_job(technician, client="Ines", frames=[frame], brief="Steadier off centre")
         signed_off(client, technician, job, frame)
         orders.hand_over(job, technician, None)
         row = job.members.get().pk
@@ -401,7 +401,7 @@ class TestHowItPlays:
         assert not PlayTest.objects.exists()
 
     def test_what_is_felt_is_told_from_five_answers_on(self, client, technician, frame):
-        job = orders.take_job(technician, client="Ines", frames=[frame], wish="Steadier")
+        job = orders.take_job(technician, client="Ines", frames=[frame], brief="Steadier")
         signed_off(client, technician, job, frame)
         orders.hand_over(job, technician, None)
         row = job.members.get().pk

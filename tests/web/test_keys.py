@@ -10,7 +10,7 @@ from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.frames.services import fit
 from kentrobar.web.kit.models import Search
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.models import Client
 from tests.web.conftest import searched, words
 
@@ -45,7 +45,7 @@ def test_strips_of_a_renamed_roll_share_its_spread(hand, plan, technician):
     tape.save()
     hand.do("add", material=tape.pk, amount="10 cm", site="twelve", mirrored="1")
     plan.refresh_from_db()
-    both = laid_plan(plan)
+    both = plan_state(plan)
     one, other = both.pieces
     shared = [next(iter(piece.effect(both.outline).shared)) for piece in (one, other)]
     assert shared[0] == shared[1]
@@ -67,7 +67,7 @@ def test_a_name_that_fits_two_clients_is_asked_about(client, technician):
 
 @pytest.fixture
 def card(client, racket):
-    form = client.get(reverse("planning:target", args=[racket.pk]) + "?wish=power").context["form"]
+    form = client.get(reverse("planning:target", args=[racket.pk]) + "?goal=power").context["form"]
     data = {
         "tape": form.fields["tape"].choices[0][0],
         "putty": form.fields["putty"].choices[0][0],
@@ -83,18 +83,18 @@ def card(client, racket):
 
 
 def carried_by(card):
-    return unescape(re.search(r'name="carried" value="([^"]+)"', card)[1])
+    return unescape(re.search(r'name="signed" value="([^"]+)"', card)[1])
 
 
 def lay(client, frame, carried):
-    return client.post(reverse("planning:lay", args=[frame.pk]), {"carried": carried}, follow=True)
+    return client.post(reverse("planning:lay", args=[frame.pk]), {"signed": carried}, follow=True)
 
 
 def test_what_the_card_showed_is_laid(client, racket, card, technician):
     """Piece for piece, though the roll weighs something else by now; nothing is solved again."""
     technician.shop.materials.update(g_per_cm=0.5)
     lay(client, racket, carried_by(card))
-    after = laid_plan(Plan.objects.get()).prediction.after
+    after = plan_state(Plan.objects.get()).prediction.after
     shown = re.search(r"Static weight</th>\s*<td class=\"number\">([\d.]+)", card)[1]
     assert f"{after.mass_g.value:.1f}" == shown
 
@@ -149,7 +149,7 @@ def test_further_specs_are_shown_to_those_who_want_them(client, racket, plan, ha
     technician.wants_further_specs = True
     technician.save()
     cells = {card.row.key: card.row.cell for card in client.get(address).context["cards"]}
-    after = laid_plan(Plan.objects.get()).prediction.after
+    after = plan_state(Plan.objects.get()).prediction.after
     mass, balance, swing, twist = (
         getattr(after, key).value
         for key in ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")

@@ -20,7 +20,7 @@ from kentrobar.web.frames.services import fit_accessories, model_named, state_fi
 from kentrobar.web.measuring.models import Calibration, Instrument, Reading
 from kentrobar.web.measuring.queries import scatter_learnt_of
 from kentrobar.web.measuring.services import Taking, record
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from tests.addresses import at
 from tests.instruments.test_taking import speaking
 from tests.web.conftest import new_frame, new_person, words
@@ -176,7 +176,7 @@ def test_what_is_not_read_anew_is_carried_by_the_plan_that_was_laid(
     """A swing weight alone, after weight was laid by a plan, forgets neither weight nor balance."""
     hand.lay(amount="10 cm", site="twelve")
     plan.refresh_from_db()
-    predicted = laid_plan(plan).prediction.after
+    predicted = plan_state(plan).prediction.after
     changed = {"was_changed": "1", "laid": plan.pk}
     page = bench.look(changed, swingweight=["296"])
     assert f"{predicted.mass_g.value:.2f} ±" in page

@@ -11,7 +11,7 @@ from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.board.actions import ACTIONS
 from kentrobar.web.planning.models import Plan, PlanRevision
 from kentrobar.web.planning.services import create_plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.welcome.demo import PLANS
 from tests.addresses import at
 from tests.web.conftest import words
@@ -295,7 +295,7 @@ def test_demo_is_reasonable(demo):
     assert len(plans) == len(PLANS) >= 6
     assert len({plan.frame.sport for plan in plans}) == 2
     for plan in plans:
-        prediction = laid_plan(plan).prediction
+        prediction = plan_state(plan).prediction
         assert prediction.warnings == ()
         assert 0 < prediction.change.mass_g.value <= 20
 

@@ -8,7 +8,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 from tests.web.test_sheet import told  # noqa: F401 - a fixture
@@ -21,7 +21,7 @@ def laid(hand, plan):
     hand.lay(amount="8 cm", site="twelve")
     hand.lay("Removable putty", "6 g", site="butt_cap")
     plan.refresh_from_db()
-    return laid_plan(plan)
+    return plan_state(plan)
 
 
 def read(frame, specs, by, build="playing", fitted=None):
@@ -86,7 +86,7 @@ def test_a_reading_in_another_build_is_converted_first(racket, client, technicia
     frames.fit(racket, kind="strings", label="Strings", mass_g=16.0, mass_u_g=0.5)
     frames.fit(racket, kind="grip", label="Grip", mass_g=15.0, mass_u_g=0.05)
     keys = [fitting.key for fitting in fittings_in(racket, "playing")]
-    whole = laid_plan(create_plan(racket, technician, name="Before")).prediction.before
+    whole = plan_state(create_plan(racket, technician, name="Before")).prediction.before
     sheet = read(racket, whole, technician, fitted=keys)
     plan = create_plan(Frame.objects.get(pk=racket.pk), technician, name="With the grip")
     assert plan.specs == sheet
@@ -107,7 +107,7 @@ def test_a_newer_reading_is_taken_as_start_and_given_back(laid, hand, plan, rack
     assert page.context["again"] is None
     plan.refresh_from_db()
     assert plan.specs_id == sheet.pk
-    moved = laid_plan(plan).prediction
+    moved = plan_state(plan).prediction
     assert moved.before.mass_g.value == pytest.approx(laid.prediction.after.mass_g.value)
     gained = laid.prediction.change.mass_g.value
     assert moved.change.mass_g.value == pytest.approx(gained)
@@ -136,7 +136,7 @@ def test_a_plan_laid_before_any_reading_is_offered_the_first(client, technician,
 
 def test_a_reading_is_set_aside_with_a_reason_and_counts_again(client, racket, technician):
     first = racket.specs
-    whole = laid_plan(create_plan(racket, technician, name="First")).prediction.before
+    whole = plan_state(create_plan(racket, technician, name="First")).prediction.before
     second = read(racket, whole._replace(mass_g=whole.mass_g._replace(value=320.0)), technician)
 
     def counting():

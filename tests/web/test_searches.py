@@ -14,7 +14,7 @@ from kentrobar.core.solving.supply import SOME_PUTTY, SOME_TAPE, Supply, Workpie
 from kentrobar.web.kit import searches
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
-from kentrobar.web.kit.searches import Asked, Prepared, SearchCard, ask, solve_now, stop
+from kentrobar.web.kit.searches import Prepared, SearchCard, SearchRequest, ask, solve_now, stop
 from tests.core.frames import PADDLE, RACKET, REED
 
 WORK = Workpiece(Baseline(RACKET, REED), Supply(tape=SOME_TAPE, putty=SOME_PUTTY))
@@ -91,7 +91,7 @@ def counted(monkeypatch):
 
 
 def asked(by, *parts, state="now"):
-    return ask("counted", 1, [Asked(part, state, {}) for part in parts], by)
+    return ask("counted", 1, [SearchRequest(part, state, {}) for part in parts], by)
 
 
 def test_a_search_is_solved_once_and_tells_how_far_it_came(technician, counted):

@@ -130,9 +130,9 @@ def test_a_machine_is_corrected_on_a_click_and_taken_back(technician):
     machine = Instrument.objects.get(pk=told.instrument)
     before = machine.correction
     address = f"/bench/learnt/instruments/{machine.pk}"
-    client.post(f"{address}/correct", {"told": "made up"})
+    client.post(f"{address}/correct", {"difference": "made up"})
     assert Instrument.objects.get(pk=machine.pk).correction == before
-    client.post(f"{address}/correct", {"told": comparison_view(told, technician.units).difference})
+    client.post(f"{address}/correct", {"difference": comparison_view(told, technician.units).difference})
     now = Instrument.objects.get(pk=machine.pk)
     assert now.correction.truth(300) == pytest.approx(before.truth(300) - told.found.difference.value)
     assert now.correction.u_at(300) > before.u_at(300)

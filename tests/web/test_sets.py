@@ -34,7 +34,7 @@ from kentrobar.web.matching.set_view import Shown
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from tests.addresses import at
 from tests.web.conftest import new_frame, new_person, words
 
@@ -237,7 +237,7 @@ def test_places_of_one_frame_bind_that_frame_alone(client, three, frames):
     searched(client, three)
     client.post(at("matching:lay", three.pk, Search.objects.get().pk))
     plan = frames[1].plans.get()
-    (piece,) = laid_plan(plan).pieces
+    (piece,) = plan_state(plan).pieces
     moments = effect_of(piece, frames[1].outline).moments
     assert moments.mass > 1
     assert moments.balance_cm < 20
@@ -255,8 +255,8 @@ def test_a_set_is_made_alike_by_inertia(client, three):
     assert found.result["status"] == "optimal"
     target = found.result["target"]
     client.post(at("matching:lay", three.pk, found.pk))
-    for plan in services.plans_laid(FrameSet.objects.get(pk=three.pk)):
-        whole = laid_plan(plan).prediction.moments
+    for plan in services.plans_applied(FrameSet.objects.get(pk=three.pk)):
+        whole = plan_state(plan).prediction.moments
         recoil = (whole.second_yz - whole.first_y**2 / whole.mass) / 1000
         assert abs(recoil - target["recoil_kgcm2"]) <= 1 + 1e-6
     dragged = client.get(at("matching:costs", three.pk), target).json()
@@ -338,12 +338,12 @@ def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three,
     assert "Lay these plans" in card
     laid = client.post(at("matching:lay", three.pk, found.pk), follow=True)
     assert "3 plans are laid" in words(laid)
-    plans = services.plans_laid(FrameSet.objects.get(pk=three.pk))
+    plans = services.plans_applied(FrameSet.objects.get(pk=three.pk))
     assert [plan.frame for plan in plans] == frames
     target = SetLaying.objects.get().target.centres
     assert {plan.order_of_work for plan in plans} == {"swing_first"}
     for plan in plans:
-        after = laid_plan(plan).prediction.after
+        after = plan_state(plan).prediction.after
         for name, tolerance in three.target.tolerances.items():
             assert abs(getattr(after, name).value - target[name]) <= tolerance + 1e-6
     board = words(client.get(at("planning:board", plans[0].pk)))
@@ -493,7 +493,7 @@ def test_searches_of_earlier_states_are_cleared_away(client, three):
     client.post(at("matching:preset", three.pk), {"preset": "swing"})
     second = searched(client, three)
     assert list(Search.objects.all()) == [second]
-    assert len(services.plans_laid(FrameSet.objects.get(pk=three.pk))) == 3
+    assert len(services.plans_applied(FrameSet.objects.get(pk=three.pk))) == 3
 
 
 def test_a_set_that_cannot_be_says_which_frame_and_the_ways_out(client, technician):
@@ -582,9 +582,9 @@ def test_the_table_tells_the_numbers_of_the_plans(client, three, frames):
     client.post(at("matching:lay", three.pk, found.pk))
     head, *rows = csv.reader(io.StringIO(client.get(at("matching:table", three.pk)).content.decode()))
     assert rows[0][0] == "'=1+1"  # no spreadsheet takes it for a formula
-    plans = services.plans_laid(FrameSet.objects.get(pk=three.pk))
+    plans = services.plans_applied(FrameSet.objects.get(pk=three.pk))
     for row, plan in zip(rows, plans, strict=True):
-        laid = laid_plan(plan)
+        laid = plan_state(plan)
         after = predict(laid.measured, laid.pieces, length_cm=68.58, axis_cm=10.0, outline=laid.outline).after
         column = head.index("swing weight at 10 cm, kg·cm², after")
         assert float(row[column]) == pytest.approx(after.swingweight_kgcm2.value, abs=1e-3)

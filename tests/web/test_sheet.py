@@ -24,7 +24,7 @@ from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper import sheet
 from kentrobar.web.planning.paper.true_size import rim_rulers
 from kentrobar.web.planning.services import create_plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.welcome.demo import lay_plan
 from kentrobar.web.welcome.importing import import_plan
 from tests.addresses import at
@@ -98,7 +98,7 @@ def test_true_size_measures_true_at_300_dpi(laid, client, plan):
 def test_marks_lie_at_their_arc_length(laid, client, plan):
     """The pair of 19 cm is one strip over the tip, which ends 190 mm from it on either side."""
     plan.refresh_from_db()
-    (ruler,) = rim_rulers(laid_plan(plan), shelf_of_shop(plan.shop), Units())
+    (ruler,) = rim_rulers(plan_state(plan), shelf_of_shop(plan.shop), Units())
     ends = [
         segment.start_mm + x
         for segment in ruler.segments
@@ -165,7 +165,7 @@ def test_drawing_and_exchange_file_lie_in_the_sheet(laid, client, plan):
     assert ElementTree.fromstring(drawn).tag.endswith("svg")  # noqa: S314 - our own
     assert document.endswith(".json")
     answer = answer_predict(read_document(exported, models.PredictRequest))
-    after = laid_plan(Plan.objects.get(pk=plan.pk)).prediction.after
+    after = plan_state(Plan.objects.get(pk=plan.pk)).prediction.after
     assert answer.after.swingweight_kgcm2.value == pytest.approx(after.swingweight_kgcm2.value, abs=1e-4)
 
 

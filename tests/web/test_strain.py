@@ -6,9 +6,9 @@ import pytest
 
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.models import Shop
-from kentrobar.web.showing.strain import strain_told
+from kentrobar.web.showing.strain import strain_text
 from tests.addresses import at
 from tests.web.conftest import searched, words
 
@@ -20,12 +20,12 @@ def sore(racket):
     return racket
 
 
-def wish(client, frame, **asked):
-    return client.get(at("planning:target", frame.pk), asked)
+def target_page(client, frame, **typed):
+    return client.get(at("planning:target", frame.pk), typed)
 
 
-def test_the_gentler_wish_comes_first_and_is_filled_in(client, sore):
-    page = wish(client, sore)
+def test_the_gentler_goal_comes_first_and_is_filled_in(client, sore):
+    page = target_page(client, sore)
     assert next(iter(page.context["goals"])).key == "gentler"
     assert page.context["goal"].key == "gentler"
     assert float(page.context["form"].initial["mass"][0]) == pytest.approx(312.6)
@@ -33,29 +33,29 @@ def test_the_gentler_wish_comes_first_and_is_filled_in(client, sore):
     assert "Pain is for a clinician" in words(page)
 
 
-def test_without_strain_it_is_one_wish_among_others(client, racket):
-    page = wish(client, racket)
+def test_without_strain_it_is_one_goal_among_others(client, racket):
+    page = target_page(client, racket)
     assert page.context["goal"] is None
     assert [goal.key for goal in page.context["goals"]][-1] == "gentler"
     assert "told of strain" not in words(page)
 
 
 def test_a_jump_is_told_in_steps_over_weeks(client, sore):
-    asked = {"search": "plans", "swingweight_0": "296", "swingweight_1": "kg·cm²", "swingweight_2": "1"}
-    form = wish(client, sore).context["form"]
-    asked |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
-    asked |= {"step_0": "0.5", "step_1": "cm"}
-    text = words(wish(client, sore, **asked))
+    typed = {"search": "plans", "swingweight_0": "296", "swingweight_1": "kg·cm²", "swingweight_2": "1"}
+    form = target_page(client, sore).context["form"]
+    typed |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
+    typed |= {"step_0": "0.5", "step_1": "cm"}
+    text = words(target_page(client, sore, **typed))
     assert "more than one step" in text
     told = re.search(r"Swing weight in steps: ([\d.]+) kg·cm² first", text)
     assert 287 < float(told[1]) < 290
     assert "296.0 kg·cm² after 6 weeks" in text
-    small = words(wish(client, sore, **asked | {"swingweight_0": "289"}))
+    small = words(target_page(client, sore, **typed | {"swingweight_0": "289"}))
     assert "more than one step" not in small
 
 
 def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
-    asked = {
+    typed = {
         "search": "plans",
         "mass_0": "314",
         "mass_1": "g",
@@ -64,9 +64,9 @@ def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
         "step_1": "cm",
         "swingweight_1": "kg·cm²",
     }
-    form = wish(client, sore).context["form"]
-    asked |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
-    page = searched(client, at("planning:target", sore.pk), asked)
+    form = target_page(client, sore).context["form"]
+    typed |= {name: form.fields[name].choices[0][0] for name in ("tape", "putty")}
+    page = searched(client, at("planning:target", sore.pk), typed)
     rises = []
     for card in page.context["found"].cards:
         if card.search.part in ("least", "hoop", "handle"):
@@ -83,7 +83,7 @@ def test_the_board_and_the_card_tell_the_steps(client, sore, hand, plan, technic
     assert "Swing weight in steps" in text
     plan.refresh_from_db()
     in_ounces = Units("oz", "in", "in", inertia="oz·in²")
-    on_card = strain_told(laid_plan(plan), strains_of(sore), in_ounces, to_player=True)
+    on_card = strain_text(plan_state(plan), strains_of(sore), in_ounces, to_player=True)
     assert on_card.startswith("You told of strain (elbow)")
     assert "oz·in² first" in on_card
     assert "kg·cm²" not in on_card

@@ -130,7 +130,7 @@ def test_a_player_is_led_to_their_best_which_becomes_the_target(client, trial, p
     text = words(page)
     assert f"Best swing weight <strong>{best.value:.1f} kg·cm²</strong>" in text
     assert "Enough" in text
-    wish = client.get(page.context["shown"].wish)
+    wish = client.get(page.context["shown"].target_address)
     assert wish.context["form"].initial["swingweight"][0] == f"{best.value:.1f}"
     found = create_set([racket, new_frame(technician, "Reed 100 B")], technician)
     client.post(at("play:aim_set", trial.pk), {"set": found.pk})

@@ -43,7 +43,7 @@ def names_given(technician):
         chain(
             Instrument.objects.filter(shop=shop).values_list("name", flat=True),
             Accessory.objects.filter(shop=shop).values_list("name", flat=True),
-            Job.objects.filter(shop=shop).values_list("wish", flat=True),
+            Job.objects.filter(shop=shop).values_list("brief", flat=True),
             Job.objects.filter(shop=shop).values_list("waiting_for", flat=True),
         )
     )

@@ -154,20 +154,20 @@ def _place_document(at: RimPlace) -> models.AtClock | models.AtHeight:
     return models.AtHeight(y_cm=at.y_cm)
 
 
-def piece_document(laid: Piece) -> models.AnyPiece:
+def piece_document(piece: Piece) -> models.AnyPiece:
     """The document of a piece; the inverse of :func:`piece`, uncertainties written out."""
     values = {
         name: models.Measured(value=value.value, u=value.u) if isinstance(value, Estimate) else value
-        for name, value in ((f.name, getattr(laid, f.name)) for f in fields(laid))
+        for name, value in ((f.name, getattr(piece, f.name)) for f in fields(piece))
         if value is not NOT_MEASURED and name not in ("at", "source")
     }
-    if isinstance(laid, RimStrip):
-        return models.Rim(at=_place_document(laid.at), **{**values, "face": laid.face.value})
-    if isinstance(laid, PointPiece):
+    if isinstance(piece, RimStrip):
+        return models.Rim(at=_place_document(piece.at), **{**values, "face": piece.face.value})
+    if isinstance(piece, PointPiece):
         return models.Point(**values)
-    if isinstance(laid, StringBed):
+    if isinstance(piece, StringBed):
         return models.Strings(**values)
-    return models.SleevePiece(**values) if isinstance(laid, Sleeve) else models.PlugPiece(**values)
+    return models.SleevePiece(**values) if isinstance(piece, Sleeve) else models.PlugPiece(**values)
 
 
 # -- sites ----------------------------------------------------------------------------

@@ -18,8 +18,8 @@ from kentrobar.core.solving.set_plans import (
     SetPlan,
     Status,
     TooCoarse,
+    plan_most_reliable,
     plan_set,
-    plan_surest,
 )
 from kentrobar.core.weight.pieces import PointPiece
 from kentrobar.exchange import convert, models
@@ -46,7 +46,7 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     planned = _lightest(frames, target, seconds)
     reasons = _reasons(planned, target, read)
     if request.objective == "surest":
-        planned, obstacle = plan_surest(frames, target, planned, request.chance, request.seconds)
+        planned, obstacle = plan_most_reliable(frames, target, planned, request.chance, request.seconds)
         reasons += [_obstacle_sentence(obstacle, request.chance)] if obstacle else []
     documents = [_matched(r, f, p, target) for r, f, p in zip(read, frames, planned.frames, strict=True)]
     return models.MatchAnswer(
@@ -89,14 +89,14 @@ def _reasons(planned: SetPlan, target: Target, read: Sequence[ReadFrame]) -> lis
     return lines
 
 
-def _obstacle_sentence(obstacle: TooCoarse, wished: float) -> str:
+def _obstacle_sentence(obstacle: TooCoarse, wanted_chance: float) -> str:
     if obstacle.readings == 1:
         return (
-            f"No plan at these sites and steps reaches a chance of {100 * wished:.0f} %; allow more sites or "
+            f"No plan at these sites and steps reaches a chance of {100 * wanted_chance:.0f} %; allow more sites or "
             "finer steps, or widen a tolerance."
         )
     return (
-        f"No plan reaches a chance of {100 * wished:.0f} %: the {AIMED_BY_KEY[obstacle.name].noun} was read "
+        f"No plan reaches a chance of {100 * wanted_chance:.0f} %: the {AIMED_BY_KEY[obstacle.name].noun} was read "
         f"too coarsely for its tolerance. The mean of {obstacle.readings} readings would do, or a wider "
         "tolerance."
     )

@@ -77,7 +77,7 @@ class _Bench:
                 self._trim(event.trimmed)
         if event.taken_off is not None:
             with at_path(f"events.{i}.taken_off"):
-                self._laid(event.taken_off)
+                self._applied(event.taken_off)
                 self.belief = self.belief.with_taken_off(event.taken_off)
         if event.read is not None:
             with at_path(f"events.{i}.read"):
@@ -89,11 +89,11 @@ class _Bench:
             raise PieceError(problem, code="lies_already", field="id")
         piece = convert.piece(laid.piece, self.request.errors)
         piece.require_within(self.frame.room)
-        self.belief = self.belief.with_laid(laid.id, piece)
+        self.belief = self.belief.with_applied(laid.id, piece)
         _require_body(self.frame, self.belief, self.request.axis_cm)
 
     def _trim(self, trimmed: models.Trimmed) -> None:
-        piece = self._laid(trimmed.id)
+        piece = self._applied(trimmed.id)
         if trimmed.mass_g == 0:
             self.belief = self.belief.with_taken_off(trimmed.id)
             return
@@ -105,7 +105,7 @@ class _Bench:
         cut.require_within(self.frame.room)
         self.belief = self.belief.with_trimmed(trimmed.id, cut)
 
-    def _laid(self, key: str) -> Piece:
+    def _applied(self, key: str) -> Piece:
         if key not in self.belief.on:
             raise PieceError(f"nothing that lies is “{key[:40]}”; lay it first.", code="not_laid")
         return self.belief.on[key].piece
@@ -152,7 +152,7 @@ def _change(trim: Trim) -> models.Change:
     piece = trim.piece
     if piece is None:
         return models.Change(id=trim.key, mass_g=0.0)
-    if piece.is_told_by_length:
+    if piece.is_by_length:
         return models.Change(id=trim.key, length_cm=piece.extent_cm)
     return models.Change(id=trim.key, mass_g=piece.one_mass_g)
 

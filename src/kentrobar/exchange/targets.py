@@ -145,9 +145,9 @@ def free_tolerances_of(
     request: models.MatchRequest, frames: Sequence[ReadFrame], given: Mapping[str, float]
 ) -> dict[str, float]:
     """The specs that are to be alike: those given, or those with a tolerance that all frames were read of."""
-    wished = tolerances_of(request, given) if given else request.tolerance.model_dump()
+    wanted_chance = tolerances_of(request, given) if given else request.tolerance.model_dump()
     found = {}
-    for name, tolerance in wished.items():
+    for name, tolerance in wanted_chance.items():
         if tolerance is None or (given and name not in given):
             continue
         with at_path("tolerance"):

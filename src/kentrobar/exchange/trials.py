@@ -46,8 +46,8 @@ def answer_trials(request: models.TrialsRequest) -> models.TrialsAnswer:
     labels = [setup.label for setup in request.setups]
     following = pair and models.PairAnswer(a=labels[pair.first], b=labels[pair.second])
     return models.TrialsAnswer(
-        best=_told(request, found.best()),
-        felt=_told(request, found.felt()),
+        best=_intervals(request, found.best()),
+        felt=_intervals(request, found.felt()),
         consistency=models.ConsistencyAnswer(**counted._asdict()),
         careless=found.careless(),
         next=following,
@@ -88,7 +88,7 @@ def _number(label: str, numbers: Mapping[str, int], path: str) -> int:
     return numbers[label]
 
 
-def _told(
+def _intervals(
     request: models.TrialsRequest, intervals: list[Interval]
 ) -> dict[models.TriedSpec, models.IntervalAnswer]:
     return {
@@ -106,10 +106,10 @@ def _advice(
             f"The answers hang together hardly better than guesses{agreed}: rest, let somebody else change "
             "the weights, and try again."
         )
-    told = " and ".join(
+    best = " and ".join(
         f"{AIMED_BY_KEY[name].noun} {best.low:.4g} to {best.high:.4g} {AIMED_BY_KEY[name].unit}"
         for name, best in zip(request.of, found.best(), strict=True)
     )
     if following is None:
-        return f"Enough: the best lies at {told}, closer than this player feels."
-    return f"So far the best lies at {told}. Try “{following.a}” against “{following.b}” next."
+        return f"Enough: the best lies at {best}, closer than this player feels."
+    return f"So far the best lies at {best}. Try “{following.a}” against “{following.b}” next."

@@ -58,12 +58,12 @@ class Showing:
 
     async def lines(self, dice: random.Random, pace: float) -> AsyncIterator[str]:
         """Lines as they come: first it moves, then it stays near one value that this placing gave."""
-        laid = self.truth + dice.gauss(0, self.repeatability) + self.drift * drifted()
+        settled = self.truth + dice.gauss(0, self.repeatability) + self.drift * drifted()
         began, off = time.monotonic(), dice.choice((-1, 1)) * dice.uniform(0.02, 0.05) * self.truth
         while True:
             passed = pace * (time.monotonic() - began)
             moving = off * math.exp(-4 * passed / self.settles_s)
-            shown = round((laid + moving) / self.resolution) * self.resolution
+            shown = round((settled + moving) / self.resolution) * self.resolution
             state = "settled" if abs(moving) < self.resolution / 2 else "moving"
             yield f"{self.mark} {shown:+.{self.decimals}f} {self.unit} {state}"
             await asyncio.sleep(1 / LINES_PER_S / pace)
@@ -82,8 +82,8 @@ class Gate:
         for number in range(10_000):
             await asyncio.sleep(self.period_s / 2 / pace)
             at += self.period_s / 2
-            told = at + (aside if number % 2 else 0) + dice.gauss(0, self.scatter_s)
-            yield f"G {told:.4f} s"
+            shown = at + (aside if number % 2 else 0) + dice.gauss(0, self.scatter_s)
+            yield f"G {shown:.4f} s"
 
 
 def drifted() -> float:

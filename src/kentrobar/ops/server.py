@@ -264,11 +264,11 @@ def welcome(port: int, is_demo: bool) -> None:
 def wait_for_answer(address: str, web: Child, allowed_hosts: str) -> None:
     """Until the web server answers, asked by a name that it answers to."""
     name = allowed_hosts.split(",")[0].strip().lstrip("*.")
-    asked = urllib.request.Request(address, headers={"Host": name} if name else {})  # noqa: S310 - our own
+    request = urllib.request.Request(address, headers={"Host": name} if name else {})  # noqa: S310 - our own
     deadline = time.monotonic() + ANSWER_TIMEOUT_S
     while True:
         try:
-            urllib.request.urlopen(asked, timeout=5)  # noqa: S310 - our own address
+            urllib.request.urlopen(request, timeout=5)  # noqa: S310 - our own address
         except OSError:
             if not web.is_running or time.monotonic() > deadline:
                 raise OperationError("The web server did not start; the lines above say why.") from None

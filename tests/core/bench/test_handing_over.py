@@ -6,8 +6,8 @@ from kentrobar.core.bench.cautions import Hazard
 from kentrobar.core.bench.handing_over import (
     ask_before,
     how_to_keep,
+    note_to_stringer,
     players_cautions,
-    told_restringer,
     undo_steps,
 )
 from kentrobar.core.weight.materials import MaterialKind
@@ -21,7 +21,7 @@ CAP = PieceOfMaterial(point(4.0, 1.8, label="cap"), MaterialKind.REMOVABLE_PUTTY
 
 def test_a_frame_that_nothing_was_laid_on_asks_for_little():
     assert len(how_to_keep([], RACKET)) == 1
-    assert told_restringer([], RACKET) == []
+    assert note_to_stringer([], RACKET) == []
     assert players_cautions(set()) == []
 
 

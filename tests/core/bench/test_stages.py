@@ -43,24 +43,24 @@ def test_a_job_is_never_further_than_any_of_its_frames(found):
 
 
 @given(st.lists(facts, max_size=4), st.integers(0, 3), st.booleans())
-def test_reading_planning_or_signing_off_never_takes_a_job_back(found, which, is_told):
+def test_reading_planning_or_signing_off_never_takes_a_job_back(found, which, is_notified):
     """Whatever one frame gains, the job stands where it stood or further."""
     order = list(Stage)
-    before = stage_of_job(JobFacts(is_told=is_told), map(stage_of_frame, found))
+    before = stage_of_job(JobFacts(is_notified=is_notified), map(stage_of_frame, found))
     for gain in ({"is_read": True}, {"is_read": True, "has_plan": True}, {"is_signed_off": True}):
         if which >= len(found) or found[which].bench is not None:
             continue
         then = [*found]
         then[which] = then[which]._replace(**gain)
-        after = stage_of_job(JobFacts(is_told=is_told), map(stage_of_frame, then))
+        after = stage_of_job(JobFacts(is_notified=is_notified), map(stage_of_frame, then))
         assert order.index(after) >= order.index(before)
 
 
 def test_a_job_without_frames_asks_for_them_and_a_client_is_told_once_all_is_signed_off():
     assert stage_of_job(JobFacts(), []) is Stage.TAKE_IN
     assert stage_of_job(JobFacts(), [Stage.CALL, Stage.CALL]) is Stage.CALL
-    assert stage_of_job(JobFacts(is_told=True), [Stage.CALL]) is Stage.HAND_OVER
-    assert stage_of_job(JobFacts(is_told=True), [Stage.CALL, Stage.READ]) is Stage.READ
+    assert stage_of_job(JobFacts(is_notified=True), [Stage.CALL]) is Stage.HAND_OVER
+    assert stage_of_job(JobFacts(is_notified=True), [Stage.CALL, Stage.READ]) is Stage.READ
 
 
 @pytest.mark.parametrize(("wanted", "asked"), list(itertools.product([False, True], repeat=2)))
@@ -71,8 +71,8 @@ def test_what_is_handed_over_is_done_unless_its_player_is_to_be_asked(wanted, as
 
 
 @given(st.floats(0, 300))
-def test_a_frame_takes_less_the_further_it_is(to_lay):
-    left = [minutes_left(stage, to_lay) for stage in AT_BENCH]
+def test_a_frame_takes_less_the_further_it_is(to_apply):
+    left = [minutes_left(stage, to_apply) for stage in AT_BENCH]
     assert left == sorted(left, reverse=True)
-    assert minutes_left(Stage.FIT, to_lay) - minutes_left(Stage.READ, to_lay) == pytest.approx(to_lay)
-    assert minutes_left(Stage.READ, to_lay) == minutes_left(Stage.READ, 0)
+    assert minutes_left(Stage.FIT, to_apply) - minutes_left(Stage.READ, to_apply) == pytest.approx(to_apply)
+    assert minutes_left(Stage.READ, to_apply) == minutes_left(Stage.READ, 0)

@@ -124,4 +124,4 @@ def test_holding_the_balance_again_lays_its_own_piece_anew():
     assert again.prediction.change.balance_cm.value == pytest.approx(0.0, abs=0.007)
     assert hold_balance(again, SHELF).plan.pieces == again.pieces
     alone = again.without(1)
-    assert not hold_balance(alone, SHELF).plan.laid
+    assert not hold_balance(alone, SHELF).plan.placed

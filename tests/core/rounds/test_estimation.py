@@ -36,7 +36,7 @@ def test_what_is_laid_and_not_read_is_as_predicted():
     """Values and ± of all specs are those of a plan with the same pieces."""
     belief = estimate_state(REED, **SETTING)
     for key, piece in (("a", A), ("b", B), ("c", C)):
-        belief = belief.with_laid(key, piece)
+        belief = belief.with_applied(key, piece)
     found, wanted = belief.now(AXIS).after, predict(REED, [A, B, C], axis_cm=AXIS, **SETTING).after
     for one, other in zip(found[:-1], wanted[:-1], strict=True):
         assert one.value == pytest.approx(other.value, rel=1e-9)
@@ -45,7 +45,7 @@ def test_what_is_laid_and_not_read_is_as_predicted():
 
 def test_all_readings_together_are_the_weighted_mean_of_everything_known():
     """One system of equations over all unknowns, each by its ±, solved at once."""
-    belief = estimate_state(REED, **SETTING).with_laid("a", A).with_laid("c", C)
+    belief = estimate_state(REED, **SETTING).with_applied("a", A).with_applied("c", C)
     laid = [effect_of(A, RACKET), effect_of(C, RACKET)]
     first = REED.moments()
     whole = first.plus(laid[0].moments).plus(laid[1].moments)
@@ -81,21 +81,21 @@ def test_a_piece_that_is_taken_off_leaves_what_was_learnt():
     """Read with it and without it: its weight is known from the difference, and the frame no worse."""
     bare = estimate_state(REED, **SETTING)
     thick = A.with_density(Estimate(0.6, 0.03))
-    laid = bare.with_laid("a", thick)
+    laid = bare.with_applied("a", thick)
     heavier = REED.moments().plus(effect_of(thick, RACKET).moments.times(1.05))
     read = laid.with_read(read_of(heavier, (0.01, 0.005, 0.1, 0.05)))
     assert read.density_factor("roll one").value == pytest.approx(1.05, abs=0.02)
     off = read.with_taken_off("a")
     assert off.now(AXIS).after.mass_g.value == pytest.approx(310.0, abs=0.15)
     assert off.now(AXIS).after.mass_g.u <= bare.now(AXIS).after.mass_g.u + 1e-9
-    again = off.with_laid("b", B)
+    again = off.with_applied("b", B)
     grams = effect_of(B, RACKET).moments.mass
     added = again.now(AXIS).after.mass_g.value - off.now(AXIS).after.mass_g.value
     assert added == pytest.approx(grams * read.density_factor("roll one").value, abs=1e-6)
 
 
 def test_a_strip_that_is_trimmed_is_lighter_by_what_its_roll_weighs():
-    belief = estimate_state(REED, **SETTING).with_laid("a", A).with_roll("roll one", 0.001, 1.1)
+    belief = estimate_state(REED, **SETTING).with_applied("a", A).with_roll("roll one", 0.001, 1.1)
     before = belief.moments().mass
     cut = belief.with_trimmed("a", A.with_length(5.0))
     assert before - cut.moments().mass == pytest.approx(2 * 3.0 * 0.1 * 1.1, abs=1e-9)
@@ -103,7 +103,7 @@ def test_a_strip_that_is_trimmed_is_lighter_by_what_its_roll_weighs():
 
 def test_what_is_made_permanent_is_known_a_little_less_until_it_is_read():
     """By one part in a hundred of each piece, each by itself."""
-    belief = estimate_state(REED, **SETTING).with_laid("a", A).with_laid("c", C)
+    belief = estimate_state(REED, **SETTING).with_applied("a", A).with_applied("c", C)
     before, after = (b.now(AXIS).after.mass_g for b in (belief, belief.with_made_permanent()))
     grams = [effect_of(piece, RACKET).moments.mass for piece in (A, C)]
     assert after.value == pytest.approx(before.value)
@@ -112,7 +112,7 @@ def test_what_is_made_permanent_is_known_a_little_less_until_it_is_read():
 
 def test_what_was_never_read_is_not_known_until_it_is():
     weighed = MeasuredSpecs(Estimate(310.0, 0.1), Estimate(32.4, 0.05))
-    belief = estimate_state(weighed, **SETTING).with_laid("c", C)
+    belief = estimate_state(weighed, **SETTING).with_applied("c", C)
     now = belief.now(AXIS).after
     assert not isinstance(now.swingweight_kgcm2, Estimate)
     swing = MeasuredSpecs.read_apart({"swingweight_kgcm2": Estimate(320.0, 0.7)}, AXIS)
@@ -267,9 +267,12 @@ class TestATimedSwing:
 
 class TestAPieceThatIsMoved:
     def test_it_is_expected_as_if_it_had_been_laid_there(self):
-        belief = estimate_state(REED, **SETTING).with_laid("a", A)
+        belief = estimate_state(REED, **SETTING).with_applied("a", A)
         there = replace(A, at=strip(60.0, 8.0).at)
-        moved, laid = (belief.with_moved("a", there), estimate_state(REED, **SETTING).with_laid("a", there))
+        moved, laid = (
+            belief.with_moved("a", there),
+            estimate_state(REED, **SETTING).with_applied("a", there),
+        )
         for one, other in zip(moved.now(AXIS).after[:-1], laid.now(AXIS).after[:-1], strict=True):
             assert one == pytest.approx(other)
 
@@ -281,7 +284,7 @@ class TestAPieceThatIsMoved:
         for _ in range(300):
             off = random.normal(0, 0.2)
             belief = estimate_state(read_of(REED.moments(), u=(0.01, 0.005, 0.05, 0.02)), **SETTING)
-            belief = belief.with_laid("a", piece)
+            belief = belief.with_applied("a", piece)
             truth = REED.moments().plus(effect_of(replace(piece, y_cm=55.0 + off), RACKET).moments)
             us = (0.02, 0.01, 0.1, 0.05)
             read = {
@@ -300,7 +303,7 @@ class TestAPlaceThatIsKnownToBeOff:
     def test_what_is_expected_is_that_of_the_piece_laid_there(self, piece):
         """By a quarter of a centimetre: the same as the piece moved up by it, to what is of second order."""
         off = Estimate(0.25, 0.1)
-        found = estimate_state(REED, **SETTING).with_laid("a", piece, off).moments()
+        found = estimate_state(REED, **SETTING).with_applied("a", piece, off).moments()
         there = piece.at_height(RACKET, piece.anchor(RACKET).y + off.value)
         wanted = REED.moments().plus(effect_of(there, RACKET).moments)
         was = REED.moments().plus(effect_of(piece, RACKET).moments)
@@ -310,5 +313,5 @@ class TestAPlaceThatIsKnownToBeOff:
         assert found.swingweight_kgcm2(AXIS) - was.swingweight_kgcm2(AXIS) == pytest.approx(moved, rel=0.06)
 
     def test_it_is_as_unsure_as_was_learnt(self):
-        belief = estimate_state(REED, **SETTING).with_laid("a", point(12.0, 55.0), Estimate(0.25, 0.1))
+        belief = estimate_state(REED, **SETTING).with_applied("a", point(12.0, 55.0), Estimate(0.25, 0.1))
         assert belief.place_offset("a") == pytest.approx(Estimate(0.25, 0.1))

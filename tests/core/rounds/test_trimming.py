@@ -12,7 +12,7 @@ from kentrobar.core.rounds.trimming import Advice, Trim, after, next_step
 from kentrobar.core.solving.chance import chance_within
 from tests.core.frames import RACKET, point, strip
 
-AXIS, WISHED = 10.0, 0.95
+AXIS, WANTED_CHANCE = 10.0, 0.95
 NOISE = {"mass_g": 0.05, "balance_cm": 0.02, "swingweight_kgcm2": 0.2}
 WELL = MeasuredSpecs(Estimate(310.0, 0.05), Estimate(32.4, 0.02), Estimate(318.0, 0.2), AXIS)
 A = strip(15.0, 4.0, mirrored=True, g_per_cm=Estimate(0.2, 0.001), material="tape")
@@ -21,7 +21,7 @@ C = point(3.0, 1.8)
 
 def laid(measured=WELL):
     belief = estimate_state(measured, length_cm=68.58, outline=RACKET)
-    return belief.with_laid("a", A).with_laid("c", C)
+    return belief.with_applied("a", A).with_applied("c", C)
 
 
 def bands_about(belief, shifts, widths):
@@ -53,9 +53,9 @@ def test_no_smaller_trim_of_all_reaches_the_chance(shifts):
     belief = laid()
     widths = {"mass_g": 0.5, "balance_cm": 0.1, "swingweight_kgcm2": 0.9}
     bands = bands_about(belief, shifts, [widths[name] for name in shifts])
-    step = next_step(belief, bands, AXIS, WISHED, NOISE)
+    step = next_step(belief, bands, AXIS, WANTED_CHANCE, NOISE)
     assert step.advice is Advice.TRIM
-    assert step.chance >= WISHED > step.chance_now
+    assert step.chance >= WANTED_CHANCE > step.chance_now
     told = after(belief, step.trims).now(AXIS)
     assert chance_within(told, bands) == pytest.approx(step.chance)
     least = np.inf
@@ -65,7 +65,7 @@ def test_no_smaller_trim_of_all_reaches_the_chance(shifts):
             trims.append(Trim("a", A.with_length(float(cm))))
         if tenths != 30:
             trims.append(Trim("c", C.with_mass(tenths / 10) if tenths else None))
-        if chance_within(after(belief, tuple(trims)).now(AXIS), bands) >= WISHED:
+        if chance_within(after(belief, tuple(trims)).now(AXIS), bands) >= WANTED_CHANCE:
             weight, touched = grams(trims)
             least = min(least, weight + 0.4 * touched)
     weight, touched = grams(step.trims)
@@ -75,7 +75,7 @@ def test_no_smaller_trim_of_all_reaches_the_chance(shifts):
 def test_what_lies_surely_within_is_left():
     belief = laid()
     bands = bands_about(belief, {"mass_g": 0.0, "swingweight_kgcm2": 0.1}, (1.0, 2.0))
-    step = next_step(belief, bands, AXIS, WISHED, NOISE)
+    step = next_step(belief, bands, AXIS, WANTED_CHANCE, NOISE)
     assert (step.advice, step.trims) == (Advice.DONE, ())
 
 
@@ -84,10 +84,10 @@ def test_where_readings_are_too_coarse_one_more_of_them_is_advised():
     coarse = MeasuredSpecs(Estimate(310.0, 0.05), Estimate(32.4, 0.02), Estimate(318.0, 1.0), AXIS)
     belief = laid(coarse)
     bands = bands_about(belief, {"mass_g": 0.0, "swingweight_kgcm2": 0.0}, (1.0, 1.0))
-    step = next_step(belief, bands, AXIS, WISHED, NOISE)
+    step = next_step(belief, bands, AXIS, WANTED_CHANCE, NOISE)
     assert (step.advice, step.spec) == (Advice.READ, "swingweight_kgcm2")
     assert step.chance > step.chance_now + 0.1
-    nothing_to_read = next_step(belief, bands, AXIS, WISHED, {"mass_g": 0.05})
+    nothing_to_read = next_step(belief, bands, AXIS, WANTED_CHANCE, {"mass_g": 0.05})
     assert nothing_to_read.advice is Advice.NOISE
 
 
@@ -95,7 +95,7 @@ def test_what_cannot_be_reached_comes_as_near_as_it_can():
     """Far more swing weight than the strips can be lengthened for: no trim is offered that tells of none."""
     belief = laid()
     bands = bands_about(belief, {"mass_g": 0.0, "swingweight_kgcm2": 60.0}, (0.5, 0.5))
-    step = next_step(belief, bands, AXIS, WISHED, NOISE)
+    step = next_step(belief, bands, AXIS, WANTED_CHANCE, NOISE)
     assert step.advice is Advice.OUT_OF_REACH
     assert step.chance_now == 0.0
 
@@ -103,5 +103,5 @@ def test_what_cannot_be_reached_comes_as_near_as_it_can():
 def test_nothing_laid_is_nothing_to_trim():
     bare = estimate_state(WELL, length_cm=68.58, outline=RACKET)
     bands = bands_about(bare, {"mass_g": 2.0}, (0.5,))
-    step = next_step(bare, bands, AXIS, WISHED, NOISE)
+    step = next_step(bare, bands, AXIS, WANTED_CHANCE, NOISE)
     assert (step.advice, step.trims) == (Advice.OUT_OF_REACH, ())

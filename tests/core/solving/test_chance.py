@@ -9,7 +9,7 @@ from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.chance import chance_alike, chance_all_within, chance_within
-from kentrobar.core.solving.most_reliable import coarsest, drawn_in, surest
+from kentrobar.core.solving.most_reliable import coarsest, drawn_in, most_reliable
 from kentrobar.core.weight.pieces import RimStrip
 from kentrobar.core.weight.prediction import predict
 from tests.core.frames import RACKET, REED, point
@@ -86,16 +86,16 @@ def test_on_the_edge_of_a_band_half_fall_outside():
     assert chance_within(unread, edge) == 0.0
 
 
-@pytest.mark.parametrize("wished", [0.6, 0.8, 0.95, 0.99])
-def test_the_surest_plan_draws_its_bands_in_no_more_than_it_has_to(wished):
+@pytest.mark.parametrize("wanted_chance", [0.6, 0.8, 0.95, 0.99])
+def test_the_surest_plan_draws_its_bands_in_no_more_than_it_has_to(wanted_chance):
     """A plan on the edge of a band that is drawn in by g times its ± lies within with the chance of g."""
-    found = surest(lambda guard: guard, norm.cdf, wished)
-    assert norm.cdf(found) >= wished
-    assert found <= norm.ppf(wished) + 3.0 / 2**7
-    assert surest(lambda guard: guard if guard < 1.0 else None, norm.cdf, 0.95) == pytest.approx(
+    found = most_reliable(lambda guard: guard, norm.cdf, wanted_chance)
+    assert norm.cdf(found) >= wanted_chance
+    assert found <= norm.ppf(wanted_chance) + 3.0 / 2**7
+    assert most_reliable(lambda guard: guard if guard < 1.0 else None, norm.cdf, 0.95) == pytest.approx(
         1.0, abs=0.03
     )
-    assert surest(lambda _: None, norm.cdf, wished) is None
+    assert most_reliable(lambda _: None, norm.cdf, wanted_chance) is None
 
 
 def test_bands_close_where_readings_are_too_coarse():

@@ -21,14 +21,14 @@ from kentrobar.core.weight.pieces import RimStrip
 from kentrobar.core.weight.prediction import predict
 from tests.core.aiming import SETTING, SITES, is_met, random_aim, random_plan
 from tests.core.frames import PADDLE, RACKET, REED
-from tests.core.solving.test_proposals import MUDLARK, RACKET_WORK, SUPPLY, wished
+from tests.core.solving.test_proposals import MUDLARK, RACKET_WORK, SUPPLY, target_for
 
 PADDLE_WORK = Workpiece(Baseline(PADDLE, MUDLARK), SUPPLY)
 
 
 def steadier(work):
     axis = 10.0 if work is RACKET_WORK else 5.0
-    return wished("steadier", work.measured, work.outline, axis)
+    return target_for("steadier", work.measured, work.outline, axis)
 
 
 @pytest.mark.parametrize("work", [RACKET_WORK, PADDLE_WORK])
@@ -65,7 +65,7 @@ def test_open_strips_alone_leave_the_hidden_school_out():
 def test_a_plan_is_named_after_what_it_holds():
     """Polarized needs weight at both ends, counterbalanced some in the butt; else the places are named."""
     for wish, key in product(GOALS, ("polarized", "counter", "depolarized")):
-        proposal, _ = propose_by(key, RACKET_WORK, wished(wish, REED, RACKET, 10.0))
+        proposal, _ = propose_by(key, RACKET_WORK, target_for(wish, REED, RACKET, 10.0))
         if proposal is None:
             continue
         labels = {piece.label for piece in proposal.pieces}
@@ -150,7 +150,7 @@ def _edgeward(x, columns, aim):
 
 def test_a_chance_is_stated_and_the_surest_plan_has_more_of_it():
     """Beside draws of the frame as it was read: the share of them that lies within."""
-    aim = wished("power", REED, RACKET, 10.0)
+    aim = target_for("power", REED, RACKET, 10.0)
     least, sure = (propose_by(key, RACKET_WORK, aim)[0] for key in ("least", "surest"))
     assert sure.chance >= least.chance
     assert least.found.added_g <= sure.found.added_g + 1e-9

@@ -38,7 +38,7 @@ def in_circumstances(circumstances, work=RACKET_WORK):
     return replace(work, baseline=replace(work.baseline, circumstances=circumstances))
 
 
-def wished(key, measured, outline, axis_cm):
+def target_for(key, measured, outline, axis_cm):
     now = predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
     targets = GOALS[key].targets(now, outline is RACKET)
     return Target({n: (v - u, v + u) for n, (v, u) in targets.items()}, axis_cm)
@@ -47,7 +47,7 @@ def wished(key, measured, outline, axis_cm):
 @pytest.mark.parametrize("key", GOALS)
 @pytest.mark.parametrize(("measured", "outline", "axis"), [(REED, RACKET, 10.0), (MUDLARK, PADDLE, 5.0)])
 def test_every_wish_is_reached_by_all_that_is_proposed(key, measured, outline, axis):
-    aim = wished(key, measured, outline, axis)
+    aim = target_for(key, measured, outline, axis)
     found, first = propose(Workpiece(Baseline(outline, measured), SUPPLY), aim)
     assert bool(found) == first.is_feasible
     assert found or first.reason
@@ -77,7 +77,7 @@ def test_every_school_keeps_what_it_says(key):
     )
     school, met = SCHOOLS[key], 0
     for wish in GOALS:
-        aim = wished(wish, REED, RACKET, 10.0)
+        aim = target_for(wish, REED, RACKET, 10.0)
         proposal, answer = propose_by(key, work, aim)
         if proposal is None:
             assert bool(answer.reason) == (key == "least")
@@ -100,7 +100,7 @@ def test_every_school_keeps_what_it_says(key):
 
 def test_fewest_pieces_are_no_more_than_those_of_the_least_weight():
     for wish in GOALS:
-        aim = wished(wish, REED, RACKET, 10.0)
+        aim = target_for(wish, REED, RACKET, 10.0)
         least, few = (propose_by(key, RACKET_WORK, aim)[0] for key in ("least", "fewest"))
         assert len(few.pieces) <= len(least.pieces)
         assert few.found.added_g >= least.found.added_g - 1e-6
@@ -120,11 +120,11 @@ def test_what_comes_off_reaches_what_no_added_weight_can():
 def test_a_second_layer_is_laid_only_where_one_does_not_do():
     thin = with_supply(Workpiece(Baseline(PADDLE, MUDLARK), SUPPLY), tape=LEAD_TAPE)
     thick = with_supply(thin, most_layers=3)
-    aim = wished("steadier", MUDLARK, PADDLE, 5.0)
+    aim = target_for("steadier", MUDLARK, PADDLE, 5.0)
     assert propose_by("least", thin, aim)[0] is None
     proposal, _ = propose_by("least", thick, aim)
     assert {strip.layers for strip in proposal.pieces if isinstance(strip, RimStrip)} == {2}
-    easy = wished("power", MUDLARK, PADDLE, 5.0)
+    easy = target_for("power", MUDLARK, PADDLE, 5.0)
     proposal, _ = propose_by("least", thick, easy)
     assert {strip.layers for strip in proposal.pieces if isinstance(strip, RimStrip)} == {1}
 
@@ -139,7 +139,7 @@ def test_lead_never_lies_under_a_grip_and_no_putty_in_a_foam_handle():
 
 
 def test_quicker_never_means_a_lower_swing_weight():
-    aim = wished("quicker", REED, RACKET, 10.0)
+    aim = target_for("quicker", REED, RACKET, 10.0)
     found, _ = propose(RACKET_WORK, aim)
     for proposal in found:
         assert proposal.prediction.change.balance_cm.value < -0.4
@@ -147,7 +147,7 @@ def test_quicker_never_means_a_lower_swing_weight():
 
 
 def test_schools_keep_to_their_sites():
-    aim = wished("hold", REED, RACKET, 10.0)
+    aim = target_for("hold", REED, RACKET, 10.0)
     sites = slots_to_use(RACKET_WORK)
     labels = {sites[key].label for key in SCHOOLS["polarized"].sites if key in sites}
     polarized, _ = propose_by("polarized", RACKET_WORK, aim)
@@ -160,7 +160,7 @@ def test_blocked_stretches_and_posts_stay_clear_on_both_sides():
     for post in PostHold:
         about = Circumstances(blocked=blocked, post=post, handle=HandleBuild.FOAM)
         for goal in ("hold", "steadier"):
-            found, _ = propose(in_circumstances(about, RACKET_WORK), wished(goal, REED, RACKET, 10.0))
+            found, _ = propose(in_circumstances(about, RACKET_WORK), target_for(goal, REED, RACKET, 10.0))
             assert found
             for proposal in found:
                 laid = [PieceOfMaterial(piece, MaterialKind.EDGE_TAPE) for piece in proposal.pieces]
@@ -175,7 +175,7 @@ def test_hidden_lies_under_the_bumper_within_its_reach():
         if isinstance(site, RimSlot):
             assert site.face is Face.BUMPER
             assert line.point(site.end.arc_length(line)).y >= 55.0 - 0.01
-    proposal, _ = propose_by("hidden", work, wished("hold", REED, RACKET, 10.0))
+    proposal, _ = propose_by("hidden", work, target_for("hold", REED, RACKET, 10.0))
     assert all(p.face is Face.BUMPER for p in proposal.pieces if isinstance(p, RimStrip))
 
 

@@ -126,13 +126,13 @@ def test_a_spec_that_was_not_read_of_one_frame_is_left_out_for_it_alone():
 
 def test_no_frame_comes_above_the_ceiling():
     works = three()
-    free = plan_by(SetWay.SUREST, works, Target.about({}, TOLERANCES, AXIS), seconds=20).plan
+    free = plan_by(SetWay.MOST_RELIABLE, works, Target.about({}, TOLERANCES, AXIS), seconds=20).plan
     bare_g = max(each.work.measured.mass_g.value for each in works)
     heaviest_g = max(each["mass_g"] for each in after(works, free))
     ceiling_g = (bare_g + heaviest_g) / 2
     assert ceiling_g < heaviest_g  # the ceiling is in the way of the free plan
     under = Target.about({}, TOLERANCES, AXIS, ceiling_g=ceiling_g)
-    plan = plan_by(SetWay.SUREST, works, under, seconds=20).plan
+    plan = plan_by(SetWay.MOST_RELIABLE, works, under, seconds=20).plan
     assert plan.status.has_plan
     assert max(each["mass_g"] for each in after(works, plan)) <= ceiling_g + 1e-6
 
@@ -226,7 +226,7 @@ def test_the_chance_of_each_other_is_that_of_draws():
 def test_the_surest_plan_of_a_set_reads_within_as_often_as_it_says():
     """2,000 remeasurements of the laid frames: weight and swing weight drawn from what is known of them."""
     works = [replace(each, work=_read_well(each.work)) for each in three()]
-    found = plan_by(SetWay.SUREST, works, Target.about({}, TOLERANCES, AXIS), chance=0.9, seconds=60)
+    found = plan_by(SetWay.MOST_RELIABLE, works, Target.about({}, TOLERANCES, AXIS), chance=0.9, seconds=60)
     plan, random = found.plan, np.random.default_rng(8)
     assert plan.chance >= 0.9
     inside = np.ones(2000, dtype=bool)

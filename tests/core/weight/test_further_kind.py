@@ -50,7 +50,7 @@ class Bar(Piece):
         return "across the face"
 
     def place(self, outline, ruler):
-        return ruler.told(self.y_cm)
+        return ruler.text(self.y_cm)
 
     def cover(self, outline):
         return next(iter(Cover))

@@ -31,9 +31,9 @@ class Use(NamedTuple):
     stock: Stock | None = None
 
     @property
-    def laid(self) -> PieceOfMaterial:
+    def placed(self) -> PieceOfMaterial:
         """The piece as it lies, with the kind of its material."""
-        return self.stock.laid(self.piece) if self.stock else PieceOfMaterial(self.piece)
+        return self.stock.placed(self.piece) if self.stock else PieceOfMaterial(self.piece)
 
 
 class Appraisal(NamedTuple):
@@ -49,38 +49,38 @@ class Appraisal(NamedTuple):
 
 def appraise(uses: Sequence[Use], outline: Outline) -> Appraisal:
     """What a plan of these pieces asks for."""
-    laid = [use.laid for use in uses]
-    undo = [each.facts.undo for each in laid if each.facts and not each.piece.removed]
+    placed = [use.placed for use in uses]
+    undo = [each.facts.undo for each in placed if each.facts and not each.piece.removed]
     lasting = undo.count(Undo.LASTING)
-    away = sum(each.piece.removed for each in laid)
+    away = sum(each.piece.removed for each in placed)
     return Appraisal(
-        visible=sum(each.piece.count for each in laid if is_seen(each, laid, outline)),
+        visible=sum(each.piece.count for each in placed if is_seen(each, placed, outline)),
         lasting=lasting,
         trial=undo.count(Undo.TRIAL),
-        minutes=_minutes(laid, outline),
+        minutes=_minutes(placed, outline),
         money=_money(uses),
         undo=_undo_sentence(lasting, away),
     )
 
 
-def is_seen(laid: PieceOfMaterial, all_laid: Sequence[PieceOfMaterial], outline: Outline) -> bool:
+def is_seen(placed: PieceOfMaterial, all_placed: Sequence[PieceOfMaterial], outline: Outline) -> bool:
     """Whether a piece shows on the finished frame."""
-    if laid.piece.removed:
+    if placed.piece.removed:
         return False
-    if laid.kind is MaterialKind.EDGE_TAPE:
+    if placed.kind is MaterialKind.EDGE_TAPE:
         return True
-    if is_covered(laid.piece, all_laid, outline):
+    if is_covered(placed.piece, all_placed, outline):
         return False
-    return laid.piece.shows(outline, at_skin=bool(laid.facts and laid.facts.at_skin))
+    return placed.piece.shows(outline, at_skin=bool(placed.facts and placed.facts.at_skin))
 
 
-def _minutes(laid: Sequence[PieceOfMaterial], outline: Outline) -> float:
-    added = [each for each in laid if not each.piece.removed]
+def _minutes(placed: Sequence[PieceOfMaterial], outline: Outline) -> float:
+    added = [each for each in placed if not each.piece.removed]
     tapes = [each for each in added if each.facts and each.facts.form is Form.TAPE]
     strips = sum(each.piece.count for each in tapes)
     minutes = MINUTES_A_STRIP * strips + MINUTES_A_PIECE * (len(added) - len(tapes))
-    minutes += MINUTES_TAKE_OFF * (len(laid) - len(added))
-    covers = {each.piece.cover(outline) for each in laid}
+    minutes += MINUTES_TAKE_OFF * (len(placed) - len(added))
+    covers = {each.piece.cover(outline) for each in placed}
     return minutes + sum(_OPENING.get(cover, 0.0) for cover in covers)
 
 

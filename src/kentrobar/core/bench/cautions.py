@@ -103,7 +103,7 @@ def strain_sentence(plan: PlanState, strains: Collection[Strain], *, to_player: 
 
 def hazards_of(plan: PlanState, shelf: Shelf, strains: Collection[Strain] = ()) -> set[Hazard]:
     """What a plan asks care for, by what it does; ``strains`` are what the player told of."""
-    used = [laid.facts for laid in plan.cut_from(shelf) if laid.facts]
+    used = [placed.facts for placed in plan.cut_from(shelf) if placed.facts]
     pieces = plan.pieces
     added_g = sum(piece.total_mass_g for piece in pieces if not piece.removed)
     found = {

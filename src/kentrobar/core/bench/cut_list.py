@@ -40,9 +40,9 @@ class Strips(NamedTuple):
 
 def as_cut(plan: PlanState, shelf: Shelf) -> list[Joined]:
     """The pieces of a plan as they are cut: strips that meet are one, unless tape is not sold so long."""
-    by_number = {each.number: each for each in plan.laid}
+    by_number = {each.number: each for each in plan.placed}
     found: list[Joined] = []
-    for each in joined(plan.laid, plan.outline):
+    for each in joined(plan.placed, plan.outline):
         tape = shelf.of(each.piece)
         if tape and tape.is_tape and each.piece.extent_cm > sold_strip_cm(tape) + 1e-6:
             found += [Joined((n,), by_number[n].piece) for n in each.numbers]
@@ -109,7 +109,7 @@ def _used(plan: PlanState, stock: Stock, group: CutGroup | None) -> float:
     if group and not isinstance(group.left_cm, NotMeasured) and not isinstance(stock.left, NotMeasured):
         return stock.left - group.left_cm
     return sum(
-        stock.amount_of(laid.piece)
-        for laid in plan.laid
-        if laid.piece.source.stock == stock.key and not laid.piece.removed
+        stock.amount_of(placed.piece)
+        for placed in plan.placed
+        if placed.piece.source.stock == stock.key and not placed.piece.removed
     )

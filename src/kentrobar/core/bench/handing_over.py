@@ -38,28 +38,28 @@ def players_cautions(hazards: Collection[Hazard]) -> list[str]:
     return [text for hazard, text in PLAYERS_CAUTIONS.items() if hazard in hazards]
 
 
-def how_to_keep(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
+def how_to_keep(placed: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
     """How to keep it as it is."""
-    facts = [each.facts for each in laid if each.facts and not each.piece.removed]
+    facts = [each.facts for each in placed if each.facts and not each.piece.removed]
     found = ["Do not leave it in a hot car: heat softens tape, putty and glue."]
     if any(each.form is Form.TAPE for each in facts):
         found.append(
             "Wipe it dry after play. If the end of a strip lifts, press it down or have it laid anew."
         )
-    if _under(Cover.CAP, laid, outline) or any(each.form is Form.PUTTY for each in facts):
+    if _under(Cover.CAP, placed, outline) or any(each.form is Form.PUTTY for each in facts):
         found.append("If something rattles in the handle, do not play on: bring it.")
     return found
 
 
-def told_restringer(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
+def note_to_stringer(placed: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
     """What whoever restrings it must know; nothing where nothing is in the way."""
     found = []
-    if _under(Cover.BUMPER, laid, outline):
+    if _under(Cover.BUMPER, placed, outline):
         found.append("There is weight under the bumper guard: if it comes off, all goes back in its place.")
-    strips = [e for e in laid if e.piece.is_strip and not e.piece.removed]
-    if strips and not _under(Cover.BUMPER, laid, outline):
+    strips = [e for e in placed if e.piece.is_strip and not e.piece.removed]
+    if strips and not _under(Cover.BUMPER, placed, outline):
         found.append("Strips lie along the rim: no clamp on them, and no new tape over them.")
-    if laid:
+    if placed:
         found.append("String it as it is strung now: another gauge or material changes weight and balance.")
     return found
 
@@ -89,21 +89,21 @@ _REACH: Final = {
 }
 
 
-def undo_steps(laid: Sequence[PieceOfMaterial], outline: Outline, axis_cm: float) -> list[UndoStep]:
+def undo_steps(placed: Sequence[PieceOfMaterial], outline: Outline, axis_cm: float) -> list[UndoStep]:
     """How to undo it piece by piece, the last one laid first; what was taken away goes back on."""
-    return [_undo(each, outline, axis_cm) for each in reversed(laid)]
+    return [_undo(each, outline, axis_cm) for each in reversed(placed)]
 
 
-def _undo(laid: PieceOfMaterial, outline: Outline, axis_cm: float) -> UndoStep:
-    piece, moments = laid.piece, effect_of(laid.piece, outline).moments
+def _undo(placed: PieceOfMaterial, outline: Outline, axis_cm: float) -> UndoStep:
+    piece, moments = placed.piece, effect_of(placed.piece, outline).moments
     if piece.removed:
         how = "put it back"
     else:
-        kept = _HOW[laid.facts.undo] if laid.facts else "comes off"
+        kept = _HOW[placed.facts.undo] if placed.facts else "comes off"
         reach = _REACH.get(piece.cover(outline))
         how = f"{reach}; it {kept}" if reach else kept
     return UndoStep(piece, how, -moments.mass, -moments.swingweight_kgcm2(axis_cm))
 
 
-def _under(cover: Cover, laid: Sequence[PieceOfMaterial], outline: Outline) -> bool:
-    return any(each.piece.cover(outline) is cover and not each.piece.removed for each in laid)
+def _under(cover: Cover, placed: Sequence[PieceOfMaterial], outline: Outline) -> bool:
+    return any(each.piece.cover(outline) is cover and not each.piece.removed for each in placed)

@@ -40,29 +40,33 @@ class WorkInstructions(NamedTuple):
     steps: tuple[str, ...]
 
 
-def procedures_of(plan: PlanState, shelf: Shelf, told: NumberWriter) -> list[WorkInstructions]:
+def procedures_of(plan: PlanState, shelf: Shelf, written: NumberWriter) -> list[WorkInstructions]:
     """What a plan asks for that takes more than laying a strip."""
     found = []
     hidden = [p for p in plan.pieces if not p.removed and p.cover(plan.outline) is Cover.BUMPER]
     if hidden:
-        found.append(_hidden(hidden, plan, shelf, told))
+        found.append(_hidden(hidden, plan, shelf, written))
     cut = [p for p in plan.pieces if p.source.deed in (RemovalKind.CUT, RemovalKind.TRIM)]
     if cut:
-        found.append(_cutting(cut, plan, told))
+        found.append(_cutting(cut, plan, written))
     return found
 
 
 # -- under bumper and grommets ------------------------------------------------------------------
 
 
-def _hidden(hidden: Sequence[Piece], plan: PlanState, shelf: Shelf, told: NumberWriter) -> WorkInstructions:
+def _hidden(
+    hidden: Sequence[Piece], plan: PlanState, shelf: Shelf, written: NumberWriter
+) -> WorkInstructions:
     strung = any(each.kind is FittingKind.STRINGS for each in plan.baseline.fitted)
-    stiff = any(laid.facts and laid.facts.hardness is not Hardness.SOFT for laid in map(shelf.laid, hidden))
+    stiff = any(
+        placed.facts and placed.facts.hardness is not Hardness.SOFT for placed in map(shelf.placed, hidden)
+    )
     steps = [
         "Cut the strings out, mains and crosses in turn from the middle, so that the hoop is pulled evenly."
         if strung
         else "Have the frame unstrung.",
-        f"Lift bumper and grommets barrel by barrel from the tip down to {_down_to(hidden, plan, told)}; "
+        f"Lift bumper and grommets barrel by barrel from the tip down to {_down_to(hidden, plan, written)}; "
         "warm them a little where they hold.",
         "Clean the channel with alcohol and let it dry.",
         "Bend each strip to the channel before the backing comes off: stiff ones over a round edge."
@@ -77,7 +81,7 @@ def _hidden(hidden: Sequence[Piece], plan: PlanState, shelf: Shelf, told: Number
     return WorkInstructions("Under bumper and grommets", tuple(steps))
 
 
-def _down_to(hidden: Sequence[Piece], plan: PlanState, told: NumberWriter) -> str:
+def _down_to(hidden: Sequence[Piece], plan: PlanState, written: NumberWriter) -> str:
     """The first hole below the lowest strip: a main's number at the head, else a clock position."""
     outline = plan.outline
     line = outline.rim(Face.BUMPER)
@@ -86,9 +90,9 @@ def _down_to(hidden: Sequence[Piece], plan: PlanState, told: NumberWriter) -> st
     for number in range(1, mains // 2 + 1):
         at = head_hole_cm(outline, number, mains)
         if at >= lowest + SPARE_CM / 2:
-            return f"main hole {number}H, {told.length(at)} from the middle of the tip"
+            return f"main hole {number}H, {written.length(at)} from the middle of the tip"
     at = min(lowest + SPARE_CM, line.half_length)
-    return f"about {clock_text(line.clock_at(at))}, {told.length(at)} from the middle of the tip"
+    return f"about {clock_text(line.clock_at(at))}, {written.length(at)} from the middle of the tip"
 
 
 def head_hole_cm(outline: Outline, number: int, mains: int) -> float:
@@ -106,15 +110,15 @@ def head_hole_cm(outline: Outline, number: int, mains: int) -> float:
 # -- cutting a bumper -----------------------------------------------------------------------------
 
 
-def _cutting(cut: Sequence[Piece], plan: PlanState, told: NumberWriter) -> WorkInstructions:
+def _cutting(cut: Sequence[Piece], plan: PlanState, written: NumberWriter) -> WorkInstructions:
     line = plan.outline.rim(Face.BUMPER)
     where = []
     for strip in strips_among(cut):
         start, end = strip.stretch(line)
         ends = f"{clock_text(line.clock_at(start))} and {clock_text(line.clock_at(end))}"
         sides = ", and the same on the other side" if strip.mirrored else ""
-        where.append(f"{ends} ({told.length(strip.extent_cm)}{sides})")
-    expected = " and ".join(told.mass(piece.one_mass_g) for piece in cut)
+        where.append(f"{ends} ({written.length(strip.extent_cm)}{sides})")
+    expected = " and ".join(written.mass(piece.one_mass_g) for piece in cut)
     return WorkInstructions(
         "Cutting the bumper",
         (
@@ -133,7 +137,7 @@ def _cutting(cut: Sequence[Piece], plan: PlanState, told: NumberWriter) -> WorkI
 # -- small weights ------------------------------------------------------------------------------------
 
 
-def dosing(piece: Piece, shelf: Shelf, told: NumberWriter) -> str:
+def dosing(piece: Piece, shelf: Shelf, written: NumberWriter) -> str:
     """How a small weight is dosed with a scale of whole grams; empty where nothing is dosed by weight."""
     stock = shelf.of(piece)
     one = piece.one_mass_g
@@ -141,6 +145,6 @@ def dosing(piece: Piece, shelf: Shelf, told: NumberWriter) -> str:
         return ""
     part = ROLLED_CM / TEN_TIMES
     return (
-        f"With a scale of whole grams: weigh ten times as much, {told.mass(TEN_TIMES * one)}, roll it "
-        f"evenly to {told.length(ROLLED_CM)}, and cut off {told.length(part)}."
+        f"With a scale of whole grams: weigh ten times as much, {written.mass(TEN_TIMES * one)}, roll it "
+        f"evenly to {written.length(ROLLED_CM)}, and cut off {written.length(part)}."
     )

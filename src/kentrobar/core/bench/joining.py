@@ -39,23 +39,23 @@ class _Run(NamedTuple):
     numbers: tuple[int, ...]
 
 
-def joined(laid: Sequence[PlanPiece], outline: Outline) -> list[Joined]:
+def joined(placed: Sequence[PlanPiece], outline: Outline) -> list[Joined]:
     """The pieces as they are cut, in the order of the first of each."""
-    strips = [each for each in laid if each.piece.is_strip and not each.piece.removed]
-    found = [Joined((e.number,), e.piece) for e in laid if e not in strips]
+    strips = [each for each in placed if each.piece.is_strip and not each.piece.removed]
+    found = [Joined((e.number,), e.piece) for e in placed if e not in strips]
     for _, alike in groupby(sorted(strips, key=_sort), key=_sort):
         found += _joined_alike(list(alike), outline)
     return sorted(found, key=lambda each: each.numbers)
 
 
-def _sort(laid: PlanPiece) -> str:
+def _sort(placed: PlanPiece) -> str:
     """What strips have to share to be cut as one."""
-    strip = _strip(laid)
+    strip = _strip(placed)
     return repr((strip.source, strip.material, strip.face, strip.layers, strip.both_faces, strip.g_per_cm))
 
 
-def _strip(laid: PlanPiece) -> RimStrip:
-    strip = laid.piece.as_strip
+def _strip(placed: PlanPiece) -> RimStrip:
+    strip = placed.piece.as_strip
     assert strip is not None  # noqa: S101 - only strips are asked
     return strip
 

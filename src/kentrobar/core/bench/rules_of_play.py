@@ -26,9 +26,9 @@ def reminder(seen: RulesSeen, sport: Sport, today: date) -> str:
     """What stands beside a plan that adds weight, a sentence or two."""
     frames = _FRAMES[sport]
     if seen.seen_on is None:
-        told = f"Nobody here has noted when the rules for {frames} were last looked at: look, and note it."
+        text = f"Nobody here has noted when the rules for {frames} were last looked at: look, and note it."
     else:
         day = f"{seen.seen_on.day} {seen.seen_on:%B %Y}"
-        told = f"Rules for {frames} last looked at here on {day}"
-        told += ", over a year ago: look again." if seen.is_stale(today) else "."
-    return f"{told} {seen.note}".strip()
+        text = f"Rules for {frames} last looked at here on {day}"
+        text += ", over a year ago: look again." if seen.is_stale(today) else "."
+    return f"{text} {seen.note}".strip()

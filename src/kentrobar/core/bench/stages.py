@@ -52,7 +52,7 @@ MINUTES: Final[Mapping[Stage, float]] = MappingProxyType(
         Stage.VERIFY: 5.0,
     }
 )
-MINUTES_TO_LAY: Final = 15.0  # where there is no plan yet
+MINUTES_TO_APPLY: Final = 15.0  # where there is no plan yet
 
 
 class FrameFacts(NamedTuple):
@@ -70,7 +70,7 @@ class FrameFacts(NamedTuple):
 class JobFacts(NamedTuple):
     """What was done about a whole job."""
 
-    is_told: bool = False  # the client knows that it is ready
+    is_notified: bool = False  # the client knows that it is ready
     is_handed_over: bool = False
     is_follow_up_wanted: bool = False
     is_followed_up: bool = False
@@ -95,15 +95,15 @@ def stage_of_job(facts: JobFacts, frames: Iterable[Stage]) -> Stage:
     last = min(frames, key=_AT.__getitem__, default=Stage.TAKE_IN)
     if last.is_at_bench:
         return last
-    return Stage.HAND_OVER if facts.is_told else Stage.CALL
+    return Stage.HAND_OVER if facts.is_notified else Stage.CALL
 
 
-def minutes_left(stage: Stage, to_lay: float | None = None) -> float:
+def minutes_left(stage: Stage, to_apply: float | None = None) -> float:
     """What a frame still takes at the bench from this stage on, minutes.
 
-    ``to_lay`` is what its plan's pieces take; None where it has no plan yet.
+    ``to_apply`` is what its plan's pieces take; None where it has no plan yet.
     """
     rest = sum(MINUTES.get(each, 0.0) for each in Stage if not each.is_before(stage))
     if Stage.FIT.is_before(stage):
         return rest
-    return rest + (MINUTES_TO_LAY if to_lay is None else to_lay)
+    return rest + (MINUTES_TO_APPLY if to_apply is None else to_apply)

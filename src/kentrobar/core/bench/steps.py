@@ -123,7 +123,7 @@ def steps_of(plan: PlanState, order: OrderOfWork) -> list[Step]:
         if not chosen:
             continue
         done += chosen
-        so_far = plan.only(plan.laid[i].number for i in done).prediction
+        so_far = plan.only(plan.placed[i].number for i in done).prediction
         steps.append(Step(stage.title, chosen, stage.read, so_far.after, so_far.change))
     return steps
 
@@ -149,13 +149,13 @@ def _sorter(measured: MeasuredSpecs, outline: Outline) -> Callable[[Piece], _Par
 _ALWAYS_NEEDED: Final = ("a cloth with alcohol", "a ruler", "a balance board and a 0.1 g scale")
 
 
-def tools_of(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
+def tools_of(placed: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
     """What must lie ready for these pieces, in the order of use."""
-    facts = [each.facts for each in laid if each.facts]
-    pieces = [each.piece for each in laid]
+    facts = [each.facts for each in placed if each.facts]
+    pieces = [each.piece for each in placed]
     covers = {piece.cover(outline) for piece in pieces}
     has_tape = any(each.form is Form.TAPE for each in facts)
-    asked = {
+    needed = {
         "gloves, and a box for offcuts": any(each.is_lead for each in facts),
         "a staple puller": Cover.CAP in covers,
         "string cutters, and strings for stringing anew": bool(covers & {Cover.STRINGS, Cover.BUMPER}),
@@ -164,4 +164,4 @@ def tools_of(laid: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
         "a hand roller": has_tape,
         "cotton to stop the cavity": any(piece.fills_cavity for piece in pieces),
     }
-    return [*_ALWAYS_NEEDED, *(tool for tool, is_needed in asked.items() if is_needed)]
+    return [*_ALWAYS_NEEDED, *(tool for tool, is_needed in needed.items() if is_needed)]

@@ -45,15 +45,15 @@ class Done(NamedTuple):
 def add(plan: PlanState, shelf: Shelf, order: Order, spot: Spot, override: Override = NOTHING_SAID) -> Done:
     """Lay an order at a spot."""
     pieces, where = ordered(order, spot, plan.outline, plan.measured.balance_cm)
-    laid = _laid(plan, pieces, shelf, override)
-    return Done(laid, f"laid {order.stock.name} at {where}")
+    placed = _with_placed(plan, pieces, shelf, override)
+    return Done(placed, f"laid {order.stock.name} at {where}")
 
 
-def _laid(plan: PlanState, pieces: list[Piece], shelf: Shelf, override: Override) -> PlanState:
+def _with_placed(plan: PlanState, pieces: list[Piece], shelf: Shelf, override: Override) -> PlanState:
     numbers = []
     for piece in pieces:
         plan = plan.added(piece)
-        numbers.append(plan.laid[-1].number)
+        numbers.append(plan.placed[-1].number)
     return with_violations_handled(plan, numbers, shelf, override)
 
 
@@ -63,9 +63,9 @@ def hold_balance(plan: PlanState, shelf: Shelf, material: int = 0, override: Ove
     One that was laid for it before is laid anew in its place.
     """
     rest = balancing.without_counterweight(plan)
-    if rest.laid == plan.laid:
+    if rest.placed == plan.placed:
         return _complete(plan, balancing.hold_balance(plan), shelf, material, override)
-    held = [each for each in plan.laid if each.piece.label == balancing.COUNTERWEIGHT]
+    held = [each for each in plan.placed if each.piece.label == balancing.COUNTERWEIGHT]
     kept = material or held[0].piece.source.stock
     if balancing.is_held(rest):
         return Done(rest, "took the counterweight off: the balance is held without")
@@ -89,11 +89,11 @@ def add_heft(
 def _complete(plan: PlanState, found: Completion, shelf: Shelf, material: int, override: Override) -> Done:
     outline = plan.outline
     stock = shelf.find(material) if material else balancing.usual_stock(found, shelf, outline)
-    pieces = balancing.laid_for(found, stock, outline)
+    pieces = balancing.counterbalanced(found, stock, outline)
     if found.is_counterweight:
         pieces = [each.with_field("label", balancing.COUNTERWEIGHT) for each in pieces]
-    laid = _laid(plan, pieces, shelf, override)
-    return Done(laid, f"laid {found.mass_g:g} g of {stock.name} {found.where}")
+    placed = _with_placed(plan, pieces, shelf, override)
+    return Done(placed, f"laid {found.mass_g:g} g of {stock.name} {found.where}")
 
 
 # -- one piece ----------------------------------------------------------------------------
@@ -227,20 +227,20 @@ def round_strips(plan: PlanState, step_cm: float) -> Done:
     """Every strip on the cutting step; pairs stay equal to the left and right."""
     if not LEAST_STEP_CM <= step_cm <= LARGEST_STEP_CM:
         raise PieceError("A cutting step is 0.5 mm to 10 cm.", code="bad_step", field="amount")
-    laid = tuple(each._replace(piece=each.piece.rounded(step_cm)) for each in plan.laid)
-    return Done(replace(plan, laid=laid), f"rounded all strips to {step_cm:g} cm")
+    placed = tuple(each._replace(piece=each.piece.rounded(step_cm)) for each in plan.placed)
+    return Done(replace(plan, placed=placed), f"rounded all strips to {step_cm:g} cm")
 
 
 def use_density(plan: PlanState, shelf: Shelf, material: int) -> Done:
     """Take the shelf's present weight per length for every strip of that material."""
     stock = shelf.find(material)
-    laid = tuple(
+    placed = tuple(
         each._replace(piece=each.piece.with_density(stock.density))
         if each.piece.source.stock == material
         else each
-        for each in plan.laid
+        for each in plan.placed
     )
-    return Done(replace(plan, laid=laid), f"took the present weight of {stock.name}")
+    return Done(replace(plan, placed=placed), f"took the present weight of {stock.name}")
 
 
 def set_axis(plan: PlanState, axis_cm: float) -> Done:

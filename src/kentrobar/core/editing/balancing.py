@@ -72,7 +72,7 @@ def _stepped(mass_g: float) -> float:
 
 def without_counterweight(plan: PlanState) -> PlanState:
     """The plan without what was laid to hold its balance."""
-    return plan.only(each.number for each in plan.laid if each.piece.label != COUNTERWEIGHT)
+    return plan.only(each.number for each in plan.placed if each.piece.label != COUNTERWEIGHT)
 
 
 def is_held(plan: PlanState) -> bool:
@@ -163,7 +163,7 @@ def _layable(outline: Outline) -> list[float]:
     return [round(first + i * HEFT_STEP_CM, 2) for i in range(count + 1)]
 
 
-def laid_for(found: Completion, stock: Stock, outline: Outline) -> list[Piece]:
+def counterbalanced(found: Completion, stock: Stock, outline: Outline) -> list[Piece]:
     """The pieces of this material that make a completion; tape along the handle lies side by side.
 
     Raises:

@@ -139,7 +139,7 @@ def _crossing(ways: _Ways, missed: Callable[[int], float | None]) -> int | None:
 
 def _grown(piece: Piece, outline: Outline) -> _Ways:
     """Longer and shorter, or heavier and lighter; a pair no longer than where its strips meet."""
-    if not piece.is_told_by_length:
+    if not piece.is_by_length:
         low = round((piece.one_mass_g - LIGHTEST_G) / MASS_STEP_G)
         high = round((HEAVIEST_G - piece.one_mass_g) / MASS_STEP_G)
     else:

@@ -29,13 +29,13 @@ def grip_change_mm(
     layers = [
         layer
         for piece in plan.pieces
-        if piece.goes_round_handle and lies_under_hand(piece, plan.outline)
+        if piece.goes_round_handle and is_under_hand(piece, plan.outline)
         for layer in _layers(piece, plan, shelf, accessories)
     ]
     return circumference_change_mm(layers) if layers else None
 
 
-def lies_under_hand(piece: Piece, outline: Outline) -> bool:
+def is_under_hand(piece: Piece, outline: Outline) -> bool:
     """Whether it lies where the hand holds the frame, rather than above it at the top of the handle."""
     return piece.ends(outline)[0] < outline.handle_length_cm - GRIP_TOP_CM
 

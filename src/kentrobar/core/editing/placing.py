@@ -236,7 +236,7 @@ def _tape(order: Order, site: Site, outline: Outline) -> Piece:
             layers=order.layers,
             **order.names,
         )
-        return strip.laid_at(outline, site.clock.arc_length(outline.rim(order.face)))
+        return strip.placed_at(outline, site.clock.arc_length(outline.rim(order.face)))
     mass = _mass_of_tape(order)
     if site.zone is Zone.HANDLE:
         return _along_handle(order, mass, site, outline)

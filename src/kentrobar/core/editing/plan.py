@@ -67,7 +67,7 @@ class PlanState:
     baseline: Baseline
     name: str
     axis_cm: float
-    laid: tuple[PlanPiece, ...] = ()
+    placed: tuple[PlanPiece, ...] = ()
     target: Target = NOTHING_WANTED
 
     @property
@@ -83,7 +83,7 @@ class PlanState:
     @property
     def pieces(self) -> list[Piece]:
         """The pieces without their numbers, in their order."""
-        return [each.piece for each in self.laid]
+        return [each.piece for each in self.placed]
 
     # -- what it comes to ---------------------------------------------------------------
 
@@ -134,21 +134,21 @@ class PlanState:
 
     def cut_from(self, shelf: Shelf) -> list[PieceOfMaterial]:
         """The pieces with what they were cut from."""
-        return [shelf.laid(piece) for piece in self.pieces]
+        return [shelf.placed(piece) for piece in self.pieces]
 
     def warnings(self, shelf: Shelf) -> list[PlanWarning]:
         """What speaks against the pieces."""
         found = warnings_for(self.cut_from(shelf), self.outline, self.baseline.circumstances)
-        against = [(self.laid[each.position], each) for each in found]
-        return [PlanWarning(laid.number, each, each.code in laid.overruled) for laid, each in against]
+        against = [(self.placed[each.position], each) for each in found]
+        return [PlanWarning(placed.number, each, each.code in placed.overruled) for placed, each in against]
 
     # -- its pieces ---------------------------------------------------------------------
 
     def find(self, number: int) -> PlanPiece:
         """The piece of this number; raises PieceError where it is gone."""
-        for laid in self.laid:
-            if laid.number == number:
-                return laid
+        for placed in self.placed:
+            if placed.number == number:
+                return placed
         raise PieceError(
             f"Piece {number} is no longer on this plan; it may have been removed in another tab.",
             code="piece_gone",
@@ -156,16 +156,16 @@ class PlanState:
 
     def added(self, piece: Piece) -> PlanState:
         """The plan with one more piece, numbered on. Raises PieceError where it holds no more."""
-        if len(self.laid) >= MOST_PIECES:
+        if len(self.placed) >= MOST_PIECES:
             raise PieceError(
                 f"A plan holds at most {MOST_PIECES} pieces; join some of them.", code="too_many"
             )
-        number = max((laid.number for laid in self.laid), default=0) + 1
-        return replace(self, laid=(*self.laid, PlanPiece(number, piece)))
+        number = max((placed.number for placed in self.placed), default=0) + 1
+        return replace(self, placed=(*self.placed, PlanPiece(number, piece)))
 
     def changed(self, number: int, piece: Piece) -> PlanState:
         """The plan with another piece under this number."""
-        return self._with(number, lambda laid: laid._replace(piece=piece))
+        return self._with(number, lambda placed: placed._replace(piece=piece))
 
     def replaced(self, number: int, pieces: Sequence[Piece]) -> PlanState:
         """The plan with other pieces in the place of one; the first keeps its number."""
@@ -177,19 +177,21 @@ class PlanState:
     def overruling(self, number: int, code: str, is_overruled: bool) -> PlanState:
         """The plan with one rule set aside for a piece, or heeded again."""
         codes = {code} if is_overruled else set()
-        return self._with(number, lambda laid: laid._replace(overruled=(laid.overruled - {code}) | codes))
+        return self._with(
+            number, lambda placed: placed._replace(overruled=(placed.overruled - {code}) | codes)
+        )
 
     def without(self, number: int) -> PlanState:
         """The plan without this piece."""
         self.find(number)
-        return replace(self, laid=tuple(each for each in self.laid if each.number != number))
+        return replace(self, placed=tuple(each for each in self.placed if each.number != number))
 
     def only(self, numbers: Iterable[int]) -> PlanState:
         """The plan with these pieces alone."""
         wanted = set(numbers)
-        return replace(self, laid=tuple(each for each in self.laid if each.number in wanted))
+        return replace(self, placed=tuple(each for each in self.placed if each.number in wanted))
 
     def _with(self, number: int, change: Callable[[PlanPiece], PlanPiece]) -> PlanState:
         self.find(number)
-        changed = (change(each) if each.number == number else each for each in self.laid)
-        return replace(self, laid=tuple(changed))
+        changed = (change(each) if each.number == number else each for each in self.placed)
+        return replace(self, placed=tuple(changed))

@@ -134,16 +134,16 @@ def exchange(old: Fitting, new: Fitting, outline: Outline) -> tuple[Piece, ...]:
     """
     source = Source(fitting=old.key, accessory=new.key, deed=RemovalKind.EXCHANGE)
     off, on = old.body(outline), new.body(outline)
-    told = f"{new.label} for {old.label}"
+    name = f"{new.label} for {old.label}"
     if _with(on, old.mass_g, "") != _with(off, old.mass_g, ""):
-        return (replace(off, removed=True, source=source), replace(on, label=told, source=source))
+        return (replace(off, removed=True, source=source), replace(on, label=name, source=source))
     more = new.mass_g.value - old.mass_g.value
     if abs(more) < LEAST_CHANGE_G:
         raise PieceError(
             f"{new.label} weighs what {old.label} does; nothing changes.", code="same_weight", field="amount"
         )
     change = Estimate(abs(more), math.hypot(old.mass_g.u, new.mass_g.u))
-    return (replace(_with(on, change, told), removed=more < 0, source=source),)
+    return (replace(_with(on, change, name), removed=more < 0, source=source),)
 
 
 def _with(piece: Piece, mass_g: Estimate, label: str) -> Piece:
@@ -158,7 +158,7 @@ def _taken(piece: Piece, fitting: Fitting, deed: RemovalKind) -> Piece:
 
 def require_left(plan: PlanState, fitting: Fitting, taken: Piece) -> None:
     """Refuse to take more of a fitting than there is of it; it is told from others by its key."""
-    of_it = [each.piece for each in plan.laid if each.piece.source.fitting == fitting.key]
+    of_it = [each.piece for each in plan.placed if each.piece.source.fitting == fitting.key]
     deeds = {each.source.deed for each in of_it}
     already = sum(each.total_mass_g for each in of_it if each.removed)
     is_gone = taken.removed and already + taken.total_mass_g > fitting.mass_g.value + 0.01

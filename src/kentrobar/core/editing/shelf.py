@@ -62,7 +62,7 @@ class Stock:
         """What pieces of it carry, whatever it is called: they err together."""
         return Source(stock=self.key)
 
-    def laid(self, piece: Piece) -> PieceOfMaterial:
+    def placed(self, piece: Piece) -> PieceOfMaterial:
         """A piece that was cut from it, for the rules."""
         return PieceOfMaterial(piece, self.kind, self.facts)
 
@@ -106,7 +106,7 @@ class Shelf:
         )
         return next(fitting, None)
 
-    def laid(self, piece: Piece) -> PieceOfMaterial:
+    def placed(self, piece: Piece) -> PieceOfMaterial:
         """A piece with what holds of its material, where it is of one."""
         stock = self.of(piece)
-        return stock.laid(piece) if stock else PieceOfMaterial(piece)
+        return stock.placed(piece) if stock else PieceOfMaterial(piece)

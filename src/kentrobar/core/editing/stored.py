@@ -32,9 +32,9 @@ def numbered(pieces: Iterable[Piece]) -> tuple[PlanPiece, ...]:
     return tuple(PlanPiece(number, piece) for number, piece in enumerate(pieces, 1))
 
 
-def stored_pieces(laid: Iterable[PlanPiece]) -> list[dict[str, Any]]:
+def stored_pieces(placed: Iterable[PlanPiece]) -> list[dict[str, Any]]:
     """What is kept of a plan's pieces; :func:`read_pieces` reads it."""
-    return [_stored(each) for each in laid]
+    return [_stored(each) for each in placed]
 
 
 def read_pieces(stored: Iterable[Mapping[str, Any]]) -> tuple[PlanPiece, ...]:
@@ -42,20 +42,20 @@ def read_pieces(stored: Iterable[Mapping[str, Any]]) -> tuple[PlanPiece, ...]:
     return tuple(_read(each) for each in stored)
 
 
-def _stored(laid: PlanPiece) -> dict[str, Any]:
-    source = laid.piece.source
+def _stored(placed: PlanPiece) -> dict[str, Any]:
+    source = placed.piece.source
     kept: dict[str, Any] = {
         "v": VERSION,
-        "id": laid.number,
+        "id": placed.number,
         "material": source.stock or None,
-        "piece": _stored_piece(laid.piece),
+        "piece": _stored_piece(placed.piece),
     }
     if source.fitting:
         kept["fitting"] = source.fitting
         kept["accessory"] = source.accessory or None
         kept["deed"] = source.deed.value
-    if laid.overruled:
-        kept["overruled"] = sorted(laid.overruled)
+    if placed.overruled:
+        kept["overruled"] = sorted(placed.overruled)
     return kept
 
 

@@ -30,7 +30,7 @@ class ViolationError(PieceError):
 
     def __init__(self, warning: PieceWarning) -> None:
         super().__init__(warning.message, code=warning.code, field="site")
-        self.fixes = [way.label for way in warning.fixes]
+        self.fixes = [fix.label for fix in warning.fixes]
 
 
 def with_violations_handled(
@@ -45,25 +45,25 @@ def with_violations_handled(
     if override.overrule:
         for number in new:
             plan = plan.overruling(number, override.overrule, True)
-    for standing in plan.warnings(shelf):
-        is_refused = standing.warning.is_refusal and not standing.is_overruled
-        if standing.number in new and is_refused:
+    for of_piece in plan.warnings(shelf):
+        is_refused = of_piece.warning.is_refusal and not of_piece.is_overruled
+        if of_piece.number in new and is_refused:
             if override.fix < 0:
-                raise ViolationError(standing.warning)
-            plan = _taken(plan, standing, override.fix)
+                raise ViolationError(of_piece.warning)
+            plan = _taken(plan, of_piece, override.fix)
     return plan
 
 
 def apply_fix(plan: PlanState, shelf: Shelf, number: int, code: str, fix: int) -> PlanState:
     """One of the ways out of an objection to a piece. Raises PieceError where nothing objects any more."""
-    for standing in plan.warnings(shelf):
-        if standing.number == number and standing.warning.code == code:
-            return _taken(plan, standing, fix)
+    for of_piece in plan.warnings(shelf):
+        if of_piece.number == number and of_piece.warning.code == code:
+            return _taken(plan, of_piece, fix)
     raise PieceError("Nothing speaks against this piece any more; look again.", code="no_warning")
 
 
-def _taken(plan: PlanState, standing: PlanWarning, choice: int) -> PlanState:
-    ways = standing.warning.fixes
-    if not 0 <= choice < len(ways):
+def _taken(plan: PlanState, of_piece: PlanWarning, choice: int) -> PlanState:
+    fixes = of_piece.warning.fixes
+    if not 0 <= choice < len(fixes):
         raise PieceError("This can no longer be fixed so; look again.", code="no_fix")
-    return plan.replaced(standing.number, ways[choice].pieces)
+    return plan.replaced(of_piece.number, fixes[choice].pieces)

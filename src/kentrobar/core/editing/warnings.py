@@ -140,19 +140,19 @@ class _Case(NamedTuple):
     """One piece in its circumstances."""
 
     position: int
-    laid: PieceOfMaterial
+    placed: PieceOfMaterial
     all: Sequence[PieceOfMaterial]
     outline: Outline
     circumstances: Circumstances
 
     @property
     def piece(self) -> Piece:
-        return self.laid.piece
+        return self.placed.piece
 
     @property
     def strip(self) -> RimStrip | None:
         """The piece where it is a strip along the rim, whose rules are its own."""
-        return self.laid.piece.as_strip
+        return self.placed.piece.as_strip
 
     def on_handle(self) -> bool:
         return effect_of(self.piece, self.outline).centre_cm <= self.outline.handle_length_cm
@@ -167,13 +167,13 @@ _Rule = Callable[[_Case], Iterator[PieceWarning]]
 
 
 def warnings_for(
-    laid: Sequence[PieceOfMaterial], outline: Outline, circumstances: Circumstances
+    placed: Sequence[PieceOfMaterial], outline: Outline, circumstances: Circumstances
 ) -> list[PieceWarning]:
     """All that speaks against the pieces of a plan; what is taken away is asked nothing."""
     found: list[PieceWarning] = []
-    for index, each in enumerate(laid):
+    for index, each in enumerate(placed):
         if not each.piece.removed:
-            case = _Case(index, each, laid, outline, circumstances)
+            case = _Case(index, each, placed, outline, circumstances)
             found += [warning for rule in RULES for warning in rule(case)]
     return found
 
@@ -197,7 +197,7 @@ def _foam_handle(case: _Case) -> Iterator[PieceWarning]:
 
 
 def _stiff_bend(case: _Case) -> Iterator[PieceWarning]:
-    strip, facts = case.strip, case.laid.facts
+    strip, facts = case.strip, case.placed.facts
     if strip is None or strip.face is Face.BUMPER:
         return
     if not facts or facts.hardness is not Hardness.STIFF:
@@ -235,7 +235,7 @@ def _bumper(case: _Case) -> Iterator[PieceWarning]:
             "or stripped frame.",
             inner,
         )
-    if case.laid.facts and case.laid.facts.hardness is Hardness.STIFF:
+    if case.placed.facts and case.placed.facts.hardness is Hardness.STIFF:
         yield from case.warning(
             "stiff_in_channel",
             "This tape is stiff: it hardly bends into the channel and may lift the bumper.",
@@ -245,7 +245,7 @@ def _bumper(case: _Case) -> Iterator[PieceWarning]:
     reach = bumper_reach_s(case.circumstances, outline)
     start, end = piece.stretch(line)
     if max(abs(start), abs(end)) > reach + 0.05:
-        moved = piece.laid_at(outline, max(reach - (end - start) / 2, 0.0))
+        moved = piece.placed_at(outline, max(reach - (end - start) / 2, 0.0))
         fixes = [Fix("Move it up under the bumper", (moved,))] if end - start <= reach else []
         yield from case.warning(
             "beyond_bumper",
@@ -257,7 +257,7 @@ def _bumper(case: _Case) -> Iterator[PieceWarning]:
 
 
 def _on_handle(case: _Case) -> Iterator[PieceWarning]:
-    piece, facts = case.piece, case.laid.facts
+    piece, facts = case.piece, case.placed.facts
     if not facts or not case.on_handle():
         return
     if facts.is_lead:
@@ -278,7 +278,7 @@ def _on_handle(case: _Case) -> Iterator[PieceWarning]:
 
 
 def _trial_only(case: _Case) -> Iterator[PieceWarning]:
-    if case.laid.facts and case.laid.facts.undo is Undo.TRIAL:
+    if case.placed.facts and case.placed.facts.undo is Undo.TRIAL:
         yield from case.warning(
             "trial_only", "For trials only: it slides and catches the air. Lay tape once it is right."
         )
@@ -288,16 +288,16 @@ def _bare_edge(case: _Case) -> Iterator[PieceWarning]:
     piece = case.strip
     if case.outline.sport is Sport.TENNIS or piece is None:
         return
-    if piece.face is Face.OUTER and case.laid.kind is not MaterialKind.EDGE_TAPE:
+    if piece.face is Face.OUTER and case.placed.kind is not MaterialKind.EDGE_TAPE:
         if is_covered(piece, case.all, case.outline) or case.circumstances.has_edge_tape:
             return
         yield from case.warning("bare_edge", "The edge takes knocks: lay protective edge tape over it.")
 
 
-def is_covered(piece: Piece, laid: Iterable[PieceOfMaterial], outline: Outline) -> bool:
+def is_covered(piece: Piece, placed: Iterable[PieceOfMaterial], outline: Outline) -> bool:
     """Whether protective edge tape of the plan is over every strip of a piece."""
     mine = piece.stretches_on_rim(outline)
-    tapes = [each.piece for each in laid if each.kind is MaterialKind.EDGE_TAPE]
+    tapes = [each.piece for each in placed if each.kind is MaterialKind.EDGE_TAPE]
     return bool(mine) and any(
         all(any(low <= start and end <= high for low, high in over) for start, end in mine)
         for over in (tape.stretches_on_rim(outline) for tape in tapes)
@@ -344,7 +344,7 @@ def _fixes(strip: _Strip) -> Iterator[Fix]:
 
 def _on_another(case: _Case) -> Iterator[PieceWarning]:
     piece = case.strip
-    if piece is None or case.laid.kind is MaterialKind.EDGE_TAPE:
+    if piece is None or case.placed.kind is MaterialKind.EDGE_TAPE:
         return
     line = case.outline.rim(piece.face)
     outs = []
@@ -369,7 +369,7 @@ def _off_handle(case: _Case) -> Iterator[PieceWarning]:
     """A cap laid elsewhere than at the butt."""
     piece = case.piece
     is_compact = not piece.extent_cm and piece.has_place
-    if case.laid.kind is not MaterialKind.BUTT_CAP or not is_compact:
+    if case.placed.kind is not MaterialKind.BUTT_CAP or not is_compact:
         return
     if piece.ends(case.outline)[0] > CAP_DEPTH_CM:
         at_butt = piece.dragged(case.outline, 0.0, IN_CAP_CM).alone()

@@ -36,13 +36,13 @@ def felt_threshold(answers: Sequence[FeltGap], usual: float) -> Quantity:
 
     ``usual`` is the usual rule for the spec, in the same unit.
     """
-    told = [answer for answer in answers if answer.gap > 0]
-    if len(told) < LEAST_ANSWERS:
+    apart = [answer for answer in answers if answer.gap > 0]
+    if len(apart) < LEAST_ANSWERS:
         return NOT_MEASURED
     steps = np.linspace(-_REACH, _REACH, _STEPS)
     weights = np.zeros(_STEPS)
-    logs = np.log([answer.gap for answer in told])
-    felt = np.array([answer.is_felt for answer in told])
+    logs = np.log([answer.gap for answer in apart])
+    felt = np.array([answer.is_felt for answer in apart])
     at = np.log(usual) + PRIOR_SPREAD * steps
     for width in WIDTHS:
         clear = ndtr((logs[None, :] - at[:, None]) / width)

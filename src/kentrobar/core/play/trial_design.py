@@ -48,19 +48,19 @@ class AnsweredQuestion(NamedTuple):
     rated: int | None = None
 
 
-def found_of(design: Design, asked: Sequence[AnsweredQuestion]) -> Posterior:
+def found_of(design: Design, answered: Sequence[AnsweredQuestion]) -> Posterior:
     """What the answers so far tell."""
-    return posterior(design, answers_of(asked), ratings_of(asked))
+    return posterior(design, answers_of(answered), ratings_of(answered))
 
 
-def answers_of(asked: Sequence[AnsweredQuestion]) -> list[Answer]:
+def answers_of(answered: Sequence[AnsweredQuestion]) -> list[Answer]:
     """The comparisons among what was asked."""
-    return [Answer(each.ask.first, each.ask.second, each.said) for each in asked if each.said]
+    return [Answer(each.ask.first, each.ask.second, each.said) for each in answered if each.said]
 
 
-def ratings_of(asked: Sequence[AnsweredQuestion]) -> list[Rating]:
+def ratings_of(answered: Sequence[AnsweredQuestion]) -> list[Rating]:
     """The ratings among what was asked."""
-    return [Rating(each.ask.first, float(each.rated)) for each in asked if each.rated]
+    return [Rating(each.ask.first, float(each.rated)) for each in answered if each.rated]
 
 
 def order_of_purposes(is_blind: bool) -> list[Purpose]:
@@ -75,20 +75,20 @@ def order_of_purposes(is_blind: bool) -> list[Purpose]:
     return found
 
 
-def is_settled(found: Posterior, asked: Sequence[AnsweredQuestion]) -> bool:
+def is_settled(found: Posterior, answered: Sequence[AnsweredQuestion]) -> bool:
     """Whether more would tell nothing that the player feels: the best is known more closely than that."""
-    return len(asked) >= LEAST_BEFORE_ENOUGH and found.is_enough and not found.is_careless
+    return len(answered) >= LEAST_BEFORE_ENOUGH and found.is_enough and not found.is_careless
 
 
-def is_careless(found: Posterior, asked: Sequence[AnsweredQuestion]) -> bool:
+def is_careless(found: Posterior, answered: Sequence[AnsweredQuestion]) -> bool:
     """Whether to tell that the answers do not hang together."""
-    checks = sum(each.ask.purpose is not Purpose.BEST for each in asked)
+    checks = sum(each.ask.purpose is not Purpose.BEST for each in answered)
     return checks >= LEAST_CHECKS and found.is_careless
 
 
 def next_ask(
     found: Posterior,
-    asked: Sequence[AnsweredQuestion],
+    answered: Sequence[AnsweredQuestion],
     *,
     is_blind: bool,
     fitted: int | None = None,
@@ -100,37 +100,37 @@ def next_ask(
     save a change; else the order is drawn by ``seed``, so that nobody learns it.
     """
     purposes = order_of_purposes(is_blind)
-    if len(asked) >= len(purposes) or is_settled(found, asked):
+    if len(answered) >= len(purposes) or is_settled(found, answered):
         return None
-    purpose = purposes[len(asked)]
+    purpose = purposes[len(answered)]
     match purpose:
         case Purpose.BLANK:
-            again = asked[-1].ask.second
+            again = answered[-1].ask.second
             return Ask(purpose, again, again)
         case Purpose.CHECK:
             first, second, _ = found.check()
         case _:
             (first, second, _), _ = found.next_pair()
-    drawn = random.Random(f"{seed}/{len(asked)}").random() < 0.5  # noqa: S311 - no secret
+    drawn = random.Random(f"{seed}/{len(answered)}").random() < 0.5  # noqa: S311 - no secret
     is_turned = fitted == second if fitted in (first, second) else drawn
     return Ask(purpose, second, first) if is_turned else Ask(purpose, first, second)
 
 
-def next_rating(found: Posterior, asked: Sequence[AnsweredQuestion]) -> Ask | None:
+def next_rating(found: Posterior, answered: Sequence[AnsweredQuestion]) -> Ask | None:
     """Which setup to rate next; None where the trial is over.
 
     All are asked: ratings tell little of what the player feels, which would say that it is enough.
     """
-    if len(asked) >= RATINGS:
+    if len(answered) >= RATINGS:
         return None
-    if len(asked) in REPEATED_AFTER:
-        again = asked[len(asked) - 4].ask.first
+    if len(answered) in REPEATED_AFTER:
+        again = answered[len(answered) - 4].ask.first
         return Ask(Purpose.CHECK, again, again)
     counts = [0] * len(found.design.setups)
-    for each in asked:
+    for each in answered:
         counts[each.ask.first] += 1
     unsure = [spread / (1 + count) for spread, count in zip(found.worth_spreads(), counts, strict=True)]
-    if asked:
-        unsure[asked[-1].ask.first] = -1.0  # the same twice running tells little
+    if answered:
+        unsure[answered[-1].ask.first] = -1.0  # the same twice running tells little
     best = unsure.index(max(unsure))
     return Ask(Purpose.BEST, best, best)

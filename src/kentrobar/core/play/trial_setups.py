@@ -60,14 +60,14 @@ class SetupPlan(NamedTuple):
 
     def value(self, key: str) -> float:
         """A spec of it, in its base unit. Raises SpecError where it is not known."""
-        told = self.prediction.after.of(AIMED_BY_KEY[key])
-        if not told:
+        reached = self.prediction.after.of(AIMED_BY_KEY[key])
+        if not reached:
             raise SpecError(
                 f"A trial of the {AIMED_BY_KEY[key].noun} needs it read first.",
                 code="not_measured",
                 field=key,
             )
-        return told.value
+        return reached.value
 
 
 class Made(NamedTuple):

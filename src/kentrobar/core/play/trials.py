@@ -230,7 +230,7 @@ class Posterior:
 
     def best(self) -> list[Interval]:
         """The best value of each spec."""
-        return [_told(axis, chances) for axis, chances in self.marginals()]
+        return [_interval(axis, chances) for axis, chances in self.marginals()]
 
     def marginals(self) -> list[tuple[Array, Array]]:
         """The values of each spec at which its best may lie, with the chance of each."""
@@ -248,7 +248,7 @@ class Posterior:
         for i in range(self.design.specs):
             off = self.design.widths[:, i][:, None] * np.sqrt(2 * np.array(BANDS))[None, :]
             order = np.argsort(off.ravel())
-            found.append(_told(off.ravel()[order], weights.ravel()[order]))
+            found.append(_interval(off.ravel()[order], weights.ravel()[order]))
         return found
 
     def careless(self) -> float:
@@ -285,22 +285,22 @@ class Posterior:
         weights, part = self._thinned_weights, np.array(CARELESS)
         careful, idle = weights @ (1 - part), (weights @ part).sum(axis=(1, 2)) / len(SAYINGS)
         at_point = weights.sum(axis=(1, 2, 3))
-        told = [
+        gains = [
             _information(np.einsum("yswt,swt->ys", chances, careful) + idle, at_point)
             for chances in self.design.pair_chances
         ]
-        best = int(np.argmax(told))
-        return SetupPair(*self.design.pairs[best]), told[best]
+        best = int(np.argmax(gains))
+        return SetupPair(*self.design.pairs[best]), gains[best]
 
     def check(self) -> SetupPair:
         """The pair whose answer tells most of whether the player takes care."""
         weights, part = self._thinned_weights, np.array(CARELESS)
         of_part, careful = weights.sum(axis=(0, 1, 2)), weights * (1 - part)
-        told = [
+        gains = [
             _information(np.tensordot(chances, careful, axes=3) + of_part * part / len(SAYINGS), of_part)
             for chances in self.design.pair_chances
         ]
-        return SetupPair(*self.design.pairs[int(np.argmax(told))], is_check=True)
+        return SetupPair(*self.design.pairs[int(np.argmax(gains))], is_check=True)
 
 
 def _chances(better: Array) -> Array:
@@ -344,7 +344,7 @@ def _fit_of(worth: Array, rated: Array) -> Array:
     return np.asarray(-0.5 * np.log(xx) - (count / 2) * np.log(1.0 + left))
 
 
-def _told(values: Array, weights: Array) -> Interval:
+def _interval(values: Array, weights: Array) -> Interval:
     """Mean, standard deviation and middle nine tenths of weighted values in order."""
     weights = weights / weights.sum()
     mean = float(values @ weights)
@@ -380,11 +380,11 @@ def consistency(answers: Sequence[Answer]) -> Consistency:
             of += 1
             agree += said is Preference.SAME
             continue
-        key, told = _ordered(first, second, said)
+        key, gains = _ordered(first, second, said)
         if key in before:
             of += 1
-            agree += before[key] is told
-        before[key] = told
+            agree += before[key] is gains
+        before[key] = gains
     guess = 1 / len(SAYINGS)
     chance = sum(math.comb(of, k) * guess**k * (1 - guess) ** (of - k) for k in range(agree, of + 1))
     return Consistency(agree, of, chance)

@@ -16,8 +16,8 @@ def with_weight_at(plan: PlanState, grams: float, site: Site) -> PlanState:
     pair = PointPiece(
         label=site.label, mass_g=Estimate(grams / 2), y_cm=site.y_cm, x_cm=site.x_cm, mirrored=True
     )
-    number = 1 + max((each.number for each in plan.laid), default=0)
-    return replace(plan, laid=(*plan.laid, PlanPiece(number, pair)))
+    number = 1 + max((each.number for each in plan.placed), default=0)
+    return replace(plan, placed=(*plan.placed, PlanPiece(number, pair)))
 
 
 def places_tried(plan: PlanState, grams: float) -> Iterator[tuple[Site, PlanState]]:

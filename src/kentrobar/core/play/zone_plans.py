@@ -106,8 +106,8 @@ def zone_moved_by(
     usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
     start = zone(hit_frame(plan.prediction, usual_twist).body)
     found = []
-    for site, laid in places_tried(plan, grams) if start else ():
-        after = zone(hit_frame(laid.prediction, usual_twist).body)
+    for site, placed in places_tried(plan, grams) if start else ():
+        after = zone(hit_frame(placed.prediction, usual_twist).body)
         if start and after:
             found.append((site.label, after.y_cm - start.y_cm))
     return found

@@ -33,14 +33,14 @@ class Estimate(NamedTuple):  # a tuple: one prediction makes dozens of them, and
         return written(self)
 
 
-def weighted_mean(told: Sequence[Estimate]) -> Estimate:
+def weighted_mean(estimates: Sequence[Estimate]) -> Estimate:
     """The mean, in their unit, of what was told apart of one number, by inverse variances (C. F. Gauss, 1809).
 
     At least one, each with a ± above 0.
     """
-    weights = [each.u**-2 for each in told]
+    weights = [each.u**-2 for each in estimates]
     whole = math.fsum(weights)
-    mean = math.fsum(w * each.value for w, each in zip(weights, told, strict=True)) / whole
+    mean = math.fsum(w * each.value for w, each in zip(weights, estimates, strict=True)) / whole
     return Estimate(mean, whole**-0.5)
 
 

@@ -115,15 +115,15 @@ class Ruler(NamedTuple):
     number: Callable[[float], str]
     unit: str
 
-    def told(self, cm: float) -> str:
+    def text(self, cm: float) -> str:
         """A length with its unit."""
         return f"{self.number(cm)} {self.unit}"
 
     def span(self, start_cm: float, end_cm: float) -> str:
         """From where to where, with the unit; once where both are the same."""
         if start_cm == end_cm:
-            return self.told(start_cm)
-        return f"{self.number(start_cm)} to {self.told(end_cm)}"
+            return self.text(start_cm)
+        return f"{self.number(start_cm)} to {self.text(end_cm)}"
 
 
 _NUMBER = re.compile(

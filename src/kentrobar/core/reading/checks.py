@@ -14,7 +14,7 @@ from kentrobar.core.body.specs import READ
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount
 
-_ASKED: Final = {LENGTH_KEY: ("length", "cm")} | {s.key: (s.noun, s.unit) for s in READ}
+_CHECKED: Final = {LENGTH_KEY: ("length", "cm")} | {s.key: (s.noun, s.unit) for s in READ}
 
 
 @dataclass(frozen=True)
@@ -30,14 +30,14 @@ def band_questions(measured: MeasuredSpecs, sport: Sport, length_cm: Amount) -> 
     """What is outside the usual band of its field, one question a field."""
     usual = plausible_ranges(sport, length_cm)
     values = {LENGTH_KEY: length_cm} if length_cm else {}
-    values |= {field: quantity.value for field in _ASKED if (quantity := getattr(measured, field, None))}
+    values |= {field: quantity.value for field in _CHECKED if (quantity := getattr(measured, field, None))}
     return [
         Question(
             field,
             f"A {noun} of {values[field]:g} {unit} is unusual for {sport.noun}; "
             f"{usual[field].low:.4g} to {usual[field].high:.4g} {unit} is usual. Check it, or keep it.",
         )
-        for field, (noun, unit) in _ASKED.items()
+        for field, (noun, unit) in _CHECKED.items()
         if field in values and not usual[field].holds(values[field])
     ]
 

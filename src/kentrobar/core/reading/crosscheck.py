@@ -31,7 +31,7 @@ _BODY_STEP_CM: Final = 2.0  # between the places that a body is tried at
 _ANY_SLIP: Final = {STATIC_WEIGHT: 6.0, BALANCE: 4.5, SWING_WEIGHT: 4.5}
 _NEXT_DIGIT: Final = 2.0  # what it costs to read one place for the next: 304 for 314, 299 for 309
 AS_LIKELY: Final = 0.3  # another reading that is so likely beside the likeliest is named too
-_USUALLY_LAID_G: Final = 6.0  # less is likelier than more
+_USUALLY_ADDED_G: Final = 6.0  # less is likelier than more
 _AGREE_IN_NOTHING: Final = 2.5
 _MOST_CHANGED: Final = (60.0, 5.0, 90.0)  # g, cm, kg·cm², by all that is ever laid at once
 _READ: Final = (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)
@@ -153,7 +153,7 @@ class _Pair:
 
     def likelihood(self, cost: float) -> float:
         """Of readings with a slip of this cost turned back: do they tell of a body, and of a usual one?"""
-        cost += abs(float(self.difference[0])) / _USUALLY_LAID_G
+        cost += abs(float(self.difference[0])) / _USUALLY_ADDED_G
         if self.is_same():  # that all three agree in "nothing" is no accident
             cost -= _AGREE_IN_NOTHING
         return math.exp(-cost - self.outside() / 2)

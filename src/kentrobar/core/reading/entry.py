@@ -105,7 +105,7 @@ class SpecEntry:
     spread_error: str = ""
 
     @property
-    def standing(self) -> list[Cell]:
+    def counted(self) -> list[Cell]:
         """The cells that hold a reading."""
         return [cell for cell in self.cells if cell.value is not None]
 
@@ -137,7 +137,7 @@ class SpecEntry:
     @cached_property
     def series(self) -> Series | None:
         """All readings of this spec summed up, None where none stands."""
-        out = frozenset(i for i, cell in enumerate(self.standing) if cell.left_out)
+        out = frozenset(i for i, cell in enumerate(self.counted) if cell.left_out)
         if not self.values or len(out) == len(self.values):
             return None
         return summarize(self.values, self.precision, out)
@@ -176,9 +176,9 @@ class SpecEntry:
 
     def as_typed(self) -> TypedNumber:
         """What was typed, as the instrument showed it; of several readings the middle."""
-        standing = [cell for cell in self.standing if not cell.left_out]
-        first = standing[0]
-        if len(standing) == 1:
+        counted = [cell for cell in self.counted if not cell.left_out]
+        first = counted[0]
+        if len(counted) == 1:
             return TypedNumber(first.text, first.unit, correction=self._correction_of(first.unit))
         unit = first.unit
         if unit not in self.spec.dimension.factors:  # points count from half of the length
@@ -195,7 +195,7 @@ class SpecEntry:
         if self.series is None:
             return []
         places = [i for i, cell in enumerate(self.cells) if cell.value is not None]
-        texts = [cell.text for cell in self.standing]
+        texts = [cell.text for cell in self.counted]
         as_shown = replace(self.series, values=tuple(map(self.correction.shown, self.series.values)))
         u = max(self.precision.one_reading_u, 1e-6) * 2
         found = []
@@ -203,11 +203,11 @@ class SpecEntry:
             meant = None
             if self.unit != POINTS_UNIT:
                 meant = fix_outlier(texts, i, self.unit, self.spec.dimension, as_shown, u)
-                meant = meant if meant and self._stands_with(i, meant) else None
+                meant = meant if meant and self._fits_with(i, meant) else None
             found.append((places[i], texts[i], meant))
         return found
 
-    def _stands_with(self, i: int, text: str) -> bool:
+    def _fits_with(self, i: int, text: str) -> bool:
         """Whether one reading, typed so, no longer stands out among the others."""
         assert self.series is not None  # noqa: S101 - asked by the caller
         value, unit = parse_quantity(text, self.spec.dimension, self.unit)

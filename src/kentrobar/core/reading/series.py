@@ -106,11 +106,11 @@ def summarize(
     Raises:
         ValueError: no reading that stands.
     """
-    standing = [value for i, value in enumerate(values) if i not in left_out]
-    if not standing:
+    counted = [value for i, value in enumerate(values) if i not in left_out]
+    if not counted:
         raise ValueError("no reading stands")
-    n, mean = len(standing), statistics.fmean(standing)
-    deviation = statistics.stdev(standing) if n > 1 else 0.0
+    n, mean = len(counted), statistics.fmean(counted)
+    deviation = statistics.stdev(counted) if n > 1 else 0.0
     more = 1 if n >= FEW else FEW + 1 - n
     scatter, later = (_scatter(deviation, count, precision) for count in (n, n + more))
     fixed = math.hypot(precision.step_u, precision.systematic)
@@ -164,14 +164,14 @@ def scatters_more_than_known(series: Series, precision: Precision) -> bool:
 
 def _outliers(values: Sequence[float], left_out: frozenset[int], precision: Precision) -> tuple[int, ...]:
     """Those too far from the middle of the others to be scatter; two readings cannot tell which."""
-    standing = [i for i in range(len(values)) if i not in left_out]
-    if len(standing) < 3:
+    counted = [i for i in range(len(values)) if i not in left_out]
+    if len(counted) < 3:
         return ()
-    middle = statistics.median(values[i] for i in standing)
-    mad = statistics.median(abs(values[i] - middle) for i in standing)
+    middle = statistics.median(values[i] for i in counted)
+    mad = statistics.median(abs(values[i] - middle) for i in counted)
     usual = math.hypot(precision.repeatability, precision.step_u)
     reach = OUTLIER_SIGMAS * max(usual, _MAD_TO_SIGMA * mad)
-    return tuple(i for i in standing if abs(values[i] - middle) > reach)
+    return tuple(i for i in counted if abs(values[i] - middle) > reach)
 
 
 def disagree(series: Series, precision: Precision) -> bool:

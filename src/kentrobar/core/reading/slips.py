@@ -329,16 +329,16 @@ def questions(entry: TypedSpecs, reference: Reference | None = None) -> list[Que
     """What is unusual about an entry, each with its fixes; nothing where all fits."""
     judged = judge(entry, reference)
     values = entry.values()
-    asked = band_questions(values.measured(), entry.sport, values.length_cm)
-    if not judged.is_odd and not asked:
+    found = band_questions(values.measured(), entry.sport, values.length_cm)
+    if not judged.is_odd and not found:
         return []
     fixes = tuple(find_fixes(entry, reference))
     if judged.is_odd:
         # Where one fix makes all fit, its field is where the slip sits.
         at = next(iter(fixes[0].changes), "build") if fixes else judged.worst
-        if not any(_FIELDS[q.field] == at for q in asked):
-            asked.insert(0, Question(at, _sentence(entry, reference, judged)))
-    return [replace(asked[0], fixes=fixes), *asked[1:]]
+        if not any(_FIELDS[q.field] == at for q in found):
+            found.insert(0, Question(at, _sentence(entry, reference, judged)))
+    return [replace(found[0], fixes=fixes), *found[1:]]
 
 
 def _sentence(entry: TypedSpecs, reference: Reference | None, judged: Judgement) -> str:
@@ -370,7 +370,7 @@ def fits_as_shown(entry: TypedSpecs, name: str, shown: float, reference: Referen
 
 def find_fixes(entry: TypedSpecs, reference: Reference | None = None) -> list[EntryFix]:
     """The likeliest single slips that, turned back, make the entry fit; at most three."""
-    now, asked_now = judge(entry, reference), _asked_about(entry)
+    now, questioned_now = judge(entry, reference), _questioned_fields(entry)
     scored: list[tuple[float, EntryFix]] = []
     for cost, fix in _candidates(entry, reference):
         fixed = replace(entry, typed={**entry.typed, **fix.changes})
@@ -381,8 +381,10 @@ def find_fixes(entry: TypedSpecs, reference: Reference | None = None) -> list[En
         is_moved = any(not typed.text for typed in fix.changes.values())
         if not (fits and (is_moved or judged.freedom >= max(now.freedom, 1))):
             continue
-        asked = _asked_about(fixed)
-        if asked <= asked_now and not asked & fix.changes.keys():  # or it would be asked about next
+        questions = _questioned_fields(fixed)
+        if (
+            questions <= questioned_now and not questions & fix.changes.keys()
+        ):  # or it would be asked about next
             scored.append((judged.square + 2 * cost, fix))
     scored.sort(key=lambda pair: pair[0])
     best: list[EntryFix] = []
@@ -392,11 +394,11 @@ def find_fixes(entry: TypedSpecs, reference: Reference | None = None) -> list[En
     return best[:_MOST_FIXES]
 
 
-def _asked_about(entry: TypedSpecs) -> set[str]:
+def _questioned_fields(entry: TypedSpecs) -> set[str]:
     """The fields of an entry that are unusual by themselves."""
     values = entry.values()
-    asked = band_questions(values.measured(), entry.sport, values.length_cm)
-    return {_FIELDS[question.field] for question in asked}
+    questions = band_questions(values.measured(), entry.sport, values.length_cm)
+    return {_FIELDS[question.field] for question in questions}
 
 
 def _candidates(entry: TypedSpecs, reference: Reference | None) -> Iterator[tuple[float, EntryFix]]:

@@ -131,7 +131,7 @@ class SwingDirection(StrEnum):
 
 
 DEPTH_U_KGCM2: Final = 0.3  # by which twist and swing weight of a frame with a beam miss its inertia edge on
-_TOLD_THE_OTHER_WAY: Final = MappingProxyType(
+_TAKEN_THE_OTHER_WAY: Final = MappingProxyType(
     {
         SwingDirection.FACE_ON: "It fits a frame that swung edge on, side to side: choose that, or swing it face on.",
         SwingDirection.EDGE_ON: "It fits a frame that swung face on, front to back: choose that, or swing it edge on.",
@@ -191,9 +191,9 @@ class HangingRig(Rig):
         """The air about the axis of the answer that this swing did not carry, kg·cm²."""
         if self.outline is None:
             return Estimate(0.0)
-        told = carried_air_kgcm2(self.outline, self.axis_cm)
+        of_air = carried_air_kgcm2(self.outline, self.axis_cm)
         swung = carried_air_kgcm2(self.outline, self.hang_cm.value)
-        missing = told.value - (swung.value if self.way is SwingDirection.FACE_ON else 0.0)
+        missing = of_air.value - (swung.value if self.way is SwingDirection.FACE_ON else 0.0)
         return Estimate(missing, abs(missing) * AIR_U_RELATIVE)
 
     def _turned(self, inertia: Estimate) -> Estimate:
@@ -218,7 +218,7 @@ class HangingRig(Rig):
             usual = PLAUSIBLE[self.sport][TWIST_WEIGHT.key]
             twist = Estimate((usual.low + usual.high) / 2)
             other = replace(other, measured=self.measured.with_reading(TWIST_WEIGHT, twist))
-        return _TOLD_THE_OTHER_WAY[self.way] if other.fits(period_s) else super().miscount(period_s)
+        return _TAKEN_THE_OTHER_WAY[self.way] if other.fits(period_s) else super().miscount(period_s)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -93,7 +93,7 @@ class StateEstimate:
 
     # -- what is done -----------------------------------------------------------------------
 
-    def with_laid(self, key: str, piece: Piece, offset_cm: Estimate | None = None) -> StateEstimate:
+    def with_applied(self, key: str, piece: Piece, offset_cm: Estimate | None = None) -> StateEstimate:
         """With a piece laid, under a key of its own.
 
         ``offset_cm`` is by how much pieces usually lie nearer to the tip than meant, where that was learnt.
@@ -113,8 +113,8 @@ class StateEstimate:
         started = started._with_part(StatePart("cut", key, _MOMENTS), cut)
         for roll, u in rolls.items():
             started = started._with_part(StatePart("roll", roll, 1), np.array([[u * u]]))
-        laid = AppliedPiece(piece, effect_of(piece, self.outline).moments, 1.0, next(iter(rolls), ""))
-        return replace(started, on={**self.on, key: laid})
+        applied = AppliedPiece(piece, effect_of(piece, self.outline).moments, 1.0, next(iter(rolls), ""))
+        return replace(started, on={**self.on, key: applied})
 
     def with_trimmed(self, key: str, piece: Piece) -> StateEstimate:
         """With a piece cut anew: it lies where it lay, and what its cut is off by is another."""
@@ -122,20 +122,20 @@ class StateEstimate:
         piece = replace(piece, material=was.piece.material, source=was.piece.source)
         _, cut, _ = self._errors(piece)
         moments = effect_of(piece, self.outline).moments
-        anew = self._without({StatePart("cut", key, _MOMENTS)})
-        anew = anew._with_part(StatePart("cut", key, _MOMENTS), cut)
+        changed = self._without({StatePart("cut", key, _MOMENTS)})
+        changed = changed._with_part(StatePart("cut", key, _MOMENTS), cut)
         share = was.share * moments.mass / was.moments.mass
-        return replace(anew, on={**self.on, key: AppliedPiece(piece, moments, share, was.roll)})
+        return replace(changed, on={**self.on, key: AppliedPiece(piece, moments, share, was.roll)})
 
     def with_moved(self, key: str, piece: Piece) -> StateEstimate:
         """With a piece laid elsewhere: what its place is off by is another, and its cut errs from there."""
         was = self.on[key]
         piece = replace(piece, material=was.piece.material, source=was.piece.source)
-        return self.with_taken_off(key).with_laid(key, piece)
+        return self.with_taken_off(key).with_applied(key, piece)
 
     def with_taken_off(self, key: str) -> StateEstimate:
         """With a piece taken off."""
-        rest = {each: laid for each, laid in self.on.items() if each != key}
+        rest = {each: applied for each, applied in self.on.items() if each != key}
         gone = {StatePart("place", key, _MOMENTS), StatePart("cut", key, _MOMENTS)}
         return replace(self._without(gone), on=rest)
 
@@ -145,13 +145,15 @@ class StateEstimate:
         ``shifts`` is by which part its weight then changes, as learnt, by what pieces share (their roll, or
         their material); where nothing was learnt, the rule of thumb. Pieces that share shift alike.
         """
-        anew = self
-        for key, laid in self.on.items():
-            shared = laid.piece.shared_key or laid.piece.name
+        changed = self
+        for key, applied in self.on.items():
+            shared = applied.piece.shared_key or applied.piece.name
             known = shifts.get(shared, PERMANENT)
-            anew = anew._with_part(StatePart("permanent", shared, 1), np.array([[known.u**2]]), known.value)
-            anew = replace(anew, on={**anew.on, key: laid._replace(shifts_with=shared)})
-        return anew
+            changed = changed._with_part(
+                StatePart("permanent", shared, 1), np.array([[known.u**2]]), known.value
+            )
+            changed = replace(changed, on={**changed.on, key: applied._replace(shifts_with=shared)})
+        return changed
 
     def permanent_shifts(self) -> dict[Hashable, Estimate]:
         """By which part what lies changed its weight when it was made permanent, by what pieces share."""
@@ -284,16 +286,16 @@ class StateEstimate:
             elif part.kind == "cut" and part.key in self.on:
                 columns += np.eye(_MOMENTS)
             elif part.kind in ("roll", "permanent"):
-                for laid in self.on.values():
-                    errs_with = laid.roll if part.kind == "roll" else laid.shifts_with
+                for applied in self.on.values():
+                    errs_with = applied.roll if part.kind == "roll" else applied.shifts_with
                     if errs_with == part.key:
-                        columns[:, 0] += np.array(laid.moments)
+                        columns[:, 0] += np.array(applied.moments)
         return found
 
     def moments(self) -> Moments:
         """The moments of the frame as it is now."""
-        laid = np.sum([each.moments for each in self.on.values()], axis=0) if self.on else 0.0
-        return Moments(*map(float, self._of_now() @ self.mean + laid))
+        applied = np.sum([each.moments for each in self.on.values()], axis=0) if self.on else 0.0
+        return Moments(*map(float, self._of_now() @ self.mean + applied))
 
     def measured(self, axis_cm: float) -> MeasuredSpecs:
         """The specs as they are now, with how they err together."""

@@ -33,8 +33,8 @@ class Finding(NamedTuple):
         precision = after - before
         if precision < _TELLS_NOTHING * before:
             return None
-        told = self.factor.value * after - self.value_before * before
-        return Estimate(told / precision, precision**-0.5)
+        alone = self.factor.value * after - self.value_before * before
+        return Estimate(alone / precision, precision**-0.5)
 
 
 class Evidence(NamedTuple):
@@ -52,10 +52,10 @@ class Evidence(NamedTuple):
 
 def together(findings: Sequence[Finding], u_taken_for: float) -> Evidence:
     """All findings of one roll, with the relative ± of what it is taken for."""
-    told = [each for finding in findings if (each := finding.alone) is not None]
+    alone = [each for finding in findings if (each := finding.alone) is not None]
     if u_taken_for <= 0:
-        return Evidence(Estimate(1.0, 0.0), len(told))
-    return Evidence(weighted_mean([Estimate(1.0, u_taken_for), *told]), len(told))
+        return Evidence(Estimate(1.0, 0.0), len(alone))
+    return Evidence(weighted_mean([Estimate(1.0, u_taken_for), *alone]), len(alone))
 
 
 class Usual(NamedTuple):
@@ -75,19 +75,19 @@ def usually(findings: Sequence[Finding], rule: Estimate, scatter: float) -> Usua
     ``scatter`` is by how much jobs are taken to differ where they are too few to tell (a random-effects mean,
     after R. DerSimonian and N. Laird, 1986).
     """
-    told = [each for finding in findings if (each := finding.alone) is not None]
-    between = _between(told, scatter)
-    mean = weighted_mean([rule, *(Estimate(each.value, math.hypot(each.u, between)) for each in told)])
-    return Usual(mean, Estimate(mean.value, math.hypot(mean.u, between)), len(told))
+    alone = [each for finding in findings if (each := finding.alone) is not None]
+    between = _between(alone, scatter)
+    mean = weighted_mean([rule, *(Estimate(each.value, math.hypot(each.u, between)) for each in alone)])
+    return Usual(mean, Estimate(mean.value, math.hypot(mean.u, between)), len(alone))
 
 
-def _between(told: Sequence[Estimate], scatter: float) -> float:
+def _between(alone: Sequence[Estimate], scatter: float) -> float:
     """By how much jobs truly differ, one standard deviation; what is taken for it counts as some jobs do."""
-    if len(told) < 2:
+    if len(alone) < 2:
         return scatter
-    weights = [each.u**-2 for each in told]
-    whole, mean = math.fsum(weights), weighted_mean(told).value
-    misfit = math.fsum(w * (each.value - mean) ** 2 for w, each in zip(weights, told, strict=True))
+    weights = [each.u**-2 for each in alone]
+    whole, mean = math.fsum(weights), weighted_mean(alone).value
+    misfit = math.fsum(w * (each.value - mean) ** 2 for w, each in zip(weights, alone, strict=True))
     room = whole - math.fsum(w * w for w in weights) / whole
-    seen = max((misfit - len(told) + 1) / room, 0.0)
-    return math.sqrt((SCATTER_COUNTS * scatter**2 + len(told) * seen) / (SCATTER_COUNTS + len(told)))
+    seen = max((misfit - len(alone) + 1) / room, 0.0)
+    return math.sqrt((SCATTER_COUNTS * scatter**2 + len(alone) * seen) / (SCATTER_COUNTS + len(alone)))

@@ -23,7 +23,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.estimation import Array, StateEstimate
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import linear, spec_of
-from kentrobar.core.solving.most_reliable import drawn_in, surest
+from kentrobar.core.solving.most_reliable import drawn_in, most_reliable
 from kentrobar.core.weight.pieces import Piece, effect_of
 from kentrobar.core.weight.pieces.strip import LENGTH_STEP_CM, SHORTEST_STRIP_CM
 from kentrobar.core.weight.prediction import Prediction
@@ -78,7 +78,7 @@ def after(belief: StateEstimate, trims: tuple[Trim, ...]) -> StateEstimate:
 
 
 def next_step(
-    belief: StateEstimate, bands: Bands, axis_cm: float, wished: float, noise: Mapping[str, float]
+    belief: StateEstimate, bands: Bands, axis_cm: float, wanted_chance: float, noise: Mapping[str, float]
 ) -> Next:
     """The smallest trim that reaches the chance wished for, or what helps where none does.
 
@@ -91,16 +91,16 @@ def next_step(
     """
     now = belief.now(axis_cm)
     chance_now = chance_within(now, bands)
-    if chance_now >= wished:
+    if chance_now >= wanted_chance:
         return Next(Advice.DONE, chance_now, expect=now, chance=chance_now)
     options = _Options(belief, bands, axis_cm)
 
     def chance_of(trims: tuple[Trim, ...]) -> float:
         return chance_within(after(belief, trims).now(axis_cm), bands)
 
-    trims = surest(options.least, chance_of, wished) or options.nearest()
+    trims = most_reliable(options.least, chance_of, wanted_chance) or options.nearest()
     best = chance_of(trims) if trims else chance_now
-    if best >= wished or best >= chance_now + NOTICEABLE:
+    if best >= wanted_chance or best >= chance_now + NOTICEABLE:
         expect = after(belief, trims).now(axis_cm)
         return Next(Advice.TRIM, chance_now, trims, expect, best)
     spec, with_it = _worth_reading(belief, bands, axis_cm, noise)
@@ -143,7 +143,9 @@ class _Options:
         self.belief, self.bands, self.axis_cm = belief, bands, axis_cm
         self.now = belief.now(axis_cm)
         self.moments = belief.moments()
-        self.pieces = [(key, laid.piece) for key, laid in belief.on.items() if not laid.piece.removed]
+        self.pieces = [
+            (key, applied.piece) for key, applied in belief.on.items() if not applied.piece.removed
+        ]
         steps = [_down_and_up(piece) for _, piece in self.pieces]
         self.most = np.array([count for pair in steps for count in pair], dtype=float)
         self.does = [self._of_a_step(i, sign) for i in range(len(self.pieces)) for sign in (-1, 1)]
@@ -238,7 +240,7 @@ class _Options:
 
 def _down_and_up(piece: Piece) -> tuple[int, int]:
     """How many steps can be taken off a piece, and put on."""
-    if not piece.is_told_by_length:
+    if not piece.is_by_length:
         # The last step of a compact piece takes it off.
         return math.floor(piece.one_mass_g / MASS_STEP_G + 1e-9), round(MOST_MORE_G / MASS_STEP_G)
     down = math.floor((piece.extent_cm - SHORTEST_STRIP_CM) / LENGTH_STEP_CM + 1e-9)
@@ -247,7 +249,7 @@ def _down_and_up(piece: Piece) -> tuple[int, int]:
 
 def _stepped(piece: Piece, steps: int) -> Piece | None:
     """A piece so many steps longer or heavier, or less where negative; None where nothing is left."""
-    if piece.is_told_by_length:
+    if piece.is_by_length:
         return piece.with_length(round(piece.extent_cm + steps * LENGTH_STEP_CM, 3))
     mass_g = round(piece.one_mass_g + steps * MASS_STEP_G, 3)
     return piece.with_mass(mass_g) if mass_g > MASS_STEP_G / 2 else None

@@ -116,9 +116,9 @@ class Candidates:
                     if mass > 1e-9:
                         yield _body(slot, mass)
                 case RimSlot():
-                    laid = [i - first for i in range(first, last) if x[i] > 0.5]
-                    if laid:
-                        yield _laid(slot, self.outline, laid[0], len(laid))
+                    taken = [i - first for i in range(first, last) if x[i] > 0.5]
+                    if taken:
+                        yield _run_of(slot, self.outline, taken[0], len(taken))
                 case _ if x[first] > 0.5:
                     yield from slot.pieces
 
@@ -213,14 +213,14 @@ def _cells(slot: RimSlot, outline: Outline | None) -> Iterator[Column]:
     before = Moments()
     for i in range(count):
         if slot.grows_from is None:
-            yield Column(effect_of(_laid(slot, outline, i, 1), outline).moments, 1.0, True)
+            yield Column(effect_of(_run_of(slot, outline, i, 1), outline).moments, 1.0, True)
         else:  # what one more step adds
-            whole = effect_of(_laid(slot, outline, 0, i + 1), outline).moments
+            whole = effect_of(_run_of(slot, outline, 0, i + 1), outline).moments
             yield Column(whole.plus(before.times(-1.0)), 1.0, True)
             before = whole
 
 
-def _laid(slot: RimSlot, outline: Outline | None, first: int, count: int) -> RimStrip:
+def _run_of(slot: RimSlot, outline: Outline | None, first: int, count: int) -> RimStrip:
     """The strip of so many cells from the one numbered ``first``; of one that grows, about its place."""
     start, end = _stretch(slot, outline)
     length = count * slot.step_cm

@@ -78,10 +78,10 @@ def centred(x: Vector, candidates: Candidates, pull: Pull) -> Vector:
 
 def _score(moments: Rows, wanted: Pull) -> Vector:
     """How far the specs of each row lie from the middle of their bands, squared; infinite outside of one."""
-    told = [(_specs(name, moments, wanted.axis_cm), *band) for name, band in wanted.bounds.items()]
-    told += [(moments @ np.array(band.weights), band.low, band.high) for band in wanted.sums]
+    terms = [(_specs(name, moments, wanted.axis_cm), *band) for name, band in wanted.bounds.items()]
+    terms += [(moments @ np.array(band.weights), band.low, band.high) for band in wanted.sums]
     total = np.zeros(len(moments))
-    for values, low, high in told:
+    for values, low, high in terms:
         half, away = (high - low) / 2, np.abs(values - (low + high) / 2)
         give = _ROUNDING * max(abs(low), abs(high))
         total += np.where(away <= half + give, (away / max(half, give)) ** 2, np.inf)
@@ -136,8 +136,8 @@ def _passed(less: Sequence[_Step], more: Sequence[_Step]) -> Iterator[Vector]:
 
 def _run(x: Vector, span: Span) -> tuple[int, int]:
     """First and past the last cell of a strip."""
-    laid = np.flatnonzero(x[span.first : span.last] > 0.5) + span.first
-    return int(laid[0]), int(laid[-1]) + 1
+    filled = np.flatnonzero(x[span.first : span.last] > 0.5) + span.first
+    return int(filled[0]), int(filled[-1]) + 1
 
 
 def _slides(x: Vector, span: Span) -> Iterator[Vector]:

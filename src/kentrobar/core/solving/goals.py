@@ -23,7 +23,7 @@ class SpecShift(NamedTuple):
 
 @dataclass(frozen=True)
 class Goal:
-    """A wish: what it says, why these specs answer it, and by how much they move."""
+    """A goal: what it says, why these specs answer it, and by how much they move."""
 
     key: str
     label: str

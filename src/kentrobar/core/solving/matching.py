@@ -46,7 +46,7 @@ _CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _MOST_TRIES: Final = 8
 _NEARLY_NEAREST: Final = 0.15  # of the least miss; to prove the very least takes three times as long
 _TINY: Final = 1e-7  # kg·cm²: what HiGHS may miss a row by
-_ASKED: Final = tuple(spec.key for spec in AIMED)
+_BY_KEY: Final = tuple(spec.key for spec in AIMED)
 _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
 
 
@@ -139,7 +139,7 @@ def match(
     require_known(measured, target.bands, target.axis_cm)
     problem = _Problem(measured, candidates(slots, outline), target, seconds, sums)
     try:
-        found = problem.least_weight(_ASKED) if fewer_than is None else problem.fewest_pieces(fewer_than)
+        found = problem.least_weight(_BY_KEY) if fewer_than is None else problem.fewest_pieces(fewer_than)
     except UndecidedError:
         return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
@@ -166,7 +166,7 @@ def lightest(
     Raises:
         UndecidedError: time ran out before one was found or ruled out.
     """
-    found = _Problem(measured, candidates, target, seconds).least_weight(_ASKED)
+    found = _Problem(measured, candidates, target, seconds).least_weight(_BY_KEY)
     return None if found is None else found[0]
 
 
@@ -280,7 +280,7 @@ class _Problem:
         found = self._lightest(names)
         if found is None:
             return None
-        x = self._laid(found.best)
+        x = self._whole(found.best)
         for_pieces = PER_PIECE_G * len(self.candidates.spans)
         bound = max(found.bound_g - for_pieces, 0.0)
         is_proven = found.best.status == 0 and self.weight_of(x) - bound <= self._step_g()
@@ -296,9 +296,9 @@ class _Problem:
     def fewest_pieces(self, fewer_than: int) -> tuple[np.ndarray[Any, Any], float, bool] | None:
         """The plan of the fewest pieces, the lightest of such; nothing is proven of its weight."""
         for count in range(fewer_than):
-            found = self._lightest(_ASKED, most_pieces=count)
+            found = self._lightest(_BY_KEY, most_pieces=count)
             if found is not None:
-                return self._laid(found.best), 0.0, found.best.status == 0
+                return self._whole(found.best), 0.0, found.best.status == 0
             if self.is_open:
                 break
         return None
@@ -314,26 +314,26 @@ class _Problem:
         """
         cost = np.zeros_like(self.weights) if is_any else self.weights
         self.is_open = False
-        asked, bound_g = dict.fromkeys(names, (0.0, 0.0)), -np.inf
+        extra, bound_g = dict.fromkeys(names, (0.0, 0.0)), -np.inf
         for tries in range(_MOST_TRIES):
-            found = self._solve(cost, [*self._bands(), *self._rows(asked)], most_pieces=most_pieces)
+            found = self._solve(cost, [*self._bands(), *self._rows(extra)], most_pieces=most_pieces)
             if found.x is None:
                 self.is_open = tries > 0
                 return None
             if not tries:
                 dual = found.mip_dual_bound
                 bound_g = float(found.fun if dual is None else dual)
-            missed = dict(self._missed(names, self._laid(found)))
+            missed = dict(self._missed(names, self._whole(found)))
             if not missed:
                 return _ProvenAnswer(found, bound_g)
             for name, (low, high) in missed.items():
-                below, above = asked[name]
+                below, above = extra[name]
                 # A little more, so that the next answer is there.
-                asked[name] = below + 1.02 * low + _TINY, self.lost[name] if high else above
+                extra[name] = below + 1.02 * low + _TINY, self.lost[name] if high else above
         self.is_open = True
         return None
 
-    def _laid(self, found: OptimizeResult) -> np.ndarray[Any, Any]:
+    def _whole(self, found: OptimizeResult) -> np.ndarray[Any, Any]:
         return np.asarray(found.x[: len(self.masses)])
 
     def _missed(
@@ -357,7 +357,7 @@ class _Problem:
 
     def _clashing(self) -> tuple[str, ...]:
         """The fewest demands that clash: what cannot be met lies within something that cannot either."""
-        clashing = [tuple(name for name in _ASKED if name in self.target.bands)]  # known already
+        clashing = [tuple(name for name in _BY_KEY if name in self.target.bands)]  # known already
         while True:
             fewer = dict.fromkeys(
                 names for of in clashing for names in combinations(of, len(of) - 1) if names
@@ -383,7 +383,7 @@ class _Problem:
         return np.zeros(len(self.masses)) if found is None else found
 
     def _nearest(self, kept: frozenset[str]) -> np.ndarray[Any, Any] | None:
-        rows = list(self._scaled(_ASKED))
+        rows = list(self._scaled(_BY_KEY))
         k = len(rows)
         loose = []
         for i, (name, row, low, high, scale) in enumerate(rows):
@@ -395,7 +395,7 @@ class _Problem:
             found = self._solve(cost, loose, extra=2 * k, gap=_NEARLY_NEAREST)
         except UndecidedError:
             return None
-        return None if found.x is None else self._laid(found)
+        return None if found.x is None else self._whole(found)
 
     def reason(self) -> Reason:
         """Why the demands cannot be met: the smallest set of them that clash."""
@@ -406,14 +406,14 @@ class _Problem:
 
     def _values(self) -> dict[str, float]:
         if self.frame.mass <= 0:
-            return dict.fromkeys(_ASKED, 0.0)
-        return {name: spec_of(name, self.frame, self.target.axis_cm) for name in _ASKED}
+            return dict.fromkeys(_BY_KEY, 0.0)
+        return {name: spec_of(name, self.frame, self.target.axis_cm) for name in _BY_KEY}
 
     def _rows(
-        self, asked: Mapping[str, tuple[float, float]]
+        self, extra: Mapping[str, tuple[float, float]]
     ) -> Iterator[tuple[np.ndarray[Any, Any], float, float]]:
         """Each demand as low ≤ row·x ≤ high, with what is asked for on top at either end."""
-        for name, (below, above) in asked.items():
+        for name, (below, above) in extra.items():
             if name not in self.target.bands:
                 continue
             low, high = self.target.bands[name]

@@ -19,8 +19,8 @@ WIDE_ENOUGH: Final = 2.5  # times its ± a band has to be to either side, for fo
 PlanT = TypeVar("PlanT")
 
 
-def surest(
-    plan_at: Callable[[float], PlanT | None], chance_of: Callable[[PlanT], float], wished: float
+def most_reliable(
+    plan_at: Callable[[float], PlanT | None], chance_of: Callable[[PlanT], float], wanted_chance: float
 ) -> PlanT | None:
     """The lightest plan that reaches the chance wished for, else the surest there is.
 
@@ -30,7 +30,7 @@ def surest(
         wished: the chance to reach, 0 to 1.
     """
     best = plan_at(0.0)
-    if best is None or chance_of(best) >= wished:
+    if best is None or chance_of(best) >= wanted_chance:
         return best
     low, high, reaches = 0.0, MOST_GUARD, False
     for _ in range(_STEPS):
@@ -38,7 +38,7 @@ def surest(
         plan = plan_at(guard)
         if plan is None:
             high = guard
-        elif chance_of(plan) >= wished:
+        elif chance_of(plan) >= wanted_chance:
             best, high, reaches = plan, guard, True
         else:
             low = guard

@@ -16,7 +16,7 @@ from kentrobar.core.solving.candidates import Slot
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.matching import match as solve
-from kentrobar.core.solving.most_reliable import drawn_in, surest
+from kentrobar.core.solving.most_reliable import drawn_in, most_reliable
 from kentrobar.core.solving.supply import Workpiece, clipped_on, sites_in_hand
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction
@@ -37,7 +37,7 @@ class SchoolStyle(StrEnum):
     TAKEN_OFF = "taken_off"  # what is fitted makes room
     CLIPPED = "clipped"  # modules, for a trial
     FEWEST = "fewest"  # few pieces rather than little weight
-    SUREST = "surest"  # bands drawn in until the chance is reached
+    MOST_RELIABLE = "surest"  # bands drawn in until the chance is reached
 
 
 class School(NamedTuple):
@@ -128,7 +128,7 @@ SCHOOLS: Final = MappingProxyType(
         "surest": School(
             "Surest",
             "A little more weight, so that the next reading falls within more surely.",
-            way=SchoolStyle.SUREST,
+            way=SchoolStyle.MOST_RELIABLE,
         ),
     }
 )
@@ -238,7 +238,7 @@ def _of_school(key: str, work: Workpiece, target: Target, lightest: _SchoolBest)
             return None  # time ran out: whether fewer would do is not known
         found = fewer if fewer.is_feasible else found
     proposal = _proposal(key, work, target, found)
-    return _surest(proposal, work, sites, target) if way is SchoolStyle.SUREST else proposal
+    return _most_reliable(proposal, work, sites, target) if way is SchoolStyle.MOST_RELIABLE else proposal
 
 
 def _solved(
@@ -265,12 +265,12 @@ def _solved(
 def _proposal(key: str, work: Workpiece, target: Target, found: Match) -> Proposal:
     school = SCHOOLS[key]
     prediction = work.predict(found.pieces, target.axis_cm)
-    title, reason = _told(key, work, found.pieces)
+    title, reason = _title_and_reason(key, work, found.pieces)
     chance = chance_within(prediction, target.bands)
     return Proposal(key, title, reason, school, found, prediction, chance)
 
 
-def _told(key: str, work: Workpiece, pieces: Sequence[Piece]) -> tuple[str, str]:
+def _title_and_reason(key: str, work: Workpiece, pieces: Sequence[Piece]) -> tuple[str, str]:
     """Title and reason of a plan: those of its school, unless it lacks what makes it one of that school."""
     school = SCHOOLS[key]
     if key == LEAST and not work.allowed.is_anywhere:
@@ -288,7 +288,7 @@ def _sites_used(work: Workpiece, pieces: Iterable[Piece]) -> frozenset[str]:
     return frozenset(by_label[p.label] for p in pieces if p.label in by_label)
 
 
-def _surest(first: Proposal, work: Workpiece, sites: Sequence[Slot], target: Target) -> Proposal:
+def _most_reliable(first: Proposal, work: Workpiece, sites: Sequence[Slot], target: Target) -> Proposal:
     """The lightest plan whose chance is as great as is usually wished; the surest where none is."""
     us = unsure_of(first.prediction, target.bands)
 
@@ -301,7 +301,7 @@ def _surest(first: Proposal, work: Workpiece, sites: Sequence[Slot], target: Tar
         found = _solved(work, sites, replace(target, bands=bounds))
         return _proposal(first.key, work, target, found) if found.is_feasible else None
 
-    return surest(plan_at, lambda plan: plan.chance, SURE_ENOUGH) or first
+    return most_reliable(plan_at, lambda plan: plan.chance, SURE_ENOUGH) or first
 
 
 def unsure_of(prediction: Prediction, names: Iterable[str]) -> dict[str, float]:
@@ -345,7 +345,7 @@ def _others(work: Workpiece, target: Target, least: Future[_SchoolBest]) -> Iter
     The fewest pieces are sought at the sites of the least weight: they begin with its answer.
     """
     for key, school in SCHOOLS.items():
-        if key == LEAST or school.way is SchoolStyle.SUREST:
+        if key == LEAST or school.way is SchoolStyle.MOST_RELIABLE:
             continue
         is_begun = school.way is SchoolStyle.FEWEST
         lightest = least.result() if is_begun else _lightest(key, work, target)

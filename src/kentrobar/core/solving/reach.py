@@ -100,8 +100,8 @@ def _farthest(mass: float, first: float, supply: _Supply, most_g: float, sign: f
     balance = first / mass
     while True:
         gain = sign * (supply.first - balance * supply.mass)
-        laid = _filled(gain / supply.mass, supply, most_g)
-        better = (first + float(laid @ supply.first)) / (mass + float(laid @ supply.mass))
+        filled = _filled(gain / supply.mass, supply, most_g)
+        better = (first + float(filled @ supply.first)) / (mass + float(filled @ supply.mass))
         if abs(better - balance) < 1e-9:
             return balance
         balance = better
@@ -109,13 +109,13 @@ def _farthest(mass: float, first: float, supply: _Supply, most_g: float, sign: f
 
 def _filled(worth: Array, supply: _Supply, most_g: float) -> Array:
     """Units of each site, the worthiest first, until nothing is worth it or no weight is left."""
-    laid, left = np.zeros(len(worth)), most_g
+    filled, left = np.zeros(len(worth)), most_g
     for i in np.argsort(-worth):
         if worth[i] <= 0 or left <= 0:
             break
-        laid[i] = min(supply.most[i], left / supply.mass[i])
-        left -= laid[i] * supply.mass[i]
-    return laid
+        filled[i] = min(supply.most[i], left / supply.mass[i])
+        left -= filled[i] * supply.mass[i]
+    return filled
 
 
 def _extreme(supply: _Supply, balance: float, need: float, most_g: float, sign: float) -> float:

@@ -22,7 +22,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.candidates import Slot
 from kentrobar.core.solving.chance import chance_alike, chance_all_within, chance_within
 from kentrobar.core.solving.matching import Match, match
-from kentrobar.core.solving.most_reliable import coarsest, drawn_in, surest
+from kentrobar.core.solving.most_reliable import coarsest, drawn_in, most_reliable
 from kentrobar.core.solving.set_programme import FrameProblem
 from kentrobar.core.solving.sets import SetMatch, Watch, match_set
 from kentrobar.core.weight.pieces import Piece
@@ -257,11 +257,11 @@ class TooCoarse(NamedTuple):
     readings: int
 
 
-def plan_surest(
+def plan_most_reliable(
     frames: Sequence[SetFrame],
     target: Target,
     lightest: SetPlan,
-    wished: float,
+    wanted_chance: float,
     seconds: float,
     watch: Watch = lambda _best, _bound: True,
 ) -> tuple[SetPlan, TooCoarse | None]:
@@ -270,7 +270,7 @@ def plan_surest(
     Nothing lighter than the ``lightest`` plan is in the bands at all: where it reaches the chance, what is
     proven of it stays proven. How near to the least a surer plan comes is not.
     """
-    if not lightest.status.has_plan or (lightest.chance or 0.0) >= wished:
+    if not lightest.status.has_plan or (lightest.chance or 0.0) >= wanted_chance:
         return lightest, None
 
     def planned(guard: float) -> SetPlan | None:
@@ -279,9 +279,9 @@ def plan_surest(
         found = plan_set(frames, target, seconds=seconds / SEARCHES, guard=guard, watch=watch)
         return found if found is not None and found.status.has_plan else None
 
-    found = surest(planned, lambda each: each.chance or 0.0, wished) or lightest
+    found = most_reliable(planned, lambda each: each.chance or 0.0, wanted_chance) or lightest
     found = found._replace(status=Status.FEASIBLE, bound_g=lightest.bound_g)
-    if (found.chance or 0.0) >= wished:
+    if (found.chance or 0.0) >= wanted_chance:
         return found, None
     return found, TooCoarse(*coarsest(target.tolerances, widest(frames, target.axis_cm)))
 

@@ -122,12 +122,12 @@ class FrameColumns:
         """What a solution lays and takes away, g."""
         return float(self.weights @ np.where(self.whole, np.round(x), x))
 
-    def with_laid(self, x: Vector) -> Moments:
+    def with_applied(self, x: Vector) -> Moments:
         """The frame with what a solution lays on it."""
         whole = self.frame
-        for moments, is_whole, laid in zip(self.columns, self.whole, x, strict=True):
-            if laid > 1e-9:
-                whole = whole.plus(moments.times(round(laid) if is_whole else float(laid)))
+        for moments, is_whole, amount in zip(self.columns, self.whole, x, strict=True):
+            if amount > 1e-9:
+                whole = whole.plus(moments.times(round(amount) if is_whole else float(amount)))
         return whole
 
 
@@ -243,7 +243,7 @@ class SetProgramme:
 
     def plan(self, xs: Sequence[Vector]) -> Solution | None:
         """A solution as a plan, if some target holds all of its frames within tolerance."""
-        wholes = [one.with_laid(x) for one, x in zip(self.ones, xs, strict=True)]
+        wholes = [one.with_applied(x) for one, x in zip(self.ones, xs, strict=True)]
         if any(w.mass > self.ceiling_g + _ROUNDING * w.mass for w in wholes):
             return None
         target = {}
@@ -258,7 +258,7 @@ class SetProgramme:
     def left_to(self, i: int, xs: Sequence[Vector | None]) -> Target:
         """What the other frames that are laid leave to one of them: within twice the tolerance of each."""
         others = [
-            (one, one.with_laid(x))
+            (one, one.with_applied(x))
             for j, (one, x) in enumerate(zip(self.ones, xs, strict=True))
             if j != i and x is not None
         ]

@@ -22,8 +22,8 @@ from kentrobar.core.solving.set_plans import (
     TooCoarse,
     WorthReading,
     most_worth_reading,
+    plan_most_reliable,
     plan_set,
-    plan_surest,
 )
 from kentrobar.core.solving.set_targets import alike_already, values_of
 from kentrobar.core.solving.sets import Relaxed, Watch, relaxed
@@ -37,7 +37,7 @@ class SetWay(StrEnum):
     """How a set is made alike."""
 
     LEAST = "least"
-    SUREST = "surest"
+    MOST_RELIABLE = "surest"
     SAME_PLACES = "same_places"
     SAME_LOOK = "same_look"
     HIDDEN = "hidden"
@@ -57,7 +57,7 @@ WAYS: Final[Mapping[SetWay, WayText]] = MappingProxyType(
         SetWay.LEAST: WayText(
             "Least weight", "Open sites of hoop, throat and handle, each frame where it needs it."
         ),
-        SetWay.SUREST: WayText(
+        SetWay.MOST_RELIABLE: WayText(
             "Surest", "Bands drawn in by the ± of readings and work, until the chance you ask for is reached."
         ),
         SetWay.SAME_PLACES: WayText(
@@ -142,11 +142,11 @@ def plan_by(
         of_each = [work.sites(way) for work in works]
         return WayResult(_at_same_places(works, of_each, target, seconds, watch))
     frames = [work.frame_by(way) for work in works]
-    share = seconds / 3 if way is SetWay.SUREST else seconds
+    share = seconds / 3 if way is SetWay.MOST_RELIABLE else seconds
     plan = _planned(frames, target, share, watch, polish_s)
-    if way is not SetWay.SUREST:
+    if way is not SetWay.MOST_RELIABLE:
         return WayResult(plan, worth=most_worth_reading(frames, target, plan))
-    plan, obstacle = plan_surest(frames, target, plan, chance, seconds - share, _unheard(watch))
+    plan, obstacle = plan_most_reliable(frames, target, plan, chance, seconds - share, _unheard(watch))
     return WayResult(plan, obstacle, most_worth_reading(frames, target, plan))
 
 
@@ -251,8 +251,8 @@ def _bounded(
 def bound_of(frames: Sequence[SetFrame], target: Target) -> float | None:
     """Below which weight there is no plan for the set, g, quickly; None where there is none at all."""
     if target.centres and target.alike is Alike.TO_TARGET:
-        prospects = [prospect(frame) for frame in frames]
-        least = least_weights(prospects, target, target.centres)
+        relaxed = [prospect(frame) for frame in frames]
+        least = least_weights(relaxed, target, target.centres)
         known = [each for each in least if each is not None]
         return sum(known) if len(known) == len(least) else None
     found = relaxed_target(frames, target)

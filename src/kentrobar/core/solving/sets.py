@@ -327,17 +327,17 @@ class _Search:
         """Lay real pieces on each frame to the target of a loose answer; whether all could be."""
         target, seconds = self.frames.target_of(x), self._seconds()
 
-        def laid(one: FrameColumns) -> Vector | None:
+        def filled(one: FrameColumns) -> Vector | None:
             aim = self.frames.near(target, one)
             return lightest(one.measured, one.candidates, aim, seconds)
 
         with ThreadPoolExecutor(os.cpu_count()) as threads:  # HiGHS lets other threads run meanwhile
-            xs = self._with_rest(list(threads.map(laid, self.frames.ones)))
+            xs = self._with_rest(list(threads.map(filled, self.frames.ones)))
         plan = None if xs is None else self.frames.plan(xs)
         if plan is not None:
             self._take(plan)
             if plan.weight_g - bound_g > self.step_g:
-                self._lay_anew(plan)
+                self._solve_again(plan)
         return plan is not None
 
     def _with_rest(self, xs: list[Vector | None]) -> list[Vector] | None:
@@ -350,7 +350,7 @@ class _Search:
                     return None
         return [x for x in xs if x is not None]
 
-    def _lay_anew(self, plan: Solution) -> None:
+    def _solve_again(self, plan: Solution) -> None:
         """Lay frame after frame anew within what the others leave, as long as that saves weight."""
         heaviest_first = sorted(range(self.count), key=lambda i: -plan.added_g[i])
         xs, saved = list(plan.xs), True
@@ -359,9 +359,11 @@ class _Search:
             for i in heaviest_first:
                 one = self.frames.ones[i]
                 with suppress(UndecidedError):
-                    laid = lightest(one.measured, one.candidates, self.frames.left_to(i, xs), self._seconds())
-                    if laid is not None and one.weight_g(laid) < one.weight_g(xs[i]) - 1e-6:
-                        xs[i], saved = laid, True
+                    filled = lightest(
+                        one.measured, one.candidates, self.frames.left_to(i, xs), self._seconds()
+                    )
+                    if filled is not None and one.weight_g(filled) < one.weight_g(xs[i]) - 1e-6:
+                        xs[i], saved = filled, True
             better = self.frames.plan(xs)
             if better is None or self._is_enough(0.0):
                 break

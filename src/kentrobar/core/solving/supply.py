@@ -10,7 +10,7 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.sport import Sport
-from kentrobar.core.editing.grip_size import keeps_size, lies_under_hand
+from kentrobar.core.editing.grip_size import is_under_hand, keeps_size
 from kentrobar.core.editing.placing import Order, lay, sites_named
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.editing.removal import EASILY_OFF, take_off
@@ -136,8 +136,8 @@ def _removals(baseline: Baseline, keeps_grip: bool) -> Iterator[Choice]:
         if fitting.kind not in EASILY_OFF:
             continue
         off = take_off(fitting, baseline.outline)
-        is_under_hand = fitting.goes_round_handle and lies_under_hand(off, baseline.outline)
-        if keeps_grip and is_under_hand and not keeps_size(Layer(fitting.layer_mm, -1)):
+        takes_part = fitting.goes_round_handle and is_under_hand(off, baseline.outline)
+        if keeps_grip and takes_part and not keeps_size(Layer(fitting.layer_mm, -1)):
             continue
         yield Choice(fitting.label, (off,))
 

@@ -46,8 +46,8 @@ def further(
         PieceError, OutlineError: a piece that cannot lie where it is put.
     """
     frame, of_frame = measured.moments(), measured.covariance()
-    laid, of_pieces, _ = sum_of([effect_of(piece, outline) for piece in pieces])
-    whole = frame.plus(laid)
+    added, of_pieces, _ = sum_of([effect_of(piece, outline) for piece in pieces])
+    whole = frame.plus(added)
     known = (
         measured.knows_swingweight(axis_cm) and measured.knows_balance and measured.knows_twistweight,
         measured.knows_recoil,

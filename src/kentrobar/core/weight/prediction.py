@@ -129,16 +129,16 @@ def measured_of(
     rows = _gradients(moments, axis_cm, knows_mass)
     values = _values(moments, 0.0, axis_cm, knows_mass)
     us_of_all = _roots(_variances(rows, covariance), _NO_VARIANCES)
-    told = dict(zip(Specs._fields, map(Estimate, values, us_of_all), strict=False))
+    by_key = dict(zip(Specs._fields, map(Estimate, values, us_of_all), strict=False))
     keys = [spec.key for spec in READ]
-    us = [told[key].u if key in known else 0.0 for key in keys]
+    us = [by_key[key].u if key in known else 0.0 for key in keys]
     gradients, full = _by_key(rows), dict(zip(PAIRS, covariance, strict=True))
     correlations = tuple(
         _bilinear(gradients[keys[i]], full, gradients[keys[j]]) / (us[i] * us[j]) if us[i] and us[j] else 0.0
         for i, j in SPEC_PAIRS
     )
     return MeasuredSpecs(
-        **{key: told[key] for key in keys if key in known}, axis_cm=axis_cm, correlations=correlations
+        **{key: by_key[key] for key in keys if key in known}, axis_cm=axis_cm, correlations=correlations
     )
 
 
@@ -196,11 +196,11 @@ def piece_shares(
 def _predict(
     start: _Start, effects: Sequence[Effect], length_cm: float, warnings: tuple[str, ...] = ()
 ) -> Prediction:
-    laid, of_pieces, shared = sum_of(effects)
-    whole = start.moments.plus(laid)
+    added, of_pieces, shared = sum_of(effects)
+    whole = start.moments.plus(added)
     if start.knows_mass and whole.mass <= 0:
         raise PieceError(
-            f"The plan takes away {-laid.mass:.1f} g, more than the frame weighs.",
+            f"The plan takes away {-added.mass:.1f} g, more than the frame weighs.",
             code="nothing_left",
             field="pieces",
         )
@@ -213,7 +213,7 @@ def _predict(
     return Prediction(
         start.specs,
         _specs(after, after_u, start.known, start.axis_cm),
-        _specs(change, change_u, start.known_change if laid.first_x else start.known_even, start.axis_cm),
+        _specs(change, change_u, start.known_change if added.first_x else start.known_even, start.axis_cm),
         warnings + start.impossible(whole),
         whole,
         tuple(map(add, start.covariance, of_pieces)),

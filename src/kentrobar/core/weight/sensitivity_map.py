@@ -80,11 +80,11 @@ _Part = tuple[Path, RimPoint]  # its shape, and where weight on it lies
 
 
 def _rim(outline: Outline) -> Iterator[_Part]:
-    inner, laid = outline.rim(Face.INNER), outline.rim(outline.usual_face)
+    inner, usual = outline.rim(Face.INNER), outline.rim(outline.usual_face)
     step = inner.half_length / RIM_STEPS
     for i in range(RIM_STEPS):
         middle = inner.clock_at((i + 0.5) * step)
-        yield wall_between(outline, i * step, (i + 1) * step), laid.point(laid.at_clock(middle))
+        yield wall_between(outline, i * step, (i + 1) * step), usual.point(usual.at_clock(middle))
 
 
 def _shaft(outline: Outline) -> Iterator[_Part]:

@@ -67,10 +67,10 @@ def roll_of(material: Material) -> Roll:
     """A tape with its evidence: of the jobs that took it for what it is taken for now."""
     g_per_cm, u = material.g_per_cm or 0.0, material.g_per_cm_u or 0.0
     found = [f for f in material.findings.all() if abs(f.g_per_cm - g_per_cm) < 1e-9]
-    told = [Finding(Estimate(f.factor, f.factor_u), f.u_before) for f in found]
+    learnt = [Finding(Estimate(f.factor, f.factor_u), f.u_before) for f in found]
     last = next((c for c in material.corrections.all() if c.taken_back_at is None), None)
     is_last = last is not None and abs(last.g_per_cm - g_per_cm) < 1e-9
-    return Roll(material, found, together(told, u / g_per_cm), last if is_last else None)
+    return Roll(material, found, together(learnt, u / g_per_cm), last if is_last else None)
 
 
 class MaterialShift(NamedTuple):
@@ -83,34 +83,34 @@ class MaterialShift(NamedTuple):
 
 def shifts_of(user: User) -> list[MaterialShift]:
     """Every material of which any job told how it shifts."""
-    told = ShiftFinding.objects.select_related("work__plan__frame")
+    learnt = ShiftFinding.objects.select_related("work__plan__frame")
     materials = Material.objects.filter(shop=user.shop_id, shift_findings__isnull=False).distinct()
-    return [_shift(m) for m in materials.prefetch_related(Prefetch("shift_findings", told))]
+    return [_shift(m) for m in materials.prefetch_related(Prefetch("shift_findings", learnt))]
 
 
 def _shift(material: Material) -> MaterialShift:
     findings = list(material.shift_findings.all())
-    told = [Finding(Estimate(f.shift, f.shift_u), f.u_before, f.before) for f in findings]
-    return MaterialShift(material, findings, usually(told, PERMANENT, SHIFT_SCATTER))
+    learnt = [Finding(Estimate(f.shift, f.shift_u), f.u_before, f.before) for f in findings]
+    return MaterialShift(material, findings, usually(learnt, PERMANENT, SHIFT_SCATTER))
 
 
 def expected_shifts(user: User) -> dict[str, tuple[float, float]]:
     """What to expect of each material that is made permanent, by its key, as an event keeps it."""
-    told = {str(each.material.pk): each.usual.next_one for each in shifts_of(user)}
-    return {key: (shift.value, shift.u) for key, shift in told.items()}
+    learnt = {str(each.material.pk): each.usual.next_one for each in shifts_of(user)}
+    return {key: (shift.value, shift.u) for key, shift in learnt.items()}
 
 
-def shift_findings_of(stand: WorkState) -> Iterator[ShiftFinding]:
+def shift_findings_of(state: WorkState) -> Iterator[ShiftFinding]:
     """What a work that was read after it was made permanent knows of each material of the shelf."""
-    if not stand.is_read_for_good:
+    if not state.is_read_for_good:
         return
-    permanent = [e for e in stand.work.events.all() if e.kind == BenchEvent.EventKind.PERMANENT]
+    permanent = [e for e in state.work.events.all() if e.kind == BenchEvent.EventKind.PERMANENT]
     expected = permanent[-1].data.get("shifts", {}) if permanent else {}
-    for shared, shift in stand.belief.permanent_shifts().items():
+    for shared, shift in state.belief.permanent_shifts().items():
         if isinstance(shared, Source) and shared.stock:
             before = Estimate(*expected.get(str(shared.stock), PERMANENT))
             yield ShiftFinding(
-                work=stand.work,
+                work=state.work,
                 material_id=shared.stock,
                 before=before.value,
                 u_before=before.u,
@@ -138,13 +138,13 @@ def places_of(user: User) -> list[PlaceLearnt]:
     """Every named place of which jobs told something that was not known before."""
     by_site: dict[str, list[Finding]] = {}
     for each in PlaceFinding.objects.filter(work__plan__shop=user.shop_id):
-        told = Finding(Estimate(each.offset_cm, each.offset_u_cm), each.u_before_cm, each.before_cm)
-        by_site.setdefault(each.site, []).append(told)
+        learnt = Finding(Estimate(each.offset_cm, each.offset_u_cm), each.u_before_cm, each.before_cm)
+        by_site.setdefault(each.site, []).append(learnt)
     rule = Estimate(0.0, PLACE_U_CM)
     corrected = {each.site: each for each in corrections_of_places(user)}
     found = [
-        PlaceLearnt(site, usually(told, rule, PLACE_U_CM), corrected.get(site))
-        for site, told in by_site.items()
+        PlaceLearnt(site, usually(learnt, rule, PLACE_U_CM), corrected.get(site))
+        for site, learnt in by_site.items()
     ]
     return [each for each in found if each.usual.mean.u < TELLS * rule.u or each.correction]
 
@@ -168,25 +168,25 @@ def nearest_site(piece: Piece, outline: Outline) -> str:
     return near.key
 
 
-def place_findings_of(stand: WorkState) -> Iterator[PlaceFinding]:
+def place_findings_of(state: WorkState) -> Iterator[PlaceFinding]:
     """What a work that was read knows of where its pieces truly lie."""
-    outline = stand.plan.outline
+    outline = state.plan.outline
     expected = {
         event.piece: Estimate(*event.data["place"])
-        for event in stand.work.events.all()
+        for event in state.work.events.all()
         if event.data.get("place")
     }
-    for number, piece in stand.lies():
+    for number, piece in state.applied_pieces():
         if piece.removed:
             continue
         effect = effect_of(piece.sure_but_for_place(), outline)
         usual_u = math.sqrt(matrix_of(effect.covariance)[1, 1]) / abs(effect.moments.mass)
         if usual_u < LEAST_PLACE_U_CM:  # along the rim at 12 it moves across the frame alone
             continue
-        offset = stand.belief.place_offset(str(number))
+        offset = state.belief.place_offset(str(number))
         before = expected.get(number, Estimate(0.0, usual_u))
         yield PlaceFinding(
-            work=stand.work,
+            work=state.work,
             piece=number,
             site=nearest_site(piece, outline),
             offset_cm=offset.value,
@@ -196,23 +196,23 @@ def place_findings_of(stand: WorkState) -> Iterator[PlaceFinding]:
         )
 
 
-def all_findings_of(stand: WorkState) -> list[RollFinding | ShiftFinding | PlaceFinding]:
+def all_findings_of(state: WorkState) -> list[RollFinding | ShiftFinding | PlaceFinding]:
     """All that a work that was read tells of rolls, of making permanent, of places."""
-    if all(each.is_questioned for each in stand.rounds):
+    if all(each.is_questioned for each in state.rounds):
         return []
-    return [*findings_of(stand), *shift_findings_of(stand), *place_findings_of(stand)]
+    return [*findings_of(state), *shift_findings_of(state), *place_findings_of(state)]
 
 
-def findings_of(stand: WorkState) -> Iterator[RollFinding]:
+def findings_of(state: WorkState) -> Iterator[RollFinding]:
     """What a work that was read knows of each roll of the shelf that it laid of."""
-    for piece in stand.plan.pieces:
+    for piece in state.plan.pieces:
         density, roll = piece.density, piece.shared_key
-        is_stock = isinstance(roll, Source) and roll.stock and roll in stand.belief.rolls()
+        is_stock = isinstance(roll, Source) and roll.stock and roll in state.belief.rolls()
         if is_stock and density and density.u > 0:
             assert isinstance(roll, Source)  # noqa: S101 - told above
-            factor = stand.belief.density_factor(roll)
+            factor = state.belief.density_factor(roll)
             yield RollFinding(
-                work=stand.work,
+                work=state.work,
                 material_id=roll.stock,
                 g_per_cm=density.value,
                 u_before=density.u / density.value,

@@ -15,15 +15,15 @@ from kentrobar.web.planning.paper.files import exported
 Kind = BenchEvent.EventKind
 
 
-def export_work(stand: WorkState) -> models.RoundsRequest:
+def export_work(state: WorkState) -> models.RoundsRequest:
     """The frame as it came, its target, and what was done and read in order.
 
     A piece that was moved is told as taken off and laid anew. That it was made permanent, how a swing was
     timed and what was learnt of a place have no word in the format: readings stand as they were read.
     """
-    work = stand.work
-    frame = exported(stand.plan, work.plan.frame, work.specs).frame
-    wanted = stand.target
+    work = state.work
+    frame = exported(state.plan, work.plan.frame, work.specs).frame
+    wanted = state.target
     target: dict[str, Any] = wanted.centres
     if SWING_WEIGHT.key in target:
         target[SWING_WEIGHT.key] = {"value": target[SWING_WEIGHT.key], "axis_cm": wanted.axis_cm}
@@ -36,16 +36,16 @@ def export_work(stand: WorkState) -> models.RoundsRequest:
             "tolerance": tolerances,
             "axis_cm": wanted.axis_cm,
             "chance": wanted.chance,
-            "events": [told for event in work.events.all() for told in _events(stand, event)],
+            "events": [entry for event in work.events.all() for entry in _events(state, event)],
         }
     )
 
 
-def _events(stand: WorkState, event: BenchEvent) -> Iterator[dict[str, object]]:
+def _events(state: WorkState, event: BenchEvent) -> Iterator[dict[str, object]]:
     key = str(event.piece)
     match Kind(event.kind):
         case Kind.LAID:
-            piece = stand.planned(event.piece or 0).piece
+            piece = state.planned(event.piece or 0).piece
             yield {"laid": [{"id": key, "piece": convert.piece_document(piece)}]}
         case Kind.MOVED:
             piece = read_pieces([event.data])[0].piece
@@ -58,5 +58,5 @@ def _events(stand: WorkState, event: BenchEvent) -> Iterator[dict[str, object]]:
         case Kind.TAKEN_OFF:
             yield {"taken_off": key}
         case Kind.READ:
-            read = reading_of(event, stand.work.target.axis_cm)
+            read = reading_of(event, state.work.target.axis_cm)
             yield {"read": convert.measured_block(read, "playing")}

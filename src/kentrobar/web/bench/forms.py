@@ -56,9 +56,9 @@ class MoveForm(forms.Form):
 
     place = forms.CharField(label="Lies now at", max_length=20)
 
-    def __init__(self, data: Sent, *, laid: PlanState, number: int, units: Units) -> None:
+    def __init__(self, data: Sent, *, applied: PlanState, number: int, units: Units) -> None:
         super().__init__(data)
-        self.laid, self.number, self.units = laid, number, units
+        self.applied, self.number, self.units = applied, number, units
         far = "20 1/2 in" if units.ruler == "in" else "52 cm"
         self.fields[
             "place"
@@ -68,8 +68,8 @@ class MoveForm(forms.Form):
     def clean_place(self) -> str:
         text: str = self.cleaned_data["place"]
         try:
-            asked = ActionRequest(self.laid, {"value": text}, self.units, lambda: Shelf([]))
-            self.moved = set_place(self.laid, self.number, place(asked)).plan.find(self.number).piece
+            request = ActionRequest(self.applied, {"value": text}, self.units, lambda: Shelf([]))
+            self.moved = set_place(self.applied, self.number, place(request)).plan.find(self.number).piece
         except KentrobarError as error:
             raise forms.ValidationError(error.message) from None
         return text

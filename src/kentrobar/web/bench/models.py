@@ -39,7 +39,7 @@ class BenchWork(ChangeCounting):
     ended_at = models.DateTimeField(null=True)
     stage = models.CharField(max_length=9, choices=StageChoice, blank=True)
     events_seen = models.PositiveIntegerField(default=0)
-    told = models.JSONField(default=dict)
+    next_step = models.JSONField(default=dict)
 
     class Meta:
         ordering = ["-started_at", "-pk"]

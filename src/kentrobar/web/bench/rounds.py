@@ -65,7 +65,7 @@ class WorkState:
     work: BenchWork
     plan: PlanState
     belief: StateEstimate
-    to_lay: list[int]
+    to_apply: list[int]
     rounds: list[Round] = field(default_factory=list)
     noise: dict[str, float] = field(default_factory=dict)
     is_changed: bool = False  # since it was read
@@ -96,7 +96,7 @@ class WorkState:
     def action(self) -> Action:
         if self.is_questioned:
             return Action.QUESTION
-        if self.to_lay:
+        if self.to_apply:
             return Action.LAY
         return Action.READ if self.is_changed or not self.rounds else Action.NEXT
 
@@ -115,17 +115,17 @@ class WorkState:
     @cached_property
     def next(self) -> Next:
         """What the last reading says comes next; searched for once, when it was noted."""
-        told = self.work.told
-        if told and self.work.events_seen == len(self.work.events.all()):
-            return self._as_told(told)
+        stored = self.work.next_step
+        if stored and self.work.events_seen == len(self.work.events.all()):
+            return self._read_next(stored)
         return next_step(self.belief, self.target.bands, self.target.axis_cm, self.target.chance, self.noise)
 
-    def _as_told(self, told: Json) -> Next:
-        trims = tuple(Trim(key, _read_trim(stored)) for key, stored in told["trims"])
+    def _read_next(self, kept: Json) -> Next:
+        trims = tuple(Trim(key, _read_trim(stored)) for key, stored in kept["trims"])
         expect = after(self.belief, trims).now(self.target.axis_cm)
-        return Next(Advice(told["advice"]), self.chance, trims, expect, told["chance"], told["spec"])
+        return Next(Advice(kept["advice"]), self.chance, trims, expect, kept["chance"], kept["spec"])
 
-    def told(self) -> Json:
+    def stored_next(self) -> Json:
         """What comes next, as it is kept with the work; the inverse of how it is read."""
         if self.action is not Action.NEXT:
             return {}
@@ -135,16 +135,16 @@ class WorkState:
 
     def planned(self, number: int) -> PlanPiece:
         """A piece of the plan by its number."""
-        return next(each for each in self.plan.laid if each.number == number)
+        return next(each for each in self.plan.placed if each.number == number)
 
     def expected_with(self, number: int, offset_cm: Estimate | None = None) -> Specs:
         """What is expected to be read once a piece lies too, off by what was learnt of its place."""
-        laid = self.belief.with_laid(str(number), self.planned(number).piece, offset_cm)
-        return laid.now(self.target.axis_cm).after
+        applied = self.belief.with_applied(str(number), self.planned(number).piece, offset_cm)
+        return applied.now(self.target.axis_cm).after
 
-    def lies(self) -> list[tuple[int, Piece]]:
+    def applied_pieces(self) -> list[tuple[int, Piece]]:
         """What lies on the frame now, by its number in the plan."""
-        return [(int(key), laid.piece) for key, laid in self.belief.on.items()]
+        return [(int(key), applied.piece) for key, applied in self.belief.on.items()]
 
 
 def work_state(work: BenchWork) -> WorkState:
@@ -152,12 +152,12 @@ def work_state(work: BenchWork) -> WorkState:
     baseline = baseline_of(work.plan.frame, work.specs)
     plan = PlanState(baseline, work.plan.name, work.target.axis_cm, read_pieces(work.pieces))
     belief = estimate_state(baseline.measured, length_cm=baseline.outline.length_cm, outline=baseline.outline)
-    stand = WorkState(work, plan, belief, _in_order(plan, work.plan.order_of_work))
-    stand.noise = {spec.key: spec.usual_u for spec in READ if baseline.measured.of(spec)}
+    state = WorkState(work, plan, belief, _in_order(plan, work.plan.order_of_work))
+    state.noise = {spec.key: spec.usual_u for spec in READ if baseline.measured.of(spec)}
     believed = {e.data.get("event") for e in work.events.all() if e.kind == Kind.BELIEVED}
     for event in work.events.all():
-        _take(stand, event, event.number in believed)
-    return stand
+        _take(state, event, event.number in believed)
+    return state
 
 
 _STAGES: Final = {Advice.TRIM: Stage.TRIM, Advice.READ: Stage.READ, Advice.OUT_OF_REACH: Stage.PLAN}
@@ -176,56 +176,56 @@ def _read_trim(stored: Json | None) -> Piece | None:
 
 def _in_order(plan: PlanState, order: str) -> list[int]:
     steps = steps_of(plan, OrderOfWork(order))
-    return [plan.laid[i].number for step in steps for i in step.pieces]
+    return [plan.placed[i].number for step in steps for i in step.pieces]
 
 
-def _take(stand: WorkState, event: BenchEvent, is_believed: bool) -> None:
+def _take(state: WorkState, event: BenchEvent, is_believed: bool) -> None:
     number = event.piece
-    if number is not None and number in stand.to_lay:
-        stand.to_lay.remove(number)
+    if number is not None and number in state.to_apply:
+        state.to_apply.remove(number)
     if event.kind in (Kind.LAID, Kind.TRIMMED, Kind.MOVED, Kind.TAKEN_OFF):
-        stand.is_permanent = False
+        state.is_permanent = False
     match Kind(event.kind):
         case Kind.LAID if number is not None:
             offset = Estimate(*event.data["place"]) if event.data.get("place") else None
-            piece = stand.planned(number).piece
-            stand.belief = stand.belief.with_laid(str(number), piece, offset)
-            stand.is_changed = True
+            piece = state.planned(number).piece
+            state.belief = state.belief.with_applied(str(number), piece, offset)
+            state.is_changed = True
         case Kind.TRIMMED:
-            (laid,) = read_pieces([event.data])
-            stand.belief = stand.belief.with_trimmed(str(number), laid.piece)
-            stand.is_changed = True
+            (applied,) = read_pieces([event.data])
+            state.belief = state.belief.with_trimmed(str(number), applied.piece)
+            state.is_changed = True
         case Kind.MOVED:
-            (laid,) = read_pieces([event.data])
-            stand.belief = stand.belief.with_moved(str(number), laid.piece)
-            stand.is_changed = True
+            (applied,) = read_pieces([event.data])
+            state.belief = state.belief.with_moved(str(number), applied.piece)
+            state.is_changed = True
         case Kind.TAKEN_OFF:
-            stand.belief = stand.belief.with_taken_off(str(number))
-            stand.is_changed = True
+            state.belief = state.belief.with_taken_off(str(number))
+            state.is_changed = True
         case Kind.PERMANENT:
-            stand.belief = stand.belief.with_made_permanent(_shifts(event))
-            stand.is_permanent = stand.is_changed = True
+            state.belief = state.belief.with_made_permanent(_shifts(event))
+            state.is_permanent = state.is_changed = True
         case Kind.READ:
-            _read(stand, event, is_believed)
+            _read(state, event, is_believed)
 
 
 def _shifts(event: BenchEvent) -> dict[Hashable, Estimate]:
     """What was expected of each material when it was made permanent, as it was then learnt."""
-    told = event.data.get("shifts", {})
-    return {Source(stock=int(key)): Estimate(*shift) for key, shift in told.items()}
+    shifts = event.data.get("shifts", {})
+    return {Source(stock=int(key)): Estimate(*shift) for key, shift in shifts.items()}
 
 
-def _read(stand: WorkState, event: BenchEvent, is_believed: bool) -> None:
-    read = reading_of(event, stand.target.axis_cm)
-    expected = stand.belief.now(stand.target.axis_cm).after
+def _read(state: WorkState, event: BenchEvent, is_believed: bool) -> None:
+    read = reading_of(event, state.target.axis_cm)
+    expected = state.belief.now(state.target.axis_cm).after
     slopes = event.data.get("slopes", {})
-    is_questioned = not is_believed and stand.belief.surprise(read, slopes=slopes) < IMPOSSIBLE
-    stand.rounds.append(Round(event, expected, read, is_questioned))
-    stand.is_questioned = is_questioned
+    is_questioned = not is_believed and state.belief.surprise(read, slopes=slopes) < IMPOSSIBLE
+    state.rounds.append(Round(event, expected, read, is_questioned))
+    state.is_questioned = is_questioned
     if not is_questioned:
-        stand.belief = stand.belief.with_read(read, slopes=slopes)
-        stand.noise |= {s.key: q.u for s in READ if (q := read.of(s))}
-        stand.is_changed = False
+        state.belief = state.belief.with_read(read, slopes=slopes)
+        state.noise |= {s.key: q.u for s in READ if (q := read.of(s))}
+        state.is_changed = False
 
 
 def stored_reading(reading: TakenReading) -> Json:
@@ -242,12 +242,12 @@ def reading_of(event: BenchEvent, axis_cm: float) -> MeasuredSpecs:
     )
 
 
-def taking_of(stand: WorkState) -> Taking | None:
+def taking_of(state: WorkState) -> Taking | None:
     """What the frame is known to be once all is permanent and read, with that reading; None before."""
-    sheet = stand.work.specs
-    if not stand.is_read_for_good or sheet is None:
+    sheet = state.work.specs
+    if not state.is_read_for_good or sheet is None:
         return None
-    kept = stand.rounds[-1].event.data["readings"]
+    kept = state.rounds[-1].event.data["readings"]
     known = Instrument.objects.in_bulk([each["instrument"] for each in kept if each["instrument"]])
     readings = [TakenReading(**each | {"instrument": known.get(each["instrument"])}) for each in kept]
-    return Taking(stand.belief.measured(stand.target.axis_cm), sheet.build, readings, sheet.fitting_ids)
+    return Taking(state.belief.measured(state.target.axis_cm), sheet.build, readings, sheet.fitting_ids)

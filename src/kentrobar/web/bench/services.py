@@ -19,7 +19,7 @@ from kentrobar.web.kit.records import ChangedError, Json, locked, locked_as_seen
 from kentrobar.web.materials.models import Material
 from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.models import User
 
 Kind = BenchEvent.EventKind
@@ -54,7 +54,7 @@ def _target_of(plan: Plan) -> Target:
     laying = plan.set_layings.first()
     if laying is not None:
         return laying.target
-    state = laid_plan(plan)
+    state = plan_state(plan)
     if state.target.two_sided:
         return state.target.two_sided
     after = state.prediction.after
@@ -88,9 +88,9 @@ def note(
 def settle(work: BenchWork) -> None:
     """Keep where a work stands after its last event, and what is then told to do next."""
     found = works().get(pk=work.pk)
-    stand = work_state(found)
-    told = stand.told()
-    write(work, stage=stand.stage, told=told, events_seen=len(found.events.all()))
+    state = work_state(found)
+    next_step = state.stored_next()
+    write(work, stage=state.stage, next_step=next_step, events_seen=len(found.events.all()))
 
 
 def settle_older() -> None:
@@ -113,9 +113,9 @@ def _open_as_seen(work: BenchWork, base: int) -> BenchWork:
 @transaction.atomic
 def note_trims(work: BenchWork, base: int, by: User, trims: list[tuple[int, Json | None]]) -> None:
     """Note pieces that were cut anew, each with what then lies; None: taken off. Raises as :func:`note`."""
-    for i, (piece, laid) in enumerate(trims):
-        kind = Kind.TAKEN_OFF if laid is None else Kind.TRIMMED
-        note(work, base + i, by, kind, piece, laid)
+    for i, (piece, applied) in enumerate(trims):
+        kind = Kind.TAKEN_OFF if applied is None else Kind.TRIMMED
+        note(work, base + i, by, kind, piece, applied)
 
 
 @transaction.atomic

@@ -12,10 +12,10 @@ from kentrobar.web.kit.records import Json
 from kentrobar.web.measuring.timing.swing import TimedFrame, TimedSwing
 
 
-def frame_as_now(stand: WorkState) -> TimedFrame:
+def frame_as_now(state: WorkState) -> TimedFrame:
     """The frame with the specs that it is believed to have now, in the build it was read in."""
-    now = stand.belief.measured(stand.target.axis_cm)
-    return TimedFrame(stand.work.plan.frame, now, stand.work.specs)
+    now = state.belief.measured(state.target.axis_cm)
+    return TimedFrame(state.work.plan.frame, now, state.work.specs)
 
 
 def swing_record(swung: TimedSwing) -> Json:

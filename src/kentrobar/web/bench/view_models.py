@@ -21,7 +21,7 @@ from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, SpecText, TargetText,
 from kentrobar.web.shops.models import User
 from kentrobar.web.showing.pieces import piece_text
 
-TOLD: Final = "what the bench told to trim"
+TRIMS: Final = "what the bench told to trim"
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +46,7 @@ class NextView:
     advice: str
     chance: str
     trims: list[str]
-    told: str
+    signed: str
     expected: list[SpecRow]
     noun: str
 
@@ -70,7 +70,7 @@ class BenchView:
     base: int
     now: list[SpecRow]
     chance: str
-    lies: list[tuple[int, str]]
+    applied_pieces: list[tuple[int, str]]
     is_permanent: bool
     is_read_for_good: bool
     is_read_now: bool
@@ -81,61 +81,63 @@ class BenchView:
     next: NextView | None
 
 
-def bench_view(stand: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None = None) -> BenchView:
+def bench_view(state: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None = None) -> BenchView:
     """A work as its page shows it.
 
     ``offset_cm`` is by how much the piece whose turn it is is expected to lie off.
     """
-    work, frame, action = stand.work, stand.work.plan.frame, stand.action
+    work, frame, action = state.work, state.work.plan.frame, state.action
     is_next = action is Action.NEXT
     return BenchView(
         action=action.value,
         base=len(work.events.all()),
-        now=list(_now(stand, units)),
-        chance=chance_text(stand.chance),
-        lies=[(number, piece_text(piece, frame, units)) for number, piece in stand.lies()],
-        is_permanent=stand.is_permanent,
-        is_read_for_good=stand.is_read_for_good,
+        now=list(_now(state, units)),
+        chance=chance_text(state.chance),
+        applied_pieces=[
+            (number, piece_text(piece, frame, units)) for number, piece in state.applied_pieces()
+        ],
+        is_permanent=state.is_permanent,
+        is_read_for_good=state.is_read_for_good,
         is_read_now=not work.ended_at and action in (Action.READ, Action.QUESTION),
-        can_be_permanent=is_next and not stand.is_permanent and bool(stand.belief.on),
-        rounds=[_round(stand, each, units) for each in reversed(stand.rounds)],
+        can_be_permanent=is_next and not state.is_permanent and bool(state.belief.on),
+        rounds=[_round(state, each, units) for each in reversed(state.rounds)],
         axis=units.axis_text(work.target.axis_cm),
-        lay=_to_lay(stand, shelf, units, offset_cm) if action is Action.LAY else None,
-        next=_next(stand, units) if is_next else None,
+        lay=_to_apply(state, shelf, units, offset_cm) if action is Action.LAY else None,
+        next=_next(state, units) if is_next else None,
     )
 
 
-def _to_lay(stand: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None) -> LayView:
-    number = stand.to_lay[0]
-    piece = stand.planned(number).piece
+def _to_apply(state: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None) -> LayView:
+    number = state.to_apply[0]
+    piece = state.planned(number).piece
     return LayView(
         number=number,
-        text=lay_text(stand, piece, units),
+        text=apply_text(state, piece, units),
         is_removed=piece.removed,
-        left=len(stand.to_lay),
-        cautions=list(cautions_for(hazards_of(stand.plan.only([number]), shelf))),
-        expected=list(_values(stand.expected_with(number, offset_cm), units)),
+        left=len(state.to_apply),
+        cautions=list(cautions_for(hazards_of(state.plan.only([number]), shelf))),
+        expected=list(_values(state.expected_with(number, offset_cm), units)),
     )
 
 
-def lay_text(stand: WorkState, piece: Piece, units: Units) -> str:
+def apply_text(state: WorkState, piece: Piece, units: Units) -> str:
     """A piece as it is cut and where it goes, with what it is cut from."""
-    text = piece_text(piece, stand.work.plan.frame, units)
+    text = piece_text(piece, state.work.plan.frame, units)
     return f"{piece.material}: {text}" if piece.is_strip and piece.material else text
 
 
-def _now(stand: WorkState, units: Units) -> Iterator[SpecRow]:
+def _now(state: WorkState, units: Units) -> Iterator[SpecRow]:
     """Each spec as it is now beside its target, within its tolerance or not."""
-    length_cm, missed = stand.plan.outline.length_cm, stand.target.miss(stand.now)
+    length_cm, missed = state.plan.outline.length_cm, state.target.miss(state.now)
     for spec in read_specs(units):
         key, target = spec.read_key, None
         if key in missed:
             target = TargetText(
-                spec.of_length(stand.target.centres[key], length_cm),
-                spec.width(stand.target.reach[key]),
+                spec.of_length(state.target.centres[key], length_cm),
+                spec.width(state.target.reach[key]),
                 not missed[key],
             )
-        yield row_of(spec, SpecCell(text_of(spec, getattr(stand.now, spec.key))), target=target)
+        yield row_of(spec, SpecCell(text_of(spec, getattr(state.now, spec.key))), target=target)
 
 
 def _values(specs: Specs, units: Units) -> Iterator[SpecRow]:
@@ -145,8 +147,8 @@ def _values(specs: Specs, units: Units) -> Iterator[SpecRow]:
             yield row_of(spec, SpecCell(text_of(spec, quantity)))
 
 
-def _round(stand: WorkState, each: Round, units: Units) -> RoundView:
-    length_cm = stand.plan.outline.length_cm
+def _round(state: WorkState, each: Round, units: Units) -> RoundView:
+    length_cm = state.plan.outline.length_cm
     shown = {spec.read_key: spec for spec in read_specs(units)}
     rows = [
         row_of(
@@ -160,7 +162,7 @@ def _round(stand: WorkState, each: Round, units: Units) -> RoundView:
         )
         for key, expected, read, found in each.gaps(list(shown))
     ]
-    number = stand.rounds.index(each) + 1
+    number = state.rounds.index(each) + 1
     return RoundView(each.event, number, each.event.made_by, each.is_questioned, rows)
 
 
@@ -171,43 +173,43 @@ def plain_text(spec: ShownSpec, quantity: Estimate, length_cm: float) -> SpecTex
     return text_of(spec, quantity)
 
 
-def _next(stand: WorkState, units: Units) -> NextView:
+def _next(state: WorkState, units: Units) -> NextView:
     """What comes next, with numbers."""
-    step = stand.next
+    step = state.next
     trims = step.trims if step.advice is Advice.TRIM and step.expect is not None else ()
-    told = [(int(trim.key), stored_trim(trim)) for trim in trims]
+    shown = [(int(trim.key), stored_trim(trim)) for trim in trims]
     return NextView(
         advice=step.advice.value,
         chance=chance_text(step.chance),
-        trims=[trim_text(stand, trim, units) for trim in trims],
-        told=signing.dumps(told, salt=TOLD) if trims else "",
+        trims=[trim_text(state, trim, units) for trim in trims],
+        signed=signing.dumps(shown, salt=TRIMS) if trims else "",
         expected=list(_values(step.expect.after, units)) if trims and step.expect else [],
         noun=READ_BY_KEY[step.spec].noun if step.advice is Advice.READ else "",
     )
 
 
-def trim_text(stand: WorkState, trim: Trim, units: Units) -> str:
+def trim_text(state: WorkState, trim: Trim, units: Units) -> str:
     """What is to be cut, in words: "take 6 mm off each strip at 12"."""
-    laid = stand.belief.on[trim.key].piece
-    at = laid.place(stand.plan.outline, units.bench_lengths)
+    applied = state.belief.on[trim.key].piece
+    at = applied.place(state.plan.outline, units.bench_lengths)
     if trim.piece is None:
         return f"Take off what lies at {at}"
-    more, count = _more(laid, trim.piece, units)
-    if not laid.is_strip:
-        sides = " on either side" if laid.sides > 1 else ""
-        what = laid.material or "what lies"
-        if trim.piece.one_mass_g > laid.one_mass_g:
+    more, count = _more(applied, trim.piece, units)
+    if not applied.is_strip:
+        sides = " on either side" if applied.sides > 1 else ""
+        what = applied.material or "what lies"
+        if trim.piece.one_mass_g > applied.one_mass_g:
             return f"Add {more}{sides} to {what} at {at}"
         return f"Take {more}{sides} off {what} at {at}"
     whose = "each strip" if count > 1 else "the strip"
-    if trim.piece.extent_cm < laid.extent_cm:
+    if trim.piece.extent_cm < applied.extent_cm:
         return f"Take {more} off {whose} at {at}"
     return f"Lay {more} more beside {whose} at {at}"
 
 
-def _more(laid: Piece, cut: Piece, units: Units) -> tuple[str, int]:
+def _more(applied: Piece, cut: Piece, units: Units) -> tuple[str, int]:
     """By how much a piece changes, and how many strips it is."""
-    if laid.is_strip:
-        return units.bench_lengths.told(abs(cut.extent_cm - laid.extent_cm)), laid.count
-    grams = abs(cut.one_mass_g - laid.one_mass_g)
-    return f"{units.piece_mass_text(grams)} {units.mass}", laid.count
+    if applied.is_strip:
+        return units.bench_lengths.text(abs(cut.extent_cm - applied.extent_cm)), applied.count
+    grams = abs(cut.one_mass_g - applied.one_mass_g)
+    return f"{units.piece_mass_text(grams)} {units.mass}", applied.count

@@ -26,7 +26,7 @@ from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import taking_of, work_state
 from kentrobar.web.bench.swinging import frame_as_now, swing_record
-from kentrobar.web.bench.view_models import TOLD, bench_view
+from kentrobar.web.bench.view_models import TRIMS, bench_view
 from kentrobar.web.kit.records import ChangedError
 from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of
@@ -56,8 +56,8 @@ def plan(request: SignedIn, plan_pk: int) -> HttpResponse:
 def work(request: SignedIn, pk: int) -> HttpResponse:
     """One work: what to do now; a reading is taken here too."""
     found = _work(request, pk)
-    stand = work_state(found)
-    outline = stand.plan.outline
+    state = work_state(found)
+    outline = state.plan.outline
     form = ReadingAtBench(
         request.POST if request.method == "POST" else None,
         request.user,
@@ -77,15 +77,15 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
     elif request.method == "POST":
         status = 422
     offset = None
-    if stand.to_lay:
-        first = stand.planned(stand.to_lay[0]).piece
+    if state.to_apply:
+        first = state.planned(state.to_apply[0]).piece
         offset = expected_offset(request.user, first, outline)
     context = {
         "work": found,
         "frame": found.plan.frame,
         "boxes": form.boxes,
         "problem": problem,
-        "bench": bench_view(stand, shelf_of(request.user), request.user.units, offset),
+        "bench": bench_view(state, shelf_of(request.user), request.user.units, offset),
         "job": job_of(request.user, found),
     }
     return render(request, "bench/work.html", context, status=status)
@@ -135,11 +135,11 @@ def lay(request: SignedIn, pk: int) -> HttpResponse:
     """Note that the piece whose turn it is lies, or is left out."""
     found = _work(request, pk)
     kind = Kind.LEFT_OUT if "out" in request.POST else Kind.LAID
-    number, stand = read_count(request.POST.get("piece", "")), work_state(found)
-    if number not in stand.to_lay:
+    number, state = read_count(request.POST.get("piece", "")), work_state(found)
+    if number not in state.to_apply:
         messages.error(request, ChangedError(found).message)
         return redirect("bench:work", pk=pk)
-    offset = expected_offset(request.user, stand.planned(number).piece, stand.plan.outline)
+    offset = expected_offset(request.user, state.planned(number).piece, state.plan.outline)
     data = {"place": list(offset)} if offset and kind == Kind.LAID else {}
     return _noted(request, found, lambda base: services.note(found, base, request.user, kind, number, data))
 
@@ -149,7 +149,7 @@ def trim(request: SignedIn, pk: int) -> HttpResponse:
     """Note that the trim that the page told is done: that one, whatever would be told by now."""
     found = _work(request, pk)
     try:
-        trims = signing.loads(request.POST.get("told", ""), salt=TOLD)
+        trims = signing.loads(request.POST.get("trims", ""), salt=TRIMS)
     except signing.BadSignature:
         messages.error(request, ChangedError(found).message)
         return redirect("bench:work", pk=pk)
@@ -159,21 +159,21 @@ def trim(request: SignedIn, pk: int) -> HttpResponse:
 def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
     """A piece that lies: cut otherwise than was told, moved, or taken off."""
     found, units = _work(request, pk), request.user.units
-    stand = work_state(found)
-    laid = dict(stand.lies()).get(number)
-    if laid is None or found.ended_at is not None:
+    state = work_state(found)
+    applied = dict(state.applied_pieces()).get(number)
+    if applied is None or found.ended_at is not None:
         raise Http404
     sent = request.POST if request.method == "POST" else {}
-    alone = replace(stand.plan, laid=(PlanPiece(number, laid),))
-    cut = CutForm(sent if "cut" in sent else None, piece=laid, units=units)
-    move = MoveForm(sent if "move" in sent else None, laid=alone, number=number, units=units)
+    alone = replace(state.plan, placed=(PlanPiece(number, applied),))
+    cut = CutForm(sent if "cut" in sent else None, piece=applied, units=units)
+    move = MoveForm(sent if "move" in sent else None, applied=alone, number=number, units=units)
     if "off" in sent:
         return _piece_noted(request, found, number, Kind.TAKEN_OFF, None)
     if cut.is_bound and cut.is_valid():
         return _piece_noted(request, found, number, Kind.TRIMMED, cut.cut)
     if move.is_bound and move.is_valid():
         return _piece_noted(request, found, number, Kind.MOVED, move.moved)
-    text = piece_text(laid, found.plan.frame, units)
+    text = piece_text(applied, found.plan.frame, units)
     context = {"work": found, "text": text, "cut": cut, "move": move, "base": len(found.events.all())}
     return page(request, "bench/piece.html", context)
 
@@ -211,9 +211,9 @@ def believe(request: SignedIn, pk: int) -> HttpResponse:
 def end(request: SignedIn, pk: int) -> HttpResponse:
     """End the work: what is permanent and read counts for the frame; else it is to be read anew."""
     found = _work(request, pk)
-    stand = work_state(found)
-    taking, job = taking_of(stand), job_of(request.user, found)
-    findings = all_findings_of(stand)
+    state = work_state(found)
+    taking, job = taking_of(state), job_of(request.user, found)
+    findings = all_findings_of(state)
     to = reverse("measuring:measure", args=[found.plan.frame_id])
     if taking and job:
         to = job.verify_address

@@ -33,33 +33,33 @@ class Group(NamedTuple):
 
 def found_frames(user: User, form: SearchForm) -> QuerySet[Frame]:
     """The frames that answer a search."""
-    asked = form.cleaned_data
-    frames = with_words(listed(user), asked["q"])
+    criteria = form.cleaned_data
+    frames = with_words(listed(user), criteria["q"])
     for key, (low, high) in form.ranges.items():
         if low > float("-inf"):
             frames = frames.filter(**{f"specs__{key}__gte": low})
         if high < float("inf"):
             frames = frames.filter(**{f"specs__{key}__lte": high})
-    if asked["material"]:
-        of_it = materials_of(user).filter(name__icontains=asked["material"]).values_list("pk", flat=True)
-        laid = Q()
+    if criteria["material"]:
+        of_it = materials_of(user).filter(name__icontains=criteria["material"]).values_list("pk", flat=True)
+        uses_it = Q()
         for material in of_it:
-            laid |= Q(works__pieces__contains=[{"material": material}])
-        laid_frames = plans_of(user).filter(laid) if of_it else plans_of(user).none()
-        frames = frames.filter(pk__in=laid_frames.order_by().values("frame"))
-    return _in_days(frames, "specs__taken_at", asked["since"], asked["until"])
+            uses_it |= Q(works__pieces__contains=[{"material": material}])
+        frames_with_it = plans_of(user).filter(uses_it) if of_it else plans_of(user).none()
+        frames = frames.filter(pk__in=frames_with_it.order_by().values("frame"))
+    return _in_days(frames, "specs__taken_at", criteria["since"], criteria["until"])
 
 
 def found(user: User, form: SearchForm, units: Units) -> list[Group]:
     """All that answers a search; ranges and material ask for frames alone."""
-    asked = form.cleaned_data
+    criteria = form.cleaned_data
     groups = [_frames(user, form)]
-    if form.ranges or asked["material"]:
+    if form.ranges or criteria["material"]:
         return groups
-    words = asked["q"]
-    since, until = asked["since"], asked["until"]
+    words = criteria["q"]
+    since, until = criteria["since"], criteria["until"]
     clients = _with(Client.objects.filter(shop=user.shop_id), words, "name", "notes")
-    jobs = _with(jobs_of(user), words, "wish", "notes", "client__name")
+    jobs = _with(jobs_of(user), words, "brief", "notes", "client__name")
     plans = _with(plans_of(user), words, "name").order_by("-changed_at")
     sets = _with(sets_of(user), words, "name")
     materials = _with(materials_of(user), words, "name", "note")
@@ -67,7 +67,7 @@ def found(user: User, form: SearchForm, units: Units) -> list[Group]:
         _group(
             "Jobs",
             _in_days(jobs, "created_at", since, until),
-            lambda each: (f"{each}: {each.wish}", reverse("orders:job", args=[each.pk]), _job_remark(each)),
+            lambda each: (f"{each}: {each.brief}", reverse("orders:job", args=[each.pk]), _job_remark(each)),
         ),
         _group(
             "Plans",
@@ -105,9 +105,9 @@ def _frames(user: User, form: SearchForm) -> Group:
     )
 
 
-def _group(name: str, rows: QuerySet[Any], told: Any) -> Group:
+def _group(name: str, rows: QuerySet[Any], shown: Any) -> Group:
     first = list(rows[: MOST + 1])
-    return Group(name, [told(each) for each in first[:MOST]], len(first) > MOST)
+    return Group(name, [shown(each) for each in first[:MOST]], len(first) > MOST)
 
 
 def _with(rows: QuerySet[Any], words: str, *fields: str) -> QuerySet[Any]:

@@ -70,11 +70,11 @@ def _objection(line: ImportRow, build: str, axis_cm: float) -> str:
 
 def _by_name(user: User, names: Iterable[str]) -> dict[str, list[Frame]]:
     """The shop's frames by their names and marks, in small letters."""
-    asked = {name.lower() for name in names if name}
+    labels = {name.lower() for name in names if name}
     found: dict[str, list[Frame]] = {}
     named = frames_with_fittings(user).annotate(called=Lower("label"), marked=Lower("mark"))
-    for frame in named.filter(Q(called__in=asked) | Q(marked__in=asked)):
-        for name in {frame.label.lower(), frame.mark.lower()} & asked:
+    for frame in named.filter(Q(called__in=labels) | Q(marked__in=labels)):
+        for name in {frame.label.lower(), frame.mark.lower()} & labels:
             found.setdefault(name, []).append(frame)
     return found
 
@@ -127,28 +127,28 @@ def _entry(line: ImportRow, frame: Frame, build: str, axis_cm: float) -> Entry:
     return entry
 
 
-def carried(lines: Iterable[ImportRow], build: str, axis_cm: float) -> str:
+def carried_as(lines: Iterable[ImportRow], build: str, axis_cm: float) -> str:
     """What a preview carries, signed: what is recorded is what was shown."""
     sound = [(line.frame.pk, line.read) for line in lines if line.frame and not line.problem]
     return signing.dumps({"build": build, "axis_cm": axis_cm, "lines": sound}, salt=_SALT, compress=True)
 
 
 @transaction.atomic
-def record_carried(user: User, text: str) -> int:
+def record_signed(user: User, text: str) -> int:
     """Record what a preview carries; answers of how many frames.
 
     Raises:
         signing.BadSignature: it was not made here.
     """
-    told: Json = signing.loads(text, salt=_SALT, max_age=24 * 3600)
-    keys = [pk for pk, _ in told["lines"]]
+    stored: Json = signing.loads(text, salt=_SALT, max_age=24 * 3600)
+    keys = [pk for pk, _ in stored["lines"]]
     frames = {frame.pk: frame for frame in frames_with_fittings(user).filter(pk__in=keys)}
     count = 0
-    for pk, read in told["lines"]:
+    for pk, read in stored["lines"]:
         frame = frames.get(pk)
         if frame is None:
             continue
         line = ImportRow(frame.label, frame, read)
-        record(frame, taking_of(line, told["build"], told["axis_cm"]), user)
+        record(frame, taking_of(line, stored["build"], stored["axis_cm"]), user)
         count += 1
     return count

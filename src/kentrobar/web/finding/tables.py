@@ -166,7 +166,7 @@ TABLES: Final[Mapping[str, Table]] = MappingProxyType(
             lambda j: [
                 j.number,
                 str(j.client or ""),
-                j.wish,
+                j.brief,
                 str(j.promised_on or ""),
                 j.waiting_for,
                 _money(j.price_material),

@@ -13,7 +13,7 @@ from kentrobar.exchange.tables import write_table
 from kentrobar.web.finding.files import MOST_FRAMES, frames_document
 from kentrobar.web.finding.forms import ReadingsForm
 from kentrobar.web.finding.queries import found, found_frames
-from kentrobar.web.finding.reading_in import carried, lines_of, record_carried
+from kentrobar.web.finding.reading_in import carried_as, lines_of, record_signed
 from kentrobar.web.finding.search_form import SearchForm
 from kentrobar.web.finding.tables import TABLES
 from kentrobar.web.frames.queries import frames_of
@@ -75,7 +75,7 @@ def read_in(request: SignedIn) -> HttpResponse:
             form.add_error("text", error.message)
         else:
             sound = [line for line in lines if not line.problem]
-            context |= {"lines": lines, "sound": len(sound), "carried": carried(lines, build, axis_cm)}
+            context |= {"lines": lines, "sound": len(sound), "carried": carried_as(lines, build, axis_cm)}
             return render(request, "finding/read_in.html", context)
     return page(request, "finding/read_in.html", context)
 
@@ -84,7 +84,7 @@ def read_in(request: SignedIn) -> HttpResponse:
 def record(request: SignedIn) -> HttpResponse:
     """Record the readings that were shown."""
     try:
-        count = record_carried(request.user, request.POST.get("carried", ""))
+        count = record_signed(request.user, request.POST.get("carried", ""))
     except signing.BadSignature:
         messages.error(request, "This preview is too old; send the table again.")
         return redirect("finding:read_in")

@@ -56,13 +56,13 @@ def in_build(
     """
     sheet = sheet or frame.specs
     if sheet:
-        require_told_apart(frame, sheet.build, build)
+        require_distinct(frame, sheet.build, build)
     fitted = fitted_at(frame, sheet) if sheet else list(wanted)
     measured = sheet.measured if sheet else frame.measured
     return change_build(measured, fitted, wanted, outline=frame.outline, axis_cm=axis_cm)
 
 
-def require_told_apart(frame: Frame, one: str, other: str) -> None:
+def require_distinct(frame: Frame, one: str, other: str) -> None:
     """Refuse to convert a racket between bare and strung where nobody noted its strings.
 
     Raises:

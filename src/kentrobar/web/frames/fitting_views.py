@@ -102,9 +102,9 @@ class FittingsView:
 
 
 def _view(request: SignedIn, frame: Frame) -> FittingsView:
-    asked, units = request.GET.get("build", ""), request.user.units
+    chosen, units = request.GET.get("build", ""), request.user.units
     read = frame.specs.build if frame.specs else Build.PLAYING
-    build = asked if asked in builds_of(frame) else _other_than(read)
+    build = chosen if chosen in builds_of(frame) else _other_than(read)
     axis_cm, axis_error = read_axis(request.GET.get("axis", ""), frame.measured.axis_cm)
     changed, cannot, specs = None, "", shown_specs(units)
     if frame.specs:

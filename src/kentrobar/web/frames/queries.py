@@ -73,8 +73,10 @@ def listed(user: User, *, is_archive: bool = False) -> QuerySet[Frame]:
     """What a list tells of frames, with the number of their plans, counted for the rows shown only."""
     # A join would group all frames of the shop before it cuts the page.
     plans = Frame.objects.filter(pk=OuterRef("pk")).values(count=Count("plans"))
-    told = ("label", "sport", "length_cm", "client__name")
+    columns = ("label", "sport", "length_cm", "client__name")
     specs = (f"specs__{column}" for spec in READ for column in spread_columns(spec)[:1])
     frames = frames_of(user).select_related(None).select_related("specs", "client")
     frames = in_use_or_archived(frames, is_archive=is_archive)
-    return frames.annotate(plan_count=Subquery(plans)).only(*told, "specs__build", "specs__axis_cm", *specs)
+    return frames.annotate(plan_count=Subquery(plans)).only(
+        *columns, "specs__build", "specs__axis_cm", *specs
+    )

@@ -51,7 +51,7 @@ def about_usual_axis(frame: Frame) -> Specs:
 
 
 def strips(
-    others: Among, before: Specs, after: Specs | None, units: Units, told_axis_cm: float | None = None
+    others: Among, before: Specs, after: Specs | None, units: Units, shown_axis_cm: float | None = None
 ) -> dict[str, ReferenceStrip]:
     """A strip for each spec by the key it is shown under; both specs about the sport's usual axis.
 
@@ -59,7 +59,7 @@ def strips(
     """
     found = {}
     for spec in shown_specs(units):
-        is_other = spec.key == SWING_WEIGHT.key and told_axis_cm not in (None, before.axis_cm)
+        is_other = spec.key == SWING_WEIGHT.key and shown_axis_cm not in (None, before.axis_cm)
         about = f" about {units.axis_text(before.axis_cm)}" if is_other else ""
         values = [
             q.value for specs in (before, after) if specs is not None and (q := getattr(specs, spec.read_key))

@@ -57,7 +57,7 @@ def change_frame(frame: Frame, *, about: dict[str, Any], dimensions: Dimensions,
 
 
 def remember_allowed(frame: Frame, allowed: Allowed) -> None:
-    """Where plans may lay weight on a frame; a wish, hence no change of what is known of it."""
+    """Where plans may lay weight on a frame; a choice, hence no change of what is known of it."""
     Frame.objects.filter(pk=frame.pk).update(allowed=allowed)
 
 

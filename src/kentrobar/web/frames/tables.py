@@ -73,23 +73,23 @@ class FrameTable:
     page: Page[Frame]
 
 
-def frame_table(frames: QuerySet[Frame], asked: QueryDict, units: Units) -> FrameTable:
+def frame_table(frames: QuerySet[Frame], query: QueryDict, units: Units) -> FrameTable:
     """The page that is asked for, sorted as asked, the nearest where there is none of that number."""
-    asked_for = asked.get("sort", "")
-    column = next((each for each in COLUMNS if each.name == asked_for.lstrip("-")), None)
+    sort = query.get("sort", "")
+    column = next((each for each in COLUMNS if each.name == sort.lstrip("-")), None)
     if column is not None:
         path = F(column.path)
-        is_last = asked_for.startswith("-")
+        is_last = sort.startswith("-")
         order = path.desc(nulls_last=True) if is_last else path.asc(nulls_last=True)
         frames = frames.order_by(order, "pk")
-    page = Paginator(frames, PER_PAGE).get_page(asked.get("page", ""))
-    marked = set(asked.getlist("marked"))
+    page = Paginator(frames, PER_PAGE).get_page(query.get("page", ""))
+    marked = set(query.getlist("marked"))
     lines = [line_of(frame, units, is_marked=str(frame.pk) in marked) for frame in page.object_list]
-    return FrameTable([_heading(each, asked_for) for each in COLUMNS], lines, page)
+    return FrameTable([_heading(each, sort) for each in COLUMNS], lines, page)
 
 
-def _heading(column: ListColumn, asked_for: str) -> Heading:
-    is_first, is_last = asked_for == column.name, asked_for == f"-{column.name}"
+def _heading(column: ListColumn, sort: str) -> Heading:
+    is_first, is_last = sort == column.name, sort == f"-{column.name}"
     direction = "ascending" if is_first else "descending" if is_last else "none"
     return Heading(column, f"-{column.name}" if is_first else column.name, direction)
 

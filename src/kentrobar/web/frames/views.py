@@ -12,7 +12,7 @@ from kentrobar.web.frames import hooks, queries, reference_strips, services
 from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import frame_table
-from kentrobar.web.kit.archive import archive_as_asked, archive_asked
+from kentrobar.web.kit.archive import archive_or_restore, shows_archive
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.requests import page
 from kentrobar.web.kit.spec_rows import cell_of, row_of
@@ -21,7 +21,7 @@ from kentrobar.web.shops.requests import SignedIn
 
 def frame_list(request: SignedIn) -> HttpResponse:
     """All frames, searched as one types; those that are archived on a page of their own."""
-    is_archive = archive_asked(request)
+    is_archive = shows_archive(request)
     frames = queries.listed(request.user, is_archive=is_archive)
     words, sport = request.GET.get("q", ""), request.GET.get("sport", "")
     found = queries.with_words(frames, words)
@@ -38,7 +38,7 @@ def frame_list(request: SignedIn) -> HttpResponse:
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a frame out of sight, or back."""
     frame = get_object_or_404(queries.frames_of(request.user), pk=pk)
-    archive_as_asked(request, frame, frame.label, "plans, sets and jobs keep it")
+    archive_or_restore(request, frame, frame.label, "plans, sets and jobs keep it")
     return redirect("frames:detail", pk=pk)
 
 

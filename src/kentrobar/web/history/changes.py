@@ -10,7 +10,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.history.queries import MOST, HistoryEvent, HistoryKind
 
 # What has an event of its own, and what nobody types.
-_NOT_TOLD: Final = frozenset({"specs", "changed_at", "created_at", "typed"})
+_NOT_SHOWN: Final = frozenset({"specs", "changed_at", "created_at", "typed"})
 
 
 def changes_of(frame: Frame) -> list[HistoryEvent]:
@@ -19,13 +19,13 @@ def changes_of(frame: Frame) -> list[HistoryEvent]:
     return [
         HistoryEvent(HistoryKind.CHANGED, new.history_date, str(new.history_user or ""), text, new.pk)
         for new, old in pairwise(versions)
-        if (text := "; ".join(_told(new, old)))
+        if (text := "; ".join(_changes(new, old)))
     ]
 
 
-def _told(new: Any, old: Any) -> Iterator[str]:
+def _changes(new: Any, old: Any) -> Iterator[str]:
     for field in new.tracked_fields:
-        if field.name in _NOT_TOLD:
+        if field.name in _NOT_SHOWN:
             continue
         before, after = getattr(old, field.attname), getattr(new, field.attname)
         if before != after:

@@ -60,13 +60,13 @@ def simple_events(frame: Frame) -> Iterator[HistoryEvent]:
         _part(plans, HistoryKind.PLAN, "created_at", None, "name"),
         _part(works, HistoryKind.STARTED, "started_at", "started_by__username", "plan__name"),
         _part(works, HistoryKind.ENDED, "ended_at", None, "plan__name"),
-        _part(rows, HistoryKind.JOB, "job__created_at", "job__created_by__username", "job__wish", "job"),
+        _part(rows, HistoryKind.JOB, "job__created_at", "job__created_by__username", "job__brief", "job"),
         _part(
             rows,
             HistoryKind.HANDED_OVER,
             "job__handed_over_at",
             "job__handed_over_by__username",
-            "job__wish",
+            "job__brief",
             "job",
         ),
         _part(

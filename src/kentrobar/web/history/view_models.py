@@ -71,12 +71,12 @@ def _reading(sheet: SpecSheet, frame: Frame, units: Units) -> ReadingView:
 def _sentence(event: HistoryEvent, frame: Frame, units: Units) -> tuple[str, str]:
     job = {HistoryKind.JOB, HistoryKind.HANDED_OVER, HistoryKind.SIGNED_OFF}
     if event.kind in job:
-        told = {
+        texts = {
             HistoryKind.JOB: f"a job was taken on: {event.text}",
             HistoryKind.HANDED_OVER: "handed over",
             HistoryKind.SIGNED_OFF: f"signed off by {event.text}",
         }
-        return told[event.kind], reverse("orders:job", args=[event.key])
+        return texts[event.kind], reverse("orders:job", args=[event.key])
     match event.kind:
         case HistoryKind.READING:
             return "read", ""
@@ -218,19 +218,19 @@ class AppliedView:
     pieces: list[tuple[PieceOnFrame, str]]
 
 
-def applied_view(lying: Sequence[PieceOnFrame], frame: Frame, units: Units) -> AppliedView:
+def applied_view(pieces_on: Sequence[PieceOnFrame], frame: Frame, units: Units) -> AppliedView:
     """What is on a frame as the page shows it."""
-    pieces = [each.piece for each in lying]
+    pieces = [each.piece for each in pieces_on]
     try:
         drawing = small_drawing(
             pieces, frame.outline, frame.measured.balance_cm, f"What lies on {frame.label} now"
         )
     except KentrobarError:  # its outline was changed since: the pieces have no place any more
         drawing = None
-    return AppliedView(drawing, [(each, _piece_told(each.piece, frame, units)) for each in lying])
+    return AppliedView(drawing, [(each, _piece_text(each.piece, frame, units)) for each in pieces_on])
 
 
-def _piece_told(piece: Piece, frame: Frame, units: Units) -> str:
+def _piece_text(piece: Piece, frame: Frame, units: Units) -> str:
     of_tape = f"{piece.material}: " if piece.is_strip and piece.material else ""
     return of_tape + piece_text(piece, frame, units)
 

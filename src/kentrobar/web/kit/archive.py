@@ -37,7 +37,7 @@ def set_archived(row: Archivable, is_archived: bool) -> None:
         write(row, archived_at=timezone.now() if is_archived else None)
 
 
-def archive_asked(request: HttpRequest) -> bool:
+def shows_archive(request: HttpRequest) -> bool:
     """Whether a page asks for the list of what is archived instead of what is in use."""
     return "archived" in request.GET
 
@@ -47,7 +47,7 @@ def in_use_or_archived(rows: models.QuerySet[_Row], *, is_archive: bool) -> mode
     return rows.exclude(IN_USE) if is_archive else rows.filter(IN_USE)
 
 
-def archive_as_asked(request: HttpRequest, row: Archivable, name: str, kept: str) -> None:
+def archive_or_restore(request: HttpRequest, row: Archivable, name: str, kept: str) -> None:
     """Do what the button of ``kit/_archive.html`` says, and say so; sent twice, it is done once.
 
     ``kept`` says what becomes of that which refers to the row.

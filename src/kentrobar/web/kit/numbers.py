@@ -37,7 +37,7 @@ from kentrobar.core.quantities.units import (
 )
 
 UNKNOWN = "unknown"
-TOLD_IN_PERCENT = (SWING_WEIGHT.key, TWIST_WEIGHT.key)
+IN_PERCENT = (SWING_WEIGHT.key, TWIST_WEIGHT.key)
 # Decimals of a whole frame's value, by the unit it is shown in.
 DECIMALS: Final[Mapping[str, int]] = MappingProxyType(
     {"g": 1, "oz": 2, "mm": 1, "cm": 2, "in": 2, "kg·cm²": 1, "oz·in²": 0}
@@ -145,7 +145,7 @@ class Units:
             value = LENGTH.from_base(cm, unit)
             if abs(value - round(value, 1)) < 1e-6:
                 return f"{value:.4g} {unit}"
-        return self.lengths.told(cm)
+        return self.lengths.text(cm)
 
 
 def written(value: float, decimals: int, signed: bool = False) -> str:
@@ -233,7 +233,7 @@ class ShownSpec:
 
     def percent(self, before: Quantity, change: Quantity) -> str:
         """A change of swing or twist weight in percent of what it was; empty of other specs, or unknown."""
-        if self.key not in TOLD_IN_PERCENT or not change:
+        if self.key not in IN_PERCENT or not change:
             return ""
         if not before or not before.value:
             return ""

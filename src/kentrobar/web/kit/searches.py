@@ -69,7 +69,7 @@ class SearchKind(Protocol):
         """Searches about one subject as its page shows them."""
 
 
-class Asked(NamedTuple):
+class SearchRequest(NamedTuple):
     """One search to ask for: which part, by which fingerprint, and what puts it together again."""
 
     part: str
@@ -94,26 +94,26 @@ def kind_of(search: Search) -> SearchKind:
 
 
 @transaction.atomic
-def ask(kind: str, subject: int, asked: Iterable[Asked], by: Any) -> list[Search]:
+def ask(kind: str, subject: int, requests: Iterable[SearchRequest], by: Any) -> list[Search]:
     """Ask for searches about a subject; one that was asked for this state already is not asked again.
 
     One that failed, or was stopped before it found anything, is. Those of earlier states that are over are
     cleared away.
     """
-    wanted = list(asked)
+    listed_requests = list(requests)
     about = _about(kind, subject, by)
-    earlier = about.exclude(fingerprint__in=[each.fingerprint for each in wanted])
+    earlier = about.exclude(fingerprint__in=[each.fingerprint for each in listed_requests])
     earlier.exclude(state__in=(State.WAITING, State.RUNNING)).delete()
-    return [_ask(kind, subject, each, by) for each in wanted]
+    return [_ask(kind, subject, each, by) for each in listed_requests]
 
 
-def _ask(kind: str, subject: int, asked: Asked, by: Any) -> Search:
+def _ask(kind: str, subject: int, requests: SearchRequest, by: Any) -> Search:
     found, is_new = Search.objects.select_for_update().get_or_create(
         kind=kind,
         subject=subject,
-        part=asked.part,
-        fingerprint=asked.fingerprint,
-        defaults={"asked_by": by, "shop_id": by.shop_id, "request": dict(asked.request)},
+        part=requests.part,
+        fingerprint=requests.fingerprint,
+        defaults={"asked_by": by, "shop_id": by.shop_id, "request": dict(requests.request)},
     )
     if is_new or found.is_in_vain:
         found.state, found.is_stopped, found.problem = State.WAITING, False, ""
@@ -243,16 +243,16 @@ def listed(searches: Sequence[Search], user: Any) -> SearchList:
     return SearchList(searches, cards_of(searches, user))
 
 
-def found_for(kind: str, subject: int, asked: Iterable[Asked], user: Any) -> SearchList:
+def found_for(kind: str, subject: int, requests: Iterable[SearchRequest], user: Any) -> SearchList:
     """What was searched for this state already."""
-    return listed(known(kind, subject, asked, user), user)
+    return listed(known(kind, subject, requests, user), user)
 
 
-def known(kind: str, subject: int, asked: Iterable[Asked], by: Any) -> list[Search]:
+def known(kind: str, subject: int, requests: Iterable[SearchRequest], by: Any) -> list[Search]:
     """The searches that were asked for this state already."""
-    wanted = list(asked)
-    states = {(each.part, each.fingerprint) for each in wanted}
-    found = _about(kind, subject, by).filter(fingerprint__in={each.fingerprint for each in wanted})
+    listed_requests = list(requests)
+    states = {(each.part, each.fingerprint) for each in listed_requests}
+    found = _about(kind, subject, by).filter(fingerprint__in={each.fingerprint for each in listed_requests})
     return [each for each in found if (each.part, each.fingerprint) in states]
 
 

@@ -135,7 +135,7 @@ def _way_view(
         if kept["frame"] in by_pk
     ]
     first, target = frames[0].frame, result["target"] or {}
-    found = [appraise([Use(p, shelf.of(p)) for p in each.laid], first.outline) for each in shown]
+    found = [appraise([Use(p, shelf.of(p)) for p in each.applied], first.outline) for each in shown]
     return WayView(
         set=of,
         search=search,
@@ -165,7 +165,7 @@ class FrameOfWay:
     """What one way lays on a frame of a set, and what that comes to."""
 
     frame: Frame
-    laid: list[Piece]
+    applied: list[Piece]
     after: Specs
     specs: list[SpecCell]
     pieces: list[str]
@@ -175,7 +175,7 @@ class FrameOfWay:
 
 def _frame_shown(of: FrameSet, kept: Mapping[str, Any], each: PreparedFrame, units: Units) -> FrameOfWay:
     frame = each.frame
-    pieces: list[Piece] = [laid.piece for laid in read_pieces(kept["pieces"])]
+    pieces: list[Piece] = [piece.piece for piece in read_pieces(kept["pieces"])]
     prediction = each.predict(pieces)
     return FrameOfWay(
         frame,
@@ -207,11 +207,11 @@ def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
     noun = AIMED_BY_KEY[name].noun
     if readings == 1:
         return (
-            "No plan is as sure as you wish at these places and steps; allow finer steps, or widen a "
+            "No plan reaches the chance you want at these places and steps; allow finer steps, or widen a "
             "tolerance."
         )
     return (
-        f"No plan is as sure as you wish: the {noun} was read too coarsely for its tolerance. The mean of "
+        f"No plan reaches the chance you want: the {noun} was read too coarsely for its tolerance. The mean of "
         f"{readings} such readings of each frame would do, or a wider tolerance."
     )
 
@@ -234,8 +234,8 @@ def _way_out(
             return WayOut(text, price, reverse(f"matching:{name}", args=[set_pk, frame.pk]), sent)
         case Giving.TARGET:
             moved = target_shown(kept["target"], like, units, before=target)
-            told = ", ".join(text for _, text in moved)
-            text, name, sent = f"Move the target to {told}", "aim_at", kept["target"]
+            moves = ", ".join(text for _, text in moved)
+            text, name, sent = f"Move the target to {moves}", "aim_at", kept["target"]
         case Giving.TOLERANCE:
             spec = next(s for s in shown_specs(units) if s.read_key == kept["name"])
             text = f"Allow {spec.width(kept['value'])} {spec.unit} of {AIMED_BY_KEY[kept['name']].noun}"

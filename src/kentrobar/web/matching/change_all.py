@@ -62,8 +62,8 @@ class ChangeAllForm(forms.Form):
 
     def clean(self) -> None:
         cleaned = self.cleaned_data
-        asked = ("handle_build", "post_hold", "blocked", "bumper_reach", "off", "on", "string_material")
-        if not self.errors and not any(cleaned.get(name) for name in asked):
+        changes = ("handle_build", "post_hold", "blocked", "bumper_reach", "off", "on", "string_material")
+        if not self.errors and not any(cleaned.get(name) for name in changes):
             raise forms.ValidationError("Choose what is to be changed on all frames.", "nothing")
 
     def known(self) -> dict[str, Any]:

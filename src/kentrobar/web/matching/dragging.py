@@ -38,16 +38,16 @@ def costs(user: User, set_pk: int, target: Mapping[str, float]) -> Costs | None:
     state = sets_of(user).filter(pk=set_pk).values_list("version", "target").first()
     if state is None:
         return None
-    version, asked = state
+    version, of_set = state
     # A new reading is no change of its frame, so both are told.
     state_of_frames = ("frame", "frame__changed_at", "frame__specs")
     members = SetMember.objects.filter(set=set_pk).values_list(*state_of_frames)
     known = (user.pk, set_pk, version, tuple(members))
     ready = _ready(*known)
-    wanted = {n: v for n, v in target.items() if n in asked.bands} or dict(_lightest_target(*known))
-    placed = Target.about(wanted, asked.tolerances, asked.axis_cm)
-    least = least_weights([each for _, each in ready], placed, wanted)
-    return _told([pk for pk, _ in ready], least, user.units, wanted)
+    centres = {n: v for n, v in target.items() if n in of_set.bands} or dict(_lightest_target(*known))
+    placed = Target.about(centres, of_set.tolerances, of_set.axis_cm)
+    least = least_weights([each for _, each in ready], placed, centres)
+    return _as_shown([pk for pk, _ in ready], least, user.units, centres)
 
 
 @lru_cache(maxsize=64)
@@ -79,7 +79,7 @@ def _ready(user_pk: int, set_pk: int, _version: int, _frames: tuple[Any, ...]) -
     ]
 
 
-def _told(
+def _as_shown(
     keys: Sequence[int], least: Sequence[float | None], units: Units, target: Mapping[str, float]
 ) -> Costs:
     known = [each for each in least if each is not None]

@@ -26,9 +26,9 @@ def export_set(shown: Shown) -> models.MatchRequest:
     """
     of, frames = shown.of, require_plannable(shown.frames)
     planned = works(of, frames, shown.shelf)
-    asked = of.target.tolerances
+    wanted = of.target.tolerances
     tolerances = {
-        spec.key: asked.get(spec.key) if all(spec.key in each.values for each in frames) else None
+        spec.key: wanted.get(spec.key) if all(spec.key in each.values for each in frames) else None
         for spec in AIMED
     }
     return models.MatchRequest(

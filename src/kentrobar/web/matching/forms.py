@@ -81,12 +81,12 @@ class SetForm(forms.Form):
             usual = shelf.usual(form)
             first = (_ANY, f"the usual: {usual.name}" if usual else "the usual")
             offer(self, name, [first, *((str(s.key), s.name) for s in shelf.offered if s.form is form)])
-        self.initial = self._asked()
+        self.initial = self._shown_values()
         style_fields(self)
 
     # -- as it is asked now ---------------------------------------------------------------
 
-    def _asked(self) -> dict[str, Any]:
+    def _shown_values(self) -> dict[str, Any]:
         of, target, units = self.of, self.of.target, self.units
         found: dict[str, Any] = {
             "base": of.version,

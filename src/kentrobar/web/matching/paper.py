@@ -17,7 +17,7 @@ from kentrobar.web.matching.set_view import Shown
 from kentrobar.web.planning.board.context import board_view
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper.sheet import paper_palette, printed, sheet_view
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.models import User
 
 
@@ -45,9 +45,9 @@ def set_sheet(shown: Shown, paper: str) -> bytes:
 def sheet_of_set(shown: Shown, paper: str) -> SetSheet:
     """What the set sheet shows."""
     of, user, units = shown.of, shown.user, shown.user.units
-    plans = services.plans_laid(of)
+    plans = services.plans_applied(of)
     laying = next(iter(of.layings.all()))
-    laid = [(str(i), laid_plan(plan)) for i, plan in enumerate(plans, 1)]
+    states = [(str(i), plan_state(plan)) for i, plan in enumerate(plans, 1)]
     frames = {each.frame.pk: each for each in shown.frames}
     return SetSheet(
         set=of,
@@ -61,10 +61,10 @@ def sheet_of_set(shown: Shown, paper: str) -> SetSheet:
         ),
         rows=[
             view_models.before_and_after(of, number, frames[plan.frame_id], each.pieces, units)
-            for (number, each), plan in zip(laid, plans, strict=True)
+            for (number, each), plan in zip(states, plans, strict=True)
             if plan.frame_id in frames
         ],
-        cut_groups=cut_groups_of_set(laid, shown.shelf),
+        cut_groups=cut_groups_of_set(states, shown.shelf),
         sheets=[_sheet_of(plan, paper, user) for plan in plans],
     )
 

@@ -86,8 +86,8 @@ def _prepared(member: SetMember, target: Target) -> PreparedFrame:
     if turned.converted:
         measured = as_measured(turned.change.prediction)
     values = values_of(measured, target.axis_cm)
-    asked = [spec.key for spec in AIMED if spec.key in target.bands]
-    needed = dict.fromkeys(["mass_g", *asked])
+    targeted = [spec.key for spec in AIMED if spec.key in target.bands]
+    needed = dict.fromkeys(["mass_g", *targeted])
     missing = tuple(name for name in needed if name not in values)
     return PreparedFrame(member, turned, measured, values, missing)
 

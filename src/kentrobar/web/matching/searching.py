@@ -15,7 +15,7 @@ from kentrobar.core.solving.set_ways import SetWay, SetWork, WayResult, plan_by,
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.records import Json
-from kentrobar.web.kit.searches import Asked, Prepared, SearchCard, Watch
+from kentrobar.web.kit.searches import Prepared, SearchCard, SearchRequest, Watch
 from kentrobar.web.matching import cards
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import (
@@ -51,9 +51,9 @@ class SetProblem:
         """Of everything that a plan rests on."""
         return fingerprint(self.of.kind == FrameSet.TargetKind.FEWEST, self.target, self.works)
 
-    def ask(self, ways: Sequence[SetWay]) -> list[Asked]:
+    def ask(self, ways: Sequence[SetWay]) -> list[SearchRequest]:
         """The searches for plans in these ways."""
-        return [Asked(way.value, self.fingerprint, {}) for way in ways]
+        return [SearchRequest(way.value, self.fingerprint, {}) for way in ways]
 
     def solve(self, way: SetWay, watch: Watch) -> Json:
         """The plan of one way, as it is kept."""
@@ -123,18 +123,18 @@ def _kept(answer: WayResult, frames: Sequence[PreparedFrame]) -> Json:
         "frames": [
             {
                 "frame": each.frame.pk,
-                "added_g": laid.found.added_g,
-                "chance": laid.chance,
-                "pieces": stored_pieces(numbered(laid.pieces)),
+                "added_g": planned.found.added_g,
+                "chance": planned.chance,
+                "pieces": stored_pieces(numbered(planned.pieces)),
                 "reason": None
-                if laid.found.reason is None
+                if planned.found.reason is None
                 else [
-                    list(laid.found.reason.names),
-                    laid.found.reason.now,
-                    laid.found.reason.low,
-                    laid.found.reason.high,
+                    list(planned.found.reason.names),
+                    planned.found.reason.now,
+                    planned.found.reason.low,
+                    planned.found.reason.high,
                 ],
             }
-            for each, laid in zip(frames, plan.frames, strict=True)
+            for each, planned in zip(frames, plan.frames, strict=True)
         ],
     }

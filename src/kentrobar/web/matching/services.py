@@ -182,9 +182,9 @@ def lay(
             by,
             name=f"{of.name[:40]}: {title} for {frame.label}"[:80],
             axis_cm=of.target.axis_cm,
-            pieces=laid,
+            pieces=stored,
         )
-        for frame, laid in pieces
+        for frame, stored in pieces
     ]
     for plan in plans:
         set_order_of_work(plan, OrderOfWork(of.order_of_work))
@@ -193,7 +193,7 @@ def lay(
     return made
 
 
-def plans_laid(of: FrameSet) -> list[Plan]:
+def plans_applied(of: FrameSet) -> list[Plan]:
     """The plans that were laid for a set last, in the order of its frames; none where none were."""
     last = next(iter(of.layings.all()), None)
     if last is None:

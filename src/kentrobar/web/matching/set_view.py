@@ -79,7 +79,7 @@ class SetView:
     further_ways: list[tuple[str, str, str]]
     plans: list[Plan]
     laying: SetLaying | None
-    laid_target: list[tuple[str, str]]
+    applied_target: list[tuple[str, str]]
     addable: Iterable[tuple[int, str, str]]
     is_ready: bool
 
@@ -97,7 +97,7 @@ def set_view(shown: Shown) -> SetView:
     searches = shown.searches()
     waiting = [cards.waiting_card(each, units) for each in searches]
     found = in_order(cards.answered(waiting, of, shown.ready, shown.shelf, units))
-    asked = {each.part for each in searches}
+    searched = {each.part for each in searches}
     first, laying = shown.frames[0].frame, next(iter(of.layings.all()), None)
     return SetView(
         set=of,
@@ -113,10 +113,12 @@ def set_view(shown: Shown) -> SetView:
         presets=view_models.presets(),
         alike_sentence=view_models.alike_sentence(of),
         found=SearchList(searches, found),
-        further_ways=[(w.value, told.title, told.reason) for w, told in WAYS.items() if w.value not in asked],
-        plans=services.plans_laid(of),
+        further_ways=[
+            (w.value, text.title, text.reason) for w, text in WAYS.items() if w.value not in searched
+        ],
+        plans=services.plans_applied(of),
         laying=laying,
-        laid_target=view_models.target_shown(laying.target.centres, first, units) if laying else [],
+        applied_target=view_models.target_shown(laying.target.centres, first, units) if laying else [],
         addable=frames_in_use(user)
         .filter(sport=first.sport, specs__isnull=False)
         .exclude(pk__in=[each.frame.pk for each in shown.frames])

@@ -17,7 +17,7 @@ _DIGITS = 4
 
 def set_table(shown: Shown) -> str:
     """The set in base units: what was read, in its build and about its axis, and what is laid comes to."""
-    of, plans = shown.of, {plan.frame_id: plan for plan in services.plans_laid(shown.of)}
+    of, plans = shown.of, {plan.frame_id: plan for plan in services.plans_applied(shown.of)}
     specs = AIMED if RECOIL_WEIGHT.key in of.target.bands else READ
     heads = [_head(spec, of.target.axis_cm) for spec in specs]
     after = [f"{head}, after" for head in heads] if plans else []
@@ -44,7 +44,7 @@ def _values(each: PreparedFrame, specs: Sequence[AimedSpec]) -> Iterator[Cell]:
 
 
 def _after(each: PreparedFrame, plan: Plan | None, specs: Sequence[AimedSpec]) -> Iterator[Cell]:
-    pieces = [laid.piece for laid in read_pieces(plan.pieces)] if plan else []
+    pieces = [placed.piece for placed in read_pieces(plan.pieces)] if plan else []
     found = each.predict(pieces).after
     for spec in specs:
         quantity = found.of(spec)

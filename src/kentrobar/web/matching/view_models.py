@@ -134,7 +134,7 @@ def differing(frames: Sequence[PreparedFrame], units: Units) -> list[Difference]
     """What differs among the frames that weight does not fix."""
     if len(frames) < 2:
         return []
-    return differences([candidate(each) for each in frames], units.lengths.told)
+    return differences([candidate(each) for each in frames], units.lengths.text)
 
 
 def presets() -> list[tuple[str, str, str]]:

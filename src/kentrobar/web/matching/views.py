@@ -16,7 +16,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.web.frames.queries import frames_of, shelf_of_accessories
-from kentrobar.web.kit.archive import IN_USE, archive_as_asked, archive_asked, in_use_or_archived
+from kentrobar.web.kit.archive import IN_USE, archive_or_restore, in_use_or_archived, shows_archive
 from kentrobar.web.kit.requests import context_of, handed_out, one_of, page, read_count
 from kentrobar.web.kit.searches import ask
 from kentrobar.web.matching import dragging, services
@@ -32,13 +32,13 @@ from kentrobar.web.matching.tables import set_table
 from kentrobar.web.planning.paper.sheet import paper_of
 from kentrobar.web.shops.requests import SignedIn
 
-USUAL_WAYS = (SetWay.LEAST, SetWay.SUREST, SetWay.SAME_LOOK)
+USUAL_WAYS = (SetWay.LEAST, SetWay.MOST_RELIABLE, SetWay.SAME_LOOK)
 
 
 @require_GET
 def set_list(request: SignedIn) -> HttpResponse:
     """All sets of the shop."""
-    is_archive = archive_asked(request)
+    is_archive = shows_archive(request)
     sets = in_use_or_archived(sets_listed(request.user), is_archive=is_archive)
     return render(request, "matching/list.html", {"sets": sets, "is_archive": is_archive})
 
@@ -159,7 +159,7 @@ def change_all(request: SignedIn, pk: int) -> HttpResponse:
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a set out of sight, or back."""
     of = get_object_or_404(sets_of(request.user), pk=pk)
-    archive_as_asked(request, of, f"“{of.name}”", "its frames and plans stay as they are")
+    archive_or_restore(request, of, f"“{of.name}”", "its frames and plans stay as they are")
     return redirect("matching:list")
 
 
@@ -200,8 +200,8 @@ def aim_at(request: SignedIn, pk: int) -> HttpResponse:
 @require_POST
 def search(request: SignedIn, pk: int) -> HttpResponse:
     """Have plans looked for in the ways that are asked for, the usual ones where none is."""
-    asked = [one_of(SetWay, key) for key in request.POST.getlist("way")]
-    return _search(request, pk, asked or USUAL_WAYS)
+    chosen = [one_of(SetWay, key) for key in request.POST.getlist("way")]
+    return _search(request, pk, chosen or USUAL_WAYS)
 
 
 def _search(request: SignedIn, pk: int, ways: Sequence[SetWay]) -> HttpResponse:
@@ -224,7 +224,7 @@ def lay(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
         messages.error(request, "The set was changed or read again since this was worked out; search again.")
         return redirect("matching:set", pk=pk)
     by_pk = {each.frame.pk: each.frame for each in shown.ready}
-    laid = services.lay(
+    laying = services.lay(
         shown.of,
         request.user,
         way=found.part,
@@ -233,7 +233,7 @@ def lay(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
         pieces=[(by_pk[f["frame"]], read_pieces(f["pieces"])) for f in found.result["frames"]],
     )
     messages.success(
-        request, f"{laid.plans.count()} plans are laid; print the set sheet, or open each board."
+        request, f"{laying.plans.count()} plans are laid; print the set sheet, or open each board."
     )
     return redirect("matching:set", pk=pk)
 
@@ -245,7 +245,7 @@ def lay(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
 def sheet(request: SignedIn, pk: int) -> HttpResponse:
     """The set sheet: before, target, after; what is cut for all; then the bench sheet of each frame."""
     shown = _shown(request, pk)
-    if not services.plans_laid(shown.of):
+    if not services.plans_applied(shown.of):
         messages.error(request, "Lay plans for this set first; the sheet tells what is laid.")
         return redirect("matching:set", pk=pk)
     paper = paper_of(request.GET)

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind
-from kentrobar.web.kit.archive import archive_as_asked, archive_asked, in_use_or_archived
+from kentrobar.web.kit.archive import archive_or_restore, in_use_or_archived, shows_archive
 from kentrobar.web.kit.requests import page
 from kentrobar.web.materials import services
 from kentrobar.web.materials.amounts import amount_text, weight_text
@@ -22,7 +22,7 @@ from kentrobar.web.shops.requests import SignedIn
 @require_GET
 def shelf(request: SignedIn) -> HttpResponse:
     """All materials of the shop: what they weigh, how they behave, what is left; or those put away."""
-    is_archive = archive_asked(request)
+    is_archive = shows_archive(request)
     context = {
         "materials": in_use_or_archived(materials_of(request.user), is_archive=is_archive),
         "kinds": KINDS.items(),
@@ -35,7 +35,7 @@ def shelf(request: SignedIn) -> HttpResponse:
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a material out of sight, or back."""
     chosen = _mine(request, pk)
-    archive_as_asked(request, chosen, chosen.name, "plans made of it keep it")
+    archive_or_restore(request, chosen, chosen.name, "plans made of it keep it")
     return redirect("materials:material", pk=pk)
 
 
@@ -43,7 +43,7 @@ def archive(request: SignedIn, pk: int) -> HttpResponse:
 def archive_fitting(request: SignedIn, pk: int) -> HttpResponse:
     """Put a kind of fitting out of sight, or back."""
     accessory = _accessory(request, pk)
-    archive_as_asked(request, accessory, accessory.name, "frames that have it keep it")
+    archive_or_restore(request, accessory, accessory.name, "frames that have it keep it")
     return redirect("materials:fittings")
 
 

@@ -41,7 +41,9 @@ def buttons(fixes: Iterable[EntryFix], fill_of: Callable[[EntryFix], Fill]) -> l
     return [button(sentence, fill) for sentence, fill in filled if fill]
 
 
-def asked_of(questions: Sequence[Question], fill_of: Callable[[EntryFix], Fill]) -> list[ShownQuestion]:
+def shown_questions(
+    questions: Sequence[Question], fill_of: Callable[[EntryFix], Fill]
+) -> list[ShownQuestion]:
     """Questions with their fixes as buttons."""
     return [ShownQuestion(each.message, buttons(each.fixes, fill_of)) for each in questions]
 

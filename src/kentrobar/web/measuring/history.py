@@ -51,13 +51,13 @@ def _cell(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet], units: 
     if not value:
         return ReadingCell("–")
     rows, not_read = _rows_of(sheet, spec, by_pk)
-    standing = [row for row in rows if not row.left_out]
-    is_direct = len(standing) == 1 and _is_as_shown(standing[0], spec, units)
-    text = _as_typed(standing[0], spec) if is_direct else _mean(value, spec, units)
-    axis = next((row.detail["axis"] for row in standing if "axis" in row.detail), None)
+    counted = [row for row in rows if not row.left_out]
+    is_direct = len(counted) == 1 and _is_as_shown(counted[0], spec, units)
+    text = _as_typed(counted[0], spec) if is_direct else _mean(value, spec, units)
+    axis = next((row.detail["axis"] for row in counted if "axis" in row.detail), None)
     if spec is SWING_WEIGHT:
         text += f" at {axis['text']} {axis['unit']}" if axis else f" at {units.axis_text(sheet.axis_cm)}"
-    several = [] if is_direct else [_as_typed(row, spec) for row in standing]
+    several = [] if is_direct else [_as_typed(row, spec) for row in counted]
     return ReadingCell(text, several, not_read)
 
 

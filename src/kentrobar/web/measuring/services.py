@@ -170,11 +170,11 @@ def correct_by(instrument: Instrument, against: str, difference: Estimate, by: U
     """
     now = locked(instrument).correction
     found = replace(now, zero=now.zero - difference.value, zero_variance=now.zero_variance + difference.u**2)
-    told = {
+    point = {
         COMPARED_WITH: against,
         "before": [now.scale, now.zero, now.scale_variance, now.zero_variance, now.covariance],
     }
-    return record_calibration(instrument, found, [told], by)
+    return record_calibration(instrument, found, [point], by)
 
 
 @transaction.atomic

@@ -88,7 +88,7 @@ class JobState:
         """What the job needs next."""
         job = self.job
         facts = JobFacts(
-            is_told=job.told_at is not None,
+            is_notified=job.notified_at is not None,
             is_handed_over=job.handed_over_at is not None,
             is_follow_up_wanted=job.follow_up_on is not None,
             is_followed_up=job.followed_up_at is not None,
@@ -140,10 +140,10 @@ def _member(job: Job, row: JobFrame) -> JobMember:
 
 def plan_meant(job: Job, row: JobFrame) -> Plan | None:
     """The plan chosen for a frame of a job, else the latest that was laid since the job was taken."""
-    laid = list(row.frame.plans.all())
+    plans = list(row.frame.plans.all())
     if row.plan_id:
-        return next((plan for plan in laid if plan.pk == row.plan_id), None)
-    since = [p for p in laid if not p.is_archived and p.changed_at >= job.created_at]
+        return next((plan for plan in plans if plan.pk == row.plan_id), None)
+    since = [p for p in plans if not p.is_archived and p.changed_at >= job.created_at]
     return since[0] if since else None
 
 

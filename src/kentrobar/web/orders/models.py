@@ -31,7 +31,7 @@ class Job(models.Model):
     set = models.ForeignKey(
         "matching.FrameSet", null=True, blank=True, on_delete=models.SET_NULL, related_name="jobs"
     )
-    wish = models.CharField("what is to be done", max_length=200)
+    brief = models.CharField("what is to be done", max_length=200)
     notes = models.TextField(max_length=4000, blank=True)
     promised_on = models.DateField("promised for", null=True, blank=True)
     bench_on = models.DateField("at the bench on", null=True, blank=True)
@@ -40,7 +40,7 @@ class Job(models.Model):
     waiting_for = models.CharField(max_length=120, blank=True)
     price_material = models.DecimalField(max_digits=9, decimal_places=2, null=True, blank=True)
     price_time = models.DecimalField(max_digits=9, decimal_places=2, null=True, blank=True)
-    told_at = models.DateTimeField("client told that it is ready", null=True)
+    notified_at = models.DateTimeField("client told that it is ready", null=True)
     handed_over_at = models.DateTimeField(null=True)
     handed_over_by = models.ForeignKey("shops.User", null=True, on_delete=models.PROTECT, related_name="+")
     follow_up_on = models.DateField("ask how it plays on", null=True, blank=True)
@@ -107,7 +107,7 @@ class SignOff(WrittenOnce):
     sheet = models.ForeignKey("frames.SpecSheet", null=True, on_delete=models.PROTECT, related_name="+")
     target = TargetField()
     chance = models.FloatField(null=True)
-    laid = models.JSONField(default=list)
+    applied = models.JSONField(default=list)
     remark = models.CharField(max_length=200, blank=True)
     signed_as = models.CharField(max_length=80)
     made_at = models.DateTimeField(auto_now_add=True)

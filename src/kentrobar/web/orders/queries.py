@@ -27,9 +27,9 @@ def _in(shop: Shop) -> QuerySet[Job]:
 
 
 def _in_full(shop: Shop) -> QuerySet[Job]:
-    laid = Plan.objects.exclude(pieces=[]).prefetch_related("works")
+    with_pieces = Plan.objects.exclude(pieces=[]).prefetch_related("works")
     members = JobFrame.objects.select_related("frame__specs", "frame__client").prefetch_related(
-        Prefetch("frame__plans", laid), "sign_offs"
+        Prefetch("frame__plans", with_pieces), "sign_offs"
     )
     return _in(shop).prefetch_related(Prefetch("members", members))
 

@@ -22,7 +22,7 @@ from kentrobar.web.planning.board.view_models import PieceRow
 from kentrobar.web.planning.hooks import COMPARISONS
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import MOST_COMPARED, plans_marked
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.requests import SignedIn
 from kentrobar.web.showing import drawing
 
@@ -30,9 +30,9 @@ from kentrobar.web.showing import drawing
 @require_GET
 def compare(request: SignedIn) -> HttpResponse:
     """Drawing, specs, change and cost of each chosen plan; the first is what the rest stand beside."""
-    plans, asked = plans_marked(request.user, request.GET.getlist("plan"))
-    if asked > MOST_COMPARED:
-        messages.error(request, f"Four plans fit side by side; these are the first of {asked}.")
+    plans, marked_count = plans_marked(request.user, request.GET.getlist("plan"))
+    if marked_count > MOST_COMPARED:
+        messages.error(request, f"Four plans fit side by side; these are the first of {marked_count}.")
     if len(plans) < 2:
         messages.error(request, "Mark two to four plans to see them side by side.")
         return redirect("planning:list")
@@ -54,7 +54,7 @@ class PlanColumn:
     """One plan beside others: its drawing, its pieces, and what it asks of the bench."""
 
     plan: Plan
-    laid: PlanState
+    state: PlanState
     frame: Frame
     drawing: drawing.SmallDrawing
     rows: list[PieceRow]
@@ -68,9 +68,9 @@ def _spec_rows(request: SignedIn, columns: list[PlanColumn], axis_cm: float) -> 
     """A row a spec, a cell a plan, all about one axis, with where each brings its frame among others."""
     units = request.user.units
     others = among_each(request.user.own_shop, (column.frame for column in columns))
-    about = [replace(column.laid, axis_cm=axis_cm).prediction for column in columns]
+    about = [replace(column.state, axis_cm=axis_cm).prediction for column in columns]
     strips = [
-        view_models.reference_strips(column.laid, others[column.frame.sport], units, axis_cm)
+        view_models.reference_strips(column.state, others[column.frame.sport], units, axis_cm)
         for column in columns
     ]
     in_percent = [units.tells_percent(column.frame.is_racket) for column in columns]
@@ -78,8 +78,10 @@ def _spec_rows(request: SignedIn, columns: list[PlanColumn], axis_cm: float) -> 
         row_of(
             spec,
             *(
-                cell_of(spec, None, each.after, each.change, units, in_percent=told, strip=of.get(spec.key))
-                for each, of, told in zip(about, strips, in_percent, strict=True)
+                cell_of(
+                    spec, None, each.after, each.change, units, in_percent=percent, strip=of.get(spec.key)
+                )
+                for each, of, percent in zip(about, strips, in_percent, strict=True)
             ),
             axis=units.axis_text(axis_cm),
         )
@@ -88,17 +90,17 @@ def _spec_rows(request: SignedIn, columns: list[PlanColumn], axis_cm: float) -> 
 
 
 def _column(plan: Plan, shelf: Shelf, units: Units) -> PlanColumn:
-    laid = laid_plan(plan)
-    found = appraise([Use(piece, shelf.of(piece)) for piece in laid.pieces], laid.outline)
+    state = plan_state(plan)
+    found = appraise([Use(piece, shelf.of(piece)) for piece in state.pieces], state.outline)
     title = f"{plan.name} on {plan.frame.label}"
     return PlanColumn(
         plan,
-        laid,
+        state,
         plan.frame,
-        drawing.small_drawing(laid.pieces, laid.outline, laid.prediction.after.balance_cm, title),
-        view_models.rows(laid, units, shelf),
+        drawing.small_drawing(state.pieces, state.outline, state.prediction.after.balance_cm, title),
+        view_models.rows(state, units, shelf),
         found,
         f"{found.minutes:.0f} min",
         price_text(found.money, plan.shop.currency, "a price is missing"),
-        sum(not each.is_overruled for each in laid.warnings(shelf)),
+        sum(not each.is_overruled for each in state.warnings(shelf)),
     )

@@ -12,7 +12,7 @@ from kentrobar.web.frames.hooks import AppliedSince
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.models import User
 
 
@@ -28,7 +28,7 @@ def applied_on(frame: Frame) -> list[AppliedSince]:
     plans = frame.plans.filter(IN_USE, specs=frame.specs_id).exclude(pieces=[])
     for plan in plans:
         plan.frame, plan.specs = frame, frame.specs  # known already
-    return [AppliedSince(plan.pk, plan.name, partial(laid_plan, plan)) for plan in plans]
+    return [AppliedSince(plan.pk, plan.name, partial(plan_state, plan)) for plan in plans]
 
 
 def require_plans_fit(frame: Frame, changed: Baseline) -> None:
@@ -38,5 +38,5 @@ def require_plans_fit(frame: Frame, changed: Baseline) -> None:
         PieceError: it names the plan, and what would no longer fit.
     """
     for plan in frame.plans.select_related("frame", "specs").prefetch_related("frame__fittings"):
-        laid = laid_plan(plan)
-        laid.on(replace(laid.baseline, outline=changed.outline))
+        state = plan_state(plan)
+        state.on(replace(state.baseline, outline=changed.outline))

@@ -29,9 +29,9 @@ def plans_in_full(user: User) -> QuerySet[Plan]:
 
 def plans_marked(user: User, marked: list[str]) -> tuple[list[Plan], int]:
     """The first plans of those marked, in their order, and how many were marked."""
-    asked = list(dict.fromkeys(map(read_count, marked)))
-    by_pk = {plan.pk: plan for plan in plans_in_full(user).filter(pk__in=asked[:50])}
-    return [by_pk[pk] for pk in asked if pk in by_pk][:MOST_COMPARED], len(asked)
+    keys = list(dict.fromkeys(map(read_count, marked)))
+    by_pk = {plan.pk: plan for plan in plans_in_full(user).filter(pk__in=keys[:50])}
+    return [by_pk[pk] for pk in keys if pk in by_pk][:MOST_COMPARED], len(keys)
 
 
 def plan_in_hand(user: User, pk: int) -> PlanState | None:

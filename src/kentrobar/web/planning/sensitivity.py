@@ -72,8 +72,8 @@ def sensitivity_view(request: SignedIn, frame_pk: int) -> SensitivityView:
     in_percent = units.tells_percent(frame.is_racket)
     places = sensitivity_map(measured, outline, axis_cm, dose_g)
     shown = [s for s in specs if getattr(places[0].change, s.key)]
-    asked = request.GET.get("spec", "swingweight_kgcm2")
-    chosen = next((s for s in shown if s.key == asked), shown[0])
+    spec_key = request.GET.get("spec", "swingweight_kgcm2")
+    chosen = next((s for s in shown if s.key == spec_key), shown[0])
     backdrop = drawing.backdrop_of(outline)
     return SensitivityView(
         frame,
@@ -87,14 +87,18 @@ def sensitivity_view(request: SignedIn, frame_pk: int) -> SensitivityView:
         backdrop.fulcrum_y + 6,
         list(_swatches(places, chosen, backdrop.middle)),
         [
-            (site, units.length_text(y_cm), [_told(spec, before, change, in_percent) for spec in specs])
+            (
+                site,
+                units.length_text(y_cm),
+                [_change_text(spec, before, change, in_percent) for spec in specs],
+            )
             for site, y_cm, change in site_sensitivities(measured, outline, axis_cm, dose_g)
         ],
         _range(places, chosen),
     )
 
 
-def _told(spec: ShownSpec, before: Specs, change: Specs, in_percent: bool) -> tuple[str, str]:
+def _change_text(spec: ShownSpec, before: Specs, change: Specs, in_percent: bool) -> tuple[str, str]:
     """What the dose changes there, and in percent of what it was where that is told."""
     by = getattr(change, spec.key)
     return spec.change(by), spec.percent(getattr(before, spec.key), by) if in_percent else ""

@@ -21,7 +21,7 @@ from kentrobar.web.kit.records import locked, locked_as_seen, write
 from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.materials.services import change_stock
 from kentrobar.web.planning.models import Plan, PlanRevision
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.models import User
 
 
@@ -64,15 +64,15 @@ def save_plan(plan: Plan, done: Done, base: int, by: User | None, mark: str = ""
     Raises:
         ChangedError: the plan is no longer at ``base``.
     """
-    laid = done.plan
+    state = done.plan
     _change(
         plan,
         base,
         by,
         done.summary,
-        name=laid.name,
-        axis_cm=laid.axis_cm,
-        pieces=stored_pieces(laid.laid),
+        name=state.name,
+        axis_cm=state.axis_cm,
+        pieces=stored_pieces(state.placed),
         last_change=mark,
     )
 
@@ -88,7 +88,7 @@ def take_new_start(plan: Plan, base: int, by: User | None) -> None:
     sheet = plan.frame.specs
     if sheet is None or sheet.pk == plan.specs_id:
         return
-    laid_plan(plan).on(baseline_of(plan.frame, sheet))
+    plan_state(plan).on(baseline_of(plan.frame, sheet))
     summary = f"took the reading of {sheet.taken_at:%-d %B %Y} as its start"
     _change(plan, base, by, summary, specs_id=sheet.pk)
 
@@ -131,7 +131,7 @@ def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -
     moved = here.on(baseline_of(onto, start))
     name = f"{state.name[:70]} ({'copy' if frame is None else 'moved'})"
     made = create_plan(
-        onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.laid, start=start, target=plan.target
+        onto, by, name=name, axis_cm=state.axis_cm, pieces=moved.placed, start=start, target=plan.target
     )
     set_order_of_work(made, OrderOfWork(plan.order_of_work))
     return made
@@ -158,7 +158,7 @@ def take_from_stock(plan: Plan, by: User) -> int:
         )
     counted = Material.objects.filter(shop=plan.shop_id, left_amount__isnull=False)
     by_key = {material.pk: material for material in counted.select_for_update()}
-    used = used_amounts(laid_plan(kept), Shelf(each.stock for each in by_key.values()))
+    used = used_amounts(plan_state(kept), Shelf(each.stock for each in by_key.values()))
     for stock, amount in used:
         change_stock(by_key[stock.key], StockChange.Why.CUT, amount, by, note=plan.name)
     write(plan, cut_revision=kept.at)

@@ -8,7 +8,7 @@ from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.planning.models import Plan
 
 
-def laid_plan(plan: Plan) -> PlanState:
+def plan_state(plan: Plan) -> PlanState:
     """The plan as the rules know it, on the readings that it starts from."""
     baseline = baseline_of(plan.frame, plan.specs)
     return PlanState(baseline, plan.name, plan.axis_cm, read_pieces(plan.pieces), plan.target)

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 from kentrobar.core.bench.steps import OrderOfWork
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import frames_of
-from kentrobar.web.kit.archive import archive_as_asked, archive_asked, in_use_or_archived
+from kentrobar.web.kit.archive import archive_or_restore, in_use_or_archived, shows_archive
 from kentrobar.web.kit.requests import context_of, one_of, read_count
 from kentrobar.web.planning import services
 from kentrobar.web.planning.board import view_models
@@ -27,9 +27,9 @@ PLANS_ON_A_PAGE = 50
 @require_GET
 def plan_list(request: SignedIn) -> HttpResponse:
     """All plans of the shop with what they add, a page at a time."""
-    is_archive = archive_asked(request)
-    asked = in_use_or_archived(plans_in_full(request.user), is_archive=is_archive)
-    page = Paginator(asked, PLANS_ON_A_PAGE).get_page(request.GET.get("page"))
+    is_archive = shows_archive(request)
+    plans = in_use_or_archived(plans_in_full(request.user), is_archive=is_archive)
+    page = Paginator(plans, PLANS_ON_A_PAGE).get_page(request.GET.get("page"))
     rows = [view_models.listed(plan, request.user.units) for plan in page]
     context = {"rows": rows, "page": page, "units": request.user.units, "is_archive": is_archive}
     return render(request, "planning/list.html", context)
@@ -103,7 +103,7 @@ def take_new_start(request: SignedIn, pk: int) -> HttpResponse:
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a plan out of sight, or back."""
     plan = _mine(request, pk)
-    archive_as_asked(request, plan, f"“{plan.name}”", "it is found among the archived plans")
+    archive_or_restore(request, plan, f"“{plan.name}”", "it is found among the archived plans")
     return redirect("planning:list")
 
 

@@ -38,5 +38,5 @@ def records_of(user: User) -> dict[str, Record]:
 
 
 def _record(points: Iterable[int]) -> Record:
-    told = list(points)
-    return Record(told[-CHARTED:], max(told), fmean(told[-LATELY:]))
+    values = list(points)
+    return Record(values[-CHARTED:], max(values), fmean(values[-LATELY:]))

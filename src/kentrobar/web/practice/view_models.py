@@ -92,7 +92,7 @@ class ReadColumn:
 
     key: str
     title: str
-    asked: str
+    required: str
     readings: list[tuple[int, str, bool]]
     mean: str
 
@@ -112,7 +112,7 @@ def _reading(run: PracticeRun, units: Units) -> ReadWellView:
             ReadColumn(
                 key=spec.key,
                 title=spec.title,
-                asked=f"±{_spread(spec.key, exercise.asked(spec.key), units)}",
+                required=f"±{_spread(spec.key, exercise.required_u(spec.key), units)}",
                 readings=[
                     (i, units.spec_text(spec, value), (spec.key, i) in out)
                     for i, value in enumerate(read[spec.key])
@@ -174,8 +174,8 @@ def _predicting(run: PracticeRun, units: Units) -> PredictingView:
         (
             f"{units.mass_text(grams)} {units.mass}",
             site.label,
-            units.lengths.told(site.y_cm),
-            units.lengths.told(abs(site.x_cm)) if site.x_cm else "",
+            units.lengths.text(site.y_cm),
+            units.lengths.text(abs(site.x_cm)) if site.x_cm else "",
         )
         for site, grams in exercise.doses
     ]
@@ -187,7 +187,7 @@ class TryView:
     """What was laid, and each spec that it came to with whether that is within."""
 
     number: int
-    laid: str
+    placed: str
     specs: list[tuple[str, bool]]
 
 
@@ -213,16 +213,16 @@ def _weighing(run: PracticeRun, units: Units) -> WeighingView:
     for number, move in enumerate(run.moves):
         doses = move["doses"]
         specs = exercise.read(doses, number) if exercise.errs else exercise.specs(doses)
-        laid = ", ".join(
+        placed = ", ".join(
             f"{units.piece_mass_text(doses[site.key])} {units.mass} ({site.label})"
             for site in exercise.sites
             if doses.get(site.key)
         )
-        told = [
+        texts = [
             (units.spec_text(spec, specs[spec.key]), exercise.meets(spec.key, specs[spec.key]))
             for spec in SPECS
         ]
-        tries.append(TryView(number + 1, laid or "nothing", told))
+        tries.append(TryView(number + 1, placed or "nothing", texts))
     start = exercise.specs({})
     return WeighingView(
         tries=tries,
@@ -274,18 +274,18 @@ def _read_better(run: PracticeRun, units: Units) -> Iterator[str]:
 def _predicted_better(run: PracticeRun, units: Units) -> Iterator[str]:
     exercise = predict(run)
     truth = exercise.truth()
-    told = ", ".join(
+    texts = ", ".join(
         f"{spec.noun} {units.spec_text(spec, truth[spec.key], signed=True)}"
         for spec in (READ_BY_KEY[key] for key in RIGHT)
     )
-    yield f"It does: {told}."
+    yield f"It does: {texts}."
     for site, grams, arm_cm, swing_kgcm2, twist_kgcm2 in exercise.levers():
-        mass, lever = f"{units.mass_text(grams)} {units.mass}", units.lengths.told(arm_cm)
+        mass, lever = f"{units.mass_text(grams)} {units.mass}", units.lengths.text(arm_cm)
         swing = units.spec_text(SWING_WEIGHT, swing_kgcm2, signed=True)
         place = site.label.capitalize()
         yield f"{place}: swing weight is weight times lever squared, {mass} × ({lever})², {swing}."
         if site.x_cm:
-            aside = units.lengths.told(abs(site.x_cm))
+            aside = units.lengths.text(abs(site.x_cm))
             twist = units.spec_text(TWIST_WEIGHT, twist_kgcm2, signed=True)
             yield f"Twist weight the same about the long axis: {mass} × ({aside})², {twist}."
 
@@ -301,8 +301,8 @@ def _weighed_better(run: PracticeRun, units: Units) -> Iterator[str]:
     yield f"The least that does it: {best or 'nothing'}; {least} in all."
     if run.moves:
         true = exercise.true(run.moves[-1]["doses"])
-        told = ", ".join(f"{spec.noun} {units.spec_text(spec, true[spec.key])}" for spec in SPECS)
-        yield f"Your last one truly comes to {told}."
+        texts = ", ".join(f"{spec.noun} {units.spec_text(spec, true[spec.key])}" for spec in SPECS)
+        yield f"Your last one truly comes to {texts}."
     yield (
         "Static weight tells how much in all, the balance at which end; what is left of the swing weight "
         "tells how much of it lies far out."

@@ -81,8 +81,8 @@ def _form(request: SignedIn, of: PracticeRun, sent: Any) -> SpecsForm | SlipForm
             return SlipForm(is_stated)
         case _:
             last = of.moves[-1]["doses"] if of.moves else {}
-            is_laid = sent if sent and "lay" in sent else None
-            return DosesForm(is_laid, exercise=weighing(of), units=units, start=last)
+            is_placed = sent if sent and "lay" in sent else None
+            return DosesForm(is_placed, exercise=weighing(of), units=units, start=last)
 
 
 def _done(request: SignedIn, of: PracticeRun, form: forms.Form) -> bool:

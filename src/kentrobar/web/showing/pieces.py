@@ -30,7 +30,7 @@ def cut_words(piece: Piece, outline: Outline, units: Units) -> CutWords:
     return CutWords(
         piece.where(outline, ruler),
         reach if piece.has_place else "",
-        ruler.told(piece.extent_cm) if piece.extent_cm else "–",
+        ruler.text(piece.extent_cm) if piece.extent_cm else "–",
         piece.count,
     )
 
@@ -47,6 +47,6 @@ def piece_text(piece: Piece, frame: Frame, units: Units) -> str:
         return f"{piece.label} off: {weight} less"
     where = piece.where(frame.outline, units.bench_lengths)
     if piece.is_strip:
-        return f"{piece.count} × {units.lengths.told(piece.extent_cm)}, {where}: {weight}"
+        return f"{piece.count} × {units.lengths.text(piece.extent_cm)}, {where}: {weight}"
     sides = ", half on either side" if piece.sides > 1 else ""
     return f"{piece.material}, {where}: {weight}{sides}"

@@ -37,7 +37,7 @@ from kentrobar.web.planning.board.actions import act
 from kentrobar.web.planning.board.parameters import ActionRequest
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan, save_plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.models import Shop, User
 from kentrobar.web.welcome.opening import open_shop
 
@@ -277,8 +277,8 @@ def load_demo() -> User:
 def _make_set(name: str, frames: list[Frame], kind: str, by: User) -> None:
     """A set of frames; where it is made like one of them, like the first."""
     made = create_set(frames, by, name)
-    asked = {"favourite_id": frames[0].pk} if kind == "frame" else {}
-    ask(made, made.version, kind=kind, **asked)
+    chosen = {"favourite_id": frames[0].pk} if kind == "frame" else {}
+    ask(made, made.version, kind=kind, **chosen)
 
 
 def _calibrate_club_machine(shop: Shop, by: User) -> None:
@@ -396,6 +396,6 @@ def lay_plan(frame: Frame, name: str, steps: list[Step], by: User) -> Plan:
             "site": site,
             "mirrored": "1" if mirrored else "",
         }
-        asked = ActionRequest(laid_plan(plan), parameters, by.units, lambda: shelf)
-        save_plan(plan, act("add", asked), plan.version, by)
+        chosen = ActionRequest(plan_state(plan), parameters, by.units, lambda: shelf)
+        save_plan(plan, act("add", chosen), plan.version, by)
     return plan

@@ -57,14 +57,14 @@ def import_set(by: User, data: bytes) -> FrameSet:
     frames = [_taken_in(by, document) for document in request.frames]
     made = create_set(frames, by)
     target = replace(target, setup=made.target.setup, chance=request.chance)
-    asked: dict[str, Any] = {"target": target.freed}
+    chosen: dict[str, Any] = {"target": target.freed}
     if isinstance(request.target, models.TargetFrame):
         label = request.target.label
         index = next(i for i, each in enumerate(request.frames) if each.label == label)
-        asked |= {"kind": FrameSet.TargetKind.FRAME, "favourite_id": frames[index].pk}
+        chosen |= {"kind": FrameSet.TargetKind.FRAME, "favourite_id": frames[index].pk}
     elif not target.is_free:
-        asked |= {"kind": FrameSet.TargetKind.WRITTEN, "target": target}
-    ask(made, made.version, **asked)
+        chosen |= {"kind": FrameSet.TargetKind.WRITTEN, "target": target}
+    ask(made, made.version, **chosen)
     return made
 
 

@@ -87,7 +87,7 @@ class _Going(NamedTuple):
     """A job that goes on: how far it is, by when, and what is said of it."""
 
     client: str
-    wish: str
+    brief: str
     frames: tuple[str, ...]
     until: Stage
     promised_in: int | None
@@ -132,58 +132,60 @@ GOING: Final = [
 @transaction.atomic
 def load_season(technician: User) -> None:
     """Fill the club's half year."""
-    hand = _Hand(technician)
-    _read_for_months(hand)
+    worker = _Worker(technician)
+    _read_for_months(worker)
     tape = add_material(technician.own_shop, MaterialKind.LEAD_TAPE, HEAVY_ROLL, 0.0977)
-    hand.true_factor[tape.pk] = RUNS_HEAVY
+    worker.true_factor[tape.pk] = RUNS_HEAVY
     for racket, days, words, alike in HERONS:
-        _heron(hand, racket, days, words, alike)
+        _heron(worker, racket, days, words, alike)
     for going in GOING:
-        hand.bring(going)
+        worker.bring(going)
     Client.objects.filter(shop=technician.shop_id, name__in=("Rosa", "Gus")).update(reads_in="inches")
 
 
-def _read_for_months(hand: _Hand) -> None:
+def _read_for_months(worker: _Worker) -> None:
     """By turns with the club's machine, and with one that shows a little more than it."""
-    of_shop = Instrument.objects.filter(shop=hand.by.shop_id, kind=Instrument.InstrumentKind.MACHINE)
+    of_shop = Instrument.objects.filter(shop=worker.by.shop_id, kind=Instrument.InstrumentKind.MACHINE)
     machines = list(zip(of_shop.order_by("pk")[:2], (0.0, SHOWS_MORE), strict=True))
-    for frame in Frame.objects.filter(shop=hand.by.shop_id, label__in=READ_FOR_MONTHS):
+    for frame in Frame.objects.filter(shop=worker.by.shop_id, label__in=READ_FOR_MONTHS):
         counts_now = frame.specs
         assert counts_now is not None  # noqa: S101 - the demo read them
         for months_ago in range(MONTHS, 0, -1):
             machine, shows_more = machines[months_ago % 2]
-            sheet = hand.read_frame(frame, counts_now.measured, 0.1 * months_ago, machine, shows_more)
+            sheet = worker.read_frame(frame, counts_now.measured, 0.1 * months_ago, machine, shows_more)
             when = timezone.now() - timedelta(days=30 * months_ago)
             SpecSheet.objects.filter(pk=sheet.pk).update(taken_at=when, replaces=None)
         write(frame, specs=counts_now)
         _move(frame.fittings.all(), 30 * MONTHS + 1, "fitted_at")
 
 
-def _heron(hand: _Hand, racket: Racket, days: int, words: str, alike: str) -> None:
-    frame = take_racket(hand.by.own_shop, racket, hand.by)
+def _heron(worker: _Worker, racket: Racket, days: int, words: str, alike: str) -> None:
+    frame = take_racket(worker.by.own_shop, racket, worker.by)
     job = orders.take_job(
-        hand.by,
+        worker.by,
         client=racket.player,
         frames=[frame],
-        wish="Up to the coaches' spec",
+        brief="Up to the coaches' spec",
         promised_on=timezone.localdate() + timedelta(days=3),
     )
-    plan = lay_plan(frame, "Coaches' spec", HERON_PLAN, hand.by)
-    hand.until(plan, Stage.VERIFY)
-    hand.sign_off(job)
+    plan = lay_plan(frame, "Coaches' spec", HERON_PLAN, worker.by)
+    worker.until(plan, Stage.VERIFY)
+    worker.sign_off(job)
     orders.tell_client(job)
     follow_up_on = timezone.localdate() + timedelta(days=14)
-    orders.hand_over(job, hand.by, follow_up_on)
+    orders.hand_over(job, worker.by, follow_up_on)
     if words:
         row = job.members.get()
-        note_play(job, [(row, {"words": words, "alike": alike, "ratings": {"stability": 1}})], hand.by)
+        note_play(job, [(row, {"words": words, "alike": alike, "ratings": {"stability": 1}})], worker.by)
     _shift(job, days)
 
 
 def _shift(job: Job, days: int) -> None:
     """Let a job have been done so many days ago."""
     frames = job.members.values("frame")
-    _move(Job.objects.filter(pk=job.pk), days, "created_at", "told_at", "handed_over_at", "followed_up_at")
+    _move(
+        Job.objects.filter(pk=job.pk), days, "created_at", "notified_at", "handed_over_at", "followed_up_at"
+    )
     dates = Job.objects.get(pk=job.pk)
     ago = timedelta(days=days)
     Job.objects.filter(pk=job.pk).update(
@@ -210,7 +212,7 @@ def _move(rows: QuerySet[Any], days: int, *names: str) -> None:
 
 
 @dataclass
-class _Hand:
+class _Worker:
     """Works at the bench as a technician would, with readings that scatter and rolls that differ."""
 
     by: User
@@ -225,7 +227,7 @@ class _Hand:
             self.by,
             client=going.client,
             frames=frames,
-            wish=going.wish,
+            brief=going.brief,
             notes=going.notes,
             waiting_for=going.waiting_for,
             promised_on=_in(today, going.promised_in),
@@ -253,36 +255,36 @@ class _Hand:
         if stage is Stage.FIT and not plan.name.startswith("Up to"):
             return
         work = bench.start(plan, self.by)
-        while (stand := self._stand(work)).stage is not stage or stage is Stage.VERIFY:
-            if not self._step(work, stand):
+        while (state := self._state(work)).stage is not stage or stage is Stage.VERIFY:
+            if not self._step(work, state):
                 return
 
-    def _step(self, work: BenchWork, stand: WorkState) -> bool:
-        base = len(stand.work.events.all())
-        match stand.action:
+    def _step(self, work: BenchWork, state: WorkState) -> bool:
+        base = len(state.work.events.all())
+        match state.action:
             case Action.LAY:
-                bench.note(work, base, self.by, KIND.LAID, stand.to_lay[0])
+                bench.note(work, base, self.by, KIND.LAID, state.to_apply[0])
             case Action.READ | Action.QUESTION:
-                self._read(work, base, stand)
-            case Action.NEXT if stand.is_read_for_good:
-                bench.end(work, base, self.by, taking_of(stand), all_findings_of(stand))
+                self._read(work, base, state)
+            case Action.NEXT if state.is_read_for_good:
+                bench.end(work, base, self.by, taking_of(state), all_findings_of(state))
                 return False
-            case Action.NEXT if stand.next.advice is Advice.TRIM and len(stand.rounds) < 3:
-                trims = [(int(trim.key), stored_trim(trim)) for trim in stand.next.trims]
+            case Action.NEXT if state.next.advice is Advice.TRIM and len(state.rounds) < 3:
+                trims = [(int(trim.key), stored_trim(trim)) for trim in state.next.trims]
                 bench.note_trims(work, base, self.by, trims)
             case Action.NEXT:
                 data = {"shifts": expected_shifts(self.by)}
                 bench.note(work, base, self.by, KIND.PERMANENT, data=data)
         return True
 
-    def _stand(self, work: BenchWork) -> WorkState:
+    def _state(self, work: BenchWork) -> WorkState:
         return work_state(works_of(self.by).get(pk=work.pk))
 
-    def _read(self, work: BenchWork, base: int, stand: WorkState) -> None:
-        true = [self._true(piece) for _, piece in stand.lies()]
-        outline = stand.plan.outline
+    def _read(self, work: BenchWork, base: int, state: WorkState) -> None:
+        true = [self._true(piece) for _, piece in state.applied_pieces()]
+        outline = state.plan.outline
         specs = predict(
-            stand.plan.measured,
+            state.plan.measured,
             true,
             length_cm=outline.length_cm,
             axis_cm=work.target.axis_cm,
@@ -330,8 +332,8 @@ class _Hand:
 
     def sign_off(self, job: Job) -> None:
         """Sign all frames of a job off as they are."""
-        standing = job_state(jobs_in_full(self.by).get(pk=job.pk))
-        for member in standing.members:
+        found = job_state(jobs_in_full(self.by).get(pk=job.pk))
+        for member in found.members:
             outcome = outcome_of(member)
             remark = "" if outcome.is_all_within else "Near enough, says the player."
             sign_off(member.row, member.work, outcome, self.by, signed_as="Saltmarsh bench", remark=remark)

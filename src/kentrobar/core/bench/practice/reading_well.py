@@ -14,7 +14,7 @@ from typing import Final
 from kentrobar.core.bench.practice.hidden import SPECS, Exercise, noise_of, reading_of, rng_of
 from kentrobar.core.bench.practice.scores import Score, ScorePart, within
 
-ASKED_PART: Final = (0.75, 0.6, 0.5)  # of one reading's scatter, by level: what the mean is to be sure to
+REQUIRED_PART: Final = (0.75, 0.6, 0.5)  # of one reading's scatter, by level: what the mean is to be sure to
 SLIPS_FROM_LEVEL: Final = 2
 SLIP_TIMES: Final = 12.0  # of the scatter: so far off is a reading that slipped
 MOST_READINGS: Final = 12  # of one spec
@@ -26,9 +26,9 @@ FOR_ECONOMY: Final = 30.0
 class ReadWell(Exercise):
     """The exercise: so many readings of each spec, one of which may slip."""
 
-    def asked(self, key: str) -> float:
+    def required_u(self, key: str) -> float:
         """To what ± a spec is to be known, in its base unit."""
-        return ASKED_PART[self.level - 1] * noise_of(key, self.level)
+        return REQUIRED_PART[self.level - 1] * noise_of(key, self.level)
 
     @property
     def slip(self) -> tuple[str, int] | None:
@@ -49,7 +49,7 @@ class ReadWell(Exercise):
 
     def enough(self, key: str) -> int:
         """How many readings of a spec it takes."""
-        count = math.ceil((noise_of(key, self.level) / self.asked(key)) ** 2 - 1e-9)
+        count = math.ceil((noise_of(key, self.level) / self.required_u(key)) ** 2 - 1e-9)
         return count + (self.slip is not None and self.slip[0] == key)
 
     def score(self, taken: Sequence[str], stated: Mapping[str, float]) -> Score:
@@ -61,8 +61,8 @@ class ReadWell(Exercise):
                 each
                 * within(
                     stated[spec.key] - self.frame.true(spec),
-                    2 * self.asked(spec.key),
-                    5 * self.asked(spec.key),
+                    2 * self.required_u(spec.key),
+                    5 * self.required_u(spec.key),
                 ),
                 each,
             )

@@ -101,7 +101,7 @@ class PointPiece(Piece):
         return self.y_cm <= outline.handle_length_cm
 
     def place(self, outline: Outline, ruler: Ruler) -> str:
-        return ruler.told(self.y_cm)
+        return ruler.text(self.y_cm)
 
     def cover(self, outline: Outline) -> Cover:
         return Cover.GRIP if self.is_on_handle(outline) else Cover.NONE

@@ -190,7 +190,7 @@ class Piece(ABC):
         return 0.0
 
     @property
-    def is_told_by_length(self) -> bool:
+    def is_by_length(self) -> bool:
         """Whether it is made heavier and lighter by cutting it: its weight per length is known."""
         return False
 

@@ -66,7 +66,7 @@ class StringBed(Piece):
         return "strings"
 
     def place(self, outline: Outline, ruler: Ruler) -> str:
-        return ruler.told(outline.centre_y_cm)
+        return ruler.text(outline.centre_y_cm)
 
     def cover(self, outline: Outline) -> Cover:
         return Cover.STRINGS

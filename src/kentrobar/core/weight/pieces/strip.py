@@ -70,7 +70,7 @@ class RimStrip(Piece):
         return self
 
     @property
-    def is_told_by_length(self) -> bool:
+    def is_by_length(self) -> bool:
         return bool(self.g_per_cm)
 
     @property
@@ -235,7 +235,7 @@ class RimStrip(Piece):
         centre = (start + end) / 2
         is_racket = outline.sport is Sport.TENNIS
         part = clock_text(line.clock_at(centre)) if is_racket else region_at(outline, centre)
-        return f"{part} · {ruler.told(line.point(centre).y)}"
+        return f"{part} · {ruler.text(line.point(centre).y)}"
 
     def cover(self, outline: Outline) -> Cover:
         return Cover.BUMPER if self.face is Face.BUMPER else Cover.NONE
@@ -250,14 +250,14 @@ class RimStrip(Piece):
 
     def dragged(self, outline: Outline, x_cm: float, y_cm: float) -> RimStrip:
         s, _ = nearest_on_rim(outline, self.face, x_cm, y_cm)
-        return self.laid_at(outline, s)
+        return self.placed_at(outline, s)
 
     def nudged(self, outline: Outline, toward: Toward, by_cm: float) -> RimStrip:
         line = outline.rim(self.face)
         s = line.wrap(self.at.arc_length(line))
-        return self.laid_at(outline, along_rim(line, s, toward, by_cm))
+        return self.placed_at(outline, along_rim(line, s, toward, by_cm))
 
-    def laid_at(self, outline: Outline, s: float) -> RimStrip:
+    def placed_at(self, outline: Outline, s: float) -> RimStrip:
         """The strip centred at arc length ``s``, pushed back where an open rim would end."""
         line = outline.rim(self.face)
         if line.closed:
@@ -282,7 +282,7 @@ class RimStrip(Piece):
         if self.mirrored and line.closed and 0 <= line.half_length - end < GAP_AT_TIP_CM:
             gap = round(line.half_length - end, 2)
             return replace(sized, at=ClockPlace(_BRIDGE), gap_cm=gap)
-        return sized.laid_at(outline, (start + end) / 2)
+        return sized.placed_at(outline, (start + end) / 2)
 
     def divided(self, outline: Outline, parts: int) -> list[RimStrip]:
         """The strip cut into equal parts that lie side by side where it lay.

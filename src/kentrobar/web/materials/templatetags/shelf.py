@@ -22,7 +22,7 @@ def weighs(context: dict[str, Any], material: Material) -> str:
 def width(context: dict[str, Any], mm: float) -> str:
     """A width of tape: millimetres, or inches for whom cuts in them."""
     units = context["user"].units
-    return units.bench_lengths.told(mm / MM_PER_CM) if units.ruler == "in" else f"{mm:g} mm"
+    return units.bench_lengths.text(mm / MM_PER_CM) if units.ruler == "in" else f"{mm:g} mm"
 
 
 @register.simple_tag(takes_context=True)

@@ -76,9 +76,9 @@ def _side_by_side(
         for one, other in combinations(sorted(by), 2):
             pairs[spec, one, other].append(ReadingPair(_mean(by[one]), _mean(by[other])))
     for (spec, one, other), both in pairs.items():
-        told = side_by_side(both)
-        if told:
-            yield InstrumentComparison(READ_BY_FIELD[spec], names[one], names[other], told), other
+        comparison = side_by_side(both)
+        if comparison:
+            yield InstrumentComparison(READ_BY_FIELD[spec], names[one], names[other], comparison), other
 
 
 def _mean(read: Sequence[_Read]) -> Estimate:

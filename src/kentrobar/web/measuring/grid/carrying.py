@@ -12,7 +12,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Fitting, change_build
 from kentrobar.core.weight.prediction import as_measured
-from kentrobar.web.frames.builds import fitted_at, require_told_apart, same_build
+from kentrobar.web.frames.builds import fitted_at, require_distinct, same_build
 from kentrobar.web.frames.hooks import AppliedSince
 from kentrobar.web.frames.models import Frame
 
@@ -30,7 +30,7 @@ class Since:
     """What happened to a frame since it was read: whether weight was laid, and by which plan if noted."""
 
     was_changed: bool
-    laid: AppliedSince | None
+    applied: AppliedSince | None
 
 
 def carried_over(
@@ -38,17 +38,17 @@ def carried_over(
 ) -> KnownSpecs | None:
     """What is known of a frame with ``fitted`` on it before it is read so; None where nothing is."""
     sheet = frame.specs
-    if sheet is None or (since.was_changed and since.laid is None):
+    if sheet is None or (since.was_changed and since.applied is None):
         return None
     start, source = sheet.measured, ""
-    if since.was_changed and since.laid:
-        start = as_measured(since.laid.state().prediction)
-        source = f"as “{since.laid.name}” predicts"
+    if since.was_changed and since.applied:
+        start = as_measured(since.applied.state().prediction)
+        source = f"as “{since.applied.name}” predicts"
     if same_build(frame, sheet, fitted):
         # Builds of different names with the same things on: nobody noted what tells them apart.
         return KnownSpecs(start, source) if sheet.build == build else None
     try:
-        require_told_apart(frame, sheet.build, build)
+        require_distinct(frame, sheet.build, build)
         changed = change_build(start, fitted_at(frame, sheet), fitted, outline=frame.outline, axis_cm=axis_cm)
     except KentrobarError:
         return None

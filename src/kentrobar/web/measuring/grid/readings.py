@@ -41,10 +41,10 @@ class ReadingGrid:
     # -- what was typed ----------------------------------------------------------------
 
     def _since(self) -> Since:
-        key = read_count(str(self.data.get("laid", "")))
-        usual = next(iter(self.offered), None) if "laid" not in self.data else None
-        laid = next((each for each in self.offered if each.key == key), usual)
-        return Since(bool(self.data.get("was_changed")), laid)
+        key = read_count(str(self.data.get("applied", "")))
+        usual = next(iter(self.offered), None) if "applied" not in self.data else None
+        plan = next((each for each in self.offered if each.key == key), usual)
+        return Since(bool(self.data.get("was_changed")), plan)
 
     def _build(self) -> str:
         typed = str(self.data.get("build", ""))
@@ -68,7 +68,7 @@ class ReadingGrid:
         """The same, without where it comes from."""
         return self.known.measured if self.known else None
 
-    def carried(self, spec: str) -> Quantity:
+    def carried_text(self, spec: str) -> Quantity:
         """A spec that is not read anew, as far as it is known; not measured where it is read."""
         if self.known is None or self.entry.specs[spec].series is not None:
             return NOT_MEASURED
@@ -81,14 +81,14 @@ class ReadingGrid:
         )
 
     @cached_property
-    def asked(self) -> list[Question]:
+    def questions(self) -> list[Question]:
         """What is odd about the readings together."""
         return self.entry.questions(self.reference)
 
     @cached_property
     def fits_uncorrected(self) -> bool:
         """Whether a balance fits once the board's own offset is left out: it was from the butt."""
-        return bool(self.asked) and self.entry.fits_uncorrected("balance", self.reference)
+        return bool(self.questions) and self.entry.fits_uncorrected("balance", self.reference)
 
     @cached_property
     def checked(self) -> CrossCheck:
@@ -112,7 +112,7 @@ class ReadingGrid:
     @property
     def is_odd(self) -> bool:
         outliers = any(each.series and each.series.outliers for each in self.entry.specs.values())
-        return bool(self.asked or self.checked.message or outliers)
+        return bool(self.questions or self.checked.message or outliers)
 
     # -- what is kept -----------------------------------------------------------------------
 

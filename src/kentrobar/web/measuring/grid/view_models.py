@@ -12,7 +12,7 @@ from kentrobar.core.reading.series import Series
 from kentrobar.instruments.lines import DeviceLine
 from kentrobar.web.kit.numbers import DECIMALS, points_text
 from kentrobar.web.measuring.boxes import SpecBoxes
-from kentrobar.web.measuring.fixes import FixButton, ShownQuestion, asked_of, boxes_fill, button
+from kentrobar.web.measuring.fixes import FixButton, ShownQuestion, boxes_fill, button, shown_questions
 from kentrobar.web.measuring.grid.readings import ReadingGrid
 
 
@@ -52,7 +52,7 @@ class RowSummary:
     """The line beside a row: what was read, or what is carried over and from where."""
 
     read: SeriesSummary | None = None
-    carried: str = ""
+    carried_text: str = ""
     source: str = ""
 
 
@@ -68,9 +68,9 @@ def summary_of(row: SpecBoxes, grid: ReadingGrid) -> RowSummary:
     series = row.entry.series
     if series is not None:
         return RowSummary(_of_series(row, series, unit, text, grid.frame.length_cm))
-    carried = grid.carried(row.name)
-    if carried and grid.known:
-        shown = f"{text(carried.value)} ±{text(carried.u)} {unit}"
+    carried_text = grid.carried_text(row.name)
+    if carried_text and grid.known:
+        shown = f"{text(carried_text.value)} ±{text(carried_text.u)} {unit}"
         return RowSummary(None, shown, grid.known.source)
     return RowSummary()
 
@@ -91,9 +91,7 @@ def _of_series(
         advice=_advice(row.entry, series, text),
         outliers=_outliers(row),
         taken_as=[
-            taken_as(row.entry.spec, cell, instrument)
-            for cell in row.entry.standing
-            if row.entry.is_corrected
+            taken_as(row.entry.spec, cell, instrument) for cell in row.entry.counted if row.entry.is_corrected
         ],
     )
 
@@ -133,13 +131,13 @@ def _advice(row: SpecEntry, series: Series, text: Callable[[float], str]) -> str
 
 def questions_of(grid: ReadingGrid) -> list[ShownQuestion]:
     """What is odd, each with its fixes as buttons."""
-    asked = asked_of(grid.asked, lambda fix: boxes_fill(fix, grid.boxes))
+    questions = shown_questions(grid.questions, lambda fix: boxes_fill(fix, grid.boxes))
     if grid.fits_uncorrected:
         sentence = "Balance was read from the butt, not on this board"
-        asked[0].fixes.insert(0, button(sentence, {"balance_instrument": ""}))
+        questions[0].fixes.insert(0, button(sentence, {"balance_instrument": ""}))
     if grid.checked.message:
-        asked.append(ShownQuestion(grid.checked.message, []))
-    return asked
+        questions.append(ShownQuestion(grid.checked.message, []))
+    return questions
 
 
 def added_text(grid: ReadingGrid) -> str:

@@ -53,7 +53,7 @@ def _context(grid: ReadingGrid) -> dict[str, object]:
         "grid": grid,
         "boxes": grid.boxes,
         "frame": grid.frame,
-        "asked": view_models.questions_of(grid),
+        "questions": view_models.questions_of(grid),
         "added": view_models.added_text(grid),
         "builds": [
             (build, label)

@@ -12,7 +12,7 @@ from kentrobar.web.frames.forms import FrameForm, PaddleOutlineForm, RacketOutli
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.boxes import USUAL_LENGTH_CM, ReadingBoxes
-from kentrobar.web.measuring.fixes import Fill, FixButton, ShownQuestion, asked_of, boxes_fill, buttons
+from kentrobar.web.measuring.fixes import Fill, FixButton, ShownQuestion, boxes_fill, buttons, shown_questions
 from kentrobar.web.measuring.services import Taking
 from kentrobar.web.shops.models import User
 
@@ -29,7 +29,7 @@ class NewFrameForm(FrameForm):
 
     def __init__(self, data: Sent = None, *, user: User) -> None:
         super().__init__(data, user=user)
-        self.asked: list[ShownQuestion] = []
+        self.questions: list[ShownQuestion] = []
         self.fixes: list[FixButton] = []
         self.boxes = ReadingBoxes(data, user)
         self.boxes.read(self.sport, USUAL_LENGTH_CM[self.sport])
@@ -54,8 +54,8 @@ class NewFrameForm(FrameForm):
             self._refuse(problem)
             self.fixes = buttons(entry.fixes(), self._fill)
         elif not cleaned["keep"]:
-            self.asked = asked_of(entry.questions(), self._fill)
-            if self.asked:
+            self.questions = shown_questions(entry.questions(), self._fill)
+            if self.questions:
                 self.add_error(None, forms.ValidationError("", code="unusual"))
 
     def _refuse(self, problem: KentrobarError) -> None:
@@ -68,7 +68,7 @@ class NewFrameForm(FrameForm):
     @property
     def only_asks(self) -> bool:
         """Whether nothing is wrong and all that is left is to look at unusual values."""
-        return bool(self.asked) and all(
+        return bool(self.questions) and all(
             error.code == "unusual" for errors in self.errors.as_data().values() for error in errors
         )
 

@@ -315,10 +315,10 @@ class IntakeForm(HandedIn):
             return False
         for row in self.filled:
             if row.entry is not None and row.is_read:
-                asked = row.entry.questions(self._reference(known))
-                if asked:
-                    row.unusual = " ".join(question.message for question in asked)
-                    fixes = [fix for question in asked for fix in question.fixes]
+                questions = row.entry.questions(self._reference(known))
+                if questions:
+                    row.unusual = " ".join(question.message for question in questions)
+                    fixes = [fix for question in questions for fix in question.fixes]
                     row.fixes = buttons(fixes, row.fill)
         return any(row.unusual for row in self.filled)
 

@@ -55,9 +55,9 @@ class Timer:
 
     def _chosen(self, request: SignedIn) -> Instrument | None:
         """The instrument that is asked for; the first of the method where none is."""
-        asked = request.POST.get("instrument", request.GET.get("instrument", ""))
-        if asked:
-            return next((each for each in self.instruments if str(each.pk) == asked), None)
+        chosen = request.POST.get("instrument", request.GET.get("instrument", ""))
+        if chosen:
+            return next((each for each in self.instruments if str(each.pk) == chosen), None)
         return next(iter(self.instruments), None)
 
     @property

@@ -74,10 +74,10 @@ def felt_rows(tests: Sequence[PlayTest], rule: FeltRule, units: Units) -> Iterat
     for spec in READ:
         usual = rule.threshold(spec.key)
         found = felt_threshold(answers[spec.key], usual)
-        told = shown[spec.key].finer()
-        count, by_rule = len(answers[spec.key]), told.value(Estimate(usual))
+        finer = shown[spec.key].finer()
+        count, by_rule = len(answers[spec.key]), finer.value(Estimate(usual))
         yield FeltRow(
-            spec.title, told.unit, count, by_rule, told.value(found), told.spread(found), bool(found)
+            spec.title, finer.unit, count, by_rule, finer.value(found), finer.spread(found), bool(found)
         )
 
 

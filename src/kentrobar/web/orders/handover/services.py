@@ -36,7 +36,7 @@ def sign_off(
         sheet=outcome.sheet,
         target=outcome.target,
         chance=outcome.chance,
-        laid=outcome.laid,
+        applied=outcome.applied,
         remark=remark,
         signed_as=signed_as,
         made_by=by,

@@ -29,7 +29,7 @@ class Outcome:
     before: SpecSheet | None
     sheet: SpecSheet | None
     target: Target
-    laid: list[dict[str, object]]
+    applied: list[dict[str, object]]
 
     def specs_of(self, sheet: SpecSheet | None) -> Specs | None:
         """The specs of a sheet of readings, about the axis that was worked to."""
@@ -67,7 +67,7 @@ class Outcome:
     @cached_property
     def plan(self) -> PlanState:
         """What lies on the frame, on the readings before."""
-        pieces = read_pieces(self.laid)
+        pieces = read_pieces(self.applied)
         return PlanState(baseline_of(self.frame, self.before or self.sheet), "", self.axis_cm, pieces)
 
 
@@ -79,14 +79,14 @@ def outcome_of(member: JobMember) -> Outcome:
         return Outcome(frame, axis_cm, None, sheet, NOTHING_WANTED, [])
     work = works().get(pk=member.work.pk)
     try:
-        laid = stored_pieces(numbered([piece for _, piece in work_state(work).lies()]))
+        applied = stored_pieces(numbered([piece for _, piece in work_state(work).applied_pieces()]))
     except KentrobarError:  # its outline was changed since: the pieces have no place any more
-        laid = []
-    return Outcome(frame, work.target.axis_cm, work.specs, sheet, work.target, laid)
+        applied = []
+    return Outcome(frame, work.target.axis_cm, work.specs, sheet, work.target, applied)
 
 
 def signed_outcome(sign_off: SignOff, frame: Frame) -> Outcome:
     """What was signed off."""
     target = sign_off.target
     axis_cm = target.axis_cm if target else frame.measured.axis_cm
-    return Outcome(frame, axis_cm, sign_off.before, sign_off.sheet, target, sign_off.laid)
+    return Outcome(frame, axis_cm, sign_off.before, sign_off.sheet, target, sign_off.applied)

@@ -11,8 +11,8 @@ from kentrobar.core.bench.cautions import Hazard, hazards_of
 from kentrobar.core.bench.handing_over import (
     ask_before,
     how_to_keep,
+    note_to_stringer,
     players_cautions,
-    told_restringer,
     undo_steps,
 )
 from kentrobar.core.bench.rules_of_play import reminder
@@ -32,7 +32,7 @@ from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, chance_t
 from kentrobar.web.kit.spec_rows import ReferenceStrip, SpecCell, SpecRow, SpecText, TargetText, row_of
 from kentrobar.web.orders.handover.verifying import Outcome
 from kentrobar.web.showing.pieces import piece_text
-from kentrobar.web.showing.strain import strain_told
+from kentrobar.web.showing.strain import strain_text
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,7 +47,7 @@ class OutcomeView:
     has_target: bool
     before: SpecSheet | None
     sheet: SpecSheet | None
-    laid: list[str]
+    applied: list[str]
     undo: list[str]
 
 
@@ -62,7 +62,7 @@ def outcome_view(outcome: Outcome, shelf: Shelf, units: Units) -> OutcomeView:
         bool(outcome.bands),
         outcome.before,
         outcome.sheet,
-        laid_texts(outcome, units),
+        applied_texts(outcome, units),
         undo_texts(outcome, shelf, units),
     )
 
@@ -71,7 +71,7 @@ def _rows(outcome: Outcome, units: Units) -> Iterator[SpecRow]:
     """Each spec before and after, beside its target, with where the frame stands among others."""
     before, after = outcome.specs_of(outcome.before), outcome.specs_of(outcome.sheet)
     length_cm = outcome.frame.length_cm
-    stands = _stands(outcome, units)
+    strips = _strips(outcome, units)
     for spec in read_specs(units):
         key, target = spec.read_key, None
         if key in outcome.bands:
@@ -81,12 +81,12 @@ def _rows(outcome: Outcome, units: Units) -> Iterator[SpecRow]:
                 outcome.is_within(key),
             )
         cell = SpecCell(
-            _told(spec, after, length_cm), _told(spec, before, length_cm), strip=stands.get(spec.key)
+            _text_of(spec, after, length_cm), _text_of(spec, before, length_cm), strip=strips.get(spec.key)
         )
         yield row_of(spec, cell, target=target, has_sides=True)
 
 
-def _stands(outcome: Outcome, units: Units) -> dict[str, ReferenceStrip]:
+def _strips(outcome: Outcome, units: Units) -> dict[str, ReferenceStrip]:
     """Where the frame stands among others, spec by spec, once it was read in playing form."""
     frame, sheet = outcome.frame, outcome.sheet
     if sheet is None or sheet.build != Build.PLAYING:
@@ -101,14 +101,14 @@ def _stands(outcome: Outcome, units: Units) -> dict[str, ReferenceStrip]:
     )
 
 
-def _told(spec: ShownSpec, specs: object, length_cm: float) -> SpecText:
+def _text_of(spec: ShownSpec, specs: object, length_cm: float) -> SpecText:
     quantity = getattr(specs, spec.read_key, None)
     if not quantity:
         return SpecText("–")
     return plain_text(spec, quantity, length_cm)
 
 
-def laid_texts(outcome: Outcome, units: Units) -> list[str]:
+def applied_texts(outcome: Outcome, units: Units) -> list[str]:
     """What lies on the frame, piece by piece."""
     return [_named(piece_text(p, outcome.frame, units), p.material) for p in outcome.plan.pieces]
 
@@ -147,7 +147,7 @@ def _cautions_of(plan: PlanState, shelf: Shelf, outcome: Outcome, units: Units) 
     frame, sport = outcome.frame, plan.outline.sport
     strains = strains_of(frame)
     hazards = hazards_of(plan, shelf, strains)
-    found = [strain_told(plan, strains, units, to_player=True), *players_cautions(hazards)]
+    found = [strain_text(plan, strains, units, to_player=True), *players_cautions(hazards)]
     if Hazard.ADDED_WEIGHT in hazards:
         found.append(reminder(frame.shop.rules_seen(sport), sport, timezone.localdate()))
     return [text for text in found if text]
@@ -167,10 +167,10 @@ class CardView:
 def card_view(outcome: Outcome, shelf: Shelf, units: Units) -> CardView:
     """The player's card in plain words, in the player's units."""
     plan, after = outcome.plan, outcome.specs_of(outcome.sheet)
-    laid = plan.cut_from(shelf)
+    applied = plan.cut_from(shelf)
     return CardView(
-        how_to_keep(laid, plan.outline),
-        told_restringer(laid, plan.outline),
+        how_to_keep(applied, plan.outline),
+        note_to_stringer(applied, plan.outline),
         ask_before(outcome.frame.is_racket),
         _cautions_of(plan, shelf, outcome, units) if plan.pieces else [],
         beside_balance(after, units) if after else "",

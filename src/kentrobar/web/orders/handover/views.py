@@ -54,7 +54,7 @@ def card(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
     """The player's card as a PDF."""
     state, member = _member(request.user, pk, row_pk)
     units = units_of_player(state, request)
-    outcome, shelf = _told(member), shelf_of(request.user)
+    outcome, shelf = _outcome(member), shelf_of(request.user)
     context = context_of(
         outcome_view(outcome, shelf, units),
         card_view(outcome, shelf, units),
@@ -70,8 +70,10 @@ def card(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
 def file(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
     """The frame as it was and what lies on it now, as a kentrobar/1 file."""
     _, member = _member(request.user, pk, row_pk)
-    told = _told(member)
-    document = exported(told.plan, member.frame, told.before).model_dump_json(indent=2, exclude_none=True)
+    outcome = _outcome(member)
+    document = exported(outcome.plan, member.frame, outcome.before).model_dump_json(
+        indent=2, exclude_none=True
+    )
     name = slugify(member.frame.label) or "frame"
     return handed_out(document, "application/json", f"{name}.json")
 
@@ -82,11 +84,11 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     job = get_object_or_404(jobs_of(request.user), pk=pk)
     sheet = paper.SHEETS.get(request.GET.get("size", ""), paper.SHEETS[paper.USUAL_SHEET])
     skip = read_count(request.GET.get("skip", ""))
-    told = [
+    labels = [
         paper.FrameLabel(each.frame, qr(_address(request, each)))
         for each in FramePage.objects.filter(frame__job_members__job=job).select_related("frame__specs")
     ]
-    return _pdf_of(paper.labels_pdf(told, job, sheet, skip), f"labels {job}")
+    return _pdf_of(paper.labels_pdf(labels, job, sheet, skip), f"labels {job}")
 
 
 @login_not_required
@@ -132,7 +134,7 @@ def _address(request: SignedIn, of: FramePage) -> str:
     return request.build_absolute_uri(reverse("orders:label_page", args=[of.token]))
 
 
-def _told(member: JobMember) -> Outcome:
+def _outcome(member: JobMember) -> Outcome:
     return signed_outcome(member.sign_off, member.frame) if member.sign_off else outcome_of(member)
 
 

@@ -71,9 +71,9 @@ def roll_view(roll: Roll, units: Units) -> RollView:
         chart_id=f"roll-chart-{roll.material.pk}",
         chart={
             "jobs": [
-                _point(f.work.plan.frame.label, told.value - 1, told.u)
+                _point(f.work.plan.frame.label, alone.value - 1, alone.u)
                 for f in roll.findings
-                if (told := Finding(Estimate(f.factor, f.factor_u), f.u_before).alone)
+                if (alone := Finding(Estimate(f.factor, f.factor_u), f.u_before).alone)
             ],
             "together": _point("all jobs", factor.value - 1, factor.u),
         },
@@ -153,12 +153,12 @@ def model_view(seen: ModelSeen, units: Units) -> ModelView:
     """A model as the page shows it."""
     cells = []
     for spec in lengths_for_points(units):
-        told = seen.specs.get(spec.read_key)
-        if told is None:
+        alone = seen.specs.get(spec.read_key)
+        if alone is None:
             cells.append(("–", ""))
             continue
-        spread = f"±{told.spread * abs(spec.factor):.{spec.decimals}f}" if told.frames > 1 else ""
-        cells.append((spec.value(Estimate(told.mean)), spread))
+        spread = f"±{alone.spread * abs(spec.factor):.{spec.decimals}f}" if alone.frames > 1 else ""
+        cells.append((spec.value(Estimate(alone.mean)), spread))
     return ModelView(seen.model, seen.build, seen.frames, cells)
 
 

@@ -64,8 +64,8 @@ def correct_instrument(request: SignedIn, instrument_pk: int) -> HttpResponse:
     """Let an instrument read as the one it was compared with, by what the page told."""
     instrument = get_object_or_404(instruments_of(request.user), pk=instrument_pk)
     for each in compared(request.user):
-        is_told = request.POST.get("told") == comparison_view(each, request.user.units).difference
-        if each.instrument == instrument.pk and each.found.is_real and is_told:
+        is_as_shown = request.POST.get("difference") == comparison_view(each, request.user.units).difference
+        if each.instrument == instrument.pk and each.found.is_real and is_as_shown:
             correct_by(instrument, each.one, each.found.difference, request.user)
             break
     return redirect("orders:insights")
@@ -83,8 +83,8 @@ def expect_off(request: SignedIn, site: str) -> HttpResponse:
     """Expect pieces at a place to lie off as the page told it."""
     for each in places_of(request.user):
         if each.site == site and each.is_off and request.POST.get("jobs") == str(each.usual.jobs):
-            shop, told = request.user.own_shop, each.usual
-            services.expect_off(shop, site, told.next_one, told.jobs, request.user)
+            shop, usual = request.user.own_shop, each.usual
+            services.expect_off(shop, site, usual.next_one, usual.jobs, request.user)
     return redirect("orders:insights")
 
 

@@ -29,7 +29,7 @@ class JobForm(forms.ModelForm):
     class Meta:
         model = Job
         fields = (
-            "wish",
+            "brief",
             "promised_on",
             "bench_on",
             "minutes",
@@ -39,7 +39,7 @@ class JobForm(forms.ModelForm):
             "notes",
         )
         labels = {
-            "wish": "What is to be done",
+            "brief": "What is to be done",
             "minutes": "Minutes at the bench",
             "waiting_for": "Waiting for",
             "price_material": "Price of the material",
@@ -53,7 +53,7 @@ class JobForm(forms.ModelForm):
             "promised_on": forms.DateInput({"type": "date"}, "%Y-%m-%d"),
             "bench_on": forms.DateInput({"type": "date"}, "%Y-%m-%d"),
             "notes": forms.Textarea({"rows": 3}),
-            "wish": forms.TextInput({"placeholder": "Make the two play alike"}),
+            "brief": forms.TextInput({"placeholder": "Make the two play alike"}),
         }
 
     def __init__(self, data: Sent = None, *, user: User, **options: Any) -> None:

@@ -14,7 +14,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.records import locked, write
 from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.services import plans_laid
+from kentrobar.web.matching.services import plans_applied
 from kentrobar.web.orders.handover.services import page_of
 from kentrobar.web.orders.models import Job, JobFrame
 from kentrobar.web.orders.queries import OPEN
@@ -39,7 +39,7 @@ def take_job(
     job = Job.objects.create(
         shop=shop, number=(last or 0) + 1, client=client_named(shop, client), set=of, created_by=by, **about
     )
-    plans = {plan.frame_id: plan for plan in plans_laid(of)} if of else {}
+    plans = {plan.frame_id: plan for plan in plans_applied(of)} if of else {}
     of_set = [member.frame for member in of.members.filter(is_out=False)] if of else []
     for frame in {each.pk: each for each in [*frames, *of_set]}.values():
         _join(job, frame, plans.get(frame.pk) or _plan_at_bench(frame))
@@ -104,7 +104,7 @@ def put_on(job: Job, day: date | None, place: int) -> None:
 @transaction.atomic
 def tell_client(job: Job) -> None:
     """Note that the client knows that it is ready."""
-    write(_open(job), told_at=timezone.now())
+    write(_open(job), notified_at=timezone.now())
 
 
 @transaction.atomic

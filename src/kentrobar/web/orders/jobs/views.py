@@ -41,7 +41,7 @@ def job_list(request: SignedIn) -> HttpResponse:
 
 def new(request: SignedIn) -> HttpResponse:
     """Take a job on; the client's frames are offered as soon as the client is named."""
-    if request.method == "POST" and "wish" not in request.POST:  # from the list of frames
+    if request.method == "POST" and "brief" not in request.POST:  # from the list of frames
         query = urlencode({"frame": request.POST.getlist("frame")}, doseq=True)
         return redirect(f"{reverse('orders:new')}?{query}")
     sent = request.POST if request.method == "POST" else None
@@ -87,8 +87,8 @@ def job(request: SignedIn, pk: int) -> HttpResponse:
     shop = request.user.own_shop
     asks_on = timezone.localdate() + timedelta(days=shop.follow_up_after_days)
     photos = found.photos.defer("image")
-    told = {"photo_form": PhotoForm(), "photos": photos, "asks_on": asks_on.isoformat()}
-    return render(request, "orders/jobs/job.html", context | told)
+    more = {"photo_form": PhotoForm(), "photos": photos, "asks_on": asks_on.isoformat()}
+    return render(request, "orders/jobs/job.html", context | more)
 
 
 def edit(request: SignedIn, pk: int) -> HttpResponse:
@@ -130,7 +130,7 @@ def mean_plan(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
 
 
 @require_POST
-def told(request: SignedIn, pk: int) -> HttpResponse:
+def notified(request: SignedIn, pk: int) -> HttpResponse:
     """Note that the client knows that it is ready."""
     return _done(request, pk, services.tell_client)
 

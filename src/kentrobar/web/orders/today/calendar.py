@@ -25,8 +25,8 @@ def calendar_of(shop: Shop, states: Sequence[JobState], to_ask: Sequence[Job], s
     for event in (*_at_bench(shop, states, shelf), *_promised(states), *_to_ask(to_ask)):
         event.add("dtstamp", timezone.now())
         calendar.add_component(event)
-    told: bytes = calendar.to_ical()
-    return told
+    ical: bytes = calendar.to_ical()
+    return ical
 
 
 def _at_bench(shop: Shop, states: Sequence[JobState], shelf: Shelf) -> Iterator[Event]:

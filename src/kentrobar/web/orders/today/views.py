@@ -39,9 +39,9 @@ def today(request: SignedIn) -> HttpResponse:
     """What comes next, and the week."""
     user, day = request.user, timezone.localdate()
     found = job_states(open_jobs(user))
-    asked = list(follow_ups(user, until(day)))
-    home = today_view(found, asked, list(works_without_job(user)), day)
-    week = week_view(found, shelf_of(user), user.own_shop.hours, _week_asked(request), day)
+    found_day = list(follow_ups(user, until(day)))
+    home = today_view(found, found_day, list(works_without_job(user)), day)
+    week = week_view(found, shelf_of(user), user.own_shop.hours, _week_of(request), day)
     is_new = home.is_empty and not frames_of(user).exists()
     context = {"home": home, "week": week, "first": first_form(user) if is_new else None}
     return render(request, "orders/today/today.html", context)
@@ -57,7 +57,7 @@ def put(request: SignedIn, pk: int) -> HttpResponse:
         job_states(open_jobs(request.user)),
         shelf_of(request.user),
         request.user.own_shop.hours,
-        _week_asked(request),
+        _week_of(request),
         day,
     )
     return render(request, "orders/today/_week.html", {"week": week})
@@ -68,8 +68,8 @@ def put(request: SignedIn, pk: int) -> HttpResponse:
 def calendar(request: HttpRequest, secret: str) -> HttpResponse:
     """The calendar of whoever knows its secret address."""
     shop = get_object_or_404(Shop, calendar_secret=secret)
-    told = calendar_of(shop, job_states(open_jobs_in(shop)), list(to_follow_up_in(shop)), shelf_of_shop(shop))
-    return HttpResponse(told, content_type="text/calendar; charset=utf-8")
+    ical = calendar_of(shop, job_states(open_jobs_in(shop)), list(to_follow_up_in(shop)), shelf_of_shop(shop))
+    return HttpResponse(ical, content_type="text/calendar; charset=utf-8")
 
 
 def calendar_address(request: SignedIn) -> HttpResponse:
@@ -81,8 +81,8 @@ def calendar_address(request: SignedIn) -> HttpResponse:
     return render(request, "orders/today/calendar.html", {"address": address})
 
 
-def _week_asked(request: SignedIn) -> date:
-    asked = read_day(request.GET.get("week") or request.POST.get("week", "")) or timezone.localdate()
-    if not FIRST_YEAR <= asked.year <= LAST_YEAR:
+def _week_of(request: SignedIn) -> date:
+    found_day = read_day(request.GET.get("week") or request.POST.get("week", "")) or timezone.localdate()
+    if not FIRST_YEAR <= found_day.year <= LAST_YEAR:
         raise Http404
-    return asked
+    return found_day

@@ -142,23 +142,23 @@ def _as_shown(want: Want, units: Units, value: float) -> str:
     return f"{shown} {spec.unit}"
 
 
-def act(name: str, asked: ActionRequest) -> Done:
+def act(name: str, request: ActionRequest) -> Done:
     """Carry out the action ``name``.
 
     Raises:
         KentrobarError: an unknown action, a parameter that cannot be read, an impossible piece.
     """
     if name in _IN_PARTS:
-        name = f"{name}_{asked.text(_IN_PARTS[name])}"
+        name = f"{name}_{request.text(_IN_PARTS[name])}"
     chosen = ACTIONS.get(name)
     if chosen is None:
         raise PieceError("The page asked for something unknown; reload it.", code="unknown_action")
     try:
-        values = {each: reader(asked) for each, reader in chosen.values.items()}
-        done = chosen.do(asked.plan, **values)
+        values = {each: reader(request) for each, reader in chosen.values.items()}
+        done = chosen.do(request.plan, **values)
         _ = done.plan.prediction  # raises where a piece cannot lie where it is put
     except OutOfReachError as error:
-        error.message = error.sentence(partial(_as_shown, error.want, asked.units))
+        error.message = error.sentence(partial(_as_shown, error.want, request.units))
         raise
     except KentrobarError as error:
         error.field = chosen.field or error.field

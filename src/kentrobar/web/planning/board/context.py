@@ -39,11 +39,11 @@ from kentrobar.web.planning.board.view_models import (
 from kentrobar.web.planning.hooks import PANELS, PlanNote, notes_beside
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import MOST_COMPARED, plans_of
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.models import User
 from kentrobar.web.showing import drawing
 from kentrobar.web.showing.pieces import face_choices
-from kentrobar.web.showing.strain import strain_told
+from kentrobar.web.showing.strain import strain_text
 
 MOST_FRAMES_OFFERED = 200  # to move a plan to; more are found by searching the list of frames
 
@@ -65,7 +65,7 @@ class BoardView:
 
     plan: Plan
     frame: Frame
-    laid: PlanState
+    state: PlanState
     units: Units
     materials: list[Material]
     shelf: Shelf
@@ -94,7 +94,7 @@ class BoardView:
 
 def board_view(plan: Plan, user: User) -> BoardView:
     """What every page, fragment and print of one plan is given."""
-    shown, units = laid_plan(plan), user.units
+    shown, units = plan_state(plan), user.units
     materials = list(materials_of(user))
     shelf = Shelf(material.stock for material in materials)
     others = among(user.own_shop, plan.frame.sport, but=plan.frame)
@@ -107,14 +107,14 @@ def board_view(plan: Plan, user: User) -> BoardView:
     return BoardView(
         plan=plan,
         frame=plan.frame,
-        laid=shown,
+        state=shown,
         units=units,
         materials=materials,
         shelf=shelf,
         accessories=accessories,
         backdrop=backdrop,
         keep_outs=drawing.keep_outs_shown(shown.outline, shown.baseline.circumstances),
-        height=backdrop.height(len(shown.laid)),
+        height=backdrop.height(len(shown.placed)),
         axis=_axis(shown, backdrop, units),
         fulcrum_before=view_models.fulcrum(shown, shown.prediction.before),
         fulcrum_after=view_models.fulcrum(shown, shown.prediction.after),
@@ -129,7 +129,7 @@ def board_view(plan: Plan, user: User) -> BoardView:
         grip=view_models.grip_text(shown, shelf, fittings_by_key(accessories), units),
         chance=view_models.chance_of(shown),
         warnings=set(shown.prediction.warnings) - {each.message for each in plan_warnings},
-        strain=strain_told(shown, strains_of(plan.frame), units),
+        strain=strain_text(shown, strains_of(plan.frame), units),
         cautions=cautions_for(hazards),
         rules=_rules(user, shown.outline.sport) if Hazard.ADDED_WEIGHT in hazards else "",
     )
@@ -169,20 +169,20 @@ class TrayView:
 
 def tray_view(board: BoardView, user: User) -> TrayView:
     """The tray and the panels beside a board."""
-    plan, laid, units = board.plan, board.laid, board.units
+    plan, state, units = board.plan, board.state, board.units
     others = plans_of(user).filter(IN_USE, frame=plan.frame_id).exclude(pk=plan.pk)
     alike = frames_in_use(user).filter(sport=plan.frame.sport).exclude(pk=plan.frame_id)
     fittings = fittings_by_key(each for each in board.accessories if not each.is_archived)
     return TrayView(
-        sites=site_choices(laid.outline, laid.measured.balance_cm),
+        sites=site_choices(state.outline, state.measured.balance_cm),
         offered=view_models.offered((m for m in board.materials if not m.is_archived), units),
         orders=[(order.value, procedure.label) for order, procedure in ORDERS.items()],
         frames=alike[:MOST_FRAMES_OFFERED],
         siblings=_compared(plan, others.values_list("pk", flat=True)[: MOST_COMPARED - 1]),
-        removals=view_models.removals(laid, fittings, units),
+        removals=view_models.removals(state, fittings, units),
         string_materials=list(STRING_DENSITIES),
         starts=view_models.completion_starts(units),
-        faces=face_choices(laid.outline),
+        faces=face_choices(state.outline),
         tools=TOOLS,
         panels=list(PANELS),
     )

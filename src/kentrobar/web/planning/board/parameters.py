@@ -71,27 +71,27 @@ class ActionRequest:
 Reader = Callable[[ActionRequest], Any]
 
 
-def shelf(asked: ActionRequest) -> Shelf:
+def shelf(request: ActionRequest) -> Shelf:
     """The shop's shelf."""
-    return asked.shelf
+    return request.shelf
 
 
 def number(name: str) -> Reader:
     """A key or a piece's number; 0, which nothing has, where there is none."""
-    return lambda asked: read_count(asked.text(name))
+    return lambda request: read_count(request.text(name))
 
 
 def choice(name: str) -> Reader:
     """Which of several; -1 where none is chosen."""
-    return lambda asked: read_count(asked.text(name), without=-1)
+    return lambda request: read_count(request.text(name), without=-1)
 
 
 def coordinate(name: str) -> Callable[[ActionRequest], float]:
     """A number that the page worked out itself, such as a place in cm."""
 
-    def read(asked: ActionRequest) -> float:
+    def read(request: ActionRequest) -> float:
         try:
-            value = float(asked.text(name))
+            value = float(request.text(name))
         except ValueError:
             value = float("nan")
         if not abs(value) <= FARTHEST_CM:
@@ -101,15 +101,15 @@ def coordinate(name: str) -> Callable[[ActionRequest], float]:
     return read
 
 
-def steps(asked: ActionRequest) -> int:
+def steps(request: ActionRequest) -> int:
     """How many steps to grow by, to either side of 0."""
-    return round(coordinate("steps")(asked))
+    return round(coordinate("steps")(request))
 
 
-def toward(asked: ActionRequest) -> Toward:
+def toward(request: ActionRequest) -> Toward:
     """The direction of an arrow key."""
     try:
-        return Toward(asked.text("toward"))
+        return Toward(request.text("toward"))
     except ValueError:
         raise PieceError(
             "The page sent a direction that is not one; reload it.", code="bad_direction"
@@ -118,22 +118,22 @@ def toward(asked: ActionRequest) -> Toward:
 
 def text(name: str) -> Reader:
     """What was typed, without the blanks round it."""
-    return lambda asked: asked.text(name)
+    return lambda request: request.text(name)
 
 
-def code(asked: ActionRequest) -> str:
+def code(request: ActionRequest) -> str:
     """The code of a rule."""
-    return asked.text("code")[:LONGEST_CODE]
+    return request.text("code")[:LONGEST_CODE]
 
 
 def flag(name: str) -> Reader:
     """Whether a box was ticked."""
-    return lambda asked: asked.text(name) in ("1", "true", "on")
+    return lambda request: request.text(name) in ("1", "true", "on")
 
 
 def constant(value: Any) -> Reader:
     """Not read at all: the same each time."""
-    return lambda _asked: value
+    return lambda _request: value
 
 
 # -- typed quantities -----------------------------------------------------------------------
@@ -150,28 +150,30 @@ def _quantity(typed: str, dimension: Dimension, unit: str, field: str) -> float:
 
 def length(name: str, field: str = "") -> Callable[[ActionRequest], float]:
     """A typed length, cm."""
-    return lambda asked: _quantity(asked.text(name), LENGTH, asked.units.length, field or name)
+    return lambda request: _quantity(request.text(name), LENGTH, request.units.length, field or name)
 
 
 def mass(name: str, field: str = "") -> Callable[[ActionRequest], float]:
     """A typed weight, g."""
-    return lambda asked: _quantity(asked.text(name), MASS, asked.units.mass, field or name)
+    return lambda request: _quantity(request.text(name), MASS, request.units.mass, field or name)
 
 
 def density(name: str, field: str = "") -> Callable[[ActionRequest], float]:
     """A typed weight per length, g/cm."""
-    return lambda asked: _quantity(asked.text(name), LINE_DENSITY, asked.units.line_density, field or name)
+    return lambda request: _quantity(
+        request.text(name), LINE_DENSITY, request.units.line_density, field or name
+    )
 
 
 def layers(name: str) -> Callable[[ActionRequest], int]:
     """How many layers: one unless another number is typed; 0, which no strip has, where it is none."""
-    return lambda asked: read_count(asked.text(name) or "1")
+    return lambda request: read_count(request.text(name) or "1")
 
 
-def want(asked: ActionRequest) -> Want:
+def want(request: ActionRequest) -> Want:
     """An aim typed at a spec: "322", or with its sign by how much it changes, "+5"."""
-    named, typed = asked.text("spec"), asked.text("value")
-    spec = next((s for s in shown_specs(asked.units) if s.key == named), None)
+    named, typed = request.text("spec"), request.text("value")
+    spec = next((s for s in shown_specs(request.units) if s.key == named), None)
     if spec is None:
         raise UnitError("The page sent a spec that is not one; reload it.", code="no_spec", field="aim")
     try:
@@ -181,17 +183,17 @@ def want(asked: ActionRequest) -> Want:
     return Want(spec.key, value, typed[:1] in ("+", "-", "−"))
 
 
-def by(asked: ActionRequest) -> By:
+def by(request: ActionRequest) -> By:
     """Whether the piece grows or moves."""
-    return By.PLACE if asked.text("by") == By.PLACE else By.AMOUNT
+    return By.PLACE if request.text("by") == By.PLACE else By.AMOUNT
 
 
 def face(name: str) -> Callable[[ActionRequest], Face]:
     """A face that the frame has; the usual one where none is named."""
 
-    def read(asked: ActionRequest) -> Face:
-        outline = asked.plan.outline
-        named = asked.text(name)
+    def read(request: ActionRequest) -> Face:
+        outline = request.plan.outline
+        named = request.text(name)
         if named and named not in outline.faces:
             if named in set(Face):
                 outline.rim(Face(named))  # says which faces there are
@@ -201,11 +203,11 @@ def face(name: str) -> Callable[[ActionRequest], Face]:
     return read
 
 
-def place(asked: ActionRequest) -> ClockPlace | float:
+def place(request: ActionRequest) -> ClockPlace | float:
     """A typed place: a clock position, or a distance from the butt, cm."""
-    if ":" in asked.text("value"):
-        return ClockPlace(parse_clock(asked.text("value")))
-    return length("value", "place")(asked)
+    if ":" in request.text("value"):
+        return ClockPlace(parse_clock(request.text("value")))
+    return length("value", "place")(request)
 
 
 # -- an order ---------------------------------------------------------------------------------
@@ -214,21 +216,21 @@ _PARTS = re.compile(r"^(?P<whole>[^/]*[a-z\"])\s*/\s*(?P<parts>\d{1,2})$", re.IG
 LONGEST_AMOUNT = 60
 
 
-def order(asked: ActionRequest) -> Order:
+def order(request: ActionRequest) -> Order:
     """What is to be laid."""
-    key = read_count(asked.text("material"))
+    key = read_count(request.text("material"))
     if not key:
         raise PieceError("Choose a material first.", code="no_material", field="material")
-    stock = asked.shelf.find(key)
-    amount, share = _amount(asked, stock)
+    stock = request.shelf.find(key)
+    amount, share = _amount(request, stock)
     return Order(
         stock,
         amount,
-        face("face")(asked),
-        flag("mirrored")(asked),
-        flag("removed")(asked),
-        flag("both_faces")(asked),
-        layers("layers")(asked),
+        face("face")(request),
+        flag("mirrored")(request),
+        flag("removed")(request),
+        flag("both_faces")(request),
+        layers("layers")(request),
         share,
     )
 
@@ -269,30 +271,30 @@ def is_weight(typed: str) -> bool:
 def one_mass(name: str) -> Callable[[ActionRequest], float]:
     """A typed weight of one body or strip of the piece in hand, g; of a side or of all too."""
 
-    def read(asked: ActionRequest) -> float:
-        piece = asked.plan.find(read_count(asked.text("piece"))).piece
-        grams, of = shared_mass(asked.text(name), asked.units.mass, name)
+    def read(request: ActionRequest) -> float:
+        piece = request.plan.find(read_count(request.text("piece"))).piece
+        grams, of = shared_mass(request.text(name), request.units.mass, name)
         return of.one(grams, piece.sides, piece.at_each_side)
 
     return read
 
 
-def _amount(asked: ActionRequest, stock: Stock) -> tuple[float, Share]:
+def _amount(request: ActionRequest, stock: Stock) -> tuple[float, Share]:
     """What is typed of a material: cm of a tape, g of the rest, and of what of the piece that is."""
-    typed = asked.text("amount")
+    typed = request.text("amount")
     if stock.is_tape and not is_weight(typed):
-        return _tape_length(asked, stock), Share.ONE
-    grams, of = shared_mass(typed, asked.units.mass, "amount")
+        return _tape_length(request, stock), Share.ONE
+    grams, of = shared_mass(typed, request.units.mass, "amount")
     return round(grams / stock.density.value, 3) if stock.is_tape else grams, of
 
 
-def _tape_length(asked: ActionRequest, stock: Stock) -> float:
+def _tape_length(request: ActionRequest, stock: Stock) -> float:
     """A typed length of tape, cm; "8 in / 4" and "strip / 4" are parts of it."""
-    typed = asked.text("amount")
+    typed = request.text("amount")
     divided = _PARTS.match(typed) if len(typed) <= LONGEST_AMOUNT else None
     whole, parts = (divided["whole"], int(divided["parts"]) or 1) if divided else (typed, 1)
     if whole.strip().lower() != "strip":
-        return _quantity(whole, LENGTH, asked.units.length, "amount") / parts
+        return _quantity(whole, LENGTH, request.units.length, "amount") / parts
     if isinstance(stock.sold, NotMeasured):
         raise PieceError(
             f"Nobody has said how long {stock.name} is sold; type the length in cm or in.",
@@ -305,26 +307,26 @@ def _tape_length(asked: ActionRequest, stock: Stock) -> float:
 # -- what is fitted -----------------------------------------------------------------------------
 
 
-def cut_place(asked: ActionRequest) -> ClockPlace:
+def cut_place(request: ActionRequest) -> ClockPlace:
     """Where a length is cut out: a clock position or a height; 12 unless another is typed."""
-    return ClockPlace(_rim_minutes(asked.text("at") or "12:00", asked))
+    return ClockPlace(_rim_minutes(request.text("at") or "12:00", request))
 
 
-def cut_amount(asked: ActionRequest) -> CutAmount:
+def cut_amount(request: ActionRequest) -> CutAmount:
     """How much is cut out: a length or a weight, or a length with what the piece weighed."""
-    typed, weighed = asked.text("amount"), asked.text("weighed")
+    typed, weighed = request.text("amount"), request.text("weighed")
     mass_g: Quantity = NOT_MEASURED
     if weighed:
-        mass_g = Estimate(mass("weighed")(asked), WEIGHED_U_G)
+        mass_g = Estimate(mass("weighed")(request), WEIGHED_U_G)
     if is_weight(typed):
-        return CutAmount(mass_g=Estimate(mass("amount")(asked), WEIGHED_U_G))
-    return CutAmount(length("amount")(asked), mass_g)
+        return CutAmount(mass_g=Estimate(mass("amount")(request), WEIGHED_U_G))
+    return CutAmount(length("amount")(request), mass_g)
 
 
-def other_fitting(asked: ActionRequest) -> Fitting:
+def other_fitting(request: ActionRequest) -> Fitting:
     """What takes a fitting's place: one of the shop's, one of another weight, or other strings."""
-    old = asked.plan.baseline.find_fitting(read_count(asked.text("fitting")))
-    chosen = asked.accessories.get(read_count(asked.text("accessory")))
+    old = request.plan.baseline.find_fitting(read_count(request.text("fitting")))
+    chosen = request.accessories.get(read_count(request.text("accessory")))
     if chosen is not None:
         return replace(
             old,
@@ -334,22 +336,22 @@ def other_fitting(asked: ActionRequest) -> Fitting:
             mass_g=chosen.mass_g,
             thickness_mm=chosen.thickness_mm,
         )
-    if asked.text("gauge"):
-        return _other_strings(asked, old)
-    grams = mass("amount")(asked)
+    if request.text("gauge"):
+        return _other_strings(request, old)
+    grams = mass("amount")(request)
     if not grams > 0:
         raise PieceError("Type a weight above 0.", code="no_mass", field="amount")
-    label = f"{MASS.from_base(grams, asked.units.mass):.3g} {asked.units.mass} {old.label}"
+    label = f"{MASS.from_base(grams, request.units.mass):.3g} {request.units.mass} {old.label}"
     return replace(old, key=0, label=label, mass_g=Estimate(grams, WEIGHED_U_G), thickness_mm=NOT_MEASURED)
 
 
 _PATTERN = re.compile(r"^(?P<mains>\d{1,2})\s*[x×/]\s*(?P<crosses>\d{1,2})$")
 
 
-def _other_strings(asked: ActionRequest, old: Fitting) -> Fitting:
+def _other_strings(request: ActionRequest, old: Fitting) -> Fitting:
     """Strings by gauge, material and pattern; the frame's own pattern unless another is typed."""
-    gauge_mm = MM_PER_CM * _quantity(asked.text("gauge"), LENGTH, "mm", "gauge")
-    material, typed = asked.text("material"), asked.text("pattern")
+    gauge_mm = MM_PER_CM * _quantity(request.text("gauge"), LENGTH, "mm", "gauge")
+    material, typed = request.text("material"), request.text("pattern")
     if material not in STRING_DENSITIES:
         raise PieceError("Choose what the strings are made of.", code="no_material", field="material")
     mains, crosses = old.mains, old.crosses
@@ -358,30 +360,30 @@ def _other_strings(asked: ActionRequest, old: Fitting) -> Fitting:
         if found is None:
             raise PieceError("Type a pattern such as 16 × 19.", code="no_pattern", field="pattern")
         mains, crosses = int(found["mains"]), int(found["crosses"])
-    weight = strings_weight(asked.plan.outline, mains, crosses, gauge_mm, material)
+    weight = strings_weight(request.plan.outline, mains, crosses, gauge_mm, material)
     pattern = f" {mains} × {crosses}" if mains and crosses else ""
     label = f"{gauge_mm:.2f} mm {material}{pattern}"
     return replace(old, key=0, label=label, mass_g=weight, mains=mains, crosses=crosses)
 
 
-def spot(asked: ActionRequest) -> Spot:
+def spot(request: ActionRequest) -> Spot:
     """Where to lay: a typed place, a named site, or where the hand points."""
-    typed = asked.text("at")
+    typed = request.text("at")
     if typed:
-        return ClockPosition(_rim_minutes(typed, asked), typed)
-    if asked.text("site"):
-        return AtSite(asked.text("site"))
-    return AtPoint(coordinate("x")(asked), coordinate("y")(asked))
+        return ClockPosition(_rim_minutes(typed, request), typed)
+    if request.text("site"):
+        return AtSite(request.text("site"))
+    return AtPoint(coordinate("x")(request), coordinate("y")(request))
 
 
-def _rim_minutes(typed: str, asked: ActionRequest) -> float:
+def _rim_minutes(typed: str, request: ActionRequest) -> float:
     """A typed place on the rim as clock minutes: "2:30", or a height on the right side."""
     if ":" in typed:
         return parse_clock(typed)
-    line = asked.plan.outline.rim(Face.OUTER)
-    return line.clock_at(line.at_y(length("at")(asked)))
+    line = request.plan.outline.rim(Face.OUTER)
+    return line.clock_at(line.at_y(length("at")(request)))
 
 
-def override(asked: ActionRequest) -> Override:
+def override(request: ActionRequest) -> Override:
     """What is said beforehand of pieces that are refused."""
-    return Override(asked.text("overrule")[:LONGEST_CODE], choice("fix")(asked))
+    return Override(request.text("overrule")[:LONGEST_CODE], choice("fix")(request))

@@ -8,7 +8,7 @@ from kentrobar.web.planning.board.parameters import ActionRequest
 from kentrobar.web.shops.requests import SignedIn
 
 
-def asked_of(request: SignedIn, plan: PlanState) -> ActionRequest:
+def action_request(request: SignedIn, plan: PlanState) -> ActionRequest:
     """The values of a request about a plan; shelf and accessories are read where an action needs them."""
     user = request.user
     return ActionRequest(

@@ -34,7 +34,7 @@ class Rereading:
     is_odd: bool = False
 
 
-def read_again(plan: Plan, laid: PlanState, units: Units) -> Rereading | None:
+def read_again(plan: Plan, state: PlanState, units: Units) -> Rereading | None:
     """What was read since, spec by spec; None where nothing was."""
     sheet = plan.frame.specs
     if sheet is None or sheet.pk == plan.specs_id:
@@ -42,11 +42,11 @@ def read_again(plan: Plan, laid: PlanState, units: Units) -> Rereading | None:
     is_older = plan.specs is not None and sheet.taken_at < plan.specs.taken_at
     build = plan.specs.build if plan.specs else sheet.build
     try:
-        read = in_build(plan.frame, build, laid.baseline.fitted, plan.axis_cm, sheet).prediction.after
+        read = in_build(plan.frame, build, state.baseline.fitted, plan.axis_cm, sheet).prediction.after
     except KentrobarError as error:
         return Rereading(sheet, error.message, [], is_older)
-    found = reread(laid.prediction, read)
-    after, gaps = laid.prediction.after, {each.key: each.from_predicted for each in found.specs}
+    found = reread(state.prediction, read)
+    after, gaps = state.prediction.after, {each.key: each.from_predicted for each in found.specs}
     rows = [
         row_of(
             spec,
@@ -64,6 +64,6 @@ def read_again(plan: Plan, laid: PlanState, units: Units) -> Rereading | None:
         SENTENCES[found.found],
         rows,
         is_older,
-        is_converted=not same_build(plan.frame, sheet, laid.baseline.fitted),
+        is_converted=not same_build(plan.frame, sheet, state.baseline.fitted),
         is_odd=found.found is RereadVerdict.NEITHER,
     )

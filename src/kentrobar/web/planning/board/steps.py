@@ -50,21 +50,21 @@ def steps_shown(
 ) -> list[StepView]:
     """The plan as steps of work."""
     by_number = {row.number: row for row in rows}
-    told: set[str] = set()
+    said: set[str] = set()
     shown = []
     for step in steps_of(plan, OrderOfWork(order)):
-        numbers = [plan.laid[i].number for i in step.pieces]
+        numbers = [plan.placed[i].number for i in step.pieces]
         cautions = cautions_for(hazards_of(plan.only(numbers), shelf))
         shown.append(
             StepView(
                 step.title,
                 [by_number[number] for number in numbers],
                 [_line(each, plan, by_number, units, shelf) for each in as_cut(plan.only(numbers), shelf)],
-                [caution for caution in cautions if caution not in told],
+                [caution for caution in cautions if caution not in said],
                 list(_expected(step, units)),
             )
         )
-        told.update(cautions)
+        said.update(cautions)
     return shown
 
 
@@ -78,7 +78,7 @@ def _line(
         row.stock.is_lead,
         _deed(piece, units),
         units.piece_mass_text(piece.one_mass_g),
-        dosing(piece, shelf, told_in(units)),
+        dosing(piece, shelf, number_writer(units)),
         cut_words(piece, plan.outline, units),
     )
 
@@ -94,10 +94,10 @@ def _deed(piece: Piece, units: Units) -> str:
     return _DEEDS.get(piece.source.deed, "take away" if piece.removed else "")
 
 
-def told_in(units: Units) -> NumberWriter:
+def number_writer(units: Units) -> NumberWriter:
     """Lengths off a ruler and small weights, in a person's units."""
     return NumberWriter(
-        units.bench_lengths.told, lambda grams: f"{units.piece_mass_text(grams)} {units.mass}"
+        units.bench_lengths.text, lambda grams: f"{units.piece_mass_text(grams)} {units.mass}"
     )
 
 

@@ -45,7 +45,7 @@ from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, further_spe
 from kentrobar.web.kit.spec_rows import ReferenceStrip, SpecRow, TargetText, cell_of, row_of
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.showing import drawing
 from kentrobar.web.showing.pieces import CutWords, cut_words, face_choices
 
@@ -71,7 +71,7 @@ def spec_rows(
     plan: PlanState, units: Units, strips: Mapping[str, ReferenceStrip] = MappingProxyType({})
 ) -> list[SpecRow]:
     """Each spec before, after and by how much it changes, its target, and where it comes to stand."""
-    told: Iterable[tuple[ShownSpec, Prediction | FurtherPrediction]] = (
+    shown_of: Iterable[tuple[ShownSpec, Prediction | FurtherPrediction]] = (
         *((spec, plan.prediction) for spec in shown_specs(units)),
         *((spec, plan.further) for spec in further_specs(units)),
     )
@@ -86,7 +86,7 @@ def spec_rows(
             target=target_of(plan, spec, units),
             missing=_missing(getattr(of.after, spec.key), getattr(of.change, spec.key)),
         )
-        for spec, of in told
+        for spec, of in shown_of
     ]
 
 
@@ -129,14 +129,14 @@ def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
 def piece_numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
     """Those of the pieces alone."""
     shown: dict[str, str] = {}
-    for laid, share in zip(plan.laid, plan.shares, strict=True):
-        n = laid.number
+    for state, share in zip(plan.placed, plan.shares, strict=True):
+        n = state.number
         shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
         if moved in (0, n):
-            shown[f"lever-{n}"] = units.lengths.told(share.lever_cm)
+            shown[f"lever-{n}"] = units.lengths.text(share.lever_cm)
             shown[f"share-{n}"] = written(share.swingweight_kgcm2, 2, signed=True)
-            shown[f"mass-{n}"] = units.piece_mass_text(laid.piece.total_mass_g)
-            shown[f"place-{n}"] = laid.piece.place(plan.outline, units.lengths)
+            shown[f"mass-{n}"] = units.piece_mass_text(state.piece.total_mass_g)
+            shown[f"place-{n}"] = state.piece.place(plan.outline, units.lengths)
     return shown
 
 
@@ -170,12 +170,13 @@ class Shapes(TypedDict):
 def shapes(plan: PlanState, only: int = 0) -> Shapes:
     """What the drawing moves while a hand drags; of one piece alone its paths."""
     levers = {
-        str(laid.number): drawing.x_mm(share.y_cm) for laid, share in zip(plan.laid, plan.shares, strict=True)
+        str(state.number): drawing.x_mm(share.y_cm)
+        for state, share in zip(plan.placed, plan.shares, strict=True)
     }
     paths = {
-        str(laid.number): drawing.drawn_paths(laid.piece, plan.outline)
-        for laid in plan.laid
-        if only in (0, laid.number)
+        str(state.number): drawing.drawn_paths(state.piece, plan.outline)
+        for state in plan.placed
+        if only in (0, state.number)
     }
     return {"paths": paths, "levers": levers, "fulcrum": fulcrum(plan, plan.prediction.after)}
 
@@ -209,12 +210,12 @@ class ListedPlan:
 
 def listed(plan: Plan, units: Units) -> ListedPlan:
     """A plan as its row in the list tells it."""
-    change = laid_plan(plan).prediction.change
-    told = {
+    change = plan_state(plan).prediction.change
+    shown_of = {
         spec.read_key: (f"{spec.change(by)} {spec.unit}" if (by := getattr(change, spec.key)) else "")
         for spec in shown_specs(units)
     }
-    return ListedPlan(plan, [told[spec.key] for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)])
+    return ListedPlan(plan, [shown_of[spec.key] for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT)])
 
 
 def taken_text(count: int) -> str:
@@ -254,11 +255,11 @@ def _starting_amount(material: Material, units: Units) -> str:
 
 
 def reference_strips(
-    plan: PlanState, others: Among, units: Units, told_axis_cm: float
+    plan: PlanState, others: Among, units: Units, shown_axis_cm: float
 ) -> dict[str, ReferenceStrip]:
     """Where a plan brings each spec among others, by the key it is shown under."""
     about = replace(plan, axis_cm=USUAL_AXIS_CM[plan.outline.sport]).prediction
-    return strips(others, about.before, about.after if plan.laid else None, units, told_axis_cm)
+    return strips(others, about.before, about.after if plan.placed else None, units, shown_axis_cm)
 
 
 @dataclass(frozen=True, slots=True)
@@ -278,14 +279,14 @@ def warnings_shown(standings: Iterable[PlanWarning]) -> list[ShownWarning]:
     order = sorted(standings, key=lambda s: (s.is_overruled, not s.warning.is_refusal, s.number))
     return [
         ShownWarning(
-            number=standing.number,
-            code=standing.warning.code,
-            message=standing.warning.message,
-            is_refusal=standing.warning.is_refusal,
-            is_overruled=standing.is_overruled,
-            fixes=[way.label for way in standing.warning.fixes],
+            number=of_piece.number,
+            code=of_piece.warning.code,
+            message=of_piece.warning.message,
+            is_refusal=of_piece.warning.is_refusal,
+            is_overruled=of_piece.is_overruled,
+            fixes=[fix.label for fix in of_piece.warning.fixes],
         )
-        for standing in order
+        for of_piece in order
     ]
 
 
@@ -431,11 +432,11 @@ class PieceRow:
 
 def rows(plan: PlanState, units: Units, shelf: Shelf) -> list[PieceRow]:
     """The rows of the table of pieces."""
-    heights = drawing.lever_rows(drawing.backdrop_of(plan.outline), len(plan.laid))
+    heights = drawing.lever_rows(drawing.backdrop_of(plan.outline), len(plan.placed))
     ends, texts = shapes(plan), piece_numbers(plan, units)
     return [
-        _row(plan.outline, units, texts, laid, shelf, row_y, ends)
-        for laid, row_y in zip(plan.laid, heights, strict=True)
+        _row(plan.outline, units, texts, state, shelf, row_y, ends)
+        for state, row_y in zip(plan.placed, heights, strict=True)
     ]
 
 
@@ -443,12 +444,12 @@ def _row(
     outline: Outline,
     units: Units,
     texts: dict[str, str],
-    laid: PlanPiece,
+    state: PlanPiece,
     shelf: Shelf,
     row_y: float,
     ends: Shapes,
 ) -> PieceRow:
-    n, piece, strip = laid.number, laid.piece, laid.piece.as_strip
+    n, piece, strip = state.number, state.piece, state.piece.as_strip
     return PieceRow(
         number=n,
         piece=piece,
@@ -500,7 +501,7 @@ def _rim_place(outline: Outline, units: Units, line: RimLine, s: float) -> str:
     is_top = abs(line.point(abs(s)).y - line.point(0.0).y) < 0.1
     if outline.sport is Sport.TENNIS or is_top:
         return clock_text(line.clock_at(s))
-    return units.lengths.told(line.point(s).y)
+    return units.lengths.text(line.point(s).y)
 
 
 def _stock_note(piece: Piece, stock: Stock | None, units: Units) -> StockNote:

@@ -15,13 +15,13 @@ from kentrobar.web.planning import services
 from kentrobar.web.planning.board import view_models
 from kentrobar.web.planning.board.actions import act
 from kentrobar.web.planning.board.context import board_view
-from kentrobar.web.planning.board.requests import asked_of
+from kentrobar.web.planning.board.requests import action_request
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plan_in_hand, plans_in_full
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.requests import SignedIn
 
-FRAGMENTS = ("start", "laid", "pieces", "specs", "cautions", "hold", "steps")
+FRAGMENTS = ("start", "placed", "pieces", "specs", "cautions", "hold", "steps")
 
 
 @require_POST
@@ -31,7 +31,7 @@ def preview(request: SignedIn, pk: int) -> JsonResponse:
     if held is None:
         raise Http404
     try:
-        shown = act(request.POST.get("action", ""), asked_of(request, held)).plan
+        shown = act(request.POST.get("action", ""), action_request(request, held)).plan
     except KentrobarError as error:
         return _refusal(error)
     moved = read_count(request.POST.get("piece", ""))
@@ -54,7 +54,7 @@ def change(request: SignedIn, pk: int) -> JsonResponse:
         return _refusal(error)
     answer = _parts(request, plan)
     if request.POST.get("action") == "add":
-        answer["laid"] = plan.pieces[-1]["id"]
+        answer["placed"] = plan.pieces[-1]["id"]
     return JsonResponse(answer)
 
 
@@ -66,7 +66,7 @@ def _change(request: SignedIn, plan: Plan, mark: str) -> None:
     if walk:
         walk(plan, base, mark)
         return
-    done = act(name, asked_of(request, laid_plan(plan)))
+    done = act(name, action_request(request, plan_state(plan)))
     services.save_plan(plan, done, base, request.user, mark)
 
 

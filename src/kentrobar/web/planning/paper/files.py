@@ -6,15 +6,15 @@ from kentrobar.core.editing.plan import PlanState
 from kentrobar.exchange import convert, models
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 
 
 def export_plan(plan: Plan) -> models.PredictRequest:
     """The document that the command line predicts to the same numbers as the page."""
-    return exported(laid_plan(plan), plan.frame, plan.specs)
+    return exported(plan_state(plan), plan.frame, plan.specs)
 
 
-def exported(laid: PlanState, frame: Frame, sheet: SpecSheet | None) -> models.PredictRequest:
+def exported(state: PlanState, frame: Frame, sheet: SpecSheet | None) -> models.PredictRequest:
     """A frame on the readings ``sheet`` with what is laid on it, as a document."""
     return models.PredictRequest(
         format="kentrobar/1",
@@ -23,8 +23,8 @@ def exported(laid: PlanState, frame: Frame, sheet: SpecSheet | None) -> models.P
             sport=frame.sport,
             length_cm=frame.length_cm,
             outline=convert.outline_document(frame.dimensions),
-            measured=convert.measured_block(laid.measured, sheet.build if sheet else "playing"),
+            measured=convert.measured_block(state.measured, sheet.build if sheet else "playing"),
         ),
-        pieces=[convert.piece_document(piece) for piece in laid.pieces],
-        axis_cm=laid.axis_cm,
+        pieces=[convert.piece_document(piece) for piece in state.pieces],
+        axis_cm=state.axis_cm,
     )

@@ -17,7 +17,7 @@ from kentrobar.core.bench.cut_list import CutGroup, cut_groups
 from kentrobar.core.bench.instructions import WorkInstructions, procedures_of
 from kentrobar.core.bench.steps import tools_of
 from kentrobar.web.planning.board.context import BoardView
-from kentrobar.web.planning.board.steps import told_in
+from kentrobar.web.planning.board.steps import number_writer
 from kentrobar.web.planning.paper.true_size import RimRuler, Template, rim_rulers, templates
 from kentrobar.web.shops.models import User
 
@@ -104,14 +104,14 @@ class SheetView:
 
 def sheet_view(board: BoardView, paper: str, by: User) -> SheetView:
     """What a bench sheet says of a plan beside what its board shows."""
-    plan, shelf = board.laid, board.shelf
+    plan, shelf = board.state, board.shelf
     return SheetView(
         paper,
         PAPERS[paper],
         by,
-        tools_of(plan.cut_from(shelf), plan.outline) if plan.laid else [],
+        tools_of(plan.cut_from(shelf), plan.outline) if plan.placed else [],
         cut_groups(plan, shelf),
-        procedures_of(plan, shelf, told_in(board.units)),
+        procedures_of(plan, shelf, number_writer(board.units)),
         templates(plan, shelf),
         rim_rulers(plan, shelf, board.units),
     )

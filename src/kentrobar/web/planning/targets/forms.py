@@ -120,8 +120,8 @@ class TargetForm(AllowedPositionsForm):
         )
         style_fields(self)
 
-    def wish(self, goal: Goal, now: Specs) -> None:
-        """Start with what answers a wish."""
+    def begin_with(self, goal: Goal, now: Specs) -> None:
+        """Start with the targets of a goal."""
         for name, (value, tolerance) in goal.targets(now, self.frame.is_racket).items():
             if name == "balance_cm":
                 unit, shown, give = self._balance_shown(value, tolerance)
@@ -154,10 +154,10 @@ class TargetForm(AllowedPositionsForm):
     def clean(self) -> None:
         super().clean()
         cleaned = self.cleaned_data
-        asked = (*READ_BY_FIELD, "ceiling", "keep_balance", "keep_swingweight")
+        inputs = (*READ_BY_FIELD, "ceiling", "keep_balance", "keep_swingweight")
         is_needed = self.needs_target and not self.errors
-        if is_needed and not any(cleaned[name] for name in asked):
-            raise forms.ValidationError("Choose a wish, or type one target at least.", "no_target")
+        if is_needed and not any(cleaned[name] for name in inputs):
+            raise forms.ValidationError("Choose a goal, or type at least one target.", "no_target")
 
     def target(self) -> Target:
         """The bands that were typed, or that keep a spec where it is."""

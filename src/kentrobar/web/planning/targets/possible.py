@@ -24,7 +24,7 @@ from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.targets.forms import TargetForm
 from kentrobar.web.shops.requests import SignedIn
 
-_ASKED_HERE = ("most", "second", "tape", "putty", "layers")
+_OWN_FIELDS = ("most", "second", "tape", "putty", "layers")
 USUAL_MOST_G = 20.0
 MOST_OTHERS = 100
 
@@ -63,7 +63,7 @@ def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
         "problem": problem,
         "supply": work.supply,
         "means": [form["tape"], form["putty"], form["layers"]],
-        "typed": [(k, v) for k, each in request.GET.lists() if k not in _ASKED_HERE for v in each],
+        "typed": [(k, v) for k, each in request.GET.lists() if k not in _OWN_FIELDS for v in each],
         "region": region,
     }
     return render(request, "planning/possible.html", context)

@@ -20,7 +20,7 @@ from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.records import Json
-from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
+from kentrobar.web.kit.searches import Prepared, SearchCard, SearchRequest
 from kentrobar.web.kit.spec_rows import SpecRow
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.targets.forms import TargetForm
@@ -34,7 +34,7 @@ from kentrobar.web.planning.targets.view_models import (
 from kentrobar.web.shops.models import User
 from kentrobar.web.showing.specs import prediction_rows
 
-NOT_OF_THE_TARGET = ("csrfmiddlewaretoken", "search", "page", "wish")
+NOT_OF_THE_TARGET = ("csrfmiddlewaretoken", "search", "page", "goal")
 
 
 def typed_in(sent: QueryDict, but: Iterable[str] = NOT_OF_THE_TARGET) -> str:
@@ -131,10 +131,10 @@ class PlanSearches:
         return shown
 
 
-def ask_schools(form: TargetForm, typed: str) -> list[Asked]:
+def ask_schools(form: TargetForm, typed: str) -> list[SearchRequest]:
     """The searches of all schools for what was typed."""
     rests_on = fingerprint(form.workpiece(), form.target())
-    return [Asked(key, rests_on, {"typed": typed}) for key in SCHOOLS]
+    return [SearchRequest(key, rests_on, {"typed": typed}) for key in SCHOOLS]
 
 
 def _prepared(by: User, frame_pk: int, search: Search, school: str) -> Prepared:
@@ -200,7 +200,7 @@ class PlatformSearches:
         ]
 
 
-def ask_platforms(frames: Iterable[Frame], typed: str, user: User) -> list[Asked]:
+def ask_platforms(frames: Iterable[Frame], typed: str, user: User) -> list[SearchRequest]:
     """The searches of these frames; one for which the target cannot be read is left out."""
     found, shelf = [], shelf_of(user)
     for frame in frames:
@@ -209,7 +209,7 @@ def ask_platforms(frames: Iterable[Frame], typed: str, user: User) -> list[Asked
         except KentrobarError:
             continue
         rests_on = fingerprint(form.workpiece(), form.target())
-        found.append(Asked(str(frame.pk), rests_on, {"typed": typed}))
+        found.append(SearchRequest(str(frame.pk), rests_on, {"typed": typed}))
     return found
 
 

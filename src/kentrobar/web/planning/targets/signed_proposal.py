@@ -39,14 +39,14 @@ def carry(frame: Frame, title: str, pieces: Sequence[Piece], target: Target) -> 
     return signing.dumps(value, salt=_SALT, compress=True)
 
 
-def unpack(frame: Frame, carried: str) -> SignedProposal:
+def unpack(frame: Frame, signed: str) -> SignedProposal:
     """The inverse of :func:`carry`.
 
     Raises:
         PieceError: it was not made here for this frame as it is now.
     """
     try:
-        value: Json = signing.loads(carried, salt=_SALT, max_age=LONGEST_S)
+        value: Json = signing.loads(signed, salt=_SALT, max_age=LONGEST_S)
     except signing.BadSignature:
         raise PieceError("This card can no longer be laid; search again.", code="card_unknown") from None
     if (value["frame"], value["state"]) != (frame.pk, _state(frame)):

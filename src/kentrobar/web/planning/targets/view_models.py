@@ -24,7 +24,7 @@ from kentrobar.web.planning.targets.signed_proposal import carry
 from kentrobar.web.showing.drawing import SmallDrawing, small_drawing
 from kentrobar.web.showing.pieces import piece_text
 from kentrobar.web.showing.specs import prediction_rows
-from kentrobar.web.showing.strain import steps_told
+from kentrobar.web.showing.strain import steps_text
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +44,7 @@ class ProposalView:
     drawing: SmallDrawing
     pieces: list[str]
     specs: list[SpecRow]
-    carried: str
+    signed: str
 
 
 def proposal_view(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, aim: Target) -> ProposalView:
@@ -65,7 +65,7 @@ def proposal_view(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, 
         drawing=small_drawing(proposal.pieces, frame.outline, after.balance_cm, f"{title} on {frame.label}"),
         pieces=[piece_text(piece, frame, units) for piece in proposal.pieces],
         specs=prediction_rows(proposal.prediction, frame, units),
-        carried=carry(frame, title, proposal.pieces, aim),
+        signed=carry(frame, title, proposal.pieces, aim),
     )
 
 
@@ -77,21 +77,21 @@ def _order(proposal: Proposal, frame: Frame) -> float:
     return 100 * max(round(rise.value, 1), 0.0) + proposal.found.added_g / 10
 
 
-def wish_strain(frame: Frame, form: TargetForm, units: Units) -> str:
+def strain_first(frame: Frame, form: TargetForm, units: Units) -> str:
     """What stands above the targets of a player who told of strain: what comes first, and in which steps."""
     if not (frame.client and frame.client.strain):
         return ""
-    told = (
+    sentence = (
         f"{frame.player} told of strain ({frame.client.strain_text}). “{GOALS[GENTLER].label}” is a place to "
         "begin, and among plans the one that raises the swing weight least stands first. Pain is for a "
         "clinician, not for tape."
     )
     now, aimed = (form.now.swingweight_kgcm2, form.is_bound and form.is_valid() and form.target().bands)
     if not (now and aimed and SWING_WEIGHT.key in aimed):
-        return told
+        return sentence
     low, high = aimed[SWING_WEIGHT.key]
-    steps = steps_told(now.value, (low + high) / 2, units)
-    return f"{told} What you typed is more than one step. {steps}" if steps else told
+    steps = steps_text(now.value, (low + high) / 2, units)
+    return f"{sentence} What you typed is more than one step. {steps}" if steps else sentence
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,7 +103,7 @@ class NoPlanView:
     is_proven: bool
     nearest: list[str] = field(default_factory=list)
     nearest_specs: list[SpecRow] = field(default_factory=list)
-    carried: str = ""
+    signed: str = ""
 
 
 def no_plan_view(found: Match, frame: Frame, units: Units, aim: Target) -> NoPlanView:
@@ -122,7 +122,7 @@ def no_plan_view(found: Match, frame: Frame, units: Units, aim: Target) -> NoPla
         why,
         nearest=[piece_text(piece, frame, units) for piece in found.nearest],
         nearest_specs=prediction_rows(prediction, frame, units),
-        carried=carry(frame, "The nearest", found.nearest, aim),
+        signed=carry(frame, "The nearest", found.nearest, aim),
     )
 
 

@@ -24,7 +24,7 @@ from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.requests import context_of
-from kentrobar.web.kit.searches import Asked, ask, found_for
+from kentrobar.web.kit.searches import SearchRequest, ask, found_for
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning import services
 from kentrobar.web.planning.targets.forms import AllowedPositionsForm, TargetForm
@@ -37,7 +37,7 @@ from kentrobar.web.planning.targets.searching import (
     typed_in,
 )
 from kentrobar.web.planning.targets.signed_proposal import unpack
-from kentrobar.web.planning.targets.view_models import coarse_readings, wish_strain
+from kentrobar.web.planning.targets.view_models import coarse_readings, strain_first
 from kentrobar.web.shops.requests import SignedIn
 
 PLATFORMS_AT_ONCE = 40
@@ -65,7 +65,7 @@ class TargetView:
 
 
 def target(request: SignedIn, frame_pk: int) -> HttpResponse:
-    """Targets by wish or by number; asks workers for plans, and shows what they found."""
+    """Targets by goal or by number; asks workers for plans, and shows what they found."""
     frame, sent = _frame(request, frame_pk), request.POST or request.GET
     search = sent.get("search", "")
     form = _form(request, frame, sent if search else None)
@@ -73,7 +73,7 @@ def target(request: SignedIn, frame_pk: int) -> HttpResponse:
         return _ask(request, frame, form)
     goal = _goal(request, frame)
     if goal and not search:
-        form.wish(goal, form.now)
+        form.begin_with(goal, form.now)
     form.start_from(request.GET)
     units, is_searched = request.user.units, bool(search) and form.is_valid()
     view = TargetView(
@@ -82,7 +82,7 @@ def target(request: SignedIn, frame_pk: int) -> HttpResponse:
         goals_for(bool(strains_of(frame))),
         goal,
         [(s.name, s.value(getattr(form.now, s.key)), s.unit) for s in shown_specs(units)],
-        wish_strain(frame, form, units),
+        strain_first(frame, form, units),
         coarse_readings(frame, form.target(), units) if is_searched else [],
     )
     found = _found(request, frame, form) if is_searched else {}
@@ -92,9 +92,9 @@ def target(request: SignedIn, frame_pk: int) -> HttpResponse:
 
 def _ask(request: SignedIn, frame: Frame, form: TargetForm) -> HttpResponse:
     """Ask workers for what is searched, and lead to the page that shows it."""
-    kind, asked, _ = _asked(request, frame, form, request.POST)
+    kind, requests, _ = _search_requests(request, frame, form, request.POST)
     try:
-        ask(kind, frame.pk, asked(), request.user)
+        ask(kind, frame.pk, requests(), request.user)
     except KentrobarError as error:
         messages.error(request, error.message)
     kept = request.POST.copy()
@@ -104,9 +104,9 @@ def _ask(request: SignedIn, frame: Frame, form: TargetForm) -> HttpResponse:
 
 def _found(request: SignedIn, frame: Frame, form: TargetForm) -> dict[str, object]:
     """The cards of what was searched for what stands in the address."""
-    kind, asked, page = _asked(request, frame, form, request.GET)
+    kind, requests, page = _search_requests(request, frame, form, request.GET)
     try:
-        found = found_for(kind, frame.pk, asked(), request.user)
+        found = found_for(kind, frame.pk, requests(), request.user)
     except KentrobarError as error:
         return {"problem": error.message}
     return {
@@ -117,9 +117,9 @@ def _found(request: SignedIn, frame: Frame, form: TargetForm) -> dict[str, objec
     }
 
 
-def _asked(
+def _search_requests(
     request: SignedIn, frame: Frame, form: TargetForm, sent: QueryDict
-) -> tuple[str, Callable[[], list[Asked]], Page[Frame] | None]:
+) -> tuple[str, Callable[[], list[SearchRequest]], Page[Frame] | None]:
     """What is searched for: plans of every school, or every frame that could serve, with their page."""
     typed = typed_in(sent)
     if sent["search"] == "platform":
@@ -135,15 +135,15 @@ def _platforms(request: SignedIn, frame: Frame, sent: QueryDict) -> Page[Frame]:
 
 
 def _goal(request: SignedIn, frame: Frame) -> Goal | None:
-    """The wish that is asked for; where nothing is, for who told of strain the gentler one."""
+    """The goal that was chosen; where none was, the gentler one for a player with reported pain."""
     if not request.GET and strains_of(frame):
         return GOALS[GENTLER]
-    return GOALS.get(request.GET.get("wish", ""))
+    return GOALS.get(request.GET.get("goal", ""))
 
 
-def _at_page(asked: QueryDict, number: int) -> list[tuple[str, str]]:
+def _at_page(query: QueryDict, number: int) -> list[tuple[str, str]]:
     """What was asked, of another page, as the fields of a form."""
-    other = asked.copy()
+    other = query.copy()
     other["page"] = str(number)
     return as_fields(other)
 
@@ -164,7 +164,7 @@ def lay(request: SignedIn, frame_pk: int) -> HttpResponse:
         return redirect("planning:target", frame_pk=frame_pk)
     frame = _frame(request, frame_pk)
     try:
-        title, pieces, target = unpack(frame, request.POST.get("carried", ""))
+        title, pieces, target = unpack(frame, request.POST.get("signed", ""))
     except KentrobarError as error:
         messages.error(request, error.message)
         return redirect("planning:target", frame_pk=frame_pk)

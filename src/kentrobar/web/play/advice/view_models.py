@@ -13,7 +13,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import INERTIA, MASS
 from kentrobar.web.kit.numbers import Units, beside_balance, read_specs, shown_specs, written
 from kentrobar.web.play.advice.queries import HeldRule
-from kentrobar.web.play.impact.asking import AskedHit
+from kentrobar.web.play.impact.asking import HitChoice
 from kentrobar.web.play.impact.setting import Impact, impact_of
 from kentrobar.web.play.impact.view_models import sentences
 from kentrobar.web.play.models import ShopRule
@@ -26,13 +26,13 @@ _QUANTITY: Final = re.compile(r"\[([\d.]+)(?: to ([\d.]+))? (g|kg·cm²)\]")
 def in_units(text: str, units: Units) -> str:
     """A rule's text with its quantities, which stand in square brackets, in a person's units."""
 
-    def told(match: re.Match[str]) -> str:
+    def texts(match: re.Match[str]) -> str:
         dimension, unit = (MASS, units.mass) if match[3] == "g" else (INERTIA, units.inertia)
         ends = [dimension.from_base(float(end), unit) for end in match.groups()[:2] if end]
         decimals = 0 if unit in ("g", "kg·cm²", "oz·in²") else 1 if ends[-1] > 2 else 2
         return f"{' to '.join(written(end, decimals) for end in ends)} {unit}"
 
-    return _QUANTITY.sub(told, text)
+    return _QUANTITY.sub(texts, text)
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +64,7 @@ def rule_view(held: HeldRule, units: Units) -> RuleView:
     )
 
 
-def rule_on_frame(held: HeldRule, plan: PlanState, asked: AskedHit, units: Units) -> RuleView:
+def rule_on_frame(held: HeldRule, plan: PlanState, choice: HitChoice, units: Units) -> RuleView:
     """A rule with what the frame at hand has to say to it."""
     view = rule_view(held, units)
     if held.rule is None:
@@ -73,7 +73,7 @@ def rule_on_frame(held: HeldRule, plan: PlanState, asked: AskedHit, units: Units
         view,
         specs=_specs(held.rule, plan, units),
         dose=_dose(held.rule, units, plan),
-        effects=_effects(held.rule, plan, asked, units),
+        effects=_effects(held.rule, plan, choice, units),
     )
 
 
@@ -94,13 +94,13 @@ def _dose(rule: RuleOfThumb, units: Units, plan: PlanState) -> str:
     tried = tried_on(rule, plan)
     if tried is None:
         return ""
-    laid = tried.pieces[len(plan.pieces) :]
+    added = tried.pieces[len(plan.pieces) :]
     return " and ".join(
-        f"{units.mass_text(piece.total_mass_g)} {units.mass} more ({piece.label})" for piece in laid
+        f"{units.mass_text(piece.total_mass_g)} {units.mass} more ({piece.label})" for piece in added
     )
 
 
-def _effects(rule: RuleOfThumb, plan: PlanState, asked: AskedHit, units: Units) -> list[str]:
+def _effects(rule: RuleOfThumb, plan: PlanState, choice: HitChoice, units: Units) -> list[str]:
     tried = tried_on(rule, plan)
     if tried is None:
         return []
@@ -111,13 +111,13 @@ def _effects(rule: RuleOfThumb, plan: PlanState, asked: AskedHit, units: Units) 
         if before and after:
             by = spec.finer().change(Estimate(after.value - before.value))
             specs.append(f"{spec.name.lower()} {by} {spec.unit}")
-    told = [f"{', '.join(specs)}."] if specs else []
+    texts = [f"{', '.join(specs)}."] if specs else []
     try:
-        impact = impact_of(tried, asked)
+        impact = impact_of(tried, choice)
     except KentrobarError:
-        return told  # what a hit does needs more readings; the page says which
+        return texts  # what a hit does needs more readings; the page says which
     low = _low(impact, units) if rule.looks_low else []
-    return [*told, *sentences(impact, units), *low]
+    return [*texts, *sentences(impact, units), *low]
 
 
 def _low(impact: Impact, units: Units) -> list[str]:

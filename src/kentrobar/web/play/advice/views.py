@@ -34,10 +34,14 @@ def of_frame(request: SignedIn, pk: int) -> HttpResponse:
     frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
     units = request.user.units
     plan = bare_plan(frame)
-    asked = HitForm({}, sport=plan.outline.sport, units=units, has_plan=True).asked()
-    shown = [rule_on_frame(each, plan, asked, units) for each in held_rules(request.user, Sport(frame.sport))]
+    choice = HitForm({}, sport=plan.outline.sport, units=units, has_plan=True).choice()
+    shown = [
+        rule_on_frame(each, plan, choice, units) for each in held_rules(request.user, Sport(frame.sport))
+    ]
     return render(
-        request, "play/advice/frame.html", {"frame": frame, "topics": _by_topic(shown), "stroke": asked.title}
+        request,
+        "play/advice/frame.html",
+        {"frame": frame, "topics": _by_topic(shown), "stroke": choice.title},
     )
 
 

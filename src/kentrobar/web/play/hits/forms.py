@@ -43,7 +43,7 @@ class SpeedsForm(HitForm):
 
 
 class ZoneForm(TargetForm):
-    """Where the sweet zone is to come to lie, beside what a wish may ask for."""
+    """Where the sweet zone is to come to lie, beside what a target may say."""
 
     needs_target = False
 

@@ -15,7 +15,7 @@ from kentrobar.core.solving.proposals import Proposal
 from kentrobar.web.kit.numbers import Units, written
 from kentrobar.web.planning.targets.view_models import ProposalView, proposal_view
 from kentrobar.web.play.hits.forms import ZoneForm
-from kentrobar.web.play.impact.setting import Impact, told
+from kentrobar.web.play.impact.setting import Impact, figures_of
 from kentrobar.web.play.models import HitMap
 
 TRIED_G: Final = {Sport.TENNIS: 10.0, Sport.PICKLEBALL: 5.0}
@@ -64,7 +64,7 @@ def zone_plan_view(
     """A plan that moves the zone as its card shows it."""
     frame, setting = hit_map.frame, impact.setting
     after = hit_frame(proposal.prediction, USUAL_TWIST_KGCM2[setting.outline.sport])
-    was, now = (told(setting, each).zone_y_cm for each in (impact.before, after))
+    was, now = (figures_of(setting, each).zone_y_cm for each in (impact.before, after))
     parts = [part_within(hit_map.marked, setting.zone(each.body)) for each in (impact.before, after)]
     shown = proposal_view(proposal, form.shelf, frame, units, form.target())
     shown = replace(

@@ -15,7 +15,7 @@ from kentrobar.core.solving.proposals import LEAST, SCHOOLS, Proposal
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
 from kentrobar.web.kit.records import Json
-from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
+from kentrobar.web.kit.searches import Prepared, SearchCard, SearchRequest
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.targets.searching import (
     read_answer,
@@ -51,8 +51,8 @@ class ZoneProblem:
         self.form = ZoneForm(sent, frame=hit_map.frame, shelf=shelf_of(user), units=user.units)
         if not self.form.is_valid():
             raise KentrobarError("The target cannot be read for this frame.", code="no_target")
-        asked = SpeedsForm(sent, hit_map=hit_map, units=user.units).asked()
-        self.impact: Impact = impact_of(bare_plan(hit_map.frame), asked)
+        choice = SpeedsForm(sent, hit_map=hit_map, units=user.units).choice()
+        self.impact: Impact = impact_of(bare_plan(hit_map.frame), choice)
         zone = self.form.cleaned_data["zone"]
         give_cm = GIVE_CM if zone.u_base is None else zone.u_base
         self.place = WantedZone(self.impact.setting.zone, zone.base, give_cm)
@@ -61,7 +61,7 @@ class ZoneProblem:
     @cached_property
     def fingerprint(self) -> str:
         """Of everything that a plan rests on."""
-        place = (self.place.y_cm, self.place.give_cm, self.impact.asked)
+        place = (self.place.y_cm, self.place.give_cm, self.impact.choice)
         return fingerprint(self.work, self.target, *place)
 
     def solve(self, school: str) -> Json:
@@ -96,9 +96,9 @@ class ZoneSearches:
         return shown
 
 
-def ask_schools(problem: ZoneProblem, typed: str) -> list[Asked]:
+def ask_schools(problem: ZoneProblem, typed: str) -> list[SearchRequest]:
     """The searches of all schools."""
-    return [Asked(key, problem.fingerprint, {"typed": typed}) for key in SCHOOLS]
+    return [SearchRequest(key, problem.fingerprint, {"typed": typed}) for key in SCHOOLS]
 
 
 def _problem(search: Search, user: User) -> ZoneProblem:

@@ -25,7 +25,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, written
 from kentrobar.web.play.impact import drawing
 from kentrobar.web.play.impact.setting import Impact
-from kentrobar.web.play.impact.view_models import stroke_told
+from kentrobar.web.play.impact.view_models import stroke_text
 from kentrobar.web.play.models import HitMap
 from kentrobar.web.showing.drawing import Backdrop, backdrop_of, x_mm
 
@@ -72,7 +72,7 @@ def hit_map_view(hit_map: HitMap, impact: Impact | None, units: Units) -> HitMap
     hits = hit_map.marked
     centre = hit_centre(hits)
     zone = impact.setting.zone(impact.before.body) if impact else None
-    zone_y = impact.told_before.zone_y_cm if impact else None
+    zone_y = impact.figures_before.zone_y_cm if impact else None
     gap = gap_of(centre, zone_y)
     return HitMapView(
         hit_map,
@@ -85,7 +85,7 @@ def hit_map_view(hit_map: HitMap, impact: Impact | None, units: Units) -> HitMap
         _summary(hits, centre, zone, zone_y, units),
         _listed(hits, units),
         units.length,
-        stroke_told(impact.asked, units) if impact else "",
+        stroke_text(impact.choice, units) if impact else "",
         f"{100 * PART_OF_BEST:.0f} %",
     )
 
@@ -137,14 +137,14 @@ def _rows(
     """Name, value and ± of each number."""
     unit = units.length
     if centre:
-        yield f"Middle of the hits, from the butt, {unit}", *_told(centre.y_cm, units)
+        yield f"Middle of the hits, from the butt, {unit}", *_value_and_u(centre.y_cm, units)
         side = "right" if centre.x_cm.value >= 0 else "left"
         aside = Estimate(abs(centre.x_cm.value), centre.x_cm.u)
-        yield f"… to the {side} of the long axis, {unit}", *_told(aside, units)
+        yield f"… to the {side} of the long axis, {unit}", *_value_and_u(aside, units)
         yield f"They scatter along the axis by, {unit}", _length(centre.along_cm, units), ""
         yield f"… and across by, {unit}", _length(centre.across_cm, units), ""
     if zone_y is not None and not math.isnan(zone_y.value):
-        yield f"Middle of the sweet zone, from the butt, {unit}", *_told(zone_y, units)
+        yield f"Middle of the sweet zone, from the butt, {unit}", *_value_and_u(zone_y, units)
     if zone and hits:
         within = round(part_within(hits, zone) * len(hits))
         yield "Hits within the sweet zone", f"{within} of {len(hits)}", ""
@@ -157,14 +157,14 @@ def _summary(
     found = []
     for name, value in (("Hits at", centre and centre.y_cm), ("Sweet zone at", zone_y)):
         if value and not math.isnan(value.value):
-            text, u = _told(value, units)
+            text, u = _value_and_u(value, units)
             found.append((name, text, f"{units.length} {u}"))
     if zone and hits:
         found.append(("Hits within the zone", f"{100 * part_within(hits, zone):.0f} %", ""))
     return found
 
 
-def _told(value: Estimate, units: Units) -> tuple[str, str]:
+def _value_and_u(value: Estimate, units: Units) -> tuple[str, str]:
     u = _length(value.u, units)
     return _length(value.value, units), f"±{u if float(u) else _length(value.u, units, finer=1)}"
 
@@ -187,7 +187,7 @@ def _sentences(
         return
     within = part_within(hits, zone)
     if gap is not None:
-        yield _gap_told(gap, within, units)
+        yield _gap_text(gap, within, units)
     if zone:
         yield (
             f"{100 * within:.0f} % of the hits fall within the sweet zone"
@@ -196,19 +196,19 @@ def _sentences(
     if abs(centre.x_cm.value) > max(APART * centre.x_cm.u, LEAST_GAP_CM):
         side = "right" if centre.x_cm.value > 0 else "left"
         yield (
-            f"They lie {units.bench_lengths.told(abs(centre.x_cm.value))} to the {side} of the long axis, "
+            f"They lie {units.bench_lengths.text(abs(centre.x_cm.value))} to the {side} of the long axis, "
             "seen from the front. Weight makes the zone wider (a higher twist weight), it does not move it "
             "aside: that is a matter of the stroke."
         )
     needed = hits_still_needed(centre, len(hits))
-    now, then = map(units.bench_lengths.told, (max(centre.x_cm.u, centre.y_cm.u), WELL_KNOWN_CM))
+    now, then = map(units.bench_lengths.text, (max(centre.x_cm.u, centre.y_cm.u), WELL_KNOWN_CM))
     if needed and now != then:
         yield f"{len(hits)} hits tell their middle to ±{now}; about {needed} more would tell it to ±{then}."
 
 
-def _gap_told(gap: Estimate, within: float, units: Units) -> str:
-    far = units.bench_lengths.told(abs(gap.value))
-    spread = units.bench_lengths.told(gap.u)
+def _gap_text(gap: Estimate, within: float, units: Units) -> str:
+    far = units.bench_lengths.text(abs(gap.value))
+    spread = units.bench_lengths.text(gap.u)
     where = "nearer the tip" if gap.value > 0 else "nearer the hand"
     if is_apart(gap):
         wanted = ": that is where the zone should be" if within < WELL_WITHIN else ""

@@ -17,14 +17,14 @@ from kentrobar.web.kit.requests import context_of, page, read_count
 from kentrobar.web.kit.searches import SearchList, ask, found_for
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.targets.searching import typed_in
-from kentrobar.web.planning.targets.view_models import wish_strain
+from kentrobar.web.planning.targets.view_models import strain_first
 from kentrobar.web.play.hits import services
 from kentrobar.web.play.hits.forms import HitMapForm, SpeedsForm, ZoneForm
 from kentrobar.web.play.hits.marking import on_drawing, tapped, typed
 from kentrobar.web.play.hits.proposing import weight_tried
 from kentrobar.web.play.hits.searching import ZoneProblem, ZoneSearches, ask_schools
 from kentrobar.web.play.hits.view_models import hit_map_view
-from kentrobar.web.play.impact.asking import AskedHit
+from kentrobar.web.play.impact.asking import HitChoice
 from kentrobar.web.play.impact.setting import Impact, bare_plan, impact_of
 from kentrobar.web.play.models import HitMap
 from kentrobar.web.play.queries import hit_maps_in_full, hit_maps_of
@@ -55,15 +55,15 @@ def hits(request: SignedIn, pk: int) -> HttpResponse:
 def _context(request: SignedIn, hit_map: HitMap, error: str = "", typed: str = "") -> dict[str, object]:
     """What the page of a map and its marked part are given; what was typed is kept with an error."""
     form = SpeedsForm(request.GET, hit_map=hit_map, units=request.user.units)
-    impact, problem = _impact(hit_map, form.asked())
+    impact, problem = _impact(hit_map, form.choice())
     view = hit_map_view(hit_map, impact, request.user.units)
     return context_of(view, form=form, problem=problem, error=error, typed=typed)
 
 
-def _impact(hit_map: HitMap, asked: AskedHit) -> tuple[Impact | None, str]:
+def _impact(hit_map: HitMap, requests: HitChoice) -> tuple[Impact | None, str]:
     """The frame as it is under the stroke, or what must be read first."""
     try:
-        return impact_of(bare_plan(hit_map.frame), asked), ""
+        return impact_of(bare_plan(hit_map.frame), requests), ""
     except SpecError as error:
         return None, error.message
 
@@ -131,7 +131,7 @@ def plans(request: SignedIn, pk: int) -> HttpResponse:
     form = _zone_form(request, hit_map, sent if search else None)
     if request.method == "POST" and form.is_valid():
         return _ask(request, hit_map)
-    impact, problem = _impact(hit_map, _asked(request, hit_map))
+    impact, problem = _impact(hit_map, _choice(request, hit_map))
     units = request.user.units
     context = context_of(
         hit_map_view(hit_map, impact, units),
@@ -139,7 +139,7 @@ def plans(request: SignedIn, pk: int) -> HttpResponse:
         form=form,
         problem=problem,
         speeds=_speeds(sent),
-        strain=wish_strain(hit_map.frame, form, units),
+        strain=strain_first(hit_map.frame, form, units),
         found=_found(request, hit_map) if search and form.is_valid() else None,
     )
     status = 422 if search and not form.is_valid() else 200
@@ -161,14 +161,14 @@ def _found(request: SignedIn, hit_map: HitMap) -> SearchList | None:
     """The cards of what was searched for what stands in the address."""
     typed = typed_in(request.GET)
     try:
-        asked = ask_schools(ZoneProblem(hit_map, typed, request.user), typed)
+        requests = ask_schools(ZoneProblem(hit_map, typed, request.user), typed)
     except KentrobarError:
         return None
-    return found_for(ZoneSearches.name, hit_map.pk, asked, request.user)
+    return found_for(ZoneSearches.name, hit_map.pk, requests, request.user)
 
 
-def _asked(request: SignedIn, hit_map: HitMap) -> AskedHit:
-    return SpeedsForm(request.POST or request.GET, hit_map=hit_map, units=request.user.units).asked()
+def _choice(request: SignedIn, hit_map: HitMap) -> HitChoice:
+    return SpeedsForm(request.POST or request.GET, hit_map=hit_map, units=request.user.units).choice()
 
 
 def _speeds(sent: QueryDict) -> list[tuple[str, str]]:

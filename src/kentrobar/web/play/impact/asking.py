@@ -20,7 +20,7 @@ FASTEST_MS = 90.0  # no face and no ball is faster
 SHOWN = (("after", "with the plan"), ("before", "without it"), ("change", "what it changes"))
 
 
-class AskedHit(NamedTuple):
+class HitChoice(NamedTuple):
     """One way to look at a hit; ``face_ms`` is the speed of the middle of the face."""
 
     title: str
@@ -75,13 +75,13 @@ class HitForm(forms.Form):
             return usual_ms
         return speed
 
-    def asked(self) -> AskedHit:
+    def choice(self) -> HitChoice:
         """What to look at; a slip leaves an error at its field and the usual in its place."""
         self.is_valid()
         usual = STROKES[self.stroke_key]
         ball = ball_of(self.sport, self._speed("ball", usual.ball_ms, 0.0))
         measure = self.cleaned_data.get("measure") or Measure.BALL_SPEED
-        return AskedHit(
+        return HitChoice(
             usual.title,
             self._speed("face", usual.face_ms, 0.5),
             ball,

@@ -79,9 +79,11 @@ class _Trial:
         if was is None or now is None or was <= 0:
             return "what it takes cannot be told"
         part = 100 * (now / was - 1)
-        told = [written(self._torque(each), 1) for each in (was, now)]
+        figures_of = [written(self._torque(each), 1) for each in (was, now)]
         unit = "oz·in" if self.units.length == "in" else "N·cm"
-        return f"{abs(part):.1f} % {'less' if part < 0 else 'more'} ({told[0]} → {told[1]} {unit})"
+        return (
+            f"{abs(part):.1f} % {'less' if part < 0 else 'more'} ({figures_of[0]} → {figures_of[1]} {unit})"
+        )
 
     def _torque(self, gcm: float) -> float:
         if self.units.length == "in":

@@ -22,7 +22,7 @@ from kentrobar.core.play.sweet_zone import (
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.play.impact.asking import AskedHit
+from kentrobar.web.play.impact.asking import HitChoice
 
 MISS_CM: Final = 3.0  # beside the long axis: a hit that a player calls off centre
 _NONE: Final = float("nan")
@@ -46,7 +46,7 @@ class Setting:
 
     outline: Outline
     axis_cm: float
-    asked: AskedHit
+    choice: HitChoice
 
     @property
     def face(self) -> HittingFace:
@@ -54,21 +54,21 @@ class Setting:
 
     def swing(self, body: FreeBody) -> StrokeSwing:
         """The stroke's swing of a body: the middle of the face comes as fast, whatever is laid."""
-        return swing_of(self.asked.face_ms, body, self.outline, self.axis_cm)
+        return swing_of(self.choice.face_ms, body, self.outline, self.axis_cm)
 
     def zone(self, body: FreeBody) -> SweetZone | None:
         """Where ball speed, or else rebound, is near its best."""
-        if self.asked.measure is Measure.BALL_SPEED:
-            return zone_of_speed(body, self.asked.ball, self.swing(body), self.face)
-        return zone_of_rebound(body, self.asked.ball, self.face)
+        if self.choice.measure is Measure.BALL_SPEED:
+            return zone_of_speed(body, self.choice.ball, self.swing(body), self.face)
+        return zone_of_rebound(body, self.choice.ball, self.face)
 
     def map_of(self, body: FreeBody) -> FaceMap:
         """The measure asked for over the face."""
-        return face_map(self.asked.measure, body, self.asked.ball, self.swing(body), self.face)
+        return face_map(self.choice.measure, body, self.choice.ball, self.swing(body), self.face)
 
     def numbers(self, body: FreeBody) -> Sequence[float]:
         """What is told of a body, in the order of :class:`ImpactFigures`."""
-        middle, ball = self.outline.centre_y_cm, self.asked.ball
+        middle, ball = self.outline.centre_y_cm, self.choice.ball
         swing, zone = self.swing(body), self.zone(body)
         size = (zone.y_cm, zone.height_cm, zone.width_cm) if zone else (_NONE,) * 3
         return [
@@ -81,7 +81,7 @@ class Setting:
 
 
 @lru_cache(maxsize=256)
-def told(setting: Setting, frame: HitFrame) -> ImpactFigures:
+def figures_of(setting: Setting, frame: HitFrame) -> ImpactFigures:
     """The numbers of one frame under the hit; kept, since a moving hand asks for the bare frame's again."""
     return ImpactFigures(*frame.estimates(setting.numbers))
 
@@ -96,20 +96,20 @@ class Impact:
     after: HitFrame
 
     @property
-    def asked(self) -> AskedHit:
-        return self.setting.asked
+    def choice(self) -> HitChoice:
+        return self.setting.choice
 
     @property
     def is_changed(self) -> bool:
-        return bool(self.plan.laid)
+        return bool(self.plan.placed)
 
     @property
     def shows_before(self) -> bool:
-        return self.asked.shown == "before"
+        return self.choice.shown == "before"
 
     @property
     def is_difference(self) -> bool:
-        return self.asked.shown == "change" and self.is_changed
+        return self.choice.shown == "change" and self.is_changed
 
     @property
     def shown_body(self) -> FreeBody:
@@ -125,14 +125,14 @@ class Impact:
         return found
 
     @property
-    def told_before(self) -> ImpactFigures:
+    def figures_before(self) -> ImpactFigures:
         """The numbers of the frame as it is."""
-        return told(self.setting, self.before)
+        return figures_of(self.setting, self.before)
 
     @property
-    def told_after(self) -> ImpactFigures:
+    def figures_after(self) -> ImpactFigures:
         """The numbers of the frame with the plan."""
-        return told(self.setting, self.after)
+        return figures_of(self.setting, self.after)
 
 
 def bare_plan(frame: Frame) -> PlanState:
@@ -140,15 +140,15 @@ def bare_plan(frame: Frame) -> PlanState:
     return PlanState(baseline_of(frame, frame.specs), frame.label, frame.measured.axis_cm)
 
 
-def impact_of(plan: PlanState, asked: AskedHit) -> Impact:
+def impact_of(plan: PlanState, choice: HitChoice) -> Impact:
     """A plan under a hit.
 
     Raises:
         SpecError: a spec that a hit needs was not read, or a swing about the balance point.
     """
     usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
-    before, after = (hit_frame(each.prediction, usual_twist) for each in (replace(plan, laid=()), plan))
-    setting = Setting(plan.outline, plan.axis_cm, asked)
+    before, after = (hit_frame(each.prediction, usual_twist) for each in (replace(plan, placed=()), plan))
+    setting = Setting(plan.outline, plan.axis_cm, choice)
     for frame in (before, after):
         require_swing(frame.body, setting.swing(frame.body))
     return Impact(plan, setting, before, after)

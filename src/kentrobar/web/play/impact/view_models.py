@@ -19,7 +19,7 @@ from kentrobar.web.kit.numbers import Units, written
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.kit.spec_rows import NO_TEXT, SpecCell, SpecRow, SpecText
 from kentrobar.web.play.impact import drawing
-from kentrobar.web.play.impact.asking import AskedHit, HitForm
+from kentrobar.web.play.impact.asking import HitChoice, HitForm
 from kentrobar.web.play.impact.setting import MISS_CM, Impact, ImpactFigures, impact_of
 from kentrobar.web.play.queries import latest_hits
 from kentrobar.web.showing.drawing import Backdrop, DrawnPiece, backdrop_of, drawn, x_mm
@@ -38,7 +38,7 @@ class _Number(NamedTuple):
     decimals: int
 
 
-def numbers_told(units: Units) -> dict[str, _Number]:
+def figure_rows(units: Units) -> dict[str, _Number]:
     """The rows of the table by the names of what they tell."""
     length = 1 / LENGTH.to_base(1.0, units.length)
     miss = miss_text(units)
@@ -62,9 +62,9 @@ def miss_text(units: Units) -> str:
 
 def table(impact: Impact, units: Units) -> list[SpecRow]:
     """A row a number: before, after with its ±, the change."""
-    before, after = impact.told_before, impact.told_after
+    before, after = impact.figures_before, impact.figures_after
     rows = []
-    for name, number in numbers_told(units).items():
+    for name, number in figure_rows(units).items():
         was, now = getattr(before, name), getattr(after, name)
         by = (now.value - was.value) * number.factor
         decimals = number.decimals + (1 if number.unit in ("in", "oz") else 0)
@@ -93,7 +93,7 @@ def sentences(impact: Impact, units: Units) -> list[str]:
     """What the plan does, in words; nothing where nothing is laid."""
     if not impact.is_changed:
         return []
-    before, after = impact.told_before, impact.told_after
+    before, after = impact.figures_before, impact.figures_after
     return [*_of_zone(before, after, units), *_of_hit(before, after, units)]
 
 
@@ -137,7 +137,7 @@ def _of_hit(before: ImpactFigures, after: ImpactFigures, units: Units) -> Iterat
 def _moved(cm: float, units: Units, up: str, down: str, still: str) -> str:
     if abs(cm) * MM_PER_CM < HARDLY_MM:
         return still
-    return (up if cm > 0 else down).format(units.bench_lengths.told(abs(cm)))
+    return (up if cm > 0 else down).format(units.bench_lengths.text(abs(cm)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,9 +165,9 @@ class ImpactMap:
 
 def map_shown(impact: Impact, units: Units, key: str, hits_y_cm: float | None = None) -> ImpactMap:
     """The map of an impact, with the height of the player's hits where they were marked."""
-    plan, of, asked = impact.plan, impact.map, impact.asked
+    plan, of, choice = impact.plan, impact.map, impact.choice
     backdrop = backdrop_of(plan.outline)
-    factor, unit = _unit_of(asked.measure, units)
+    factor, unit = _unit_of(choice.measure, units)
     levels, decimals = round_levels(*of.range, factor)
     signed = impact.is_difference
     texts = [written(level * factor, decimals, signed) for level in levels]
@@ -177,7 +177,7 @@ def map_shown(impact: Impact, units: Units, key: str, hits_y_cm: float | None = 
     if impact.is_changed and not impact.shows_before:
         was = impact.setting.zone(impact.before.body)
     face = impact.setting.face
-    measure = MEASURES[asked.measure]
+    measure = MEASURES[choice.measure]
     return ImpactMap(
         key=key,
         backdrop=backdrop,
@@ -229,9 +229,9 @@ def hit_view(
     plan: PlanState, data: Sent, units: Units, key: str = "map", hits_of: Frame | None = None
 ) -> HitView:
     """A plan under the hit that is asked for; ``hits_of`` a frame marks how high its player hits."""
-    form = HitForm(data, sport=plan.outline.sport, units=units, has_plan=bool(plan.laid))
+    form = HitForm(data, sport=plan.outline.sport, units=units, has_plan=bool(plan.placed))
     try:
-        impact = impact_of(plan, form.asked())
+        impact = impact_of(plan, form.choice())
     except SpecError as error:
         return HitView(form, error.message)
     hits = hit_centre(latest_hits(hits_of, form.stroke_key)) if hits_of else None
@@ -242,13 +242,13 @@ def hit_view(
         rows=table(impact, units),
         sentences=sentences(impact, units),
         impact=impact,
-        stroke=stroke_told(impact.asked, units),
+        stroke=stroke_text(impact.choice, units),
         hand=units.axis_text(impact.plan.axis_cm),
         usual_twist=twist if impact.before.is_twist_taken else "",
     )
 
 
-def stroke_told(asked: AskedHit, units: Units) -> str:
+def stroke_text(choice: HitChoice, units: Units) -> str:
     """A stroke in words."""
-    face, ball = (units.speed_text(ms) for ms in (asked.face_ms, asked.ball.speed_ms))
-    return f"{asked.title}: face {face} {units.speed}, ball {ball} {units.speed}"
+    face, ball = (units.speed_text(ms) for ms in (choice.face_ms, choice.ball.speed_ms))
+    return f"{choice.title}: face {face} {units.speed}, ball {ball} {units.speed}"

@@ -14,10 +14,10 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.requests import context_of
 from kentrobar.web.planning.board.actions import act
-from kentrobar.web.planning.board.requests import asked_of
+from kentrobar.web.planning.board.requests import action_request
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.queries import plan_in_hand, plans_in_full, plans_marked
-from kentrobar.web.planning.stored import laid_plan
+from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.play.impact.common_claims import answered
 from kentrobar.web.play.impact.setting import bare_plan
 from kentrobar.web.play.impact.view_models import hit_view
@@ -35,14 +35,14 @@ def frame(request: SignedIn, pk: int) -> HttpResponse:
 def plan(request: SignedIn, pk: int) -> HttpResponse:
     """A plan under a hit, on a page of its own."""
     of = get_object_or_404(plans_in_full(request.user), pk=pk)
-    return _page(request, laid_plan(of), of.frame, of)
+    return _page(request, plan_state(of), of.frame, of)
 
 
-def _page(request: SignedIn, laid: PlanState, frame: Frame, plan: Plan | None = None) -> HttpResponse:
+def _page(request: SignedIn, state: PlanState, frame: Frame, plan: Plan | None = None) -> HttpResponse:
     template = "play/_hit.html" if request.htmx else "play/hit.html"
     units = request.user.units
-    view = hit_view(laid, request.GET, units, hits_of=frame)
-    about = {"sayings": answered(laid, units), "frame": frame, "plan": plan, "address": request.path}
+    view = hit_view(state, request.GET, units, hits_of=frame)
+    about = {"sayings": answered(state, units), "frame": frame, "plan": plan, "address": request.path}
     return render(request, template, context_of(view, **about))
 
 
@@ -53,7 +53,7 @@ def follow(request: SignedIn, pk: int) -> HttpResponse:
     if held is None:
         return HttpResponse(status=404)
     try:
-        moved = act(request.POST.get("action", ""), asked_of(request, held)).plan
+        moved = act(request.POST.get("action", ""), action_request(request, held)).plan
     except KentrobarError:
         return HttpResponse(status=204)  # the board itself says why
     view = hit_view(moved, request.POST, request.user.units)
@@ -65,8 +65,9 @@ def compare(request: SignedIn) -> HttpResponse:
     """Plans under one hit, side by side."""
     plans, _ = plans_marked(request.user, request.GET.getlist("plan"))
     columns = [
-        (each, hit_view(laid_plan(each), request.GET, request.user.units, f"map-{each.pk}")) for each in plans
+        (each, hit_view(plan_state(each), request.GET, request.user.units, f"map-{each.pk}"))
+        for each in plans
     ]
-    told = [view.rows for _, view in columns if view.rows]
-    rows = [replace(rows[0], cells=[row.cell for row in rows]) for rows in zip(*told, strict=True)]
+    tables = [view.rows for _, view in columns if view.rows]
+    rows = [replace(rows[0], cells=[row.cell for row in rows]) for rows in zip(*tables, strict=True)]
     return render(request, "play/_compare.html", {"columns": columns, "rows": rows})

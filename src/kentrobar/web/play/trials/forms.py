@@ -146,7 +146,7 @@ class TrialForm(forms.Form):
 
     # -- what is asked ------------------------------------------------------------------------
 
-    def wanted(self) -> TrialRequest | None:
+    def trial_request(self) -> TrialRequest | None:
         """What the trial is to be; None where something cannot be read, which then stands at its field."""
         if not self.is_valid():
             return None

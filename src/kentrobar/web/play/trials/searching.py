@@ -13,7 +13,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.fingerprints import fingerprint
 from kentrobar.web.kit.models import Search
-from kentrobar.web.kit.searches import Asked, Prepared, SearchCard
+from kentrobar.web.kit.searches import Prepared, SearchCard, SearchRequest
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.play.models import Trial
 from kentrobar.web.play.trials.forms import TrialForm
@@ -30,11 +30,12 @@ class SetupSearches:
         by: User = search.asked_by
         frame = frames_with_fittings(by).get(pk=search.subject)
         form = form_of(frame, search.request["typed"], by)
-        wanted = form.wanted()
-        if wanted is None:
+        trial_request = form.trial_request()
+        if trial_request is None:
             raise KentrobarError("What the trial is to find cannot be read.", code="no_trial")
         return Prepared(
-            rests_on(wanted), lambda _watch: {"status": "optimal", "trial": plan_trial(wanted, by).pk}
+            rests_on(trial_request),
+            lambda _watch: {"status": "optimal", "trial": plan_trial(trial_request, by).pk},
         )
 
     def cards(self, searches: Sequence[Search], user: Any) -> list[SearchCard]:
@@ -46,9 +47,9 @@ def form_of(frame: Frame, typed: str, user: User) -> TrialForm:
     return TrialForm(QueryDict(typed), frame=frame, shelf=shelf_of(user), user=user)
 
 
-def refused_form(frame: Frame, asked: Sequence[Search], user: User) -> TrialForm | None:
+def refused_form(frame: Frame, searches: Sequence[Search], user: User) -> TrialForm | None:
     """What was typed for the last trial that could not be planned, with the reason at its field."""
-    failed = [each for each in asked if each.state == Search.State.FAILED]
+    failed = [each for each in searches if each.state == Search.State.FAILED]
     if not failed:
         return None
     form = form_of(frame, failed[-1].request["typed"], user)
@@ -57,25 +58,25 @@ def refused_form(frame: Frame, asked: Sequence[Search], user: User) -> TrialForm
     return form
 
 
-def rests_on(wanted: TrialRequest) -> str:
+def rests_on(trial_request: TrialRequest) -> str:
     """The fingerprint of what a trial rests on; another one of the same frame is another trial."""
-    earlier = list(Trial.objects.filter(frame=wanted.frame).values_list("pk", flat=True))
-    twin = wanted.twin.pk if wanted.twin else None
+    earlier = list(Trial.objects.filter(frame=trial_request.frame).values_list("pk", flat=True))
+    twin = trial_request.twin.pk if trial_request.twin else None
     return fingerprint(
-        wanted.work,
-        wanted.twin_work,
+        trial_request.work,
+        trial_request.twin_work,
         twin,
-        wanted.steps,
-        wanted.held,
-        wanted.way,
-        wanted.is_blind,
+        trial_request.steps,
+        trial_request.held,
+        trial_request.way,
+        trial_request.is_blind,
         sorted(earlier),
     )
 
 
-def ask_setups(wanted: TrialRequest, typed: str) -> list[Asked]:
+def ask_setups(trial_request: TrialRequest, typed: str) -> list[SearchRequest]:
     """The search for the setups of one trial."""
-    return [Asked("", rests_on(wanted), {"typed": typed})]
+    return [SearchRequest("", rests_on(trial_request), {"typed": typed})]
 
 
 def _card(search: Search) -> SearchCard:

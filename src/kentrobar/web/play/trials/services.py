@@ -36,30 +36,30 @@ class TrialRequest(NamedTuple):
     is_blind: bool = True
 
 
-def plan_trial(wanted: TrialRequest, by: User) -> Trial:
+def plan_trial(trial_request: TrialRequest, by: User) -> Trial:
     """Work out the setups of a trial, keep them, and ask the first.
 
     Raises:
         KentrobarError: the setups cannot be made, of the frame or of its twin.
     """
-    if wanted.frame.specs is None:
+    if trial_request.frame.specs is None:
         raise SpecError("Read this frame first.", code="not_measured")
-    axis_cm = wanted.frame.measured.axis_cm
-    made = make_setups(wanted.work, wanted.steps, wanted.held, axis_cm)
-    twins = _twins(wanted, made, axis_cm)
-    return _keep(wanted, wanted.frame.specs, made, twins, by)
+    axis_cm = trial_request.frame.measured.axis_cm
+    made = make_setups(trial_request.work, trial_request.steps, trial_request.held, axis_cm)
+    twins = _twins(trial_request, made, axis_cm)
+    return _keep(trial_request, trial_request.frame.specs, made, twins, by)
 
 
-def _twins(wanted: TrialRequest, made: Made, axis_cm: float) -> Made | None:
+def _twins(trial_request: TrialRequest, made: Made, axis_cm: float) -> Made | None:
     """The same setups for the twin. Raises KentrobarError where one of them cannot be made on it."""
-    if wanted.twin_work is None:
+    if trial_request.twin_work is None:
         return None
-    twins = make_setups(wanted.twin_work, wanted.steps, wanted.held, axis_cm)
-    keys = [each.key for each in wanted.steps]
+    twins = make_setups(trial_request.twin_work, trial_request.steps, trial_request.held, axis_cm)
+    keys = [each.key for each in trial_request.steps]
     apart = [
         abs(a.value(key) - b.value(key)) > 2 * each.step / 3
         for a, b in zip(made.setups, twins.setups, strict=False)
-        for key, each in zip(keys, wanted.steps, strict=True)
+        for key, each in zip(keys, trial_request.steps, strict=True)
     ]
     if len(twins.setups) != len(made.setups) or any(apart):
         raise SpecError(
@@ -71,19 +71,19 @@ def _twins(wanted: TrialRequest, made: Made, axis_cm: float) -> Made | None:
 
 
 @transaction.atomic
-def _keep(wanted: TrialRequest, sheet: SpecSheet, made: Made, twins: Made | None, by: User) -> Trial:
-    frame = wanted.frame
-    keys = [each.key for each in wanted.steps]
+def _keep(trial_request: TrialRequest, sheet: SpecSheet, made: Made, twins: Made | None, by: User) -> Trial:
+    frame = trial_request.frame
+    keys = [each.key for each in trial_request.steps]
     trial = Trial.objects.create(
         shop_id=frame.shop_id,
         frame=frame,
-        twin=wanted.twin,
+        twin=trial_request.twin,
         specs=sheet,
         sought=keys,
-        held=list(wanted.held),
+        held=list(trial_request.held),
         axis_cm=frame.measured.axis_cm,
-        way=wanted.way,
-        is_blind=wanted.is_blind,
+        way=trial_request.way,
+        is_blind=trial_request.is_blind,
         seed=secrets.randbelow(2**31),
         created_by=by,
         missed=[list(values) for values in made.missed],

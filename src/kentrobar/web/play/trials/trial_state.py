@@ -46,7 +46,7 @@ class TrialState:
         return next((each for each in reversed(self.asks) if each.is_answered), None)
 
     @cached_property
-    def asked(self) -> list[AnsweredQuestion]:
+    def answered(self) -> list[AnsweredQuestion]:
         """What was answered."""
         return [
             AnsweredQuestion(
@@ -62,34 +62,34 @@ class TrialState:
     def found(self) -> Posterior:
         """What the answers tell."""
         design = Design(tuple(tuple(setup.values) for setup in self.setups))
-        return found_of(design, self.asked)
+        return found_of(design, self.answered)
 
     @cached_property
     def consistency(self) -> Consistency:
         """How often what was asked again got the same answer."""
-        return consistency(answers_of(self.asked))
+        return consistency(answers_of(self.answered))
 
     @property
     def is_settled(self) -> bool:
         """Whether more comparisons would tell nothing that the player feels; ratings cannot say so."""
-        return not self.trial.rates and is_settled(self.found, self.asked)
+        return not self.trial.rates and is_settled(self.found, self.answered)
 
     @property
     def is_careless(self) -> bool:
         """Whether the answers do not hang together, as far as that can be told of comparisons."""
-        return not self.trial.rates and is_careless(self.found, self.asked)
+        return not self.trial.rates and is_careless(self.found, self.answered)
 
     @property
     def fitted(self) -> int | None:
         """The setup that lies on the frame since what was answered last; None before."""
-        return self.asked[-1].ask.second if self.asked and self.trial.twin_id is None else None
+        return self.answered[-1].ask.second if self.answered and self.trial.twin_id is None else None
 
     def next(self) -> Ask | None:
         """What is to be asked next; None where the trial is over."""
         if self.trial.rates:
-            return next_rating(self.found, self.asked)
+            return next_rating(self.found, self.answered)
         return next_ask(
-            self.found, self.asked, is_blind=self.trial.is_blind, fitted=self.fitted, seed=self.trial.seed
+            self.found, self.answered, is_blind=self.trial.is_blind, fitted=self.fitted, seed=self.trial.seed
         )
 
 

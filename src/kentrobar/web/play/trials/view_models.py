@@ -100,7 +100,7 @@ class AnswerView:
 
 @dataclass(frozen=True, slots=True)
 class TrialView:
-    """A trial as who fits the weights sees it; ``wish`` is where the best is made a plan's target."""
+    """A trial as who fits the weights sees it; ``target_address`` is where the best is made a plan's target."""
 
     now: NowView | None
     setups: list[SetupView]
@@ -110,32 +110,32 @@ class TrialView:
     progress: Progress
     last: TrialAsk | None
     is_careless: bool
-    wish: str
+    target_address: str
     missed: list[str]
 
 
 def trial_view(state: TrialState, units: Units) -> TrialView:
     """Where a trial stands, as its page shows it."""
     found = state.found
-    told = list(zip(found.best(), found.felt(), found.marginals(), strict=True))
+    values_text = list(zip(found.best(), found.felt(), found.marginals(), strict=True))
     return TrialView(
         now=_now(state, units),
         setups=[_setup(state, each, units) for each in state.setups],
-        best=[_best(state, i, *each, units) for i, each in enumerate(told)],
+        best=[_best(state, i, *each, units) for i, each in enumerate(values_text)],
         sentences=list(sentences(state, units)),
         answers=_answers(state, units),
         progress=progress(state),
         last=state.last_answered,
         is_careless=state.is_careless,
-        wish=_wish(state, [best for best, *_ in told], units),
-        missed=[_values_told(state, values, units) for values in state.trial.missed],
+        target_address=_target_address(state, [best for best, *_ in values_text], units),
+        missed=[_values_text(state, values, units) for values in state.trial.missed],
     )
 
 
 def progress(state: TrialState) -> Progress:
     """How far a trial is."""
     whole = RATINGS if state.trial.rates else len(order_of_purposes(state.trial.is_blind))
-    return Progress(len(state.asked), whole)
+    return Progress(len(state.answered), whole)
 
 
 def _now(state: TrialState, units: Units) -> NowView | None:
@@ -154,21 +154,21 @@ def _now(state: TrialState, units: Units) -> NowView | None:
 def _to_fit(state: TrialState, number: int, frame: Frame, units: Units, *, is_on: bool) -> ToFit:
     setup = state.setups[number]
     is_twin = frame.pk == state.trial.twin_id
-    laid = read_pieces(setup.twin_pieces if is_twin else setup.pieces)
-    return ToFit(frame, setup_name(state, setup, units), _pieces(laid, frame, units), is_on)
+    placed = read_pieces(setup.twin_pieces if is_twin else setup.pieces)
+    return ToFit(frame, setup_name(state, setup, units), _pieces(placed, frame, units), is_on)
 
 
-def _pieces(laid: tuple[PlanPiece, ...], frame: Frame, units: Units) -> list[str]:
-    return [piece_text(each.piece, frame, units) for each in laid]
+def _pieces(placed: tuple[PlanPiece, ...], frame: Frame, units: Units) -> list[str]:
+    return [piece_text(each.piece, frame, units) for each in placed]
 
 
 def setup_name(state: TrialState, setup: TrialSetup, units: Units) -> str:
     """A setup by its number and its values."""
-    told = _values_told(state, setup.values, units)
-    return f"{setup.number}: {told}" + (" (as it is)" if not setup.pieces else "")
+    values_text = _values_text(state, setup.values, units)
+    return f"{setup.number}: {values_text}" + (" (as it is)" if not setup.pieces else "")
 
 
-def _values_told(state: TrialState, values: list[float], units: Units) -> str:
+def _values_text(state: TrialState, values: list[float], units: Units) -> str:
     return ", ".join(units.spec_text(spec, value) for spec, value in zip(state.sought, values, strict=True))
 
 
@@ -233,8 +233,8 @@ def _picture(
 
 def sentences(state: TrialState, units: Units) -> Iterator[str]:
     """What the answers tell, how far they can be trusted, whether to go on."""
-    asked = state.asked
-    if not asked:
+    answered = state.answered
+    if not answered:
         yield "Nothing is answered yet."
         return
     counted = state.consistency
@@ -250,16 +250,16 @@ def sentences(state: TrialState, units: Units) -> Iterator[str]:
         return
     if state.is_settled:
         yield "Enough: the best is known more closely than this player feels. More would tell nothing."
-    elif len(asked) >= progress(state).of:
+    elif len(answered) >= progress(state).of:
         yield "All is asked. What suits best lies within the interval, which the next trial may narrow."
     elif state.trial.ended_at is None:
-        left = progress(state).of - len(asked)
+        left = progress(state).of - len(answered)
         yield f"Go on: the best is not yet known as closely as the player feels; {left} more at most."
     else:
         yield "The trial ended before the best was known as closely as the player feels."
 
 
-def _wish(state: TrialState, bests: Sequence[Interval], units: Units) -> str:
+def _target_address(state: TrialState, bests: Sequence[Interval], units: Units) -> str:
     """The address of the plan that makes the best the target."""
     query: dict[str, str] = {}
     for spec, best in zip(state.sought, bests, strict=True):
@@ -273,7 +273,7 @@ def _wish(state: TrialState, bests: Sequence[Interval], units: Units) -> str:
 
 def _answers(state: TrialState, units: Units) -> list[AnswerView]:
     """What was asked and answered, the last first."""
-    names = [_values_told(state, setup.values, units) for setup in state.setups]
+    names = [_values_text(state, setup.values, units) for setup in state.setups]
     return [
         AnswerView(
             number=each.number,

@@ -35,16 +35,16 @@ def of_frame(request: SignedIn, pk: int) -> HttpResponse:
     """The trials of a frame; has one planned."""
     frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
     form = TrialForm(request.POST or None, frame=frame, shelf=shelf_of(request.user), user=request.user)
-    wanted = form.wanted() if request.method == "POST" else None
-    if wanted:
+    trial_request = form.trial_request() if request.method == "POST" else None
+    if trial_request:
         typed = typed_in(request.POST, but=("csrfmiddlewaretoken",))
-        ask(SetupSearches.name, frame.pk, ask_setups(wanted, typed), request.user)
+        ask(SetupSearches.name, frame.pk, ask_setups(trial_request, typed), request.user)
         return redirect("play:frame_trials", pk=pk)
     trials = trials_of(request.user).filter(frame=frame)
-    asked = unfinished(SetupSearches.name, frame.pk, request.user)
+    searches = unfinished(SetupSearches.name, frame.pk, request.user)
     if request.method == "GET":
-        form = refused_form(frame, asked, request.user) or form
-    going = [each for each in asked if not each.is_over]
+        form = refused_form(frame, searches, request.user) or form
+    going = [each for each in searches if not each.is_over]
     context = {"found": listed(going, request.user), "frame": frame, "form": form, "trials": trials}
     return page(request, "play/trials/list.html", context)
 

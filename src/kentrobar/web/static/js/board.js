@@ -78,7 +78,7 @@ function showSaved(parts) {
   const focusedPiece = document.activeElement?.closest?.("[data-piece]")?.dataset.piece;
   const focusedAim = document.activeElement?.dataset?.aim;
   typing.around(() => {
-    byId("laid").innerHTML = parts.html.laid;
+    byId("placed").innerHTML = parts.html.placed;
     for (const name of ["start", "pieces", "specs", "cautions", "hold", "steps"])
       byId(name).innerHTML = parts.html[name];
   });
@@ -90,7 +90,7 @@ function showSaved(parts) {
   if (document.activeElement !== byId("axis")) byId("axis").value = parts.axis;
   clearErrors();
   indexNumbers();
-  if (parts.laid) selected = parts.laid;
+  if (parts.placed) selected = parts.placed;
   select(pieceShape(selected) ? selected : null);
   if (focusedAim) byId("specs").querySelector(`[data-aim="${focusedAim}"]`)?.focus({ preventScroll: true });
   if (focusedPiece) pieceShape(focusedPiece)?.focus({ preventScroll: true });
