@@ -8,6 +8,7 @@ from pypdf import PdfReader
 from kentrobar.core.frame.clock import clock_text
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Material
+from kentrobar.web.planning.board import views
 from kentrobar.web.planning.board.actions import ACTIONS
 from kentrobar.web.planning.models import Plan, PlanRevision
 from kentrobar.web.planning.services import create_plan
@@ -177,6 +178,21 @@ def test_a_change_sent_twice_is_taken_once(hand, plan, action):
     first, second = hand.do(action, **sent), hand.do(action, **sent)
     assert first.json()["version"] == second.json()["version"]
     assert len(hand.pieces) == (2 if action == "add" else 0)
+
+
+def test_a_change_sent_twice_at_once_is_taken_once(hand, monkeypatch):
+    """As when the page is reloaded while it saves: the second waits for the first, and is no conflict."""
+    hand.lay(site="twelve")
+    base, make = hand.version, views._change
+    sent = {"base": base, "mark": "1-2-3", "material": hand.material["Tungsten putty"], "amount": "2 g"}
+
+    def make_twice(request, plan, mark):
+        make(request, Plan.objects.get(pk=plan.pk), mark)
+        make(request, plan, mark)
+
+    monkeypatch.setattr(views, "_change", make_twice)
+    answer = hand.do("add", **sent, site="cavity")
+    assert (answer.status_code, answer.json()["version"], len(hand.pieces)) == (200, base + 1, 2)
 
 
 def test_removed_pieces_stay_removed(hand):

@@ -44,18 +44,24 @@ def change(request: SignedIn, pk: int) -> JsonResponse:
     """Carry out an action, undo or redo, save it and answer with the changed parts of the page."""
     plan = get_object_or_404(plans_in_full(request.user), pk=pk)
     mark = request.POST.get("mark", "")[:40]
-    if mark and mark == plan.last_change:
-        return JsonResponse(_parts(request, plan))  # its answer was lost on the way
     try:
-        _change(request, plan, mark)
+        if not _is_made(plan, mark):
+            _change(request, plan, mark)
     except ChangedError as error:
-        return _conflict(plan, error)
+        plan = plans_in_full(request.user).get(pk=pk)
+        if not _is_made(plan, mark):  # nor by the same request, sent twice at once
+            return _conflict(plan, error)
     except KentrobarError as error:
         return _refusal(error)
     answer = _parts(request, plan)
     if request.POST.get("action") == "add":
         answer["placed"] = plan.pieces[-1]["id"]
     return JsonResponse(answer)
+
+
+def _is_made(plan: Plan, mark: str) -> bool:
+    """Whether the plan's last change is the one of this mark: its answer was lost on the way."""
+    return bool(mark) and mark == plan.last_change
 
 
 def _change(request: SignedIn, plan: Plan, mark: str) -> None:
