@@ -6,6 +6,7 @@ from hypothesis import HealthCheck, settings
 
 from tests import samples
 from tests.databases import database, filled
+from tests.sharing import first_in_line
 
 # Speed is the bench's business; a loaded machine must not fail a test.
 settings.register_profile(
@@ -33,7 +34,7 @@ def queue():
 
 
 @pytest.fixture(scope="session")
-def demo_template(django_db_setup, django_db_blocker):
+def demo_template(django_db_setup, django_db_blocker, tmp_path_factory):
     """The name of a database with the demo in it, to be copied."""
     from kentrobar.web.welcome.demo import load_demo
 
@@ -42,11 +43,12 @@ def demo_template(django_db_setup, django_db_blocker):
             # Nobody in this run asked for the plain test database, so it was not made.
             connection.creation.create_test_db(verbosity=0, autoclobber=True, serialize=False)
         empty = connection.settings_dict["NAME"]
-        return filled(f"{empty}_demo", empty, load_demo)
+        with first_in_line(tmp_path_factory, "demo"):
+            return filled("test_template_demo", empty, load_demo)
 
 
 @pytest.fixture(scope="session")
-def season_template(demo_template, django_db_blocker):
+def season_template(demo_template, django_db_blocker, tmp_path_factory):
     """The name of a database with the demo, its season and what was found in play."""
     from kentrobar.web.welcome.on_court import load_court
     from kentrobar.web.welcome.season import load_season
@@ -55,8 +57,13 @@ def season_template(demo_template, django_db_blocker):
         load_season(demo_technician())
         load_court(demo_technician())
 
-    with django_db_blocker.unblock():
-        return filled(demo_template.replace("_demo", "_season"), demo_template, fill)
+    with django_db_blocker.unblock(), first_in_line(tmp_path_factory, "season"):
+        return filled("test_template_season", demo_template, fill)
+
+
+def own_name(what):
+    """The name of a database of this process alone."""
+    return f"{connection.settings_dict['NAME']}_{what}"
 
 
 def demo_technician():
@@ -69,14 +76,14 @@ def demo_technician():
 @pytest.fixture
 def demo(demo_template, django_db_blocker):
     """A copy of the demo for one test, with transactions that end; answers its technician."""
-    with django_db_blocker.unblock(), database(f"{demo_template}_copy", demo_template):
+    with django_db_blocker.unblock(), database(own_name("demo"), demo_template):
         yield demo_technician()
 
 
 @pytest.fixture(scope="module")
 def season(season_template, django_db_blocker):
     """A copy of the demo with its season for the tests of a file; answers its technician."""
-    with django_db_blocker.unblock(), database(f"{season_template}_copy", season_template):
+    with django_db_blocker.unblock(), database(own_name("season"), season_template):
         yield demo_technician()
 
 

@@ -237,6 +237,14 @@ def page(chromium, site, technician):
 
 
 @pytest.fixture
+def audited(page):
+    """The same page, with axe-core in every document that is opened: handing it over each time takes longer."""
+    script = page.driver.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": AXE})
+    yield page
+    page.driver.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", script)
+
+
+@pytest.fixture
 def phone(page):
     """The same browser as a phone."""
     page.driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", PHONE)

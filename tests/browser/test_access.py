@@ -90,25 +90,25 @@ def played(technician):
             practice.finish(run, 0, dict.fromkeys(keys, 1.0))
 
 
-def test_no_serious_violation(page):
+def test_no_serious_violation(audited):
     """By every rule in the light theme; in the dark one by those that look at colours."""
     found = {}
 
     def look(address):
-        page.scheme("light")
-        found[address] = page.serious_violations()
-        page.scheme("dark")
-        found[address] += page.serious_violations("color-contrast", "link-in-text-block")
+        audited.scheme("light")
+        found[address] = audited.serious_violations()
+        audited.scheme("dark")
+        found[address] += audited.serious_violations("color-contrast", "link-in-text-block")
 
     for address in addresses():
-        page.open(address)
-        for select in page.all("[data-row] [data-select='1']"):
+        audited.open(address)
+        for select in audited.all("[data-row] [data-select='1']"):
             select.click()
-        page.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
+        audited.driver.execute_script("document.querySelectorAll('details').forEach(d => d.open = true)")
         look(address)
-    page.driver.delete_all_cookies()
+    audited.driver.delete_all_cookies()
     for address in ("/accounts/login/", "/accounts/signup/", "/accounts/password/reset/"):
-        page.open(address)
+        audited.open(address)
         look(address)
     assert {address: each for address, each in found.items() if each} == {}
 

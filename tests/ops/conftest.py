@@ -1,23 +1,19 @@
 """An installation that is made once for all tests of a run, and copied for each that starts a server."""
 
-import fcntl
 import subprocess
 
 import pytest
 
 from kentrobar.ops.cluster import free_port
 from tests.ops.starting import open_folder, start_server, stop_server
+from tests.sharing import first_in_line
 
 
 @pytest.fixture(scope="session")
 def first_installation(tmp_path_factory):
     """A folder in which the server was started for the first time, with the demo; one serves all tests."""
-    shared = tmp_path_factory.getbasetemp()
-    if shared.name.startswith("popen-"):
-        shared = shared.parent
-    folder = shared / "installation"
-    with open(shared / "installation.lock", "w") as lock:
-        fcntl.flock(lock, fcntl.LOCK_EX)
+    with first_in_line(tmp_path_factory, "installation") as shared:
+        folder = shared / "installation"
         if not folder.exists():
             with open_folder() as made:
                 process, said = start_server(made, free_port())
