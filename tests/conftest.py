@@ -6,7 +6,7 @@ from hypothesis import HealthCheck, settings
 
 from tests import samples
 from tests.databases import database, filled
-from tests.sharing import first_in_line
+from tests.sharing import once_in_a_run
 
 # Speed is the bench's business; a loaded machine must not fail a test.
 settings.register_profile(
@@ -33,6 +33,9 @@ def queue():
         yield app.connector
 
 
+DEMO, SEASON = "test_template_demo", "test_template_season"
+
+
 @pytest.fixture(scope="session")
 def demo_template(django_db_setup, django_db_blocker, tmp_path_factory):
     """The name of a database with the demo in it, to be copied."""
@@ -43,8 +46,8 @@ def demo_template(django_db_setup, django_db_blocker, tmp_path_factory):
             # Nobody in this run asked for the plain test database, so it was not made.
             connection.creation.create_test_db(verbosity=0, autoclobber=True, serialize=False)
         empty = connection.settings_dict["NAME"]
-        with first_in_line(tmp_path_factory, "demo"):
-            return filled("test_template_demo", empty, load_demo)
+        once_in_a_run(tmp_path_factory, DEMO, lambda _: filled(DEMO, empty, load_demo))
+    return DEMO
 
 
 @pytest.fixture(scope="session")
@@ -57,8 +60,9 @@ def season_template(demo_template, django_db_blocker, tmp_path_factory):
         load_season(demo_technician())
         load_court(demo_technician())
 
-    with django_db_blocker.unblock(), first_in_line(tmp_path_factory, "season"):
-        return filled("test_template_season", demo_template, fill)
+    with django_db_blocker.unblock():
+        once_in_a_run(tmp_path_factory, SEASON, lambda _: filled(SEASON, DEMO, fill))
+    return SEASON
 
 
 def own_name(what):

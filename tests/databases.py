@@ -25,18 +25,10 @@ def database(name: str, template: str = "template0", *, keep: bool = False) -> I
 
 
 def filled(name: str, start: str, fill: Callable[[], object]) -> str:
-    """A database copied from ``start`` and filled once in a run, to be copied itself; its name."""
-    if not _exists(name):
-        with database(f"{name}_filling", start, keep=True) as filling:
-            fill()
-        _on_the_side(f'ALTER DATABASE "{filling}" RENAME TO "{name}"')
+    """A database copied from ``start`` and filled, to be copied itself; its name."""
+    with database(name, start, keep=True):
+        fill()
     return name
-
-
-def _exists(name: str) -> bool:
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT FROM pg_database WHERE datname = %s", [name])
-        return cursor.fetchone() is not None
 
 
 def _on_the_side(statement: str) -> None:

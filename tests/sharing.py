@@ -1,15 +1,17 @@
 """What the processes of one run make once and share: whoever comes first makes it, the others wait."""
 
 import fcntl
-from contextlib import contextmanager
 
 
-@contextmanager
-def first_in_line(tmp_path_factory, name):
-    """The folder of the whole run, while no other process of it is here under the same name."""
+def once_in_a_run(tmp_path_factory, name, make):
+    """A path of its own in the folder of the run, for what ``make`` makes there or elsewhere for all."""
     folder = tmp_path_factory.getbasetemp()
     if folder.name.startswith("popen-"):  # a worker's own, in that of the run
         folder = folder.parent
     with open(folder / f"{name}.lock", "w") as lock:
         fcntl.flock(lock, fcntl.LOCK_EX)
-        yield folder
+        made = folder / f"{name}.made"
+        if not made.exists():
+            make(folder / name)
+            made.touch()
+    return folder / name
