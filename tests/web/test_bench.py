@@ -6,6 +6,7 @@ import re
 
 import pytest
 
+from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.estimates import Estimate
@@ -450,3 +451,50 @@ def test_what_was_learnt_of_a_place_is_expected_of_the_next_piece(client, techni
     assert stand(technician).belief.place_offset(str(number)).value == pytest.approx(0.5)
     client.post(at("bench:lay", work.pk), {"base": 1, "piece": stand(technician).to_apply[0]})
     assert BenchEvent.objects.last().data == {}
+
+
+class TestAFrameThatWasHardlyRead:
+    """A frame of which one thing was read comes through the bench, and all that is read is shown as read."""
+
+    @pytest.mark.parametrize(
+        "first",
+        [{"mass_g": 308.0}, {"swingweight_kgcm2": 305.7}, {"mass_g": 308.0, "swingweight_kgcm2": 305.7}],
+    )
+    @pytest.mark.parametrize(
+        "at_bench",
+        [
+            {"balance": "297"},
+            {"swingweight": "306"},
+            {"balance": "297", "swingweight": "306"},
+            {"mass": "312", "swingweight": "306"},
+            {"mass": "312", "balance": "297", "swingweight": "306"},
+        ],
+    )
+    def test_what_is_read_last_is_what_goes_home(self, client, technician, first, at_bench):
+        known = MeasuredSpecs.read_apart({key: Estimate(value, 0.3) for key, value in first.items()}, 10.0)
+        frame = new_frame(technician, "Reed 100 A1", measured=known)
+        piece = PlanPiece(1, point(4.0, 1.8, label="cap"))
+        client.post(at("bench:plan", create_plan(frame, technician, name="Cap", pieces=(piece,)).pk))
+        work = BenchWork.objects.get()
+        lay_all(client, technician, work)
+        page = read(client, work, at_bench, times=1)
+        self.is_shown(stand(technician), at_bench)
+        client.post(at("bench:permanent", work.pk), {"base": BenchEvent.objects.count()})
+        page = read(client, work, at_bench, times=1)
+        assert "20000" not in page.content.decode()
+        self.is_shown(stand(technician), at_bench)
+        client.post(at("bench:end", work.pk), {"base": BenchEvent.objects.count()})
+        frame.refresh_from_db()
+        for name, text in at_bench.items():
+            found = getattr(frame.measured, SPEC_OF[name])
+            assert found.value == pytest.approx(float(text) / (10 if name == "balance" else 1), rel=0.004)
+
+    @staticmethod
+    def is_shown(state, at_bench):
+        for name, text in at_bench.items():
+            found = getattr(state.now, SPEC_OF[name])
+            assert found.value == pytest.approx(float(text) / (10 if name == "balance" else 1), rel=0.004)
+            assert found.u < 2.0
+
+
+SPEC_OF = {"mass": "mass_g", "balance": "balance_cm", "swingweight": "swingweight_kgcm2"}

@@ -1,9 +1,13 @@
 """The belief about a frame on the bench is the best estimate there is, and its ± and chances hold."""
 
 from dataclasses import replace
+from itertools import chain, combinations
+from types import MappingProxyType
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments, moments_from_specs
@@ -315,3 +319,64 @@ class TestAPlaceThatIsKnownToBeOff:
     def test_it_is_as_unsure_as_was_learnt(self):
         belief = estimate_state(REED, **SETTING).with_applied("a", point(12.0, 55.0), Estimate(0.25, 0.1))
         assert belief.place_offset("a") == pytest.approx(Estimate(0.25, 0.1))
+
+
+READINGS = MappingProxyType(
+    {
+        "mass_g": Estimate(310.0, 0.5),
+        "balance_cm": Estimate(29.7, 0.1),
+        "swingweight_kgcm2": Estimate(306.0, 1.0),
+        "twistweight_kgcm2": Estimate(14.0, 0.3),
+    }
+)
+SUBSETS = tuple(chain.from_iterable(combinations(READINGS, n) for n in range(5)))
+
+
+class TestWhatIsNotRead:
+    """Whatever was read is shown as it was read; what no reading tells is not measured."""
+
+    @pytest.mark.parametrize("keys", SUBSETS)
+    @pytest.mark.parametrize("first", [True, False])
+    def test_any_of_them_are_shown_as_read(self, keys, first):
+        """As the frame's first reading, or as the first one at the bench."""
+        read = MeasuredSpecs.read_apart({key: READINGS[key] for key in keys}, AXIS)
+        blank = estimate_state(MeasuredSpecs(), **SETTING)
+        state = estimate_state(read, **SETTING) if first else blank.with_read(read)
+        assert blank.surprise(read) == 1.0
+        now, measured = state.now(AXIS).after, state.measured(AXIS)
+        for key, quantity in READINGS.items():
+            for found in (getattr(now, key), getattr(measured, key)):
+                assert bool(found) is (key in keys)
+                if found:
+                    assert (found.value, found.u) == pytest.approx((quantity.value, quantity.u), rel=1e-6)
+
+    @given(order=st.permutations(tuple(READINGS)))
+    def test_one_by_one_in_any_order_comes_to_the_same(self, order):
+        state = estimate_state(MeasuredSpecs(), **SETTING)
+        for key in order:
+            state = state.with_read(MeasuredSpecs.read_apart({key: READINGS[key]}, AXIS))
+        together = estimate_state(MeasuredSpecs.read_apart(READINGS, AXIS), **SETTING).now(AXIS).after
+        for found, wanted in zip(state.now(AXIS).after[:-1], together[:-1], strict=True):
+            assert found.value == pytest.approx(wanted.value, rel=1e-9)
+            assert found.u == pytest.approx(wanted.u, rel=0.04)  # a balance read before its weight
+
+    def test_a_piece_moves_what_needs_no_more_than_was_read(self):
+        read = MeasuredSpecs.read_apart({k: READINGS[k] for k in ("balance_cm", "swingweight_kgcm2")}, AXIS)
+        state = estimate_state(read, **SETTING).with_applied("c", C)
+        added = effect_of(C, RACKET).moments.swingweight_kgcm2(AXIS)
+        assert state.now(AXIS).after.swingweight_kgcm2.value == pytest.approx(306.0 + added)
+        assert state.now(AXIS).after.swingweight_kgcm2.u < 1.1
+        assert not state.now(AXIS).after.balance_cm  # by how much depends on the frame's weight
+        assert not state.now(20.0).after.swingweight_kgcm2
+
+    def test_balances_without_and_with_a_known_piece_weigh_the_frame(self):
+        """M·b + m·y = (M + m)·b' has one unknown: M = m·(y - b') / (b' - b)."""
+        piece = effect_of(C, RACKET).moments
+        state = estimate_state(
+            MeasuredSpecs.read_apart({"balance_cm": Estimate(29.7, 0.001)}, AXIS), **SETTING
+        )
+        balance = (310.0 * 29.7 + piece.first_y) / (310.0 + piece.mass)
+        read = MeasuredSpecs.read_apart({"balance_cm": Estimate(balance, 0.001)}, AXIS)
+        found = state.with_applied("c", C).with_read(read).now(AXIS).after
+        assert found.mass_g.value == pytest.approx(310.0 + piece.mass, abs=0.5)
+        assert found.balance_cm.value == pytest.approx(balance, abs=1e-3)

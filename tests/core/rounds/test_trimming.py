@@ -105,3 +105,19 @@ def test_nothing_laid_is_nothing_to_trim():
     bands = bands_about(bare, {"mass_g": 2.0}, (0.5,))
     step = next_step(bare, bands, AXIS, WANTED_CHANCE, NOISE)
     assert (step.advice, step.trims) == (Advice.OUT_OF_REACH, ())
+
+
+@pytest.mark.parametrize(
+    ("read", "wanted", "spec"),
+    [
+        (("mass_g",), "balance_cm", "balance_cm"),
+        (("balance_cm", "swingweight_kgcm2"), "balance_cm", "mass_g"),  # a piece was added since
+        (("mass_g", "balance_cm"), "swingweight_kgcm2", "swingweight_kgcm2"),
+        (("mass_g", "swingweight_kgcm2"), "recoil_kgcm2", "balance_cm"),
+    ],
+)
+def test_what_the_target_needs_and_nothing_tells_is_read_first(read, wanted, spec):
+    known = MeasuredSpecs.read_apart({key: getattr(WELL, key) for key in read}, AXIS)
+    belief = estimate_state(known, length_cm=68.58, outline=RACKET).with_applied("c", C)
+    step = next_step(belief, {wanted: (0.0, 1000.0)}, AXIS, WANTED_CHANCE, NOISE)
+    assert (step.advice, step.spec, step.trims) == (Advice.MEASURE, spec, ())

@@ -5,6 +5,10 @@ are one vector with one covariance. Laying, trimming and taking off change what 
 linear in it: a balance b read of a frame is S - b·M = 0, a swing weight about p is A - 2pS + p²M. So one
 update of a linear-Gaussian state in order of time (R. E. Kalman, 1960; in P. D. Joseph's form, which keeps
 the covariance positive) is the best estimate there is.
+
+Of a frame's moments nothing is known before they are read. What no reading tells of is kept as directions of
+their own beside the covariance, never as a huge variance (the exact diffuse filter: S. J. Koopman, 1997). A
+spec is known where none of these directions moves it; else it is not measured.
 """
 
 from __future__ import annotations
@@ -20,18 +24,23 @@ from scipy.special import chdtrc
 
 from kentrobar.core.body.measured import MeasuredSpecs, u_of
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
+from kentrobar.core.body.specs import AIMED, BALANCE, READ, READ_BY_KEY, STATIC_WEIGHT, SWING_WEIGHT, ReadSpec
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import PAIRS, Estimate
 from kentrobar.core.solving.chance import matrix_of
-from kentrobar.core.solving.matching import linear, spec_of
+from kentrobar.core.solving.matching import spec_of
 from kentrobar.core.weight.pieces import PLACE_U_CM, Piece, effect_of
-from kentrobar.core.weight.prediction import Prediction, gradients_at, measured_of, predict
+from kentrobar.core.weight.prediction import Prediction, as_it_is, gradients_at, measured_of
 
 IMPOSSIBLE: Final = 0.001  # so seldom is a right reading so far from what is known
-# Of moments that nothing was read about: far beyond any frame, in g, g·cm, g·cm².
-_UNREAD_U: Final = (1e4, 1e6, 1e8, 1e7, 0.0)
+# A frame before anything was read of it, and how far frames differ, each as (M, S, A, T): what is read moves
+# the one along the other, so neither shows in what is known then.
+_NOMINAL: Final = Moments(300.0, 9600.0, 460_000.0, 14_000.0)
+_SPREAD: Final = (100.0, 3_000.0, 100_000.0, 10_000.0)
 _MOMENTS: Final = 5
+_TELLS: Final = 1.0  # a reading tells of a direction whose spread it narrows
+_UNMOVED: Final = 0.1  # of a spec's usual ±: what a direction moves by less is known all the same
+_LEAST_NOISE: Final = 1e-9
 # Of its weight, that a piece shifts by when it is made permanent: a rule of thumb, until it is learnt.
 PERMANENT: Final = Estimate(0.0, 0.01)
 NO_SHIFTS: Final[Mapping[Hashable, Estimate]] = MappingProxyType({})
@@ -79,14 +88,15 @@ class StateEstimate:
 
     ``mean`` and ``covariance`` are of the ``parts`` in order: the frame's moments as (M, S, A, T, X), for
     each piece the moments that its place and its cut are off by, for each roll its density's relative error.
-    ``read`` are the keys of the specs that are known.
+    ``unread`` are the directions of the frame's moments that no reading tells of, a column each, as long as
+    frames differ in them.
     """
 
     length_cm: float
     outline: Outline | None
-    read: frozenset[str]
     mean: Array
     covariance: Array
+    unread: Array
     parts: tuple[StatePart, ...] = (_FRAME,)
     on: Mapping[str, AppliedPiece] = field(default_factory=dict)
     place_u_cm: float = PLACE_U_CM
@@ -209,13 +219,12 @@ class StateEstimate:
         self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None, slopes: Slopes = NO_SLOPES
     ) -> float:
         """How seldom a right reading is so far from what is known, 0 to 1; 1 where nothing was known."""
-        started, rows, missed, noise = self._demands(read, biases or {}, slopes)
-        known = [i for i, spec in enumerate(_read_specs(read)) if spec.key in self.read]
-        if not known:
+        _, (rows, missed), started = self._demands(read, biases or {}, slopes)
+        if not len(missed):
             return 1.0
-        together = (rows @ started.covariance @ rows.T + noise)[np.ix_(known, known)]
-        distance = float(missed[known] @ np.linalg.solve(together, missed[known]))
-        return float(chdtrc(len(known), max(distance, 0.0)))
+        together = rows @ started.covariance @ rows.T + np.eye(len(rows))
+        distance = float(missed @ np.linalg.solve(together, missed))
+        return float(chdtrc(len(missed), max(distance, 0.0)))
 
     def with_read(
         self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None, slopes: Slopes = NO_SLOPES
@@ -226,30 +235,44 @@ class StateEstimate:
         was worked out from what is known now (a timed swing from weight and balance) how far it follows from
         each of these: what is known is then not counted twice. Its ± is that of the timing alone.
         """
-        started, rows, missed, noise = self._demands(read, biases or {}, slopes)
-        if not len(missed):
+        news, (rows, missed), started = self._demands(read, biases or {}, slopes)
+        first = np.zeros((len(started.mean), len(news.missed)))
+        first[:_MOMENTS] = news.steps
+        now = started._moved(first, news.rows, news.missed)
+        left = missed - rows @ (now.mean - started.mean)
+        prior = now.covariance
+        gain = np.linalg.solve(rows @ prior @ rows.T + np.eye(len(rows)), rows @ prior).T
+        return replace(now._moved(gain, rows, left), unread=news.unread)._at_nominal_mass()
+
+    def _at_nominal_mass(self) -> StateEstimate:
+        """The same along what is unread, at the mass by which a balance was taken that nobody weighed."""
+        along = self.unread[0]
+        if np.linalg.norm(along) < _TELLS:  # g: it was weighed
             return self
-        prior = started.covariance
-        gain = np.linalg.solve(rows @ prior @ rows.T + noise, rows @ prior).T
-        rest = np.eye(len(prior)) - gain @ rows
-        return replace(
-            started,
-            mean=started.mean + gain @ missed,
-            covariance=rest @ prior @ rest.T + gain @ noise @ gain.T,
-            read=self.read | {spec.key for spec in _read_specs(read)},
-        )
+        mean = self.mean.copy()
+        mean[:_MOMENTS] += self.unread @ along * (_NOMINAL.mass - mean[0]) / (along @ along)
+        return replace(self, mean=mean)
+
+    def _moved(self, gain: NDArray[np.floating], rows: Array, missed: Array) -> StateEstimate:
+        """The state by this gain of rows that err by one each, apart."""
+        rest = np.eye(len(self.mean)) - gain @ rows
+        covariance = rest @ self.covariance @ rest.T + gain @ gain.T
+        return replace(self, mean=self.mean + gain @ missed, covariance=covariance)
 
     def _demands(
         self, read: MeasuredSpecs, biases: Mapping[str, Bias], slopes: Slopes
-    ) -> tuple[StateEstimate, Array, Array, Array]:
-        """Each spec read as a row over the state, by how much it is missed, and the covariance of noise."""
+    ) -> tuple[_News, tuple[Array, Array], StateEstimate]:
+        """What a reading tells of what was unread, and what it demands besides: rows and what each misses.
+
+        A row is over the state that is answered, and errs by one, apart from the others.
+        """
         started = self
         for bias in biases.values():
             started = started._with_part(StatePart("bias", bias.key, 1), np.array([[bias.u**2]]))
         specs = _read_specs(read)
         of_now, now = started._of_now(), started.moments()
         # The balance row is in g·cm: this much for a cm. A frame that nobody weighed yet weighs what is read.
-        mass = now.mass if STATIC_WEIGHT.key in self.read else read.mass_g.or_else(0.0)
+        mass = now.mass if self._is_known(STATIC_WEIGHT.key, read.axis_cm) else read.mass_g.or_else(now.mass)
         rows = np.zeros((len(specs), len(started.mean)))
         missed, scale = np.zeros(len(specs)), np.ones(len(specs))
         for i, spec in enumerate(specs):
@@ -265,9 +288,13 @@ class StateEstimate:
                 rows[i], missed[i] = gradient @ of_now, value - current
             if spec.key in biases:
                 rows[i, started._at(StatePart("bias", biases[spec.key].key, 1))] = scale[i]
-        us = scale * np.array([u_of(read.of(spec)) for spec in specs])
+        us = scale * np.array([max(u_of(read.of(spec)), _LEAST_NOISE) for spec in specs])
         together = np.array([[read.correlation(a, b) if a is not b else 1.0 for b in specs] for a in specs])
-        return started, rows, missed, together.reshape(len(specs), len(specs)) * np.outer(us, us)
+        errs = np.linalg.cholesky(
+            together.reshape(len(specs), len(specs)) + _LEAST_NOISE * np.eye(len(specs))
+        )
+        apart = np.linalg.inv(errs * us[:, None])
+        return *_told_apart(apart @ rows, apart @ missed, self.unread), started
 
     def _at(self, part: StatePart) -> int:
         return next(at.start for each, at in self._places() if each == part)
@@ -302,13 +329,23 @@ class StateEstimate:
         of_now = self._of_now()
         covariance = of_now @ self.covariance @ of_now.T
         flat = tuple(float(covariance[i, j]) for i, j in PAIRS)
-        return measured_of(self.moments(), flat, self.read, axis_cm)
+        return measured_of(self.moments(), flat, self._known(axis_cm), axis_cm)
 
     def now(self, axis_cm: float) -> Prediction:
         """The specs as they are now, as a prediction that nothing is added to."""
-        return predict(
-            self.measured(axis_cm), [], length_cm=self.length_cm, axis_cm=axis_cm, outline=self.outline
-        )
+        of_now = self._of_now()
+        covariance = of_now @ self.covariance @ of_now.T
+        flat = tuple(float(covariance[i, j]) for i, j in PAIRS)
+        return as_it_is(self.moments(), flat, self._known(axis_cm), self.length_cm, axis_cm)
+
+    def _known(self, axis_cm: float) -> frozenset[str]:
+        """The keys of the specs that readings tell of, the swing weight about this axis."""
+        return frozenset(spec.key for spec in AIMED if self._is_known(spec.key, axis_cm))
+
+    def _is_known(self, key: str, axis_cm: float) -> bool:
+        gradient, _ = _of_spec(key, self.moments(), axis_cm)
+        moved = np.abs(gradient @ self.unread).max(initial=0.0)
+        return bool(moved < _UNMOVED * READ_BY_KEY.get(key, SWING_WEIGHT).usual_u)
 
     def density_factor(self, roll: Hashable) -> Estimate:
         """By which the density of a roll differs from what it is taken for: 1 where it does not."""
@@ -334,25 +371,34 @@ def estimate_state(
     place_u_cm: float = PLACE_U_CM,
 ) -> StateEstimate:
     """What the first reading of a frame tells of it, before anything is laid."""
-    read = frozenset(spec.key for spec in READ if measured.has(spec.key))
-    moments, covariance = measured.moments(), matrix_of(measured.covariance())
-    if read < {spec.key for spec in READ}:
-        covariance = covariance + np.diag(_unread(read)) ** 2
-    return StateEstimate(length_cm, outline, read, np.array(moments), covariance, place_u_cm=place_u_cm)
+    unread = np.eye(_MOMENTS, len(_SPREAD)) * _SPREAD
+    nothing = np.zeros((_MOMENTS, _MOMENTS))
+    blank = StateEstimate(length_cm, outline, np.array(_NOMINAL), nothing, unread, place_u_cm=place_u_cm)
+    return blank.with_read(measured)
 
 
-def _unread(read: frozenset[str]) -> Array:
-    """How unsure each moment is that nothing was read about."""
-    needed = (STATIC_WEIGHT.key, BALANCE.key, SWING_WEIGHT.key, TWIST_WEIGHT.key)
-    us = [0.0 if key in read else u for key, u in zip(needed, _UNREAD_U, strict=False)]
-    return np.array([*us, 0.0])
+class _News(NamedTuple):
+    """Rows that tell of what was unread: each with its step in the moments, and what stays unread."""
+
+    rows: Array
+    missed: Array
+    steps: Array
+    unread: Array
+
+
+def _told_apart(rows: Array, missed: Array, unread: Array) -> tuple[_News, tuple[Array, Array]]:
+    """Rows turned so that the first ones tell of what was unread, and the others of none of it."""
+    turn, sizes, directions = np.linalg.svd(rows[:, :_MOMENTS] @ unread)
+    count = int(np.sum(sizes > _TELLS))
+    steps = unread @ directions[:count].T / sizes[:count]
+    rows, missed = turn.T @ rows, turn.T @ missed
+    news = _News(rows[:count], missed[:count], steps, unread @ directions[count:].T)
+    return news, (rows[count:], missed[count:])
 
 
 def _of_spec(key: str, m: Moments, axis_cm: float) -> tuple[Array, float]:
-    """How a spec that is read straight follows the moments, and what it is of these."""
-    knows_mass = m.mass > 0
-    gradient = gradients_at(m, axis_cm, knows_mass=knows_mass)[key]
-    return np.array(gradient), (spec_of if knows_mass else linear)(key, m, axis_cm)
+    """How a spec follows the moments, and what it is of these."""
+    return np.array(gradients_at(m, axis_cm, knows_mass=True)[key]), spec_of(key, m, axis_cm)
 
 
 def _read_specs(read: MeasuredSpecs) -> list[ReadSpec]:

@@ -18,7 +18,7 @@ import numpy as np
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments
-from kentrobar.core.body.specs import BALANCE, READ, RECOIL_WEIGHT
+from kentrobar.core.body.specs import BALANCE, READ, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.estimation import Array, StateEstimate
 from kentrobar.core.solving.chance import chance_within
@@ -39,6 +39,12 @@ NOTICEABLE: Final = 0.02  # a chance that rises by less is not worth a cut
 FAR_BETTER: Final = 2.0  # times: so much surer in the middle of its bands, a frame is out of reach there
 _MISSED_G: Final = 100.0  # for one tolerance that is missed, where not all can be met
 
+# What is read for a spec that is worked out from others, in the order of reading.
+_FOLLOWS_FROM: Final[Mapping[str, tuple[str, ...]]] = {
+    BALANCE.key: (STATIC_WEIGHT.key, BALANCE.key),
+    RECOIL_WEIGHT.key: (STATIC_WEIGHT.key, BALANCE.key, SWING_WEIGHT.key),
+}
+
 Bands = Mapping[str, tuple[float, float]]
 
 
@@ -55,6 +61,7 @@ class Advice(StrEnum):
     DONE = "done"  # surely within
     TRIM = "trim"
     READ = "read"  # one more reading tells more than any trim
+    MEASURE = "measure"  # a spec of the target is not known: nothing can be said before it is read
     OUT_OF_REACH = "out_of_reach"  # nothing that lies can be trimmed so
     NOISE = "noise"  # neither helps noticeably
 
@@ -67,7 +74,7 @@ class Next(NamedTuple):
     trims: tuple[Trim, ...] = ()
     expect: Prediction | None = None
     chance: float = 0.0
-    spec: str = ""  # whose reading tells most
+    spec: str = ""  # whose reading tells most, or is missing
 
 
 def after(belief: StateEstimate, trims: tuple[Trim, ...]) -> StateEstimate:
@@ -90,6 +97,8 @@ def next_step(
         noise: the ± of one more reading of a spec, by its key; a spec left out cannot be read.
     """
     now = belief.now(axis_cm)
+    if missing := _missing(now, bands):
+        return Next(Advice.MEASURE, 0.0, expect=now, spec=missing)
     chance_now = chance_within(now, bands)
     if chance_now >= wanted_chance:
         return Next(Advice.DONE, chance_now, expect=now, chance=chance_now)
@@ -108,6 +117,15 @@ def next_step(
         return Next(Advice.OUT_OF_REACH, chance_now, expect=now, chance=chance_now)
     advice = Advice.READ if with_it >= chance_now + NOTICEABLE else Advice.NOISE
     return Next(advice, chance_now, expect=now, chance=max(with_it, chance_now), spec=spec)
+
+
+def _missing(now: Prediction, bands: Bands) -> str:
+    """The first spec to read before all that is wanted is known; empty where it is."""
+    unknown = [name for name in bands if not getattr(now.after, name)]
+    if not unknown:
+        return ""
+    needed = _FOLLOWS_FROM.get(unknown[0], (unknown[0],))
+    return next((key for key in needed if not getattr(now.after, key)), unknown[0])
 
 
 def _in_the_middle(now: Prediction, bands: Bands) -> float:

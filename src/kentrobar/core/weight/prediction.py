@@ -55,7 +55,7 @@ class Prediction(NamedTuple):
     """What a plan makes of a frame. ``warnings`` are sentences for the person.
 
     ``moments`` and their ``covariance`` are those of the frame with the pieces on it; what was never read
-    counts as 0 in them. ``shared`` is what of that covariance errs together on all frames: by roll, what one
+    counts as 0 in them, or is a usual frame's (:func:`as_it_is`). ``shared`` is what of that covariance errs together on all frames: by roll, what one
     standard deviation of its density does.
     """
 
@@ -125,7 +125,7 @@ def measured_of(
     moments: Moments, covariance: Covariance, known: Container[str], axis_cm: float
 ) -> MeasuredSpecs:
     """What moments tell of a frame, as readings that err together; ``known`` are the keys of its specs."""
-    knows_mass = STATIC_WEIGHT.key in known
+    knows_mass = STATIC_WEIGHT.key in known or BALANCE.key in known  # a balance belongs to a mass
     rows = _gradients(moments, axis_cm, knows_mass)
     values = _values(moments, 0.0, axis_cm, knows_mass)
     us_of_all = _roots(_variances(rows, covariance), _NO_VARIANCES)
@@ -142,10 +142,30 @@ def measured_of(
     )
 
 
+def as_it_is(
+    moments: Moments, covariance: Covariance, known: Container[str], length_cm: float, axis_cm: float
+) -> Prediction:
+    """A body as it is, as a prediction that nothing is added to.
+
+    Args:
+        moments: with the mass that they belong to, also where that is not ``known``.
+        covariance: of the moments, of what is known of them.
+        known: the keys of the specs, the swing weight about ``axis_cm``, that follow from readings.
+        length_cm, axis_cm: as for :func:`predict`.
+    """
+    rows, values = _gradients(moments, axis_cm, True), _values(moments, length_cm, axis_cm, True)
+    us = _roots(_variances(rows, covariance), _NO_VARIANCES)
+    keys = (STATIC_WEIGHT, BALANCE, BALANCE, SWING_WEIGHT, TWIST_WEIGHT, RECOIL_WEIGHT, RECOIL_WEIGHT)
+    needs = _known(measured_of(moments, covariance, known, axis_cm), True, axis_cm)[0][1]
+    specs = _specs(values, us, (tuple(spec.key in known for spec in keys), needs), axis_cm)
+    unchanged = _specs([0.0] * len(values), [0.0] * len(values), ((True,) * len(values), needs), axis_cm)
+    return Prediction(specs, specs, unchanged, (), moments, covariance, {})
+
+
 def gradients_of(prediction: Prediction) -> dict[str, Vector]:
     """How each spec that frames are made alike in follows the moments, by its key: in (M, S, A, T, X)."""
     after = prediction.after
-    return gradients_at(prediction.moments, after.axis_cm, knows_mass=bool(after.mass_g))
+    return gradients_at(prediction.moments, after.axis_cm, knows_mass=bool(after.mass_g or after.balance_cm))
 
 
 def gradients_at(moments: Moments, axis_cm: float, *, knows_mass: bool) -> dict[str, Vector]:

@@ -160,7 +160,12 @@ def work_state(work: BenchWork) -> WorkState:
     return state
 
 
-_STAGES: Final = {Advice.TRIM: Stage.TRIM, Advice.READ: Stage.READ, Advice.OUT_OF_REACH: Stage.PLAN}
+_STAGES: Final = {
+    Advice.TRIM: Stage.TRIM,
+    Advice.READ: Stage.READ,
+    Advice.MEASURE: Stage.READ,
+    Advice.OUT_OF_REACH: Stage.PLAN,
+}
 
 
 def stored_trim(trim: Trim) -> Json | None:

@@ -38,7 +38,7 @@ class LayView:
 
 @dataclass(frozen=True, slots=True)
 class NextView:
-    """What comes next: trims with what to expect of them, or the spec (``noun``) to read once more.
+    """What comes next: trims with what to expect of them, or the spec (``noun``) to read.
 
     ``told`` is the trims as the page sends them back, signed.
     """
@@ -184,7 +184,7 @@ def _next(state: WorkState, units: Units) -> NextView:
         trims=[trim_text(state, trim, units) for trim in trims],
         signed=signing.dumps(shown, salt=TRIMS) if trims else "",
         expected=list(_values(step.expect.after, units)) if trims and step.expect else [],
-        noun=READ_BY_KEY[step.spec].noun if step.advice is Advice.READ else "",
+        noun=READ_BY_KEY[step.spec].noun if step.spec else "",
     )
 
 
