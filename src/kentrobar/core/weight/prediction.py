@@ -55,8 +55,8 @@ class Prediction(NamedTuple):
     """What a plan makes of a frame. ``warnings`` are sentences for the person.
 
     ``moments`` and their ``covariance`` are those of the frame with the pieces on it; what was never read
-    counts as 0 in them, or is a usual frame's (:func:`as_it_is`). ``shared`` is what of that covariance errs together on all frames: by roll, what one
-    standard deviation of its density does.
+    counts as 0 in them, or is a usual frame's (:func:`as_it_is`). ``shared`` is what of that covariance errs
+    together on all frames: by roll, what one standard deviation of its density does.
     """
 
     before: Specs
