@@ -498,3 +498,18 @@ class TestAFrameThatWasHardlyRead:
 
 
 SPEC_OF = {"mass": "mass_g", "balance": "balance_cm", "swingweight": "swingweight_kgcm2"}
+
+
+def test_what_an_instrument_is_off_by_stays_in_however_many_readings(client, technician, work):
+    """A scale of whole grams, which the frame was read with before: its step is in all that it ever shows."""
+    scale = Instrument.objects.create(
+        shop=technician.shop, name="Whole grams", kind="scale", resolution=1.0, repeatability=0.05
+    )
+    step_u = 1 / math.sqrt(12)
+    work.specs.readings.filter(spec="mass").update(instrument=scale, detail={})
+    type(work.specs).objects.filter(pk=work.specs_id).update(mass_u_g=math.hypot(step_u, 0.05))
+    lay_all(client, technician, work)
+    mass = f"{stand(technician).now.mass_g.value:.0f}"
+    for _ in range(4):
+        read(client, work, {"mass": mass}, mass_instrument=scale.pk)
+    assert stand(technician).now.mass_g.u == pytest.approx(step_u, rel=0.03)

@@ -6,7 +6,7 @@ from dataclasses import fields
 from typing import Any
 
 from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, Specs
+from kentrobar.core.body.specs import BALANCE, READ, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT, Specs
 from kentrobar.core.frame.clock import clock_text, parse_clock
 from kentrobar.core.frame.outline import Dimensions, PaddleDimensions, RacketDimensions
 from kentrobar.core.frame.places import CLOCK_DECIMALS, ClockPlace, HeightPlace, RimPlace
@@ -23,6 +23,7 @@ from kentrobar.core.reading.pendulum import (
 )
 from kentrobar.core.reading.pendulum import PendulumResult as CorePendulumAnswer
 from kentrobar.core.reading.series import Precision, summarize
+from kentrobar.core.rounds.estimation import NO_BIASES, Bias, Biases
 from kentrobar.core.solving.candidates import PointSlot, RimSlot, Slot
 from kentrobar.core.weight.pieces import (
     CUT_LENGTH_U_CM,
@@ -65,23 +66,31 @@ def measured_specs(block: models.MeasuredBlock) -> MeasuredSpecs:
     )
 
 
-def measured_block(specs: MeasuredSpecs, build: str) -> models.MeasuredBlock:
-    swing = specs.swingweight_kgcm2
-    return models.MeasuredBlock.model_validate(
-        {
-            "build": build,
-            "mass_g": _written(specs.mass_g),
-            "balance_cm": _written(specs.balance_cm),
-            "swingweight_kgcm2": (
-                {"value": swing.value, "u": swing.u, "axis_cm": specs.axis_cm} if swing else None
-            ),
-            "twistweight_kgcm2": _written(specs.twistweight_kgcm2),
-        }
-    )
+def biases(block: models.MeasuredBlock) -> dict[str, Bias]:
+    """What the instruments of a block are off by in all their readings, by the keys of the specs."""
+    return {
+        spec.key: Bias((read.instrument, spec.key), read.shared_u)
+        for spec in READ
+        if isinstance(read := getattr(block, spec.key), models.Measured) and read.shared_u
+    }
 
 
-def _written(quantity: CoreQuantity) -> dict[str, float] | None:
-    return quantity._asdict() if quantity else None
+def measured_block(specs: MeasuredSpecs, build: str, biases: Biases = NO_BIASES) -> models.MeasuredBlock:
+    """What was read as a block; ``biases`` by the keys of the specs, each of an instrument named by its key."""
+    block: dict[str, Any] = {
+        spec.key: quantity._asdict() | _shared(quantity, biases.get(spec.key))
+        for spec in READ
+        if (quantity := specs.of(spec))
+    }
+    if specs.swingweight_kgcm2:
+        block[SWING_WEIGHT.key]["axis_cm"] = specs.axis_cm
+    return models.MeasuredBlock.model_validate({"build": build} | block)
+
+
+def _shared(quantity: Estimate, bias: Bias | None) -> dict[str, object]:
+    if bias is None:
+        return {}
+    return {"shared_u": min(bias.u, quantity.u), "instrument": str(bias.key)}
 
 
 def dimensions(frame: models.FrameDocument) -> Dimensions | None:

@@ -40,10 +40,22 @@ class _Document(BaseModel):
 
 
 class Measured(_Document):
-    """A number with its standard uncertainty ``u``; without ``u`` a usual one is taken."""
+    """A number with its standard uncertainty ``u``; without ``u`` a usual one is taken.
+
+    ``shared_u`` is the part of ``u`` that all readings of one ``instrument`` have together: its step and its
+    calibration. Readings in rounds then never become surer than it.
+    """
 
     value: Number
     u: Spread | None = None
+    shared_u: Spread | None = None
+    instrument: Text | None = None
+
+    @model_validator(mode="after")
+    def _shared_is_a_part(self) -> Measured:
+        if self.shared_u is not None and (self.u is None or self.shared_u > self.u):
+            raise ValueError("shared_u is a part of u: state u too, at least as large")
+        return self
 
 
 class MeasuredAtAxis(Measured):

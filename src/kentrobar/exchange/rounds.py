@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from kentrobar.core.body.limits import require_possible
 from kentrobar.core.body.specs import AIMED_BY_KEY, READ, READ_BY_KEY
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.rounds.estimation import IMPOSSIBLE, StateEstimate, estimate_state
+from kentrobar.core.rounds.estimation import IMPOSSIBLE, Bias, StateEstimate, estimate_state
 from kentrobar.core.rounds.trimming import Advice, Next, Trim, next_step
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.exchange import convert, models
@@ -39,7 +39,7 @@ def answer_rounds(request: models.RoundsRequest) -> models.RoundsAnswer:
                 f"target.{name}",
                 f"the {AIMED_BY_KEY[name].noun} of the frame is not known; read it, or leave it out.",
             )
-    step = next_step(bench.belief, bands, request.axis_cm, request.chance, bench.noise)
+    step = next_step(bench.belief, bands, request.axis_cm, request.chance, bench.noise, bench.biases)
     return models.RoundsAnswer(
         now=convert.specs_document(now.after),
         chance=round(step.chance_now, CHANCE_DECIMALS),
@@ -59,12 +59,18 @@ class _Bench:
     request: models.RoundsRequest
     questioned: list[int] = field(default_factory=list)
     noise: dict[str, float] = field(default_factory=dict)
+    biases: dict[str, Bias] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         frame, errors = self.frame, self.request.errors
         self.belief: StateEstimate = estimate_state(
-            frame.measured, length_cm=frame.length_cm, outline=frame.outline, place_u_cm=errors.place_cm
+            frame.measured,
+            length_cm=frame.length_cm,
+            outline=frame.outline,
+            place_u_cm=errors.place_cm,
+            biases=convert.biases(self.request.frame.measured),
         )
+        self.biases |= convert.biases(self.request.frame.measured)
         self._note_noise(frame.measured)
 
     def take(self, i: int, event: models.Event) -> None:
@@ -113,10 +119,12 @@ class _Bench:
     def _read(self, i: int, block: models.MeasuredBlock) -> None:
         read = convert.measured_specs(block)
         require_possible(read, self.frame.length_cm, self.frame.room.width_cm)
-        if self.belief.surprise(read) < IMPOSSIBLE:
+        biases = convert.biases(block)
+        if self.belief.surprise(read, biases) < IMPOSSIBLE:
             self.questioned.append(i)
             return
-        self.belief = self.belief.with_read(read)
+        self.belief = self.belief.with_read(read, biases)
+        self.biases |= biases
         self._note_noise(read)
 
     def _note_noise(self, read: object) -> None:

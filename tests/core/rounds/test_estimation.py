@@ -133,7 +133,7 @@ def test_what_one_instrument_is_off_by_stays_in_all_its_readings():
     bias = {"swingweight_kgcm2": Bias("machine", 0.8)}
     unread = MeasuredSpecs(Estimate(310.0, 0.1), Estimate(32.4, 0.05))
     belief = estimate_state(unread, **SETTING)
-    swing = MeasuredSpecs.read_apart({"swingweight_kgcm2": Estimate(320.0, 0.5)}, AXIS)
+    swing = MeasuredSpecs.read_apart({"swingweight_kgcm2": Estimate(320.0, np.hypot(0.8, 0.5))}, AXIS)
     for _ in range(50):
         belief = belief.with_read(swing, bias)
     u = belief.now(AXIS).after.swingweight_kgcm2.u
@@ -380,3 +380,36 @@ class TestWhatIsNotRead:
         found = state.with_applied("c", C).with_read(read).now(AXIS).after
         assert found.mass_g.value == pytest.approx(310.0 + piece.mass, abs=0.5)
         assert found.balance_cm.value == pytest.approx(balance, abs=1e-3)
+
+
+class TestWhatReadingsShare:
+    """A machine calibrated to ±0.7, a scale that shows whole grams: what all their readings are off by."""
+
+    @pytest.mark.parametrize(("scatter", "shared"), [(0.3, 0.7), (0.7, 0.3), (0.05, 0.7)])
+    def test_intervals_of_many_readings_hold_as_often_as_they_say(self, scatter, shared):
+        random, held, count = np.random.default_rng(23), 0, sample(1500)
+        bias, u = {"swingweight_kgcm2": Bias("machine", shared)}, float(np.hypot(scatter, shared))
+        for _ in range(count):
+            off, state = random.normal(0.0, shared), estimate_state(MeasuredSpecs(), **SETTING)
+            for value in 306.0 + off + random.normal(0.0, scatter, 4):
+                state = state.with_read(
+                    MeasuredSpecs.read_apart({"swingweight_kgcm2": Estimate(value, u)}, AXIS), bias
+                )
+            found = state.now(AXIS).after.swingweight_kgcm2
+            held += abs(found.value - 306.0) < 1.959964 * found.u
+        assert held / count == pytest.approx(0.95, abs=margin(0.017))
+
+    def test_it_stays_in_what_is_read_and_goes_out_of_a_difference(self):
+        """Read before and after by one scale, what a roll adds is known as surely as the two readings scatter."""
+        shared, scatter = 0.7, 0.02
+        bias, u = {"mass_g": Bias("scale", shared)}, float(np.hypot(scatter, shared))
+        thick = A.with_density(Estimate(0.6, 0.06))
+        heavier = 310.0 + effect_of(thick, RACKET).moments.mass
+        read = [MeasuredSpecs.read_apart({"mass_g": Estimate(m, u)}, AXIS) for m in (310.0, heavier)]
+        state = (
+            estimate_state(read[0], biases=bias, **SETTING).with_applied("a", thick).with_read(read[1], bias)
+        )
+        apart = estimate_state(read[0], **SETTING).with_applied("a", thick).with_read(read[1])
+        assert state.now(AXIS).after.mass_g.u == pytest.approx(u, rel=0.01)
+        assert apart.now(AXIS).after.mass_g.u < 0.9 * u
+        assert state.density_factor("roll one").u < 0.2 * apart.density_factor("roll one").u

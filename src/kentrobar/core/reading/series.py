@@ -53,9 +53,14 @@ class Precision:
         return Precision(self.resolution * scale, self.repeatability * scale, u)
 
     @property
+    def shared_u(self) -> float:
+        """What all its readings of one thing are off by together: by its step and its calibration."""
+        return math.hypot(self.step_u, self.systematic)
+
+    @property
     def one_reading_u(self) -> float:
         """± of one reading, in its unit."""
-        return math.hypot(self.repeatability, self.step_u, self.systematic)
+        return math.hypot(self.repeatability, self.shared_u)
 
 
 def usual_precision(spec: ReadSpec) -> Precision:
@@ -82,6 +87,11 @@ class Series:
     def count(self) -> int:
         """How many readings count."""
         return len(self.values) - len(self.left_out)
+
+    @property
+    def shared_u(self) -> float:
+        """The part of ``u`` that another reading by the instrument has too: its step and its calibration."""
+        return math.sqrt(max(self.u**2 - self.standard_error**2, 0.0))
 
     @property
     def estimate(self) -> Estimate:
@@ -113,7 +123,7 @@ def summarize(
     deviation = statistics.stdev(counted) if n > 1 else 0.0
     more = 1 if n >= FEW else FEW + 1 - n
     scatter, later = (_scatter(deviation, count, precision) for count in (n, n + more))
-    fixed = math.hypot(precision.step_u, precision.systematic)
+    fixed = precision.shared_u
     return Series(
         tuple(values),
         left_out,

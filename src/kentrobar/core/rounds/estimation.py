@@ -13,6 +13,7 @@ spec is known where none of these directions moves it; else it is not measured.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Hashable, Mapping
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
@@ -48,6 +49,8 @@ NO_SHIFTS: Final[Mapping[Hashable, Estimate]] = MappingProxyType({})
 Array = NDArray[np.float64]
 Slopes = Mapping[str, Mapping[str, float]]
 NO_SLOPES: Final[Slopes] = MappingProxyType({})
+Biases = Mapping[str, "Bias"]
+NO_BIASES: Final[Biases] = MappingProxyType({})
 
 
 class StatePart(NamedTuple):
@@ -62,10 +65,18 @@ _FRAME: Final = StatePart("frame", "", _MOMENTS)
 
 
 class Bias(NamedTuple):
-    """How far all readings of an instrument may be off together: its key, and one standard deviation."""
+    """How far all readings of an instrument may be off together: its key, and one standard deviation.
+
+    It is a part of the ± of each of them: of its calibration and of its step, which more readings leave.
+    """
 
     key: Hashable
     u: float
+
+    @property
+    def part(self) -> StatePart:
+        """What it is of the state: the same however its ± was worked out, another once calibrated anew."""
+        return StatePart("bias", (self.key, f"{self.u:.2g}"), 1)
 
 
 class AppliedPiece(NamedTuple):
@@ -215,11 +226,9 @@ class StateEstimate:
 
     # -- what is read -------------------------------------------------------------------------
 
-    def surprise(
-        self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None, slopes: Slopes = NO_SLOPES
-    ) -> float:
+    def surprise(self, read: MeasuredSpecs, biases: Biases = NO_BIASES, slopes: Slopes = NO_SLOPES) -> float:
         """How seldom a right reading is so far from what is known, 0 to 1; 1 where nothing was known."""
-        _, (rows, missed), started = self._demands(read, biases or {}, slopes)
+        _, (rows, missed), started = self._demands(read, biases, slopes)
         if not len(missed):
             return 1.0
         together = rows @ started.covariance @ rows.T + np.eye(len(rows))
@@ -227,15 +236,16 @@ class StateEstimate:
         return float(chdtrc(len(missed), max(distance, 0.0)))
 
     def with_read(
-        self, read: MeasuredSpecs, biases: Mapping[str, Bias] | None = None, slopes: Slopes = NO_SLOPES
+        self, read: MeasuredSpecs, biases: Biases = NO_BIASES, slopes: Slopes = NO_SLOPES
     ) -> StateEstimate:
         """With a reading believed.
 
-        ``biases`` are of the instruments, by the keys of the specs they read. ``slopes`` tell of a spec that
+        ``biases`` are of the instruments, by the keys of the specs they read; of a spec that errs with others
+        of the reading they are left out. ``slopes`` tell of a spec that
         was worked out from what is known now (a timed swing from weight and balance) how far it follows from
         each of these: what is known is then not counted twice. Its ± is that of the timing alone.
         """
-        news, (rows, missed), started = self._demands(read, biases or {}, slopes)
+        news, (rows, missed), started = self._demands(read, biases, slopes)
         first = np.zeros((len(started.mean), len(news.missed)))
         first[:_MOMENTS] = news.steps
         now = started._moved(first, news.rows, news.missed)
@@ -260,15 +270,15 @@ class StateEstimate:
         return replace(self, mean=self.mean + gain @ missed, covariance=covariance)
 
     def _demands(
-        self, read: MeasuredSpecs, biases: Mapping[str, Bias], slopes: Slopes
+        self, read: MeasuredSpecs, biases: Biases, slopes: Slopes
     ) -> tuple[_News, tuple[Array, Array], StateEstimate]:
         """What a reading tells of what was unread, and what it demands besides: rows and what each misses.
 
         A row is over the state that is answered, and errs by one, apart from the others.
         """
-        started = self
+        started, biases = self, _apart(read, biases)
         for bias in biases.values():
-            started = started._with_part(StatePart("bias", bias.key, 1), np.array([[bias.u**2]]))
+            started = started._with_part(bias.part, np.array([[bias.u**2]]))
         specs = _read_specs(read)
         of_now, now = started._of_now(), started.moments()
         # The balance row is in g·cm: this much for a cm. A frame that nobody weighed yet weighs what is read.
@@ -287,8 +297,8 @@ class StateEstimate:
                     gradient = gradient - slope * _of_spec(key, now, read.axis_cm)[0]
                 rows[i], missed[i] = gradient @ of_now, value - current
             if spec.key in biases:
-                rows[i, started._at(StatePart("bias", biases[spec.key].key, 1))] = scale[i]
-        us = scale * np.array([max(u_of(read.of(spec)), _LEAST_NOISE) for spec in specs])
+                rows[i, started._at(biases[spec.key].part)] = scale[i]
+        us = scale * np.array([_own_u(u_of(read.of(spec)), biases.get(spec.key)) for spec in specs])
         together = np.array([[read.correlation(a, b) if a is not b else 1.0 for b in specs] for a in specs])
         errs = np.linalg.cholesky(
             together.reshape(len(specs), len(specs)) + _LEAST_NOISE * np.eye(len(specs))
@@ -369,12 +379,31 @@ def estimate_state(
     length_cm: float,
     outline: Outline | None = None,
     place_u_cm: float = PLACE_U_CM,
+    biases: Biases = NO_BIASES,
 ) -> StateEstimate:
-    """What the first reading of a frame tells of it, before anything is laid."""
+    """What the first reading of a frame tells of it, before anything is laid; ``biases`` as when it is read."""
     unread = np.eye(_MOMENTS, len(_SPREAD)) * _SPREAD
     nothing = np.zeros((_MOMENTS, _MOMENTS))
     blank = StateEstimate(length_cm, outline, np.array(_NOMINAL), nothing, unread, place_u_cm=place_u_cm)
-    return blank.with_read(measured)
+    return blank.with_read(measured, biases)
+
+
+def _apart(read: MeasuredSpecs, biases: Biases) -> Biases:
+    """The biases of specs that err apart from the others of their reading."""
+    specs = _read_specs(read)
+    found = {}
+    for spec in specs:
+        errs_apart = not any(read.correlation(spec, each) for each in specs if each is not spec)
+        if spec.key in biases and errs_apart:
+            bias = biases[spec.key]
+            found[spec.key] = bias._replace(u=min(bias.u, u_of(read.of(spec))))
+    return found
+
+
+def _own_u(u: float, bias: Bias | None) -> float:
+    """The ± of a reading without what its instrument is off by in all of them."""
+    shared = bias.u if bias else 0.0
+    return max(math.sqrt(u * u - shared * shared), _LEAST_NOISE)
 
 
 class _News(NamedTuple):

@@ -20,7 +20,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, READ, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.rounds.estimation import Array, StateEstimate
+from kentrobar.core.rounds.estimation import NO_BIASES, Array, Biases, StateEstimate
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import linear, spec_of
 from kentrobar.core.solving.most_reliable import drawn_in, most_reliable
@@ -85,7 +85,12 @@ def after(belief: StateEstimate, trims: tuple[Trim, ...]) -> StateEstimate:
 
 
 def next_step(
-    belief: StateEstimate, bands: Bands, axis_cm: float, wanted_chance: float, noise: Mapping[str, float]
+    belief: StateEstimate,
+    bands: Bands,
+    axis_cm: float,
+    wanted_chance: float,
+    noise: Mapping[str, float],
+    biases: Biases = NO_BIASES,
 ) -> Next:
     """The smallest trim that reaches the chance wished for, or what helps where none does.
 
@@ -93,8 +98,9 @@ def next_step(
         belief: the frame as it lies on the bench.
         bands: what each spec is to lie within, by its key.
         axis_cm: of the swing weight.
-        wished: the chance to reach, 0 to 1.
+        wanted_chance: the chance to reach, 0 to 1.
         noise: the ± of one more reading of a spec, by its key; a spec left out cannot be read.
+        biases: of the instruments it would be read with, by the spec's key: a part of that ±.
     """
     now = belief.now(axis_cm)
     if missing := _missing(now, bands):
@@ -112,7 +118,7 @@ def next_step(
     if best >= wanted_chance or best >= chance_now + NOTICEABLE:
         expect = after(belief, trims).now(axis_cm)
         return Next(Advice.TRIM, chance_now, trims, expect, best)
-    spec, with_it = _worth_reading(belief, bands, axis_cm, noise)
+    spec, with_it = _worth_reading(belief, bands, axis_cm, noise, biases)
     if _in_the_middle(now, bands) > FAR_BETTER * max(chance_now, with_it):
         return Next(Advice.OUT_OF_REACH, chance_now, expect=now, chance=chance_now)
     advice = Advice.READ if with_it >= chance_now + NOTICEABLE else Advice.NOISE
@@ -138,7 +144,7 @@ def _in_the_middle(now: Prediction, bands: Bands) -> float:
 
 
 def _worth_reading(
-    belief: StateEstimate, bands: Bands, axis_cm: float, noise: Mapping[str, float]
+    belief: StateEstimate, bands: Bands, axis_cm: float, noise: Mapping[str, float], biases: Biases
 ) -> tuple[str, float]:
     """The spec whose further reading, coming out as expected, would raise the chance most, and to what."""
     known = belief.measured(axis_cm)
@@ -148,7 +154,7 @@ def _worth_reading(
         if spec.key not in noise or not value:
             continue
         read = MeasuredSpecs.read_apart({spec.key: Estimate(value.value, noise[spec.key])}, axis_cm)
-        chance = chance_within(belief.with_read(read).now(axis_cm), bands)
+        chance = chance_within(belief.with_read(read, biases).now(axis_cm), bands)
         if chance > best[1]:
             best = (spec.key, chance)
     return best

@@ -8,6 +8,7 @@ from typing import Any
 from kentrobar.core.body.specs import SWING_WEIGHT
 from kentrobar.core.editing.stored import read_pieces
 from kentrobar.exchange import convert, models
+from kentrobar.web.bench.biases import biases_at_first, biases_of
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.bench.rounds import WorkState, reading_of
 from kentrobar.web.planning.paper.files import exported
@@ -23,6 +24,8 @@ def export_work(state: WorkState) -> models.RoundsRequest:
     """
     work = state.work
     frame = exported(state.plan, work.plan.frame, work.specs).frame
+    build = frame.measured.build
+    first = convert.measured_block(state.plan.measured, build, biases_at_first(work.specs))
     wanted = state.target
     target: dict[str, Any] = wanted.centres
     if SWING_WEIGHT.key in target:
@@ -31,7 +34,7 @@ def export_work(state: WorkState) -> models.RoundsRequest:
     return models.RoundsRequest.model_validate(
         {
             "format": "kentrobar/1",
-            "frame": frame,
+            "frame": frame.model_copy(update={"measured": first}),
             "target": target,
             "tolerance": tolerances,
             "axis_cm": wanted.axis_cm,
@@ -59,4 +62,4 @@ def _events(state: WorkState, event: BenchEvent) -> Iterator[dict[str, object]]:
             yield {"taken_off": key}
         case Kind.READ:
             read = reading_of(event, state.work.target.axis_cm)
-            yield {"read": convert.measured_block(read, "playing")}
+            yield {"read": convert.measured_block(read, "playing", biases_of(event))}

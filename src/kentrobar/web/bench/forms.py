@@ -97,7 +97,12 @@ class ReadingAtBench:
     def record(self) -> Json:
         """What is kept of the reading, about the work's axis."""
         read = self.entry.measured
+        shared = {
+            each.spec.key: each.series.shared_u
+            for each in self.entry.specs.values()
+            if each.series is not None
+        }
         return {
-            "specs": {s.key: q._asdict() for s in READ if (q := read.of(s))},
+            "specs": {s.key: q._asdict() | {"shared_u": shared[s.key]} for s in READ if (q := read.of(s))},
             "readings": [stored_reading(each) for each in self.boxes.readings()],
         }

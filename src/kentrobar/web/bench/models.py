@@ -61,8 +61,9 @@ class BenchEvent(models.Model):
     """One thing that was done or read at the bench; never changed.
 
     ``piece`` is the number of a piece in the plan. ``data`` is for a trim or a move the piece as it then
-    lies; for a reading ``{"specs": {key: {"value", "u"}}, "readings": [...]}``, each reading as a sheet of
-    readings keeps it, with the key of its ``"instrument"``, and, for a swing that was timed, how far what
+    lies; for a reading ``{"specs": {key: {"value", "u", "shared_u"}}, "readings": [...]}``, ``shared_u`` the part
+    of ``u`` that the instrument's other readings have too, each reading as a sheet of readings keeps it,
+    with the key of its ``"instrument"``, and, for a swing that was timed, how far what
     it came to follows from other specs (``"slopes"``); for a reading that is believed all the same the
     number of its event; for what is laid ``"place"``: by how much it was expected to lie off, value and ±;
     for what is made permanent ``"shifts"``: what was expected then, by material, value and ±.

@@ -17,10 +17,11 @@ from kentrobar.core.editing.plan import PlanPiece, PlanState
 from kentrobar.core.editing.stored import read_pieces, stored_pieces
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.comparing import FeltRule, Gap, gap
-from kentrobar.core.rounds.estimation import IMPOSSIBLE, StateEstimate, estimate_state
+from kentrobar.core.rounds.estimation import IMPOSSIBLE, Bias, StateEstimate, estimate_state
 from kentrobar.core.rounds.trimming import Advice, Next, Trim, after, next_step
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.pieces import Piece, Source
+from kentrobar.web.bench.biases import biases_at_first, biases_of
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.kit.records import Json
@@ -68,6 +69,7 @@ class WorkState:
     to_apply: list[int]
     rounds: list[Round] = field(default_factory=list)
     noise: dict[str, float] = field(default_factory=dict)
+    biases: dict[str, Bias] = field(default_factory=dict)
     is_changed: bool = False  # since it was read
     is_permanent: bool = False
     is_questioned: bool = False
@@ -118,7 +120,8 @@ class WorkState:
         stored = self.work.next_step
         if stored and self.work.events_seen == len(self.work.events.all()):
             return self._read_next(stored)
-        return next_step(self.belief, self.target.bands, self.target.axis_cm, self.target.chance, self.noise)
+        target = self.target
+        return next_step(self.belief, target.bands, target.axis_cm, target.chance, self.noise, self.biases)
 
     def _read_next(self, kept: Json) -> Next:
         trims = tuple(Trim(key, _read_trim(stored)) for key, stored in kept["trims"])
@@ -151,8 +154,12 @@ def work_state(work: BenchWork) -> WorkState:
     """Where a work stands. Raises PieceError, OutlineError for a piece that no longer has its place."""
     baseline = baseline_of(work.plan.frame, work.specs)
     plan = PlanState(baseline, work.plan.name, work.target.axis_cm, read_pieces(work.pieces))
-    belief = estimate_state(baseline.measured, length_cm=baseline.outline.length_cm, outline=baseline.outline)
+    biases = biases_at_first(work.specs)
+    belief = estimate_state(
+        baseline.measured, length_cm=baseline.outline.length_cm, outline=baseline.outline, biases=biases
+    )
     state = WorkState(work, plan, belief, _in_order(plan, work.plan.order_of_work))
+    state.biases = biases
     state.noise = {spec.key: spec.usual_u for spec in READ if baseline.measured.of(spec)}
     believed = {e.data.get("event") for e in work.events.all() if e.kind == Kind.BELIEVED}
     for event in work.events.all():
@@ -223,12 +230,13 @@ def _shifts(event: BenchEvent) -> dict[Hashable, Estimate]:
 def _read(state: WorkState, event: BenchEvent, is_believed: bool) -> None:
     read = reading_of(event, state.target.axis_cm)
     expected = state.belief.now(state.target.axis_cm).after
-    slopes = event.data.get("slopes", {})
-    is_questioned = not is_believed and state.belief.surprise(read, slopes=slopes) < IMPOSSIBLE
+    slopes, biases = event.data.get("slopes", {}), biases_of(event)
+    is_questioned = not is_believed and state.belief.surprise(read, biases, slopes) < IMPOSSIBLE
     state.rounds.append(Round(event, expected, read, is_questioned))
     state.is_questioned = is_questioned
     if not is_questioned:
-        state.belief = state.belief.with_read(read, slopes=slopes)
+        state.belief = state.belief.with_read(read, biases, slopes)
+        state.biases |= biases
         state.noise |= {s.key: q.u for s in READ if (q := read.of(s))}
         state.is_changed = False
 
