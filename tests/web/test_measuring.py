@@ -177,7 +177,7 @@ def test_what_is_not_read_anew_is_carried_by_the_plan_that_was_laid(
     hand.lay(amount="10 cm", site="twelve")
     plan.refresh_from_db()
     predicted = plan_state(plan).prediction.after
-    changed = {"was_changed": "1", "laid": plan.pk}
+    changed = {"was_changed": "1", "applied": plan.pk}
     page = bench.look(changed, swingweight=["296"])
     assert f"{predicted.mass_g.value:.2f} ±" in page
     assert "as “First” predicts" in page
@@ -191,7 +191,7 @@ def test_what_is_not_read_anew_is_carried_by_the_plan_that_was_laid(
     shown = words(client.get(at("frames:detail", racket.pk)))
     assert shown.count("predicted, not read") == 3
     # Where nobody noted what was laid, weight and balance have to be read again.
-    unknown = {"was_changed": "1", "laid": ""}
+    unknown = {"was_changed": "1", "applied": ""}
     assert bench.save(unknown, swingweight=["301"]).status_code == 302
     racket.refresh_from_db()
     assert racket.specs.mass_g is None

@@ -413,3 +413,36 @@ class TestWhatReadingsShare:
         assert state.now(AXIS).after.mass_g.u == pytest.approx(u, rel=0.01)
         assert apart.now(AXIS).after.mass_g.u < 0.9 * u
         assert state.density_factor("roll one").u < 0.2 * apart.density_factor("roll one").u
+
+
+class TestAFirstReadingThatSlipped:
+    """310 g typed for 313: what is read again and again counts, and the rest of the frame stays as it is."""
+
+    AGAIN = MeasuredSpecs.read_apart({"mass_g": Estimate(313.0, 0.1)}, AXIS)
+
+    def test_the_reading_that_is_believed_stands_alone(self):
+        slipped = replace(REED, mass_g=Estimate(310.0, 0.1))
+        state = estimate_state(slipped, **SETTING)
+        assert state.surprise(self.AGAIN) < IMPOSSIBLE
+        now = state.with_read_instead(self.AGAIN).now(AXIS).after
+        assert (now.mass_g.value, now.mass_g.u) == pytest.approx((313.0, 0.1))
+        for key in ("balance_cm", "swingweight_kgcm2", "twistweight_kgcm2"):
+            found, wanted = getattr(now, key), getattr(slipped, key)
+            assert found.value == pytest.approx(wanted.value)
+            assert found.u == pytest.approx(wanted.u, rel=0.02)  # they were read beside another weight
+
+    def test_the_readings_after_it_count_as_usual(self):
+        state = estimate_state(REED, **SETTING).with_read_instead(self.AGAIN)
+        for _ in range(3):
+            assert state.surprise(self.AGAIN) > 0.9
+            state = state.with_read(self.AGAIN)
+        assert state.now(AXIS).after.mass_g.u == pytest.approx(0.05)
+
+    def test_what_it_does_not_contradict_is_kept(self):
+        """A reading of two specs, one of which is as it was known: its weighted mean stands."""
+        both = MeasuredSpecs.read_apart(
+            {"mass_g": Estimate(313.0, 0.1), "balance_cm": REED.balance_cm._replace(u=0.1)}, AXIS
+        )
+        now = estimate_state(REED, **SETTING).with_read_instead(both).now(AXIS).after
+        assert now.mass_g.value == pytest.approx(313.0)
+        assert now.balance_cm.u == pytest.approx(0.1 / np.sqrt(2), rel=0.02)

@@ -14,7 +14,7 @@ spec is known where none of these directions moves it; else it is not measured.
 from __future__ import annotations
 
 import math
-from collections.abc import Hashable, Mapping
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 from typing import Final, NamedTuple
@@ -27,7 +27,7 @@ from kentrobar.core.body.measured import MeasuredSpecs, u_of
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import AIMED, BALANCE, READ, READ_BY_KEY, STATIC_WEIGHT, SWING_WEIGHT, ReadSpec
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.quantities.estimates import PAIRS, Estimate
+from kentrobar.core.quantities.estimates import PAIRS, Covariance, Estimate
 from kentrobar.core.solving.chance import matrix_of
 from kentrobar.core.solving.matching import spec_of
 from kentrobar.core.weight.pieces import PLACE_U_CM, Piece, effect_of
@@ -42,6 +42,7 @@ _MOMENTS: Final = 5
 _TELLS: Final = 1.0  # a reading tells of a direction whose spread it narrows
 _UNMOVED: Final = 0.1  # of a spec's usual ±: what a direction moves by less is known all the same
 _LEAST_NOISE: Final = 1e-9
+_CONTRADICTS: Final = 0.01  # so seldom is a right reading of one spec so far from what is known
 # Of its weight, that a piece shifts by when it is made permanent: a rule of thumb, until it is learnt.
 PERMANENT: Final = Estimate(0.0, 0.01)
 NO_SHIFTS: Final[Mapping[Hashable, Estimate]] = MappingProxyType({})
@@ -254,6 +255,23 @@ class StateEstimate:
         gain = np.linalg.solve(rows @ prior @ rows.T + np.eye(len(rows)), rows @ prior).T
         return replace(now._moved(gain, rows, left), unread=news.unread)._at_nominal_mass()
 
+    def with_read_instead(
+        self, read: MeasuredSpecs, biases: Biases = NO_BIASES, slopes: Slopes = NO_SLOPES
+    ) -> StateEstimate:
+        """With a reading believed against what was known: of the specs that it contradicts, that was a slip."""
+        specs = _read_specs(read)
+        alone = {s: MeasuredSpecs.read_apart({s.key: read.of(s)}, read.axis_cm) for s in specs}
+        against = [s for s in specs if self.surprise(alone[s], biases, slopes) < _CONTRADICTS] or specs
+        return self._without_knowledge_of(against, read.axis_cm).with_read(read, biases, slopes)
+
+    def _without_knowledge_of(self, specs: Sequence[ReadSpec], axis_cm: float) -> StateEstimate:
+        """The same with these specs unread, and what is known of the others kept."""
+        gradients = [_of_spec(spec.key, self.moments(), axis_cm)[0][: len(_SPREAD)] for spec in READ]
+        directions = np.zeros((_MOMENTS, len(specs)))
+        each_alone = np.linalg.inv(np.array(gradients)) * [1000.0 * spec.usual_u for spec in READ]
+        directions[: len(_SPREAD)] = each_alone[:, [READ.index(spec) for spec in specs]]
+        return replace(self, unread=np.hstack([self.unread, directions]))
+
     def _at_nominal_mass(self) -> StateEstimate:
         """The same along what is unread, at the mass by which a balance was taken that nobody weighed."""
         along = self.unread[0]
@@ -336,17 +354,17 @@ class StateEstimate:
 
     def measured(self, axis_cm: float) -> MeasuredSpecs:
         """The specs as they are now, with how they err together."""
-        of_now = self._of_now()
-        covariance = of_now @ self.covariance @ of_now.T
-        flat = tuple(float(covariance[i, j]) for i, j in PAIRS)
-        return measured_of(self.moments(), flat, self._known(axis_cm), axis_cm)
+        return measured_of(self.moments(), self._covariance_now(), self._known(axis_cm), axis_cm)
 
     def now(self, axis_cm: float) -> Prediction:
         """The specs as they are now, as a prediction that nothing is added to."""
+        known = self._known(axis_cm)
+        return as_it_is(self.moments(), self._covariance_now(), known, self.length_cm, axis_cm)
+
+    def _covariance_now(self) -> Covariance:
         of_now = self._of_now()
         covariance = of_now @ self.covariance @ of_now.T
-        flat = tuple(float(covariance[i, j]) for i, j in PAIRS)
-        return as_it_is(self.moments(), flat, self._known(axis_cm), self.length_cm, axis_cm)
+        return tuple(float(covariance[i, j]) for i, j in PAIRS)
 
     def _known(self, axis_cm: float) -> frozenset[str]:
         """The keys of the specs that readings tell of, the swing weight about this axis."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Sequence
+from collections.abc import Hashable
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
@@ -49,14 +49,10 @@ class Round:
     read: MeasuredSpecs
     is_questioned: bool
 
-    def gaps(self, keys: Sequence[str]) -> list[tuple[str, Estimate, Estimate, Gap]]:
-        """Key, what was expected, what was read, and the gap between them."""
-        found = []
-        for key in keys:
-            expected, read = getattr(self.expected, key), getattr(self.read, key)
-            if expected and read:
-                found.append((key, expected, read, gap(key, expected, read, FeltRule())))
-        return found
+    def gap(self, key: str) -> Gap | None:
+        """How far a spec that was read lies from what was expected; None where nothing was."""
+        expected, read = getattr(self.expected, key), getattr(self.read, key)
+        return gap(key, expected, read, FeltRule()) if expected and read else None
 
 
 @dataclass
@@ -88,6 +84,17 @@ class WorkState:
     def chance(self) -> float:
         """That all specs lie within now."""
         return chance_within(self.belief.now(self.target.axis_cm), self.target.bands)
+
+    @property
+    def is_read_twice_alike(self) -> bool:
+        """Whether the reading that is questioned agrees with one that was questioned right before it."""
+        if not self.is_questioned or len(self.rounds) < 2 or not self.rounds[-2].is_questioned:
+            return False
+        earlier, last = self.rounds[-2], self.rounds[-1]
+        if last.event.number != earlier.event.number + 1:
+            return False  # something was done to the frame in between
+        alone = estimate_state(earlier.read, length_cm=self.plan.outline.length_cm)
+        return alone.surprise(last.read) >= IMPOSSIBLE
 
     @property
     def is_read_for_good(self) -> bool:
@@ -235,7 +242,8 @@ def _read(state: WorkState, event: BenchEvent, is_believed: bool) -> None:
     state.rounds.append(Round(event, expected, read, is_questioned))
     state.is_questioned = is_questioned
     if not is_questioned:
-        state.belief = state.belief.with_read(read, biases, slopes)
+        believe = state.belief.with_read_instead if is_believed else state.belief.with_read
+        state.belief = believe(read, biases, slopes)
         state.biases |= biases
         state.noise |= {s.key: q.u for s in READ if (q := read.of(s))}
         state.is_changed = False

@@ -17,7 +17,16 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.bench.rounds import Action, Round, WorkState, stored_trim
 from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, read_specs
-from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, SpecText, TargetText, gap_text, row_of, text_of
+from kentrobar.web.kit.spec_rows import (
+    NO_TEXT,
+    SpecCell,
+    SpecRow,
+    SpecText,
+    TargetText,
+    gap_text,
+    row_of,
+    text_of,
+)
 from kentrobar.web.shops.models import User
 from kentrobar.web.showing.pieces import piece_text
 
@@ -67,6 +76,7 @@ class BenchView:
     """A work at the bench: what to do now, where the frame stands, what is on it, what was read."""
 
     action: str
+    is_read_twice_alike: bool
     base: int
     now: list[SpecRow]
     chance: str
@@ -90,6 +100,7 @@ def bench_view(state: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate
     is_next = action is Action.NEXT
     return BenchView(
         action=action.value,
+        is_read_twice_alike=state.is_read_twice_alike,
         base=len(work.events.all()),
         now=list(_now(state, units)),
         chance=chance_text(state.chance),
@@ -149,19 +160,14 @@ def _values(specs: Specs, units: Units) -> Iterator[SpecRow]:
 
 def _round(state: WorkState, each: Round, units: Units) -> RoundView:
     length_cm = state.plan.outline.length_cm
-    shown = {spec.read_key: spec for spec in read_specs(units)}
-    rows = [
-        row_of(
-            shown[key],
-            SpecCell(
-                plain_text(shown[key], read, length_cm),
-                plain_text(shown[key], expected, length_cm),
-                gap=gap_text(shown[key], found),
-            ),
-            has_sides=True,
-        )
-        for key, expected, read, found in each.gaps(list(shown))
-    ]
+    rows = []
+    for spec in read_specs(units):
+        key, found = spec.read_key, each.gap(spec.read_key)
+        if read := getattr(each.read, key):
+            now = plain_text(spec, read, length_cm)
+            before = plain_text(spec, getattr(each.expected, key), length_cm) if found else NO_TEXT
+            cell = SpecCell(now, before, gap=gap_text(spec, found) if found else None)
+            rows.append(row_of(spec, cell, has_sides=True))
     number = state.rounds.index(each) + 1
     return RoundView(each.event, number, each.event.made_by, each.is_questioned, rows)
 
