@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from kentrobar.core.body.limits import require_possible
 from kentrobar.core.body.specs import AIMED_BY_KEY, READ, READ_BY_KEY
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.rounds.estimation import IMPOSSIBLE, Bias, StateEstimate, estimate_state
+from kentrobar.core.rounds.estimation import Bias, StateEstimate, estimate_state
 from kentrobar.core.rounds.trimming import Advice, Next, Trim, next_step
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.exchange import convert, models
@@ -120,12 +120,12 @@ class _Bench:
         read = convert.measured_specs(block)
         require_possible(read, self.frame.length_cm, self.frame.room.width_cm)
         biases = convert.biases(block)
-        if self.belief.surprise(read, biases) < IMPOSSIBLE:
+        self.belief, doubted = self.belief.with_what_fits(read, biases)
+        if doubted:
             self.questioned.append(i)
-            return
-        self.belief = self.belief.with_read(read, biases)
-        self.biases |= biases
-        self._note_noise(read)
+        counted = read.without(doubted)
+        self.biases |= {key: bias for key, bias in biases.items() if counted.has(key)}
+        self._note_noise(counted)
 
     def _note_noise(self, read: object) -> None:
         """How surely each spec was read last: so would one more reading be."""

@@ -446,3 +446,15 @@ class TestAFirstReadingThatSlipped:
         now = estimate_state(REED, **SETTING).with_read_instead(both).now(AXIS).after
         assert now.mass_g.value == pytest.approx(313.0)
         assert now.balance_cm.u == pytest.approx(0.1 / np.sqrt(2), rel=0.02)
+
+
+def test_one_slip_drops_no_other_spec_of_its_reading():
+    """312 for 321: what was read beside it counts, and the slip changes nothing."""
+    state = estimate_state(REED, **SETTING)
+    right = {"mass_g": Estimate(310.05, 0.1), "balance_cm": Estimate(32.45, 0.1)}
+    slip = MeasuredSpecs.read_apart(right | {"swingweight_kgcm2": Estimate(330.0, 1.0)}, AXIS)
+    found, doubted = state.with_what_fits(slip)
+    assert [spec.key for spec in doubted] == ["swingweight_kgcm2"]
+    wanted = state.with_read(MeasuredSpecs.read_apart(right, AXIS))
+    assert found.now(AXIS).after == wanted.now(AXIS).after
+    assert state.with_what_fits(MeasuredSpecs.read_apart(right, AXIS))[1] == ()

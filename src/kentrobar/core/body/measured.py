@@ -7,7 +7,7 @@ nothing that came from one measurement later counts as independent of itself.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from itertools import combinations
 from types import MappingProxyType
@@ -147,6 +147,11 @@ class MeasuredSpecs:
         if spec is SWING_WEIGHT and axis_cm is not None:
             changes["axis_cm"] = axis_cm
         return replace(self, **changes)
+
+    def without(self, specs: Iterable[ReadSpec]) -> MeasuredSpecs:
+        """The same with these specs not measured."""
+        gone: dict[str, Any] = {spec.key: NOT_MEASURED for spec in specs}
+        return replace(self, **gone)
 
     def _correlation(self, i: int, j: int) -> float:
         return 1.0 if i == j else self.correlations[SPEC_PAIRS.index((min(i, j), max(i, j)))]

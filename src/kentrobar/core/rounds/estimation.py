@@ -259,10 +259,26 @@ class StateEstimate:
         self, read: MeasuredSpecs, biases: Biases = NO_BIASES, slopes: Slopes = NO_SLOPES
     ) -> StateEstimate:
         """With a reading believed against what was known: of the specs that it contradicts, that was a slip."""
+        against = self._contradicted(read, biases, slopes)
+        return self._without_knowledge_of(against, read.axis_cm).with_read(read, biases, slopes)
+
+    def with_what_fits(
+        self, read: MeasuredSpecs, biases: Biases = NO_BIASES, slopes: Slopes = NO_SLOPES
+    ) -> tuple[StateEstimate, tuple[ReadSpec, ...]]:
+        """With a reading believed as far as it can be, and the specs that cannot: a slip drops no other spec."""
+        if self.surprise(read, biases, slopes) >= IMPOSSIBLE:
+            return self.with_read(read, biases, slopes), ()
+        against = self._contradicted(read, biases, slopes)
+        rest = read.without(against)
+        if self.surprise(rest, biases, slopes) < IMPOSSIBLE:
+            return self, tuple(_read_specs(read))
+        return self.with_read(rest, biases, slopes), tuple(against)
+
+    def _contradicted(self, read: MeasuredSpecs, biases: Biases, slopes: Slopes) -> list[ReadSpec]:
+        """The specs of a reading that by themselves contradict what is known; all where only together they do."""
         specs = _read_specs(read)
         alone = {s: MeasuredSpecs.read_apart({s.key: read.of(s)}, read.axis_cm) for s in specs}
-        against = [s for s in specs if self.surprise(alone[s], biases, slopes) < _CONTRADICTS] or specs
-        return self._without_knowledge_of(against, read.axis_cm).with_read(read, biases, slopes)
+        return [s for s in specs if self.surprise(alone[s], biases, slopes) < _CONTRADICTS] or specs
 
     def _without_knowledge_of(self, specs: Sequence[ReadSpec], axis_cm: float) -> StateEstimate:
         """The same with these specs unread, and what is known of the others kept."""

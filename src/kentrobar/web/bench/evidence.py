@@ -198,7 +198,7 @@ def place_findings_of(state: WorkState) -> Iterator[PlaceFinding]:
 
 def all_findings_of(state: WorkState) -> list[RollFinding | ShiftFinding | PlaceFinding]:
     """All that a work that was read tells of rolls, of making permanent, of places."""
-    if all(each.is_questioned for each in state.rounds):
+    if all(each.questioned for each in state.rounds):
         return []
     return [*findings_of(state), *shift_findings_of(state), *place_findings_of(state)]
 

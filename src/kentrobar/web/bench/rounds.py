@@ -10,8 +10,8 @@ from typing import Final
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.bench.steps import OrderOfWork, steps_of
-from kentrobar.core.body.measured import MeasuredSpecs
-from kentrobar.core.body.specs import READ, READ_BY_KEY, Specs
+from kentrobar.core.body.measured import MeasuredSpecs, u_of
+from kentrobar.core.body.specs import READ, READ_BY_KEY, ReadSpec, Specs
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import PlanPiece, PlanState
 from kentrobar.core.editing.stored import read_pieces, stored_pieces
@@ -42,12 +42,12 @@ class Action(StrEnum):
 
 @dataclass(frozen=True)
 class Round:
-    """A reading beside what was expected, spec by spec; ``is_questioned`` is not counted."""
+    """A reading beside what was expected, spec by spec; what is ``questioned`` is not counted."""
 
     event: BenchEvent
     expected: Specs
     read: MeasuredSpecs
-    is_questioned: bool
+    questioned: tuple[ReadSpec, ...]
 
     def gap(self, key: str) -> Gap | None:
         """How far a spec that was read lies from what was expected; None where nothing was."""
@@ -88,11 +88,12 @@ class WorkState:
     @property
     def is_read_twice_alike(self) -> bool:
         """Whether the reading that is questioned agrees with one that was questioned right before it."""
-        if not self.is_questioned or len(self.rounds) < 2 or not self.rounds[-2].is_questioned:
+        if not self.is_questioned or len(self.rounds) < 2:
             return False
         earlier, last = self.rounds[-2], self.rounds[-1]
-        if last.event.number != earlier.event.number + 1:
-            return False  # something was done to the frame in between
+        was_changed = last.event.number != earlier.event.number + 1
+        if was_changed or not set(last.questioned) <= set(earlier.questioned):
+            return False
         alone = estimate_state(earlier.read, length_cm=self.plan.outline.length_cm)
         return alone.surprise(last.read) >= IMPOSSIBLE
 
@@ -238,15 +239,17 @@ def _read(state: WorkState, event: BenchEvent, is_believed: bool) -> None:
     read = reading_of(event, state.target.axis_cm)
     expected = state.belief.now(state.target.axis_cm).after
     slopes, biases = event.data.get("slopes", {}), biases_of(event)
-    is_questioned = not is_believed and state.belief.surprise(read, biases, slopes) < IMPOSSIBLE
-    state.rounds.append(Round(event, expected, read, is_questioned))
-    state.is_questioned = is_questioned
-    if not is_questioned:
-        believe = state.belief.with_read_instead if is_believed else state.belief.with_read
-        state.belief = believe(read, biases, slopes)
-        state.biases |= biases
-        state.noise |= {s.key: q.u for s in READ if (q := read.of(s))}
-        state.is_changed = False
+    questioned: tuple[ReadSpec, ...] = ()
+    if is_believed:
+        state.belief = state.belief.with_read_instead(read, biases, slopes)
+    else:
+        state.belief, questioned = state.belief.with_what_fits(read, biases, slopes)
+    state.rounds.append(Round(event, expected, read, questioned))
+    state.is_questioned = bool(questioned)
+    counted = [spec for spec in READ if read.of(spec) and spec not in questioned]
+    state.biases |= {spec.key: biases[spec.key] for spec in counted if spec.key in biases}
+    state.noise |= {spec.key: u_of(read.of(spec)) for spec in counted}
+    state.is_changed = state.is_changed and state.is_questioned
 
 
 def stored_reading(reading: TakenReading) -> Json:

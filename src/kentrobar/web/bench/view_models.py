@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Final
 
 from django.core import signing
 
 from kentrobar.core.bench.cautions import cautions_for, hazards_of
-from kentrobar.core.body.specs import POINTS, READ_BY_KEY, Specs
+from kentrobar.core.body.specs import POINTS, READ_BY_KEY, ReadSpec, Specs
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.trimming import Advice, Trim
@@ -67,7 +67,7 @@ class RoundView:
     event: BenchEvent
     number: int
     by: User | None
-    is_questioned: bool
+    questioned: str
     rows: list[SpecRow]
 
 
@@ -76,6 +76,7 @@ class BenchView:
     """A work at the bench: what to do now, where the frame stands, what is on it, what was read."""
 
     action: str
+    questioned: str
     is_read_twice_alike: bool
     base: int
     now: list[SpecRow]
@@ -100,6 +101,7 @@ def bench_view(state: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate
     is_next = action is Action.NEXT
     return BenchView(
         action=action.value,
+        questioned=_nouns(state.rounds[-1].questioned) if state.is_questioned else "",
         is_read_twice_alike=state.is_read_twice_alike,
         base=len(work.events.all()),
         now=list(_now(state, units)),
@@ -169,7 +171,11 @@ def _round(state: WorkState, each: Round, units: Units) -> RoundView:
             cell = SpecCell(now, before, gap=gap_text(spec, found) if found else None)
             rows.append(row_of(spec, cell, has_sides=True))
     number = state.rounds.index(each) + 1
-    return RoundView(each.event, number, each.event.made_by, each.is_questioned, rows)
+    return RoundView(each.event, number, each.event.made_by, _nouns(each.questioned), rows)
+
+
+def _nouns(specs: Sequence[ReadSpec]) -> str:
+    return " and ".join(spec.noun for spec in specs)
 
 
 def plain_text(spec: ShownSpec, quantity: Estimate, length_cm: float) -> SpecText:
