@@ -265,7 +265,8 @@ def open_camera(page):
 
 def film(page, seconds):
     page.find("#film").click()
-    page.wait(lambda: int(page.text("#film-count").split()[0]) >= seconds, seconds + 20)
+    filmed = "return parseInt(document.getElementById('film-count').textContent) || 0"  # empty at first
+    page.wait(lambda: page.driver.execute_script(filmed) >= seconds, seconds + 20)
     page.find("#film").click()
     page.wait(lambda: "taken over" in page.text("#camera-told"))
 

@@ -25,7 +25,9 @@ from scipy.special import chdtrc
 
 from kentrobar.core.body.measured import MeasuredSpecs, u_of
 from kentrobar.core.body.moments import Moments
+from kentrobar.core.body.ranges import TYPICAL
 from kentrobar.core.body.specs import AIMED, BALANCE, READ, READ_BY_KEY, STATIC_WEIGHT, SWING_WEIGHT, ReadSpec
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import PAIRS, Covariance, Estimate
 from kentrobar.core.solving.chance import matrix_of
@@ -253,7 +255,7 @@ class StateEstimate:
         left = missed - rows @ (now.mean - started.mean)
         prior = now.covariance
         gain = np.linalg.solve(rows @ prior @ rows.T + np.eye(len(rows)), rows @ prior).T
-        return replace(now._moved(gain, rows, left), unread=news.unread)._at_nominal_mass()
+        return replace(now._moved(gain, rows, left), unread=news.unread)._at_usual_mass()
 
     def with_read_instead(
         self, read: MeasuredSpecs, biases: Biases = NO_BIASES, slopes: Slopes = NO_SLOPES
@@ -288,13 +290,13 @@ class StateEstimate:
         directions[: len(_SPREAD)] = each_alone[:, [READ.index(spec) for spec in specs]]
         return replace(self, unread=np.hstack([self.unread, directions]))
 
-    def _at_nominal_mass(self) -> StateEstimate:
-        """The same along what is unread, at the mass by which a balance was taken that nobody weighed."""
+    def _at_usual_mass(self) -> StateEstimate:
+        """The same along what is unread, at the mass that the ± of a balance is taken by before it is weighed."""
         along = self.unread[0]
         if np.linalg.norm(along) < _TELLS:  # g: it was weighed
             return self
         mean = self.mean.copy()
-        mean[:_MOMENTS] += self.unread @ along * (_NOMINAL.mass - mean[0]) / (along @ along)
+        mean[:_MOMENTS] += self.unread @ along * (_usual_mass_g(self.outline) - mean[0]) / (along @ along)
         return replace(self, mean=mean)
 
     def _moved(self, gain: NDArray[np.floating], rows: Array, missed: Array) -> StateEstimate:
@@ -419,7 +421,13 @@ def estimate_state(
     unread = np.eye(_MOMENTS, len(_SPREAD)) * _SPREAD
     nothing = np.zeros((_MOMENTS, _MOMENTS))
     blank = StateEstimate(length_cm, outline, np.array(_NOMINAL), nothing, unread, place_u_cm=place_u_cm)
-    return blank.with_read(measured, biases)
+    return blank._at_usual_mass().with_read(measured, biases)
+
+
+def _usual_mass_g(outline: Outline | None) -> float:
+    """What most frames of a sport weigh, the middle of their range."""
+    usual = TYPICAL[outline.sport if outline else Sport.TENNIS][STATIC_WEIGHT.key]
+    return (usual.low + usual.high) / 2
 
 
 def _apart(read: MeasuredSpecs, biases: Biases) -> Biases:
