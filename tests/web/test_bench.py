@@ -155,10 +155,10 @@ def test_two_readings_that_agree_question_the_one_before(client, technician, wor
     lay_all(client, technician, work)
     as_it_is = as_expected(technician, mass=3)
     read(client, work, as_it_is, times=1)
-    assert not stand(technician).is_read_twice_alike
+    assert not stand(technician).is_repeated
     page = read(client, work, as_it_is, times=1)
-    assert stand(technician).is_read_twice_alike
-    assert page.context["bench"].is_read_twice_alike
+    assert stand(technician).is_repeated
+    assert page.context["bench"].is_repeated
     send(client, work, "believe", BenchEvent.objects.count())
     assert stand(technician).now.mass_g.value == pytest.approx(float(as_it_is["mass"]))
     assert stand(technician).now.mass_g.u == pytest.approx(0.1, rel=0.05)

@@ -63,14 +63,14 @@ class _Bench:
 
     def __post_init__(self) -> None:
         frame, errors = self.frame, self.request.errors
+        self.biases = convert.biases(self.request.frame.measured)
         self.belief: StateEstimate = estimate_state(
             frame.measured,
             length_cm=frame.length_cm,
             outline=frame.outline,
             place_u_cm=errors.place_cm,
-            biases=convert.biases(self.request.frame.measured),
+            biases=self.biases,
         )
-        self.biases |= convert.biases(self.request.frame.measured)
         self._note_noise(frame.measured)
 
     def take(self, i: int, event: models.Event) -> None:

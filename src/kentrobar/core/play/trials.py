@@ -380,11 +380,11 @@ def consistency(answers: Sequence[Answer]) -> Consistency:
             of += 1
             agree += said is Preference.SAME
             continue
-        key, gains = _ordered(first, second, said)
+        key, answer = _ordered(first, second, said)
         if key in before:
             of += 1
-            agree += before[key] is gains
-        before[key] = gains
+            agree += before[key] is answer
+        before[key] = answer
     guess = 1 / len(SAYINGS)
     chance = sum(math.comb(of, k) * guess**k * (1 - guess) ** (of - k) for k in range(agree, of + 1))
     return Consistency(agree, of, chance)

@@ -89,11 +89,6 @@ class Series:
         return len(self.values) - len(self.left_out)
 
     @property
-    def shared_u(self) -> float:
-        """The part of ``u`` that another reading by the instrument has too: its step and its calibration."""
-        return math.sqrt(max(self.u**2 - self.standard_error**2, 0.0))
-
-    @property
     def estimate(self) -> Estimate:
         """The mean with its ±, in the readings' unit."""
         return Estimate(self.mean, self.u)

@@ -381,10 +381,9 @@ def find_fixes(entry: TypedSpecs, reference: Reference | None = None) -> list[En
         is_moved = any(not typed.text for typed in fix.changes.values())
         if not (fits and (is_moved or judged.freedom >= max(now.freedom, 1))):
             continue
-        questions = _questioned_fields(fixed)
-        if (
-            questions <= questioned_now and not questions & fix.changes.keys()
-        ):  # or it would be asked about next
+        questioned = _questioned_fields(fixed)
+        # Else it would be asked about next.
+        if questioned <= questioned_now and not questioned & fix.changes.keys():
             scored.append((judged.square + 2 * cost, fix))
     scored.sort(key=lambda pair: pair[0])
     best: list[EntryFix] = []

@@ -44,6 +44,7 @@ _MOMENTS: Final = 5
 _TELLS: Final = 1.0  # a reading tells of a direction whose spread it narrows
 _UNMOVED: Final = 0.1  # of a spec's usual ±: what a direction moves by less is known all the same
 _LEAST_NOISE: Final = 1e-9
+_FORGOTTEN: Final = 1000.0  # times its usual ±: as far as a spec may be that is unread again
 _CONTRADICTS: Final = 0.01  # so seldom is a right reading of one spec so far from what is known
 # Of its weight, that a piece shifts by when it is made permanent: a rule of thumb, until it is learnt.
 PERMANENT: Final = Estimate(0.0, 0.01)
@@ -78,7 +79,7 @@ class Bias(NamedTuple):
 
     @property
     def part(self) -> StatePart:
-        """What it is of the state: the same however its ± was worked out, another once calibrated anew."""
+        """What it is of the state: the same however its ± was worked out, another after the next calibration."""
         return StatePart("bias", (self.key, f"{self.u:.2g}"), 1)
 
 
@@ -244,9 +245,9 @@ class StateEstimate:
         """With a reading believed.
 
         ``biases`` are of the instruments, by the keys of the specs they read; of a spec that errs with others
-        of the reading they are left out. ``slopes`` tell of a spec that
-        was worked out from what is known now (a timed swing from weight and balance) how far it follows from
-        each of these: what is known is then not counted twice. Its ± is that of the timing alone.
+        of the reading they are left out. ``slopes`` tell of a spec that was worked out from what is known now
+        (a timed swing from weight and balance) how far it follows from each of these: what is known is then
+        not counted twice. Its ± is that of the timing alone.
         """
         news, (rows, missed), started = self._demands(read, biases, slopes)
         first = np.zeros((len(started.mean), len(news.missed)))
@@ -286,7 +287,7 @@ class StateEstimate:
         """The same with these specs unread, and what is known of the others kept."""
         gradients = [_of_spec(spec.key, self.moments(), axis_cm)[0][: len(_SPREAD)] for spec in READ]
         directions = np.zeros((_MOMENTS, len(specs)))
-        each_alone = np.linalg.inv(np.array(gradients)) * [1000.0 * spec.usual_u for spec in READ]
+        each_alone = np.linalg.inv(np.array(gradients)) * [_FORGOTTEN * spec.usual_u for spec in READ]
         directions[: len(_SPREAD)] = each_alone[:, [READ.index(spec) for spec in specs]]
         return replace(self, unread=np.hstack([self.unread, directions]))
 
@@ -312,7 +313,7 @@ class StateEstimate:
 
         A row is over the state that is answered, and errs by one, apart from the others.
         """
-        started, biases = self, _apart(read, biases)
+        started, biases = self, _independent(read, biases)
         for bias in biases.values():
             started = started._with_part(bias.part, np.array([[bias.u**2]]))
         specs = _read_specs(read)
@@ -340,7 +341,7 @@ class StateEstimate:
             together.reshape(len(specs), len(specs)) + _LEAST_NOISE * np.eye(len(specs))
         )
         apart = np.linalg.inv(errs * us[:, None])
-        return *_told_apart(apart @ rows, apart @ missed, self.unread), started
+        return *_split(apart @ rows, apart @ missed, self.unread), started
 
     def _at(self, part: StatePart) -> int:
         return next(at.start for each, at in self._places() if each == part)
@@ -417,7 +418,7 @@ def estimate_state(
     place_u_cm: float = PLACE_U_CM,
     biases: Biases = NO_BIASES,
 ) -> StateEstimate:
-    """What the first reading of a frame tells of it, before anything is laid; ``biases`` as when it is read."""
+    """What the first reading of a frame tells of it, before anything is applied; ``biases`` as when it is read."""
     unread = np.eye(_MOMENTS, len(_SPREAD)) * _SPREAD
     nothing = np.zeros((_MOMENTS, _MOMENTS))
     blank = StateEstimate(length_cm, outline, np.array(_NOMINAL), nothing, unread, place_u_cm=place_u_cm)
@@ -430,7 +431,7 @@ def _usual_mass_g(outline: Outline | None) -> float:
     return (usual.low + usual.high) / 2
 
 
-def _apart(read: MeasuredSpecs, biases: Biases) -> Biases:
+def _independent(read: MeasuredSpecs, biases: Biases) -> Biases:
     """The biases of specs that err apart from the others of their reading."""
     specs = _read_specs(read)
     found = {}
@@ -457,7 +458,7 @@ class _News(NamedTuple):
     unread: Array
 
 
-def _told_apart(rows: Array, missed: Array, unread: Array) -> tuple[_News, tuple[Array, Array]]:
+def _split(rows: Array, missed: Array, unread: Array) -> tuple[_News, tuple[Array, Array]]:
     """Rows turned so that the first ones tell of what was unread, and the others of none of it."""
     turn, sizes, directions = np.linalg.svd(rows[:, :_MOMENTS] @ unread)
     count = int(np.sum(sizes > _TELLS))

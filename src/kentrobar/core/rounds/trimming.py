@@ -2,7 +2,7 @@
 
 Near what lies now every spec is linear in what is cut off or put on, so the least change within bands is a
 small integer programme over the steps that a hand can cut. The bands are drawn in by a multiple of each ±
-until the chance that is asked for is reached (guard bands, as in ``solving.surest``); what comes of a trim is
+until the chance that is asked for is reached (guard bands, as in ``solving.most_reliable``); what comes of a trim is
 told by the belief itself, so nothing rests on the linear step. Where no trim helps, the rest is noise, and a
 reading may.
 """
@@ -92,7 +92,7 @@ def next_step(
     noise: Mapping[str, float],
     biases: Biases = NO_BIASES,
 ) -> Next:
-    """The smallest trim that reaches the chance wished for, or what helps where none does.
+    """The smallest trim that reaches the chance wanted, or what helps where none does.
 
     Args:
         belief: the frame as it lies on the bench.

@@ -46,7 +46,7 @@ _CONTINUOUS_G: Final = 0.01  # where nothing comes in steps
 _MOST_TRIES: Final = 8
 _NEARLY_NEAREST: Final = 0.15  # of the least miss; to prove the very least takes three times as long
 _TINY: Final = 1e-7  # kg·cm²: what HiGHS may miss a row by
-_BY_KEY: Final = tuple(spec.key for spec in AIMED)
+_KEYS: Final = tuple(spec.key for spec in AIMED)
 _ROUNDING: Final = 1e-9  # relative; by which bounds give way, since an edge belongs to its band
 
 
@@ -139,7 +139,7 @@ def match(
     require_known(measured, target.bands, target.axis_cm)
     problem = _Problem(measured, candidates(slots, outline), target, seconds, sums)
     try:
-        found = problem.least_weight(_BY_KEY) if fewer_than is None else problem.fewest_pieces(fewer_than)
+        found = problem.least_weight(_KEYS) if fewer_than is None else problem.fewest_pieces(fewer_than)
     except UndecidedError:
         return Match(False, reason=Reason(()), is_proven=False)
     if found is not None:
@@ -166,7 +166,7 @@ def lightest(
     Raises:
         UndecidedError: time ran out before one was found or ruled out.
     """
-    found = _Problem(measured, candidates, target, seconds).least_weight(_BY_KEY)
+    found = _Problem(measured, candidates, target, seconds).least_weight(_KEYS)
     return None if found is None else found[0]
 
 
@@ -296,7 +296,7 @@ class _Problem:
     def fewest_pieces(self, fewer_than: int) -> tuple[np.ndarray[Any, Any], float, bool] | None:
         """The plan of the fewest pieces, the lightest of such; nothing is proven of its weight."""
         for count in range(fewer_than):
-            found = self._lightest(_BY_KEY, most_pieces=count)
+            found = self._lightest(_KEYS, most_pieces=count)
             if found is not None:
                 return self._whole(found.best), 0.0, found.best.status == 0
             if self.is_open:
@@ -357,7 +357,7 @@ class _Problem:
 
     def _clashing(self) -> tuple[str, ...]:
         """The fewest demands that clash: what cannot be met lies within something that cannot either."""
-        clashing = [tuple(name for name in _BY_KEY if name in self.target.bands)]  # known already
+        clashing = [tuple(name for name in _KEYS if name in self.target.bands)]  # known already
         while True:
             fewer = dict.fromkeys(
                 names for of in clashing for names in combinations(of, len(of) - 1) if names
@@ -383,7 +383,7 @@ class _Problem:
         return np.zeros(len(self.masses)) if found is None else found
 
     def _nearest(self, kept: frozenset[str]) -> np.ndarray[Any, Any] | None:
-        rows = list(self._scaled(_BY_KEY))
+        rows = list(self._scaled(_KEYS))
         k = len(rows)
         loose = []
         for i, (name, row, low, high, scale) in enumerate(rows):
@@ -406,8 +406,8 @@ class _Problem:
 
     def _values(self) -> dict[str, float]:
         if self.frame.mass <= 0:
-            return dict.fromkeys(_BY_KEY, 0.0)
-        return {name: spec_of(name, self.frame, self.target.axis_cm) for name in _BY_KEY}
+            return dict.fromkeys(_KEYS, 0.0)
+        return {name: spec_of(name, self.frame, self.target.axis_cm) for name in _KEYS}
 
     def _rows(
         self, extra: Mapping[str, tuple[float, float]]

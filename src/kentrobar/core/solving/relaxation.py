@@ -50,11 +50,11 @@ def prospect(frame: SetFrame) -> Prospect:
 
 
 def least_weights(
-    relaxed: Sequence[Prospect], target: Target, centres: Mapping[str, float]
+    prospects: Sequence[Prospect], target: Target, centres: Mapping[str, float]
 ) -> list[float | None]:
     """Below which weight no plan brings each frame to these centres, g; None where none does at all."""
     bands = target.bands_about(centres)
-    return [_least(each, bands, target.axis_cm) for each in relaxed]
+    return [_least(each, bands, target.axis_cm) for each in prospects]
 
 
 def _least(one: Prospect, bands: Mapping[str, tuple[float, float]], axis_cm: float) -> float | None:

@@ -251,8 +251,8 @@ def _bounded(
 def bound_of(frames: Sequence[SetFrame], target: Target) -> float | None:
     """Below which weight there is no plan for the set, g, quickly; None where there is none at all."""
     if target.centres and target.alike is Alike.TO_TARGET:
-        relaxed = [prospect(frame) for frame in frames]
-        least = least_weights(relaxed, target, target.centres)
+        prospects = [prospect(frame) for frame in frames]
+        least = least_weights(prospects, target, target.centres)
         known = [each for each in least if each is not None]
         return sum(known) if len(known) == len(least) else None
     found = relaxed_target(frames, target)

@@ -156,9 +156,13 @@ def as_it_is(
     rows, values = _gradients(moments, axis_cm, True), _values(moments, length_cm, axis_cm, True)
     us = _roots(_variances(rows, covariance), _NO_VARIANCES)
     keys = (STATIC_WEIGHT, BALANCE, BALANCE, SWING_WEIGHT, TWIST_WEIGHT, RECOIL_WEIGHT, RECOIL_WEIGHT)
-    needs = _known(measured_of(moments, covariance, known, axis_cm), True, axis_cm)[0][1]
-    specs = _specs(values, us, (tuple(spec.key in known for spec in keys), needs), axis_cm)
-    unchanged = _specs([0.0] * len(values), [0.0] * len(values), ((True,) * len(values), needs), axis_cm)
+    flags = tuple(spec.key in known for spec in keys)
+    needs: tuple[str, ...] = ()
+    if not all(flags):
+        (_, needs), _ = _known(measured_of(moments, covariance, known, axis_cm), True, axis_cm)
+    nothing = [0.0] * len(values)
+    unchanged = _specs(nothing, nothing, ((True,) * len(values), ()), axis_cm)
+    specs = _specs(values, us, (flags, needs), axis_cm)
     return Prediction(specs, specs, unchanged, (), moments, covariance, {})
 
 

@@ -56,9 +56,9 @@ class MoveForm(forms.Form):
 
     place = forms.CharField(label="Lies now at", max_length=20)
 
-    def __init__(self, data: Sent, *, applied: PlanState, number: int, units: Units) -> None:
+    def __init__(self, data: Sent, *, alone: PlanState, number: int, units: Units) -> None:
         super().__init__(data)
-        self.applied, self.number, self.units = applied, number, units
+        self.alone, self.number, self.units = alone, number, units
         far = "20 1/2 in" if units.ruler == "in" else "52 cm"
         self.fields[
             "place"
@@ -68,8 +68,8 @@ class MoveForm(forms.Form):
     def clean_place(self) -> str:
         text: str = self.cleaned_data["place"]
         try:
-            request = ActionRequest(self.applied, {"value": text}, self.units, lambda: Shelf([]))
-            self.moved = set_place(self.applied, self.number, place(request)).plan.find(self.number).piece
+            request = ActionRequest(self.alone, {"value": text}, self.units, lambda: Shelf([]))
+            self.moved = set_place(self.alone, self.number, place(request)).plan.find(self.number).piece
         except KentrobarError as error:
             raise forms.ValidationError(error.message) from None
         return text
@@ -97,11 +97,7 @@ class ReadingAtBench:
     def record(self) -> Json:
         """What is kept of the reading, about the work's axis."""
         read = self.entry.measured
-        shared = {
-            each.spec.key: each.series.shared_u
-            for each in self.entry.specs.values()
-            if each.series is not None
-        }
+        shared = {each.spec.key: each.precision.shared_u for each in self.entry.specs.values()}
         return {
             "specs": {s.key: q._asdict() | {"shared_u": shared[s.key]} for s in READ if (q := read.of(s))},
             "readings": [stored_reading(each) for each in self.boxes.readings()],

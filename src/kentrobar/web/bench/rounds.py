@@ -50,7 +50,7 @@ class Round:
     questioned: tuple[ReadSpec, ...]
 
     def gap(self, key: str) -> Gap | None:
-        """How far a spec that was read lies from what was expected; None where nothing was."""
+        """How far a spec that was read is from what was expected; None where nothing was."""
         expected, read = getattr(self.expected, key), getattr(self.read, key)
         return gap(key, expected, read, FeltRule()) if expected and read else None
 
@@ -86,7 +86,7 @@ class WorkState:
         return chance_within(self.belief.now(self.target.axis_cm), self.target.bands)
 
     @property
-    def is_read_twice_alike(self) -> bool:
+    def is_repeated(self) -> bool:
         """Whether the reading that is questioned agrees with one that was questioned right before it."""
         if not self.is_questioned or len(self.rounds) < 2:
             return False

@@ -30,7 +30,7 @@ from kentrobar.web.kit.spec_rows import (
 from kentrobar.web.shops.models import User
 from kentrobar.web.showing.pieces import piece_text
 
-TRIMS: Final = "what the bench told to trim"
+TRIMS: Final = "trims at the bench"
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,7 +77,7 @@ class BenchView:
 
     action: str
     questioned: str
-    is_read_twice_alike: bool
+    is_repeated: bool
     base: int
     now: list[SpecRow]
     chance: str
@@ -102,7 +102,7 @@ def bench_view(state: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate
     return BenchView(
         action=action.value,
         questioned=_nouns(state.rounds[-1].questioned) if state.is_questioned else "",
-        is_read_twice_alike=state.is_read_twice_alike,
+        is_repeated=state.is_repeated,
         base=len(work.events.all()),
         now=list(_now(state, units)),
         chance=chance_text(state.chance),

@@ -166,7 +166,7 @@ def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
     sent = request.POST if request.method == "POST" else {}
     alone = replace(state.plan, placed=(PlanPiece(number, applied),))
     cut = CutForm(sent if "cut" in sent else None, piece=applied, units=units)
-    move = MoveForm(sent if "move" in sent else None, applied=alone, number=number, units=units)
+    move = MoveForm(sent if "move" in sent else None, alone=alone, number=number, units=units)
     if "off" in sent:
         return _piece_noted(request, found, number, Kind.TAKEN_OFF, None)
     if cut.is_bound and cut.is_valid():

@@ -55,7 +55,7 @@ def strips(
 ) -> dict[str, ReferenceStrip]:
     """A strip for each spec by the key it is shown under; both specs about the sport's usual axis.
 
-    Where the swing weight that is told beside it is about another (``told_axis_cm``), the range says its own.
+    Where the swing weight that is told beside it is about another (``shown_axis_cm``), the range says its own.
     """
     found = {}
     for spec in shown_specs(units):

@@ -100,20 +100,20 @@ def ask(kind: str, subject: int, requests: Iterable[SearchRequest], by: Any) -> 
     One that failed, or was stopped before it found anything, is. Those of earlier states that are over are
     cleared away.
     """
-    listed_requests = list(requests)
+    requested = list(requests)
     about = _about(kind, subject, by)
-    earlier = about.exclude(fingerprint__in=[each.fingerprint for each in listed_requests])
+    earlier = about.exclude(fingerprint__in=[each.fingerprint for each in requested])
     earlier.exclude(state__in=(State.WAITING, State.RUNNING)).delete()
-    return [_ask(kind, subject, each, by) for each in listed_requests]
+    return [_ask(kind, subject, each, by) for each in requested]
 
 
-def _ask(kind: str, subject: int, requests: SearchRequest, by: Any) -> Search:
+def _ask(kind: str, subject: int, request: SearchRequest, by: Any) -> Search:
     found, is_new = Search.objects.select_for_update().get_or_create(
         kind=kind,
         subject=subject,
-        part=requests.part,
-        fingerprint=requests.fingerprint,
-        defaults={"asked_by": by, "shop_id": by.shop_id, "request": dict(requests.request)},
+        part=request.part,
+        fingerprint=request.fingerprint,
+        defaults={"asked_by": by, "shop_id": by.shop_id, "request": dict(request.request)},
     )
     if is_new or found.is_in_vain:
         found.state, found.is_stopped, found.problem = State.WAITING, False, ""
@@ -250,9 +250,9 @@ def found_for(kind: str, subject: int, requests: Iterable[SearchRequest], user: 
 
 def known(kind: str, subject: int, requests: Iterable[SearchRequest], by: Any) -> list[Search]:
     """The searches that were asked for this state already."""
-    listed_requests = list(requests)
-    states = {(each.part, each.fingerprint) for each in listed_requests}
-    found = _about(kind, subject, by).filter(fingerprint__in={each.fingerprint for each in listed_requests})
+    requested = list(requests)
+    states = {(each.part, each.fingerprint) for each in requested}
+    found = _about(kind, subject, by).filter(fingerprint__in={each.fingerprint for each in requested})
     return [each for each in found if (each.part, each.fingerprint) in states]
 
 

@@ -175,7 +175,7 @@ class FrameOfWay:
 
 def _frame_shown(of: FrameSet, kept: Mapping[str, Any], each: PreparedFrame, units: Units) -> FrameOfWay:
     frame = each.frame
-    pieces: list[Piece] = [piece.piece for piece in read_pieces(kept["pieces"])]
+    pieces: list[Piece] = [each.piece for each in read_pieces(kept["pieces"])]
     prediction = each.predict(pieces)
     return FrameOfWay(
         frame,

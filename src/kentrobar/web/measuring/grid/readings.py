@@ -68,7 +68,7 @@ class ReadingGrid:
         """The same, without where it comes from."""
         return self.known.measured if self.known else None
 
-    def carried_text(self, spec: str) -> Quantity:
+    def carried(self, spec: str) -> Quantity:
         """A spec that is not read anew, as far as it is known; not measured where it is read."""
         if self.known is None or self.entry.specs[spec].series is not None:
             return NOT_MEASURED

@@ -68,9 +68,9 @@ def summary_of(row: SpecBoxes, grid: ReadingGrid) -> RowSummary:
     series = row.entry.series
     if series is not None:
         return RowSummary(_of_series(row, series, unit, text, grid.frame.length_cm))
-    carried_text = grid.carried_text(row.name)
-    if carried_text and grid.known:
-        shown = f"{text(carried_text.value)} ±{text(carried_text.u)} {unit}"
+    carried = grid.carried(row.name)
+    if carried and grid.known:
+        shown = f"{text(carried.value)} ±{text(carried.u)} {unit}"
         return RowSummary(None, shown, grid.known.source)
     return RowSummary()
 

@@ -153,12 +153,12 @@ def model_view(seen: ModelSeen, units: Units) -> ModelView:
     """A model as the page shows it."""
     cells = []
     for spec in lengths_for_points(units):
-        alone = seen.specs.get(spec.read_key)
-        if alone is None:
+        difference = seen.specs.get(spec.read_key)
+        if difference is None:
             cells.append(("–", ""))
             continue
-        spread = f"±{alone.spread * abs(spec.factor):.{spec.decimals}f}" if alone.frames > 1 else ""
-        cells.append((spec.value(Estimate(alone.mean)), spread))
+        spread = f"±{difference.spread * abs(spec.factor):.{spec.decimals}f}" if difference.frames > 1 else ""
+        cells.append((spec.value(Estimate(difference.mean)), spread))
     return ModelView(seen.model, seen.build, seen.frames, cells)
 
 

@@ -39,8 +39,8 @@ def today(request: SignedIn) -> HttpResponse:
     """What comes next, and the week."""
     user, day = request.user, timezone.localdate()
     found = job_states(open_jobs(user))
-    found_day = list(follow_ups(user, until(day)))
-    home = today_view(found, found_day, list(works_without_job(user)), day)
+    to_follow_up = list(follow_ups(user, until(day)))
+    home = today_view(found, to_follow_up, list(works_without_job(user)), day)
     week = week_view(found, shelf_of(user), user.own_shop.hours, _week_of(request), day)
     is_new = home.is_empty and not frames_of(user).exists()
     context = {"home": home, "week": week, "first": first_form(user) if is_new else None}
@@ -82,7 +82,7 @@ def calendar_address(request: SignedIn) -> HttpResponse:
 
 
 def _week_of(request: SignedIn) -> date:
-    found_day = read_day(request.GET.get("week") or request.POST.get("week", "")) or timezone.localdate()
-    if not FIRST_YEAR <= found_day.year <= LAST_YEAR:
+    day = read_day(request.GET.get("week") or request.POST.get("week", "")) or timezone.localdate()
+    if not FIRST_YEAR <= day.year <= LAST_YEAR:
         raise Http404
-    return found_day
+    return day

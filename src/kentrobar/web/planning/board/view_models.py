@@ -129,14 +129,14 @@ def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
 def piece_numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
     """Those of the pieces alone."""
     shown: dict[str, str] = {}
-    for state, share in zip(plan.placed, plan.shares, strict=True):
-        n = state.number
+    for placed, share in zip(plan.placed, plan.shares, strict=True):
+        n = placed.number
         shown[f"percent-{n}"] = f"{100 * share.share:.0f} %"
         if moved in (0, n):
             shown[f"lever-{n}"] = units.lengths.text(share.lever_cm)
             shown[f"share-{n}"] = written(share.swingweight_kgcm2, 2, signed=True)
-            shown[f"mass-{n}"] = units.piece_mass_text(state.piece.total_mass_g)
-            shown[f"place-{n}"] = state.piece.place(plan.outline, units.lengths)
+            shown[f"mass-{n}"] = units.piece_mass_text(placed.piece.total_mass_g)
+            shown[f"place-{n}"] = placed.piece.place(plan.outline, units.lengths)
     return shown
 
 
@@ -170,13 +170,13 @@ class Shapes(TypedDict):
 def shapes(plan: PlanState, only: int = 0) -> Shapes:
     """What the drawing moves while a hand drags; of one piece alone its paths."""
     levers = {
-        str(state.number): drawing.x_mm(share.y_cm)
-        for state, share in zip(plan.placed, plan.shares, strict=True)
+        str(placed.number): drawing.x_mm(share.y_cm)
+        for placed, share in zip(plan.placed, plan.shares, strict=True)
     }
     paths = {
-        str(state.number): drawing.drawn_paths(state.piece, plan.outline)
-        for state in plan.placed
-        if only in (0, state.number)
+        str(placed.number): drawing.drawn_paths(placed.piece, plan.outline)
+        for placed in plan.placed
+        if only in (0, placed.number)
     }
     return {"paths": paths, "levers": levers, "fulcrum": fulcrum(plan, plan.prediction.after)}
 
@@ -435,8 +435,8 @@ def rows(plan: PlanState, units: Units, shelf: Shelf) -> list[PieceRow]:
     heights = drawing.lever_rows(drawing.backdrop_of(plan.outline), len(plan.placed))
     ends, texts = shapes(plan), piece_numbers(plan, units)
     return [
-        _row(plan.outline, units, texts, state, shelf, row_y, ends)
-        for state, row_y in zip(plan.placed, heights, strict=True)
+        _row(plan.outline, units, texts, placed, shelf, row_y, ends)
+        for placed, row_y in zip(plan.placed, heights, strict=True)
     ]
 
 
@@ -444,12 +444,12 @@ def _row(
     outline: Outline,
     units: Units,
     texts: dict[str, str],
-    state: PlanPiece,
+    placed: PlanPiece,
     shelf: Shelf,
     row_y: float,
     ends: Shapes,
 ) -> PieceRow:
-    n, piece, strip = state.number, state.piece, state.piece.as_strip
+    n, piece, strip = placed.number, placed.piece, placed.piece.as_strip
     return PieceRow(
         number=n,
         piece=piece,

@@ -26,13 +26,13 @@ _QUANTITY: Final = re.compile(r"\[([\d.]+)(?: to ([\d.]+))? (g|kg·cm²)\]")
 def in_units(text: str, units: Units) -> str:
     """A rule's text with its quantities, which stand in square brackets, in a person's units."""
 
-    def texts(match: re.Match[str]) -> str:
+    def in_own_units(match: re.Match[str]) -> str:
         dimension, unit = (MASS, units.mass) if match[3] == "g" else (INERTIA, units.inertia)
         ends = [dimension.from_base(float(end), unit) for end in match.groups()[:2] if end]
         decimals = 0 if unit in ("g", "kg·cm²", "oz·in²") else 1 if ends[-1] > 2 else 2
         return f"{' to '.join(written(end, decimals) for end in ends)} {unit}"
 
-    return _QUANTITY.sub(texts, text)
+    return _QUANTITY.sub(in_own_units, text)
 
 
 @dataclass(frozen=True, slots=True)
