@@ -10,17 +10,18 @@ from tests.sharing import once_in_a_run
 
 # Speed is the bench's business; a loaded machine must not fail a test.
 settings.register_profile(
-    "kentrobar", deadline=None, print_blob=True, suppress_health_check=[HealthCheck.function_scoped_fixture]
+    "full", deadline=None, print_blob=True, suppress_health_check=[HealthCheck.function_scoped_fixture]
 )
-settings.load_profile("kentrobar")
+settings.register_profile("quarter", settings.get_profile("full"), max_examples=25)
 
 
 def pytest_addoption(parser):
-    parser.addoption("--full", action="store_true", help="statistical tests with their whole sample")
+    parser.addoption("--full", action="store_true", help="statistical and property tests with all examples")
 
 
 def pytest_configure(config):
     samples.full = config.getoption("--full")
+    settings.load_profile("full" if samples.full else "quarter")
 
 
 @pytest.fixture
