@@ -15,6 +15,7 @@ from kentrobar.core.weight.pieces import effect_of
 from kentrobar.core.weight.strings import STRING_DENSITIES, package_less_offcuts_g
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.services import strings_in
+from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, offer, style_fields
 from kentrobar.web.kit.requests import Sent
@@ -28,7 +29,7 @@ def _length(label: str) -> QuantityField:
     return QuantityField(LENGTH, LENGTH_UNITS, required=False, positive=False, label=label)
 
 
-class FittingForm(forms.Form):
+class FittingForm(MergedForm, forms.Form):
     """Weight and place of one fitting; left empty they are the usual ones of its kind."""
 
     mass = QuantityField(MASS, MASS_UNITS, with_spread=True, required=False, label="Weight")

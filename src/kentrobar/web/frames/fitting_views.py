@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
@@ -17,6 +18,7 @@ from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, fittings_in, in_
 from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
+from kentrobar.web.kit.merging import row_to_edit
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.kit.quantities import read_axis
 from kentrobar.web.kit.requests import context_of, page
@@ -45,10 +47,11 @@ def fittings(request: SignedIn, pk: int) -> HttpResponse:
     return page(request, "frames/fittings.html", context_of(_view(request, frame), form=form))
 
 
+@transaction.atomic
 def edit_fitting(request: SignedIn, pk: int, fitting_pk: int) -> HttpResponse:
     """Weigh or move one fitting."""
     frame = _frame(request, pk)
-    fitting = get_object_or_404(FrameFitting, pk=fitting_pk, frame=frame, is_on=True)
+    fitting = row_to_edit(request, FrameFitting.objects.filter(frame=frame, is_on=True), fitting_pk)
     form = FittingForm(request.POST or None, frame=frame, fitting=fitting)
     if request.method == "POST" and form.is_valid():
         services.reweigh(fitting, **form.values())

@@ -26,6 +26,7 @@ from kentrobar.core.quantities.units import AREA, LENGTH
 from kentrobar.web.frames.hooks import require_unopposed
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import client_names, model_names
+from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.quantities import LENGTH_UNITS, THICKNESS_UNITS, QuantityField, Typed, style_fields
 from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent
@@ -118,7 +119,7 @@ class HandedIn(forms.Form):
     must_keep = text_area("What must not change")
 
 
-class FrameForm(HandedIn):
+class FrameForm(MergedForm, HandedIn):
     """What is known of a frame beside its readings: whose it is, how it is built, its dimensions."""
 
     sport: Sport

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
@@ -13,6 +14,7 @@ from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import frame_table
 from kentrobar.web.kit.archive import archive_or_restore, shows_archive
+from kentrobar.web.kit.merging import row_to_edit
 from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.requests import page
 from kentrobar.web.kit.spec_rows import cell_of, row_of
@@ -88,9 +90,10 @@ def _about(frame: Frame) -> list[tuple[str, str]]:
     return [(term, text) for term, text in known if text]
 
 
+@transaction.atomic
 def edit(request: SignedIn, pk: int) -> HttpResponse:
     """Correct what is known of a frame; its readings stay as they are."""
-    frame = get_object_or_404(queries.frames_of(request.user), pk=pk)
+    frame = row_to_edit(request, queries.frames_of(request.user), pk)
     form = FORM_OF[frame.sport](request.POST or None, user=request.user, frame=frame)
     if request.method == "POST" and form.is_valid():
         services.change_frame(

@@ -18,6 +18,7 @@ from kentrobar.core.quantities.units import (
     parse_quantity,
 )
 from kentrobar.core.weight.materials import KINDS, Cut, Form, MaterialKind
+from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
 from kentrobar.web.kit.requests import Sent
@@ -56,7 +57,7 @@ def amount_field(form: Form, label: str, *, required: bool, positive: bool = Tru
     return QuantityField(dimension, units, required=required, positive=positive, label=label)
 
 
-class MaterialForm(forms.Form):
+class MaterialForm(MergedForm, forms.Form):
     """What a shop says of one material. A new one has its kind chosen before."""
 
     name = forms.CharField(max_length=60)
@@ -224,7 +225,7 @@ class WeighingField(forms.CharField):
         return [f"{word} {unit}" for word in words], values
 
 
-class WeighForm(forms.Form):
+class WeighForm(MergedForm, forms.Form):
     """The shop's own weighings of one kind of fitting, and how thick it is round the handle."""
 
     weighings = WeighingField(max_length=200, label="Weighings", required=False)

@@ -3,6 +3,7 @@
 from typing import Any
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
@@ -10,6 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind
 from kentrobar.web.kit.archive import archive_or_restore, in_use_or_archived, shows_archive
+from kentrobar.web.kit.merging import row_to_edit
 from kentrobar.web.kit.requests import page
 from kentrobar.web.materials import services
 from kentrobar.web.materials.amounts import amount_text, weight_text
@@ -72,9 +74,10 @@ def add(request: SignedIn) -> HttpResponse:
     return page(request, "materials/add.html", context)
 
 
+@transaction.atomic
 def material(request: SignedIn, pk: int) -> HttpResponse:
     """One material: its figures, cuts that were weighed, what is left of it."""
-    chosen = _mine(request, pk)
+    chosen = row_to_edit(request, materials_of(request.user), pk)
     form = MaterialForm(
         request.POST or None, shop=request.user.own_shop, kind=MaterialKind(chosen.kind), material=chosen
     )
@@ -156,10 +159,11 @@ def fittings(request: SignedIn) -> HttpResponse:
 
 
 @require_POST
+@transaction.atomic
 def weigh(request: SignedIn, pk: int) -> HttpResponse:
     """Take the shop's own weighings of one kind of fitting."""
     units = request.user.units
-    form = WeighForm(_accessory(request, pk), units, request.POST)
+    form = WeighForm(row_to_edit(request, accessories_of(request.user), pk), units, request.POST)
     if not form.is_valid():
         return _render_fittings(request, {pk: form}, NewAccessoryForm(), 422)
     accessory, (texts, values) = form.accessory, form.cleaned_data["weighings"]

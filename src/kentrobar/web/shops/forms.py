@@ -16,6 +16,7 @@ from kentrobar.core.body.specs import AIMED, AimedSpec
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import UnitError
 from kentrobar.core.quantities.units import parse_range
+from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.shops.models import Shop, User
 
@@ -34,7 +35,7 @@ class SignInForm(LoginForm):
         return {**super().user_credentials(), "login": self.cleaned_data["login"]}
 
 
-class PreferencesForm(forms.ModelForm):
+class PreferencesForm(MergedForm, forms.ModelForm):
     class Meta:
         model = User
         fields = [
@@ -51,7 +52,7 @@ class PreferencesForm(forms.ModelForm):
         )
 
 
-class RangesForm(forms.Form):
+class RangesForm(MergedForm, forms.Form):
     """Between which values a shop sees specs as usual, by sport; left empty, the rule of thumb stands."""
 
     def __init__(self, data: Any, *, shop: Shop, units: Units) -> None:
@@ -108,7 +109,7 @@ class RangesForm(forms.Form):
             self.ranges.setdefault(sport.value, {})[spec.key] = [low, high]
 
 
-class RulesForm(forms.Form):
+class RulesForm(MergedForm, forms.Form):
     """When somebody looked at the rules of play last, by sport, and what the shop notes of them."""
 
     def __init__(self, data: Any, *, shop: Shop) -> None:
@@ -146,7 +147,7 @@ class RulesForm(forms.Form):
         return found
 
 
-class ShopForm(forms.ModelForm):
+class ShopForm(MergedForm, forms.ModelForm):
     """Where the bench stands, and what gap the shop takes as felt."""
 
     class Meta:

@@ -1,20 +1,25 @@
 """What a person sets for themselves."""
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 
+from kentrobar.web.kit.merging import row_to_edit
 from kentrobar.web.kit.records import save_form, write
 from kentrobar.web.kit.requests import page
 from kentrobar.web.shops.forms import PreferencesForm, RangesForm, RulesForm, ShopForm
+from kentrobar.web.shops.models import Shop, User
 from kentrobar.web.shops.requests import SignedIn
 
 
+@transaction.atomic
 def preferences(request: SignedIn) -> HttpResponse:
     """Units and theme; goes back to where the person came from."""
     back = _back(request)
-    form = PreferencesForm(request.POST or None, instance=request.user)
+    own = row_to_edit(request, User.objects.all(), request.user.pk)
+    form = PreferencesForm(request.POST or None, instance=own)
     if request.method == "POST" and form.is_valid():
         save_form(form)
         return redirect(back or "frames:list")
@@ -28,9 +33,10 @@ def _back(request: SignedIn) -> str:
     return back if is_ours else ""
 
 
+@transaction.atomic
 def shop(request: SignedIn) -> HttpResponse:
     """The shop's name, place, rule of what is felt, and what it sees as usual."""
-    own, units = request.user.own_shop, request.user.units
+    own, units = row_to_edit(request, Shop.objects.all(), request.user.own_shop.pk), request.user.units
     form = ShopForm(request.POST or None, instance=own)
     ranges = RangesForm(request.POST or None, shop=own, units=units)
     rules = RulesForm(request.POST or None, shop=own)

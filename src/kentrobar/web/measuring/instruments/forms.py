@@ -23,6 +23,7 @@ from kentrobar.core.reading.calibration import (
 from kentrobar.instruments.allowed import require_allowed
 from kentrobar.instruments.lines import compile_pattern
 from kentrobar.instruments.taking import require_address
+from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.models import Instrument
@@ -48,7 +49,7 @@ _UNIT_READ = {
 _POSITIVE = ("hang_cm", "drop_cm", "cord_cm", "apart_cm")
 
 
-class InstrumentForm(forms.ModelForm):
+class InstrumentForm(MergedForm, forms.ModelForm):
     class Meta:
         model = Instrument
         fields = (

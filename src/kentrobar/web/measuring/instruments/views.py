@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
+from kentrobar.web.kit.merging import row_to_edit
 from kentrobar.web.kit.records import save_form
 from kentrobar.web.kit.requests import page
 from kentrobar.web.measuring import queries, services
@@ -37,9 +39,10 @@ def new_instrument(request: SignedIn, kind: str) -> HttpResponse:
     return _edit(request, instrument)
 
 
+@transaction.atomic
 def edit_instrument(request: SignedIn, pk: int) -> HttpResponse:
     """Change what is known of an instrument; readings already taken stay as they are."""
-    return _edit(request, get_object_or_404(queries.instruments_of(request.user), pk=pk))
+    return _edit(request, row_to_edit(request, queries.instruments_of(request.user), pk))
 
 
 def _edit(request: SignedIn, instrument: Instrument) -> HttpResponse:

@@ -11,6 +11,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_in_use
 from kentrobar.web.kit.archive import IN_USE
+from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.matching.models import FrameSet
@@ -21,7 +22,7 @@ from kentrobar.web.shops.models import User
 MOST_OF_A_CLIENT = 40
 
 
-class JobForm(forms.ModelForm):
+class JobForm(MergedForm, forms.ModelForm):
     """What is to be done, for whom, by when; the frames of a new job too."""
 
     client = forms.CharField(label="Client", max_length=80, required=False)

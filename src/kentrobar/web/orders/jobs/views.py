@@ -7,6 +7,7 @@ from datetime import timedelta
 
 from django.contrib import messages
 from django.core.paginator import Paginator
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
@@ -16,6 +17,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import client_names, frames_in_use, frames_of, with_words
+from kentrobar.web.kit.merging import row_to_edit
 from kentrobar.web.kit.requests import page, read_count, read_day
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.orders.job_state import job_state, job_states
@@ -91,9 +93,10 @@ def job(request: SignedIn, pk: int) -> HttpResponse:
     return render(request, "orders/jobs/job.html", context | more)
 
 
+@transaction.atomic
 def edit(request: SignedIn, pk: int) -> HttpResponse:
     """Change what was agreed."""
-    found = _job(request, pk)
+    found = row_to_edit(request, jobs_of(request.user), pk)
     form = JobForm(request.POST or None, user=request.user, instance=found)
     if request.method == "POST" and form.is_valid():
         try:

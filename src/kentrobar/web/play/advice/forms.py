@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django import forms
 
+from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
@@ -13,7 +14,7 @@ from kentrobar.web.play.advice.view_models import in_units
 MOST_SCHOOLS = 5
 
 
-class RuleForm(forms.Form):
+class RuleForm(MergedForm, forms.Form):
     """What it says, its reason, where it does not hold; an empty line parts what schools say."""
 
     title = forms.CharField(max_length=80)
