@@ -78,6 +78,7 @@ def test_what_two_pages_change_is_kept(client, edited):
         assert client.post(address, now | {n: sent.get(n, []) for n in (first, second)}).status_code == 302
 
 
+@pytest.mark.parametrize("edited", CLASHING, indirect=True)
 def test_a_clash_is_told_and_decided(client, edited):
     address, field, _, typed, other = edited
     sent = form_of(client.get(address), field)
