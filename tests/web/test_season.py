@@ -9,11 +9,13 @@ from django.utils import timezone
 
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.body.specs import SWING_WEIGHT
+from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench.evidence import corrections_of_places, places_of, rolls_of, shifts_of
 from kentrobar.web.bench.models import BenchWork, PlaceFinding
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.measuring.comparing.instruments import compared
 from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.measuring.services import correct_by, correct_no_more
 from kentrobar.web.orders.insights.view_models import comparison_view
 from kentrobar.web.orders.job_state import job_states
 from kentrobar.web.orders.models import Job
@@ -137,5 +139,28 @@ def test_a_machine_is_corrected_on_a_click_and_taken_back(technician):
     assert now.correction.truth(300) == pytest.approx(before.truth(300) - told.found.difference.value)
     assert now.correction.u_at(300) > before.u_at(300)
     assert f"corrected to read like {told.one}" in words(client.get(at("orders:insights")))
+    for _ in range(8):  # sent again, by this page and by one made since
+        client.post(f"{address}/correct", {"difference": comparison_view(told, technician.units).difference})
+        (left,) = [each for each in compared(technician) if each.spec is SWING_WEIGHT]
+        client.post(f"{address}/correct", {"difference": comparison_view(left, technician.units).difference})
+    assert Instrument.objects.get(pk=machine.pk).correction == now.correction
+    assert left.found.difference.value == pytest.approx(0.0, abs=1e-9)
+    assert not left.found.is_real
     client.post(f"{address}/as-before")
     assert Instrument.objects.get(pk=machine.pk).correction == before
+    (again,) = [each for each in compared(technician) if each.spec is SWING_WEIGHT]
+    assert again.found.difference.value == pytest.approx(told.found.difference.value)
+
+
+def test_corrections_on_each_other_are_taken_back_one_by_one(technician):
+    machine = Instrument.objects.filter(shop=technician.shop, kind="machine").first()
+    before = machine.correction
+    for against, difference in (("Bench machine", 1.5), ("Another", -0.4)):
+        correct_by(machine, against, Estimate(difference, 0.1), technician)
+    for against in ("Another", "Bench machine"):
+        assert Instrument.objects.get(pk=machine.pk).compared_with == against
+        correct_no_more(machine, technician)
+    now = Instrument.objects.get(pk=machine.pk)
+    assert (now.correction, now.compared_with) == (before, "")
+    correct_no_more(now, technician)  # nothing is left to take back
+    assert Instrument.objects.get(pk=machine.pk).calibrations.count() == now.calibrations.count()

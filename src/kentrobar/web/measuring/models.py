@@ -91,9 +91,16 @@ class Instrument(models.Model):
     @property
     def correction(self) -> Correction:
         """Scale and zero of its readings; a board's own offset is its zero until it is calibrated."""
-        latest = self.latest
-        if latest:
-            return latest.found
+        return self.latest.found if self.latest else self._as_bought
+
+    def correction_at(self, moment: datetime) -> Correction:
+        """The correction that counted at a moment."""
+        before = (each for each in self.calibrations.all() if each.taken_at <= moment)
+        found = next(before, None)
+        return found.found if found else self._as_bought
+
+    @property
+    def _as_bought(self) -> Correction:
         return Correction(zero=self.offset_cm) if self.offset_cm else NO_CORRECTION
 
     @property

@@ -168,11 +168,13 @@ def correct_by(instrument: Instrument, against: str, difference: Estimate, by: U
 
     It is a calibration like any other: dated, and what came before stays known.
     """
-    now = locked(instrument).correction
+    kept = locked(instrument)
+    now = kept.correction
     found = replace(now, zero=now.zero - difference.value, zero_variance=now.zero_variance + difference.u**2)
     point = {
         COMPARED_WITH: against,
         "before": [now.scale, now.zero, now.scale_variance, now.zero_variance, now.covariance],
+        "known_before": kept.latest.known if kept.latest else [],
     }
     return record_calibration(instrument, found, [point], by)
 
@@ -182,4 +184,5 @@ def correct_no_more(instrument: Instrument, by: User | None) -> None:
     """Take back the last correction that came from a comparison, where it is what counts now."""
     latest = locked(instrument).latest
     if latest and latest.known and COMPARED_WITH in latest.known[0]:
-        record_calibration(instrument, Correction(*latest.known[0]["before"]), [], by)
+        point = latest.known[0]
+        record_calibration(instrument, Correction(*point["before"]), point.get("known_before", []), by)

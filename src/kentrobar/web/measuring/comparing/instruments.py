@@ -1,4 +1,8 @@
-"""Instruments, and persons, beside each other on frames that both read with nothing changed in between."""
+"""Instruments, and persons, beside each other on frames that both read with nothing changed in between.
+
+Readings of instruments are compared as their calibrations of today would give them, so that what was once
+corrected is not found again.
+"""
 
 from __future__ import annotations
 
@@ -8,12 +12,12 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from itertools import combinations
 from typing import NamedTuple
 
-from kentrobar.core.body.specs import READ_BY_FIELD, ReadSpec
+from kentrobar.core.body.specs import POINTS, READ_BY_FIELD, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.reading.series import Precision, usual_precision
 from kentrobar.core.reading.side_by_side import ReadingPair, SideBySide, side_by_side
 from kentrobar.web.frames.models import SpecSheet
-from kentrobar.web.measuring.models import Reading
+from kentrobar.web.measuring.models import Instrument, Reading
 from kentrobar.web.measuring.queries import instruments_of
 from kentrobar.web.shops.models import User
 
@@ -46,11 +50,19 @@ def compared(user: User) -> list[InstrumentComparison]:
     known = {each.pk: each for each in instruments_of(user)}
     names = {pk: each.name for pk, each in known.items()}
     read = (
-        _Read(row.spec, state, row.instrument_id, row.value, known[row.instrument_id].precision_at(row.value))
+        _read_today(row, state, known[row.instrument_id])
         for row, state in _readings(user)
         if row.instrument_id in known
     )
     return [each._replace(instrument=other) for each, other in _side_by_side(read, names)]
+
+
+def _read_today(row: Reading, state: tuple[int, int], instrument: Instrument) -> _Read:
+    """A reading as the instrument's calibration of today gives it; one in points knows no calibration."""
+    value = row.value
+    if row.unit != POINTS.unit:
+        value = instrument.correction.truth(instrument.correction_at(row.sheet.taken_at).shown(value))
+    return _Read(row.spec, state, instrument.pk, value, instrument.precision_at(value))
 
 
 def persons_compared(user: User) -> list[InstrumentComparison]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.db import transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
@@ -9,6 +10,8 @@ from django.views.decorators.http import require_GET, require_POST
 from kentrobar.web.bench.evidence import places_of, roll_of, rolls_of, shifts_of
 from kentrobar.web.bench.models import DensityCorrection, PlaceCorrection
 from kentrobar.web.frames.model_figures import models_seen
+from kentrobar.web.kit.merging import row_to_edit
+from kentrobar.web.kit.records import locked
 from kentrobar.web.materials.queries import materials_of
 from kentrobar.web.measuring.comparing.instruments import compared, persons_compared
 from kentrobar.web.measuring.queries import instruments_of
@@ -43,9 +46,10 @@ def insights(request: SignedIn) -> HttpResponse:
 
 
 @require_POST
+@transaction.atomic
 def take_over(request: SignedIn, material_pk: int) -> HttpResponse:
-    """Take a tape for what was found, as the page told it."""
-    roll = roll_of(get_object_or_404(materials_of(request.user), pk=material_pk))
+    """Take a tape for what was found, as the page told it: once, however often it is sent."""
+    roll = roll_of(row_to_edit(request, materials_of(request.user), material_pk))
     if roll.evidence.is_off and request.POST.get("jobs") == str(roll.evidence.jobs):
         services.take_over(roll.material, roll.proposed, roll.evidence.jobs, request.user)
     return redirect("orders:insights")
@@ -60,9 +64,10 @@ def take_back(request: SignedIn, correction_pk: int) -> HttpResponse:
 
 
 @require_POST
+@transaction.atomic
 def correct_instrument(request: SignedIn, instrument_pk: int) -> HttpResponse:
-    """Let an instrument read as the one it was compared with, by what the page told."""
-    instrument = get_object_or_404(instruments_of(request.user), pk=instrument_pk)
+    """Let an instrument read as the one it was compared with, by what the page told: once."""
+    instrument = row_to_edit(request, instruments_of(request.user), instrument_pk)
     for each in compared(request.user):
         is_as_shown = request.POST.get("difference") == comparison_view(each, request.user.units).difference
         if each.instrument == instrument.pk and each.found.is_real and is_as_shown:
@@ -79,12 +84,13 @@ def instrument_as_before(request: SignedIn, instrument_pk: int) -> HttpResponse:
 
 
 @require_POST
+@transaction.atomic
 def expect_off(request: SignedIn, site: str) -> HttpResponse:
-    """Expect pieces at a place to lie off as the page told it."""
+    """Expect pieces at a place to lie off as the page told it: once, however often it is sent."""
+    shop = locked(request.user.own_shop)
     for each in places_of(request.user):
         if each.site == site and each.is_off and request.POST.get("jobs") == str(each.usual.jobs):
-            shop, usual = request.user.own_shop, each.usual
-            services.expect_off(shop, site, usual.next_one, usual.jobs, request.user)
+            services.expect_off(shop, site, each.usual.next_one, each.usual.jobs, request.user)
     return redirect("orders:insights")
 
 
