@@ -2,10 +2,12 @@
 
 import random
 import re
+from datetime import timedelta
 
 import pytest
 from django.test import Client
 from django.urls import reverse
+from django.utils import timezone
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
@@ -109,11 +111,45 @@ def test_a_wrong_tap_is_asked_again(trial, phone):
     device.post(address, {"number": 1, "said": "a"})
     pair = trial.asks.get(number=1).first
     device.post(address, {"take_back": 1})
-    open_ask = trial.asks.get()
+    open_ask = trial.asks.get(withdrawn_at=None)
     assert (open_ask.number, open_ask.said, open_ask.first) == (1, "", pair)
     assert device.post(address, {"take_back": 1}).status_code == 422
     device.post(address, {"number": 1, "said": "b"})
-    assert trial.asks.get(number=1).said == "b"
+    assert [each.said for each in trial.asks.filter(number=1).order_by("pk")] == ["a", "b"]  # both are kept
+
+
+def test_a_phone_changes_nothing_of_a_trial_that_is_over(client, trial, phone):
+    device, address = phone
+    for number in (1, 2):
+        device.post(address, {"number": number, "said": "a"})
+    client.post(at("play:end_trial", trial.pk))
+    kept = list(trial.asks.values())
+    for sent in ({"take_back": 2}, {"take_back": 1}, {"number": 2, "said": "b"}, {"number": 3, "said": "a"}):
+        refused = device.post(address, sent)
+        assert refused.status_code == 422
+        assert refused.context["error"]
+    trial.refresh_from_db()
+    assert trial.ended_at
+    assert list(trial.asks.values()) == kept
+    assert "take_back" not in device.get(address).content.decode()
+    client.post(at("play:ask_again", trial.pk), {"number": 2})  # the shop may go on with it
+    trial.refresh_from_db()
+    assert trial.ended_at is None
+    assert set(trial.asks.values_list("pk", flat=True)) > {each["id"] for each in kept}
+
+
+def test_an_address_is_renewed_and_expires(client, trial, phone):
+    device, address = phone
+    client.post(at("play:renew_address", trial.pk))
+    assert device.get(address).status_code == 404
+    trial.refresh_from_db()
+    renewed = at("play:play", trial.secret)
+    assert device.get(renewed).status_code == 200
+    Trial.objects.update(address_until=timezone.now() - timedelta(minutes=1))
+    for answer in (device.get(renewed), device.post(renewed, {"number": 1, "said": "a"})):
+        assert answer.status_code == 410
+        assert "ask" not in answer.context
+    assert not trial.asks.filter(answered_at__isnull=False).exists()
 
 
 def test_a_player_is_led_to_their_best_which_becomes_the_target(client, trial, phone, racket, technician):

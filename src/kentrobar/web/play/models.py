@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+from datetime import datetime, timedelta
+from typing import Final
+
 from django.db import models
+from django.utils import timezone
 
 from kentrobar.core.play.hits import Hit
 from kentrobar.core.play.strokes import STROKES
@@ -10,6 +14,13 @@ from kentrobar.core.play.trial_design import Purpose
 from kentrobar.core.play.trials import Preference
 from kentrobar.web.kit.records import ChangeCounting
 from kentrobar.web.shops.models import secret_address
+
+ADDRESS_DAYS: Final = 30  # for which a player's address leads to their questions
+
+
+def address_end() -> datetime:
+    """When an address that is handed out now leads nowhere any more."""
+    return timezone.now() + timedelta(days=ADDRESS_DAYS)
 
 
 class HitMap(ChangeCounting):
@@ -60,7 +71,7 @@ class Trial(models.Model):
     ``sought`` and ``held`` are keys of specs, values of swing weight about ``axis_cm``. Setups start from
     the readings ``specs``. With a ``twin`` the second of two setups is laid on that. ``is_blind``: somebody
     else fits the weights and the player is not told which; ``secret`` leads a player's phone to the page
-    where they answer. ``seed`` draws the order of two setups.
+    where they answer, until ``address_until``. ``seed`` draws the order of two setups.
     """
 
     class Way(models.TextChoices):
@@ -79,6 +90,7 @@ class Trial(models.Model):
     way = models.CharField(max_length=7, choices=Way, default=Way.COMPARE)
     is_blind = models.BooleanField(default=True)
     secret = models.CharField(max_length=43, default=secret_address, unique=True)
+    address_until = models.DateTimeField(default=address_end)
     seed = models.PositiveIntegerField()
     missed = models.JSONField("values that could not be reached", default=list)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -121,7 +133,10 @@ class TrialSetup(models.Model):
 
 
 class TrialAsk(models.Model):
-    """One thing asked on court: two setups by their numbers (of a rating twice the same), and the answer."""
+    """One thing asked on court: two setups by their numbers (of a rating twice the same), and the answer.
+
+    What is withdrawn is kept and asked anew in a row of its own with the same number.
+    """
 
     class PurposeChoice(models.TextChoices):
         BEST = Purpose.BEST.value, "for the best"
@@ -141,11 +156,14 @@ class TrialAsk(models.Model):
     said = models.CharField(max_length=4, choices=SaidChoice, blank=True)
     rated = models.PositiveSmallIntegerField(null=True)
     answered_at = models.DateTimeField(null=True)
+    withdrawn_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["trial", "number"]
         constraints = [
-            models.UniqueConstraint(fields=["trial", "number"], name="ask_once_a_trial"),
+            models.UniqueConstraint(
+                fields=["trial", "number"], condition=models.Q(withdrawn_at=None), name="asked_once_a_trial"
+            ),
             models.CheckConstraint(
                 name="rated_1_to_7", condition=models.Q(rated=None) | models.Q(rated__range=(1, 7))
             ),

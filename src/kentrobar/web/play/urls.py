@@ -24,6 +24,7 @@ urlpatterns = [
     path("trials/<int:pk>/", trials.trial, name="trial"),
     path("trials/<int:pk>/answer", trials.answer, name="answer"),
     path("trials/<int:pk>/take-back", trials.take_back, name="ask_again"),
+    path("trials/<int:pk>/renew", trials.renew, name="renew_address"),
     path("trials/<int:pk>/end", trials.end, name="end_trial"),
     path("trials/<int:pk>/setups/<int:number>/lay", trials.lay, name="lay_setup"),
     path("trials/<int:pk>/aim-set", trials.aim_set, name="aim_set"),

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
 from django.views.decorators.cache import never_cache
 
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.web.kit.requests import page, read_count
+from kentrobar.web.kit.requests import read_count
 from kentrobar.web.play.models import Trial
 from kentrobar.web.play.trials import services
 from kentrobar.web.play.trials.trial_state import trial_state
@@ -22,6 +23,8 @@ def play(request: HttpRequest, secret: str) -> HttpResponse:
     """Ask the player, and take the answer. Whoever has the address may answer."""
     trial = get_object_or_404(Trial.objects.select_related("frame", "twin", "shop"), secret=secret)
     error = ""
+    if trial.address_until < timezone.now():
+        return _answer(request, {"trial": trial, "is_expired": True}, 410)
     if request.method == "POST":
         try:
             if "take_back" in request.POST:
@@ -42,9 +45,13 @@ def _asking(request: HttpRequest, trial: Trial, error: str) -> HttpResponse:
         "ask": state.open,
         "progress": progress(state),
         "error": error,
-        "last": state.last_answered,
+        "last": None if trial.ended_at else state.last_answered,
         "ratings": range(1, 8),
     }
-    answer = page(request, "play/trials/play.html", context)
+    return _answer(request, context, 422 if request.method == "POST" else 200)
+
+
+def _answer(request: HttpRequest, context: dict[str, object], status: int) -> HttpResponse:
+    answer = render(request, "play/trials/play.html", context, status=status)
     answer["X-Robots-Tag"] = "noindex"
     return answer

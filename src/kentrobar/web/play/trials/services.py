@@ -18,9 +18,9 @@ from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.records import locked, write
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
-from kentrobar.web.play.models import Trial, TrialAsk, TrialSetup
+from kentrobar.web.play.models import Trial, TrialAsk, TrialSetup, address_end
 from kentrobar.web.play.trials.trial_state import TrialState, trial_state
-from kentrobar.web.shops.models import User
+from kentrobar.web.shops.models import User, secret_address
 
 
 class TrialRequest(NamedTuple):
@@ -122,7 +122,7 @@ def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None
     """Take the answer to what is asked now, and ask the next. The same answer sent twice is taken once.
 
     Raises:
-        KentrobarError: it is no answer to this trial, or something else is asked now.
+        KentrobarError: it is no answer to this trial, something else is asked now, or the trial is over.
     """
     trial = locked(trial)
     state = trial_state(trial)
@@ -131,6 +131,8 @@ def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None
     last = state.last_answered
     if last and last.number == number and (last.said, last.rated or 0) == (said, rated):
         return
+    if trial.ended_at is not None:
+        raise _over()
     now = state.open
     if now is None or now.number != number:
         raise KentrobarError(
@@ -140,21 +142,37 @@ def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None
     _ask_next(trial_state(trial))
 
 
+def _over() -> KentrobarError:
+    return KentrobarError("This trial is over; what you answered is kept as it is.", code="ended")
+
+
 @transaction.atomic
-def take_back(trial: Trial, number: int) -> None:
-    """Ask again what was answered last, which has this number; what was asked since is dropped.
+def take_back(trial: Trial, number: int, *, reopens: bool = False) -> None:
+    """Ask again what was answered last, which has this number; the answer is kept as withdrawn.
+
+    A trial that is over goes on only where ``reopens`` says so.
 
     Raises:
-        KentrobarError: another answer is the last by now.
+        KentrobarError: another answer is the last by now, or the trial is over.
     """
     trial = locked(trial)
+    if trial.ended_at is not None and not reopens:
+        raise _over()
     state = trial_state(trial)
     last = state.last_answered
     if last is None or last.number != number:
         raise KentrobarError("Another answer is the last by now; look again.", code="conflict", field="said")
-    trial.asks.filter(answered_at=None).delete()
-    write(last, said="", rated=None, answered_at=None)
+    now = timezone.now()
+    trial.asks.filter(withdrawn_at=None, number__gte=number).update(withdrawn_at=now)
+    TrialAsk.objects.create(
+        trial=trial, number=number, purpose=last.purpose, first=last.first, second=last.second
+    )
     write(trial, ended_at=None)
+
+
+def renew_address(trial: Trial) -> None:
+    """Give a trial another address, so that the one that was handed out leads nowhere."""
+    write(trial, secret=secret_address(), address_until=address_end())
 
 
 @transaction.atomic

@@ -23,7 +23,7 @@ from kentrobar.web.play.models import Trial, TrialAsk, TrialSetup
 
 @dataclass(frozen=True)
 class TrialState:
-    """A trial with its setups and asks, the last of which may be open."""
+    """A trial with its setups and what was asked and not withdrawn, the last of which may be open."""
 
     trial: Trial
     setups: list[TrialSetup]
@@ -95,4 +95,5 @@ class TrialState:
 
 def trial_state(trial: Trial) -> TrialState:
     """A trial with all of its rows, which may be fetched before."""
-    return TrialState(trial, list(trial.setups.all()), list(trial.asks.all()))
+    asked = [each for each in trial.asks.all() if each.withdrawn_at is None]
+    return TrialState(trial, list(trial.setups.all()), asked)

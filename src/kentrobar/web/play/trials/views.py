@@ -9,6 +9,7 @@ from django.contrib import messages
 from django.http import HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
@@ -63,6 +64,7 @@ def trial(request: SignedIn, pk: int) -> HttpResponse:
         "frame": of.frame,
         "shown": trial_view(trial_state(of), request.user.units),
         "address": address,
+        "address_is_over": of.address_until < timezone.now(),
         "qr": qr(address),
         "sets": sets_of(request.user).filter(IN_USE, members__frame=of.frame),
     }
@@ -101,10 +103,17 @@ def answered(sent: QueryDict) -> SentAnswer:
 
 @require_POST
 def take_back(request: SignedIn, pk: int) -> HttpResponse:
-    """Ask the last again."""
+    """Ask the last again; a trial that is over goes on."""
     of = _trial(request, pk)
     number = read_count(request.POST.get("number", ""))
-    return _done(request, of, lambda: services.take_back(of, number))
+    return _done(request, of, lambda: services.take_back(of, number, reopens=True))
+
+
+@require_POST
+def renew(request: SignedIn, pk: int) -> HttpResponse:
+    """Hand out another address; the one before leads nowhere."""
+    of = _trial(request, pk)
+    return _done(request, of, lambda: services.renew_address(of))
 
 
 @require_POST
