@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -51,7 +53,7 @@ def _asking(request: HttpRequest, trial: Trial, error: str) -> HttpResponse:
     return _answer(request, context, 422 if request.method == "POST" else 200)
 
 
-def _answer(request: HttpRequest, context: dict[str, object], status: int) -> HttpResponse:
+def _answer(request: HttpRequest, context: Mapping[str, object], status: int) -> HttpResponse:
     answer = render(request, "play/trials/play.html", context, status=status)
     answer["X-Robots-Tag"] = "noindex"
     return answer
