@@ -6,7 +6,7 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import connection
+from django.db import OperationalError, connection
 from django.test import Client
 from django.urls import reverse
 
@@ -14,10 +14,11 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.services import create_set
 from kentrobar.web.planning.board.actions import ACTIONS
 from kentrobar.web.shops.models import Shop, User
-from tests.web.conftest import new_frame
+from tests.web.conftest import new_frame, new_person
 from tests.web.test_frames import RACKET, SPECS
 from tests.web.test_intake import SHARED, SIX, rows
 from tests.web.test_sets import form as set_form
+from tests.web.typing_in import form_of
 
 COUNT = 2  # over some fifty addresses and all actions; 60 was tried: 3,300 bodies
 
@@ -336,6 +337,87 @@ def test_a_document_whose_words_hold_a_nul_is_refused(client, plan):
 def test_an_address_of_nothing_is_not_found(client, key):
     for address in ("/frames/{}/", "/plans/{}/", "/materials/{}/", "/measure/frames/{}/", "/plans/aim/{}"):
         assert client.get(address.format(key)).status_code == 404
+
+
+STRINGS = [
+    ("orders:calendar", "x"),
+    ("orders:label_page", "x"),
+    ("play:play", "x"),
+    ("measuring:new_instrument", "x"),
+]
+
+
+@pytest.mark.parametrize(("name", "part"), STRINGS)
+def test_a_nul_in_an_address_is_refused(client, name, part):
+    address = reverse(name, args=[part])
+    assert client.get(address.replace("/x", "/x%00")).status_code == 400
+
+
+@pytest.mark.parametrize("times", ["[" * 20_000, "[1" + "0" * 400 + "]", "[[1]]", '{"a": 1}', "[1, null]"])
+@pytest.mark.parametrize("page", ["swing", "swing_summary"])
+def test_swing_times_that_are_none_are_refused(client, racket, times, page):
+    address = reverse(f"measuring:{page}", args=[racket.pk, "pendulum"])
+    assert client.post(address, {"times": times, "hang_0": "65", "hang_1": "cm"}).status_code < 500
+
+
+@pytest.mark.parametrize(
+    ("address", "field"), [("/readings/", "file"), ("/frames/take-in/tennis", "pasted_file")]
+)
+def test_a_nul_in_a_table_is_refused(client, address, field):
+    table = SimpleUploadedFile("a.csv", b"frame;weight\nA\x00;310\n")
+    answer = client.post(address, {field: table, "fill": "1"})
+    assert "save the table as CSV" in answer.content.decode()
+    assert not Frame.objects.exists()
+
+
+def test_a_database_that_is_away_is_told_so(client, racket, monkeypatch):
+    """On every page, also on those that begin without it; nothing is said of an error of ours."""
+
+    def away(*_args, **_more):
+        raise OperationalError("connection refused")
+
+    client.raise_request_exception = False
+    monkeypatch.setattr("django.db.models.sql.compiler.SQLCompiler.execute_sql", away)
+    for address in (reverse("frames:detail", args=[racket.pk]), reverse("orders:today"), "/accounts/login/"):
+        for answer in (client.get(address), client.post(address, {"login": "a", "password": "b"})):
+            assert (answer.status_code, answer.headers["Retry-After"]) == (503, "10"), address
+
+
+NAMED = {
+    "material": ("/materials/new?kind=copper_tape", {"name": "Copper", "weight_0": "0.1"}, "materials"),
+    "instrument": ("/measure/instruments/new/scale", {"name": "Pocket scale"}, "instruments"),
+    "client": ("/jobs/new", {"brief": "Make two alike", "client": "Wanda"}, "clients"),
+    "fitting": ("/materials/fittings", {"name": "Thick grip", "kind": "grip"}, "accessories"),
+}
+
+
+@pytest.mark.django_db(transaction=True)
+@pytest.mark.parametrize("what", NAMED)
+def test_two_who_give_the_same_new_name_at_once(what):
+    """Whichever comes second is told that the name is taken, or means what the first made."""
+    address, typed, made = NAMED[what]
+    person = new_person("technician")
+
+    def signed_in():
+        client = Client(raise_request_exception=False)
+        client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
+        return client
+
+    pages = [signed_in() for _ in range(4)]
+    sent = [form_of(page.get(address), next(iter(typed))) | typed for page in pages]
+    before = getattr(person.shop, made).count()
+
+    def send(page, form):
+        try:
+            return page.post(address, form).status_code
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(4) as pool:
+        statuses = sorted(pool.map(send, pages, sent))
+    assert getattr(person.shop, made).count() == before + 1
+    assert set(statuses) <= {302, 422}
+    assert statuses[0] == 302
 
 
 @pytest.mark.django_db(transaction=True)

@@ -50,7 +50,9 @@ def read_text(data: bytes) -> str:
         )
     for encoding in ("utf-8-sig", "utf-16" if data[:2] in (b"\xff\xfe", b"\xfe\xff") else "cp1252"):
         try:
-            return data.decode(encoding)
+            text = data.decode(encoding)
         except UnicodeDecodeError:
             continue
+        if "\x00" not in text:
+            return text
     raise KentrobarError("This is no text; save the table as CSV.", code="no_text")

@@ -27,3 +27,4 @@ urlpatterns = [
 ]
 
 handler404 = "kentrobar.web.kit.views.not_found"
+handler500 = "kentrobar.web.kit.views.broken"

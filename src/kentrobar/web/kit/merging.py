@@ -122,7 +122,7 @@ class MergedForm(forms.BaseForm):
 def _read_seen(text: str) -> dict[str, _Texts]:
     try:
         seen = json.loads(text or "{}")
-    except ValueError:
+    except (ValueError, RecursionError):
         return {}
     return seen if isinstance(seen, dict) else {}
 

@@ -6,8 +6,9 @@ from collections.abc import Callable, Iterable
 from typing import Any, Final
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse, QueryDict
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
+from django.utils.datastructures import MultiValueDict
 
 from kentrobar.web.kit.requests import read_count
 
@@ -43,12 +44,13 @@ class OrdinaryText:
         return self.get_response(request)
 
     def process_view(self, request: HttpRequest, *_view: Any) -> HttpResponse | None:
-        if any("\x00" in text for text in _texts(request.GET, request.POST)):
+        sent = _texts(request.GET, request.POST, request.FILES)
+        if "\x00" in request.path or any("\x00" in text for text in sent):
             return render(request, "400.html", status=400)
         return None
 
 
-def _texts(*sent: QueryDict) -> Iterable[str]:
+def _texts(*sent: MultiValueDict[str, Any]) -> Iterable[str]:
     for each in sent:
         for name, values in each.lists():
             yield name

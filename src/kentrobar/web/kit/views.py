@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import sys
 from typing import Any
 
 from django.contrib.auth.decorators import login_not_required
-from django.db import Error, connection
+from django.db import Error, InterfaceError, OperationalError, connection
 from django.db.models import QuerySet
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import get_template
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_GET, require_POST
 
@@ -31,6 +33,16 @@ def health(request: HttpRequest) -> HttpResponse:
 @login_not_required
 def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     return render(request, "404.html", status=404)
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """What is answered where a page broke; it asks no database, which may be what is away."""
+    is_away = isinstance(sys.exc_info()[1], OperationalError | InterfaceError)
+    template, status = ("503.html", 503) if is_away else ("500.html", 500)
+    answer = HttpResponse(get_template(template).render(), status=status)
+    if is_away:
+        answer["Retry-After"] = "10"
+    return answer
 
 
 @require_GET

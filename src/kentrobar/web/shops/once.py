@@ -13,7 +13,7 @@ from datetime import timedelta
 from typing import Any
 
 from django.contrib import messages
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import redirect
 from django.utils import timezone
@@ -42,7 +42,13 @@ class IdempotentForm:
         is_form = _TOKEN in request.POST and "X-CSRFToken" not in request.headers
         if request.method != "POST" or not is_form or not isinstance(request.user, User):
             return None
-        return _once(request, request.user, lambda: view(request, *args, **kwargs))
+        try:
+            return _once(request, request.user, lambda: view(request, *args, **kwargs))
+        except IntegrityError:  # somebody gave the same name at the same time: now the form sees theirs
+            for _, files in request.FILES.lists():
+                for file in files:
+                    file.seek(0)
+            return _once(request, request.user, lambda: view(request, *args, **kwargs))
 
 
 @transaction.atomic

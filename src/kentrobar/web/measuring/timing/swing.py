@@ -217,7 +217,7 @@ class SwingForm(forms.Form):
         try:
             times = json.loads(text) if text else []
             return [float(t) for t in times[:MOST_PASSES]]
-        except (ValueError, TypeError):
+        except (ValueError, TypeError, RecursionError, OverflowError):
             raise forms.ValidationError("The taps could not be read; tap anew.", "times") from None
 
 
