@@ -1,11 +1,13 @@
 """The next trim: the least that does it, against all trims tried; and what is said where none helps."""
 
-from itertools import product
+from itertools import pairwise, product
 
 import numpy as np
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.frame.circumstances import OFFSET_POSTS_CM, POST_HALF_CM, Circumstances, PostHold
+from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.estimation import estimate_state
 from kentrobar.core.rounds.trimming import Advice, Trim, after, next_step
@@ -31,6 +33,17 @@ def bands_about(belief, shifts, widths):
         name: (getattr(now, name).value + shift - width, getattr(now, name).value + shift + width)
         for (name, shift), width in zip(shifts.items(), widths, strict=True)
     }
+
+
+def _from_to(start, end, *, mirrored=False, from_bridge=False):
+    """A strip of the inner face from one arc length to another, from the tip or from the bridge."""
+    line = RACKET.rim(Face.INNER)
+    whole = line.half_length if from_bridge else 0.0
+    return (
+        A.mirror_toggled().part(RACKET, whole + start, whole + end)
+        if not mirrored
+        else A.part(RACKET, whole + start, whole + end)
+    )
 
 
 def grams(trims):
@@ -70,6 +83,56 @@ def test_no_smaller_trim_of_all_reaches_the_chance(shifts):
             least = min(least, weight + 0.4 * touched)
     weight, touched = grams(step.trims)
     assert weight + 0.4 * touched <= least + 0.15  # guards draw all bands in together
+
+
+POSTS = Circumstances(post=PostHold.OFFSET)
+
+
+def stretches(pieces):
+    """All stretches of strips on the inner face, by where they begin."""
+    line = RACKET.rim(Face.INNER)
+    return sorted(each for piece in pieces for each in piece.stretches(line))
+
+
+@pytest.mark.parametrize(
+    "more", [{"mass_g": 0.6}, {"mass_g": 0.4, "swingweight_kgcm2": 1.0}, {"mass_g": 1.5}]
+)
+@pytest.mark.parametrize(
+    "pieces",
+    [
+        # Up to the gap of the post on one side, to a neighbour on the other.
+        (_from_to(4.7, 8.0), _from_to(8.0, 11.5)),
+        # A pair that meets at the tip, and its neighbour.
+        (_from_to(0.0, 4.0, mirrored=True), _from_to(4.0, 8.0, mirrored=True)),
+        # All round the bridge: the pair has no room but at its upper ends.
+        (_from_to(-4.0, 0.0, from_bridge=True, mirrored=True), C),
+    ],
+)
+def test_what_is_added_lies_clear_of_posts_neighbours_and_itself(pieces, more):
+    """Checked by the stretches themselves, not by the rule that the search asks."""
+    belief = estimate_state(WELL, length_cm=68.58, outline=RACKET)
+    for i, piece in enumerate(pieces):
+        belief = belief.with_applied(str(i), piece)
+    bands = bands_about(belief, more, [0.15] * len(more))
+    step = next_step(belief, bands, AXIS, WANTED_CHANCE, NOISE, circumstances=POSTS)
+    then = after(belief, step.trims)
+    lying = stretches([applied.piece for applied in then.on.values() if applied.piece.is_strip])
+    line = RACKET.rim(Face.INNER)
+    if pieces[0].stretch(line).start > 4.0:
+        posts = [
+            (side * OFFSET_POSTS_CM - POST_HALF_CM, side * OFFSET_POSTS_CM + POST_HALF_CM) for side in (-1, 1)
+        ]
+        assert all(end <= low + 0.02 or start >= high - 0.02 for start, end in lying for low, high in posts)
+    assert all(after_.start >= before.end - 0.02 for before, after_ in pairwise(lying))
+    assert lying[-1].end - lying[0].start <= line.length + 0.02
+
+
+def test_a_trim_for_a_small_part_of_a_chance_is_not_proposed():
+    """It would be within 3 % where nothing is reached: no cut is worth that."""
+    belief = laid()
+    bands = bands_about(belief, {"mass_g": 5.0, "swingweight_kgcm2": 40.0}, (0.6, 0.6))
+    step = next_step(belief, bands, AXIS, WANTED_CHANCE, NOISE)
+    assert step.advice is not Advice.TRIM or step.chance >= step.chance_now + 0.1
 
 
 def test_what_lies_surely_within_is_left():

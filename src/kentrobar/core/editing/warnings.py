@@ -178,6 +178,30 @@ def warnings_for(
     return found
 
 
+def is_clear(
+    strip: RimStrip, others: Iterable[Piece], outline: Outline, circumstances: Circumstances
+) -> bool:
+    """Whether a strip covers nothing that should stay clear: no hole, no post, no other strip, not itself."""
+    if effect_of(strip, outline).overlaps:
+        return False
+    outs = keep_outs(circumstances, outline, strip.face) + _covered(strip, enumerate(others), outline)
+    return not _on_its_line(strip, outs, outline).crossed()
+
+
+def _on_its_line(piece: RimStrip, outs: list[KeepOut], outline: Outline) -> _Strip:
+    return _Strip(piece, outline.rim(piece.face), both_sides(outs) if piece.mirrored else outs, outline)
+
+
+def _covered(piece: RimStrip, others: Iterable[tuple[int, Piece]], outline: Outline) -> list[KeepOut]:
+    """Where other pieces lie on the same face."""
+    return [
+        KeepOut(start, end, "on_another", str(index))
+        for index, under in others
+        if under.face_name == piece.face_name and not under.removed
+        for start, end in under.stretches_on_rim(outline)
+    ]
+
+
 def _foam_handle(case: _Case) -> Iterator[PieceWarning]:
     piece = case.piece
     if not piece.fills_cavity:
@@ -308,9 +332,7 @@ def _crossings(case: _Case) -> Iterator[PieceWarning]:
     piece, outline = case.strip, case.outline
     if piece is None:
         return
-    line = outline.rim(piece.face)
-    outs = keep_outs(case.circumstances, outline, piece.face)
-    strip = _Strip(piece, line, both_sides(outs) if piece.mirrored else outs, outline)
+    strip = _on_its_line(piece, keep_outs(case.circumstances, outline, piece.face), outline)
     if effect_of(piece, outline).overlaps:
         apart = replace(piece, at=ClockPlace(0.0), gap_cm=0.0)
         near_tip = strip.stretch.start < 0
@@ -346,15 +368,12 @@ def _on_another(case: _Case) -> Iterator[PieceWarning]:
     piece = case.strip
     if piece is None or case.placed.kind is MaterialKind.EDGE_TAPE:
         return
-    line = case.outline.rim(piece.face)
-    outs = []
-    for index, other in enumerate(case.all[: case.position]):
-        under = other.piece
-        is_layer = under.face_name == piece.face_name and not under.removed
-        if is_layer and other.kind is not MaterialKind.EDGE_TAPE:
-            places = under.stretches_on_rim(case.outline)
-            outs += [KeepOut(s, e, "on_another", str(index)) for s, e in places]
-    strip = _Strip(piece, line, both_sides(outs) if piece.mirrored else outs, case.outline)
+    below = (
+        (index, other.piece)
+        for index, other in enumerate(case.all[: case.position])
+        if other.kind is not MaterialKind.EDGE_TAPE
+    )
+    strip = _on_its_line(piece, _covered(piece, below, case.outline), case.outline)
     crossed = strip.crossed()
     if crossed:
         moved = strip.moved()

@@ -1,16 +1,17 @@
-"""What to do next with the pieces that lie: the smallest trim that makes the frame surely what it is to be.
+"""What to do next with the applied pieces: a small trim that makes the frame surely what it is to be.
 
-Near what lies now every spec is linear in what is cut off or put on, so the least change within bands is a
-small integer programme over the steps that a hand can cut. The bands are drawn in by a multiple of each ±
-until the chance that is asked for is reached (guard bands, as in ``solving.most_reliable``); what comes of a trim is
-told by the belief itself, so nothing rests on the linear step. Where no trim helps, the rest is noise, and a
-reading may.
+Near what is applied now every spec is linear in what is cut off or put on, so the least work within bands
+(grams changed, and a little for each piece touched) is a small integer programme over the steps that a hand
+can cut. A strip grows only where nothing is in its way, at the end that has the room. The bands are drawn in
+by a multiple of each ± until the chance that is asked for is reached (guard bands, as in
+``solving.most_reliable``); what comes of a trim is told by the belief itself, so nothing rests on the linear
+step. Where no trim helps, the rest is noise, and a reading may.
 """
 
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from enum import StrEnum
 from typing import TYPE_CHECKING, Final, NamedTuple
 
@@ -19,12 +20,16 @@ import numpy as np
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, READ, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT
+from kentrobar.core.editing.warnings import is_clear
+from kentrobar.core.frame.circumstances import ANYWHERE, Circumstances
+from kentrobar.core.frame.outline import Outline
+from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.estimation import NO_BIASES, Array, Biases, StateEstimate
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import linear, spec_of
 from kentrobar.core.solving.most_reliable import drawn_in, most_reliable
-from kentrobar.core.weight.pieces import Piece, effect_of
+from kentrobar.core.weight.pieces import Piece, RimStrip, effect_of
 from kentrobar.core.weight.pieces.strip import LENGTH_STEP_CM, SHORTEST_STRIP_CM
 from kentrobar.core.weight.prediction import Prediction
 
@@ -35,7 +40,8 @@ MASS_STEP_G: Final = 0.1
 LONGEST_MORE_CM: Final = 4.0  # that a strip can be lengthened by, with a bit laid beside it
 MOST_MORE_G: Final = 6.0
 TOUCHED_G: Final = 0.4  # what it is worth not to touch one more piece
-NOTICEABLE: Final = 0.02  # a chance that rises by less is not worth a cut
+WORTH_A_CUT: Final = 0.1  # a chance that rises by less, and not to what is wanted, is not worth a cut
+NOTICEABLE: Final = 0.02  # a chance that rises by less is not worth a reading
 FAR_BETTER: Final = 2.0  # times: so much surer in the middle of its bands, a frame is out of reach there
 _MISSED_G: Final = 100.0  # for one tolerance that is missed, where not all can be met
 
@@ -91,8 +97,9 @@ def next_step(
     wanted_chance: float,
     noise: Mapping[str, float],
     biases: Biases = NO_BIASES,
+    circumstances: Circumstances = ANYWHERE,
 ) -> Next:
-    """The smallest trim that reaches the chance wanted, or what helps where none does.
+    """A small trim that reaches the chance wanted, or what helps where none does.
 
     Args:
         belief: the frame as it lies on the bench.
@@ -101,6 +108,7 @@ def next_step(
         wanted_chance: the chance to reach, 0 to 1.
         noise: the ± of one more reading of a spec, by its key; a spec left out cannot be read.
         biases: of the instruments it would be read with, by the spec's key: a part of that ±.
+        circumstances: what a strip that grows has to stay clear of, beside the others.
     """
     now = belief.now(axis_cm)
     if missing := _missing(now, bands):
@@ -108,14 +116,14 @@ def next_step(
     chance_now = chance_within(now, bands)
     if chance_now >= wanted_chance:
         return Next(Advice.DONE, chance_now, expect=now, chance=chance_now)
-    options = _Options(belief, bands, axis_cm)
+    options = _Options(belief, bands, axis_cm, circumstances)
 
     def chance_of(trims: tuple[Trim, ...]) -> float:
         return chance_within(after(belief, trims).now(axis_cm), bands)
 
     trims = most_reliable(options.least, chance_of, wanted_chance) or options.nearest()
     best = chance_of(trims) if trims else chance_now
-    if best >= wanted_chance or best >= chance_now + NOTICEABLE:
+    if best >= wanted_chance or best >= chance_now + WORTH_A_CUT:
         expect = after(belief, trims).now(axis_cm)
         return Next(Advice.TRIM, chance_now, trims, expect, best)
     spec, with_it = _worth_reading(belief, bands, axis_cm, noise, biases)
@@ -163,14 +171,17 @@ def _worth_reading(
 class _Options:
     """The pieces that can be trimmed, by whole steps down and up, and what a step of each does."""
 
-    def __init__(self, belief: StateEstimate, bands: Bands, axis_cm: float) -> None:
+    def __init__(
+        self, belief: StateEstimate, bands: Bands, axis_cm: float, circumstances: Circumstances
+    ) -> None:
         self.belief, self.bands, self.axis_cm = belief, bands, axis_cm
         self.now = belief.now(axis_cm)
         self.moments = belief.moments()
         self.pieces = [
             (key, applied.piece) for key, applied in belief.on.items() if not applied.piece.removed
         ]
-        steps = [_down_and_up(piece) for _, piece in self.pieces]
+        self.room = _room([piece for _, piece in self.pieces], belief.outline, circumstances)
+        steps = [_down_and_up(piece, room) for (_, piece), room in zip(self.pieces, self.room, strict=True)]
         self.most = np.array([count for pair in steps for count in pair], dtype=float)
         self.does = [self._of_a_step(i, sign) for i in range(len(self.pieces)) for sign in (-1, 1)]
         self.weights = np.array([abs(m.mass) for m in self.does])
@@ -178,10 +189,10 @@ class _Options:
     def _of_a_step(self, i: int, sign: int) -> Moments:
         """What one step less or more of a piece does, by the density that its roll turned out to have."""
         key, piece = self.pieces[i]
-        other = _stepped(piece, sign)
+        outline = self.belief.outline
+        other = _stepped(piece, sign, self.room[i], outline)
         if other is None:
             return Moments()
-        outline = self.belief.outline
         change = effect_of(other, outline).moments.plus(effect_of(piece, outline).moments.times(-1.0))
         roll = self.belief.on[key].roll
         factor = self.belief.density_factor(roll).value if roll else 1.0
@@ -258,21 +269,95 @@ class _Options:
         for i, (key, piece) in enumerate(self.pieces):
             steps = round(x[2 * i + 1]) - round(x[2 * i])
             if steps:
-                found.append(Trim(key, _stepped(piece, steps)))
+                found.append(Trim(key, _stepped(piece, steps, self.room[i], self.belief.outline)))
         return tuple(found)
 
 
-def _down_and_up(piece: Piece) -> tuple[int, int]:
+class GrowthEnd(StrEnum):
+    """Where a strip is made longer: at which end of its stretch along the rim."""
+
+    BOTH = "both"
+    START = "start"
+    END = "end"
+
+
+class _Room(NamedTuple):
+    """By how many steps a strip may grow, and at which end; a wrap round the handle grows as a whole."""
+
+    steps: int
+    end: GrowthEnd = GrowthEnd.BOTH
+
+
+_MOST_STEPS: Final = round(LONGEST_MORE_CM / LENGTH_STEP_CM)
+
+
+def _room(pieces: Sequence[Piece], outline: Outline | None, circumstances: Circumstances) -> list[_Room]:
+    """The room of each piece once those before it have taken theirs, so that all of them may grow."""
+    grown, found = list(pieces), []
+    for i, piece in enumerate(pieces):
+        strip = piece.as_strip
+        if strip is None or outline is None:
+            found.append(_Room(_MOST_STEPS))
+            continue
+        others = grown[:i] + grown[i + 1 :]
+        found.append(max(_rooms(strip, others, outline, circumstances), key=lambda room: room.steps))
+        if found[-1].steps:
+            grown[i] = _longer(strip, found[-1].steps, found[-1].end, outline)
+    return found
+
+
+def _rooms(
+    strip: RimStrip, others: Sequence[Piece], outline: Outline, circumstances: Circumstances
+) -> Iterator[_Room]:
+    """The room of a strip at either end; one across the centre line grows at both, one beside it at its outer."""
+    start, end = strip.stretch(outline.rim(strip.face))
+    is_across = not strip.mirrored and abs(start + end) < LENGTH_STEP_CM
+    ends = (
+        (GrowthEnd.BOTH,)
+        if is_across or strip.starts_at_centre_line(outline)
+        else (GrowthEnd.START, GrowthEnd.END)
+    )
+    for at in ends:
+        steps = 0
+        while steps < _MOST_STEPS:
+            try:
+                longer = _longer(strip, steps + 1, at, outline)
+            except KentrobarError:
+                break
+            if not is_clear(longer, others, outline, circumstances):
+                break
+            steps += 1
+        yield _Room(steps, at)
+
+
+def _longer(strip: RimStrip, steps: int, at: GrowthEnd, outline: Outline) -> RimStrip:
+    """A strip so many steps longer at an end. Raises PieceError where the rim ends."""
+    more_cm = steps * LENGTH_STEP_CM
+    if at is GrowthEnd.BOTH:
+        return strip.with_length(round(strip.extent_cm + more_cm, 3))
+    line = outline.rim(strip.face)
+    start, end = strip.stretch(line)
+    reach = (start - more_cm, end) if at is GrowthEnd.START else (start, end + more_cm)
+    longer = strip.part(outline, *reach)
+    if max(abs(a - b) for a, b in zip(longer.stretch(line), reach, strict=True)) > LENGTH_STEP_CM / 2:
+        raise PieceError("The rim ends here.", code="off_rim")
+    return longer
+
+
+def _down_and_up(piece: Piece, room: _Room) -> tuple[int, int]:
     """How many steps can be taken off a piece, and put on."""
     if not piece.is_by_length:
         # The last step of a compact piece takes it off.
         return math.floor(piece.one_mass_g / MASS_STEP_G + 1e-9), round(MOST_MORE_G / MASS_STEP_G)
     down = math.floor((piece.extent_cm - SHORTEST_STRIP_CM) / LENGTH_STEP_CM + 1e-9)
-    return max(down, 0), round(LONGEST_MORE_CM / LENGTH_STEP_CM)
+    return max(down, 0), room.steps
 
 
-def _stepped(piece: Piece, steps: int) -> Piece | None:
+def _stepped(piece: Piece, steps: int, room: _Room, outline: Outline | None) -> Piece | None:
     """A piece so many steps longer or heavier, or less where negative; None where nothing is left."""
+    strip = piece.as_strip
+    if piece.is_by_length and strip and outline and 0 < steps <= room.steps:
+        return _longer(strip, steps, room.end, outline)
     if piece.is_by_length:
         return piece.with_length(round(piece.extent_cm + steps * LENGTH_STEP_CM, 3))
     mass_g = round(piece.one_mass_g + steps * MASS_STEP_G, 3)

@@ -129,7 +129,15 @@ class WorkState:
         if stored and self.work.events_seen == len(self.work.events.all()):
             return self._read_next(stored)
         target = self.target
-        return next_step(self.belief, target.bands, target.axis_cm, target.chance, self.noise, self.biases)
+        return next_step(
+            self.belief,
+            target.bands,
+            target.axis_cm,
+            target.chance,
+            self.noise,
+            self.biases,
+            self.plan.baseline.circumstances,
+        )
 
     def _read_next(self, kept: Json) -> Next:
         trims = tuple(Trim(key, _read_trim(stored)) for key, stored in kept["trims"])

@@ -10,10 +10,13 @@ from django.core import signing
 
 from kentrobar.core.bench.cautions import cautions_for, hazards_of
 from kentrobar.core.body.specs import POINTS, READ_BY_KEY, ReadSpec, Specs
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.trimming import Advice, Trim
 from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.pieces.strip import LENGTH_STEP_CM
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.bench.rounds import Action, Round, WorkState, stored_trim
 from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, read_specs
@@ -216,7 +219,23 @@ def trim_text(state: WorkState, trim: Trim, units: Units) -> str:
     whose = "each strip" if count > 1 else "the strip"
     if trim.piece.extent_cm < applied.extent_cm:
         return f"Take {more} off {whose} at {at}"
-    return f"Lay {more} more beside {whose} at {at}"
+    return f"Lay {more} more beside {whose} at {at}{_end_text(state, applied, trim.piece, units)}"
+
+
+def _end_text(state: WorkState, applied: Piece, longer: Piece, units: Units) -> str:
+    """At which end a strip of the rim is made longer."""
+    outline, was, grown = state.plan.outline, applied.as_strip, longer.as_strip
+    if was is None or grown is None:
+        return ""
+    line = outline.rim(was.face)
+    (start, end), (new_start, new_end) = was.stretch(line), grown.stretch(line)
+    hair = LENGTH_STEP_CM / 2
+    if new_start < start - hair and new_end > end + hair:
+        return ", half at each end"
+    point = new_start if new_start < start - hair else new_end
+    if outline.sport is Sport.TENNIS:
+        return f", at its end toward {clock_text(line.clock_at(point))}"
+    return f", at its end {units.bench_lengths.text(line.point(point).y)} from the butt"
 
 
 def _more(applied: Piece, cut: Piece, units: Units) -> tuple[str, int]:
