@@ -238,6 +238,41 @@ def test_a_piece_is_moved(client, technician, work):
     assert [e.kind for e in BenchEvent.objects.all()][-2:] == ["moved", "moved"]
 
 
+@pytest.mark.parametrize(
+    ("piece", "name", "same"), [(1, "10 and 2", "2:00"), (1, "bridge", "6:00"), (2, "Cavity", "5 cm")]
+)
+def test_a_piece_is_moved_to_a_place_by_its_name(client, technician, work, piece, name, same):
+    lay_all(client, technician, work)
+    address, specs = at("bench:piece", work.pk, piece), []
+    for place in (name, same):
+        base = BenchEvent.objects.count()
+        assert client.post(address, {"base": base, "place": place, "move": "1"}).status_code == 302
+        specs.append(stand(technician).now)
+    assert specs[0].balance_cm.value == pytest.approx(specs[1].balance_cm.value, abs=0.02)
+
+
+def test_what_was_only_taken_off_needs_no_securing(client, technician):
+    """Nothing is on trial, no backing paper comes off, and what is off is not cut, moved or taken off again."""
+    frame = new_frame(technician, "Reed 100 A7")
+    off = (PlanPiece(1, point(2.0, 55.0, label="dampener", removed=True)),)
+    plan = create_plan(frame, technician, name="Lighter", pieces=off)
+    client.post(at("bench:plan", plan.pk))
+    work = BenchWork.objects.get()
+    lay_all(client, technician, work)
+    page = read(client, work, as_expected(technician))
+    assert page.context["bench"].removed_pieces
+    assert not page.context["bench"].applied_pieces
+    assert not page.context["bench"].can_be_permanent
+    assert at("bench:permanent", work.pk) not in page.content.decode()
+    assert client.get(at("bench:piece", work.pk, 1)).status_code == 404
+    assert stand(technician).is_read_for_good
+    before = frame.specs_id
+    send(client, work, "end", BenchEvent.objects.count())
+    frame.refresh_from_db()
+    assert frame.specs_id != before
+    assert frame.measured.mass_g.value == pytest.approx(306.6, abs=0.05)
+
+
 def test_what_is_permanent_and_read_counts_for_the_frame(client, technician, work, plan):
     lay_all(client, technician, work)
     before = stand(technician).now.mass_g.u

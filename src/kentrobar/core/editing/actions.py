@@ -24,6 +24,7 @@ from kentrobar.core.editing.violation_handling import (
 )
 from kentrobar.core.frame.places import ClockPlace, RimPlace, Toward
 from kentrobar.core.frame.rim import Face
+from kentrobar.core.frame.sites import Site
 from kentrobar.core.quantities.errors import PieceError, UnitError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.builds import Fitting
@@ -169,8 +170,11 @@ def meet_aim(plan: PlanState, number: int, want: Want, by: By) -> Done:
 # -- typed in the table of pieces -----------------------------------------------------------
 
 
-def set_place(plan: PlanState, number: int, place: ClockPlace | float) -> Done:
-    """Put the middle of a piece at a clock position, or at a distance from the butt in cm."""
+def set_place(plan: PlanState, number: int, place: ClockPlace | Site | float) -> Done:
+    """Put the middle of a piece at a clock position, a named place, or a distance from the butt in cm."""
+    if isinstance(place, Site):
+        is_strip = plan.find(number).piece.is_strip
+        place = place.clock if place.clock and is_strip else place.y_cm
     if isinstance(place, ClockPlace):
         if plan.find(number).piece.is_strip:
             return set_field(plan, number, "at", place)

@@ -59,6 +59,15 @@ def sites_of(outline: Outline, balance_cm: Quantity = NOT_MEASURED) -> list[Site
     return head + _balance_site(outline, balance_cm) + _handle_sites(outline)
 
 
+def find_site(outline: Outline, name: str) -> Site | None:
+    """The site that goes by a name, as its label tells it or a part of that; None where none does."""
+    plain = " ".join(name.casefold().split())
+    for site in sites_of(outline):
+        if plain in (site.label.casefold(), *(part.strip() for part in site.label.casefold().split(","))):
+            return site
+    return None
+
+
 def region_at(outline: Outline, s: float) -> str:
     """What a paddle tuner calls the part of the edge at arc length ``s``: its nearest named site."""
     return min(_regions(outline), key=lambda region: abs(region[0] - abs(s)))[1]

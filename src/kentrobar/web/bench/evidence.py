@@ -177,8 +177,6 @@ def place_findings_of(state: WorkState) -> Iterator[PlaceFinding]:
         if event.data.get("place")
     }
     for number, piece in state.applied_pieces():
-        if piece.removed:
-            continue
         effect = effect_of(piece.sure_but_for_place(), outline)
         usual_u = math.sqrt(matrix_of(effect.covariance)[1, 1]) / abs(effect.moments.mass)
         if usual_u < LEAST_PLACE_U_CM:  # along the rim at 12 it moves across the frame alone

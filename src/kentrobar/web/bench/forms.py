@@ -52,17 +52,20 @@ class CutForm(forms.Form):
 
 
 class MoveForm(forms.Form):
-    """A piece that lies, laid elsewhere: by the clock, or so far from the butt."""
+    """Move an applied piece: to a clock position, a place by its name, or so far from the butt."""
 
-    place = forms.CharField(label="Lies now at", max_length=20)
+    place = forms.CharField(label="Lies now at", max_length=40)
 
     def __init__(self, data: Sent, *, alone: PlanState, number: int, units: Units) -> None:
         super().__init__(data)
         self.alone, self.number, self.units = alone, number, units
         far = "20 1/2 in" if units.ruler == "in" else "52 cm"
+        name = "3 and 9" if alone.outline.sport is Sport.TENNIS else "top corners"
         self.fields[
             "place"
-        ].help_text = f"A clock position as “2:30”, or how far its middle is from the butt, as “{far}”."
+        ].help_text = (
+            f"A clock position as “2:30”, a place as “{name}”, or its distance from the butt as “{far}”."
+        )
         style_fields(self)
 
     def clean_place(self) -> str:

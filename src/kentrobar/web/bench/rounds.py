@@ -98,9 +98,16 @@ class WorkState:
         return alone.surprise(last.read) >= IMPOSSIBLE
 
     @property
+    def needs_securing(self) -> bool:
+        """Whether anything was added that can still come off; what was cut or taken off is off for good."""
+        is_added = any(not applied.piece.removed for applied in self.belief.on.values())
+        return is_added and not self.is_permanent
+
+    @property
     def is_read_for_good(self) -> bool:
-        """Whether it is made permanent and was read since."""
-        return self.is_permanent and not self.is_changed and not self.is_questioned
+        """Whether something was done, nothing is left to secure, and it was read since."""
+        is_done = bool(self.belief.on) and not self.to_apply and not self.needs_securing
+        return is_done and bool(self.rounds) and not self.is_changed and not self.is_questioned
 
     @property
     def action(self) -> Action:
@@ -162,7 +169,15 @@ class WorkState:
         return applied.now(self.target.axis_cm).after
 
     def applied_pieces(self) -> list[tuple[int, Piece]]:
-        """What lies on the frame now, by its number in the plan."""
+        """What is on the frame now, by its number in the plan."""
+        return [(number, piece) for number, piece in self.done_pieces() if not piece.removed]
+
+    def removed_pieces(self) -> list[tuple[int, Piece]]:
+        """What was cut or taken off the frame, by its number in the plan."""
+        return [(number, piece) for number, piece in self.done_pieces() if piece.removed]
+
+    def done_pieces(self) -> list[tuple[int, Piece]]:
+        """What was added and what was taken off, by its number in the plan."""
         return [(int(key), applied.piece) for key, applied in self.belief.on.items()]
 
 

@@ -85,6 +85,7 @@ class BenchView:
     now: list[SpecRow]
     chance: str
     applied_pieces: list[tuple[int, str]]
+    removed_pieces: list[str]
     is_permanent: bool
     is_read_for_good: bool
     is_read_now: bool
@@ -112,10 +113,11 @@ def bench_view(state: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate
         applied_pieces=[
             (number, piece_text(piece, frame, units)) for number, piece in state.applied_pieces()
         ],
+        removed_pieces=[piece_text(piece, frame, units) for _, piece in state.removed_pieces()],
         is_permanent=state.is_permanent,
         is_read_for_good=state.is_read_for_good,
         is_read_now=not work.ended_at and action in (Action.READ, Action.QUESTION),
-        can_be_permanent=is_next and not state.is_permanent and bool(state.belief.on),
+        can_be_permanent=is_next and state.needs_securing,
         rounds=[_round(state, each, units) for each in reversed(state.rounds)],
         axis=units.axis_text(work.target.axis_cm),
         lay=_to_apply(state, shelf, units, offset_cm) if action is Action.LAY else None,

@@ -281,7 +281,7 @@ class _Worker:
         return work_state(works_of(self.by).get(pk=work.pk))
 
     def _read(self, work: BenchWork, base: int, state: WorkState) -> None:
-        true = [self._true(piece) for _, piece in state.applied_pieces()]
+        true = [self._true(piece) for _, piece in state.done_pieces()]
         outline = state.plan.outline
         specs = predict(
             state.plan.measured,

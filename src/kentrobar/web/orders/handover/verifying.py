@@ -79,7 +79,7 @@ def outcome_of(member: JobMember) -> Outcome:
         return Outcome(frame, axis_cm, None, sheet, NOTHING_WANTED, [])
     work = works().get(pk=member.work.pk)
     try:
-        applied = stored_pieces(numbered([piece for _, piece in work_state(work).applied_pieces()]))
+        applied = stored_pieces(numbered([piece for _, piece in work_state(work).done_pieces()]))
     except KentrobarError:  # its outline was changed since: the pieces have no place any more
         applied = []
     return Outcome(frame, work.target.axis_cm, work.specs, sheet, work.target, applied)

@@ -21,6 +21,7 @@ from kentrobar.core.editing.violation_handling import Override
 from kentrobar.core.frame.clock import parse_clock
 from kentrobar.core.frame.places import ClockPlace, Toward
 from kentrobar.core.frame.rim import Face
+from kentrobar.core.frame.sites import Site, find_site
 from kentrobar.core.quantities.errors import PieceError, UnitError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, NotMeasured, Quantity
 from kentrobar.core.quantities.units import (
@@ -203,10 +204,14 @@ def face(name: str) -> Callable[[ActionRequest], Face]:
     return read
 
 
-def place(request: ActionRequest) -> ClockPlace | float:
-    """A typed place: a clock position, or a distance from the butt, cm."""
-    if ":" in request.text("value"):
-        return ClockPlace(parse_clock(request.text("value")))
+def place(request: ActionRequest) -> ClockPlace | Site | float:
+    """A typed place: a clock position, a place by its name, or a distance from the butt, cm."""
+    text = request.text("value")
+    if ":" in text:
+        return ClockPlace(parse_clock(text))
+    site = None if text.strip().isdigit() else find_site(request.plan.outline, text)
+    if site is not None:
+        return site
     return length("value", "place")(request)
 
 
