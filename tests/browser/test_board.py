@@ -5,6 +5,7 @@ import re
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
 
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.queries import shelf_of
@@ -54,6 +55,25 @@ def place(page, number=1):
 def select(page, number=1):
     page.find(f"[data-select='{number}']").click()
     return page
+
+
+def test_another_material_keeps_the_amount_that_was_typed(board):
+    """A length goes where there is no tape any more; what nobody typed follows the material."""
+    chosen = Select(board.find("#material"))
+    putty = next(o.text for o in chosen.options if o.get_attribute("data-form") == "putty")
+    tapes = [o.text for o in chosen.options if o.get_attribute("data-form") == "tape"]
+    assert board.find("#amount").get_attribute("value") == "10 cm"
+    chosen.select_by_visible_text(putty)
+    assert board.find("#amount").get_attribute("value") == "3 g"
+    board.type_over("#amount", "15.9 g")
+    for name in (tapes[0], putty, tapes[1]):
+        chosen.select_by_visible_text(name)
+        assert board.find("#amount").get_attribute("value") == "15.9 g"
+    board.type_over("#amount", "7 cm")
+    chosen.select_by_visible_text(tapes[0])
+    assert board.find("#amount").get_attribute("value") == "7 cm"
+    chosen.select_by_visible_text(putty)
+    assert board.find("#amount").get_attribute("value") == "3 g"
 
 
 def test_a_click_on_a_site_lays_a_piece(board):

@@ -100,7 +100,7 @@ def test_any_clock_position_or_height_can_be_typed(hand, typed, clock):
     assert clock_text(hand.pieces[0]["piece"]["at"]["minutes"], 4)[:4].rstrip(".") == clock[:4]
 
 
-@pytest.mark.parametrize("typed", ["25:00", "moon", "3 cm"])
+@pytest.mark.parametrize("typed", ["25:00", "moon", "90 cm"])
 def test_a_place_that_is_none_is_refused(hand, typed):
     assert hand.lay(at=typed).status_code == 422
 

@@ -1,16 +1,23 @@
 """Moving pieces by hand, and the places a frame has."""
 
 import math
+import re
+from dataclasses import replace
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from kentrobar.core.editing.placing import AtHeight, AtSite, Order, Share, ordered
+from kentrobar.core.editing.shelf import Stock
 from kentrobar.core.frame.places import Toward, nearest_on_rim
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.frame.silhouette import silhouette_of
-from kentrobar.core.frame.sites import sites_of
-from kentrobar.core.weight.pieces import effect_of
+from kentrobar.core.frame.sites import FULL_EDGE, sites_of
+from kentrobar.core.quantities.errors import PieceError
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.weight.materials import KINDS, MaterialKind
+from kentrobar.core.weight.pieces import PointPiece, Sleeve, effect_of
 from tests.core.frames import PADDLE, RACKET, pieces, plugs, point, strip
 
 
@@ -106,3 +113,67 @@ def test_drawing_stays_within_the_frame(outline):
     assert min(p.y for p in every) >= 0
     left, right = strip(100, face=Face.OUTER, mirrored=True).paths(outline)
     assert [(-x, y) for x, y in right] == [tuple(p) for p in left]
+
+
+# -- what is laid is what was typed --------------------------------------------------------
+
+
+def stock(kind):
+    facts = KINDS[kind]
+    weight = {"density": Estimate(0.1, 0.002), "g_cm3": 2.0, "each_g": 2.0}
+    return Stock(key=1, name=kind.value, kind=kind, facts=facts, **weight)
+
+
+TAPE = stock(MaterialKind.LEAD_TAPE)
+
+
+@pytest.mark.parametrize("outline", [RACKET, PADDLE])
+@pytest.mark.parametrize("share", list(Share))
+@pytest.mark.parametrize(("layers", "both_faces"), [(1, False), (3, False), (2, True)])
+@pytest.mark.parametrize("mirrored", [False, True])
+def test_all_that_was_typed_is_laid(outline, share, layers, both_faces, mirrored):
+    """At every named place, told of one strip, of a side or of all; what does not fit is refused."""
+    order = Order(TAPE, 3.0, outline.usual_face, mirrored, both_faces=both_faces, layers=layers, share=share)
+    at_each_side = layers * (2 if both_faces else 1)
+    for site in sites_of(outline, Estimate(32.0, 0.1)):
+        (piece,), _ = ordered(order, AtSite(site.key), outline, Estimate(32.0, 0.1))
+        strips = {Share.ONE: piece.sides * at_each_side, Share.SIDE: piece.sides, Share.ALL: 1}[share]
+        assert piece.total_mass_g == pytest.approx(0.3 * strips), site.key
+        assert piece.sides == (2 if mirrored and site.mirrored else 1)
+
+
+def test_the_full_edge_takes_its_layers_and_says_what_it_weighs():
+    order = Order(TAPE, 10.0, Face.OUTER, True, layers=2)
+    (piece,), _ = ordered(order, AtSite(FULL_EDGE), PADDLE)
+    assert piece.layers == 2
+    of_all = replace(order, amount=10.0, share=Share.ALL)
+    with pytest.raises(PieceError, match=f"{piece.total_mass_g:.1f} g"):
+        ordered(of_all, AtSite(FULL_EDGE), PADDLE)
+    (same,), _ = ordered(replace(of_all, amount=piece.total_mass_g / 0.1), AtSite(FULL_EDGE), PADDLE)
+    assert same == piece
+
+
+def test_a_strip_too_long_for_its_place_is_refused_with_how_long_it_may_be():
+    order = Order(TAPE, 20.0, Face.OUTER, True)
+    with pytest.raises(PieceError, match="at most") as refused:
+        ordered(order, AtSite("throat_edge"), PADDLE)
+    longest = float(re.search(r"at most ([\d.]+) cm", refused.value.message)[1])
+    (piece,), _ = ordered(replace(order, amount=longest - 0.1), AtSite("throat_edge"), PADDLE)
+    site = next(each for each in sites_of(PADDLE) if each.key == "throat_edge")
+    assert piece.anchor(PADDLE).y == pytest.approx(site.y_cm, abs=1.05)
+
+
+@pytest.mark.parametrize("face", [Face.INNER, Face.OUTER])
+@pytest.mark.parametrize(("outline", "y_cm"), [(RACKET, 62.0), (RACKET, 45.0), (PADDLE, 30.0)])
+def test_what_is_typed_by_its_distance_lies_there(outline, y_cm, face):
+    if outline is PADDLE and face is Face.INNER:
+        face = Face.OUTER
+    (piece,), _ = ordered(Order(TAPE, 2.0, face, True), AtHeight(y_cm, "typed"), outline)
+    assert piece.anchor(outline).y == pytest.approx(y_cm, abs=1e-3)
+
+
+@pytest.mark.parametrize(("y_cm", "kind"), [(8.0, Sleeve), (28.0, PointPiece)])
+def test_a_distance_on_handle_or_shaft_is_taken_too(y_cm, kind):
+    (piece,), _ = ordered(Order(TAPE, 4.0, Face.INNER, False), AtHeight(y_cm, "typed"), RACKET)
+    assert isinstance(piece, kind)
+    assert effect_of(piece, RACKET).centre_cm == pytest.approx(y_cm, abs=1e-3)

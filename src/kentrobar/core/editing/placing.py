@@ -35,6 +35,7 @@ from kentrobar.core.weight.pieces import (
 
 REACH_CM: Final = 3.5  # how far beside the rim a hand may point and still mean it
 BESIDE_SHAFT_CM: Final = 1.5
+PUSHED_CM: Final = 1.0  # so far a strip may be pushed along the rim from where it was meant
 BELOW_CAP_CM: Final = 0.3  # putty in the cavity starts no nearer to the butt
 
 
@@ -66,12 +67,14 @@ class Order:
     layers: int = 1
     share: Share = Share.ONE
 
+    @property
+    def at_each_side(self) -> int:
+        """How many strips lie at one place: in layers, on both faces; of all but tape one body."""
+        return max(self.layers, 1) * (2 if self.both_faces else 1) if self.stock.is_tape else 1
+
     def for_one(self) -> Order:
         """The same told of one strip or body."""
-        at_each_side = max(self.layers, 1) * (2 if self.both_faces else 1)
-        if not self.stock.is_tape:
-            at_each_side = 1
-        amount = self.share.one(self.amount, 2 if self.mirrored else 1, at_each_side)
+        amount = self.share.one(self.amount, 2 if self.mirrored else 1, self.at_each_side)
         return replace(self, amount=amount, share=Share.ONE)
 
     @property
@@ -101,6 +104,13 @@ class ClockPosition(NamedTuple):
     typed: str
 
 
+class AtHeight(NamedTuple):
+    """A typed distance from the butt on the right side, cm, with what was typed."""
+
+    y_cm: float
+    typed: str
+
+
 class AtPoint(NamedTuple):
     """A place on the frame's own axes that a hand shows, cm."""
 
@@ -108,7 +118,7 @@ class AtPoint(NamedTuple):
     y_cm: float
 
 
-Spot = AtSite | ClockPosition | AtPoint
+Spot = AtSite | ClockPosition | AtHeight | AtPoint
 
 
 def ordered(
@@ -122,6 +132,10 @@ def ordered(
     match spot:
         case ClockPosition(minutes, typed):
             return [lay(order, site_on_rim(outline, minutes), outline)], typed[:20]
+        case AtHeight(y_cm, typed):
+            piece = lay(order, site_at_height(outline, y_cm), outline)
+            # The site is of the outer edge; on another face the same height is elsewhere along the rim.
+            return [piece.at_height(outline, y_cm) if piece.is_strip else piece], typed[:20]
         case AtPoint(x_cm, y_cm):
             site = site_at(outline, x_cm, y_cm)
             return [lay(order, site, outline)], site.label
@@ -214,14 +228,25 @@ def lay_all_round(order: Order, outline: Outline) -> Piece:
             f"{order.stock.name} does not go round an edge; choose a tape.", code="not_a_tape", field="site"
         )
     length = math.floor(10 * outline.rim(order.face).half_length) / 10
-    return RimStrip(
+    strip = RimStrip(
         at=ClockPlace(0.0),
         length_cm=Estimate(length, CUT_LENGTH_U_CM),
         g_per_cm=order.stock.density,
         face=order.face,
         mirrored=True,
+        both_faces=order.both_faces,
+        layers=order.layers,
         **order.names,
     )
+    asked = replace(order, mirrored=True).for_one().amount
+    if order.share is not Share.ONE and abs(asked - length) > 0.02 * length:
+        raise PieceError(
+            f"The full edge takes {strip.total_mass_g:.1f} g of {order.stock.name} in all; choose a place for "
+            "another amount.",
+            code="not_full_edge",
+            field="amount",
+        )
+    return strip
 
 
 def _tape(order: Order, site: Site, outline: Outline) -> Piece:
@@ -236,15 +261,36 @@ def _tape(order: Order, site: Site, outline: Outline) -> Piece:
             layers=order.layers,
             **order.names,
         )
-        return strip.placed_at(outline, site.clock.arc_length(outline.rim(order.face)))
+        placed = strip.placed_at(outline, site.clock.arc_length(outline.rim(order.face)))
+        if site.key:
+            _require_at(placed, site, outline)
+        return placed
     mass = _mass_of_tape(order)
     if site.zone is Zone.HANDLE:
         return _along_handle(order, mass, site, outline)
     return _compact(order, mass, site)
 
 
+def _require_at(strip: RimStrip, site: Site, outline: Outline) -> None:
+    """Refuse a strip that is too long for its place: where the rim ends it would lie elsewhere."""
+    line = outline.rim(strip.face)
+    assert site.clock is not None  # noqa: S101 - asked before
+    meant = abs(line.wrap(site.clock.arc_length(line)))
+    start, end = strip.stretch(line)
+    if line.closed or abs(abs(start + end) / 2 - meant) <= PUSHED_CM or strip.starts_at_centre_line(outline):
+        return
+    longest = 2 * (line.half_length - meant + PUSHED_CM)
+    raise PieceError(
+        f"A strip at the {site.label} is at most {longest:.1f} cm long: the edge ends below it. Shorten it, or "
+        "choose another place.",
+        code="too_long_there",
+        field="amount",
+    )
+
+
 def _mass_of_tape(order: Order) -> Estimate:
-    density, length = order.stock.density, order.amount
+    """What all of the tape at one place weighs, where it is not laid along the rim."""
+    density, length = order.stock.density, order.amount * order.at_each_side
     u = math.hypot(density.u * length, density.value * CUT_LENGTH_U_CM)
     return Estimate(density.value * length, u)
 

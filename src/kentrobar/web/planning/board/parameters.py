@@ -13,7 +13,7 @@ from types import MappingProxyType
 from typing import Any
 
 from kentrobar.core.editing.goal_seek import By, Want
-from kentrobar.core.editing.placing import AtPoint, AtSite, ClockPosition, Order, Share, Spot
+from kentrobar.core.editing.placing import AtHeight, AtPoint, AtSite, ClockPosition, Order, Share, Spot
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.removal import CutAmount
 from kentrobar.core.editing.shelf import Shelf, Stock
@@ -317,6 +317,14 @@ def cut_place(request: ActionRequest) -> ClockPlace:
     return ClockPlace(_rim_minutes(request.text("at") or "12:00", request))
 
 
+def _rim_minutes(typed: str, request: ActionRequest) -> float:
+    """A typed place on the rim as clock minutes: "2:30", or a height on the right side."""
+    if ":" in typed:
+        return parse_clock(typed)
+    line = request.plan.outline.rim(Face.OUTER)
+    return line.clock_at(line.at_y(length("at")(request)))
+
+
 def cut_amount(request: ActionRequest) -> CutAmount:
     """How much is cut out: a length or a weight, or a length with what the piece weighed."""
     typed, weighed = request.text("amount"), request.text("weighed")
@@ -375,18 +383,12 @@ def spot(request: ActionRequest) -> Spot:
     """Where to lay: a typed place, a named site, or where the hand points."""
     typed = request.text("at")
     if typed:
-        return ClockPosition(_rim_minutes(typed, request), typed)
+        if ":" in typed:
+            return ClockPosition(parse_clock(typed), typed)
+        return AtHeight(length("at")(request), typed)
     if request.text("site"):
         return AtSite(request.text("site"))
     return AtPoint(coordinate("x")(request), coordinate("y")(request))
-
-
-def _rim_minutes(typed: str, request: ActionRequest) -> float:
-    """A typed place on the rim as clock minutes: "2:30", or a height on the right side."""
-    if ":" in typed:
-        return parse_clock(typed)
-    line = request.plan.outline.rim(Face.OUTER)
-    return line.clock_at(line.at_y(length("at")(request)))
 
 
 def override(request: ActionRequest) -> Override:

@@ -302,11 +302,16 @@ function fitTray() {
   const { form, amount, caution } = option.dataset;
   byId("tray-caution").textContent = caution;
   byId("amount-label").textContent = AMOUNTS[form];
-  byId("amount").value = amount;
+  // What was typed stays, unless it is a length and this is no tape.
+  const typed = byId("amount").dataset.typed ? byId("amount").value : "";
+  if (!typed || (form !== "tape" && /(cm|mm|in|")\s*$/.test(typed))) byId("amount").value = amount;
   byId("face").disabled = form !== "tape";
   for (const each of byId("tray").querySelectorAll(".of-tape input")) each.disabled = form !== "tape";
 }
 byId("material").addEventListener("change", fitTray);
+byId("amount").addEventListener("input", (event) => {
+  event.target.dataset.typed = "1";
+});
 byId("tray").addEventListener("submit", (event) => {
   event.preventDefault();
   const at = byId("at").value.trim();
