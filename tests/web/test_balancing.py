@@ -158,6 +158,8 @@ def test_taking_away_is_predicted_with_its_cost_beside_it(hand, plan, fitted, cl
     trimmed = change(plan)
     assert trimmed.mass_g.value < 0
     assert trimmed.swingweight_kgcm2.value < 0
+    assert hand.do("take_away", how="whole", **take).status_code == 200  # what was to be cut off goes with it
+    assert len(hand.pieces) == 1
     assert hand.do("take_away", how="whole", **take).status_code == 422
     strings = {"fitting": fitted["strings"].pk}
     assert hand.do("take_away", how="exchange", amount="15 g", **strings).status_code == 200

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.sport import Sport
+from kentrobar.core.editing import actions
 from kentrobar.core.editing.actions import round_strips
 from kentrobar.core.editing.balancing import hold_balance, plain_heft, shift_balance
 from kentrobar.core.editing.removal import (
@@ -196,6 +197,19 @@ def test_a_length_is_cut_out_anywhere_by_length_or_weight(length, minutes, mirro
     line = RACKET.rim(Face.BUMPER)
     start, end = by_length.stretch(line)
     assert (start + end) / 2 == pytest.approx(line.wrap(at.arc_length(line)), abs=0.02)
+
+
+def test_a_strip_that_was_cut_comes_off_whole():
+    """What was to be cut off it goes with it: its own weight is taken away, once."""
+    guard = fitted(FittingKind.GUARD)
+    start = plan([], fitted=(guard,))
+    cut = actions.cut_out(start, guard.key, ClockPlace(0.0), CutAmount(6.0), False).plan
+    cut = actions.cut_out(cut, guard.key, ClockPlace(60.0), CutAmount(2.0), True).plan
+    off = actions.take_off(cut, guard.key).plan
+    (piece,) = off.pieces
+    assert piece.total_mass_g == pytest.approx(guard.mass_g.value)
+    with pytest.raises(PieceError, match="away already"):
+        actions.take_off(off, guard.key)
 
 
 def test_no_stretch_is_cut_out_twice_nor_beyond_the_strip():

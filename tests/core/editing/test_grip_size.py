@@ -3,12 +3,15 @@
 import math
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from kentrobar.core.editing.actions import exchange, take_off
 from kentrobar.core.editing.grip_size import grip_change_mm
+from kentrobar.core.editing.placing import AtSite, Order, ordered
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.supply import Workpiece, slots_to_use, supply_for
 from kentrobar.core.weight.builds import USUAL_FITTINGS, Fitting, FittingKind
@@ -46,13 +49,43 @@ def test_another_overgrip_counts_by_the_difference(thickness):
     assert change.value == pytest.approx(2 * math.pi * (thickness - 0.6))
 
 
-def test_strips_count_by_pairs_and_not_above_the_hand():
+def raised(thickness_mm, bevels):
+    """The circumference of an octagon about as thick as a handle with these bevels raised, less that without."""
+    angles = np.linspace(0, 2 * np.pi, 8, endpoint=False)
+    apothem = 16.0 + np.array([thickness_mm * (i in bevels) for i in range(8)])
+    corners = []
+    for i in range(8):
+        normals = np.array([[np.cos(angles[j]), np.sin(angles[j])] for j in (i, (i + 1) % 8)])
+        corners.append(np.linalg.solve(normals, apothem[[i, (i + 1) % 8]]))
+    around = sum(np.linalg.norm(corners[i] - corners[i - 1]) for i in range(8))
+    return around - 8 * 2 * 16.0 * np.tan(np.pi / 8)
+
+
+@pytest.mark.parametrize("bevels", [(0, 4), (1, 3, 5, 7), tuple(range(8))])
+def test_strips_on_bevels_add_what_a_tape_measure_finds(bevels):
+    """By the corners of an octagon: each bevel counts for its part, not each strip as a wrap."""
+    wide = replace(TAPE, width_mm=2 * math.pi * 16.0 / 8)
+    strips = Sleeve(mass_g=Estimate(len(bevels) * 0.2 * 6.0), from_cm=3, to_cm=9, source=Source(stock=7))
+    change = grip_change_mm(plan([strips]), Shelf([wide]))
+    assert change.value == pytest.approx(raised(0.4, bevels), rel=0.06)
+
+
+def test_putty_is_no_longer_than_the_handle():
+    putty = stock(MaterialKind.TUNGSTEN_PUTTY, 9, g_cm3=2.0)
+    for site in ("cavity", "handle_top"):
+        (most,), _ = ordered(Order(putty, 60.0, RACKET.usual_face, False), AtSite(site), RACKET)
+        assert 0 < most.from_cm < most.to_cm <= RACKET.handle_length_cm
+    with pytest.raises(PieceError, match="takes 111 g"):
+        ordered(Order(putty, 200.0, RACKET.usual_face, False), AtSite("cavity"), RACKET)
+
+
+def test_strips_count_by_their_width_and_not_above_the_hand():
     low = Sleeve(mass_g=Estimate(2 * 0.2 * 6.0), from_cm=3, to_cm=9, source=Source(stock=7))
     double = replace(low, mass_g=Estimate(4 * 0.2 * 6.0))
     top = RACKET.handle_length_cm
     high = replace(low, from_cm=top - 6, to_cm=top)
     one, two = (grip_change_mm(plan([piece]), SHELF) for piece in (low, double))
-    assert one.value == pytest.approx(2 * math.pi * 0.4)
+    assert one.value == pytest.approx(2 * math.pi * 0.4 * 2 / 8)
     assert two.value == pytest.approx(2 * one.value)
     assert grip_change_mm(plan([high, strip(0)]), SHELF) is None
 

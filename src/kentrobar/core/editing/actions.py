@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import NamedTuple
+from typing import Final, NamedTuple
 
 from kentrobar.core.editing import balancing, goal_seek, removal
 from kentrobar.core.editing.balancing import Completion
@@ -29,7 +29,9 @@ from kentrobar.core.quantities.errors import PieceError, UnitError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.builds import Fitting
 from kentrobar.core.weight.pieces import Piece, RimStrip
+from kentrobar.core.weight.pieces.piece import RemovalKind
 
+CUTS: Final = (RemovalKind.TRIM, RemovalKind.CUT)
 LEAST_STEP_CM, LARGEST_STEP_CM = 0.05, 10.0
 
 
@@ -273,8 +275,11 @@ def rename(plan: PlanState, name: str) -> Done:
 
 
 def take_off(plan: PlanState, fitting: int) -> Done:
-    """Take a whole fitting off."""
+    """Take a whole fitting off; what was to be cut off it goes with it."""
     found = plan.baseline.find_fitting(fitting)
+    cut = [p.number for p in plan.placed if p.piece.source.fitting == fitting and p.piece.source.deed in CUTS]
+    for number in cut:
+        plan = plan.without(number)
     return _taken(plan, fitting, removal.take_off(found, plan.outline))
 
 

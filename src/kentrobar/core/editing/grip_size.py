@@ -5,17 +5,21 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from types import MappingProxyType
+from typing import Final
 
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf, Stock
-from kentrobar.core.frame.anatomy import GRIP_TOP_CM
+from kentrobar.core.frame.anatomy import GRIP_TOP_CM, HANDLE_RADIUS_CM
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import Estimate, NotMeasured
+from kentrobar.core.quantities.units import MM_PER_CM
 from kentrobar.core.weight.builds import Fitting
 from kentrobar.core.weight.grip import HARDLY_FELT_MM, Layer, circumference_change_mm
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.pieces.piece import RemovalKind
 
+CIRCUMFERENCE_CM: Final = 2 * math.pi * HANDLE_RADIUS_CM
+BEVEL_CM: Final = CIRCUMFERENCE_CM / 8
 NO_ACCESSORIES: Mapping[int, Fitting] = MappingProxyType({})
 
 
@@ -58,10 +62,16 @@ def _layers(
             yield Layer(accessories.get(source.accessory, old).layer_mm, 1)
     elif stock is not None:
         sign = -1 if piece.removed else 1
-        yield from [Layer(stock.layer_mm, sign)] * _thick(piece, stock)
+        yield Layer(stock.layer_mm, sign, _covered(piece, stock))
 
 
-def _thick(piece: Piece, stock: Stock) -> int:
-    """How many layers lie on each other: strips of tape lie in pairs, one on either flat bevel."""
-    strips = len(piece.tape_lengths(stock.density.value)) if stock.density.value else 1
-    return math.ceil(strips / 2) if stock.is_tape else 1
+def _covered(piece: Piece, stock: Stock) -> float:
+    """The part of the circumference that a piece covers; of strips along the handle each its width.
+
+    More than 1 where they lie on each other. A tape whose width nobody gave is as wide as a bevel.
+    """
+    if not stock.is_tape or not stock.density.value:
+        return 1.0
+    strips = len(piece.tape_lengths(stock.density.value))
+    width_cm = stock.width_mm / MM_PER_CM if not isinstance(stock.width_mm, NotMeasured) else BEVEL_CM
+    return strips * min(width_cm / CIRCUMFERENCE_CM, 1.0)

@@ -32,6 +32,7 @@ from kentrobar.core.weight.pieces import (
     RimStrip,
     Sleeve,
 )
+from kentrobar.core.weight.pieces.piece import HEAVIEST_PIECE_G
 
 REACH_CM: Final = 3.5  # how far beside the rim a hand may point and still mean it
 BESIDE_SHAFT_CM: Final = 1.5
@@ -210,7 +211,7 @@ def lay(order: Order, site: Site, outline: Outline) -> Piece:
         case Form.TAPE:
             return _tape(order, site, outline)
         case Form.PUTTY:
-            return _putty(order, site)
+            return _putty(order, site, outline)
         case Form.ITEM:
             return _item(order, site, outline)
         case _:
@@ -308,11 +309,18 @@ def _along_handle(order: Order, mass: Estimate, site: Site, outline: Outline) ->
     return Sleeve(mass_g=mass, from_cm=start, to_cm=round(start + length, 2), **order.names)
 
 
-def _putty(order: Order, site: Site) -> Piece:
+def _putty(order: Order, site: Site, outline: Outline) -> Piece:
     if site.zone not in (Zone.HANDLE, Zone.CAVITY):
         return _compact(order, order.mass, site)
-    length = order.amount / (order.stock.g_cm3 * math.pi * CAVITY_RADIUS_CM**2)
-    start = round(max(site.y_cm - length / 2, BELOW_CAP_CM), 2)
+    per_cm = order.stock.g_cm3 * math.pi * CAVITY_RADIUS_CM**2
+    length, room = order.amount / per_cm, outline.handle_length_cm - BELOW_CAP_CM
+    if room < length and order.amount <= HEAVIEST_PIECE_G:
+        raise PieceError(
+            f"The handle’s cavity takes {per_cm * room:.0f} g of {order.stock.name}; put the rest elsewhere.",
+            code="longer_than_handle",
+            field="amount",
+        )
+    start = round(min(max(site.y_cm - length / 2, BELOW_CAP_CM), outline.handle_length_cm - length), 2)
     end = round(start + max(length, 0.05), 2)
     return Plug(mass_g=order.mass, from_cm=start, to_cm=end, radius_cm=CAVITY_RADIUS_CM, **order.names)
 

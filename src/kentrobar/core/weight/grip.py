@@ -1,7 +1,8 @@
 """How thick what lies round a handle is, and what that does to the size of the grip.
 
-A layer of thickness t under or over the grip adds about 2πt to the circumference; one grip size is an eighth
-of an inch. Usual thicknesses are the project's own rule of thumb; a shop measures its own.
+A layer of thickness t all round the handle adds about 2πt to the circumference, a strip along it the part of
+that which it covers: on one of eight bevels 2t·tan(π/8) of an octagon, 0.83t against 2πt/8 = 0.79t. One grip
+size is an eighth of an inch. Usual thicknesses are the project's own rule of thumb; a shop measures its own.
 """
 
 from __future__ import annotations
@@ -35,18 +36,22 @@ USUAL_MM: Final = MappingProxyType(
 
 
 class Layer(NamedTuple):
-    """What lies round the handle or comes off it: so many mm thick, ``sign`` +1 laid or −1 taken away."""
+    """What lies round the handle or comes off it: so many mm thick, ``sign`` +1 laid or −1 taken away.
+
+    ``covers`` is the part of the circumference that it covers: 1 all round, 1/8 a strip on one bevel.
+    """
 
     thickness_mm: Estimate
     sign: int
+    covers: float = 1.0
 
 
 def circumference_change_mm(layers: Iterable[Layer]) -> Estimate:
     """By how much these layers change the circumference of the grip, mm, with ±."""
     value = variance = 0.0
-    for (thickness, u), sign in layers:
-        value += sign * 2 * math.pi * thickness
-        variance += (2 * math.pi * u) ** 2
+    for (thickness, u), sign, covers in layers:
+        value += sign * 2 * math.pi * covers * thickness
+        variance += (2 * math.pi * covers * u) ** 2
     return Estimate(value, math.sqrt(variance))
 
 
