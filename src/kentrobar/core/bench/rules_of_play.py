@@ -22,6 +22,15 @@ class RulesSeen(NamedTuple):
         return self.seen_on is None or today - self.seen_on > STALE_AFTER
 
 
+def players_reminder(seen: RulesSeen, sport: Sport) -> str:
+    """What stands on a player's card where weight was added; what the shop notes for itself does not."""
+    text = "Weight was added: check before you compete that the rules of your event allow it."
+    if seen.seen_on is None:
+        return text
+    day = f"{seen.seen_on.day} {seen.seen_on:%B %Y}"
+    return f"{text} The rules for {_FRAMES[sport]} were last looked at here on {day}."
+
+
 def reminder(seen: RulesSeen, sport: Sport, today: date) -> str:
     """What stands beside a plan that adds weight, a sentence or two."""
     frames = _FRAMES[sport]

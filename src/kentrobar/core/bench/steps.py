@@ -83,7 +83,7 @@ ORDERS: Final = MappingProxyType(
         ),
         OrderOfWork.AT_ONCE: OrderDescription(
             "All at once",
-            "Static weight, balance and recoil weight alike mean alike about every axis: lay it all, read all.",
+            "Static weight, balance and recoil weight set the swing weight about every axis: lay it all, read all.",
             (_AWAY, _AT_ONCE),
         ),
         OrderOfWork.SWING_ALONE: OrderDescription(

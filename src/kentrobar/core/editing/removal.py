@@ -32,7 +32,7 @@ COSTS: Final[Mapping[FittingKind, str]] = MappingProxyType(
         FittingKind.BUTT_CAP: "Pull staples away from your hand; the cap holds the grip’s end.",
         FittingKind.GRIP: "Another grip is often thinner or thicker: feel the size before you cut it.",
         FittingKind.LEATHER: "Another grip is often thicker and softer: feel the size first.",
-        FittingKind.OVERGRIP: "The handle becomes about half a size thinner and less tacky.",
+        FittingKind.OVERGRIP: "The handle becomes thinner, as the plan tells, and less tacky.",
         FittingKind.DAMPENER: "The strings ring more; nothing else changes.",
         FittingKind.EDGE_TAPE: "The edge takes every knock itself.",
         FittingKind.HEAD_TAPE: "The head scuffs more.",

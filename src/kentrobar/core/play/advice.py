@@ -72,7 +72,7 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 Topic.START,
                 "Steadier off centre",
                 ("A racket: [3 to 4 g] at 3 and 9. A paddle: [2 to 3 g] along both sides.",),
-                "Far from the long axis a gram does most against twisting, and at that height little to the balance.",
+                "Far from the long axis a gram does most against twisting. It moves the balance toward the tip, too.",
                 "Hits that scatter along the long axis, not across it; hands that are late already.",
                 _doses((Dose(4.0, "three_nine"),), (Dose(3.0, "sides"),)),
             ),
@@ -90,8 +90,8 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 Topic.START,
                 "Quicker in the hand",
                 ("About [5 g] in the handle.",),
-                "The balance comes to the hand, and the frame is easier to hold level and to turn over.",
-                "Who swings it fully: the swing weight does not fall. Who is at a ceiling of static weight.",
+                "The balance comes nearer to the hand, and the swing weight hardly moves.",
+                "Who swings it fully, or turns it over quickly: no inertia falls. Who is at a weight ceiling.",
                 _doses((Dose(5.0, "butt_cap"),), (Dose(5.0, "butt_cap"),)),
             ),
             RuleOfThumb(
@@ -99,11 +99,11 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 Topic.START,
                 "Plain heft",
                 (
-                    "At the balance point: the balance stays, and a gram changes least of all.",
+                    "At the balance point: the balance stays, and the swing weight rises far less than from the tip.",
                     "Never there, since it works nowhere: a third of it to the tip, the rest into the handle.",
                 ),
-                "One school wants weight that the swing does not feel, the other none that does not work.",
-                "Whoever wants more behind the ball: at the balance point a gram does next to nothing for that.",
+                "One school wants weight that the swing hardly feels, the other none that does not work.",
+                "Whoever wants more behind the ball: at the balance point a gram does little for that.",
                 _doses((Dose(6.0, "balance_point"),), (Dose(4.0, "balance_point"),)),
             ),
             RuleOfThumb(
@@ -154,7 +154,8 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 Topic.SPREAD,
                 "Polarized or depolarized",
                 (
-                    "Polarized, tip and butt: for a long, fast swing with much spin; most swing weight for each gram.",
+                    "Polarized, tip and butt: for a long, fast swing with much spin; of the ways that hold "
+                    "the balance, the most swing weight for each gram.",
                     "Depolarized, 3 and 9 and throat: for flat hitters, blockers and doubles; steadier, the swing "
                     "changes less.",
                 ),
@@ -172,7 +173,7 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 "Weight at the throat",
                 (
                     "Useful: it makes the frame heavier to a ball low on the face and hardly moves the balance.",
-                    "Wasted: so near the balance point a gram is carried along and does next to nothing.",
+                    "Wasted: so near the balance point a gram raises the swing weight little.",
                 ),
                 "Both look at the same map: see what it does to this frame, in the middle and low on the face.",
                 "Paddles with a short handle, where the throat is part of the face.",

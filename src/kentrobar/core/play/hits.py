@@ -25,7 +25,7 @@ USUAL_SPREAD_CM: Final = 4.0  # a rule of thumb of this project: how widely a cl
 USUAL_WORTH: Final = 3  # hits that the usual scatter counts as
 WELL_KNOWN_CM: Final = 0.5  # the ± of a centre from which on more hits hardly matter
 MOST_HITS: Final = 1000
-PARTS: Final = (0.5, 0.9)  # of the hits that lie within the lines of the density
+PARTS: Final = (0.5, 0.9)  # of further hits, by the density; of those marked more lie within
 
 
 class Hit(NamedTuple):

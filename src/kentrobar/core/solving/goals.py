@@ -73,7 +73,7 @@ GOALS: Final = {
         Goal(
             "quicker",
             "Quicker at the net",
-            "The balance nearer the hand is easier to hold and turn; the swing weight hardly moves.",
+            "The balance comes nearer to the hand while the swing weight hardly moves. No inertia falls by it.",
             _shifts(balance_cm=(-0.6, 0.1), swingweight_kgcm2=(0.7, 0.7)),
             _shifts(balance_cm=(-0.6, 0.1), swingweight_kgcm2=(0.5, 0.5)),
         ),
@@ -94,8 +94,8 @@ GOALS: Final = {
         Goal(
             GENTLER,
             "Gentler on the arm",
-            "A little more weight, near the hand: less of each hit's shock arrives there, and the swing "
-            "weight, which arm and shoulder move, hardly rises. A rule of thumb; softer strings do more.",
+            "A little more weight, near the hand: the swing weight, which arm and shoulder move, hardly rises. "
+            "What a hit does to the hand depends on where it lands. A rule of thumb; softer strings do more.",
             _shifts(mass_g=(4.0, 1.0), balance_cm=(-0.4, 0.25), swingweight_kgcm2=(1.0, 1.0)),
             _shifts(mass_g=(4.0, 1.0), balance_cm=(-0.4, 0.25), swingweight_kgcm2=(0.7, 0.7)),
         ),

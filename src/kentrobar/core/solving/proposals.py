@@ -75,7 +75,7 @@ SCHOOLS: Final = MappingProxyType(
         ),
         "polarized": School(
             "Polarized",
-            "Weight at both ends: most swing weight for each gram, balance held by the butt.",
+            "Weight at both ends: of the ways that hold the balance, the most swing weight for each gram.",
             _TIP | _BUTT,
             holds=(_TIP, _BUTT),
         ),
@@ -102,7 +102,7 @@ SCHOOLS: Final = MappingProxyType(
         ),
         "heft": School(
             "At the balance point",
-            "Plain heft where it changes least; some say it works nowhere.",
+            "Plain weight where the balance stays; the swing weight rises far less than from the tip.",
             frozenset({BALANCE_SITE}),
         ),
         "swaps": School(

@@ -93,26 +93,26 @@ PRESETS: Final[Mapping[str, TolerancePreset]] = MappingProxyType(
         ),
         "all_four": TolerancePreset(
             "All four",
-            "Weight, balance, swing weight and twist weight: then all else is alike too.",
+            "Weight, balance, swing weight and twist weight: all that is usually read.",
             {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2},
         ),
         "inertia": TolerancePreset(
             "By inertia",
-            "Weight, balance and recoil weight: the swing is alike about every axis, and no custom "
-            "of telling a swing weight matters.",
+            "Weight, balance and recoil weight: together they set the swing weight about every axis. There it "
+            "may differ up to three times as much as the recoil weight.",
             {"mass_g": 1.0, "balance_cm": 0.1, "recoil_kgcm2": 1.0},
         ),
         "swing": TolerancePreset(
             "Swing weight alone", "Weight and balance may drift; the least work.", {"swingweight_kgcm2": 1.0}
         ),
         "serious": TolerancePreset(
-            "Half of what is felt",
-            "A rule of thumb for serious players; change it as you see fit.",
+            "Narrow",
+            "A rule of thumb for players who notice much; change it as you see fit.",
             {"mass_g": 2.5, "balance_cm": 0.25, "swingweight_kgcm2": 2.5, "twistweight_kgcm2": 0.5},
         ),
         "felt": TolerancePreset(
-            "What is felt",
-            "A rule of thumb for club players: a gap this wide is felt by most serious players.",
+            "Wide",
+            "A rule of thumb for club play: your shop's own answers tell better what is noticed.",
             {"mass_g": 5.0, "balance_cm": 0.5, "swingweight_kgcm2": 5.0, "twistweight_kgcm2": 1.0},
         ),
         "makers": TolerancePreset(

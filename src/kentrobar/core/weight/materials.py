@@ -187,7 +187,7 @@ KINDS: Final = MappingProxyType(
             _SOFT,
             _CLEAN,
             True,
-            "One more makes the grip about half a size larger.",
+            "One more makes the grip larger; the plan tells by how much.",
             at_skin=True,
             fitting=FittingKind.OVERGRIP,
         ),

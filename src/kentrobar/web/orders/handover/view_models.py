@@ -5,8 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from django.utils import timezone
-
 from kentrobar.core.bench.cautions import Hazard, hazards_of
 from kentrobar.core.bench.handing_over import (
     ask_before,
@@ -15,7 +13,7 @@ from kentrobar.core.bench.handing_over import (
     players_cautions,
     undo_steps,
 )
-from kentrobar.core.bench.rules_of_play import reminder
+from kentrobar.core.bench.rules_of_play import players_reminder
 from kentrobar.core.body.ranges import USUAL_AXIS_CM
 from kentrobar.core.body.specs import SWING_WEIGHT
 from kentrobar.core.body.sport import Sport
@@ -149,7 +147,7 @@ def _cautions_of(plan: PlanState, shelf: Shelf, outcome: Outcome, units: Units) 
     hazards = hazards_of(plan, shelf, strains)
     found = [strain_text(plan, strains, units, to_player=True), *players_cautions(hazards)]
     if Hazard.ADDED_WEIGHT in hazards:
-        found.append(reminder(frame.shop.rules_seen(sport), sport, timezone.localdate()))
+        found.append(players_reminder(frame.shop.rules_seen(sport), sport))
     return [text for text in found if text]
 
 
