@@ -6,18 +6,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from kentrobar.core.play.trials import (
-    BEYOND,
-    CARELESS_PRIOR,
-    WIDEST,
-    Answer,
-    Design,
-    Posterior,
-    Preference,
-    SetupPair,
-)
+from kentrobar.core.play.trials import BEYOND, WIDEST, Answer, Design, Posterior, Preference, SetupPair
 
 PARTS = ((0.0, 0.08), (0.15, 0.35), (0.75, 1.0))  # of answers that say nothing, by kind of player
+HOW_USUAL = (0.55, 0.3, 0.15)
 CHECKS = (2, 4, 6, 8, 10, 12)  # after so many comparisons one is slipped in
 BLANKS = (3, 7, 11)
 
@@ -48,7 +40,7 @@ class Player(NamedTuple):
 def a_player(random: np.random.Generator, design: Design, kind: int | None = None) -> Player:
     """One drawn as the trial takes players to be; of one kind of carelessness, where that is given."""
     values, (span,) = [row[0] for row in design.setups], design.ranges
-    kind = int(random.choice(3, p=CARELESS_PRIOR)) if kind is None else kind
+    kind = int(random.choice(3, p=HOW_USUAL)) if kind is None else kind
     return Player(
         random.uniform(min(values) - BEYOND * span, max(values) + BEYOND * span),
         span * np.exp(random.uniform(*np.log(WIDEST))),

@@ -7,8 +7,7 @@ import pytest
 
 from kentrobar.core.play.trials import (
     BANDS,
-    CARELESS,
-    CARELESS_PRIOR,
+    KINDS,
     Answer,
     Design,
     Preference,
@@ -71,16 +70,16 @@ def by_hand(answers, design):
 
     sums = [0.0, 0.0, 0.0]
     for best in design.axes[0]:
-        for (width,) in design.widths:
+        for (width,), width_prior in zip(design.widths, design.width_prior, strict=True):
             for band in BANDS:
-                for part, prior in zip(CARELESS, CARELESS_PRIOR, strict=True):
-                    weight = prior
+                for part, falls, prior in KINDS:
+                    weight = prior * width_prior
                     for first, second, said in answers:
                         (a,), (b,) = design.setups[first], design.setups[second]
                         better = ((b - best) ** 2 - (a - best) ** 2) / (2 * width**2)
                         chances = {A: below(better - band), B: below(-better - band)}
                         chances[SAME] = 1 - sum(chances.values())
-                        weight *= (1 - part) * chances[said] + part / 3
+                        weight *= (1 - part) * chances[said] + part * falls[[A, B, SAME].index(said)]
                     for power in range(3):
                         sums[power] += weight * best**power
     mean = sums[1] / sums[0]
@@ -123,8 +122,8 @@ def test_two_specs_are_found_together():
 def bits(found, first, second):
     """What an answer about a pair tells of the best on the whole grid, summed up plainly."""
     careful = found.design.chances(first, second)
-    part = np.array(CARELESS)
-    said = careful[..., None] * (1 - part) + part / 3
+    part, falls = (np.array([getattr(kind, name) for kind in KINDS]) for name in ("part", "falls"))
+    said = careful[..., None] * (1 - part) + part * falls.T[:, None, None, None, :]
     by_point = (said * found.weights).sum(axis=(2, 3, 4))
     of_point = found.weights.sum(axis=(1, 2, 3))
     of_answer = by_point.sum(axis=1)

@@ -3,9 +3,10 @@
 How well a setup suits is u(s) = -½ Σ ((s - s*)/w)², with the player's best s* and a width w for each spec: as
 far off as w it suits worse by half of what one judgement scatters by. Of two setups the player prefers the
 one that seems better by more than a band τ, and else finds them the same (probit with ties); a part of the
-answers, for some a large one, says nothing at all. Ratings are m + k·u(s) with a scatter of their own, u
-flattened far from the best, where a scale of seven ends. The posterior of best, widths, band and carelessness
-is worked out on a grid.
+answers, for some nearly all, says nothing: it falls on any, or always on the first, on the second, on either
+of the two, or on "the same". Ratings are m + k·u(s) with a scatter of their own, u
+flattened far from the best, where a scale of seven ends. Some players have no preference: to them all setups
+are alike. The posterior of best, widths, band and carelessness is worked out on a grid.
 
 The next pair to try is that whose answer tells most of s* (expected information). Checks are slipped in: the
 pair whose answer tells most of whether the player takes care, and a setup against itself.
@@ -34,11 +35,13 @@ STEPS: Final = {1: 81, 2: 31}  # of the grid of s*, by the number of specs
 WIDTHS: Final = {1: 9, 2: 5}  # of the grid of each w
 WIDEST: Final = (0.1, 0.8)  # of the range tried: from the pickiest to the least picky player
 BANDS: Final = (0.15, 0.4, 0.8, 1.4)  # τ
-CARELESS: Final = (0.04, 0.25, 0.85)  # part of the answers that say nothing
+NO_PREFERENCE: Final = 6.0  # of the range tried: so wide that all setups suit alike
+NO_PREFERENCE_PRIOR: Final = 0.1
 RATED_REACH: Final = 8.0  # of u: no rating falls farther below the best, as 1 to 7 is some scatters wide
-CARELESS_PRIOR: Final = (0.55, 0.3, 0.15)
 GUESSING: Final = 0.5  # a greater part than this says nothing: who answers so is careless
-NAMED_AT: Final = 0.3  # the chance of that at which it is told
+NAMED_AT: Final = 0.28  # the chance of that at which it is told
+WITHIN_TRIED: Final = 0.9  # the chance that the best lies within what was tried, before it is called known
+HARDLY: Final = 0.05  # the chance of no preference above which nothing is called known
 INTERVAL: Final = 0.9
 MOST_SETUPS: Final = 40
 
@@ -52,6 +55,28 @@ class Preference(StrEnum):
 
 
 SAYINGS: Final = tuple(Preference)
+
+
+class Carelessness(NamedTuple):
+    """The part of the answers that says nothing, how those fall on first, second and same, and how usual it is."""
+
+    part: float
+    falls: tuple[float, float, float]
+    prior: float
+
+
+_ANY = (1 / 3, 1 / 3, 1 / 3)
+KINDS: Final = (
+    Carelessness(0.04, _ANY, 0.52),
+    Carelessness(0.25, _ANY, 0.24),
+    Carelessness(0.9, _ANY, 0.1),
+    Carelessness(0.95, (1.0, 0.0, 0.0), 0.03),
+    Carelessness(0.95, (0.0, 1.0, 0.0), 0.03),
+    Carelessness(0.95, (0.5, 0.5, 0.0), 0.04),
+    Carelessness(0.95, (0.0, 0.0, 1.0), 0.04),
+)
+_PARTS: Final = np.array([kind.part for kind in KINDS])
+_FALLS: Final = np.array([kind.falls for kind in KINDS]).T  # a row a saying, a column a kind
 
 
 class Answer(NamedTuple):
@@ -139,14 +164,25 @@ class Design:
 
     @cached_property
     def widths(self) -> Array:
-        """The combinations of widths, a row each, in the units of the specs."""
-        parts = np.geomspace(*WIDEST, WIDTHS[self.specs])
+        """The combinations of widths, a row each, in the units of the specs; the widest of each is no preference."""
+        parts = [*np.geomspace(*WIDEST, WIDTHS[self.specs]), NO_PREFERENCE]
         return np.array(
             [
                 [part * span for part, span in zip(combination, self.ranges, strict=True)]
                 for combination in product(parts, repeat=self.specs)
             ]
         )
+
+    @cached_property
+    def prefers(self) -> NDArray[np.bool_]:
+        """Whether a player of these widths has a preference, a row a combination, a column a spec."""
+        return np.asarray(self.widths < 0.99 * NO_PREFERENCE * np.array(self.ranges))
+
+    @cached_property
+    def width_prior(self) -> Array:
+        """How usual each combination of widths is."""
+        each = (1 - NO_PREFERENCE_PRIOR) / WIDTHS[self.specs]
+        return np.asarray(np.where(self.prefers, each, NO_PREFERENCE_PRIOR).prod(axis=1))
 
     @cached_property
     def points(self) -> Array:
@@ -176,7 +212,7 @@ class Design:
         least, and an answer is weighed on all of them.
         """
         every = 1 if self.specs == 1 else 2
-        sizes = ([STEPS[self.specs]] * self.specs, [WIDTHS[self.specs]] * self.specs)
+        sizes = ([STEPS[self.specs]] * self.specs, [WIDTHS[self.specs] + 1] * self.specs)
         points, widths = (
             np.arange(math.prod(size)).reshape(size)[(slice(None, None, every),) * self.specs].ravel()
             for size in sizes
@@ -199,19 +235,25 @@ class Design:
 
 @dataclass
 class Posterior:
-    """What the answers so far tell, by s*, widths, band and carelessness."""
+    """What the answers so far tell, by s*, widths, band and carelessness; ``weights`` sum to 1."""
 
     design: Design
-    log: Array = field(init=False)
+    weights: Array = field(init=False)
 
     def __post_init__(self) -> None:
-        shape = (len(self.design.points), len(self.design.widths), len(BANDS), len(CARELESS))
-        self.log = np.broadcast_to(np.log(CARELESS_PRIOR), shape).copy()
+        points, widths = len(self.design.points), self.design.width_prior
+        priors = widths[:, None, None] * np.array([kind.prior for kind in KINDS])
+        shape = (points, len(widths), len(BANDS), len(KINDS))
+        self._weigh(np.broadcast_to(priors, shape).copy())
+
+    def _weigh(self, weights: Array) -> None:
+        self.weights = weights / weights.sum()
 
     def take(self, answer: Answer) -> None:
         """Weigh one more answer."""
-        careful = self.design.chances(answer.first, answer.second)[SAYINGS.index(answer.said)]
-        self.log += np.log(_said_at_last(careful))
+        said = SAYINGS.index(answer.said)
+        careful = self.design.chances(answer.first, answer.second)[said]
+        self._weigh(self.weights * ((1 - _PARTS) * careful[..., None] + _PARTS * _FALLS[said]))
 
     def take_ratings(self, ratings: Sequence[Rating]) -> None:
         """Weigh ratings: by how well a hill about each s* fits them, its height and scatter left open."""
@@ -220,13 +262,8 @@ class Posterior:
         rated = np.array([rating.rated for rating in ratings])
         worth = self.design.worth[[rating.setup for rating in ratings]]
         worth = RATED_REACH * np.expm1(worth / RATED_REACH)
-        self.log += _fit_of(worth, rated)[:, :, None, None]
-
-    @property
-    def weights(self) -> Array:
-        """The posterior, which sums to 1."""
-        weights = np.exp(self.log - self.log.max())
-        return np.asarray(weights / weights.sum())
+        fit = _fit_of(worth, rated)
+        self._weigh(self.weights * np.exp(fit - fit.max())[:, :, None, None])
 
     def best(self) -> list[Interval]:
         """The best value of each spec."""
@@ -243,9 +280,10 @@ class Posterior:
 
     def felt(self) -> list[Interval]:
         """How far off the best a setup must be to be told from it as often as not, for each spec."""
-        weights = self.weights.sum(axis=(0, 3))  # by widths and band
         found = []
         for i in range(self.design.specs):
+            # Of who has a preference: nobody else feels anything.
+            weights = self.weights.sum(axis=(0, 3)) * self.design.prefers[:, i, None]  # by widths and band
             off = self.design.widths[:, i][:, None] * np.sqrt(2 * np.array(BANDS))[None, :]
             order = np.argsort(off.ravel())
             found.append(_interval(off.ravel()[order], weights.ravel()[order]))
@@ -254,7 +292,20 @@ class Posterior:
     def careless(self) -> float:
         """The chance that most of the answers say nothing."""
         of_part = self.weights.sum(axis=(0, 1, 2))
-        return float(of_part[np.array(CARELESS) > GUESSING].sum())
+        return float(of_part[_PARTS > GUESSING].sum())
+
+    def no_preference(self) -> float:
+        """The chance that the player finds all that was tried alike in one of the specs."""
+        of_width = self.weights.sum(axis=(0, 2, 3))
+        return float(of_width[~self.design.prefers.all(axis=1)].sum())
+
+    def within_tried(self) -> float:
+        """The chance that the best lies within what was tried; the least of the specs."""
+        edges = zip(self.design.values.min(axis=0), self.design.values.max(axis=0), strict=True)
+        return min(
+            float(chances[(axis >= low - 1e-9) & (axis <= high + 1e-9)].sum())
+            for (axis, chances), (low, high) in zip(self.marginals(), edges, strict=True)
+        )
 
     @property
     def is_careless(self) -> bool:
@@ -263,7 +314,12 @@ class Posterior:
 
     @property
     def is_enough(self) -> bool:
-        """Whether the best is known more closely than the player feels: more trials would tell nothing."""
+        """Whether the best is known more closely than the player feels: more trials would tell nothing.
+
+        Never of who may have no preference, nor where the best may lie beyond what was tried.
+        """
+        if self.no_preference() > HARDLY or self.within_tried() < WITHIN_TRIED:
+            return False
         return all(best.half_width < felt.value for best, felt in zip(self.best(), self.felt(), strict=True))
 
     def worth_spreads(self) -> list[float]:
@@ -276,14 +332,13 @@ class Posterior:
     @property
     def _thinned_weights(self) -> Array:
         """The posterior on the thinned grid, which sums to 1 there."""
-        log = self.log[np.ix_(*self.design.thinned)]
-        weights = np.exp(log - log.max())
+        weights = self.weights[np.ix_(*self.design.thinned)]
         return np.asarray(weights / weights.sum())
 
     def next_pair(self) -> tuple[SetupPair, float]:
         """The pair whose answer tells most of s*, and how much, in bits."""
-        weights, part = self._thinned_weights, np.array(CARELESS)
-        careful, idle = weights @ (1 - part), (weights @ part).sum(axis=(1, 2)) / len(SAYINGS)
+        weights = self._thinned_weights
+        careful, idle = weights @ (1 - _PARTS), _FALLS * _PARTS @ weights.sum(axis=(1, 2)).T
         at_point = weights.sum(axis=(1, 2, 3))
         gains = [
             _information(np.einsum("yswt,swt->ys", chances, careful) + idle, at_point)
@@ -294,10 +349,10 @@ class Posterior:
 
     def check(self) -> SetupPair:
         """The pair whose answer tells most of whether the player takes care."""
-        weights, part = self._thinned_weights, np.array(CARELESS)
-        of_part, careful = weights.sum(axis=(0, 1, 2)), weights * (1 - part)
+        weights = self._thinned_weights
+        of_part, careful = weights.sum(axis=(0, 1, 2)), weights * (1 - _PARTS)
         gains = [
-            _information(np.tensordot(chances, careful, axes=3) + of_part * part / len(SAYINGS), of_part)
+            _information(np.tensordot(chances, careful, axes=3) + of_part * _PARTS * _FALLS, of_part)
             for chances in self.design.pair_chances
         ]
         return SetupPair(*self.design.pairs[int(np.argmax(gains))], is_check=True)
@@ -308,12 +363,6 @@ def _chances(better: Array) -> Array:
     bands = np.array(BANDS)
     a, b = ndtr(better[..., None] - bands), ndtr(-better[..., None] - bands)
     return np.stack([a, b, 1 - a - b])
-
-
-def _said_at_last(careful: Array) -> Array:
-    """The chance of an answer by part of carelessness, which then falls on any of the three."""
-    part = np.array(CARELESS)
-    return np.asarray((1 - part) * careful[..., None] + part / len(SAYINGS))
 
 
 def _information(together: Array, of_value: Array) -> float:

@@ -11,8 +11,8 @@ from django.utils.http import urlencode
 
 from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.editing.stored import read_pieces
-from kentrobar.core.play.trial_design import RATINGS, order_of_purposes
-from kentrobar.core.play.trials import INTERVAL, Array, Interval
+from kentrobar.core.play.trial_design import LEAST_BEFORE_ENOUGH, RATINGS, order_of_purposes
+from kentrobar.core.play.trials import INTERVAL, WITHIN_TRIED, Array, Interval
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.play.models import TrialAsk, TrialSetup
@@ -21,6 +21,7 @@ from kentrobar.web.showing.pieces import piece_text
 
 WIDTH: Final = 420.0  # of the picture of what is known, its units
 HEIGHT: Final = 110.0
+LIKELY: Final = 0.5  # a chance from which on it is told
 SPELLED: Final = {"a": "the first", "b": "the second", "same": "no difference"}
 
 
@@ -247,6 +248,15 @@ def sentences(state: TrialState, units: Units) -> Iterator[str]:
             "The answers hang together hardly better than guesses. Rest, let somebody else fit the weights, "
             "play longer with each, or try wider steps; what is told below may be worth nothing."
         )
+        return
+    if state.found.no_preference() > LIKELY:
+        yield (
+            "No preference shows: to this player the setups seem alike. Try wider steps, or leave the frame "
+            "as it is."
+        )
+        return
+    if len(answered) >= LEAST_BEFORE_ENOUGH and state.found.within_tried() < WITHIN_TRIED:
+        yield "The best may lie beyond what was tried: plan the next trial over a range that reaches farther."
         return
     if state.is_settled:
         yield "Enough: the best is known more closely than this player feels. More would tell nothing."
