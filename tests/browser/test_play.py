@@ -188,5 +188,5 @@ def test_a_trial_is_planned_and_answered_with_one_thumb(page):
     page.wait(lambda: "number 4 of about 21" in page.text("main"))
     click(page, ".btn-link")
     page.wait(lambda: "number 3 of about 21" in page.text("main"))
-    assert [each.number for each in TrialAsk.objects.filter(answered_at=None)] == [3]
+    assert [each.number for each in TrialAsk.objects.filter(answered_at=None, withdrawn_at=None)] == [3]
     page.driver.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
