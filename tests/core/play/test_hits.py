@@ -170,6 +170,7 @@ def test_the_transformation_of_a_page_moves_places_as_the_map_does():
         ([(0, 0), (100, 100), (200, 200), (0, 200)], "on_a_line"),
         ([(100, 0), (100, 200), (200, 100), (0, 100)], "crosswise"),
         ([(100, 0), (100, 0), (100, 200), (0, 100)], "on_a_line"),
+        ([(100, 0), (0, 100), (100, 200), (200, 100)], "mirrored"),
     ],
 )
 def test_taps_that_tell_nothing_are_refused(taps, code):

@@ -59,7 +59,7 @@ def straighten(photo: Sequence[PlanePoint], plane: Sequence[PlanePoint]) -> Stra
     """The map that brings four places of a photo onto four of a plane, both in the same order round.
 
     Raises:
-        SpecError: three of them lie on a line, or they were tapped crosswise.
+        SpecError: three of them lie on a line, or they were tapped crosswise or the other way round.
     """
     _require_round(photo)
     rows, known = [], []
@@ -71,7 +71,7 @@ def straighten(photo: Sequence[PlanePoint], plane: Sequence[PlanePoint]) -> Stra
 
 
 def _require_round(photo: Sequence[PlanePoint]) -> None:
-    """Refuse four places that are no convex quadrangle in their order."""
+    """Refuse four places of a photo that are no convex quadrangle in their order, clockwise as it is seen."""
     points = np.array(photo, dtype=float)
     size = max(np.ptp(points, axis=0).prod(), 1e-12)
     turns = [_turn(*points[list(three)]) / size for three in ((0, 1, 2), (1, 2, 3), (2, 3, 0), (3, 0, 1))]
@@ -85,6 +85,13 @@ def _require_round(photo: Sequence[PlanePoint]) -> None:
         raise SpecError(
             "The four places were tapped crosswise; go round: top, right, bottom, left.",
             code="crosswise",
+            field="taps",
+        )
+    if turns[0] < 0:  # y is down
+        raise SpecError(
+            "Right and left are exchanged: tap the right side of the picture second. Turn a mirrored picture over "
+            "first.",
+            code="mirrored",
             field="taps",
         )
 
