@@ -2,7 +2,8 @@
 
 Each frame gives one difference, as unsure as both readings; what instruments have in common (the frame
 itself) falls out. The mean difference is that of inverse variances, widened where the frames disagree about
-it by more than their ± allows (Birge ratio).
+it by more than their ± allows (Birge ratio). How far they disagree is then known from these frames alone, so
+the interval is Student's.
 """
 
 from __future__ import annotations
@@ -10,6 +11,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from typing import Final, NamedTuple
+
+from scipy.special import stdtrit
 
 from kentrobar.core.quantities.estimates import Estimate, weighted_mean
 
@@ -27,18 +30,20 @@ class ReadingPair(NamedTuple):
 class SideBySide(NamedTuple):
     """By how much the other reads more than the one, and how that grows with what is read.
 
-    ``scale`` is the relative growth, known where frames differ enough; from ``frames`` frames.
+    ``scale`` is the relative growth, known where frames differ enough; from ``frames`` frames. The 95 %
+    interval reaches ``sigmas`` times the ± to either side.
     """
 
     difference: Estimate
     scale: Estimate | None
     frames: int
+    sigmas: float = SIGMAS_OF_95
 
     @property
     def is_real(self) -> bool:
         """Whether the 95 % interval of the difference leaves 0 out."""
         enough = self.frames >= FEWEST_FRAMES
-        return enough and abs(self.difference.value) > SIGMAS_OF_95 * self.difference.u
+        return enough and abs(self.difference.value) > self.sigmas * self.difference.u
 
 
 def side_by_side(pairs: Sequence[ReadingPair]) -> SideBySide | None:
@@ -52,7 +57,8 @@ def side_by_side(pairs: Sequence[ReadingPair]) -> SideBySide | None:
     misfit = math.fsum(w * (d - mean.value) ** 2 for w, d in zip(weights, differences, strict=True))
     widened = math.sqrt(max(misfit / (len(pairs) - 1), 1.0)) if len(pairs) > 1 else 1.0
     difference = Estimate(mean.value, widened * mean.u)
-    return SideBySide(difference, _scale(pairs, differences, weights, widened), len(pairs))
+    sigmas = float(stdtrit(len(pairs) - 1, 0.975)) if widened > 1 else SIGMAS_OF_95
+    return SideBySide(difference, _scale(pairs, differences, weights, widened), len(pairs), sigmas)
 
 
 def _scale(

@@ -7,7 +7,6 @@ from typing import Final, TypedDict
 
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LINE_DENSITY
-from kentrobar.core.reading.side_by_side import SIGMAS_OF_95
 from kentrobar.core.rounds.evidence import Finding
 from kentrobar.web.bench.evidence import MaterialShift, PlaceLearnt, Roll
 from kentrobar.web.bench.models import BenchWork, DensityCorrection, PlaceCorrection
@@ -126,7 +125,7 @@ def comparison_view(compared: InstrumentComparison, units: Units) -> ComparisonV
     found = compared.found
     spec = next(s for s in lengths_for_points(units) if s.key == compared.spec.key).finer()
     scale = found.scale
-    is_scaled = scale is not None and abs(scale.value) >= SIGMAS_OF_95 * scale.u
+    is_scaled = scale is not None and abs(scale.value) >= found.sigmas * scale.u
     return ComparisonView(
         spec=spec.name,
         one=compared.one,
