@@ -5,6 +5,7 @@ import pytest
 
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.evidence import Finding, together, usually
+from tests.samples import margin, sample
 
 
 def finding(random, true, u=0.02, before=0.02):
@@ -45,6 +46,15 @@ def test_a_roll_that_is_off_is_found_and_one_that_is_not_is_left(true, off):
         assert np.mean(called) > 0.95
     else:
         assert np.mean(called) <= 0.05
+
+
+@pytest.mark.parametrize("u", [0.01, 0.02, 0.04])
+def test_a_sound_roll_is_hardly_ever_called_off_however_often_it_is_looked_at(u):
+    random, called = np.random.default_rng(9), 0
+    for _ in range(sample(400)):
+        findings = [finding(random, 1.0, u) for _ in range(30)]
+        called += any(together(findings[:n], 0.02).is_off for n in range(2, 31))
+    assert called <= 0.05 * sample(400) + margin(0.022) * sample(400)
 
 
 def test_one_job_alone_is_no_proposal():

@@ -14,6 +14,8 @@ from typing import Final, NamedTuple
 from kentrobar.core.quantities.estimates import Estimate, weighted_mean
 
 SIGMAS_OF_95: Final = 1.96
+SIGMAS_OF_LOOKS: Final = 2.4  # beyond which a roll is off at its first looks
+SIGMAS_A_FOLD: Final = 0.1  # more for every e-fold of jobs
 SCATTER_COUNTS: Final = 20  # jobs: a few tell badly by how much they differ
 FEWEST_JOBS: Final = 2  # one job alone may have a reading off that nobody noticed
 _TELLS_NOTHING: Final = 1e-9
@@ -45,9 +47,13 @@ class Evidence(NamedTuple):
 
     @property
     def is_off(self) -> bool:
-        """Whether the 95 % interval excludes that the roll is as it is taken for."""
-        off = abs(self.factor.value - 1.0)
-        return self.jobs >= FEWEST_JOBS and off > SIGMAS_OF_95 * self.factor.u
+        """Whether the roll is surely not what it is taken for, although it is looked at after every job.
+
+        A look at 95 % after each of thirty jobs would call one sound roll in five off. The bound that grows
+        with the jobs calls at most one in twenty, over a hundred jobs too (simulated).
+        """
+        bound = SIGMAS_OF_LOOKS + SIGMAS_A_FOLD * math.log(max(self.jobs, 1))
+        return self.jobs >= FEWEST_JOBS and abs(self.factor.value - 1.0) > bound * self.factor.u
 
 
 def together(findings: Sequence[Finding], u_taken_for: float) -> Evidence:
