@@ -1,5 +1,7 @@
 """From an empty shop to a first answer; stiffness; balance over an edge."""
 
+import json
+
 import pytest
 
 from kentrobar.web.frames.models import Frame
@@ -132,3 +134,29 @@ def test_balance_over_an_edge_is_known_less_well_than_on_a_board(client, racket)
         u[instrument] = racket.specs.measured.balance_cm.u
     assert u[edge] > 1.4 * u[board]
     assert 0.1 <= u[edge] <= 0.3
+
+
+@pytest.mark.parametrize(
+    ("typed", "fixed"),
+    [
+        ({"balance_1": "32.5", "balance_unit": "mm"}, {"balance_1": "325"}),
+        ({"mass_1": "30.8", "mass_unit": "g"}, None),
+    ],
+)
+def test_a_first_number_that_is_unusual_is_asked_about(client, typed, fixed):
+    """Nothing is saved before it is put right, in one click, or kept on purpose."""
+    sent = {"sport": "tennis", "label": "Mine", "mass_1": "308", "mass_unit": "g"} | typed
+    asked = client.post(at("welcome:first"), sent)
+    assert asked.status_code == 422
+    assert not Frame.objects.exists()
+    form = asked.context["form"]
+    assert form.questions or form.fixes
+    if fixed:
+        orders = [json.loads(fix.order) for question in form.questions for fix in question.fixes]
+        orders += [json.loads(fix.order) for fix in form.fixes]
+        assert any(order.get("balance_unit") == "cm" or order.get("balance_1") == "325" for order in orders)
+        right = next(o for o in orders if o.get("balance_unit") == "cm" or o.get("balance_1") == "325")
+        assert client.post(at("welcome:first"), sent | right).status_code == 302
+        assert Frame.objects.get().measured.balance_cm.value == pytest.approx(32.5)
+    if form.only_asks:
+        assert client.post(at("welcome:first"), sent | {"keep": "1", "label": "Odd"}).status_code == 302

@@ -14,6 +14,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.boxes import ReadingBoxes
+from kentrobar.web.measuring.questioning import QuestionedForm
 from kentrobar.web.shops.models import User
 from kentrobar.web.welcome.trying import USUAL_DIMENSIONS
 
@@ -31,7 +32,7 @@ class ShopSignupForm(forms.Form):
         open_shop(self.cleaned_data["shop_name"], user)
 
 
-class FirstForm(forms.Form):
+class FirstForm(QuestionedForm):
     """As much of a frame as a first answer takes: what it is called, its weight, its balance."""
 
     sport = forms.ChoiceField(choices=Frame.SportChoice, label="What is it?")
@@ -58,9 +59,7 @@ class FirstForm(forms.Form):
         cleaned = self.cleaned_data
         if "sport" in cleaned:
             sport = Sport(cleaned["sport"])
-            problem = self.boxes.read(sport, self.dimensions.length_cm).problem()
-            if problem and not self.boxes.blame(problem):
-                self.add_error(None, problem.message)
+            self.judge(self.boxes.read(sport, self.dimensions.length_cm))
         if any(row.errors for row in self.boxes.rows):
             self.add_error(None, forms.ValidationError("", code="boxes"))
 

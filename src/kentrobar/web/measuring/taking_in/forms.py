@@ -12,25 +12,19 @@ from kentrobar.web.frames.forms import FrameForm, PaddleOutlineForm, RacketOutli
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.boxes import USUAL_LENGTH_CM, ReadingBoxes
-from kentrobar.web.measuring.fixes import Fill, FixButton, ShownQuestion, boxes_fill, buttons, shown_questions
+from kentrobar.web.measuring.fixes import Fill, boxes_fill
+from kentrobar.web.measuring.questioning import QuestionedForm
 from kentrobar.web.measuring.services import Taking
 from kentrobar.web.shops.models import User
 
 
-class NewFrameForm(FrameForm):
-    """What is known of a new frame, and what was read of it.
-
-    Specs that no frame can have are refused at their boxes. What is merely unusual is asked about;
-    ``keep`` says that the person has looked and means it.
-    """
+class NewFrameForm(QuestionedForm, FrameForm):
+    """What is known of a new frame, and what was read of it."""
 
     build = forms.ChoiceField(choices=SpecSheet.SheetBuild, label="Read in", initial="playing")
-    keep = forms.BooleanField(required=False, widget=forms.HiddenInput)
 
     def __init__(self, data: Sent = None, *, user: User) -> None:
         super().__init__(data, user=user)
-        self.questions: list[ShownQuestion] = []
-        self.fixes: list[FixButton] = []
         self.boxes = ReadingBoxes(data, user)
         self.boxes.read(self.sport, USUAL_LENGTH_CM[self.sport])
 
@@ -46,31 +40,14 @@ class NewFrameForm(FrameForm):
 
     def _read_boxes(self, cleaned: dict[str, Any]) -> None:
         build = cleaned.get("build", "")
-        entry = self.boxes.read(self.sport, self.dimensions.length_cm, build)
-        if entry.has_errors:
-            return
-        problem = entry.problem()
-        if problem is not None:
-            self._refuse(problem)
-            self.fixes = buttons(entry.fixes(), self._fill)
-        elif not cleaned["keep"]:
-            self.questions = shown_questions(entry.questions(), self._fill)
-            if self.questions:
-                self.add_error(None, forms.ValidationError("", code="unusual"))
+        self.judge(self.boxes.read(self.sport, self.dimensions.length_cm, build))
 
-    def _refuse(self, problem: KentrobarError) -> None:
+    def refuse(self, problem: KentrobarError) -> None:
         if not self.boxes.blame(problem):
             self.blame(problem)
 
-    def _fill(self, fix: EntryFix) -> Fill:
+    def fill(self, fix: EntryFix) -> Fill:
         return boxes_fill(fix, self.boxes, length_is_typed=True)
-
-    @property
-    def only_asks(self) -> bool:
-        """Whether nothing is wrong and all that is left is to look at unusual values."""
-        return bool(self.questions) and all(
-            error.code == "unusual" for errors in self.errors.as_data().values() for error in errors
-        )
 
     # -- what was typed -----------------------------------------------------------------
 
