@@ -3,21 +3,26 @@
 import re
 from html import unescape
 from io import BytesIO
+from urllib.parse import urlencode
 
 import pytest
+from django.http import QueryDict
 from django.test import Client
 from django.urls import reverse
 from pypdf import PdfReader
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.specs import READ_BY_FIELD
 from kentrobar.core.frame.outline import PaddleDimensions
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.proposals import SCHOOLS
 from kentrobar.web.frames.services import fit_accessories
 from kentrobar.web.kit.models import Search
 from kentrobar.web.materials.models import Accessory, Material
+from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import plan_state
+from kentrobar.web.planning.targets.forms import TargetForm
 from tests.addresses import at
 from tests.web.conftest import answers, new_frame, new_person, searched, words
 
@@ -386,3 +391,36 @@ def test_a_plan_keeps_what_it_was_to_bring_about(client, racket):
     work = plan.works.get()
     assert work.target.centres["swingweight_kgcm2"] == pytest.approx(float(data["swingweight_0"]))
     assert work.target.tolerances["swingweight_kgcm2"] == pytest.approx(now.u / 2, abs=0.01)
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "unit", "by"),
+    [
+        ("mass", "+10", "g", 10.0),
+        ("swingweight", "+5", "kg·cm²", 5.0),
+        ("swingweight", "−3", "kg·cm²", -3.0),
+        ("twistweight", "+ 5", "oz·in²", 5 * 0.182900),
+        ("balance", "-4", "mm", -0.4),
+        ("balance", "+2", "pt", -2 * 0.3175),
+    ],
+)
+def test_a_number_with_a_sign_is_a_change(client, racket, technician, field, text, unit, by):
+    """Ten more, as on the board; without a sign it is the value."""
+    data = typed(client, racket, "", **{f"{field}_0": text, f"{field}_1": unit})
+    sent = QueryDict(urlencode(data, doseq=True))
+    form = TargetForm(sent, frame=racket, shelf=shelf_of(technician), units=technician.units)
+    assert form.is_valid(), form.errors
+    spec = READ_BY_FIELD[field]
+    assert form.target().centres[spec.key] == pytest.approx(racket.measured.of(spec).value + by, abs=1e-3)
+
+
+def test_a_change_of_what_nobody_measured_is_refused_at_its_field(client, technician):
+    frame = new_frame(technician, "Bare", measured=MeasuredSpecs(Estimate(308.6, 0.1)))
+    data = typed(client, frame, "", swingweight_0="+5", swingweight_1="kg·cm²")
+    page = propose(client, frame, data)
+    assert "Measure the swing weight first" in str(page.context["form"].errors["swingweight"])
+
+
+def test_a_ceiling_takes_no_change(client, racket):
+    page = propose(client, racket, typed(client, racket, "power", ceiling_0="+5", ceiling_1="g"))
+    assert page.context["form"].errors["ceiling"].as_data()[0].code == "no_change"

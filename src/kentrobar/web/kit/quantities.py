@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import Any, NamedTuple
+from typing import Any, Final, NamedTuple
 
 from django import forms
 from django.core.exceptions import ValidationError
 
-from kentrobar.core.body.specs import BALANCE, AimedSpec
+from kentrobar.core.body.specs import BALANCE, POINTS, AimedSpec
 from kentrobar.core.quantities.errors import UnitError
 from kentrobar.core.quantities.units import (
     CM_PER_POINT,
@@ -20,6 +20,7 @@ from kentrobar.core.quantities.units import (
 )
 from kentrobar.web.kit.records import Json
 
+_MINUS: Final = ("-", "−")
 LENGTH_UNITS, THICKNESS_UNITS = ["cm", "mm", "in"], ["mm", "cm", "in"]
 
 
@@ -30,6 +31,11 @@ class Typed(NamedTuple):
     unit: str
     base: float
     u_base: float | None = None
+
+    @property
+    def is_change(self) -> bool:
+        """Whether it says by how much more or less: by its sign. In points a minus is head-heavy, no change."""
+        return self.text.startswith("+") or (self.unit != POINTS.unit and self.text[:1] in _MINUS)
 
     def record(self) -> Json:
         """What is kept of the typing beside the canonical value."""
@@ -70,10 +76,11 @@ class QuantityField(forms.MultiValueField):
         *,
         with_spread: bool = False,
         positive: bool = True,
+        takes_change: bool = False,
         **options: Any,
     ) -> None:
         self.dimension = dimension
-        self.positive = positive
+        self.positive, self.takes_change = positive, takes_change
         required = options.pop("required", True)
         options.setdefault("label", dimension.noun.capitalize())
         parts = [forms.CharField(required=False), forms.CharField(required=False)]
@@ -108,9 +115,16 @@ class QuantityField(forms.MultiValueField):
         """The typed quantity; raises UnitError."""
         value, unit = parse_quantity(text, self.dimension, unit)
         base = self.dimension.to_base(value, unit)
-        if self.positive and base <= 0:
+        typed = Typed(text, unit, base, self._spread(spread, unit))
+        self._require_value(typed)
+        if self.positive and base <= 0 and not (self.takes_change and typed.is_change):
             raise UnitError(f"The {str(self.label).lower()} is above 0.", code="not_positive")
-        return Typed(text, unit, base, self._spread(spread, unit))
+        return typed
+
+    def _require_value(self, typed: Typed) -> None:
+        """Refuse a change where a value is asked for."""
+        if typed.text.startswith("+") and not self.takes_change:
+            raise UnitError("Type the value itself; a change is not taken here.", code="no_change")
 
     def _spread(self, text: str, unit: str) -> float | None:
         if not text:
@@ -134,7 +148,9 @@ class BalanceField(QuantityField):
         u_base = self._spread(spread, spread_unit)
         if unit == "pt" and u_base is not None:
             u_base *= CM_PER_POINT
-        return Typed(text, unit, base, u_base)
+        typed = Typed(text, unit, base, u_base)
+        self._require_value(typed)
+        return typed
 
     @staticmethod
     def in_cm(typed: Typed, length_cm: float) -> float:

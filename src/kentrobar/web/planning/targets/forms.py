@@ -9,10 +9,22 @@ from django import forms
 from django.forms.boundfield import BoundField
 from django.http import QueryDict
 
-from kentrobar.core.body.specs import READ_BY_FIELD, READ_BY_KEY, Specs
+from kentrobar.core.body.specs import (
+    BALANCE,
+    POINTS,
+    READ,
+    READ_BY_FIELD,
+    READ_BY_KEY,
+    STATIC_WEIGHT,
+    SWING_WEIGHT,
+    TWIST_WEIGHT,
+    ReadSpec,
+    Specs,
+)
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.shelf import Shelf, Stock
-from kentrobar.core.quantities.units import CM_PER_POINT, INERTIA, LENGTH, MASS, points_headlight
+from kentrobar.core.quantities.estimates import Quantity
+from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_headlight
 from kentrobar.core.solving.allowed import Allowed, AllowedPreset, Hoop, presets, site_names
 from kentrobar.core.solving.goals import Goal
 from kentrobar.core.solving.supply import Workpiece, supply_for
@@ -22,7 +34,7 @@ from kentrobar.web.frames.allowed import allowed_field, allowed_text
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, style_fields
+from kentrobar.web.kit.quantities import BalanceField, QuantityField, Typed, offer, spec_field, style_fields
 from kentrobar.web.planning.board.view_models import CUTTING_STEPS
 
 _FORMS = {"tape": Form.TAPE, "putty": Form.PUTTY}
@@ -77,14 +89,10 @@ class TargetForm(AllowedPositionsForm):
 
     needs_target = True
 
-    mass = QuantityField(MASS, ["g", "oz"], with_spread=True, required=False, label="Static weight")
-    balance = BalanceField(required=False, label="Balance")
-    swingweight = QuantityField(
-        INERTIA, ["kg·cm²", "oz·in²"], with_spread=True, required=False, label="Swing weight"
-    )
-    twistweight = QuantityField(
-        INERTIA, ["kg·cm²", "oz·in²"], with_spread=True, required=False, label="Twist weight"
-    )
+    mass = spec_field(STATIC_WEIGHT, takes_change=True)
+    balance = spec_field(BALANCE, takes_change=True, label="Balance")
+    swingweight = spec_field(SWING_WEIGHT, takes_change=True)
+    twistweight = spec_field(TWIST_WEIGHT, takes_change=True)
     ceiling = QuantityField(MASS, ["g", "oz"], required=False, label="Total at most")
     tape = forms.ChoiceField(label="Tape for rim, throat and bevels")
     putty = forms.ChoiceField(label="Putty for cavity and cap")
@@ -154,6 +162,11 @@ class TargetForm(AllowedPositionsForm):
     def clean(self) -> None:
         super().clean()
         cleaned = self.cleaned_data
+        for spec in READ:
+            typed = cleaned.get(spec.field)
+            if typed and typed.is_change and not getattr(self.now, spec.key):
+                said = f"Measure the {spec.noun} first, or type the value itself: a change needs to know from where."
+                self.add_error(spec.field, said)
         inputs = (*READ_BY_FIELD, "ceiling", "keep_balance", "keep_swingweight")
         is_needed = self.needs_target and not self.errors
         if is_needed and not any(cleaned[name] for name in inputs):
@@ -173,9 +186,7 @@ class TargetForm(AllowedPositionsForm):
                     bands[name] = (now.value - give, now.value + give)
                     kept.add(name)
                 continue
-            value = typed.base
-            if field == "balance":
-                value = BalanceField.in_cm(typed, self.frame.length_cm)
+            value = self._value_of(spec, typed)
             give = READ_BY_KEY[name].tolerance if typed.u_base is None else typed.u_base
             bands[name] = (value - give, value + give)
         ceiling = self.cleaned_data["ceiling"]
@@ -184,6 +195,17 @@ class TargetForm(AllowedPositionsForm):
             bands["mass_g"] = (min(low, ceiling.base), min(high, ceiling.base))
             kept.add("mass_g")
         return Target(bands, self.axis_cm, kept=frozenset(kept))
+
+    def _value_of(self, spec: ReadSpec, typed: Typed) -> float:
+        """What is to be reached, in the base unit: as typed, or from where it is now by what was typed."""
+        if not typed.is_change:
+            return BalanceField.in_cm(typed, self.frame.length_cm) if spec is BALANCE else typed.base
+        by = typed.base
+        if typed.unit == POINTS.unit:
+            # More points are nearer to the butt.
+            by = BalanceField.in_cm(typed, self.frame.length_cm) - self.frame.length_cm / 2
+        now: Quantity = getattr(self.now, spec.key)
+        return now.or_else(0.0) + by
 
     def workpiece(self) -> Workpiece:
         """The frame with what there is to lay: what was chosen, and the usual where nothing was.
