@@ -351,3 +351,11 @@ def test_a_frame_may_bring_its_own_sites_and_removals():
     assert first.after.mass_g.value == pytest.approx(300, abs=1)
     assert second.removed == []
     assert [reason.partition(":")[0] for reason in found.reasons] == ["A2"]
+
+
+def test_a_paddle_among_rackets_is_refused_with_its_path():
+    other = PADDLE | {"label": "P1"}
+    document = DOCUMENTS["match"] | {"frames": [*DOCUMENTS["match"]["frames"], other]}
+    with pytest.raises(DocumentError, match="rackets and paddles") as refused:
+        answer("match", document)
+    assert refused.value.field == f"frames.{len(document['frames']) - 1}.sport"

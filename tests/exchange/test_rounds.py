@@ -103,7 +103,20 @@ def test_a_document_says_what_is_not_known():
 
 
 def test_changes_name_only_what_they_change():
-    found = answered([laid(), read(317.0, 327.0)])
+    found = answered([laid(), read(315.5, 321.5)])
     assert found.next is not None
     for change in found.next.changes:
         assert set(change.model_dump()) in ({"id", "length_cm"}, {"id", "mass_g"})
+
+
+def test_nothing_is_to_be_cut_while_the_last_reading_is_questioned():
+    """One thing at a time: read again, and only then the trim."""
+    asked = answered([laid(), read(317.0, 321.5)])
+    assert asked.questioned == [1]
+    assert asked.next is None
+    assert "read again" in asked.advice
+    assert "Trim" not in asked.advice
+    again = answered([laid(), read(317.0, 321.5), read(315.5, 321.5)])
+    assert again.questioned == [1]
+    assert again.next is not None
+    assert "read again before" not in again.advice

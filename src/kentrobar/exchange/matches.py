@@ -38,7 +38,11 @@ def answer_match(request: models.MatchRequest) -> models.MatchAnswer:
     """
     _require_labels(request.frames)
     read = [read_frame(document, f"frames.{i}") for i, document in enumerate(request.frames)]
-    for frame in read:
+    for i, frame in enumerate(read):
+        if frame.sport is not read[0].sport:
+            raise DocumentError(
+                f"frames.{i}.sport", "rackets and paddles are not matched; leave one sport out."
+            )
         require_axis(request.axis_cm, frame)
     target = target_of(request, read)
     frames = [_set_frame(request, i, frame) for i, frame in enumerate(read)]

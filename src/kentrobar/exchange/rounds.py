@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Final
 
 from kentrobar.core.body.limits import require_possible
 from kentrobar.core.body.specs import AIMED_BY_KEY, READ, READ_BY_KEY
@@ -45,10 +45,13 @@ def answer_rounds(request: models.RoundsRequest) -> models.RoundsAnswer:
         chance=round(step.chance_now, CHANCE_DECIMALS),
         rolls=_rolls(bench.belief),
         questioned=bench.questioned,
-        next=_next(step),
-        advice=_sentence(step, bench.questioned),
+        next=None if bench.is_questioned else _next(step),
+        advice=READ_AGAIN if bench.is_questioned else _sentence(step),
         warnings=list(frame.warnings()),
     )
+
+
+READ_AGAIN: Final = "The last reading does not fit what is known; read again before you cut."
 
 
 @dataclass
@@ -58,6 +61,7 @@ class _Bench:
     frame: ReadFrame
     request: models.RoundsRequest
     questioned: list[int] = field(default_factory=list)
+    last_read: int = -1
     noise: dict[str, float] = field(default_factory=dict)
     biases: dict[str, Bias] = field(default_factory=dict)
 
@@ -72,6 +76,11 @@ class _Bench:
             biases=self.biases,
         )
         self._note_noise(frame.measured)
+
+    @property
+    def is_questioned(self) -> bool:
+        """Whether the last reading is questioned: nothing is to be cut before it is read again."""
+        return bool(self.questioned) and self.questioned[-1] == self.last_read
 
     def take(self, i: int, event: models.Event) -> None:
         """One event. Raises DocumentError for what cannot be."""
@@ -120,6 +129,7 @@ class _Bench:
         read = convert.measured_specs(block)
         require_possible(read, self.frame.length_cm, self.frame.room.width_cm)
         biases = convert.biases(block)
+        self.last_read = i
         self.belief, doubted = self.belief.with_what_fits(read, biases)
         if doubted:
             self.questioned.append(i)
@@ -165,19 +175,18 @@ def _change(trim: Trim) -> models.Change:
     return models.Change(id=trim.key, mass_g=piece.one_mass_g)
 
 
-def _sentence(step: Next, questioned: Sequence[int]) -> str:
+def _sentence(step: Next) -> str:
     """What comes next, in words."""
     percent = f"{100 * step.chance_now:.0f} %"
-    doubt = "A reading does not fit what is known; read again before you cut. " if questioned else ""
     match step.advice:
         case Advice.DONE:
-            return f"{doubt}All lies within, with a chance of {percent}; leave it."
+            return f"All lies within, with a chance of {percent}; leave it."
         case Advice.TRIM:
-            return f"{doubt}Trim as told, then read again."
+            return "Trim as told, then read again."
         case Advice.READ:
             noun = READ_BY_KEY[step.spec].noun
-            return f"{doubt}No trim helps noticeably; one more reading of the {noun} would tell more."
+            return f"No trim helps noticeably; one more reading of the {noun} would tell more."
         case Advice.OUT_OF_REACH:
-            return f"{doubt}Nothing that lies can be trimmed so that all lies within; lay another piece."
+            return "Nothing that lies can be trimmed so that all lies within; lay another piece."
         case _:
-            return f"{doubt}The chance is {percent}, and the rest is noise: no trim raises it noticeably."
+            return f"The chance is {percent}, and the rest is noise: no trim raises it noticeably."

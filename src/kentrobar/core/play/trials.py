@@ -180,7 +180,7 @@ class Design:
 
     @cached_property
     def width_prior(self) -> Array:
-        """How usual each combination of widths is."""
+        """The chance of each combination of widths beforehand, 0 to 1."""
         each = (1 - NO_PREFERENCE_PRIOR) / WIDTHS[self.specs]
         return np.asarray(np.where(self.prefers, each, NO_PREFERENCE_PRIOR).prod(axis=1))
 
