@@ -76,6 +76,18 @@ def test_another_material_keeps_the_amount_that_was_typed(board):
     assert board.find("#amount").get_attribute("value") == "3 g"
 
 
+def test_an_aim_that_is_refused_stays_with_its_reason(board):
+    select(board)
+    field = board.find("[data-aim=swingweight_kgcm2]")
+    field.send_keys("+500", Keys.ENTER)
+    board.saved().wait(lambda: "Take another piece" in board.text("#aim-error"))
+    again = board.find("[data-aim=swingweight_kgcm2]")
+    assert again.get_attribute("value") == "+500"
+    assert again.get_attribute("aria-invalid") == "true"
+    again.send_keys(Keys.CONTROL, "a", Keys.NULL, "+5")
+    assert board.text("#aim-error") == ""
+
+
 def test_a_click_on_a_site_lays_a_piece(board):
     before = board.number("swingweight_kgcm2-after")
     board.lay_at("ten_two", 3)

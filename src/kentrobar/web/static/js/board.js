@@ -120,7 +120,7 @@ then come back here.`,
   byId("notice").hidden = !notices[state];
 }
 
-function refused(change, error) {
+async function refused(change, error) {
   if (change.action === "edit") {
     typing.refuse(change, error.message);
   } else if (change.action === "axis" || change.action === "rename") {
@@ -130,10 +130,20 @@ function refused(change, error) {
     byId("notice").textContent = error.message;
     byId("notice").hidden = false;
   } else {
+    // A shape that was dragged goes back first: what is shown anew shows no error.
+    if (change.action !== "add") await transport.refresh();
     byId(panelOf(change)).querySelector(".error").textContent = error.message;
     showWaysOut(change, error);
-    if (change.action !== "add") transport.refresh(); // puts a shape that was dragged back
+    if (change.action === "meet") keepAim(change);
   }
+}
+
+/** An aim that was refused stays as it was typed. */
+function keepAim({ spec, value }) {
+  const field = byId("specs").querySelector(`[data-aim="${spec}"]`);
+  if (!field) return;
+  field.value = value;
+  field.setAttribute("aria-invalid", "true");
 }
 
 const PANELS = ["aiming", "holding", "completing", "taking-away"];
