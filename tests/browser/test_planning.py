@@ -90,7 +90,15 @@ def test_dividing_a_strip_and_taking_away(page):
     click(page, "[data-take=trim]")
     page.wait(lambda: page.rows() == 4)
     assert page.find("[data-row='4'] [data-field=removed]").is_selected()
-    for _ in range(2):
+    click(page, "[data-take=trim]")  # that stretch is gone: refused, and the reason stays
+    page.saved().wait(lambda: "already" in page.text("#taking-away .error"))
+    page.saved()
+    assert page.rows() == 4
+    whole = page.find("[data-take=trim]").get_attribute("data-fitting")
+    click(page, f"[data-take=whole][data-fitting='{whole}']")  # all of it, in the place of the cut
+    page.wait(lambda: not page.text("#taking-away .error"))
+    assert page.saved().rows() == 4
+    for _ in range(3):
         ActionChains(page.driver).key_down(Keys.CONTROL).send_keys("z").key_up(Keys.CONTROL).perform()
         page.saved()
     page.wait(lambda: page.rows() == 2)
