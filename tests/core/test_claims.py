@@ -61,9 +61,9 @@ def at(body, key, grams):
 
 
 @pytest.mark.parametrize("body", bodies())
-def test_polarized_gives_the_most_swing_weight_of_the_ways_that_hold_the_balance(body):
+def test_with_the_balance_held_polarized_gives_more_swing_weight_than_the_sides(body):
     """Each pair of a place above the balance point and one below it, in the shares that hold it."""
-    assert "hold the balance" in " ".join(ADVICE["polarized"].says)
+    assert "than the sides give" in " ".join(ADVICE["polarized"].says)
     per_gram = {}
     sites = [(s.key, s.y_cm) for s in sites_of(body.outline)]
     for high, y_high in sites:
@@ -73,8 +73,8 @@ def test_polarized_gives_the_most_swing_weight_of_the_ways_that_hold_the_balance
                 laden = body.with_weight((up, 0, y_high), (down, 0, y_low))
                 assert laden.centre == pytest.approx(body.centre)
                 per_gram[high, low] = (laden.swing() - body.swing()) / (up + down)
-    best = max(per_gram, key=per_gram.get)
-    assert best == (sites[0][0], "butt_cap")
+    side = "three_nine" if "three_nine" in dict(sites) else "sides"
+    assert per_gram[sites[0][0], "butt_cap"] > 1.1 * per_gram[side, "butt_cap"]
 
 
 @pytest.mark.parametrize("body", bodies())

@@ -154,8 +154,8 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 Topic.SPREAD,
                 "Polarized or depolarized",
                 (
-                    "Polarized, tip and butt: for a long, fast swing with much spin; of the ways that hold "
-                    "the balance, the most swing weight for each gram.",
+                    "Polarized, tip and butt: for a long, fast swing with much spin; with the balance "
+                    "held, more swing weight for each gram than the sides give.",
                     "Depolarized, 3 and 9 and throat: for flat hitters, blockers and doubles; steadier, the swing "
                     "changes less.",
                 ),

@@ -75,7 +75,7 @@ SCHOOLS: Final = MappingProxyType(
         ),
         "polarized": School(
             "Polarized",
-            "Weight at both ends: of the ways that hold the balance, the most swing weight for each gram.",
+            "Weight at both ends: with the balance held, more swing weight for each gram than the sides give.",
             _TIP | _BUTT,
             holds=(_TIP, _BUTT),
         ),
