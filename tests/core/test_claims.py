@@ -6,11 +6,13 @@ import numpy as np
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.editing.removal import COSTS
 from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.play.advice import ADVICE
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.goals import GOALS
 from kentrobar.core.solving.set_targets import PRESETS
+from kentrobar.core.weight.grip import SIZE_MM, USUAL_MM
 from tests.core.frames import PADDLE, RACKET, REED
 
 MATE = MeasuredSpecs(Estimate(225), Estimate(23.8), Estimate(112), 5.0, Estimate(6.1))
@@ -135,9 +137,6 @@ def test_what_a_hit_does_to_the_hand_depends_on_where_it_lands(body):
 
 def test_an_overgrip_is_told_by_its_own_sum():
     """No text gives a number of sizes that the plan beside it does not come to."""
-    from kentrobar.core.editing.removal import COSTS
-    from kentrobar.core.weight.grip import SIZE_MM, USUAL_MM
-
     sizes = 2 * math.pi * USUAL_MM["overgrip"].value / SIZE_MM
     assert sizes == pytest.approx(1.19, abs=0.01)
     assert not any("half a size" in text for text in COSTS.values())

@@ -2,7 +2,8 @@
 
 - ``rereading``: a frame read again, beside what a plan on it predicted
 - ``estimation``: all readings and all work so far, as one belief about frame, pieces and rolls
-- ``trimming``: the smallest trim that makes the frame surely what it is to be
+- ``growing``: how far strips can be made longer where they are
+- ``trimming``: a small trim that makes the frame surely what it is to be
 - ``evidence``: what many jobs together say of a roll
-- may import ``reading``, ``solving`` and below; nothing of ``play`` beside it.
+- may import ``editing``, ``reading``, ``solving`` and below; nothing of ``play`` beside it.
 """

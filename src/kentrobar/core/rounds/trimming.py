@@ -11,7 +11,7 @@ step. Where no trim helps, the rest is noise, and a reading may.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping
 from enum import StrEnum
 from typing import TYPE_CHECKING, Final, NamedTuple
 
@@ -20,16 +20,15 @@ import numpy as np
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, READ, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT
-from kentrobar.core.editing.warnings import is_clear
 from kentrobar.core.frame.circumstances import ANYWHERE, Circumstances
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.estimation import NO_BIASES, Array, Biases, StateEstimate
+from kentrobar.core.rounds.growing import GrowthRoom, longer, rooms_to_grow
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.solving.matching import linear, spec_of
 from kentrobar.core.solving.most_reliable import drawn_in, most_reliable
-from kentrobar.core.weight.pieces import Piece, RimStrip, effect_of
+from kentrobar.core.weight.pieces import Piece, effect_of
 from kentrobar.core.weight.pieces.strip import LENGTH_STEP_CM, SHORTEST_STRIP_CM
 from kentrobar.core.weight.prediction import Prediction
 
@@ -37,7 +36,6 @@ if TYPE_CHECKING:
     from scipy.optimize import OptimizeResult
 
 MASS_STEP_G: Final = 0.1
-LONGEST_MORE_CM: Final = 4.0  # that a strip can be lengthened by, with a bit laid beside it
 MOST_MORE_G: Final = 6.0
 TOUCHED_G: Final = 0.4  # what it is worth not to touch one more piece
 WORTH_A_CUT: Final = 0.1  # a chance that rises by less, and not to what is wanted, is not worth a cut
@@ -180,7 +178,7 @@ class _Options:
         self.pieces = [
             (key, applied.piece) for key, applied in belief.on.items() if not applied.piece.removed
         ]
-        self.room = _room([piece for _, piece in self.pieces], belief.outline, circumstances)
+        self.room = rooms_to_grow([piece for _, piece in self.pieces], belief.outline, circumstances)
         steps = [_down_and_up(piece, room) for (_, piece), room in zip(self.pieces, self.room, strict=True)]
         self.most = np.array([count for pair in steps for count in pair], dtype=float)
         self.does = [self._of_a_step(i, sign) for i in range(len(self.pieces)) for sign in (-1, 1)]
@@ -199,7 +197,7 @@ class _Options:
         return change.times(factor)
 
     def least(self, guard: float) -> tuple[Trim, ...] | None:
-        """The smallest trim into the bands drawn in by so many times each ±; None where there is none."""
+        """The trim of least work into the bands drawn in by so many times each ±, to a hundredth; None where none is."""
         us = {name: q.u for name in self.bands if (q := getattr(self.now.after, name))}
         narrow = drawn_in(self.bands, us, guard)
         if narrow is None or not self.pieces:
@@ -273,78 +271,7 @@ class _Options:
         return tuple(found)
 
 
-class GrowthEnd(StrEnum):
-    """Where a strip is made longer: at which end of its stretch along the rim."""
-
-    BOTH = "both"
-    START = "start"
-    END = "end"
-
-
-class _Room(NamedTuple):
-    """By how many steps a strip may grow, and at which end; a wrap round the handle grows as a whole."""
-
-    steps: int
-    end: GrowthEnd = GrowthEnd.BOTH
-
-
-_MOST_STEPS: Final = round(LONGEST_MORE_CM / LENGTH_STEP_CM)
-
-
-def _room(pieces: Sequence[Piece], outline: Outline | None, circumstances: Circumstances) -> list[_Room]:
-    """The room of each piece once those before it have taken theirs, so that all of them may grow."""
-    grown, found = list(pieces), []
-    for i, piece in enumerate(pieces):
-        strip = piece.as_strip
-        if strip is None or outline is None:
-            found.append(_Room(_MOST_STEPS))
-            continue
-        others = grown[:i] + grown[i + 1 :]
-        found.append(max(_rooms(strip, others, outline, circumstances), key=lambda room: room.steps))
-        if found[-1].steps:
-            grown[i] = _longer(strip, found[-1].steps, found[-1].end, outline)
-    return found
-
-
-def _rooms(
-    strip: RimStrip, others: Sequence[Piece], outline: Outline, circumstances: Circumstances
-) -> Iterator[_Room]:
-    """The room of a strip at either end; one across the centre line grows at both, one beside it at its outer."""
-    start, end = strip.stretch(outline.rim(strip.face))
-    is_across = not strip.mirrored and abs(start + end) < LENGTH_STEP_CM
-    ends = (
-        (GrowthEnd.BOTH,)
-        if is_across or strip.starts_at_centre_line(outline)
-        else (GrowthEnd.START, GrowthEnd.END)
-    )
-    for at in ends:
-        steps = 0
-        while steps < _MOST_STEPS:
-            try:
-                longer = _longer(strip, steps + 1, at, outline)
-            except KentrobarError:
-                break
-            if not is_clear(longer, others, outline, circumstances):
-                break
-            steps += 1
-        yield _Room(steps, at)
-
-
-def _longer(strip: RimStrip, steps: int, at: GrowthEnd, outline: Outline) -> RimStrip:
-    """A strip so many steps longer at an end. Raises PieceError where the rim ends."""
-    more_cm = steps * LENGTH_STEP_CM
-    if at is GrowthEnd.BOTH:
-        return strip.with_length(round(strip.extent_cm + more_cm, 3))
-    line = outline.rim(strip.face)
-    start, end = strip.stretch(line)
-    reach = (start - more_cm, end) if at is GrowthEnd.START else (start, end + more_cm)
-    longer = strip.part(outline, *reach)
-    if max(abs(a - b) for a, b in zip(longer.stretch(line), reach, strict=True)) > LENGTH_STEP_CM / 2:
-        raise PieceError("The rim ends here.", code="off_rim")
-    return longer
-
-
-def _down_and_up(piece: Piece, room: _Room) -> tuple[int, int]:
+def _down_and_up(piece: Piece, room: GrowthRoom) -> tuple[int, int]:
     """How many steps can be taken off a piece, and put on."""
     if not piece.is_by_length:
         # The last step of a compact piece takes it off.
@@ -353,11 +280,11 @@ def _down_and_up(piece: Piece, room: _Room) -> tuple[int, int]:
     return max(down, 0), room.steps
 
 
-def _stepped(piece: Piece, steps: int, room: _Room, outline: Outline | None) -> Piece | None:
+def _stepped(piece: Piece, steps: int, room: GrowthRoom, outline: Outline | None) -> Piece | None:
     """A piece so many steps longer or heavier, or less where negative; None where nothing is left."""
     strip = piece.as_strip
     if piece.is_by_length and strip and outline and 0 < steps <= room.steps:
-        return _longer(strip, steps, room.end, outline)
+        return longer(strip, steps, room.end, outline)
     if piece.is_by_length:
         return piece.with_length(round(piece.extent_cm + steps * LENGTH_STEP_CM, 3))
     mass_g = round(piece.one_mass_g + steps * MASS_STEP_G, 3)
