@@ -197,7 +197,7 @@ class _Options:
         return change.times(factor)
 
     def least(self, guard: float) -> tuple[Trim, ...] | None:
-        """The trim of least work into the bands drawn in by so many times each ±, to a hundredth; None where none is."""
+        """The trim of least work into the bands drawn in by so many times each ±; None where none is."""
         us = {name: q.u for name in self.bands if (q := getattr(self.now.after, name))}
         narrow = drawn_in(self.bands, us, guard)
         if narrow is None or not self.pieces:
