@@ -4,16 +4,14 @@ from html.parser import HTMLParser
 
 
 class _Fields(HTMLParser):
-    def __init__(self, of):
+    def __init__(self):
         super().__init__()
-        self.of, self.is_inside, self.sent = of, False, {}
+        self.sent = {}
         self.select = self.area = None
 
     def handle_starttag(self, tag, attrs):
         at = dict(attrs)
-        if tag == "form":
-            self.is_inside = self.of in at.get("action", "")
-        name = at.get("name") if self.is_inside else None
+        name = at.get("name")
         if tag == "option" and self.select:
             self.options.append(at.get("value", ""))
             if "selected" in at:
@@ -32,9 +30,7 @@ class _Fields(HTMLParser):
             self.text += data
 
     def handle_endtag(self, tag):
-        if tag == "form":
-            self.is_inside = False
-        elif tag == "select" and self.select:
+        if tag == "select" and self.select:
             first = self.options[:1] if self.chosen is None else [self.chosen]
             self.sent.setdefault(self.select, []).extend(first)
             self.select = None
@@ -43,11 +39,11 @@ class _Fields(HTMLParser):
             self.area = None
 
 
-def form_of(response, field, action=""):
+def form_of(response, field):
     """What the form with this field would send, by name."""
     page = response.content.decode()
     before, _, _ = page.partition(f'name="{field}"')
     start = before.rindex("<form")
-    fields = _Fields(action)
-    fields.feed(page[start : page.index("</form>", start) + 7])
+    fields = _Fields()
+    fields.feed(page[start : page.index("</form>", start)])
     return fields.sent

@@ -61,7 +61,7 @@ class _Bench:
     frame: ReadFrame
     request: models.RoundsRequest
     questioned: list[int] = field(default_factory=list)
-    last_read: int = -1
+    is_questioned: bool = False  # the last reading: nothing is to be cut before it is read again
     noise: dict[str, float] = field(default_factory=dict)
     biases: dict[str, Bias] = field(default_factory=dict)
 
@@ -76,11 +76,6 @@ class _Bench:
             biases=self.biases,
         )
         self._note_noise(frame.measured)
-
-    @property
-    def is_questioned(self) -> bool:
-        """Whether the last reading is questioned: nothing is to be cut before it is read again."""
-        return bool(self.questioned) and self.questioned[-1] == self.last_read
 
     def take(self, i: int, event: models.Event) -> None:
         """One event. Raises DocumentError for what cannot be."""
@@ -129,8 +124,8 @@ class _Bench:
         read = convert.measured_specs(block)
         require_possible(read, self.frame.length_cm, self.frame.room.width_cm)
         biases = convert.biases(block)
-        self.last_read = i
         self.belief, doubted = self.belief.with_what_fits(read, biases)
+        self.is_questioned = bool(doubted)
         if doubted:
             self.questioned.append(i)
         counted = read.without(doubted)

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kentrobar.core.editing.placing import AtHeight, AtSite, Order, Share, ordered
+from kentrobar.core.editing.placing import AtSite, HeightPosition, Order, Share, ordered
 from kentrobar.core.editing.shelf import Stock
 from kentrobar.core.frame.places import Toward, nearest_on_rim
 from kentrobar.core.frame.rim import Face
@@ -168,12 +168,12 @@ def test_a_strip_too_long_for_its_place_is_refused_with_how_long_it_may_be():
 def test_what_is_typed_by_its_distance_lies_there(outline, y_cm, face):
     if outline is PADDLE and face is Face.INNER:
         face = Face.OUTER
-    (piece,), _ = ordered(Order(TAPE, 2.0, face, True), AtHeight(y_cm, "typed"), outline)
+    (piece,), _ = ordered(Order(TAPE, 2.0, face, True), HeightPosition(y_cm, "typed"), outline)
     assert piece.anchor(outline).y == pytest.approx(y_cm, abs=1e-3)
 
 
 @pytest.mark.parametrize(("y_cm", "kind"), [(8.0, Sleeve), (28.0, PointPiece)])
 def test_a_distance_on_handle_or_shaft_is_taken_too(y_cm, kind):
-    (piece,), _ = ordered(Order(TAPE, 4.0, Face.INNER, False), AtHeight(y_cm, "typed"), RACKET)
+    (piece,), _ = ordered(Order(TAPE, 4.0, Face.INNER, False), HeightPosition(y_cm, "typed"), RACKET)
     assert isinstance(piece, kind)
     assert effect_of(piece, RACKET).centre_cm == pytest.approx(y_cm, abs=1e-3)

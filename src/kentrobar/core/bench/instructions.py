@@ -18,7 +18,7 @@ from kentrobar.core.frame.rim import Face
 from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.materials import Form, Hardness
 from kentrobar.core.weight.pieces import Piece, strips_among
-from kentrobar.core.weight.pieces.piece import Cover, RemovalKind
+from kentrobar.core.weight.pieces.piece import Cover
 
 TEN_TIMES: Final = 10
 ROLLED_CM: Final = 20.0  # how long ten times a small weight is rolled out
@@ -46,7 +46,7 @@ def procedures_of(plan: PlanState, shelf: Shelf, written: NumberWriter) -> list[
     hidden = [p for p in plan.pieces if not p.removed and p.cover(plan.outline) is Cover.BUMPER]
     if hidden:
         found.append(_hidden(hidden, plan, shelf, written))
-    cut = [p for p in plan.pieces if p.source.deed in (RemovalKind.CUT, RemovalKind.TRIM)]
+    cut = [p for p in plan.pieces if p.source.deed.is_cut]
     if cut:
         found.append(_cutting(cut, plan, written))
     return found

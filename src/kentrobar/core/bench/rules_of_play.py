@@ -22,13 +22,16 @@ class RulesSeen(NamedTuple):
         return self.seen_on is None or today - self.seen_on > STALE_AFTER
 
 
+def _day(day: date) -> str:
+    return f"{day.day} {day:%B %Y}"
+
+
 def players_reminder(seen: RulesSeen, sport: Sport) -> str:
     """What stands on a player's card where weight was added; what the shop notes for itself does not."""
     text = "Weight was added: check before you compete that the rules of your event allow it."
     if seen.seen_on is None:
         return text
-    day = f"{seen.seen_on.day} {seen.seen_on:%B %Y}"
-    return f"{text} The rules for {_FRAMES[sport]} were last looked at here on {day}."
+    return f"{text} The rules for {_FRAMES[sport]} were last looked at here on {_day(seen.seen_on)}."
 
 
 def reminder(seen: RulesSeen, sport: Sport, today: date) -> str:
@@ -37,7 +40,6 @@ def reminder(seen: RulesSeen, sport: Sport, today: date) -> str:
     if seen.seen_on is None:
         text = f"Nobody here has noted when the rules for {frames} were last looked at: look, and note it."
     else:
-        day = f"{seen.seen_on.day} {seen.seen_on:%B %Y}"
-        text = f"Rules for {frames} last looked at here on {day}"
+        text = f"Rules for {frames} last looked at here on {_day(seen.seen_on)}"
         text += ", over a year ago: look again." if seen.is_stale(today) else "."
     return f"{text} {seen.note}".strip()

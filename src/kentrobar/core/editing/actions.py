@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Final, NamedTuple
+from typing import NamedTuple
 
 from kentrobar.core.editing import balancing, goal_seek, removal
 from kentrobar.core.editing.balancing import Completion
@@ -29,9 +29,7 @@ from kentrobar.core.quantities.errors import PieceError, UnitError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.builds import Fitting
 from kentrobar.core.weight.pieces import Piece, RimStrip
-from kentrobar.core.weight.pieces.piece import RemovalKind
 
-CUTS: Final = (RemovalKind.TRIM, RemovalKind.CUT)
 LEAST_STEP_CM, LARGEST_STEP_CM = 0.05, 10.0
 
 
@@ -174,11 +172,11 @@ def meet_aim(plan: PlanState, number: int, want: Want, by: By) -> Done:
 
 def set_place(plan: PlanState, number: int, place: ClockPlace | Site | float) -> Done:
     """Put the middle of a piece at a clock position, a named place, or a distance from the butt in cm."""
+    is_strip = plan.find(number).piece.is_strip
     if isinstance(place, Site):
-        is_strip = plan.find(number).piece.is_strip
         place = place.clock if place.clock and is_strip else place.y_cm
     if isinstance(place, ClockPlace):
-        if plan.find(number).piece.is_strip:
+        if is_strip:
             return set_field(plan, number, "at", place)
         raise PieceError("Type how far from the butt it lies.", code="no_clock", field="place")
     height = place
@@ -277,7 +275,7 @@ def rename(plan: PlanState, name: str) -> Done:
 def take_off(plan: PlanState, fitting: int) -> Done:
     """Take a whole fitting off; what was to be cut off it goes with it."""
     found = plan.baseline.find_fitting(fitting)
-    cut = [p.number for p in plan.placed if p.piece.source.fitting == fitting and p.piece.source.deed in CUTS]
+    cut = [p.number for p in plan.placed if p.piece.source.fitting == fitting and p.piece.source.deed.is_cut]
     for number in cut:
         plan = plan.without(number)
     return _taken(plan, fitting, removal.take_off(found, plan.outline))

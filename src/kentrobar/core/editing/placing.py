@@ -105,7 +105,7 @@ class ClockPosition(NamedTuple):
     typed: str
 
 
-class AtHeight(NamedTuple):
+class HeightPosition(NamedTuple):
     """A typed distance from the butt on the right side, cm, with what was typed."""
 
     y_cm: float
@@ -119,7 +119,7 @@ class AtPoint(NamedTuple):
     y_cm: float
 
 
-Spot = AtSite | ClockPosition | AtHeight | AtPoint
+Spot = AtSite | ClockPosition | HeightPosition | AtPoint
 
 
 def ordered(
@@ -133,7 +133,7 @@ def ordered(
     match spot:
         case ClockPosition(minutes, typed):
             return [lay(order, site_on_rim(outline, minutes), outline)], typed[:20]
-        case AtHeight(y_cm, typed):
+        case HeightPosition(y_cm, typed):
             piece = lay(order, site_at_height(outline, y_cm), outline)
             # The site is of the outer edge; on another face the same height is elsewhere along the rim.
             return [piece.at_height(outline, y_cm) if piece.is_strip else piece], typed[:20]
@@ -229,17 +229,9 @@ def lay_all_round(order: Order, outline: Outline) -> Piece:
             f"{order.stock.name} does not go round an edge; choose a tape.", code="not_a_tape", field="site"
         )
     length = math.floor(10 * outline.rim(order.face).half_length) / 10
-    strip = RimStrip(
-        at=ClockPlace(0.0),
-        length_cm=Estimate(length, CUT_LENGTH_U_CM),
-        g_per_cm=order.stock.density,
-        face=order.face,
-        mirrored=True,
-        both_faces=order.both_faces,
-        layers=order.layers,
-        **order.names,
-    )
-    asked = replace(order, mirrored=True).for_one().amount
+    order = replace(order, mirrored=True)
+    strip = _strip(order, ClockPlace(0.0), length)
+    asked = order.for_one().amount
     if order.share is not Share.ONE and abs(asked - length) > 0.02 * length:
         raise PieceError(
             f"The full edge takes {strip.total_mass_g:.1f} g of {order.stock.name} in all; choose a place for "
@@ -250,19 +242,24 @@ def lay_all_round(order: Order, outline: Outline) -> Piece:
     return strip
 
 
+def _strip(order: Order, at: ClockPlace, length_cm: float) -> RimStrip:
+    return RimStrip(
+        at=at,
+        length_cm=Estimate(length_cm, CUT_LENGTH_U_CM),
+        g_per_cm=order.stock.density,
+        face=order.face,
+        mirrored=order.mirrored,
+        both_faces=order.both_faces,
+        layers=order.layers,
+        **order.names,
+    )
+
+
 def _tape(order: Order, site: Site, outline: Outline) -> Piece:
     if site.clock is not None:
-        strip = RimStrip(
-            at=site.clock,
-            length_cm=Estimate(order.amount, CUT_LENGTH_U_CM),
-            g_per_cm=order.stock.density,
-            face=order.face,
-            mirrored=order.mirrored,
-            both_faces=order.both_faces,
-            layers=order.layers,
-            **order.names,
+        placed = _strip(order, site.clock, order.amount).placed_at(
+            outline, site.clock.arc_length(outline.rim(order.face))
         )
-        placed = strip.placed_at(outline, site.clock.arc_length(outline.rim(order.face)))
         if site.key:
             _require_at(placed, site, outline)
         return placed
@@ -290,7 +287,7 @@ def _require_at(strip: RimStrip, site: Site, outline: Outline) -> None:
 
 
 def _mass_of_tape(order: Order) -> Estimate:
-    """What all of the tape at one place weighs, where it is not laid along the rim."""
+    """What all of the tape at one place weighs, where it is not along the rim."""
     density, length = order.stock.density, order.amount * order.at_each_side
     u = math.hypot(density.u * length, density.value * CUT_LENGTH_U_CM)
     return Estimate(density.value * length, u)

@@ -6,7 +6,7 @@ one that seems better by more than a band τ, and else finds them the same (prob
 answers, for some nearly all, says nothing: it falls on any, or always on the first, on the second, on either
 of the two, or on "the same". Ratings are m + k·u(s) with a scatter of their own, u
 flattened far from the best, where a scale of seven ends. Some players have no preference: to them all setups
-are alike. The posterior of best, widths, band and carelessness is worked out on a grid.
+are equal. The posterior of best, widths, band and carelessness is worked out on a grid.
 
 The next pair to try is that whose answer tells most of s* (expected information). Checks are slipped in: the
 pair whose answer tells most of whether the player takes care, and a setup against itself.
@@ -35,7 +35,7 @@ STEPS: Final = {1: 81, 2: 31}  # of the grid of s*, by the number of specs
 WIDTHS: Final = {1: 9, 2: 5}  # of the grid of each w
 WIDEST: Final = (0.1, 0.8)  # of the range tried: from the pickiest to the least picky player
 BANDS: Final = (0.15, 0.4, 0.8, 1.4)  # τ
-NO_PREFERENCE: Final = 6.0  # of the range tried: so wide that all setups suit alike
+NO_PREFERENCE: Final = 6.0  # of the range tried: so wide that all setups suit equally
 NO_PREFERENCE_PRIOR: Final = 0.1
 RATED_REACH: Final = 8.0  # of u: no rating falls farther below the best, as 1 to 7 is some scatters wide
 GUESSING: Final = 0.5  # a greater part than this says nothing: who answers so is careless
@@ -295,7 +295,7 @@ class Posterior:
         return float(of_part[_PARTS > GUESSING].sum())
 
     def no_preference(self) -> float:
-        """The chance that the player finds all that was tried alike in one of the specs."""
+        """The chance that the player finds all setups equal in one of the specs."""
         of_width = self.weights.sum(axis=(0, 2, 3))
         return float(of_width[~self.design.prefers.all(axis=1)].sum())
 

@@ -159,6 +159,11 @@ def parse_number(text: str) -> tuple[float, str]:
     return float(digits), rest
 
 
+def is_signed(text: str) -> bool:
+    """Whether a typed number begins with its sign, as a change does."""
+    return text[:1] in ("+", "-", "−")
+
+
 def parse_quantity(text: str, dimension: Dimension, unit: str) -> tuple[float, str]:
     """Read a typed quantity; returns its value *as typed* and the unit it was meant in.
 

@@ -13,7 +13,7 @@ from kentrobar.core.quantities.errors import KentrobarError, PieceError
 from kentrobar.core.weight.pieces import Piece, RimStrip
 from kentrobar.core.weight.pieces.strip import LENGTH_STEP_CM
 
-LONGEST_MORE_CM: Final = 4.0  # that a strip can be lengthened by, with a bit laid beside it
+LONGEST_MORE_CM: Final = 4.0  # that a strip can be lengthened by, with a bit applied beside it
 _MOST_STEPS: Final = round(LONGEST_MORE_CM / LENGTH_STEP_CM)
 
 

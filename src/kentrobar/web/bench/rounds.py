@@ -100,8 +100,7 @@ class WorkState:
     @property
     def needs_securing(self) -> bool:
         """Whether anything was added that can still come off; what was cut or taken off is off for good."""
-        is_added = any(not applied.piece.removed for applied in self.belief.on.values())
-        return is_added and not self.is_permanent
+        return bool(self.applied_pieces()) and not self.is_permanent
 
     @property
     def is_read_for_good(self) -> bool:

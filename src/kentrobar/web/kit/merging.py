@@ -2,7 +2,7 @@
 
 A page carries along what its fields showed. When it is sent, a field that was left alone takes what the row
 holds by now, and one that was typed in takes what was typed. Where both were changed, to different values, the
-person is told what the other one typed and decides: the same form sent once more puts theirs in its place.
+person sees what the other one typed and decides: the same form sent once more puts theirs in its place.
 """
 
 from __future__ import annotations

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from typing import Any, Final, NamedTuple
+from typing import Any, NamedTuple
 
 from django import forms
 from django.core.exceptions import ValidationError
@@ -14,13 +14,13 @@ from kentrobar.core.quantities.units import (
     CM_PER_POINT,
     LENGTH,
     Dimension,
+    is_signed,
     parse_balance,
     parse_number,
     parse_quantity,
 )
 from kentrobar.web.kit.records import Json
 
-_MINUS: Final = ("-", "−")
 LENGTH_UNITS, THICKNESS_UNITS = ["cm", "mm", "in"], ["mm", "cm", "in"]
 
 
@@ -35,7 +35,7 @@ class Typed(NamedTuple):
     @property
     def is_change(self) -> bool:
         """Whether it says by how much more or less: by its sign. In points a minus is head-heavy, no change."""
-        return self.text.startswith("+") or (self.unit != POINTS.unit and self.text[:1] in _MINUS)
+        return is_signed(self.text) and (self.unit != POINTS.unit or self.text.startswith("+"))
 
     def record(self) -> Json:
         """What is kept of the typing beside the canonical value."""

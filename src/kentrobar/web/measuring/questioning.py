@@ -26,10 +26,6 @@ class QuestionedForm(forms.Form):
 
     keep = forms.BooleanField(required=False, widget=forms.HiddenInput)
 
-    def full_clean(self) -> None:
-        self.questions, self.fixes = (), ()
-        super().full_clean()
-
     def judge(self, entry: Entry) -> None:
         """Refuse what cannot be, ask about what is unusual."""
         if entry.has_errors:

@@ -105,6 +105,11 @@ class Trial(models.Model):
         return f"trial {self.pk} on {self.frame_id}"
 
     @property
+    def has_expired(self) -> bool:
+        """Whether the player's address leads nowhere any more."""
+        return self.address_until < timezone.now()
+
+    @property
     def rates(self) -> bool:
         """Whether setups are rated one by one."""
         return self.way == self.Way.RATE
@@ -135,7 +140,7 @@ class TrialSetup(models.Model):
 class TrialAsk(models.Model):
     """One thing asked on court: two setups by their numbers (of a rating twice the same), and the answer.
 
-    What is withdrawn is kept and asked anew in a row of its own with the same number.
+    What is withdrawn is kept and asked again in a row of its own with the same number.
     """
 
     class PurposeChoice(models.TextChoices):

@@ -10,6 +10,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable
 from datetime import timedelta
+from functools import partial
 from typing import Any
 
 from django.contrib import messages
@@ -42,13 +43,14 @@ class IdempotentForm:
         is_form = _TOKEN in request.POST and "X-CSRFToken" not in request.headers
         if request.method != "POST" or not is_form or not isinstance(request.user, User):
             return None
+        answer = partial(view, request, *args, **kwargs)
         try:
-            return _once(request, request.user, lambda: view(request, *args, **kwargs))
+            return _once(request, request.user, answer)
         except IntegrityError:  # somebody gave the same name at the same time: now the form sees theirs
             for _, files in request.FILES.lists():
                 for file in files:
                     file.seek(0)
-            return _once(request, request.user, lambda: view(request, *args, **kwargs))
+            return _once(request, request.user, answer)
 
 
 @transaction.atomic

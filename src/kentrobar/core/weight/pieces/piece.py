@@ -53,6 +53,11 @@ class RemovalKind(StrEnum):
     CUT = "cut"
     EXCHANGE = "exchange"
 
+    @property
+    def is_cut(self) -> bool:
+        """Whether a part of the fitting is cut off, while the rest stays."""
+        return self in (RemovalKind.TRIM, RemovalKind.CUT)
+
 
 class Source(NamedTuple):
     """What a piece comes from, by key: a material of the shelf, or a fitting it is the taking away of.

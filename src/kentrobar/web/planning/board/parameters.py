@@ -13,7 +13,7 @@ from types import MappingProxyType
 from typing import Any
 
 from kentrobar.core.editing.goal_seek import By, Want
-from kentrobar.core.editing.placing import AtHeight, AtPoint, AtSite, ClockPosition, Order, Share, Spot
+from kentrobar.core.editing.placing import AtPoint, AtSite, ClockPosition, HeightPosition, Order, Share, Spot
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.removal import CutAmount
 from kentrobar.core.editing.shelf import Shelf, Stock
@@ -30,6 +30,7 @@ from kentrobar.core.quantities.units import (
     MASS,
     MM_PER_CM,
     Dimension,
+    is_signed,
     parse_number,
     parse_quantity,
 )
@@ -181,7 +182,7 @@ def want(request: ActionRequest) -> Want:
         value = spec.read(typed)
     except UnitError as error:
         raise UnitError(error.message, code=error.code, field="aim") from None
-    return Want(spec.key, value, typed[:1] in ("+", "-", "−"))
+    return Want(spec.key, value, is_signed(typed))
 
 
 def by(request: ActionRequest) -> By:
@@ -314,15 +315,11 @@ def _tape_length(request: ActionRequest, stock: Stock) -> float:
 
 def cut_place(request: ActionRequest) -> ClockPlace:
     """Where a length is cut out: a clock position or a height; 12 unless another is typed."""
-    return ClockPlace(_rim_minutes(request.text("at") or "12:00", request))
-
-
-def _rim_minutes(typed: str, request: ActionRequest) -> float:
-    """A typed place on the rim as clock minutes: "2:30", or a height on the right side."""
+    typed = request.text("at") or "12:00"
     if ":" in typed:
-        return parse_clock(typed)
+        return ClockPlace(parse_clock(typed))
     line = request.plan.outline.rim(Face.OUTER)
-    return line.clock_at(line.at_y(length("at")(request)))
+    return ClockPlace(line.clock_at(line.at_y(length("at")(request))))
 
 
 def cut_amount(request: ActionRequest) -> CutAmount:
@@ -385,7 +382,7 @@ def spot(request: ActionRequest) -> Spot:
     if typed:
         if ":" in typed:
             return ClockPosition(parse_clock(typed), typed)
-        return AtHeight(length("at")(request), typed)
+        return HeightPosition(length("at")(request), typed)
     if request.text("site"):
         return AtSite(request.text("site"))
     return AtPoint(coordinate("x")(request), coordinate("y")(request))

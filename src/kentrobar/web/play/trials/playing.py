@@ -7,7 +7,6 @@ from collections.abc import Mapping
 from django.contrib.auth.decorators import login_not_required
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.cache import never_cache
 
 from kentrobar.core.quantities.errors import KentrobarError
@@ -25,8 +24,8 @@ def play(request: HttpRequest, secret: str) -> HttpResponse:
     """Ask the player, and take the answer. Whoever has the address may answer."""
     trial = get_object_or_404(Trial.objects.select_related("frame", "twin", "shop"), secret=secret)
     error = ""
-    if trial.address_until < timezone.now():
-        return _answer(request, {"trial": trial, "is_expired": True}, 410)
+    if trial.has_expired:
+        return _answer(request, {"trial": trial}, 410)
     if request.method == "POST":
         try:
             if "take_back" in request.POST:

@@ -21,7 +21,7 @@ from kentrobar.web.showing.pieces import piece_text
 
 WIDTH: Final = 420.0  # of the picture of what is known, its units
 HEIGHT: Final = 110.0
-LIKELY: Final = 0.5  # a chance from which on it is told
+LIKELY: Final = 0.5  # a chance from which on it is said
 SPELLED: Final = {"a": "the first", "b": "the second", "same": "no difference"}
 
 
@@ -256,7 +256,7 @@ def sentences(state: TrialState, units: Units) -> Iterator[str]:
         )
         return
     if len(answered) >= LEAST_BEFORE_ENOUGH and state.found.within_tried() < WITHIN_TRIED:
-        yield "The best may lie beyond what was tried: plan the next trial over a range that reaches farther."
+        yield "The best may lie beyond what was tried: plan the next trial over a range that reaches further."
         return
     if state.is_settled:
         yield "Enough: the best is known more closely than this player feels. More would tell nothing."

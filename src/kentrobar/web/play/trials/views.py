@@ -9,7 +9,6 @@ from django.contrib import messages
 from django.http import HttpResponse, QueryDict
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
@@ -64,7 +63,6 @@ def trial(request: SignedIn, pk: int) -> HttpResponse:
         "frame": of.frame,
         "shown": trial_view(trial_state(of), request.user.units),
         "address": address,
-        "address_is_over": of.address_until < timezone.now(),
         "qr": qr(address),
         "sets": sets_of(request.user).filter(IN_USE, members__frame=of.frame),
     }

@@ -130,7 +130,7 @@ async function refused(change, error) {
     byId("notice").textContent = error.message;
     byId("notice").hidden = false;
   } else {
-    // A shape that was dragged goes back first: what is shown anew shows no error.
+    // A shape that was dragged goes back first: showing the plan again clears every error.
     if (change.action !== "add") await transport.refresh();
     byId(panelOf(change)).querySelector(".error").textContent = error.message;
     showWaysOut(change, error);
