@@ -18,9 +18,13 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.proposals import SCHOOLS
 from kentrobar.web.frames.services import fit_accessories
 from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.measuring.services import Taking, as_readings, record
+from kentrobar.web.planning.board.view_models import spec_rows
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.services import take_new_start
 from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.planning.targets.forms import TargetForm
 from tests.addresses import at
@@ -288,12 +292,6 @@ def test_bad_targets_are_refused_and_kept(client, racket, changes, sentence):
     assert sentence in page.content.decode()
 
 
-def test_what_was_never_read_cannot_be_aimed_at(client, paddle):
-    data = typed(client, paddle, "heavier", swingweight_0="120", swingweight_1="kg·cm²")
-    propose(client, paddle, data)
-    assert "not known" in answers(client)["least"]
-
-
 @pytest.mark.parametrize("spec", ["swingweight_kgcm2", "balance_cm", "twistweight_kgcm2", "nonsense"])
 def test_the_map_of_a_gram(client, racket, paddle, spec):
     for frame in (racket, paddle):
@@ -414,11 +412,59 @@ def test_a_number_with_a_sign_is_a_change(client, racket, technician, field, tex
     assert form.target().centres[spec.key] == pytest.approx(racket.measured.of(spec).value + by, abs=1e-3)
 
 
-def test_a_change_of_what_nobody_measured_is_refused_at_its_field(client, technician):
-    frame = new_frame(technician, "Bare", measured=MeasuredSpecs(Estimate(308.6, 0.1)))
-    data = typed(client, frame, "", swingweight_0="+5", swingweight_1="kg·cm²")
-    page = propose(client, frame, data)
-    assert "Measure the swing weight first" in str(page.context["form"].errors["swingweight"])
+@pytest.fixture
+def weighed(technician):
+    """A frame of which only the static weight was read."""
+    return new_frame(technician, "Bare", measured=MeasuredSpecs(Estimate(308.6, 0.1)))
+
+
+def test_a_change_of_what_nobody_measured_is_planned_as_the_board_does(client, weighed, technician):
+    """+5 lays what adds 5, says so on card and board, and becomes a value once the spec is read."""
+    data = typed(client, weighed, "", swingweight_0="+5", swingweight_1="kg·cm²", swingweight_2="0.5")
+    page = propose(client, weighed, data)
+    assert "Not measured: balance, swing weight and twist weight." in words(page)
+    lay(client, weighed, answers(client)["least"])
+    plan = Plan.objects.get()
+    state = plan_state(plan)
+    assert 4.5 <= state.prediction.change.swingweight_kgcm2.value <= 5.5
+    row = next(row for row in spec_rows(state, Units()) if row.key == "swingweight_kgcm2")
+    assert str(row.target).startswith("+5.0 kg·cm² ± 0.5")
+    assert row.target.is_within
+    read = MeasuredSpecs(Estimate(308.6, 0.1), Estimate(32.5, 0.05), Estimate(310.0, 1.0))
+    record(weighed, Taking(read, "playing", as_readings(read)), technician)
+    plan = Plan.objects.get()
+    take_new_start(plan, plan.version, None)
+    aim = plan_state(Plan.objects.get()).target
+    assert aim.centres["swingweight_kgcm2"] == pytest.approx(315.0)
+    assert not aim.changes
+
+
+def test_a_goal_begins_with_changes_where_nothing_was_read(client, weighed):
+    """What a goal minds beside and nobody read is said once, and is no target."""
+    page = client.get(f"{at('planning:target', weighed.pk)}?goal=hold")
+    assert page.context["form"].initial["swingweight"][0] == "+6.00"
+    assert page.context["form"].initial["balance"][0] == ""
+    assert "minds the balance too" in words(page)
+
+
+@pytest.mark.parametrize("field", ["balance_0", "keep_balance", "ceiling_0", "swingweight_0"])
+def test_what_rests_on_a_reading_asks_for_it_at_its_field(client, technician, field):
+    bare = new_frame(technician, "Bare", measured=MeasuredSpecs(twistweight_kgcm2=Estimate(13.1, 0.2)))
+    page = propose(client, bare, typed(client, bare, "", **{field: "320", "twistweight_0": "+1"}))
+    sentence = page.context["form"].errors[field.removesuffix("_0")][0]
+    assert sentence.startswith(("Measure", "Weigh"))
+
+
+def test_plans_come_to_the_middle_of_the_tolerance_where_that_can_be(client, racket):
+    """The bench needs the tolerance: a plan does not end on its edge."""
+    data = typed(client, racket, "", swingweight_0="+6", swingweight_1="kg·cm²", swingweight_2="1.5")
+    propose(client, racket, data)
+    found = answers(client)["least"]
+    assert "to the middle third of each tolerance" in " ".join(found.split())
+    lay(client, racket, found)
+    state = plan_state(Plan.objects.get())
+    change = state.prediction.change.swingweight_kgcm2.value
+    assert abs(change - 6.0) <= 0.5 + 1e-6
 
 
 def test_a_ceiling_takes_no_change(client, racket):

@@ -14,10 +14,11 @@ from types import MappingProxyType
 from typing import Any, Final
 
 from kentrobar.core.body.moments import Moments, moments_from_specs
-from kentrobar.core.body.specs import READ, SWING_WEIGHT, ReadSpec
+from kentrobar.core.body.specs import BALANCE, READ, SWING_WEIGHT, ReadSpec
 from kentrobar.core.quantities.estimates import (
     NOT_MEASURED,
     Covariance,
+    Estimate,
     NotMeasured,
     Quantity,
     Vector,
@@ -145,6 +146,17 @@ class MeasuredSpecs:
             correlations[index] = shared / spread if spread else 0.0
         changes: dict[str, Any] = {spec.key: quantity, "correlations": tuple(correlations)}
         if spec is SWING_WEIGHT and axis_cm is not None:
+            changes["axis_cm"] = axis_cm
+        return replace(self, **changes)
+
+    def counted_from_zero(self, keys: Iterable[str], axis_cm: float) -> MeasuredSpecs:
+        """The same with these specs, by key, as 0 ± 0 where nobody read them: what they come to is their change.
+
+        Of a balance there is none. A swing weight so counted is about ``axis_cm``.
+        """
+        unread = {key for key in keys if not self.has(key) and key != BALANCE.key}
+        changes: dict[str, Any] = dict.fromkeys(unread, Estimate(0.0))
+        if SWING_WEIGHT.key in unread:
             changes["axis_cm"] = axis_cm
         return replace(self, **changes)
 

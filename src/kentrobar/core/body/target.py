@@ -6,14 +6,17 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from types import MappingProxyType
 from typing import Any, Final
 
 from kentrobar.core.body.specs import AIMED_BY_KEY, STATIC_WEIGHT, Specs
 
 Bands = Mapping[str, tuple[float, float]]  # lowest and highest value by the key of a spec, in its base unit
+NO_BANDS: Final[Bands] = MappingProxyType({})
 Values = Mapping[str, float]  # by the key of a spec, in its base unit
 
 DEFAULT_CHANCE: Final = 0.95
+MIDDLE_PART: Final = 1 / 3  # of a tolerance: what plans try for first, since the bench needs the rest
 _ROUNDING: Final = 1e-9  # an edge belongs to its band
 _DIGITS: Final = 9  # to which a tolerance comes back out of its band
 _CODEC: Final = 1  # version of the stored form
@@ -41,6 +44,7 @@ class Target:
     frame may exceed. Where not all bands can be met, those that are ``kept`` give way last.
 
     Recoil weight is wanted together with the balance: about any other point it is no sum of moments.
+    ``changes`` are bands of how far a spec is to move where nobody measured from where.
     """
 
     bands: Bands = field(default_factory=dict)
@@ -51,6 +55,7 @@ class Target:
     is_free: bool = False
     ceiling_g: float = math.inf
     kept: frozenset[str] = frozenset()
+    changes: Bands = field(default_factory=dict)
 
     @classmethod
     def about(
@@ -79,7 +84,7 @@ class Target:
 
     def __bool__(self) -> bool:
         """Whether anything is wanted."""
-        return bool(self.bands)
+        return bool(self.bands or self.changes)
 
     @property
     def centres(self) -> dict[str, float]:
@@ -119,6 +124,23 @@ class Target:
         """The same with the bands that have a middle: a ceiling alone is nothing to come to."""
         return replace(self, bands={n: band for n, band in self.bands.items() if band[0] > 0})
 
+    def counted_from(self, before: Specs) -> Target:
+        """The same with each change of a spec that is known by now as a band of the spec itself."""
+        known = {name: q.value for name in self.changes if (q := getattr(before, name))}
+        moved = {
+            name: (known[name] + low, known[name] + high)
+            for name, (low, high) in self.changes.items()
+            if name in known
+        }
+        left = {name: band for name, band in self.changes.items() if name not in known}
+        return replace(self, bands=dict(self.bands) | moved, changes=left)
+
+    @property
+    def in_the_middle(self) -> Target:
+        """The same with the middle :data:`MIDDLE_PART` of each tolerance; what has one end keeps it."""
+        two_sided = self.two_sided.bands
+        return replace(self, bands=dict(self.bands) | _middle_of(two_sided), changes=_middle_of(self.changes))
+
     @property
     def under_ceiling(self) -> Target:
         """The same with a band of the static weight that ends at the ceiling."""
@@ -142,10 +164,18 @@ class Target:
                 found[name] = _outside(quantity.value, low, high)
         return found
 
-    def contains(self, specs: Specs) -> bool:
-        """Whether every wanted spec is known and lies in its band; an edge belongs to it."""
+    def contains(self, specs: Specs, change: Specs | None = None) -> bool:
+        """Whether every wanted spec is known and lies in its band; an edge belongs to it.
+
+        A wanted change is met only by a ``change`` that is given.
+        """
         missed = self.miss(specs)
-        return missed.keys() == self.bands.keys() and not any(missed.values())
+        is_met = missed.keys() == self.bands.keys() and not any(missed.values())
+        if not self.changes:
+            return is_met
+        return (
+            is_met and change is not None and replace(self, bands=self.changes, changes={}).contains(change)
+        )
 
     # -- as it is stored ----------------------------------------------------------------
 
@@ -161,6 +191,7 @@ class Target:
             "is_free": self.is_free,
             "ceiling_g": None if self.ceiling_g == math.inf else self.ceiling_g,
             "kept": sorted(self.kept),
+            "changes": {name: list(band) for name, band in self.changes.items()},
         }
 
     @classmethod
@@ -170,7 +201,7 @@ class Target:
             return NOTHING_WANTED
         ceiling_g = stored["ceiling_g"]
         return cls(
-            {n: (low, high) for n, (low, high) in stored["bands"].items() if n in AIMED_BY_KEY},
+            _known_bands(stored["bands"]),
             stored["axis_cm"],
             stored["setup"],
             Alike(stored["alike"]),
@@ -178,10 +209,20 @@ class Target:
             stored["is_free"],
             math.inf if ceiling_g is None else ceiling_g,
             frozenset(stored["kept"]),
+            _known_bands(stored.get("changes", {})),
         )
 
 
 NOTHING_WANTED: Final = Target()
+
+
+def _middle_of(bands: Bands) -> dict[str, tuple[float, float]]:
+    away = {name: (1 - MIDDLE_PART) * (high - low) / 2 for name, (low, high) in bands.items()}
+    return {name: (low + away[name], high - away[name]) for name, (low, high) in bands.items()}
+
+
+def _known_bands(stored: Mapping[str, Any]) -> dict[str, tuple[float, float]]:
+    return {name: (low, high) for name, (low, high) in stored.items() if name in AIMED_BY_KEY}
 
 
 def _outside(value: float, low: float, high: float) -> float:

@@ -20,6 +20,7 @@ import numpy as np
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.specs import BALANCE, READ, RECOIL_WEIGHT, STATIC_WEIGHT, SWING_WEIGHT
+from kentrobar.core.body.target import Bands
 from kentrobar.core.frame.circumstances import ANYWHERE, Circumstances
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import Estimate
@@ -48,8 +49,6 @@ _FOLLOWS_FROM: Final[Mapping[str, tuple[str, ...]]] = {
     BALANCE.key: (STATIC_WEIGHT.key, BALANCE.key),
     RECOIL_WEIGHT.key: (STATIC_WEIGHT.key, BALANCE.key, SWING_WEIGHT.key),
 }
-
-Bands = Mapping[str, tuple[float, float]]
 
 
 class Trim(NamedTuple):

@@ -13,6 +13,7 @@ from typing import Final, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from kentrobar.core.body.target import NO_BANDS, Bands
 from kentrobar.core.quantities.estimates import PAIRS, Covariance
 from kentrobar.core.weight.prediction import Prediction, gradients_of
 
@@ -22,7 +23,6 @@ _SEED: Final = 11
 _DRAWS: Final = 20_000  # of a whole set: the chance to 0.3 % and better
 
 Vector = NDArray[np.float64]
-Bands = Mapping[str, tuple[float, float]]
 
 
 class _After(NamedTuple):
@@ -48,16 +48,18 @@ class _After(NamedTuple):
         return found
 
 
-def chance_within(prediction: Prediction, bands: Bands) -> float:
+def chance_within(prediction: Prediction, bands: Bands, changes: Bands = NO_BANDS) -> float:
     """The chance, 0 to 1, that each spec named in ``bands`` lies between its two ends after a plan.
 
-    A spec that was not read can lie anywhere: then the chance is 0.
+    A spec that was not read can lie anywhere: then the chance is 0. Of ``changes``, the bands of what is
+    added to a spec that was not read, only the pieces decide.
     """
     from scipy.stats import multivariate_normal  # loaded late: it takes half a second
 
-    after = _after(prediction, list(bands))
+    after = _after(prediction, list(bands), list(changes))
     if after is None:
         return 0.0
+    bands = {**bands, **changes}
     if not bands:
         return 1.0
     us = np.maximum(np.sqrt(np.diag(after.covariance)), _LEAST_U)
@@ -136,9 +138,14 @@ def matrix_of(covariance: Covariance) -> NDArray[np.float64]:
     return found
 
 
-def _after(prediction: Prediction, names: Sequence[str]) -> _After | None:
-    """What is known of specs after a plan; None where one of them is not."""
+def _after(prediction: Prediction, names: Sequence[str], changes: Sequence[str] = ()) -> _After | None:
+    """What is known of specs after a plan, and of the changes of specs not read; None where one is not.
+
+    In the covariance of the moments a spec that was not read has no part, so that of its change is the same.
+    """
     known = [q for name in names if (q := getattr(prediction.after, name))]
+    known += [q for name in changes if (q := getattr(prediction.change, name))]
+    names = [*names, *changes]
     if len(known) < len(names):
         return None
     of_moments = matrix_of(prediction.covariance)

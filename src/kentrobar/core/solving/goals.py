@@ -33,13 +33,16 @@ class Goal:
 
     def targets(self, specs: Specs, is_racket: bool) -> dict[str, tuple[float, float]]:
         """Target and tolerance by spec, for those that are known."""
-        shifts = self.racket if is_racket else self.paddle
         found = {}
-        for name, shift in shifts.items():
+        for name, shift in self.shifts(is_racket).items():
             quantity = getattr(specs, name)
             if quantity:
                 found[name] = (quantity.value + shift.by, shift.tolerance)
         return found
+
+    def shifts(self, is_racket: bool) -> Mapping[str, SpecShift]:
+        """How far each spec moves, by its key, in its base unit."""
+        return self.racket if is_racket else self.paddle
 
 
 def goals_for(has_strain: bool) -> list[Goal]:

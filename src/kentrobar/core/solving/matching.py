@@ -58,13 +58,15 @@ def _written(name: str, value: float) -> str:
 class Reason:
     """Why demands are not met: one spec is beyond or out of reach, several clash, or time ran out.
 
-    ``now`` is the spec of the frame and ``low`` to ``high`` what was demanded, for one spec.
+    ``now`` is the spec of the frame and ``low`` to ``high`` what was demanded, for one spec; where it
+    ``is_change`` nobody read the spec, and these are how far it was to move.
     """
 
     names: tuple[str, ...]
     now: float = 0.0
     low: float = 0.0
     high: float = 0.0
+    is_change: bool = False
 
     @property
     def is_beyond(self) -> bool:
@@ -86,6 +88,13 @@ class Reason:
                 "and steps; widen one of them, or allow more sites."
             )
         now, low, high = (written(self.names[0], value) for value in (self.now, self.low, self.high))
+        if self.is_change and not self.is_beyond:
+            return (
+                f"No weight at these sites moves the {nouns[0]} by {low} to {high}; allow more weight, finer "
+                "steps or other sites."
+            )
+        if self.is_change:
+            return f"What is added only raises the {nouns[0]}. Take weight away, or choose another frame."
         if self.is_beyond:
             return (
                 f"The {nouns[0]} is {now} already, above {high}; what is added only raises it. Take weight "

@@ -10,7 +10,7 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import AIMED_BY_KEY
-from kentrobar.core.body.target import Target
+from kentrobar.core.body.target import Bands, Target
 from kentrobar.core.solving.allowed import BALANCE_SITE, HANDLE_SITES, HOOP_SITES, USUAL_SITES
 from kentrobar.core.solving.candidates import Slot
 from kentrobar.core.solving.chance import chance_within
@@ -196,44 +196,69 @@ def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Slot]
 def propose_by(key: str, work: Workpiece, target: Target) -> tuple[Proposal | None, Match]:
     """The plan of one school for a target, or None, and the solver's answer.
 
-    Strips lie in as few layers as will do. The answer of ``least`` says why where there is no plan.
+    It comes to the middle of each tolerance where it can, else anywhere within. Strips lie in as few layers
+    as will do. The answer of ``least`` says why where there is no plan.
 
     Raises:
         SpecError: a spec that is aimed at but was never measured.
     """
+    changes = target.changes
+    work, target = _counted_from_zero(work, target)
     lightest = _lightest(key, work, target)
     proposal = _of_school(key, work, target, lightest)
-    return proposal, proposal.found if proposal else lightest.found
+    return proposal, proposal.found if proposal else _as_change(lightest.found, changes)
+
+
+def _counted_from_zero(work: Workpiece, target: Target) -> tuple[Workpiece, Target]:
+    """Both with a change of what was never read as a band of the change itself: it starts from 0."""
+    if not target.changes:
+        return work, target
+    measured = work.measured.counted_from_zero(target.changes, target.axis_cm)
+    work = replace(work, baseline=replace(work.baseline, measured=measured))
+    return work, replace(target, bands={**target.bands, **target.changes}, changes={})
+
+
+def _as_change(found: Match, changes: Bands) -> Match:
+    """An answer whose reason speaks of a change, where that is what cannot be had."""
+    why = found.reason
+    if not why or len(why.names) != 1 or why.names[0] not in changes:
+        return found
+    return replace(found, reason=replace(why, is_change=True))
 
 
 class _SchoolBest(NamedTuple):
-    """The plan of least weight of a school, and the sites among which it was found."""
+    """The plan of least weight of a school, the sites and the target for which it was found."""
 
     found: Match
     sites: list[Slot]
+    target: Target
 
 
 def _lightest(key: str, work: Workpiece, target: Target) -> _SchoolBest:
-    """The least weight of one school in as few layers as will do."""
+    """The least weight of one school in as few layers as will do: to the middle if that can be, else within."""
     found, sites = Match(False), list[Slot]()
     for layers in range(1, work.supply.most_layers + 1):
         sites = _sites_of_school(SCHOOLS[key], work, layers)
         is_last = layers == work.supply.most_layers
-        if sites:
-            found = _solved(work, sites, target, explain=key == LEAST and is_last)
+        if not sites:
+            continue
+        found = _solved(work, sites, target.in_the_middle)
+        if found.is_feasible:
+            return _SchoolBest(found, sites, target.in_the_middle)
+        found = _solved(work, sites, target, explain=key == LEAST and is_last)
         if found.is_feasible:
             break
-    return _SchoolBest(found, sites)
+    return _SchoolBest(found, sites, target)
 
 
 def _of_school(key: str, work: Workpiece, target: Target, lightest: _SchoolBest) -> Proposal | None:
     """What a school makes of its plan of least weight, or None where there is none."""
-    found, sites = lightest
+    found, sites, tried = lightest
     if not found.is_feasible:
         return None
     way = SCHOOLS[key].way
     if way is SchoolStyle.FEWEST:
-        fewer = _solved(work, sites, target, fewer_than=len(found.pieces))
+        fewer = _solved(work, sites, tried, fewer_than=len(found.pieces))
         if not fewer.is_feasible and not fewer.is_proven:
             return None  # time ran out: whether fewer would do is not known
         found = fewer if fewer.is_feasible else found
@@ -326,6 +351,7 @@ def propose(work: Workpiece, target: Target) -> tuple[list[Proposal], Match]:
     Raises:
         SpecError: a spec that is aimed at but was never measured.
     """
+    work, target = _counted_from_zero(work, target)
     found: dict[object, Proposal] = {}
     with ThreadPoolExecutor(1) as beside:  # HiGHS lets other threads run meanwhile
         least = beside.submit(_lightest, LEAST, work, target)

@@ -31,7 +31,6 @@ from kentrobar.core.weight.prediction import Prediction, predict
 SEARCHES: Final = 9  # that the time is shared by where the surest plan is looked for
 LEAST_SECONDS: Final = 0.05  # for a frame whose turn comes when the time is over
 
-Bands = Mapping[str, tuple[float, float]]
 _T = TypeVar("_T")
 
 

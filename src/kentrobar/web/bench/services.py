@@ -55,7 +55,7 @@ def _target_of(plan: Plan) -> Target:
     if laying is not None:
         return laying.target
     state = plan_state(plan)
-    if state.target.two_sided:
+    if state.target.two_sided.bands:
         return state.target.two_sided
     after = state.prediction.after
     known = [s for s in READ if s is not TWIST_WEIGHT and after.of(s)]

@@ -94,7 +94,7 @@ def target_of(plan: PlanState, spec: ShownSpec, units: Units) -> TargetText | No
     """The band that a spec is to come to lie in, and whether it does; None where it is free."""
     band = plan.target.bands.get(spec.read_key)
     if band is None:
-        return None
+        return _change_wanted(plan, spec)
     low, high = band
     length, after = plan.outline.length_cm, getattr(plan.outcome.after, spec.read_key)
     missed = min(after.value - low, 0.0) + max(after.value - high, 0.0) if after else 0.0
@@ -108,10 +108,25 @@ def target_of(plan: PlanState, spec: ShownSpec, units: Units) -> TargetText | No
     return TargetText(centre, half, is_within, off, about)
 
 
+def _change_wanted(plan: PlanState, spec: ShownSpec) -> TargetText | None:
+    """How far a spec that nobody read is to move, and whether it does; None where it is free."""
+    band = plan.target.changes.get(spec.read_key)
+    if band is None:
+        return None
+    low, high = band
+    change = getattr(plan.outcome.change, spec.read_key)
+    missed = min(change.value - low, 0.0) + max(change.value - high, 0.0) if change else 0.0
+    is_within = abs(missed) < 1e-6 if change else None
+    off = spec.moved(missed) if missed else ""
+    return TargetText(
+        f"{spec.moved((low + high) / 2)} {spec.unit}", spec.width((high - low) / 2), is_within, off
+    )
+
+
 def chance_of(plan: PlanState) -> str:
     """The chance that all that is aimed at truly comes to lie within its band; empty without a target."""
-    bands = plan.target.bands
-    return chance_text(chance_within(plan.outcome, bands)) if bands else ""
+    target = plan.target
+    return chance_text(chance_within(plan.outcome, target.bands, target.changes)) if target else ""
 
 
 def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:

@@ -129,7 +129,13 @@ class TargetForm(AllowedPositionsForm):
         style_fields(self)
 
     def begin_with(self, goal: Goal, now: Specs) -> None:
-        """Start with the targets of a goal."""
+        """Start with the targets of a goal; a spec that nobody read with the change itself."""
+        for name, shift in goal.shifts(self.frame.is_racket).items():
+            spec = READ_BY_KEY[name]
+            if spec is not BALANCE:
+                unit = self.units.of(spec)
+                by, give = (spec.dimension.from_base(v, unit) for v in shift)
+                self.initial[spec.field] = f"{by:+.2f}", unit, f"{give:.3g}"
         for name, (value, tolerance) in goal.targets(now, self.frame.is_racket).items():
             if name == "balance_cm":
                 unit, shown, give = self._balance_shown(value, tolerance)
@@ -164,37 +170,44 @@ class TargetForm(AllowedPositionsForm):
         cleaned = self.cleaned_data
         for spec in READ:
             typed = cleaned.get(spec.field)
-            if typed and typed.is_change and not getattr(self.now, spec.key):
-                said = f"Measure the {spec.noun} first, or type the value itself: a change needs to know from where."
+            if getattr(self.now, spec.key):
+                continue
+            if spec is BALANCE and (typed or cleaned.get("keep_balance")):
+                said = "Measure static weight and balance first: where the balance comes to rests on both."
+                self.add_error(spec.field if typed else "keep_balance", said)
+            elif typed and not typed.is_change:
+                said = f"Measure the {spec.noun} first, or type a change with its sign, such as +5."
                 self.add_error(spec.field, said)
+        if cleaned.get("ceiling") and not self.now.mass_g:
+            self.add_error("ceiling", "Weigh the frame first: the total rests on its static weight.")
         inputs = (*READ_BY_FIELD, "ceiling", "keep_balance", "keep_swingweight")
         is_needed = self.needs_target and not self.errors
         if is_needed and not any(cleaned[name] for name in inputs):
             raise forms.ValidationError("Choose a goal, or type at least one target.", "no_target")
 
     def target(self) -> Target:
-        """The bands that were typed, or that keep a spec where it is."""
+        """The bands that were typed, or that keep a spec where it is; of a spec not read those of its change."""
         bands: dict[str, tuple[float, float]] = {}
+        changes: dict[str, tuple[float, float]] = {}
         kept = set()
         for name, spec in READ_BY_KEY.items():
-            field = spec.field
-            typed: Typed | None = self.cleaned_data[field]
-            if typed is None:
-                now = getattr(self.now, name)
-                if self.cleaned_data.get(f"keep_{field}") and now:
-                    give = READ_BY_KEY[name].tolerance
-                    bands[name] = (now.value - give, now.value + give)
-                    kept.add(name)
+            typed: Typed | None = self.cleaned_data[spec.field]
+            now = getattr(self.now, name)
+            give = spec.tolerance if typed is None or typed.u_base is None else typed.u_base
+            if typed is not None:
+                value = self._value_of(spec, typed)
+            elif self.cleaned_data.get(f"keep_{spec.field}"):
+                value = now.or_else(0.0)
+                kept.add(name)
+            else:
                 continue
-            value = self._value_of(spec, typed)
-            give = READ_BY_KEY[name].tolerance if typed.u_base is None else typed.u_base
-            bands[name] = (value - give, value + give)
+            (bands if now else changes)[name] = (value - give, value + give)
         ceiling = self.cleaned_data["ceiling"]
         if ceiling:
             low, high = bands.get("mass_g", (0.0, ceiling.base))
             bands["mass_g"] = (min(low, ceiling.base), min(high, ceiling.base))
             kept.add("mass_g")
-        return Target(bands, self.axis_cm, kept=frozenset(kept))
+        return Target(bands, self.axis_cm, kept=frozenset(kept), changes=changes)
 
     def _value_of(self, spec: ReadSpec, typed: Typed) -> float:
         """What is to be reached, in the base unit: as typed, or from where it is now by what was typed."""

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
+from django.utils.text import get_text_list
+
 from kentrobar.core.bench.appraisal import Appraisal, Use, appraise
-from kentrobar.core.body.specs import AIMED_BY_KEY, SWING_WEIGHT
+from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, READ, SWING_WEIGHT
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import points_headlight
-from kentrobar.core.solving.goals import GENTLER, GOALS
+from kentrobar.core.solving.goals import GENTLER, GOALS, Goal
 from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.most_reliable import coarsest
 from kentrobar.core.solving.proposals import LEAST, Proposal, too_coarse, unsure_of
@@ -33,6 +35,7 @@ class ProposalView:
 
     frame: Frame
     chance: str
+    middle: str
     added: str
     unit: str
     order: float
@@ -54,6 +57,7 @@ def proposal_view(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, 
     return ProposalView(
         frame=frame,
         chance=chance_text(proposal.chance),
+        middle=_middle(proposal, aim),
         added=units.piece_mass_text(proposal.found.added_g),
         unit=units.mass,
         order=_order(proposal, frame),
@@ -67,6 +71,16 @@ def proposal_view(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, 
         specs=prediction_rows(proposal.prediction, frame, units),
         signed=carry(frame, title, proposal.pieces, aim),
     )
+
+
+def _middle(proposal: Proposal, aim: Target) -> str:
+    """Where in its tolerances a plan comes to; empty without any that has a middle."""
+    if not (aim.two_sided.bands or aim.changes):
+        return ""
+    after, change = proposal.prediction.after, proposal.prediction.change
+    if aim.in_the_middle.contains(after, change):
+        return "to the middle third of each tolerance"
+    return "within the tolerance, off its middle"
 
 
 def _order(proposal: Proposal, frame: Frame) -> float:
@@ -92,6 +106,22 @@ def strain_first(frame: Frame, form: TargetForm, units: Units) -> str:
     low, high = aimed[SWING_WEIGHT.key]
     steps = steps_text(now.value, (low + high) / 2, units)
     return f"{sentence} What you typed is more than one step. {steps}" if steps else sentence
+
+
+def unread(form: TargetForm, goal: Goal | None) -> str:
+    """What was not measured, and what plans do without it; empty where all was."""
+    missing = [spec for spec in READ if not form.now.of(spec)]
+    if not missing:
+        return ""
+    counted = [spec.noun for spec in missing if spec is not BALANCE]
+    found = f"Not measured: {get_text_list([spec.noun for spec in missing], 'and')}."
+    if counted:
+        found += (
+            f" Type how far the {get_text_list(counted, 'or')} is to move, such as +5: that needs no reading."
+        )
+    if goal and BALANCE in missing and BALANCE.key in goal.shifts(form.frame.is_racket):
+        found += f" “{goal.label}” minds the balance too: measure it first, or plan without it."
+    return found
 
 
 @dataclass(frozen=True, slots=True)

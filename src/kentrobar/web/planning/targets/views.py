@@ -37,7 +37,7 @@ from kentrobar.web.planning.targets.searching import (
     typed_in,
 )
 from kentrobar.web.planning.targets.signed_proposal import unpack
-from kentrobar.web.planning.targets.view_models import coarse_readings, strain_first
+from kentrobar.web.planning.targets.view_models import coarse_readings, strain_first, unread
 from kentrobar.web.shops.requests import SignedIn
 
 PLATFORMS_AT_ONCE = 40
@@ -61,6 +61,7 @@ class TargetView:
     goal: Goal | None
     now: list[tuple[str, str, str]]
     strain: str
+    unread: str
     coarse: list[str]
 
 
@@ -83,6 +84,7 @@ def target(request: SignedIn, frame_pk: int) -> HttpResponse:
         goal,
         [(s.name, s.value(getattr(form.now, s.key)), s.unit) for s in shown_specs(units)],
         strain_first(frame, form, units),
+        unread(form, goal),
         coarse_readings(frame, form.target(), units) if is_searched else [],
     )
     found = _found(request, frame, form) if is_searched else {}
