@@ -14,7 +14,7 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
 from kentrobar.core.weight.materials import Form, MaterialKind, Undo
 from kentrobar.core.weight.piece_of_material import PieceOfMaterial
-from kentrobar.core.weight.pieces.piece import Cover, Piece
+from kentrobar.core.weight.pieces.piece import Cover, Piece, RemovalKind
 
 MINUTES_A_STRIP: Final = 2.5  # clean, cut, lay, roll
 MINUTES_A_PIECE: Final = 1.5  # weigh and press on
@@ -59,7 +59,7 @@ def appraise(uses: Sequence[Use], outline: Outline) -> Appraisal:
         trial=undo.count(Undo.TRIAL),
         minutes=_minutes(placed, outline),
         money=_money(uses),
-        undo=_undo_sentence(lasting, away),
+        undo=_undo_sentence(lasting, away, is_cut=any(each.piece.source.deed in _CUT for each in placed)),
     )
 
 
@@ -98,7 +98,12 @@ def _money(uses: Sequence[Use]) -> Amount:
     return total
 
 
-def _undo_sentence(lasting: int, away: int) -> str:
+_CUT: Final = frozenset({RemovalKind.TRIM, RemovalKind.CUT})
+
+
+def _undo_sentence(lasting: int, away: int, *, is_cut: bool) -> str:
+    if is_cut:
+        return "Not wholly: what is cut stays short."
     if lasting and away:
         return "Not wholly: something stays for good, something was taken away."
     if lasting:

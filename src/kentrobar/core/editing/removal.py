@@ -124,6 +124,13 @@ def _require_on(whole: RimStrip, part: RimStrip, outline: Outline, fitting: Fitt
         )
 
 
+def in_place_of(old: Fitting, new: Fitting) -> Fitting:
+    """What a shop knows of something, at the place of the fitting that it is to replace."""
+    return replace(
+        old, key=new.key, kind=new.kind, label=new.label, mass_g=new.mass_g, thickness_mm=new.thickness_mm
+    )
+
+
 def exchange(old: Fitting, new: Fitting, outline: Outline) -> tuple[Piece, ...]:
     """What changes where ``new`` takes the place of ``old``: one piece of what is more or less of it.
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
+from functools import cached_property
 
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, Quantity
+from kentrobar.core.weight.builds import Fitting
 from kentrobar.core.weight.grip import USUAL_MM
 from kentrobar.core.weight.materials import Form, KindFacts, MaterialKind, Undo
 from kentrobar.core.weight.piece_of_material import PieceOfMaterial
@@ -76,10 +78,18 @@ class Stock:
 
 
 class Shelf:
-    """The materials of one shop, in its order."""
+    """The materials of one shop, in its order, and what it fits."""
 
-    def __init__(self, stock: Iterable[Stock]) -> None:
+    def __init__(
+        self, stock: Iterable[Stock], know_fittings: Callable[[], Iterable[Fitting]] = tuple
+    ) -> None:
         self._by_key = {each.key: each for each in stock}
+        self._know_fittings = know_fittings
+
+    @cached_property
+    def fittings(self) -> tuple[Fitting, ...]:
+        """Strings, grips, caps and tapes that the shop fits now; asked for once they are needed."""
+        return tuple(self._know_fittings())
 
     def __iter__(self) -> Iterator[Stock]:
         return iter(self._by_key.values())

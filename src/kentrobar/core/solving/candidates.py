@@ -67,10 +67,14 @@ class RimSlot:
 
 
 class Choice(NamedTuple):
-    """What is done wholly or not at all: a heavier cap, one grip for another, a fitting taken off."""
+    """What is done wholly or not at all: a heavier cap, one grip for another, a fitting taken off.
+
+    Choices that change the same ``fitting``, by its key, exclude each other; 0 changes none.
+    """
 
     label: str
     pieces: tuple[Piece, ...]
+    fitting: int = 0
 
 
 Slot = PointSlot | RimSlot | Choice
@@ -104,6 +108,14 @@ class Candidates:
     outline: Outline | None
     columns: list[Column] = field(default_factory=list)
     spans: list[Span] = field(default_factory=list)
+
+    def rivals(self) -> Iterator[list[int]]:
+        """Columns of which at most one is taken: those that change one fitting."""
+        of_fitting: dict[int, list[int]] = {}
+        for slot, span in zip(self.slots, self.spans, strict=True):
+            if isinstance(slot, Choice) and slot.fitting:
+                of_fitting.setdefault(slot.fitting, []).append(span.first)
+        yield from (columns for columns in of_fitting.values() if len(columns) > 1)
 
     def pieces(self, x: np.ndarray[Any, Any]) -> Iterator[Piece]:
         """A solution as pieces that can be cut and laid."""

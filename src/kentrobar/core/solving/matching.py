@@ -94,11 +94,11 @@ class Reason:
                 "steps or other sites."
             )
         if self.is_change:
-            return f"What is added only raises the {nouns[0]}. Take weight away, or choose another frame."
+            return f"What is added only raises the {nouns[0]}. Remove or replace what is fitted."
         if self.is_beyond:
             return (
-                f"The {nouns[0]} is {now} already, above {high}; what is added only raises it. Take weight "
-                "away, or choose another frame."
+                f"The {nouns[0]} is {now} already, above {high}; what is added only raises it. Remove or "
+                "replace what is fitted, or choose another frame."
             )
         return (
             f"No weight at these sites brings the {nouns[0]} from {now} to between {low} and {high}; allow "

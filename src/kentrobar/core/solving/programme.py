@@ -82,6 +82,7 @@ def block_of(candidates: Candidates, most_pieces: int | None = None) -> Block:
             starts += _in_use(span, columns[span.first].most, helpers, is_counted or span.least > 0)
     if most_pieces is not None:
         helpers.require(starts, [1.0] * len(starts), -np.inf, float(most_pieces))
+    _exclude(candidates, helpers)
     _count_units(columns, helpers)
     return helpers.block(columns, [c.whole for c in columns])
 
@@ -109,8 +110,14 @@ def loose_block_of(candidates: Candidates, is_counted: bool) -> Block:
             use = helpers.add(1.0, True, PER_PIECE_G)
             helpers.require([*own, use], [*ones, -most], -np.inf, 0.0)
             helpers.require([*own, use], [*ones, -least], 0.0, np.inf)
+    _exclude(candidates, helpers)
     _count_units(columns, helpers)
     return helpers.block(columns, whole)
+
+
+def _exclude(candidates: Candidates, helpers: _Helpers) -> None:
+    for columns in candidates.rivals():
+        helpers.require(columns, [1.0] * len(columns), -np.inf, 1.0)
 
 
 def _count_units(columns: Sequence[Column], helpers: _Helpers) -> None:

@@ -35,6 +35,7 @@ class SchoolStyle(StrEnum):
     CLEAN = "clean"  # only what comes off clean
     SWAPPED = "swapped"  # grip and cap make way for heavier ones
     TAKEN_OFF = "taken_off"  # what is fitted makes room
+    LIGHTENED = "lightened"  # what is fitted makes way for something lighter, or is cut short
     CLIPPED = "clipped"  # modules, for a trial
     FEWEST = "fewest"  # few pieces rather than little weight
     MOST_RELIABLE = "surest"  # bands drawn in until the chance is reached
@@ -113,8 +114,13 @@ SCHOOLS: Final = MappingProxyType(
         ),
         "removes": School(
             "Take off first",
-            "What is fitted makes room: the only way to a lower swing weight.",
+            "What is fitted and comes off in a minute makes room: nothing is cut or replaced.",
             way=SchoolStyle.TAKEN_OFF,
+        ),
+        "lighter": School(
+            "Cut and replace",
+            "Lighter strings, grip or cap from your list and bumper ends cut short, for a lower swing weight.",
+            way=SchoolStyle.LIGHTENED,
         ),
         "trial": School(
             "Trial with modules",
@@ -186,7 +192,9 @@ def _sites_of_school(school: School, work: Workpiece, layers: int) -> list[Slot]
             more = supply.swaps
         case SchoolStyle.TAKEN_OFF if supply.removals:
             more = supply.removals
-        case SchoolStyle.CLEAN | SchoolStyle.SWAPPED | SchoolStyle.TAKEN_OFF:
+        case SchoolStyle.LIGHTENED if supply.lighter:
+            more = supply.removals + supply.lighter
+        case SchoolStyle.CLEAN | SchoolStyle.SWAPPED | SchoolStyle.TAKEN_OFF | SchoolStyle.LIGHTENED:
             return []
     is_hidden = school.way is SchoolStyle.HIDDEN or not allowed.lets_lie(is_hidden=False)
     sites = sites_in_hand(work, school.sites or USUAL_SITES, layers=layers, is_hidden=is_hidden)

@@ -73,10 +73,12 @@ WAYS: Final[Mapping[SetWay, WayText]] = MappingProxyType(
             "Strips under bumper and grommet strip, the rest in the handle; strings come out for it.",
         ),
         SetWay.TAKE_OFF: WayText(
-            "Take off first", "What comes off easily may make room: the only way to a lower swing weight."
+            "Take off first", "What comes off easily may make room: nothing is cut or replaced."
         ),
         SetWay.EXCHANGE: WayText(
-            "Exchange first", "Another grip or a heavier cap may do part of it; tape and putty the rest."
+            "Replace first",
+            "Grip, cap or strings, heavier or lighter, and bumper ends cut short may do part of it; tape and putty "
+            "the rest.",
         ),
     }
 )
@@ -108,7 +110,8 @@ class SetWork:
         if way is SetWay.TAKE_OFF:
             sites |= {f"off.{choice.label}": choice for choice in self.work.supply.removals}
         if way is SetWay.EXCHANGE:
-            sites |= {f"swap.{choice.label}": choice for choice in self.work.supply.swaps}
+            replaced = self.work.supply.swaps + self.work.supply.lighter
+            sites |= {f"swap.{i}.{choice.label}": choice for i, choice in enumerate(replaced)}
         return sites
 
 

@@ -10,10 +10,8 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.sport import Sport
-from kentrobar.core.editing.grip_size import is_under_hand, keeps_size
-from kentrobar.core.editing.placing import Order, lay, sites_named
+from kentrobar.core.editing.grip_size import keeps_size
 from kentrobar.core.editing.plan import Baseline
-from kentrobar.core.editing.removal import EASILY_OFF, take_off
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.anatomy import BRIDGE_CLOCK_MIN, CAP_DEPTH_CM
 from kentrobar.core.frame.circumstances import (
@@ -32,7 +30,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.allowed import ANYWHERE_ALLOWED, USUAL_SITES, Allowed
 from kentrobar.core.solving.candidates import Choice, PointSlot, RimSlot, Slot
 from kentrobar.core.solving.centring import MomentBand
-from kentrobar.core.weight.builds import FittingKind
+from kentrobar.core.solving.fitted_changes import heavier, lighter, taken_off
 from kentrobar.core.weight.grip import Layer
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind, Undo
 from kentrobar.core.weight.pieces import Plug, Sleeve
@@ -50,8 +48,9 @@ MOST_MODULES: Final = 2  # at one place
 class Supply:
     """What there is to lay: a tape for rim, throat and bevels, a putty for cavity and cap, and more.
 
-    ``swaps`` exchange what is fitted for something heavier, ``removals`` take it off; ``module`` is a
-    clip-on module, ``clean`` the putty that comes off clean where the other does not, where there are any.
+    ``swaps`` exchange what is fitted for something heavier, ``removals`` take it off, ``lighter`` replace it by
+    something lighter or cut it short. ``module`` is a clip-on module, ``clean`` the putty that comes off clean
+    where the other does not, where there are any.
     """
 
     tape: Stock
@@ -62,6 +61,7 @@ class Supply:
     most_layers: int = 1
     swaps: tuple[Choice, ...] = ()
     removals: tuple[Choice, ...] = ()
+    lighter: tuple[Choice, ...] = ()
     module: Stock | None = None
     clean: Stock | None = None
 
@@ -103,43 +103,12 @@ def supply_for(
         putty=putty,
         step_cm=step_cm,
         most_layers=layers,
-        swaps=tuple(_swaps(shelf, baseline, keeps_grip)),
-        removals=tuple(_removals(baseline, keeps_grip)),
+        swaps=tuple(heavier(shelf, baseline, keeps_grip)),
+        removals=tuple(taken_off(baseline, keeps_grip)),
+        lighter=tuple(lighter(shelf, baseline, keeps_grip)),
         module=next(modules, None),
         clean=None if is_clean else shelf.usual(Form.PUTTY, is_clean=True),
     )
-
-
-def _swaps(shelf: Shelf, baseline: Baseline, keeps_grip: bool) -> Iterator[Choice]:
-    """A heavier cap, and leather in the place of the grip that is on."""
-    grip = next((each for each in baseline.fitted if each.kind is FittingKind.GRIP), None)
-    for stock in shelf.offered:
-        if stock.kind is MaterialKind.BUTT_CAP:
-            yield Choice(stock.name, (_whole(stock, baseline.outline, "butt_cap"),))
-        if stock.kind is MaterialKind.LEATHER and grip:
-            if keeps_grip and not keeps_size(Layer(stock.layer_mm, 1), Layer(grip.layer_mm, -1)):
-                continue
-            off = take_off(grip, baseline.outline)
-            on = _whole(stock, baseline.outline, "handle_middle")
-            yield Choice(stock.name, (off, on))
-
-
-def _whole(stock: Stock, outline: Outline, key: str) -> Piece:
-    """One of a material that is fitted whole, at its place."""
-    order = Order(stock, stock.each_g, outline.usual_face, mirrored=False)
-    (site,) = sites_named(outline, key)
-    return lay(order, site, outline).with_field("label", stock.name)
-
-
-def _removals(baseline: Baseline, keeps_grip: bool) -> Iterator[Choice]:
-    for fitting in baseline.fitted:
-        if fitting.kind not in EASILY_OFF:
-            continue
-        off = take_off(fitting, baseline.outline)
-        takes_part = fitting.goes_round_handle and is_under_hand(off, baseline.outline)
-        if keeps_grip and takes_part and not keeps_size(Layer(fitting.layer_mm, -1)):
-            continue
-        yield Choice(fitting.label, (off,))
 
 
 @dataclass(frozen=True)

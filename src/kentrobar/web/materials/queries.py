@@ -8,6 +8,7 @@ from django.db.models import QuerySet
 
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.weight.builds import Fitting
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.shops.models import Shop, User
 
@@ -29,9 +30,14 @@ def fittings_by_key(accessories: Iterable[Accessory]) -> dict[int, Fitting]:
 
 def shelf_of(user: User) -> Shelf:
     """The shop's shelf as the rules know it."""
-    return Shelf(material.stock for material in materials_of(user))
+    return _shelf(materials_of(user), accessories_of(user))
 
 
 def shelf_of_shop(shop: Shop) -> Shelf:
     """The same by shop, where nobody is signed in."""
-    return Shelf(material.stock for material in Material.objects.filter(shop=shop))
+    return _shelf(Material.objects.filter(shop=shop), Accessory.objects.filter(shop=shop))
+
+
+def _shelf(materials: QuerySet[Material], accessories: QuerySet[Accessory]) -> Shelf:
+    in_use = accessories.filter(IN_USE)
+    return Shelf((each.stock for each in materials), lambda: (each.fitting for each in in_use))

@@ -15,7 +15,7 @@ from typing import Any
 from kentrobar.core.editing.goal_seek import By, Want
 from kentrobar.core.editing.placing import AtPoint, AtSite, ClockPosition, HeightPosition, Order, Share, Spot
 from kentrobar.core.editing.plan import PlanState
-from kentrobar.core.editing.removal import CutAmount
+from kentrobar.core.editing.removal import CutAmount, in_place_of
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.editing.violation_handling import Override
 from kentrobar.core.frame.clock import parse_clock
@@ -338,14 +338,7 @@ def other_fitting(request: ActionRequest) -> Fitting:
     old = request.plan.baseline.find_fitting(read_count(request.text("fitting")))
     chosen = request.accessories.get(read_count(request.text("accessory")))
     if chosen is not None:
-        return replace(
-            old,
-            key=chosen.key,
-            kind=chosen.kind,
-            label=chosen.label,
-            mass_g=chosen.mass_g,
-            thickness_mm=chosen.thickness_mm,
-        )
+        return in_place_of(old, chosen)
     if request.text("gauge"):
         return _other_strings(request, old)
     grams = mass("amount")(request)

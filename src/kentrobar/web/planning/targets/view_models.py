@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from django.utils.text import get_text_list
@@ -9,6 +10,7 @@ from django.utils.text import get_text_list
 from kentrobar.core.bench.appraisal import Appraisal, Use, appraise
 from kentrobar.core.body.specs import AIMED_BY_KEY, BALANCE, READ, SWING_WEIGHT
 from kentrobar.core.body.target import Target
+from kentrobar.core.editing.removal import COSTS
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import points_headlight
@@ -16,8 +18,9 @@ from kentrobar.core.solving.goals import GENTLER, GOALS, Goal
 from kentrobar.core.solving.matching import Match
 from kentrobar.core.solving.most_reliable import coarsest
 from kentrobar.core.solving.proposals import LEAST, Proposal, too_coarse, unsure_of
+from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import predict
-from kentrobar.web.frames.baselines import strains_of
+from kentrobar.web.frames.baselines import baseline_of, strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, chance_text, points_text, price_text, shown_specs
 from kentrobar.web.kit.spec_rows import SpecRow
@@ -46,6 +49,7 @@ class ProposalView:
     money: str
     drawing: SmallDrawing
     pieces: list[str]
+    costs: list[str]
     specs: list[SpecRow]
     signed: str
 
@@ -68,9 +72,17 @@ def proposal_view(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, 
         money=price_text(found.money, frame.shop.currency),
         drawing=small_drawing(proposal.pieces, frame.outline, after.balance_cm, f"{title} on {frame.label}"),
         pieces=[piece_text(piece, frame, units) for piece in proposal.pieces],
+        costs=_costs(proposal.pieces, frame),
         specs=prediction_rows(proposal.prediction, frame, units),
         signed=carry(frame, title, proposal.pieces, aim),
     )
+
+
+def _costs(pieces: Sequence[Piece], frame: Frame) -> list[str]:
+    """What it costs, beside weight and work, to change what is fitted."""
+    kinds = {fitting.key: fitting.kind for fitting in baseline_of(frame, frame.specs).fitted}
+    changed = [kinds[piece.source.fitting] for piece in pieces if piece.source.fitting in kinds]
+    return list(dict.fromkeys(COSTS[kind] for kind in changed))
 
 
 def _middle(proposal: Proposal, aim: Target) -> str:
