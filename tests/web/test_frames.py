@@ -7,7 +7,11 @@ from django.test import Client
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.errors import SpecError
+from kentrobar.web.frames.builds import fitted_at, fittings_in
 from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.frames.services import restring
+from kentrobar.web.history.expecting import expected_of
+from kentrobar.web.materials.models import Accessory
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from tests.addresses import at
@@ -273,3 +277,26 @@ def test_the_list_is_sorted_by_a_click_what_is_not_read_last(client, technician,
     assert (headings["mass"].direction, headings["mass"].sort) == ("descending", "mass")
     assert (headings["label"].direction, headings["label"].sort) == ("none", "label")
     assert client.get(at("frames:list"), {"sort": "password"}).status_code == 200
+
+
+@pytest.mark.parametrize("was_on", [False, True])
+def test_what_is_noted_late_was_on_when_it_was_read(client, racket, was_on):
+    """An overgrip noted after the reading changes what is expected only where it came on since."""
+    racket.specs.__class__.objects.filter(pk=racket.specs_id).update(fitting_ids=[])
+    overgrip = Accessory.objects.get(shop=racket.shop_id, kind="overgrip")
+    sent = {"accessory": overgrip.pk} | ({"was_on": "on"} if was_on else {})
+    assert client.post(at("frames:fittings", racket.pk), sent).status_code == 302
+    frame = Frame.objects.get(pk=racket.pk)
+    now = fittings_in(frame, "playing")
+    assert (now == fitted_at(frame, frame.specs)) == was_on
+    assert (expected_of(frame) is None) == was_on
+
+
+def test_strings_noted_late_take_the_place_of_those_noted_before(client, racket):
+    """A racket has one bed of strings: the reading is of the one that was on already."""
+    old = restring(racket, label="old", mass_g=16.0, mass_u_g=0.5)
+    racket.specs.__class__.objects.filter(pk=racket.specs_id).update(fitting_ids=[old.pk])
+    strings = Accessory.objects.filter(shop=racket.shop_id, kind="strings").first()
+    client.post(at("frames:fittings", racket.pk), {"accessory": strings.pk, "was_on": "on"})
+    frame = Frame.objects.get(pk=racket.pk)
+    assert [each.label for each in fitted_at(frame, frame.specs)] == [strings.name]

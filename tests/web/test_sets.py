@@ -14,6 +14,7 @@ from django.utils.html import strip_tags
 from pypdf import PdfReader
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.editing.stored import read_pieces
 from kentrobar.core.frame.outline import PaddleDimensions
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.solving.allowed import Allowed
@@ -348,6 +349,79 @@ def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three,
             assert abs(getattr(after, name).value - target[name]) <= tolerance + 1e-6
     board = words(client.get(at("planning:board", plans[0].pk)))
     assert "of the set “Ines”" in board
+
+
+def fit_and_read(plan, person):
+    """What a bench does: all pieces on the frame, and the frame read again as it was predicted."""
+    after = plan_state(plan).prediction.after
+    read = MeasuredSpecs(after.mass_g, after.balance_cm, after.swingweight_kgcm2, after.axis_cm)
+    record(plan.frame, Taking(read, "playing", as_readings(read)), person)
+
+
+def test_plans_laid_pin_the_target_and_fitted_frames_stay_inside(client, three, frames, technician):
+    """A frame that is fitted and read again moves the target of the others no more, and gets no more weight."""
+    found = searched(client, three)
+    page = client.post(at("matching:lay", three.pk, found.pk), follow=True)
+    laying = SetLaying.objects.get()
+    three.refresh_from_db()
+    assert three.kind == "written"
+    assert three.target.centres == pytest.approx(laying.target.centres, abs=1e-4)
+    assert page.context["is_pinned"]
+    for name, text in page.context["applied_target"]:
+        assert f"{name.lower()} {text}" in text_of(page)
+    heaviest = max(laying.plans.all(), key=lambda plan: len(plan.pieces))
+    fit_and_read(heaviest, technician)
+    again = searched(client, FrameSet.objects.get(pk=three.pk))
+    assert again.result["target"] == pytest.approx(laying.target.centres, abs=1e-3)
+    of_frame = {each["frame"]: each["pieces"] for each in again.result["frames"]}
+    assert of_frame[heaviest.frame_id] == []
+
+
+def test_sheet_and_table_add_what_is_fitted_once(client, three, technician):
+    """After a frame is read with its weight on, the set sheet still starts from what the plan started from."""
+    found = searched(client, three)
+    client.post(at("matching:lay", three.pk, found.pk))
+    plan = max(SetLaying.objects.get().plans.all(), key=lambda plan: len(plan.pieces))
+    before = client.get(at("matching:table", three.pk)).content.decode("utf-8-sig")
+    fit_and_read(plan, technician)
+    column = "swing weight at 10 cm, kg·cm², after"
+    then, now = (
+        {row["frame"]: row for row in csv.DictReader(io.StringIO(text))}
+        for text in (before, client.get(at("matching:table", three.pk)).content.decode("utf-8-sig"))
+    )
+    assert now[plan.frame.label][column] == then[plan.frame.label][column]
+    assert now[plan.frame.label]["static weight, g"] != then[plan.frame.label]["static weight, g"]
+    sheet = sheet_of_set(Shown(FrameSet.objects.get(pk=three.pk), technician), "a4")
+    after = {row.frame.pk: row.cells for row in sheet.rows}[plan.frame_id]
+    expected = plan_state(plan).prediction.after.mass_g.value
+    assert after[0].now.value == f"{expected:.1f}"
+
+
+def test_a_set_opens_without_a_verdict(client, three):
+    page = text_of(client.get(at("matching:set", three.pk)))
+    assert " apart" not in page
+    searched(client, three)
+    assert " apart" in text_of(client.get(at("matching:set", three.pk)))
+
+
+def test_a_small_chance_beside_a_proof_is_explained(client, three):
+    """The lightest plan ends on the edges of what is allowed; how many frames, the card counts."""
+    found = searched(client, three)
+    card = text_of(client.get(reverse("kit:search", args=[found.pk])))
+    target, reach = found.result["target"], three.target.reach
+    prepared = {each.frame.pk: each for each in prepared_frames(three)}
+    count = 0
+    for each in found.result["frames"]:
+        pieces = [placed.piece for placed in read_pieces(each["pieces"])]
+        after = prepared[each["frame"]].predict(pieces).after
+        gaps = [
+            (reach[name] - abs(getattr(after, name).value - target[name])) / getattr(after, name).u
+            for name in reach
+        ]
+        count += min(gaps) < 1
+    assert count
+    words_of_count = "All frames end" if count == 3 else f"{count} of 3 frames end"
+    assert (words_of_count if count > 1 else "1 frame ends") in card
 
 
 def test_paddles_are_told_in_percent_too(client, technician):

@@ -41,9 +41,16 @@ def fittings_in(frame: Frame, build: str, chosen: Collection[int] = ()) -> list[
 
 def fitted_at(frame: Frame, sheet: SpecSheet) -> list[Fitting]:
     """What was on the frame when a sheet was read."""
+    noted_late = {each.pk for each in frame.fittings.all() if each.noted_for_id == sheet.pk}
     if sheet.fitting_ids is None:
-        return fittings_in(frame, sheet.build)
-    return [fitting for fitting in all_fittings(frame) if fitting.key in sheet.fitting_ids]
+        known = {fitting.key for fitting in fittings_in(frame, sheet.build)}
+    else:
+        known = set(sheet.fitting_ids)
+    fitted = [fitting for fitting in all_fittings(frame) if fitting.key in known | noted_late]
+    if any(each.kind == FittingKind.STRINGS and each.key in noted_late for each in fitted):
+        # There is one bed of strings: it was these already.
+        fitted = [each for each in fitted if each.kind != FittingKind.STRINGS or each.key in noted_late]
+    return fitted
 
 
 def in_build(

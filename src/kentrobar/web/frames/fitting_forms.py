@@ -107,6 +107,7 @@ class NewFittingForm(FittingForm):
     gauge = QuantityField(LENGTH, ["mm"], required=False, label="Gauge")
     package = QuantityField(MASS, MASS_UNITS, required=False, label="Package weighed")
     offcuts = QuantityField(MASS, MASS_UNITS, required=False, label="Offcuts weighed")
+    was_on = forms.BooleanField(required=False, label="It was on already when the frame was last read")
 
     field_order = (
         "accessory",
@@ -120,6 +121,7 @@ class NewFittingForm(FittingForm):
         "x",
         "start",
         "end",
+        "was_on",
     )
 
     def __init__(self, data: Sent, *, frame: Frame, shelf: list[Accessory], units: Units) -> None:
@@ -130,6 +132,8 @@ class NewFittingForm(FittingForm):
         earlier = [(FittingKind.EARLIER.value, "Earlier weight")]
         offer(self, "accessory", choices + earlier)
         self.fields["gauge"].widget.widgets[0].attrs["placeholder"] = "1.25"
+        if frame.specs is None:
+            del self.fields["was_on"]
 
     def values(self) -> dict[str, Any]:
         chosen = self.shelf.get(self.cleaned_data["accessory"])
@@ -140,6 +144,7 @@ class NewFittingForm(FittingForm):
             "mass_g": chosen.mass_g if chosen else usual.mass_g,
             "mass_u_g": chosen.mass_u_g if chosen else usual.u_g,
             "source": _SOURCE.SHOP if chosen and chosen.weighings_g else _SOURCE.USUAL,
+            "noted_for": self.frame.specs if self.cleaned_data.get("was_on") else None,
         }
         if kept["kind"] == FittingKind.STRINGS:
             kept |= self._strings()

@@ -237,7 +237,8 @@ class Frame(Archivable):
 class FrameFitting(models.Model):
     """One thing on a frame: strings, a grip, a cap. What comes off is kept, with its date.
 
-    ``mass_g`` is of all of it; places left empty are the usual ones of its kind.
+    ``mass_g`` is of all of it; places left empty are the usual ones of its kind. What was noted late was on
+    already when ``noted_for`` was read.
     """
 
     class WeightSource(models.TextChoices):
@@ -260,6 +261,9 @@ class FrameFitting(models.Model):
     to_cm = models.FloatField(null=True, blank=True)
     thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
     is_on = models.BooleanField("on the frame", default=True)
+    noted_for = models.ForeignKey(
+        "SpecSheet", null=True, blank=True, on_delete=models.PROTECT, related_name="+"
+    )
     fitted_at = models.DateTimeField(auto_now_add=True)
     taken_off_at = models.DateTimeField(null=True, blank=True)
 

@@ -12,6 +12,7 @@ from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.body.specs import AIMED_BY_KEY, Specs
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.editing.stored import read_pieces
+from kentrobar.core.quantities.estimates import Estimate, Quantity
 from kentrobar.core.solving.concessions import Giving
 from kentrobar.core.solving.matching import Reason
 from kentrobar.core.solving.set_plans import Status
@@ -82,6 +83,7 @@ class WayView:
     added: str
     bound: str
     chance: str
+    edges: str
     target: list[tuple[str, str]]
     visible: int
     minutes: str
@@ -147,6 +149,7 @@ def _way_view(
         added=units.piece_mass_text(result["added_g"]),
         bound=units.piece_mass_text(result["bound_g"]),
         chance=chance_text(result["chance"]),
+        edges=_edges(of, shown, target),
         target=target_shown(target, first, units),
         visible=sum(each.visible for each in found),
         minutes=f"{sum(each.minutes for each in found):.0f}",
@@ -185,6 +188,27 @@ def _frame_shown(of: FrameSet, kept: Mapping[str, Any], each: PreparedFrame, uni
         [piece_text(piece, frame, units) for piece in pieces],
         units.piece_mass_text(kept["added_g"]),
         chance_text(kept["chance"]),
+    )
+
+
+def _edges(of: FrameSet, shown: Sequence[FrameOfWay], target: Mapping[str, float]) -> str:
+    """How many frames end nearer to an end of a tolerance than they are sure of; empty where none does."""
+    bands = of.target.bands_about(target)
+    count = sum(any(_is_at_edge(getattr(each.after, n), band) for n, band in bands.items()) for each in shown)
+    if not count:
+        return ""
+    frames = "All frames end" if count == len(shown) else f"{count} of {len(shown)} frames end"
+    frames = "1 frame ends" if count == 1 else frames
+    return (
+        f"{frames} nearer to an end of a tolerance than its ±: the lightest plan uses all of what you allow. "
+        f"“{WAYS[SetWay.MOST_RELIABLE].title}” stays farther inside."
+    )
+
+
+def _is_at_edge(quantity: Quantity, band: tuple[float, float]) -> bool:
+    return (
+        isinstance(quantity, Estimate)
+        and min(quantity.value - band[0], band[1] - quantity.value) < quantity.u
     )
 
 

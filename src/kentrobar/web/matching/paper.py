@@ -13,6 +13,7 @@ from kentrobar.web.kit.numbers import ShownSpec, Units
 from kentrobar.web.kit.requests import context_of
 from kentrobar.web.matching import services, view_models
 from kentrobar.web.matching.models import FrameSet, SetLaying
+from kentrobar.web.matching.prepared import as_planned
 from kentrobar.web.matching.set_view import Shown
 from kentrobar.web.planning.board.context import board_view
 from kentrobar.web.planning.models import Plan
@@ -60,7 +61,9 @@ def sheet_of_set(shown: Shown, paper: str) -> SetSheet:
             laying.target.centres, plans[0].frame, units, laying.target.tolerances
         ),
         rows=[
-            view_models.before_and_after(of, number, frames[plan.frame_id], each.pieces, units)
+            view_models.before_and_after(
+                of, number, as_planned(of, frames[plan.frame_id], plan), each.pieces, units
+            )
             for (number, each), plan in zip(states, plans, strict=True)
             if plan.frame_id in frames
         ],

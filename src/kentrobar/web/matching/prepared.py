@@ -20,9 +20,10 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.core.weight.prediction import Prediction, as_measured, predict
 from kentrobar.web.frames.baselines import baseline_of
 from kentrobar.web.frames.builds import fittings_in, in_build, same_build
-from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.matching.models import FrameSet, SetMember
 from kentrobar.web.measuring.comparing.table import FrameInSetup, compared
+from kentrobar.web.planning.models import Plan
 
 
 class PreparedFrame(NamedTuple):
@@ -80,9 +81,18 @@ def prepare(members: Iterable[SetMember], target: Target) -> list[PreparedFrame]
     return [_prepared(member, target) for member in members]
 
 
-def _prepared(member: SetMember, target: Target) -> PreparedFrame:
-    turned = _as_fitted_now(compared(member.frame, target.setup, target.axis_cm), target.axis_cm)
-    measured = member.frame.measured
+def as_planned(of: FrameSet, each: PreparedFrame, plan: Plan) -> PreparedFrame:
+    """A frame as it was when a plan was laid on it: the plan's weight is not yet in those readings."""
+    if plan.specs is None or plan.specs == each.frame.specs:
+        return each
+    return _prepared(each.member, of.target, plan.specs)
+
+
+def _prepared(member: SetMember, target: Target, sheet: SpecSheet | None = None) -> PreparedFrame:
+    turned = _as_fitted_now(
+        compared(member.frame, target.setup, target.axis_cm, sheet), target.axis_cm, sheet
+    )
+    measured = sheet.measured if sheet else member.frame.measured
     if turned.converted:
         measured = as_measured(turned.change.prediction)
     values = values_of(measured, target.axis_cm)
@@ -92,16 +102,17 @@ def _prepared(member: SetMember, target: Target) -> PreparedFrame:
     return PreparedFrame(member, turned, measured, values, missing)
 
 
-def _as_fitted_now(turned: FrameInSetup, axis_cm: float) -> FrameInSetup:
+def _as_fitted_now(turned: FrameInSetup, axis_cm: float, sheet: SpecSheet | None) -> FrameInSetup:
     """The same with what is on the frame today, where its fittings changed since it was read."""
-    frame, sheet = turned.frame, turned.frame.specs
+    frame = turned.frame
+    sheet = sheet or frame.specs
     if sheet is None or turned.converted or turned.build == Build.MIX:
         return turned
     now = fittings_in(frame, turned.build)
     if sheet.fitting_ids is None or same_build(frame, sheet, now):
         return turned
     try:
-        change = in_build(frame, turned.build, now, axis_cm)
+        change = in_build(frame, turned.build, now, axis_cm, sheet)
     except KentrobarError as error:
         return turned._replace(note=error.message)
     note = "read before its fittings changed; told with what is on it now"

@@ -123,19 +123,26 @@ def ask(of: FrameSet, base: int, **values: Any) -> None:
     write(of, version=base + 1, **values)
 
 
+@transaction.atomic
 def aim_at(of: FrameSet, target: Mapping[str, float]) -> None:
-    """Take these specs as the written target: what a hand dragged the box to."""
-    kept = {name: round(value, 4) for name, value in target.items() if name in of.target.bands}
-    typed = {name: value for name, value in of.typed.items() if not name.startswith("target_")}
-    written, placed = FrameSet.TargetKind.WRITTEN, of.target.placed(kept)
+    """Take these specs as the written target: what a hand dragged the box to, or what plans were laid for.
+
+    Plans that were laid keep it so: a reading of a fitted frame moves the target of the others no more.
+    """
+    now = locked(of)
+    kept = {name: round(value, 4) for name, value in target.items() if name in now.target.bands}
+    typed = {name: value for name, value in now.typed.items() if not name.startswith("target_")}
+    written, placed = FrameSet.TargetKind.WRITTEN, now.target.placed(kept)
     write(of, kind=written, target=placed, typed=typed, version=F("version") + 1)
 
 
+@transaction.atomic
 def widen(of: FrameSet, wider: Mapping[str, float]) -> None:
     """Allow specs that have a tolerance a wider one."""
-    known = {name: t for name, t in wider.items() if name in of.target.bands and t > 0}
-    typed = {name: value for name, value in of.typed.items() if not name.startswith("within_")}
-    target = of.target.with_tolerances(of.target.tolerances | known)
+    now = locked(of)
+    known = {name: t for name, t in wider.items() if name in now.target.bands and t > 0}
+    typed = {name: value for name, value in now.typed.items() if not name.startswith("within_")}
+    target = now.target.with_tolerances(now.target.tolerances | known)
     write(of, target=target, typed=typed, version=F("version") + 1)
 
 
@@ -190,6 +197,7 @@ def lay(
         set_order_of_work(plan, OrderOfWork(of.order_of_work))
     made = SetLaying.objects.create(set=of, way=way, target=of.target.placed(target), made_by=by)
     made.plans.set(plans)
+    aim_at(of, target)
     return made
 
 

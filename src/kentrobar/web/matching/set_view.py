@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
@@ -82,6 +83,16 @@ class SetView:
     applied_target: list[tuple[str, str]]
     addable: Iterable[tuple[int, str, str]]
     is_ready: bool
+    is_chosen: bool
+    is_pinned: bool
+
+
+def _is_aimed_at(of: FrameSet, laying: SetLaying) -> bool:
+    """Whether the target is still the one that plans were laid for."""
+    centres, applied = of.target.centres, laying.target.centres
+    return centres.keys() == applied.keys() and all(
+        math.isclose(centres[name], applied[name], abs_tol=1e-3) for name in centres
+    )
 
 
 def set_view(shown: Shown) -> SetView:
@@ -124,4 +135,6 @@ def set_view(shown: Shown) -> SetView:
         .exclude(pk__in=[each.frame.pk for each in shown.frames])
         .values_list("pk", "label", "client__name")[:MOST_ADDABLE],
         is_ready=len(shown.ready) > 1 and not problem,
+        is_chosen=of.version > 1 or bool(searches),
+        is_pinned=laying is not None and _is_aimed_at(of, laying),
     )

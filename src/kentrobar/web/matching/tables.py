@@ -8,7 +8,7 @@ from kentrobar.core.body.specs import AIMED, READ, RECOIL_WEIGHT, AimedSpec
 from kentrobar.core.editing.stored import read_pieces
 from kentrobar.exchange.tables import Cell, write_table
 from kentrobar.web.matching import services
-from kentrobar.web.matching.prepared import PreparedFrame
+from kentrobar.web.matching.prepared import PreparedFrame, as_planned
 from kentrobar.web.matching.set_view import Shown
 from kentrobar.web.planning.models import Plan
 
@@ -27,7 +27,8 @@ def set_table(shown: Shown) -> str:
         cells = [frame.label, frame.player, frame.mark, of.setup_text]
         row: list[Cell] = [*cells, *_values(each, specs)]
         if plans:
-            row += _after(each, plans.get(frame.pk), specs)
+            plan = plans.get(frame.pk)
+            row += _after(as_planned(of, each, plan) if plan else each, plan, specs)
         rows.append(row)
     columns = ["frame", "player", "mark", "build", *heads, *after]
     return write_table([*columns, *(["added, g"] if plans else [])], rows)

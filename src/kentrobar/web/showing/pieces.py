@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+
+from django.utils.text import capfirst
 
 from kentrobar.core.frame.outline import FACE_NAMES, Outline
 from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.pieces.piece import RemovalKind
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 
@@ -43,10 +47,38 @@ def face_choices(outline: Outline) -> list[tuple[str, str]]:
 def piece_text(piece: Piece, frame: Frame, units: Units) -> str:
     """A piece as it is cut and where it goes."""
     weight = f"{units.piece_mass_text(piece.total_mass_g)} {units.mass}"
-    if piece.removed:
-        return f"{piece.label} off: {weight} less"
+    if piece.removed or piece.source.deed is RemovalKind.EXCHANGE:
+        return _fitted_text(piece, weight, units)
     where = piece.where(frame.outline, units.bench_lengths)
     if piece.is_strip:
         return f"{piece.count} × {units.lengths.text(piece.extent_cm)}, {where}: {weight}"
     sides = ", half on either side" if piece.sides > 1 else ""
     return f"{piece.material}, {where}: {weight}{sides}"
+
+
+def _fitted_text(piece: Piece, weight: str, units: Units) -> str:
+    """What becomes of something that is fitted."""
+    name, by = capfirst(piece.label), f"{weight} {'less' if piece.removed else 'more'}"
+    match piece.source.deed:
+        case RemovalKind.TRIM:
+            return f"{name}: {units.bench_lengths.text(piece.extent_cm)} at each end, {by}"
+        case RemovalKind.CUT:
+            return f"{name}: {units.bench_lengths.text(piece.extent_cm)}, {by}"
+        case RemovalKind.EXCHANGE:
+            return f"{name}: {by}"
+        case _:
+            return f"{name} off: {by}"
+
+
+def moved_text(pieces: Sequence[Piece], units: Units) -> tuple[str, str]:
+    """How much a plan adds and removes: the number, and the words after it."""
+    grams = {
+        is_removed: sum(each.total_mass_g for each in pieces if each.removed is is_removed)
+        for is_removed in (False, True)
+    }
+    added, removed = (units.piece_mass_text(grams[key]) for key in (False, True))
+    if not grams[True]:
+        return added, f"{units.mass} added"
+    if not grams[False]:
+        return removed, f"{units.mass} removed"
+    return added, f"{units.mass} added, {removed} {units.mass} removed"

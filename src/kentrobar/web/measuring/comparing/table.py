@@ -12,7 +12,7 @@ from kentrobar.core.reading.comparing import FeltRule, gap, gap_of
 from kentrobar.core.weight.builds import Build, BuildChange, Fitting, change_build
 from kentrobar.core.weight.prediction import as_measured, predict
 from kentrobar.web.frames.builds import fitted_at, fittings_in, in_build
-from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.kit.spec_rows import GapText, ReferenceStrip, SpecCell, SpecRow, gap_text, row_of, text_of
 
@@ -43,10 +43,14 @@ class FrameInSetup(NamedTuple):
         return predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
 
 
-def compared(frame: Frame, build: str, axis_cm: float) -> FrameInSetup:
-    """The frame's specs in a build; as read where it cannot be converted, which the note says."""
-    read = str(frame.specs.build) if frame.specs else Build.PLAYING.value
-    fitted = fitted_at(frame, frame.specs) if frame.specs else []
+def compared(frame: Frame, build: str, axis_cm: float, sheet: SpecSheet | None = None) -> FrameInSetup:
+    """The frame's specs in a build; as read where it cannot be converted, which the note says.
+
+    From the readings that count, or from those of ``sheet``.
+    """
+    sheet = sheet or frame.specs
+    read = str(sheet.build) if sheet else Build.PLAYING.value
+    fitted = fitted_at(frame, sheet) if sheet else []
     wanted, note = fitted, ""
     if build in (AS_READ, read):
         build = read
@@ -55,9 +59,9 @@ def compared(frame: Frame, build: str, axis_cm: float) -> FrameInSetup:
     else:
         note, build = "What is fitted is not noted, so it stands as it was read.", read
     try:
-        change = in_build(frame, build, wanted, axis_cm)
+        change = in_build(frame, build, wanted, axis_cm, sheet)
     except KentrobarError as error:
-        as_read = in_build(frame, read, fitted, axis_cm)
+        as_read = in_build(frame, read, fitted, axis_cm, sheet)
         return FrameInSetup(frame, read, fitted, as_read, False, error.message)
     return FrameInSetup(frame, build, wanted, change, build != read, note)
 

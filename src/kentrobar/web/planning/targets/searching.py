@@ -32,6 +32,7 @@ from kentrobar.web.planning.targets.view_models import (
     reasons,
 )
 from kentrobar.web.shops.models import User
+from kentrobar.web.showing.pieces import moved_text
 from kentrobar.web.showing.specs import prediction_rows
 
 NOT_OF_THE_TARGET = ("csrfmiddlewaretoken", "search", "page", "goal")
@@ -236,7 +237,7 @@ def _platform_card(search: Search, frame: Frame, shelf: Shelf, units: Units) -> 
     shown.view = PlatformView(
         frame,
         as_fields(typed),
-        f"{units.piece_mass_text(found.added_g)} {units.mass}" if proposal else "",
+        " ".join(moved_text(proposal.pieces, units)) if proposal else "",
         prediction_rows(proposal.prediction, frame, units) if proposal else [],
         [] if proposal else reasons(found, frame, units),
     )

@@ -27,7 +27,7 @@ from kentrobar.web.kit.spec_rows import SpecRow
 from kentrobar.web.planning.targets.forms import TargetForm
 from kentrobar.web.planning.targets.signed_proposal import carry
 from kentrobar.web.showing.drawing import SmallDrawing, small_drawing
-from kentrobar.web.showing.pieces import piece_text
+from kentrobar.web.showing.pieces import moved_text, piece_text
 from kentrobar.web.showing.specs import prediction_rows
 from kentrobar.web.showing.strain import steps_text
 
@@ -40,7 +40,7 @@ class ProposalView:
     chance: str
     middle: str
     added: str
-    unit: str
+    moved: str
     order: float
     places: str
     proven: bool
@@ -58,12 +58,13 @@ def proposal_view(proposal: Proposal, shelf: Shelf, frame: Frame, units: Units, 
     """A proposal as its card shows it."""
     found = appraise([Use(piece, shelf.of(piece)) for piece in proposal.pieces], frame.outline)
     title, after = proposal.title, proposal.prediction.after
+    added, moved = moved_text(proposal.pieces, units)
     return ProposalView(
         frame=frame,
         chance=chance_text(proposal.chance),
         middle=_middle(proposal, aim),
-        added=units.piece_mass_text(proposal.found.added_g),
-        unit=units.mass,
+        added=added,
+        moved=moved,
         order=_order(proposal, frame),
         places=repr(proposal.places),
         proven=proposal.found.is_proven and proposal.key == LEAST,
