@@ -6,6 +6,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.materials.models import Accessory
+from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.shops.models import Client
 from tests.addresses import at
@@ -368,3 +369,72 @@ def test_an_archived_frame_is_offered_no_more_and_lost_by_nothing(client, racket
     assert racket.label in words(client.get(f"{at('finding:search')}?q=Reed"))
     client.post(at("frames:archive", racket.pk), {"archived": "0"})
     assert at("frames:detail", racket.pk) in words(client.get(at("frames:list")))
+
+
+# -- the next frames of a model -----------------------------------------------------------------
+
+
+@pytest.fixture
+def bare_one(client):
+    """One bare frame of a model, as its maker states it."""
+    take_in(
+        client,
+        SIX[4],
+        build="bare",
+        axis_0="12",
+        gauge_0="1.20",
+        stated_mass_0="295",
+        stated_mass_1="g",
+        stated_balance_0="320",
+        stated_balance_1="mm",
+    )
+    return Frame.objects.get()
+
+
+def test_the_next_frame_of_a_model_begins_with_the_setup_of_the_last(client, bare_one):
+    """Build, axis, strings, fittings and what the maker states come along; typed again they stay the same."""
+    page = client.get(at("taking_in:take_in", "tennis"), {"model_name": "Reed 100"})
+    form = page.context["form"]
+    assert form.initial["build"] == "bare"
+    assert form.initial["axis"] == ("12", "cm")
+    assert form.initial["string_material"] == "polyester"
+    assert form.initial["gauge"] == ("1.20", "mm")
+    assert form.initial["stated_mass"] == ("295", "g")
+    assert form.initial["stated_balance"] == ("320", "mm")
+    names = {form.accessories[pk].kind for pk in form.initial["fitted"]}
+    assert names == set(SHARED["fitted"])
+    fragment = page.content.decode().partition('id="of-model"')[2]
+    assert 'name="stated_mass_0" value="295"' in fragment
+    another = client.get(at("taking_in:take_in", "tennis"), {"model_name": "New"})
+    assert another.context["form"].initial["build"] == "bare"
+
+
+def test_what_a_maker_states_stays_until_it_is_typed_again(client, bare_one):
+    take_in(client, SIX[1], stated_mass_0="300", stated_mass_1="g")
+    stated = bare_one.model.__class__.objects.get().stated
+    assert (stated.mass_g.value, stated.balance_cm.value) == (300.0, 32.0)
+
+
+def test_instruments_chosen_stay_chosen_when_a_table_is_pasted(client, technician):
+    scale = Instrument.objects.create(
+        shop=technician.shop, name="Pocket scale", kind="scale", resolution=1.0, repeatability=0.5
+    )
+    sent = {"fill": "1", "pasted": "mark\tweight\n1\t308 g", "mass_instrument": scale.pk}
+    page = client.post(at("taking_in:take_in", "tennis"), sent)
+    assert page.context["form"].readers["mass"].chosen == scale
+
+
+def test_bumper_and_grommets_come_apart_or_together(client):
+    both = Accessory.objects.filter(kind__in=("bumper", "bumper_guard"))
+    page = take_in(client, SIX[0], fitted=[each.pk for each in both])
+    assert "not both" in words(page)
+    apart = Accessory.objects.filter(kind__in=("bumper_guard", "grommet_strip"))
+    take_in(client, SIX[0], fitted=[each.pk for each in apart], string_material="")
+    assert set(FrameFitting.objects.values_list("kind", flat=True)) == {"bumper_guard", "grommet_strip"}
+
+
+@pytest.mark.parametrize(("sport", "is_offered"), [("tennis", True), ("pickleball", False)])
+def test_handles_are_those_of_the_sport(client, sport, is_offered):
+    form = client.get(at("taking_in:take_in", sport)).context["form"]
+    assert ("foam_trap_door" in dict(form.fields["handle_build"].choices)) == is_offered
+    assert "foam" in dict(form.fields["handle_build"].choices)

@@ -206,7 +206,7 @@ def _foam_handle(case: _Case) -> Iterator[PieceWarning]:
     piece = case.piece
     if not piece.fills_cavity:
         return
-    if case.circumstances.handle is HandleBuild.FOAM:
+    if case.circumstances.handle.is_foam:
         yield from case.warning(
             "foam_handle",
             "The handle is foam-filled: there is no cavity to fill.",

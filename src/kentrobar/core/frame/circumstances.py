@@ -20,6 +20,17 @@ class HandleBuild(StrEnum):
     HOLLOW = "hollow"
     TRAP_DOOR = "trap_door"
     FOAM = "foam"
+    FOAM_TRAP_DOOR = "foam_trap_door"
+
+    @property
+    def is_foam(self) -> bool:
+        """Whether foam fills it, so that nothing else does."""
+        return self in (HandleBuild.FOAM, HandleBuild.FOAM_TRAP_DOOR)
+
+    @property
+    def has_cavity(self) -> bool:
+        """Whether it is known to be hollow."""
+        return self in (HandleBuild.HOLLOW, HandleBuild.TRAP_DOOR)
 
 
 class PostHold(StrEnum):

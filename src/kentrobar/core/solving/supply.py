@@ -16,7 +16,6 @@ from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.frame.anatomy import BRIDGE_CLOCK_MIN, CAP_DEPTH_CM
 from kentrobar.core.frame.circumstances import (
     Circumstances,
-    HandleBuild,
     both_sides,
     bumper_reach_s,
     free_stretches,
@@ -183,7 +182,7 @@ def slots_to_use(work: Workpiece, *, layers: int = 1, is_hidden: bool = False) -
         found["handle_top"] = _on_bevels(places["handle_top"], work, layers)
         if not work.keeps_grip or keeps_size(*[Layer(supply.tape.layer_mm, 1)] * layers):
             found["handle_middle"] = _on_bevels(places["handle_middle"], work, layers)
-    if work.circumstances.handle in (HandleBuild.HOLLOW, HandleBuild.TRAP_DOOR):
+    if work.circumstances.handle.has_cavity:
         in_cavity = (CAP_DEPTH_CM + 0.1, 2 * places["cavity"].y_cm - CAP_DEPTH_CM - 0.1)
         found["cavity"] = _filled(places["cavity"], supply, in_cavity, radius_cm=1.0)
     in_cap = (CAP_DEPTH_CM / 4, 3 * CAP_DEPTH_CM / 4)

@@ -27,7 +27,14 @@ from kentrobar.web.frames.hooks import require_unopposed
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import client_names, model_names
 from kentrobar.web.kit.merging import MergedForm
-from kentrobar.web.kit.quantities import LENGTH_UNITS, THICKNESS_UNITS, QuantityField, Typed, style_fields
+from kentrobar.web.kit.quantities import (
+    LENGTH_UNITS,
+    THICKNESS_UNITS,
+    QuantityField,
+    Typed,
+    offer,
+    style_fields,
+)
 from kentrobar.web.kit.records import Json
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.shops.models import Client, User
@@ -79,8 +86,20 @@ def _require_one(names: list[str], name: str) -> str:
     return name
 
 
+def handles_of(sport: str, known: str = "") -> list[tuple[str, str]]:
+    """The handles that frames of a sport have: a paddle's has no trap door. ``known`` is offered too."""
+    doors = {Frame.HandleChoice.TRAP_DOOR.value, Frame.HandleChoice.FOAM_TRAP_DOOR.value} - {known}
+    return [
+        (value, label)
+        for value, label in Frame.HandleChoice.choices
+        if sport == Sport.TENNIS.value or value not in doors
+    ]
+
+
 class HandedIn(forms.Form):
     """How a frame is built, and what it is in for."""
+
+    sport: Sport
 
     pattern = PatternField()
     handle_build = forms.ChoiceField(choices=Frame.HandleChoice, required=False, label="Handle")
@@ -118,11 +137,14 @@ class HandedIn(forms.Form):
     wishes = text_area("What the player wants")
     must_keep = text_area("What must not change")
 
+    def __init__(self, data: Sent = None) -> None:
+        super().__init__(data)
+        offer(self, "handle_build", handles_of(self.sport.value))
+
 
 class FrameForm(MergedForm, HandedIn):
     """What is known of a frame beside its readings: whose it is, how it is built, its dimensions."""
 
-    sport: Sport
     dimension_keys: dict[str, str] = {}
     starting_dimensions: dict[str, tuple[str, str]] = {}
 
@@ -153,6 +175,8 @@ class FrameForm(MergedForm, HandedIn):
     def __init__(self, data: Sent = None, *, user: User, frame: Frame | None = None) -> None:
         super().__init__(data)
         self.user, self.units, self.frame = user, user.units, frame
+        if frame is not None:
+            offer(self, "handle_build", handles_of(self.sport.value, frame.handle_build))
         self.initial.update(self.starting_values() if frame is None else self._values_of(frame))
         style_fields(self)
 

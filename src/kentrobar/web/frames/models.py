@@ -91,6 +91,7 @@ class Frame(Archivable):
         HOLLOW = HandleBuild.HOLLOW.value, "hollow"
         TRAP_DOOR = HandleBuild.TRAP_DOOR.value, "hollow, with a trap door"
         FOAM = HandleBuild.FOAM.value, "foam-filled"
+        FOAM_TRAP_DOOR = HandleBuild.FOAM_TRAP_DOOR.value, "foam-filled, with a trap door"
 
     class PostChoice(models.TextChoices):
         UNKNOWN = PostHold.UNKNOWN.value, "not known"
@@ -117,7 +118,7 @@ class Frame(Archivable):
     mains = models.PositiveSmallIntegerField(null=True, blank=True)
     crosses = models.PositiveSmallIntegerField(null=True, blank=True)
     handle_build = models.CharField(
-        "handle", max_length=9, choices=HandleChoice, default=HandleChoice.UNKNOWN
+        "handle", max_length=14, choices=HandleChoice, default=HandleChoice.UNKNOWN
     )
     post_hold = models.CharField(
         "held by the stringing machine", max_length=7, choices=PostChoice, default=PostChoice.UNKNOWN

@@ -6,6 +6,7 @@ from django.db.models import Count, OuterRef, Prefetch, Q, QuerySet, Subquery
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import READ
+from kentrobar.core.weight.builds import Build
 from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel, spread_columns
 from kentrobar.web.kit.archive import IN_USE, in_use_or_archived
 from kentrobar.web.materials.models import Accessory
@@ -44,7 +45,14 @@ def model_names(user: User, sport: str) -> list[str]:
 def last_of_model(user: User, sport: str, name: str) -> Frame | None:
     """The frame of a model that was taken in last, which others are likely to be like."""
     of_model = Frame.objects.filter(shop=user.shop_id, sport=sport, model__name__iexact=name)
-    return of_model.order_by("-pk").first()
+    return of_model.select_related("specs", "model").order_by("-pk").first()
+
+
+def build_read_last(user: User, sport: str) -> str:
+    """The build that the shop's last new frame of a sport was read in; playing form before there is one."""
+    builds = Frame.objects.filter(shop=user.shop_id, sport=sport, specs__isnull=False).order_by("-pk")
+    last = builds.exclude(specs__build=Build.MIX).values_list("specs__build", flat=True).first()
+    return last or Build.PLAYING.value
 
 
 def specs_of_model(user: User, sport: str, name: str, build: str) -> list[MeasuredSpecs]:

@@ -19,7 +19,7 @@ from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.strings import strings_weight
 from kentrobar.web.frames.models import Frame, FrameFitting, FrameModel
 from kentrobar.web.kit.quantities import Typed
-from kentrobar.web.kit.records import Json, write
+from kentrobar.web.kit.records import Json, locked, write
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.shops.models import Shop
 from kentrobar.web.shops.services import client_named, the_one_named
@@ -77,13 +77,16 @@ def model_named(shop: Shop, sport: str, name: str) -> FrameModel | None:
     )
 
 
+@transaction.atomic
 def state_figures(model: FrameModel, stated: MeasuredSpecs, build: str, typed: Json) -> None:
-    """Note what the maker states of a model."""
-    figures = {}
+    """Note what the maker states of a model; what was stated before and is not named stays."""
+    figures: dict[str, Any] = {}
     for spec in (STATIC_WEIGHT, BALANCE, SWING_WEIGHT):
-        quantity = stated.of(spec)
-        figures[f"stated_{spec.key}"] = quantity.or_else(None)
-    write(model, stated_axis_cm=stated.axis_cm, stated_build=build, typed=typed, **figures)
+        if quantity := stated.of(spec):
+            figures[f"stated_{spec.key}"] = quantity.value
+    if stated.swingweight_kgcm2:
+        figures["stated_axis_cm"] = stated.axis_cm
+    write(model, stated_build=build, typed=locked(model).typed | typed, **figures)
 
 
 def _touch(frame: Frame) -> None:

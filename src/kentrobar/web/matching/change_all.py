@@ -11,6 +11,7 @@ from kentrobar.core.frame.blocked import parse_blocked
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.weight.strings import STRING_DENSITIES
+from kentrobar.web.frames.forms import handles_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, offer, style_fields
 from kentrobar.web.kit.requests import Sent
@@ -40,7 +41,7 @@ class ChangeAllForm(forms.Form):
         self.frames = frames
         self.accessories = {str(each.pk): each for each in shelf}
         is_racket = frames[0].is_racket
-        offer(self, "handle_build", [_AS_IS, *Frame.HandleChoice.choices])
+        offer(self, "handle_build", [_AS_IS, *handles_of(frames[0].sport)])
         offer(self, "post_hold", [_AS_IS, *Frame.PostChoice.choices])
         kinds = {f.kind for frame in frames for f in frame.fittings.all() if f.is_on}
         offer(self, "off", [("", "nothing"), *((k, v) for k, v in FittingKinds.choices if k in kinds)])

@@ -20,6 +20,7 @@ from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate, Quantity
 from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS
 from kentrobar.core.reading.entry import Entry, TypedAxis, TypedSpec, read_entry
 from kentrobar.core.reading.slips import EntryFix, Reference, expect_model
+from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.builds import builds_for
 from kentrobar.web.frames.forms import (
@@ -45,9 +46,10 @@ MOST_FRAMES = 24
 SHOWN_ROWS = 3
 ROW_FIELDS = ("mark", "colour", "used", *(spec.field for spec in READ))
 _FITTED = {
-    "tennis": ("bumper", "butt_cap", "grip", "overgrip", "dampener"),
+    "tennis": ("bumper", "bumper_guard", "grommet_strip", "butt_cap", "grip", "overgrip", "dampener"),
     "pickleball": ("butt_cap", "grip", "overgrip", "edge_tape"),
 }
+_NOT_ON_MOST = frozenset({"dampener", "edge_tape", "bumper_guard", "grommet_strip"})
 
 
 @dataclass
@@ -96,7 +98,6 @@ class SpecColumn(NamedTuple):
 class IntakeForm(HandedIn):
     """What several frames of one model share; the frames themselves are rows of a table."""
 
-    sport: Sport
     dimensions: Dimensions
     dimension_keys: dict[str, str] = {}
     starting_dimensions: dict[str, tuple[str, str]] = {}
@@ -156,14 +157,7 @@ class IntakeForm(HandedIn):
         )
         if like:
             self.initial.update(typed_dimensions_of(like, self.dimension_keys))
-            self.initial.update(
-                {
-                    "handle_build": like.handle_build,
-                    "post_hold": like.post_hold,
-                    "blocked": like.blocked,
-                    "pattern": f"{like.mains} x {like.crosses}" if like.mains else "",
-                }
-            )
+            self.initial.update(self._as_of(like))
         labels = dict(SpecSheet.SheetBuild.choices)
         choices = [(b.value, labels[b]) for b in builds_for(self.sport.value)]
         offer(self, "build", choices)
@@ -177,7 +171,30 @@ class IntakeForm(HandedIn):
         first: dict[str, str] = {}
         for pk, each in self.accessories.items():
             first.setdefault(each.kind, pk)
-        return [pk for kind, pk in first.items() if kind not in ("dampener", "edge_tape")]
+        return [pk for kind, pk in first.items() if kind not in _NOT_ON_MOST]
+
+    def _as_of(self, like: Frame) -> dict[str, Any]:
+        """How a frame of the model was set up and read, and what its maker states."""
+        on = [each for each in like.fittings.all() if each.is_on]
+        names = {(each.kind, each.label) for each in on}
+        strings: Json = next((each.typed for each in on if each.kind == FittingKind.STRINGS), {})
+        found: dict[str, Any] = {
+            "handle_build": like.handle_build,
+            "post_hold": like.post_hold,
+            "blocked": like.blocked,
+            "pattern": f"{like.mains} x {like.crosses}" if like.mains else "",
+            "string_material": strings.get("material", ""),
+            "fitted": [pk for pk, each in self.accessories.items() if (each.kind, each.name) in names],
+        }
+        if "gauge" in strings:
+            found["gauge"] = strings["gauge"]["text"], strings["gauge"]["unit"]
+        if like.specs and like.specs.build in builds_for(self.sport.value):
+            found["build"] = like.specs.build
+            found["axis"] = tuple(self.units.axis_text(like.specs.axis_cm).split(" ", 1))
+        if like.model:
+            found |= {name: (typed["text"], typed["unit"]) for name, typed in like.model.typed.items()}
+            found["stated_build"] = like.model.stated_build
+        return found
 
     def clean_player(self) -> str:
         return require_one_client(self.user, self.cleaned_data["player"])
@@ -186,7 +203,13 @@ class IntakeForm(HandedIn):
         return require_one_model(self.user, self.sport.value, self.cleaned_data["model_name"])
 
     def clean_fitted(self) -> list[Accessory]:
-        return [self.accessories[pk] for pk in self.cleaned_data["fitted"]]
+        chosen = [self.accessories[pk] for pk in self.cleaned_data["fitted"]]
+        kinds = {each.kind for each in chosen}
+        if FittingKind.BUMPER in kinds and kinds & {FittingKind.GUARD, FittingKind.GROMMETS}:
+            raise forms.ValidationError(
+                "Tick bumper guard and grommets together as one part, or each alone, not both.", "twice"
+            )
+        return chosen
 
     def _rows(self) -> list[FrameRow]:
         count = MOST_FRAMES if self.is_bound else SHOWN_ROWS

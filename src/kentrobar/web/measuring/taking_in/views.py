@@ -20,6 +20,7 @@ from kentrobar.web.frames import services as frames
 from kentrobar.web.frames.builds import fittings_in
 from kentrobar.web.frames.models import Frame, FrameModel
 from kentrobar.web.kit.requests import page
+from kentrobar.web.measuring.boxes import readers_chosen
 from kentrobar.web.measuring.services import record
 from kentrobar.web.measuring.taking_in.forms import NEW_FORM_OF, NewFrameForm
 from kentrobar.web.measuring.taking_in.intake_forms import INTAKE_OF, MOST_FRAMES, FrameRow, IntakeForm
@@ -90,6 +91,7 @@ def _fill(request: SignedIn, sport: str) -> HttpResponse:
     accessories = list(queries.shelf_of_accessories(request.user))
     form = INTAKE_OF[sport](user=request.user, accessories=accessories)
     fill(form, pasted, request.POST)
+    form.readers = readers_chosen(request.POST, request.user)
     return render(request, "measuring/take_in.html", _context(request, form) | {"pasted": pasted})
 
 
@@ -105,6 +107,7 @@ def _form(request: SignedIn, sport: str) -> IntakeForm:
     like = queries.last_of_model(request.user, sport, name) if name else None
     form = INTAKE_OF[sport](**about, like=like, model_name=name)
     form.initial["player"] = request.GET.get("player", "")[:80]
+    form.initial.setdefault("build", queries.build_read_last(request.user, sport))
     form.like = like
     return form
 
