@@ -6,12 +6,17 @@ import pytest
 from django.test import Client
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.frame.outline import RacketDimensions
 from kentrobar.core.quantities.errors import SpecError
+from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.builds import fitted_at, fittings_in
-from kentrobar.web.frames.models import Frame, SpecSheet
-from kentrobar.web.frames.services import restring
+from kentrobar.web.frames.models import Frame, FrameFitting, SpecSheet
+from kentrobar.web.frames.reference_strips import among, strips_of
+from kentrobar.web.frames.services import fit_accessories, restring
 from kentrobar.web.history.expecting import expected_of
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Accessory
+from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from tests.addresses import at
@@ -300,3 +305,30 @@ def test_strings_noted_late_take_the_place_of_those_noted_before(client, racket)
     client.post(at("frames:fittings", racket.pk), {"accessory": strings.pk, "was_on": "on"})
     frame = Frame.objects.get(pk=racket.pk)
     assert [each.label for each in fitted_at(frame, frame.specs)] == [strings.name]
+
+
+def test_a_frame_read_in_another_setup_stands_where_it_will_ready_to_play(client, racket):
+    """Strung, it is not called low; what its overgrip adds is part of it, on the frame page and the board."""
+    grip = Accessory.objects.get(shop=racket.shop_id, kind="overgrip")
+    strings = restring(racket, label="strings", mass_g=16.0, mass_u_g=0.5)
+    (overgrip,) = fit_accessories(racket, [grip])
+    strung = MeasuredSpecs(Estimate(290.0, 0.1), Estimate(32.5, 0.05), Estimate(301.0, 1.0))
+    record(racket, Taking(strung, "strung", as_readings(strung), [strings.pk]), racket.shop.people.first())
+    frame = Frame.objects.get(pk=racket.pk)
+    shown = strips_of(frame, among(frame.shop, frame.sport), Units())
+    assert f"ready to play {290.0 + overgrip.mass_g:.1f}" in shown["mass_g"].range
+    assert shown["mass_g"].standing == "usual"
+    assert "ready to play" in words(client.get(at("frames:detail", racket.pk)))
+    FrameFitting.objects.filter(frame=racket).delete()
+    bare = MeasuredSpecs(Estimate(280.0, 0.1))
+    record(racket, Taking(bare, "bare", as_readings(bare)), racket.shop.people.first())
+    assert not strips_of(Frame.objects.get(pk=racket.pk), among(frame.shop, frame.sport), Units())
+
+
+def test_a_junior_frame_has_no_usual_range_and_is_none_of_the_others(client, technician, racket):
+    small = MeasuredSpecs(Estimate(240.0, 0.1), Estimate(31.0, 0.05), Estimate(200.0, 1.0))
+    junior = new_frame(technician, "Reed 25", RacketDimensions(63.5, 31.0, 24.0, 22.0, 15.0), small)
+    others = among(junior.shop, junior.sport)
+    assert not strips_of(junior, others, Units())
+    assert 240.0 not in others.values["mass_g"]
+    assert strips_of(racket, others, Units())

@@ -301,7 +301,7 @@ def test_pages_need_few_queries(client, hand, plan, django_assert_max_num_querie
         client.get(at("planning:list"))
     with django_assert_max_num_queries(8):
         client.get(at("frames:list"))
-    with django_assert_max_num_queries(10):
+    with django_assert_max_num_queries(11):
         client.get(at("frames:detail", plan.frame_id))
 
 

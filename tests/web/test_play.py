@@ -7,6 +7,7 @@ from django.test import Client
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.web.frames.services import restring
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
@@ -165,3 +166,20 @@ def test_what_people_say_is_answered_with_this_frames_numbers(client, racket, pa
         "Five grams in the handle, and it feels lighter."
     ]
     assert "oz·in" in lighter
+
+
+def test_a_frame_read_unstrung_is_hit_ready_to_play(client, racket):
+    """Its strings and overgrip count in the hit; where nobody noted its strings, that is asked for."""
+    bare = MeasuredSpecs(
+        Estimate(290.0, 0.1), Estimate(31.5, 0.05), Estimate(285.0, 1.0), 10.0, Estimate(13.0, 0.2)
+    )
+    person = racket.shop.people.first()
+    record(racket, Taking(bare, "bare", as_readings(bare), ()), person)
+    asked = client.get(at("play:frame", racket.pk)).context["problem"]
+    assert "note them" in asked
+    restring(racket, label="strings", mass_g=16.0, mass_u_g=0.5)
+    page = client.get(at("play:frame", racket.pk))
+    assert page.context["is_turned"]
+    body = page.context["impact"].before.body
+    assert body.mass_g == pytest.approx(306.0)
+    assert "ready to play" in words(page)

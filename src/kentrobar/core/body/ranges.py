@@ -54,7 +54,7 @@ PLAUSIBLE: Final[Mapping[Sport, Ranges]] = MappingProxyType(
 BALANCE_BY_LENGTH: Final[Mapping[Sport, Range]] = MappingProxyType(
     {Sport.TENNIS: Range(0.39, 0.58), Sport.PICKLEBALL: Range(0.46, 0.68)}
 )
-_SHORT_CM: Final = 66.0  # a racket shorter than that is a junior's
+SHORT_CM: Final = 66.0  # a racket shorter than that is a junior's
 _JUNIOR: Final[Ranges] = MappingProxyType(
     {STATIC_WEIGHT.key: Range(120, 330), SWING_WEIGHT.key: Range(30, 300), TWIST_WEIGHT.key: Range(2.5, 16)}
 )
@@ -89,8 +89,12 @@ def plausible_ranges(sport: Sport, length_cm: Amount) -> Ranges:
         return PLAUSIBLE[sport]
     part = BALANCE_BY_LENGTH[sport]
     by_length = {BALANCE.key: Range(part.low * length_cm, part.high * length_cm)}
-    is_junior = sport is Sport.TENNIS and length_cm < _SHORT_CM
-    return {**PLAUSIBLE[sport], **(_JUNIOR if is_junior else {}), **by_length}
+    return {**PLAUSIBLE[sport], **(_JUNIOR if is_junior(sport, length_cm) else {}), **by_length}
+
+
+def is_junior(sport: Sport, length_cm: float) -> bool:
+    """Whether a frame so long is a child's, which no range for adults holds for."""
+    return sport is Sport.TENNIS and length_cm < SHORT_CM
 
 
 def typical_ranges(sport: Sport, own: Mapping[str, Sequence[float]]) -> dict[str, Range]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 from functools import lru_cache
 
@@ -9,8 +10,10 @@ from kentrobar.core.bench.cautions import Strain
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
 from kentrobar.core.editing.plan import Baseline
+from kentrobar.core.quantities.errors import PieceError
+from kentrobar.core.weight.builds import Build, change_build
 from kentrobar.core.weight.prediction import predict
-from kentrobar.web.frames.builds import fitted_at, fittings_now
+from kentrobar.web.frames.builds import fitted_at, fittings_in, fittings_now, require_distinct
 from kentrobar.web.frames.models import Frame, SpecSheet
 
 
@@ -25,6 +28,27 @@ def baseline_of(frame: Frame, sheet: SpecSheet | None) -> Baseline:
         circumstances=frame.circumstances,
         fitted=tuple(fitted_at(frame, sheet) if sheet else fittings_now(frame)),
     )
+
+
+def ready_to_play(baseline: Baseline, frame: Frame, sheet: SpecSheet | None) -> Baseline:
+    """The frame in playing form, read so or turned into it: so it is compared, and so a ball meets it.
+
+    Raises:
+        PieceError: what it takes for that was never noted.
+    """
+    if sheet is None or sheet.build == Build.PLAYING:
+        return baseline
+    require_distinct(frame, sheet.build, Build.PLAYING)
+    if sheet.build == Build.MIX and sheet.fitting_ids is None:
+        raise PieceError(
+            "Nobody noted what was on this frame when it was read, so it cannot be told ready to play.",
+            code="mix_unknown",
+        )
+    wanted, axis_cm = fittings_in(frame, Build.PLAYING), baseline.measured.axis_cm
+    change = change_build(
+        baseline.measured, baseline.fitted, wanted, outline=baseline.outline, axis_cm=axis_cm
+    )
+    return replace(baseline, measured=change.measured, fitted=tuple(wanted))
 
 
 def strains_of(frame: Frame) -> frozenset[Strain]:
@@ -45,3 +69,11 @@ def baseline_as_of(pk: int, specs: int | None, _changed: datetime) -> Baseline:
     """
     frame = Frame.objects.prefetch_related("fittings").get(pk=pk)
     return baseline_of(frame, SpecSheet.objects.get(pk=specs) if specs else None)
+
+
+@lru_cache(maxsize=512)
+def ready_as_of(pk: int, specs: int | None, changed: datetime) -> Baseline:
+    """The same ready to play. Raises PieceError where what it takes for that was never noted."""
+    frame = Frame.objects.prefetch_related("fittings").get(pk=pk)
+    sheet = SpecSheet.objects.get(pk=specs) if specs else None
+    return ready_to_play(baseline_as_of(pk, specs, changed), frame, sheet)

@@ -13,7 +13,7 @@ from kentrobar.core.bench.appraisal import Appraisal, Use, appraise
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.web.frames.models import Frame
-from kentrobar.web.frames.reference_strips import among_each
+from kentrobar.web.frames.reference_strips import among_each, strips_of_plan
 from kentrobar.web.kit.numbers import Units, price_text, shown_specs
 from kentrobar.web.kit.spec_rows import SpecRow, cell_of, row_of
 from kentrobar.web.materials.queries import shelf_of
@@ -70,7 +70,9 @@ def _spec_rows(request: SignedIn, columns: list[PlanColumn], axis_cm: float) -> 
     others = among_each(request.user.own_shop, (column.frame for column in columns))
     about = [replace(column.state, axis_cm=axis_cm).prediction for column in columns]
     strips = [
-        view_models.reference_strips(column.state, others[column.frame.sport], units, axis_cm)
+        strips_of_plan(
+            column.state, column.frame, column.plan.specs, others[column.frame.sport], units, axis_cm
+        )
         for column in columns
     ]
     in_percent = [units.tells_percent(column.frame.is_racket) for column in columns]

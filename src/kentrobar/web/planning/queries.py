@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from django.db.models import Prefetch, QuerySet
 
 from kentrobar.core.editing.plan import PlanState
-from kentrobar.core.editing.stored import read_pieces
-from kentrobar.web.frames.baselines import baseline_as_of
+from kentrobar.web.frames.baselines import baseline_as_of, ready_as_of
 from kentrobar.web.frames.models import FrameFitting
 from kentrobar.web.kit.requests import read_count
 from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.stored import state_on
 from kentrobar.web.shops.models import User
 
 MOST_COMPARED = 4  # plans that stand side by side
@@ -40,5 +42,11 @@ def plan_in_hand(user: User, pk: int) -> PlanState | None:
         "name", "axis_cm", "pieces", "target", "frame", "specs", "frame__changed_at"
     )
     for name, axis_cm, pieces, target, *start in found:
-        return PlanState(baseline_as_of(*start), name, axis_cm, read_pieces(pieces), target)
+        return state_on(baseline_as_of(*start), name, axis_cm, pieces, target)
     return None
+
+
+def ready_in_hand(user: User, pk: int, state: PlanState) -> PlanState:
+    """What the hand makes of a plan, on its frame ready to play. Raises PieceError where that is not known."""
+    start = Plan.objects.filter(shop=user.shop_id, pk=pk).values_list("frame", "specs", "frame__changed_at")
+    return replace(state, baseline=ready_as_of(*start.get()))

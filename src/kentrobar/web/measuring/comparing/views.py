@@ -55,7 +55,14 @@ def _strips(request: SignedIn, columns: list[FrameInSetup]) -> list[dict[str, Re
     units = request.user.units
     others = among_each(request.user.own_shop, (column.frame for column in columns))
     return [
-        strips(others[column.frame.sport], column.about_usual_axis, None, units, column.specs.axis_cm)
+        strips(
+            others[column.frame.sport],
+            column.frame.outline,
+            column.about_usual_axis,
+            None,
+            units,
+            column.specs.axis_cm,
+        )
         if column.build == Build.PLAYING
         else {}
         for column in columns

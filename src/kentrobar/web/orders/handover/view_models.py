@@ -92,6 +92,7 @@ def _strips(outcome: Outcome, units: Units) -> dict[str, ReferenceStrip]:
     axis = USUAL_AXIS_CM[Sport(frame.sport)]
     return strips(
         among(frame.shop, frame.sport, but=frame),
+        frame.outline,
         specs_about(frame, sheet, axis),
         None,
         units,

@@ -20,7 +20,7 @@ from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_in_use
-from kentrobar.web.frames.reference_strips import among
+from kentrobar.web.frames.reference_strips import among, strips_of_plan
 from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Accessory, Material
@@ -101,7 +101,7 @@ def board_view(plan: Plan, user: User) -> BoardView:
     accessories = list(accessories_of(user))
     rows = view_models.rows(shown, units, shelf)
     plan_warnings = view_models.warnings_shown(shown.warnings(shelf))
-    strips = view_models.reference_strips(shown, others, units, shown.axis_cm)
+    strips = strips_of_plan(shown, plan.frame, plan.specs, others, units)
     hazards = hazards_of(shown, shelf, strains_of(plan.frame))
     backdrop = drawing.backdrop_of(shown.outline)
     return BoardView(

@@ -10,7 +10,6 @@ from dataclasses import dataclass, replace
 from types import MappingProxyType
 from typing import Final, TypedDict
 
-from kentrobar.core.body.ranges import USUAL_AXIS_CM
 from kentrobar.core.body.specs import (
     BALANCE,
     POINTS,
@@ -32,7 +31,6 @@ from kentrobar.core.frame.rim import RimLine, RimPoint
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Quantity
 from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
-from kentrobar.core.reading.reference_ranges import Among
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.further import FurtherPrediction
@@ -40,7 +38,6 @@ from kentrobar.core.weight.grip import in_sizes
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, RimStrip
 from kentrobar.core.weight.prediction import Prediction
-from kentrobar.web.frames.reference_strips import strips
 from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, further_specs, shown_specs, written
 from kentrobar.web.kit.spec_rows import ReferenceStrip, SpecRow, TargetText, cell_of, row_of
 from kentrobar.web.materials.models import Material
@@ -267,14 +264,6 @@ def _starting_amount(material: Material, units: Units) -> str:
     if material.each_g:
         return f"{units.mass_text(material.each_g)} {units.mass}"
     return STARTING_PUTTY[units.mass]
-
-
-def reference_strips(
-    plan: PlanState, others: Among, units: Units, shown_axis_cm: float
-) -> dict[str, ReferenceStrip]:
-    """Where a plan brings each spec among others, by the key it is shown under."""
-    about = replace(plan, axis_cm=USUAL_AXIS_CM[plan.outline.sport]).prediction
-    return strips(others, about.before, about.after if plan.placed else None, units, shown_axis_cm)
 
 
 @dataclass(frozen=True, slots=True)

@@ -22,6 +22,7 @@ from kentrobar.core.body.specs import (
     Specs,
 )
 from kentrobar.core.body.target import Target
+from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.quantities.estimates import Quantity
 from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_headlight
@@ -113,9 +114,9 @@ class TargetForm(AllowedPositionsForm):
     def __init__(self, data: QueryDict | None, *, frame: Frame, shelf: Shelf, units: Units) -> None:
         super().__init__(data, frame=frame)
         self.shelf, self.units = shelf, units
-        self.baseline = baseline_of(frame, frame.specs)
-        self.axis_cm = frame.measured.axis_cm
-        self.now = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm).before
+        self.baseline = self.begin_from(frame)
+        self.axis_cm = self.baseline.measured.axis_cm
+        self.now = predict(self.baseline.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm).before
         for name, form in _FORMS.items():
             of_form = [(str(stock.key), stock.name) for stock in shelf.offered if stock.form is form]
             offer(self, name, of_form)
@@ -127,6 +128,10 @@ class TargetForm(AllowedPositionsForm):
             }
         )
         style_fields(self)
+
+    def begin_from(self, frame: Frame) -> Baseline:
+        """What plans start from: the frame as it was read."""
+        return baseline_of(frame, frame.specs)
 
     def begin_with(self, goal: Goal, now: Specs) -> None:
         """Start with the targets of a goal; a spec that nobody read with the change itself."""

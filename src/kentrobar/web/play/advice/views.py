@@ -10,6 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.body.sport import Sport
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.requests import page
 from kentrobar.web.play.advice import services
@@ -17,7 +18,7 @@ from kentrobar.web.play.advice.forms import RuleForm
 from kentrobar.web.play.advice.queries import all_rules, held_rules, one_rule
 from kentrobar.web.play.advice.view_models import RuleView, rule_on_frame, rule_view
 from kentrobar.web.play.impact.asking import HitForm
-from kentrobar.web.play.impact.setting import bare_plan
+from kentrobar.web.play.impact.setting import bare_plan, plan_as_read
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -33,7 +34,10 @@ def of_frame(request: SignedIn, pk: int) -> HttpResponse:
     """The rules of thumb with what they do to one frame."""
     frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
     units = request.user.units
-    plan = bare_plan(frame)
+    try:
+        plan = bare_plan(frame)
+    except KentrobarError:  # what a rule does to its specs holds all the same
+        plan = plan_as_read(frame)
     choice = HitForm({}, sport=plan.outline.sport, units=units, has_plan=True).choice()
     shown = [
         rule_on_frame(each, plan, choice, units) for each in held_rules(request.user, Sport(frame.sport))

@@ -7,8 +7,12 @@ from typing import Any
 from django import forms
 
 from kentrobar.core.body.sport import Sport
+from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.play.strokes import strokes_of
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
+from kentrobar.web.frames.baselines import ready_to_play
+from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, offer, style_fields
 from kentrobar.web.kit.requests import Sent
@@ -48,6 +52,14 @@ class ZoneForm(TargetForm):
     needs_target = False
 
     zone = QuantityField(LENGTH, LENGTH_UNITS, with_spread=True, label="Sweet zone’s middle, from the butt")
+
+    def begin_from(self, frame: Frame) -> Baseline:
+        """The frame ready to play, since so a ball meets it; as it was read where that is not known."""
+        read = super().begin_from(frame)
+        try:
+            return ready_to_play(read, frame, frame.specs)
+        except KentrobarError:
+            return read
 
     def target_rows(self) -> list[Any]:
         return [self["zone"], *super().target_rows()]

@@ -6,6 +6,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Final
 
 from kentrobar.core.body.sport import Sport
+from kentrobar.core.body.target import NOTHING_WANTED
 from kentrobar.core.play.hits import part_within
 from kentrobar.core.play.impact import hit_frame
 from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2
@@ -66,7 +67,9 @@ def zone_plan_view(
     after = hit_frame(proposal.prediction, USUAL_TWIST_KGCM2[setting.outline.sport])
     was, now = (figures_of(setting, each).zone_y_cm for each in (impact.before, after))
     parts = [part_within(hit_map.marked, setting.zone(each.body)) for each in (impact.before, after)]
-    shown = proposal_view(proposal, form.shelf, frame, units, form.target())
+    # Bands of the frame ready to play are none of the frame as it was read, on which the plan is placed.
+    aim = form.target() if form.baseline.measured == frame.measured else NOTHING_WANTED
+    shown = proposal_view(proposal, form.shelf, frame, units, aim)
     shown = replace(
         shown,
         proven=False,  # the least was sought near a plan, to first order

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.play.hits import hit_centre
 from kentrobar.core.play.zone_plans import GIVE_CM
-from kentrobar.core.quantities.errors import KentrobarError, SpecError
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.web.frames.queries import frames_of
 from kentrobar.web.kit.requests import context_of, page, read_count
@@ -64,7 +64,7 @@ def _impact(hit_map: HitMap, requests: HitChoice) -> tuple[Impact | None, str]:
     """The frame as it is under the stroke, or what must be read first."""
     try:
         return impact_of(bare_plan(hit_map.frame), requests), ""
-    except SpecError as error:
+    except KentrobarError as error:
         return None, error.message
 
 

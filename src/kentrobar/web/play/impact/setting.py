@@ -20,8 +20,8 @@ from kentrobar.core.play.sweet_zone import (
     zone_of_speed,
 )
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.web.frames.baselines import baseline_of
-from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.baselines import baseline_of, ready_to_play
+from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.play.impact.asking import HitChoice
 
 MISS_CM: Final = 3.0  # beside the long axis: a hit that a player calls off centre
@@ -136,8 +136,22 @@ class Impact:
 
 
 def bare_plan(frame: Frame) -> PlanState:
-    """A frame as it is, on the readings that count; asks its fittings, which may be fetched before."""
+    """A frame ready to play, on the readings that count; asks its fittings, which may be fetched before.
+
+    Raises:
+        PieceError: it was read in another setup, and what it takes to turn it was never noted.
+    """
+    return ready_plan(plan_as_read(frame), frame, frame.specs)
+
+
+def plan_as_read(frame: Frame) -> PlanState:
+    """A frame with nothing on it, in the setup it was read in; asks its fittings."""
     return PlanState(baseline_of(frame, frame.specs), frame.label, frame.measured.axis_cm)
+
+
+def ready_plan(plan: PlanState, frame: Frame, sheet: SpecSheet | None) -> PlanState:
+    """A plan on the readings of ``sheet``, on its frame ready to play. Raises as :func:`bare_plan`."""
+    return replace(plan, baseline=ready_to_play(plan.baseline, frame, sheet))
 
 
 def impact_of(plan: PlanState, choice: HitChoice) -> Impact:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Final, NamedTuple
 
@@ -11,7 +11,7 @@ from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.play.hits import hit_centre
 from kentrobar.core.play.maps import MEASURES, Measure, round_levels
 from kentrobar.core.play.sweet_zone import PART_OF_BEST
-from kentrobar.core.quantities.errors import SpecError
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM, SPEED
 from kentrobar.web.frames.models import Frame
@@ -223,16 +223,27 @@ class HitView:
     part: str = f"{100 * PART_OF_BEST:.0f} %"
     hand: str = ""
     usual_twist: str = ""
+    is_turned: bool = False
 
 
 def hit_view(
-    plan: PlanState, data: Sent, units: Units, key: str = "map", hits_of: Frame | None = None
+    plan: PlanState,
+    data: Sent,
+    units: Units,
+    key: str = "map",
+    *,
+    hits_of: Frame | None = None,
+    turn: Callable[[PlanState], PlanState],
 ) -> HitView:
-    """A plan under the hit that is asked for; ``hits_of`` a frame marks how high its player hits."""
+    """A plan under the hit that is asked for, on its frame as ``turn`` makes it ready to play.
+
+    ``hits_of`` a frame marks how high its player hits.
+    """
     form = HitForm(data, sport=plan.outline.sport, units=units, has_plan=bool(plan.placed))
     try:
-        impact = impact_of(plan, form.choice())
-    except SpecError as error:
+        ready = turn(plan)
+        impact = impact_of(ready, form.choice())
+    except KentrobarError as error:
         return HitView(form, error.message)
     hits = hit_centre(latest_hits(hits_of, form.stroke_key)) if hits_of else None
     twist = units.inertia_text(impact.before.body.twistweight_kgcm2)
@@ -245,6 +256,7 @@ def hit_view(
         stroke=stroke_text(impact.choice, units),
         hand=units.axis_text(impact.plan.axis_cm),
         usual_twist=twist if impact.before.is_twist_taken else "",
+        is_turned=ready.baseline is not plan.baseline,
     )
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, render
@@ -10,16 +11,16 @@ from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.requests import context_of
 from kentrobar.web.planning.board.actions import act
 from kentrobar.web.planning.board.requests import action_request
 from kentrobar.web.planning.models import Plan
-from kentrobar.web.planning.queries import plan_in_hand, plans_in_full, plans_marked
+from kentrobar.web.planning.queries import plan_in_hand, plans_in_full, plans_marked, ready_in_hand
 from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.play.impact.common_claims import answered
-from kentrobar.web.play.impact.setting import bare_plan
+from kentrobar.web.play.impact.setting import plan_as_read, ready_plan
 from kentrobar.web.play.impact.view_models import hit_view
 from kentrobar.web.shops.requests import SignedIn
 
@@ -28,21 +29,26 @@ from kentrobar.web.shops.requests import SignedIn
 def frame(request: SignedIn, pk: int) -> HttpResponse:
     """A frame as it is, under a hit."""
     of = get_object_or_404(frames_with_fittings(request.user), pk=pk)
-    return _page(request, bare_plan(of), of)
+    return _page(request, plan_as_read(of), of, of.specs)
 
 
 @require_GET
 def plan(request: SignedIn, pk: int) -> HttpResponse:
     """A plan under a hit, on a page of its own."""
     of = get_object_or_404(plans_in_full(request.user), pk=pk)
-    return _page(request, plan_state(of), of.frame, of)
+    return _page(request, plan_state(of), of.frame, of.specs, of)
 
 
-def _page(request: SignedIn, state: PlanState, frame: Frame, plan: Plan | None = None) -> HttpResponse:
+def _page(
+    request: SignedIn, state: PlanState, frame: Frame, sheet: SpecSheet | None, plan: Plan | None = None
+) -> HttpResponse:
     template = "play/_hit.html" if request.htmx else "play/hit.html"
     units = request.user.units
-    view = hit_view(state, request.GET, units, hits_of=frame)
-    about = {"sayings": answered(state, units), "frame": frame, "plan": plan, "address": request.path}
+    view = hit_view(
+        state, request.GET, units, hits_of=frame, turn=partial(ready_plan, frame=frame, sheet=sheet)
+    )
+    asked = view.impact.plan if view.impact else state
+    about = {"sayings": answered(asked, units), "frame": frame, "plan": plan, "address": request.path}
     return render(request, template, context_of(view, **about))
 
 
@@ -56,7 +62,7 @@ def follow(request: SignedIn, pk: int) -> HttpResponse:
         moved = act(request.POST.get("action", ""), action_request(request, held)).plan
     except KentrobarError:
         return HttpResponse(status=204)  # the board itself says why
-    view = hit_view(moved, request.POST, request.user.units)
+    view = hit_view(moved, request.POST, request.user.units, turn=partial(ready_in_hand, request.user, pk))
     return render(request, "play/_shown.html", context_of(view))
 
 
@@ -65,7 +71,16 @@ def compare(request: SignedIn) -> HttpResponse:
     """Plans under one hit, side by side."""
     plans, _ = plans_marked(request.user, request.GET.getlist("plan"))
     columns = [
-        (each, hit_view(plan_state(each), request.GET, request.user.units, f"map-{each.pk}"))
+        (
+            each,
+            hit_view(
+                plan_state(each),
+                request.GET,
+                request.user.units,
+                f"map-{each.pk}",
+                turn=partial(ready_plan, frame=each.frame, sheet=each.specs),
+            ),
+        )
         for each in plans
     ]
     tables = [view.rows for _, view in columns if view.rows]
