@@ -467,6 +467,14 @@ def test_plans_come_to_the_middle_of_the_tolerance_where_that_can_be(client, rac
     assert abs(change - 6.0) <= 0.5 + 1e-6
 
 
+def test_a_minus_in_points_is_head_heavy_and_no_change(racket, technician):
+    sent = QueryDict(urlencode({"balance_0": "-1", "balance_1": "pt", "search": "plans"}))
+    form = TargetForm(sent, frame=racket, shelf=shelf_of(technician), units=technician.units)
+    form.is_valid()
+    assert not form.cleaned_data["balance"].is_change
+    assert form.target().centres["balance_cm"] == pytest.approx(68.58 / 2 + 0.3175)
+
+
 def test_a_ceiling_takes_no_change(client, racket):
     page = propose(client, racket, typed(client, racket, "power", ceiling_0="+5", ceiling_1="g"))
     assert page.context["form"].errors["ceiling"].as_data()[0].code == "no_change"

@@ -180,7 +180,7 @@ def test_the_ledger_turns_one_build_into_another(client, strung):
     assert "−30" in page
     assert "Bumper guard" not in page.split("On this frame")[0]
     at_inch = client.get(f"{at('frames:fittings', strung.pk)}?build=bare&axis=4 in").content.decode()
-    assert "Swing weights at 4 in" in at_inch
+    assert "Swing weights at 10.16 cm" in at_inch
     assert "not a number" in client.get(f"{at('frames:fittings', strung.pk)}?axis=x").content.decode()
 
 

@@ -1,5 +1,7 @@
 """A spec is told in one way on every page: value, ±, change, percent, gap, target."""
 
+from dataclasses import replace
+
 import pytest
 
 from kentrobar.core.body.specs import Specs
@@ -23,12 +25,11 @@ def specs(mass, balance, swing, u=0.1):
 
 
 def rows(units, in_percent=True):
+    units = replace(units, percent=in_percent)
     before, after = specs(305, 32.1, 300), specs(310, 32.4, 309)
     change = specs(5, 0.3, 9)._replace(points_headlight=Estimate(-0.3 / 0.3175, 0.1))
     return {
-        spec.key: row_of(
-            spec, cell_of(spec, before, after, change, units, in_percent=in_percent), axis="10 cm"
-        )
+        spec.key: row_of(spec, cell_of(spec, before, after, change, units), axis="10 cm")
         for spec in shown_specs(units)
     }
 

@@ -8,10 +8,14 @@ from itertools import chain
 import pytest
 from django.test import Client
 
+from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.orders.models import Job
+from kentrobar.web.shops.models import User
 from tests.addresses import at
+from tests.web.conftest import words
 
 pytestmark = pytest.mark.django_db
 
@@ -91,3 +95,39 @@ def test_no_page_tells_ounce_and_inch_people_grams_and_centimetres(technician):
             leaks[address] = found
     assert leaks == {}
     assert seen > 50
+
+
+def test_paddles_are_told_no_points_and_always_percent(technician, paddle, racket, client):
+    """Points head-light are a racket's custom; a person who counts in them reads a paddle's balance as a length."""
+    pointed = Units(balance="pt")
+    assert pointed.of_sport(racket.sport) == pointed
+    assert pointed.of_sport(paddle.sport).balance == "mm"
+    assert Units(length="in", balance="pt").of_sport(paddle.sport).balance == "in"
+    page = words(client.get(at("frames:detail", paddle.pk)))
+    assert " pt " not in page
+    assert " pt " in words(client.get(at("frames:detail", racket.pk)))
+    User.objects.filter(pk=technician.pk).update(balance_unit="pt")
+    for address in ("frames:detail", "planning:target", "frames:fittings", "planning:sensitivity"):
+        assert " pt" not in words(client.get(at(address, paddle.pk))).replace(">pt<", "")
+
+
+@pytest.mark.parametrize(
+    ("spec", "units", "give", "text"),
+    [
+        (BALANCE, Units(balance="in"), 0.2, "0.08"),
+        (BALANCE, Units(balance="mm"), 0.2, "2"),
+        (BALANCE, Units(balance="pt"), 0.2, "0.6"),
+        (STATIC_WEIGHT, Units(mass="oz"), 0.5, "0.018"),
+        (TWIST_WEIGHT, Units(), 0.15, "0.15"),
+        (SWING_WEIGHT, Units(inertia="oz·in²"), 0.7, "4"),
+    ],
+)
+def test_a_tolerance_to_start_from_is_a_short_number(spec, units, give, text):
+    assert units.tolerance_text(spec, give) == text
+
+
+def test_an_axis_is_told_in_the_persons_unit_and_typed_exactly():
+    inches, centimetres = Units(length="in"), Units()
+    assert (inches.axis_text(5.0), inches.axis_typed(5.0)) == ("1.97 in", ("5", "cm"))
+    assert (inches.axis_text(10.16), inches.axis_typed(10.16)) == ("4 in", ("4", "in"))
+    assert (centimetres.axis_text(10.0), centimetres.axis_text(10.16)) == ("10 cm", "10.16 cm")

@@ -19,6 +19,7 @@ G_PER_OZ: Final = 28.349523125  # international avoirdupois ounce, exact by defi
 CM_PER_IN: Final = 2.54  # exact by definition
 MM_PER_CM: Final = 10.0
 CM_PER_POINT: Final = CM_PER_IN / 8  # 1 point of balance = 1/8 in
+POINTS_UNIT: Final = "pt"  # in which a balance may be typed and read
 GCM2_PER_KGCM2: Final = 1000.0
 KGCM2_PER_OZIN2: Final = G_PER_OZ * CM_PER_IN**2 / GCM2_PER_KGCM2
 CM2_PER_IN2: Final = CM_PER_IN**2
@@ -248,9 +249,9 @@ def parse_balance(text: str, unit: str, length_cm: float) -> tuple[float, str, f
     """
     value, rest = parse_number(text)
     points = _POINTS.match(rest.lower().strip(". "))
-    if (rest and points) or (not rest and unit == "pt"):
+    if (rest and points) or (not rest and unit == POINTS_UNIT):
         head_heavy = bool(points and points["side"] and points["side"].endswith(("hh", "heavy")))
         value = -abs(value) if head_heavy else value
-        return value, "pt", balance_from_points(value, length_cm)
+        return value, POINTS_UNIT, balance_from_points(value, length_cm)
     value, unit = parse_quantity(text, LENGTH, unit)
     return value, unit, LENGTH.to_base(value, unit)

@@ -20,7 +20,14 @@ from kentrobar.core.body.specs import BALANCE, READ_BY_FIELD, SWING_WEIGHT, Read
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError, UnitError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Quantity
-from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, parse_balance, parse_number, parse_quantity
+from kentrobar.core.quantities.units import (
+    CM_PER_POINT,
+    LENGTH,
+    POINTS_UNIT,
+    parse_balance,
+    parse_number,
+    parse_quantity,
+)
 from kentrobar.core.reading.calibration import NO_CORRECTION, Correction
 from kentrobar.core.reading.checks import Question
 from kentrobar.core.reading.series import (
@@ -42,7 +49,6 @@ from kentrobar.core.reading.slips import (
     questions,
 )
 
-POINTS_UNIT: Final = "pt"
 SHOWN_CORRECTION: Final = 5e-4  # in the unit typed; less is not shown
 
 

@@ -13,6 +13,7 @@ from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.specs import READ_BY_FIELD
+from kentrobar.core.quantities.units import POINTS_UNIT
 
 LARGEST_CHARACTERS: Final = 50_000
 MOST_COLUMNS: Final = 30
@@ -104,7 +105,7 @@ def _unit_of(head: str, field: str) -> str:
     if spec is None:
         return ""
     for part in re.split(r"[\s,()\[\]/]+", head.lower()):
-        unit = "pt" if part in _POINTS else spec.dimension.unit_named(part)
+        unit = POINTS_UNIT if part in _POINTS else spec.dimension.unit_named(part)
         if unit in spec.typed_units:
             return unit
     return ""

@@ -31,6 +31,7 @@ from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, Estimate, 
 from kentrobar.core.quantities.units import (
     GCM2_PER_KGCM2,
     LENGTH,
+    POINTS_UNIT,
     Dimension,
     parse_balance,
     parse_number,
@@ -442,7 +443,7 @@ def _exchanged(entry: TypedSpecs, one: str, other: str) -> Iterator[tuple[float,
 def _from_the_tip(entry: TypedSpecs) -> Iterator[tuple[float, EntryFix]]:
     """A balance that was measured from the tip instead of the butt."""
     values, typed = entry.values(), entry.typed.get("balance")
-    if typed is None or typed.unit == "pt" or typed.repeated:
+    if typed is None or typed.unit == POINTS_UNIT or typed.repeated:
         return
     if isinstance(values.length_cm, NotMeasured) or isinstance(values.balance_cm, NotMeasured):
         return
@@ -480,8 +481,8 @@ def _other_units(name: str, typed: TypedNumber) -> list[str]:
     if name == "axis":
         return []
     units = [u for u in DIMENSIONS[name].factors if u not in ("kg", typed.unit)]
-    is_of_points = name == "balance" and typed.unit != "pt" and _is_of_points(typed.text)
-    return [*units, "pt"] if is_of_points else units
+    is_of_points = name == "balance" and typed.unit != POINTS_UNIT and _is_of_points(typed.text)
+    return [*units, POINTS_UNIT] if is_of_points else units
 
 
 def _is_of_points(text: str) -> bool:

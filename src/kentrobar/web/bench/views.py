@@ -27,6 +27,7 @@ from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import taking_of, work_state
 from kentrobar.web.bench.swinging import frame_as_now, swing_record
 from kentrobar.web.bench.view_models import TRIMS, bench_view
+from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.records import ChangedError
 from kentrobar.web.kit.requests import handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of
@@ -85,7 +86,7 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
         "frame": found.plan.frame,
         "boxes": form.boxes,
         "problem": problem,
-        "bench": bench_view(state, shelf_of(request.user), request.user.units, offset),
+        "bench": bench_view(state, shelf_of(request.user), _units(request, found), offset),
         "job": job_of(request.user, found),
     }
     return render(request, "bench/work.html", context, status=status)
@@ -156,9 +157,15 @@ def trim(request: SignedIn, pk: int) -> HttpResponse:
     return _noted(request, found, lambda base: services.note_trims(found, base, request.user, trims))
 
 
+def _units(request: SignedIn, of: BenchWork) -> Units:
+    """How the person reads frames of the sport of what is worked on."""
+    return request.user.units.of_sport(of.plan.frame.sport)
+
+
 def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
     """A piece that lies: cut otherwise than was told, moved, or taken off."""
-    found, units = _work(request, pk), request.user.units
+    found = _work(request, pk)
+    units = _units(request, found)
     state = work_state(found)
     applied = dict(state.applied_pieces()).get(number)
     if applied is None or found.ended_at is not None:

@@ -8,7 +8,7 @@ from django import forms
 
 from kentrobar.core.body.specs import BALANCE, READ, SWING_WEIGHT, TWIST_WEIGHT, ReadSpec
 from kentrobar.core.quantities.errors import UnitError
-from kentrobar.core.quantities.units import LENGTH, parse_range
+from kentrobar.core.quantities.units import LENGTH, POINTS_UNIT, parse_range
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
@@ -52,7 +52,7 @@ class SearchForm(forms.Form):
 
     def _unit(self, spec: ReadSpec) -> str:
         if spec is BALANCE:
-            return "mm" if self.units.balance == "pt" else self.units.balance
+            return "mm" if self.units.balance == POINTS_UNIT else self.units.balance
         return self.units.of(spec)
 
     def _example(self, spec: ReadSpec) -> str:

@@ -105,7 +105,7 @@ class FittingsView:
 
 
 def _view(request: SignedIn, frame: Frame) -> FittingsView:
-    chosen, units = request.GET.get("build", ""), request.user.units
+    chosen, units = request.GET.get("build", ""), request.user.units.of_sport(frame.sport)
     read = frame.specs.build if frame.specs else Build.PLAYING
     build = chosen if chosen in builds_of(frame) else _other_than(read)
     axis_cm, axis_error = read_axis(request.GET.get("axis", ""), frame.measured.axis_cm)

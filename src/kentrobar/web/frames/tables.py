@@ -11,7 +11,7 @@ from django.db.models import F, QuerySet
 from django.http import QueryDict
 
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import points_headlight
+from kentrobar.core.quantities.units import POINTS_UNIT, points_headlight
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, points_text, shown_specs
 
@@ -108,7 +108,7 @@ def line_of(frame: Frame, units: Units, *, is_marked: bool = False) -> FrameLine
     if sheet.balance_cm is not None:
         points = points_text(points_headlight(sheet.balance_cm, frame.length_cm))
         balance = points
-        if units.balance != "pt":
+        if units.balance != POINTS_UNIT:
             balance = f"{text('balance_cm', sheet.balance_cm)} {units.balance}"
     return FrameLine(
         frame,
@@ -116,7 +116,7 @@ def line_of(frame: Frame, units: Units, *, is_marked: bool = False) -> FrameLine
         sheet.get_build_display(),
         "" if sheet.mass_g is None else f"{text('mass_g', sheet.mass_g)} {units.mass}",
         balance,
-        "" if units.balance == "pt" else points,
+        "" if units.balance == POINTS_UNIT else points,
         text("swingweight_kgcm2", sheet.swingweight_kgcm2),
         units.axis_text(sheet.axis_cm),
         text("twistweight_kgcm2", sheet.twistweight_kgcm2),

@@ -47,7 +47,7 @@ def archive(request: SignedIn, pk: int) -> HttpResponse:
 def detail(request: SignedIn, pk: int) -> HttpResponse:
     """One frame: its specs in the person's units, and what apps above hand in."""
     frame = get_object_or_404(queries.frames_with_fittings(request.user), pk=pk)
-    axis_cm, units = frame.measured.axis_cm, request.user.units
+    axis_cm, units = frame.measured.axis_cm, request.user.units.of_sport(frame.sport)
     specs = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis_cm).before
     others = reference_strips.among(request.user.own_shop, frame.sport, but=frame)
     strips = reference_strips.strips_of(frame, others, units)

@@ -14,7 +14,7 @@ from kentrobar.core.body.specs import BALANCE, POINTS, READ, READ_BY_FIELD, Spec
 from kentrobar.core.editing.stored import read_pieces
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Quantity
-from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_headlight
+from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, POINTS_UNIT, points_headlight
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench.models import BenchEvent
 from kentrobar.web.frames.models import Frame, SpecSheet
@@ -144,7 +144,7 @@ def back_to(sheet: SpecSheet, frame: Frame, units: Units) -> str:
             if spec.dimension is MASS:
                 unit, value = units.mass, MASS.from_base(value, units.mass)
             elif spec is BALANCE:
-                unit = "cm" if units.balance == "pt" else units.balance
+                unit = "cm" if units.balance == POINTS_UNIT else units.balance
                 value = LENGTH.from_base(value, unit)
             query[f"{spec.field}_0"], query[f"{spec.field}_1"] = f"{value:.6g}", unit
     return f"{reverse('planning:target', args=[frame.pk])}?{query.urlencode()}"

@@ -23,8 +23,8 @@ from kentrobar.web.shops.requests import SignedIn
 @require_GET
 def time_line(request: SignedIn, pk: int) -> HttpResponse:
     """All that happened to a frame in one line, its specs over time, what lies on it now."""
-    units = request.user.units
     frame = get_object_or_404(frames_with_fittings(request.user), pk=pk)
+    units = request.user.units.of_sport(frame.sport)
     sheets, steps = sheets_of(frame), steps_of(frame)
     events = events_of(frame, sheets, steps, changes_of(frame))
     expected = expected_of(frame)

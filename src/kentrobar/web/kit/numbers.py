@@ -22,6 +22,7 @@ from kentrobar.core.body.specs import (
     Spec,
     Specs,
 )
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import Amount, Estimate, NotMeasured, Quantity
 from kentrobar.core.quantities.units import (
     CM_PER_POINT,
@@ -29,6 +30,7 @@ from kentrobar.core.quantities.units import (
     LENGTH,
     LINE_DENSITY,
     MASS,
+    POINTS_UNIT,
     SPEED,
     Ruler,
     parse_number,
@@ -49,7 +51,7 @@ class Units:
     """The units one person reads in. ``balance`` may be "pt" for points.
 
     ``further`` is whether they want the specs that few look at beside the usual ones, ``percent`` whether
-    changes of inertia in percent for rackets too; paddles always have them.
+    changes of inertia in percent too, ``has_points`` whether a balance is counted in points beside.
     """
 
     mass: str = "g"
@@ -58,10 +60,17 @@ class Units:
     further: bool = False
     inertia: str = "kg·cm²"
     percent: bool = False
+    has_points: bool = True
 
-    def tells_percent(self, is_racket: bool) -> bool:
-        """Whether changes of swing and twist weight stand in percent too."""
-        return self.percent or not is_racket
+    def of_sport(self, sport: str) -> Units:
+        """How the person reads frames of a sport: paddles in percent too, and their balance as a length.
+
+        Points head-light are a custom of rackets: every paddle would be head-heavy.
+        """
+        if sport == Sport.TENNIS:
+            return self
+        balance = self.ruler if self.balance == POINTS_UNIT else self.balance
+        return replace(self, percent=True, balance=balance, has_points=False)
 
     def of(self, spec: AimedSpec) -> str:
         """The unit in which the person types and reads a spec."""
@@ -140,12 +149,24 @@ class Units:
         return f"{LINE_DENSITY.from_base(g_per_cm, self.line_density):.4g}"
 
     def axis_text(self, cm: float) -> str:
-        """A swing axis with its unit: that of lengths, or the one in which it is a round number."""
+        """A swing axis in the person's unit of lengths, with it; a round number without digits that are 0."""
+        value = LENGTH.from_base(cm, self.length)
+        return f"{value:.2f}".rstrip("0").rstrip(".") + f" {self.length}"
+
+    def axis_typed(self, cm: float) -> tuple[str, str]:
+        """A swing axis as it stands in a field: exact, in the unit in which it is a round number, and that unit."""
         for unit in (self.length, "cm", "in"):
             value = LENGTH.from_base(cm, unit)
             if abs(value - round(value, 1)) < 1e-6:
-                return f"{value:.4g} {unit}"
-        return self.lengths.text(cm)
+                return f"{value:.4g}", unit
+        return f"{LENGTH.from_base(cm, self.length):.6g}", self.length
+
+    def tolerance_text(self, spec: AimedSpec, give: float) -> str:
+        """A tolerance to start from, in the unit a spec is typed in, in one digit, or two that begin with 1 or 2."""
+        unit = self.of(spec)
+        value = give / CM_PER_POINT if unit == POINTS_UNIT else spec.dimension.from_base(give, unit)
+        short = f"{value:.1g}"
+        return short if short.strip("0.")[0] not in "12" else f"{float(f'{value:.2g}'):g}"
 
 
 def written(value: float, decimals: int, signed: bool = False) -> str:
@@ -282,7 +303,7 @@ def _as_is(spec: Spec) -> ShownSpec:
 
 
 def _shown_balance(units: Units) -> ShownSpec:
-    if units.balance == "pt":
+    if units.balance == POINTS_UNIT:
         return _as_is(POINTS)
     factor = LENGTH.from_base(1.0, units.balance)
     return ShownSpec(BALANCE.key, BALANCE.title, units.balance, DECIMALS[units.balance], factor)
@@ -290,11 +311,11 @@ def _shown_balance(units: Units) -> ShownSpec:
 
 def beside_balance(specs: Specs, units: Units, change: bool = False) -> str:
     """Balance in the other way of counting: points beside a length, a length beside points."""
-    if units.balance == "pt":
+    if units.balance == POINTS_UNIT:
         if not specs.balance_cm:
             return ""
         return f"{written(specs.balance_cm.value * 10, 1, signed=change)} mm"
-    if not specs.points_headlight:
+    if not (units.has_points and specs.points_headlight):
         return ""
     points = specs.points_headlight.value
     return f"{written(points, 1, signed=True)} pt" if change else points_text(points)

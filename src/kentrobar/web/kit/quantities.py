@@ -8,11 +8,12 @@ from typing import Any, NamedTuple
 from django import forms
 from django.core.exceptions import ValidationError
 
-from kentrobar.core.body.specs import BALANCE, POINTS, AimedSpec
+from kentrobar.core.body.specs import BALANCE, AimedSpec
 from kentrobar.core.quantities.errors import UnitError
 from kentrobar.core.quantities.units import (
     CM_PER_POINT,
     LENGTH,
+    POINTS_UNIT,
     Dimension,
     is_signed,
     parse_balance,
@@ -35,7 +36,7 @@ class Typed(NamedTuple):
     @property
     def is_change(self) -> bool:
         """Whether it says by how much more or less: by its sign. In points a minus is head-heavy, no change."""
-        return is_signed(self.text) and (self.unit != POINTS.unit or self.text.startswith("+"))
+        return is_signed(self.text) and (self.unit != POINTS_UNIT or self.text.startswith("+"))
 
     def record(self) -> Json:
         """What is kept of the typing beside the canonical value."""
@@ -144,9 +145,9 @@ class BalanceField(QuantityField):
 
     def read(self, text: str, unit: str, spread: str) -> Typed:
         _, unit, base = parse_balance(text, unit, 0.0)
-        spread_unit = "cm" if unit == "pt" else unit
+        spread_unit = "cm" if unit == POINTS_UNIT else unit
         u_base = self._spread(spread, spread_unit)
-        if unit == "pt" and u_base is not None:
+        if unit == POINTS_UNIT and u_base is not None:
             u_base *= CM_PER_POINT
         typed = Typed(text, unit, base, u_base)
         self._require_value(typed)

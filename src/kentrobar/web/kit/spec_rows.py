@@ -158,7 +158,6 @@ def cell_of(
     change: Specs | FurtherSpecs | None,
     units: Units,
     *,
-    in_percent: bool = False,
     strip: ReferenceStrip | None = None,
 ) -> SpecCell:
     """What a spec was, becomes, and changes by."""
@@ -176,7 +175,7 @@ def cell_of(
         change=NO_TEXT
         if change is None or by is None
         else change_of(spec, by, beside(change, is_change=True)),
-        percent=spec.percent(_before(getattr(after, spec.key), by), by) if in_percent and by else "",
+        percent=spec.percent(_before(getattr(after, spec.key), by), by) if units.percent and by else "",
         strip=strip,
     )
 

@@ -12,7 +12,7 @@ from kentrobar.core.bench.steps import ORDERS
 from kentrobar.core.body.specs import AIMED, BALANCE, RECOIL_WEIGHT, AimedSpec
 from kentrobar.core.body.target import Alike, Target, Values
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.quantities.units import LENGTH, MASS, points_headlight
+from kentrobar.core.quantities.units import LENGTH, MASS, POINTS_UNIT, points_headlight
 from kentrobar.core.solving.allowed import Allowed, site_names
 from kentrobar.core.weight.materials import Form
 from kentrobar.web.frames.allowed import allowed_field
@@ -70,7 +70,7 @@ class SetForm(forms.Form):
                 spec, with_spread=False, label=f"{spec.title}, target"
             )
             # A width of a balance is a length; points tell a place.
-            units_within = [unit for unit in spec.typed_units if unit != "pt"]
+            units_within = [unit for unit in spec.typed_units if unit != POINTS_UNIT]
             self.fields[f"within_{spec.field}"] = QuantityField(
                 spec.dimension, units_within, required=False, label=f"{spec.title} within"
             )
@@ -95,7 +95,7 @@ class SetForm(forms.Form):
             "build": target.setup,
             "favourite": str(of.favourite_id or ""),
             "other": str(of.other_id or ""),
-            "axis": tuple(units.axis_text(target.axis_cm).split(" ", 1)),
+            "axis": units.axis_typed(target.axis_cm),
             "ceiling": ("", units.mass),
             "chance": f"{100 * target.chance:g}",
             "order_of_work": of.order_of_work,
@@ -115,12 +115,12 @@ class SetForm(forms.Form):
 
     def _spec_shown(self, spec: AimedSpec, part: str, value: float | None) -> tuple[str, str]:
         unit = self.units.of(spec)
-        if part == "within" and unit == "pt":
+        if part == "within" and unit == POINTS_UNIT:
             unit = "mm"
         if value is None:  # a written target is kept as typed while another kind is chosen
             typed = self.of.typed.get(f"{part}_{spec.field}") if part == "target" else None
             return (typed["text"], typed["unit"]) if typed else ("", unit)
-        if unit == "pt":
+        if unit == POINTS_UNIT:
             shown = points_headlight(value, self.frames[0].length_cm)
         else:
             shown = spec.dimension.from_base(value, unit)

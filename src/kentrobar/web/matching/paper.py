@@ -45,7 +45,7 @@ def set_sheet(shown: Shown, paper: str) -> bytes:
 
 def sheet_of_set(shown: Shown, paper: str) -> SetSheet:
     """What the set sheet shows."""
-    of, user, units = shown.of, shown.user, shown.user.units
+    of, user, units = shown.of, shown.user, shown.units
     plans = services.plans_applied(of)
     laying = next(iter(of.layings.all()))
     states = [(str(i), plan_state(plan)) for i, plan in enumerate(plans, 1)]

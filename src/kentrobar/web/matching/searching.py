@@ -93,7 +93,9 @@ class SetSearches:
         if not any(each.result for each in searches):  # asked for often, so it reads nothing
             return shown
         of = sets_in_full(user).get(pk=searches[0].subject)
-        return cards.answered(shown, of, ready_frames(of), shelf_of(user), user.units)
+        ready = ready_frames(of)
+        units = user.units.of_sport(ready[0].frame.sport) if ready else user.units
+        return cards.answered(shown, of, ready, shelf_of(user), units)
 
 
 def _concession_kept(out: Concession, frames: Sequence[PreparedFrame]) -> Json:

@@ -34,6 +34,11 @@ class Shown:
         self.of, self.user = of, user
 
     @cached_property
+    def units(self) -> Units:
+        """How the person reads frames of the set's sport."""
+        return self.user.units.of_sport(self.frames[0].frame.sport)
+
+    @cached_property
     def frames(self) -> list[PreparedFrame]:
         return prepared_frames(self.of)
 
@@ -97,7 +102,7 @@ def _is_aimed_at(of: FrameSet, laying: SetLaying) -> bool:
 
 def set_view(shown: Shown) -> SetView:
     """A set as its page shows it."""
-    of, user, units = shown.of, shown.user, shown.user.units
+    of, user, units = shown.of, shown.user, shown.units
     problem = ""
     try:
         target = given_target(of, shown.ready) or {}

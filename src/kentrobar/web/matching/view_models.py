@@ -83,7 +83,7 @@ def _gap_to(
 
 def _percent(each: PreparedFrame, spec: ShownSpec, wanted: float, units: Units) -> str:
     """The gap to a target in percent of it, where changes are told so."""
-    if not units.tells_percent(each.frame.is_racket):
+    if not units.percent:
         return ""
     read = getattr(each.specs, spec.read_key)
     return spec.percent(Estimate(wanted), Estimate(read.value - wanted))
@@ -191,8 +191,4 @@ def before_and_after(
 
 def predicted_cells(of: FrameSet, each: PreparedFrame, found: Prediction, units: Units) -> list[SpecCell]:
     """Each spec of a set for one of its frames, before and after what is predicted."""
-    in_percent = units.tells_percent(each.frame.is_racket)
-    return [
-        cell_of(spec, found.before, found.after, found.change, units, in_percent=in_percent)
-        for spec in set_specs(of, units)
-    ]
+    return [cell_of(spec, found.before, found.after, found.change, units) for spec in set_specs(of, units)]

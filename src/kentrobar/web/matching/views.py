@@ -290,5 +290,5 @@ def set_form(request: SignedIn, shown: Shown) -> SetForm:
         frames=[each.frame for each in shown.frames],
         others=others,
         shelf=shown.shelf,
-        units=request.user.units,
+        units=shown.units,
     )

@@ -66,7 +66,8 @@ class PlanColumn:
 
 def _spec_rows(request: SignedIn, columns: list[PlanColumn], axis_cm: float) -> list[SpecRow]:
     """A row a spec, a cell a plan, all about one axis, with where each brings its frame among others."""
-    units = request.user.units
+    each_units = [request.user.units.of_sport(column.frame.sport) for column in columns]
+    units = each_units[0] if len(set(each_units)) == 1 else request.user.units
     others = among_each(request.user.own_shop, (column.frame for column in columns))
     about = [replace(column.state, axis_cm=axis_cm).prediction for column in columns]
     strips = [
@@ -75,15 +76,12 @@ def _spec_rows(request: SignedIn, columns: list[PlanColumn], axis_cm: float) -> 
         )
         for column in columns
     ]
-    in_percent = [units.tells_percent(column.frame.is_racket) for column in columns]
     return [
         row_of(
             spec,
             *(
-                cell_of(
-                    spec, None, each.after, each.change, units, in_percent=percent, strip=of.get(spec.key)
-                )
-                for each, of, percent in zip(about, strips, in_percent, strict=True)
+                cell_of(spec, None, each.after, each.change, own, strip=of.get(spec.key))
+                for each, of, own in zip(about, strips, each_units, strict=True)
             ),
             axis=units.axis_text(axis_cm),
         )

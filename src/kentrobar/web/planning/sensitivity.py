@@ -64,12 +64,11 @@ class SensitivityView:
 def sensitivity_view(request: SignedIn, frame_pk: int) -> SensitivityView:
     """The map of a frame by the spec that is asked for."""
     frame: Frame = get_object_or_404(frames_of(request.user), pk=frame_pk)
-    outline, measured, units = frame.outline, frame.measured, request.user.units
+    outline, measured, units = frame.outline, frame.measured, request.user.units.of_sport(frame.sport)
     axis_cm = measured.axis_cm
     dose, dose_g = DOSES[units.mass]
     specs = [spec.finer() for spec in shown_specs(units) if spec.key != "mass_g"]
     before = predict(measured, [], length_cm=outline.length_cm, axis_cm=axis_cm).before
-    in_percent = units.tells_percent(frame.is_racket)
     places = sensitivity_map(measured, outline, axis_cm, dose_g)
     shown = [s for s in specs if getattr(places[0].change, s.key)]
     spec_key = request.GET.get("spec", "swingweight_kgcm2")
@@ -87,21 +86,17 @@ def sensitivity_view(request: SignedIn, frame_pk: int) -> SensitivityView:
         backdrop.fulcrum_y + 6,
         list(_swatches(places, chosen, backdrop.middle)),
         [
-            (
-                site,
-                units.length_text(y_cm),
-                [_change_text(spec, before, change, in_percent) for spec in specs],
-            )
+            (site, units.length_text(y_cm), [_change_text(spec, before, change, units) for spec in specs])
             for site, y_cm, change in site_sensitivities(measured, outline, axis_cm, dose_g)
         ],
         _range(places, chosen),
     )
 
 
-def _change_text(spec: ShownSpec, before: Specs, change: Specs, in_percent: bool) -> tuple[str, str]:
+def _change_text(spec: ShownSpec, before: Specs, change: Specs, units: Units) -> tuple[str, str]:
     """What the dose changes there, and in percent of what it was where that is told."""
     by = getattr(change, spec.key)
-    return spec.change(by), spec.percent(getattr(before, spec.key), by) if in_percent else ""
+    return spec.change(by), spec.percent(getattr(before, spec.key), by) if units.percent else ""
 
 
 def _value(quantity: Quantity) -> float:

@@ -30,7 +30,7 @@ def plan_list(request: SignedIn) -> HttpResponse:
     is_archive = shows_archive(request)
     plans = in_use_or_archived(plans_in_full(request.user), is_archive=is_archive)
     page = Paginator(plans, PLANS_ON_A_PAGE).get_page(request.GET.get("page"))
-    rows = [view_models.listed(plan, request.user.units) for plan in page]
+    rows = [view_models.listed(plan, request.user.units.of_sport(plan.frame.sport)) for plan in page]
     context = {"rows": rows, "page": page, "units": request.user.units, "is_archive": is_archive}
     return render(request, "planning/list.html", context)
 

@@ -15,7 +15,7 @@ from kentrobar.core.body.ranges import TYPICAL
 from kentrobar.core.body.specs import AIMED, AimedSpec
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import UnitError
-from kentrobar.core.quantities.units import parse_range
+from kentrobar.core.quantities.units import POINTS_UNIT, parse_range
 from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.shops.models import Shop, User
@@ -76,7 +76,7 @@ class RangesForm(MergedForm, forms.Form):
 
     def _unit(self, spec: AimedSpec) -> str:
         unit = self.units.of(spec)
-        return self.units.length if unit == "pt" else unit
+        return self.units.length if unit == POINTS_UNIT else unit
 
     def _shown(self, spec: AimedSpec, value: float) -> str:
         return f"{spec.dimension.from_base(value, self._unit(spec)):.4g}"

@@ -15,6 +15,7 @@ from kentrobar.core.bench.rules_of_play import RulesSeen
 from kentrobar.core.bench.week import Hours
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import POINTS_UNIT
 from kentrobar.core.reading.comparing import FeltRule
 from kentrobar.core.reading.pendulum import gravity_at
 from kentrobar.web.kit.numbers import Units
@@ -156,7 +157,7 @@ class User(AbstractUser):
         MILLIMETRE = "mm", "mm"
         CENTIMETRE = "cm", "cm"
         INCH = "in", "inches"
-        POINT = "pt", "points"
+        POINT = POINTS_UNIT, "points"
 
     class InertiaUnit(models.TextChoices):
         KGCM2 = "kg·cm²", "kg·cm²"

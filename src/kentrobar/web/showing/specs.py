@@ -10,8 +10,8 @@ from kentrobar.web.kit.spec_rows import SpecRow, cell_of, row_of
 
 def prediction_rows(prediction: Prediction, frame: Frame, units: Units) -> list[SpecRow]:
     """Each spec with its ± and its change."""
-    in_percent = units.tells_percent(frame.is_racket)
+    units = units.of_sport(frame.sport)
     return [
-        row_of(spec, cell_of(spec, None, prediction.after, prediction.change, units, in_percent=in_percent))
+        row_of(spec, cell_of(spec, None, prediction.after, prediction.change, units))
         for spec in shown_specs(units)
     ]

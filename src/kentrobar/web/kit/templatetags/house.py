@@ -36,6 +36,12 @@ def as_length(cm: float, units: Units) -> str:
 
 
 @register.filter
+def as_typed_axis(cm: float, units: Units) -> str:
+    """A swing axis as it stands in a field."""
+    return " ".join(units.axis_typed(cm))
+
+
+@register.filter
 def as_axis(cm: float, units: Units) -> str:
     """A swing axis with its unit."""
     return units.axis_text(cm)

@@ -12,8 +12,9 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from itertools import combinations
 from typing import NamedTuple
 
-from kentrobar.core.body.specs import POINTS, READ_BY_FIELD, ReadSpec
+from kentrobar.core.body.specs import READ_BY_FIELD, ReadSpec
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import POINTS_UNIT
 from kentrobar.core.reading.series import Precision, usual_precision
 from kentrobar.core.reading.side_by_side import ReadingPair, SideBySide, side_by_side
 from kentrobar.web.frames.models import SpecSheet
@@ -60,7 +61,7 @@ def compared(user: User) -> list[InstrumentComparison]:
 def _read_today(row: Reading, state: tuple[int, int], instrument: Instrument) -> _Read:
     """A reading as the instrument's calibration of today gives it; one in points knows no calibration."""
     value = row.value
-    if row.unit != POINTS.unit:
+    if row.unit != POINTS_UNIT:
         value = instrument.correction.truth(instrument.correction_at(row.sheet.taken_at).shown(value))
     return _Read(row.spec, state, instrument.pk, value, instrument.precision_at(value))
 

@@ -71,6 +71,8 @@ def table(
 ) -> list[SpecRow]:
     """A row a spec: every frame's value, its gap to the first frame, where it stands among others."""
     changes = [_change_of_build(columns[0], column) for column in columns]
+    sports = {column.frame.sport for column in columns}
+    units = units.of_sport(sports.pop()) if len(sports) == 1 else units
     return [
         row_of(
             spec,
@@ -102,7 +104,7 @@ def _gap_of(
         found = gap_of(spec.key, getattr(change, spec.key), rule)
     else:
         found = gap(spec.key, was, getattr(column.specs, spec.key), rule)
-    percent = units.tells_percent(column.frame.is_racket)
+    percent = units.of_sport(column.frame.sport).percent
     return gap_text(spec, found, spec.percent(was, found.difference) if percent else "")
 
 

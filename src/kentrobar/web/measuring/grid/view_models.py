@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS, points_headlight
+from kentrobar.core.quantities.units import INERTIA, LENGTH, MASS, POINTS_UNIT, points_headlight
 from kentrobar.core.reading.entry import SpecEntry, taken_as
 from kentrobar.core.reading.series import Series
 from kentrobar.instruments.lines import DeviceLine
@@ -58,7 +58,7 @@ class RowSummary:
 
 def summary_of(row: SpecBoxes, grid: ReadingGrid) -> RowSummary:
     """The line beside a row: mean with ±, spread, advice, readings that stand out."""
-    unit = "mm" if row.entry.unit == "pt" else row.entry.unit
+    unit = "mm" if row.entry.unit == POINTS_UNIT else row.entry.unit
     factor = row.entry.spec.dimension.from_base(1.0, unit)
     decimals = DECIMALS[unit] + 1  # finer than a frame's value
 

@@ -190,7 +190,7 @@ class IntakeForm(HandedIn):
             found["gauge"] = strings["gauge"]["text"], strings["gauge"]["unit"]
         if like.specs and like.specs.build in builds_for(self.sport.value):
             found["build"] = like.specs.build
-            found["axis"] = tuple(self.units.axis_text(like.specs.axis_cm).split(" ", 1))
+            found["axis"] = self.units.axis_typed(like.specs.axis_cm)
         if like.model:
             found |= {name: (typed["text"], typed["unit"]) for name, typed in like.model.typed.items()}
             found["stated_build"] = like.model.stated_build

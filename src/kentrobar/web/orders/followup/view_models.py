@@ -29,7 +29,7 @@ class SaidView(NamedTuple):
 
 def said_view(test: PlayTest, units: Units) -> SaidView:
     """One answer as a page shows it."""
-    gaps = _gaps(test.frame, test.before, test.sheet)
+    gaps, units = _gaps(test.frame, test.before, test.sheet), units.of_sport(test.frame.sport)
     changes = [
         f"{spec.name.lower()} {spec.moved(gaps[spec.read_key])} {'' if spec.unit == 'pt' else spec.unit}"
         for spec in read_specs(units)

@@ -43,7 +43,7 @@ def verify(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
             form.add_error("remark" if error.code == "no_remark" else None, error.message)
         else:
             return redirect("orders:job", pk=pk)
-    shelf, units = shelf_of(request.user), request.user.units
+    shelf, units = shelf_of(request.user), request.user.units.of_sport(outcome.frame.sport)
     view = outcome_view(outcome, shelf, units)
     context = context_of(view, job=state.job, member=member, form=form, sign_off=member.sign_off)
     return page(request, "orders/handover/verify.html", context)
@@ -53,8 +53,8 @@ def verify(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
 def card(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
     """The player's card as a PDF."""
     state, member = _member(request.user, pk, row_pk)
-    units = units_of_player(state, request)
     outcome, shelf = _outcome(member), shelf_of(request.user)
+    units = units_of_player(state, request).of_sport(outcome.frame.sport)
     context = context_of(
         outcome_view(outcome, shelf, units),
         card_view(outcome, shelf, units),

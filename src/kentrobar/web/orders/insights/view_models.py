@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Final, TypedDict
 
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import LINE_DENSITY
+from kentrobar.core.quantities.units import LINE_DENSITY, POINTS_UNIT
 from kentrobar.core.rounds.evidence import Finding
 from kentrobar.web.bench.evidence import MaterialShift, PlaceLearnt, Roll
 from kentrobar.web.bench.models import BenchWork, DensityCorrection, PlaceCorrection
@@ -163,7 +163,7 @@ def model_view(seen: ModelSeen, units: Units) -> ModelView:
 
 def lengths_for_points(units: Units) -> list[ShownSpec]:
     """The specs with the balance as a length: points count from each frame's own middle."""
-    return read_specs(replace(units, balance="mm") if units.balance == "pt" else units)
+    return read_specs(replace(units, balance="mm") if units.balance == POINTS_UNIT else units)
 
 
 @dataclass(frozen=True, slots=True)

@@ -94,7 +94,7 @@ class BoardView:
 
 def board_view(plan: Plan, user: User) -> BoardView:
     """What every page, fragment and print of one plan is given."""
-    shown, units = plan_state(plan), user.units
+    shown, units = plan_state(plan), user.units.of_sport(plan.frame.sport)
     materials = list(materials_of(user))
     shelf = Shelf(material.stock for material in materials)
     others = among(user.own_shop, plan.frame.sport, but=plan.frame)

@@ -14,7 +14,7 @@ def action_request(request: SignedIn, plan: PlanState) -> ActionRequest:
     return ActionRequest(
         plan,
         request.POST.dict(),
-        user.units,
+        user.units.of_sport(plan.outline.sport),
         lambda: shelf_of(user),
         lambda: fittings_by_key(accessories_of(user)),
     )

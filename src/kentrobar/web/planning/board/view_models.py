@@ -30,7 +30,7 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import RimLine, RimPoint
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Quantity
-from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
+from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM, POINTS_UNIT
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.further import FurtherPrediction
@@ -54,7 +54,7 @@ AIM_EXAMPLES: Final[Mapping[str, Mapping[str, str]]] = MappingProxyType(
     {
         STATIC_WEIGHT.key: {"g": "+3", "oz": "+0.1"},
         BALANCE.key: {"mm": "−2", "cm": "−0.2", "in": "−0.1"},
-        POINTS.key: {"pt": "+1"},
+        POINTS.key: {POINTS_UNIT: "+1"},
         SWING_WEIGHT.key: {"kg·cm²": "+5", "oz·in²": "+25"},
         TWIST_WEIGHT.key: {"kg·cm²": "+0.5", "oz·in²": "+3"},
         RECOIL_WEIGHT.key: {"kg·cm²": "+3", "oz·in²": "+15"},
@@ -72,13 +72,10 @@ def spec_rows(
         *((spec, plan.prediction) for spec in shown_specs(units)),
         *((spec, plan.further) for spec in further_specs(units)),
     )
-    in_percent = units.tells_percent(plan.outline.sport is Sport.TENNIS)
     return [
         row_of(
             spec,
-            cell_of(
-                spec, of.before, of.after, of.change, units, in_percent=in_percent, strip=strips.get(spec.key)
-            ),
+            cell_of(spec, of.before, of.after, of.change, units, strip=strips.get(spec.key)),
             axis=units.axis_text(plan.axis_cm),
             target=target_of(plan, spec, units),
             missing=_missing(getattr(of.after, spec.key), getattr(of.change, spec.key)),

@@ -35,7 +35,7 @@ def preview(request: SignedIn, pk: int) -> JsonResponse:
     except KentrobarError as error:
         return _refusal(error)
     moved = read_count(request.POST.get("piece", ""))
-    texts = view_models.numbers(shown, request.user.units, moved)
+    texts = view_models.numbers(shown, request.user.units.of_sport(shown.outline.sport), moved)
     return JsonResponse({"numbers": texts, **view_models.shapes(shown, moved)})
 
 

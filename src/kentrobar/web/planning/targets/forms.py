@@ -11,7 +11,6 @@ from django.http import QueryDict
 
 from kentrobar.core.body.specs import (
     BALANCE,
-    POINTS,
     READ,
     READ_BY_FIELD,
     READ_BY_KEY,
@@ -25,7 +24,7 @@ from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.editing.shelf import Shelf, Stock
 from kentrobar.core.quantities.estimates import Quantity
-from kentrobar.core.quantities.units import CM_PER_POINT, LENGTH, MASS, points_headlight
+from kentrobar.core.quantities.units import LENGTH, MASS, POINTS_UNIT, points_headlight
 from kentrobar.core.solving.allowed import Allowed, AllowedPreset, Hoop, presets, site_names
 from kentrobar.core.solving.goals import Goal
 from kentrobar.core.solving.supply import Workpiece, supply_for
@@ -113,7 +112,7 @@ class TargetForm(AllowedPositionsForm):
 
     def __init__(self, data: QueryDict | None, *, frame: Frame, shelf: Shelf, units: Units) -> None:
         super().__init__(data, frame=frame)
-        self.shelf, self.units = shelf, units
+        self.shelf, self.units = shelf, units.of_sport(frame.sport)
         self.baseline = self.begin_from(frame)
         self.axis_cm = self.baseline.measured.axis_cm
         self.now = predict(self.baseline.measured, [], length_cm=frame.length_cm, axis_cm=self.axis_cm).before
@@ -124,7 +123,7 @@ class TargetForm(AllowedPositionsForm):
             {
                 "step": CUTTING_STEPS[units.length],
                 "ceiling": ("", units.mass),
-                **{spec.field: ("", units.of(spec), "") for spec in READ_BY_FIELD.values()},
+                **{spec.field: ("", self.units.of(spec), "") for spec in READ_BY_FIELD.values()},
             }
         )
         style_fields(self)
@@ -136,19 +135,25 @@ class TargetForm(AllowedPositionsForm):
     def begin_with(self, goal: Goal, now: Specs) -> None:
         """Start with the targets of a goal; a spec that nobody read with the change itself."""
         for name, shift in goal.shifts(self.frame.is_racket).items():
-            spec = READ_BY_KEY[name]
-            if spec is not BALANCE:
-                unit = self.units.of(spec)
-                by, give = (spec.dimension.from_base(v, unit) for v in shift)
-                self.initial[spec.field] = f"{by:+.2f}", unit, f"{give:.3g}"
-        for name, (value, tolerance) in goal.targets(now, self.frame.is_racket).items():
-            if name == "balance_cm":
-                unit, shown, give = self._balance_shown(value, tolerance)
-            else:
-                spec = READ_BY_KEY[name]
-                unit = self.units.of(spec)
-                shown, give = (spec.dimension.from_base(v, unit) for v in (value, tolerance))
-            self.initial[READ_BY_KEY[name].field] = f"{shown:.2f}", unit, f"{give:.3g}"
+            spec, value = READ_BY_KEY[name], getattr(now, name)
+            if not value and spec is BALANCE:
+                continue
+            shown = self._shown(spec, value.value + shift.by) if value else self._change_shown(spec, shift.by)
+            self.initial[spec.field] = (
+                shown,
+                self.units.of(spec),
+                self.units.tolerance_text(spec, shift.tolerance),
+            )
+
+    def _shown(self, spec: ReadSpec, value: float) -> str:
+        """A value in the person's unit, to start from."""
+        unit = self.units.of(spec)
+        if unit == POINTS_UNIT:
+            return f"{points_headlight(value, self.frame.length_cm):.2f}"
+        return f"{spec.dimension.from_base(value, unit):.2f}"
+
+    def _change_shown(self, spec: ReadSpec, by: float) -> str:
+        return f"{spec.dimension.from_base(by, self.units.of(spec)):+.2f}"
 
     def start_from(self, query: Mapping[str, Any]) -> None:
         """Start with targets that a link names, each with the usual tolerance."""
@@ -156,13 +161,6 @@ class TargetForm(AllowedPositionsForm):
             text, unit = query.get(f"{name}_0", ""), query.get(f"{name}_1", "")
             if text:
                 self.initial[name] = text, unit, query.get(f"{name}_2", "")
-
-    def _balance_shown(self, balance_cm: float, tolerance_cm: float) -> tuple[str, float, float]:
-        unit = self.units.balance
-        if unit == "pt":
-            points = points_headlight(balance_cm, self.frame.length_cm)
-            return unit, points, tolerance_cm / CM_PER_POINT
-        return unit, LENGTH.from_base(balance_cm, unit), LENGTH.from_base(tolerance_cm, unit)
 
     def clean_tape(self) -> Stock:
         return self.shelf.find(int(self.cleaned_data["tape"]))
@@ -219,7 +217,7 @@ class TargetForm(AllowedPositionsForm):
         if not typed.is_change:
             return BalanceField.in_cm(typed, self.frame.length_cm) if spec is BALANCE else typed.base
         by = typed.base
-        if typed.unit == POINTS.unit:
+        if typed.unit == POINTS_UNIT:
             # More points are nearer to the butt.
             by = BalanceField.in_cm(typed, self.frame.length_cm) - self.frame.length_cm / 2
         now: Quantity = getattr(self.now, spec.key)

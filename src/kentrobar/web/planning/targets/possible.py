@@ -33,7 +33,7 @@ MOST_OTHERS = 100
 def possible(request: SignedIn, frame_pk: int) -> HttpResponse:
     """The region reached by up to so many grams, with the target and the shop's other frames in it."""
     frame = get_object_or_404(frames_with_fittings(request.user), pk=frame_pk)
-    units = request.user.units
+    units = request.user.units.of_sport(frame.sport)
     most_g, problem = _most(request.GET.get("most", ""), units)
     second = request.GET.get("second")
     second = second if second in SECOND_SPECS else SECOND_SPECS[0]

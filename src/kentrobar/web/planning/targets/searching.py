@@ -195,7 +195,9 @@ class PlatformSearches:
         frames = {frame.pk: frame for frame in frames_with_fittings(user).filter(pk__in=keys)}
         shelf = shelf_of(user)
         return [
-            _platform_card(each, frames[int(each.part)], shelf, user.units)
+            _platform_card(
+                each, frames[int(each.part)], shelf, user.units.of_sport(frames[int(each.part)].sport)
+            )
             for each in searches
             if int(each.part) in frames
         ]

@@ -76,7 +76,7 @@ def target(request: SignedIn, frame_pk: int) -> HttpResponse:
     if goal and not search:
         form.begin_with(goal, form.now)
     form.start_from(request.GET)
-    units, is_searched = request.user.units, bool(search) and form.is_valid()
+    units, is_searched = form.units, bool(search) and form.is_valid()
     view = TargetView(
         frame,
         form,
