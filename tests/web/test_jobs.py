@@ -2,6 +2,7 @@
 
 import io
 import re
+from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
@@ -12,13 +13,21 @@ from PIL import Image
 from pypdf import PdfReader
 
 from kentrobar.core.bench.stages import Stage
+from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.bench import services as bench
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import stored_reading, taking_of, work_state
-from kentrobar.web.measuring.services import TakenReading
+from kentrobar.web.frames.builds import fittings_in, in_build
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.services import fit_accessories, restring
+from kentrobar.web.kit.models import Search
+from kentrobar.web.kit.records import write
+from kentrobar.web.matching.models import FrameSet, SetLaying
+from kentrobar.web.materials.models import Accessory
+from kentrobar.web.measuring.services import TakenReading, Taking, as_readings, record
 from kentrobar.web.orders.job_state import job_state
 from kentrobar.web.orders.jobs import services as orders
 from kentrobar.web.orders.models import FramePage, Job, JobPhoto, PlayTest, SignOff
@@ -26,7 +35,7 @@ from kentrobar.web.orders.queries import jobs_in_full
 from kentrobar.web.planning.services import create_plan
 from tests.addresses import at
 from tests.core.frames import point, strip
-from tests.web.conftest import new_frame, new_person, words
+from tests.web.conftest import new_frame, new_person, solve_searches, words
 
 KIND = BenchEvent.EventKind
 
@@ -412,3 +421,106 @@ class TestHowItPlays:
         rows = client.get(at("orders:felt")).context["rows"]
         assert sum(row.answers for row in rows) == 5
         assert any(row.is_known for row in rows)
+
+
+# -- a job of several frames, and the set they are ----------------------------------------------
+
+THREE = ((306.0, 32.0, 306.0), (303.5, 32.3, 302.0), (305.0, 31.8, 299.0))
+
+
+def strung_frame(technician, label, mass, balance, swing):
+    """A racket read strung, its overgrip noted but not on yet."""
+    frame = new_frame(technician, label)
+    strings = restring(frame, label="strings", mass_g=16.0, mass_u_g=0.1)
+    fit_accessories(frame, [Accessory.objects.get(shop=technician.shop_id, kind="overgrip")])
+    measured = MeasuredSpecs(Estimate(mass, 0.05), Estimate(balance, 0.02), Estimate(swing, 0.2))
+    record(frame, Taking(measured, "strung", as_readings(measured), [strings.pk]), technician)
+    return Frame.objects.get(pk=frame.pk)
+
+
+@pytest.fixture
+def three_of_ines(technician):
+    return [strung_frame(technician, f"Reed 100 A{i}", *read) for i, read in enumerate(THREE, 1)]
+
+
+@pytest.mark.parametrize("setup", ["strung", "playing"])
+def test_three_frames_of_one_player_are_matched_from_the_job_to_the_hand_over(
+    client, technician, three_of_ines, setup
+):
+    """Planned together from the job, fitted one by one, verified against each other; in whichever setup."""
+    job = orders.take_job(technician, client="Ines", frames=three_of_ines, brief="Make them match")
+    page = client.post(at("orders:match", job.pk), follow=True)
+    job.refresh_from_db()
+    of = job.set
+    assert page.redirect_chain[-1][0] == at("matching:set", of.pk)
+    assert {member.frame for member in of.members.all()} == set(three_of_ines)
+    write(of, target=replace(of.target, setup=setup))
+    assert "Not known yet" in words(client.get(at("orders:job", job.pk)))
+    assert standing(technician, job).stage == "plan"
+    assert client.get(at("orders:job", job.pk)).context["view"].line.address == at("matching:set", of.pk)
+    client.post(at("matching:search", of.pk), {"way": "least"})
+    solve_searches()
+    found = Search.objects.get(subject=of.pk, part="least")
+    client.post(at("matching:lay", of.pk, found.pk))
+    plans = SetLaying.objects.get().plans.all()
+    assert any(not plan.pieces for plan in plans)  # one needs nothing, and is only verified
+    for plan in plans:
+        if plan.pieces:
+            done_at_bench(technician, plan)
+    assert standing(technician, job).stage == "verify"
+    page = client.get(at("orders:job", job.pk))
+    match = page.context["match"]
+    assert match.is_matched
+    assert "The frames match" in words(page)
+    for member in job.members.all():
+        verified = client.get(at("orders:verify", job.pk, member.pk))
+        assert verified.context["is_all_within"]
+        assert verified.context["has_target"]
+        assert "The frames match" in words(verified)
+    # Somebody reads one of them otherwise: the match is no longer said.
+    odd = MeasuredSpecs(Estimate(330.0, 0.05), Estimate(32.0, 0.02), Estimate(335.0, 0.2))
+    record(
+        three_of_ines[0],
+        Taking(odd, "strung", as_readings(odd), three_of_ines[0].specs.fitting_ids),
+        technician,
+    )
+    page = client.get(at("orders:job", job.pk))
+    assert not page.context["match"].is_matched
+    assert "do not match" in words(page)
+
+
+def test_a_frame_added_to_a_job_later_joins_its_set_when_asked(client, technician, three_of_ines):
+    job = orders.take_job(technician, client="Ines", frames=three_of_ines[:2], brief="Make them match")
+    client.post(at("orders:match", job.pk))
+    client.post(at("orders:add_frame", job.pk), {"frame": three_of_ines[2].pk})
+    assert client.get(at("orders:job", job.pk)).context["match"].missing == ["Reed 100 A3"]
+    client.post(at("orders:match", job.pk))
+    job.refresh_from_db()
+    assert job.set.members.count() == 3
+    assert FrameSet.objects.count() == 1
+
+
+def test_one_frame_or_two_sports_are_no_match(client, technician, job, paddle):
+    assert "Mark two frames" in words(client.post(at("orders:match", job.pk), follow=True))
+    client.post(at("orders:add_frame", job.pk), {"frame": paddle.pk})
+    assert "paddles like paddles" in words(client.post(at("orders:match", job.pk), follow=True))
+    assert not FrameSet.objects.exists()
+
+
+def test_a_frame_verified_in_another_setup_is_turned_into_that_of_its_target(
+    client, technician, three_of_ines
+):
+    """Read strung before and ready to play after: its overgrip is no miss."""
+    frame = three_of_ines[0]
+    job = orders.take_job(technician, client="Ines", frames=[frame], brief="Steadier")
+    done_at_bench(technician, lay_plan(technician, frame))
+    frame.refresh_from_db()
+    playing = in_build(frame, "playing", fittings_in(frame, "playing"), 10.0).measured
+    record(
+        frame,
+        Taking(playing, "playing", as_readings(playing), [f.pk for f in frame.fittings.all()]),
+        technician,
+    )
+    page = client.get(verify_address(job))
+    assert page.context["is_all_within"]
+    assert "turned into" in words(page)

@@ -16,6 +16,7 @@ from kentrobar.web.bench.models import BenchEvent, BenchWork, PlaceFinding, Roll
 from kentrobar.web.bench.queries import works
 from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.kit.records import ChangedError, Json, locked, locked_as_seen, write
+from kentrobar.web.matching.targets import target_as_read
 from kentrobar.web.materials.models import Material
 from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.planning.models import Plan
@@ -53,7 +54,7 @@ def _target_of(plan: Plan) -> Target:
         raise KentrobarError("Lay something in the plan first.", code="nothing_laid")
     laying = plan.set_layings.first()
     if laying is not None:
-        return laying.target
+        return target_as_read(laying, plan)
     state = plan_state(plan)
     if state.target.two_sided.bands:
         return state.target.two_sided

@@ -8,8 +8,10 @@ from dataclasses import replace
 from kentrobar.core.body.target import Target
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.set_targets import Values, heaviest, middle_of
-from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.prepared import PreparedFrame, prepare
+from kentrobar.web.matching.models import FrameSet, SetLaying
+from kentrobar.web.matching.prepared import PreparedFrame, as_planned, prepare
+from kentrobar.web.planning.models import Plan
+from kentrobar.web.planning.stored import plan_state
 
 Kind = FrameSet.TargetKind
 
@@ -88,3 +90,27 @@ def start_of_drag(of: FrameSet, frames: Sequence[PreparedFrame]) -> dict[str, fl
         if values:
             found[name] = sum(values) / len(values) if name == "balance_cm" else max(values)
     return found
+
+
+def target_as_read(laying: SetLaying, plan: Plan) -> Target:
+    """What plans of a set were laid for, as it reads in the setup that a plan's frame was read in.
+
+    What a fitting makes of a frame hardly depends on the weight beside it: the bands move by what it makes of
+    the plan's outcome.
+    """
+    target = laying.target
+    member = laying.set.members.filter(frame=plan.frame_id).first()
+    if member is None or plan.specs is None:
+        return target
+    (each,) = prepare([member], target)
+    there = as_planned(laying.set, each, plan)
+    if not there.turned.converted:
+        return target
+    state = replace(plan_state(plan), axis_cm=target.axis_cm)
+    read, turned = state.prediction.after, there.predict(state.pieces).after
+    bands = {}
+    for name, (low, high) in target.bands.items():
+        here, other = getattr(read, name), getattr(turned, name)
+        if here and other:
+            bands[name] = (low + here.value - other.value, high + here.value - other.value)
+    return replace(target, bands=bands, setup="")

@@ -21,6 +21,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
 from kentrobar.web.bench.models import BenchWork
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.matching.models import SetLaying
 from kentrobar.web.orders.models import Job, JobFrame, SignOff
 from kentrobar.web.planning.models import Plan
 
@@ -52,11 +53,21 @@ class JobMember:
     @property
     def _bench(self) -> Stage | None:
         if self.work is None:
-            return None
+            return Stage.VERIFY if self.needs_nothing else None
         stage, sheet, ended = (Stage(self.work.stage or Stage.FIT), self.frame.specs, self.work.ended_at)
         if ended and sheet and sheet.taken_at > ended:
             return Stage.VERIFY  # it was read since
         return stage
+
+    @property
+    def laying(self) -> SetLaying | None:
+        """What its plan was laid for in one go with others, where it was."""
+        return next(iter(self.plan.set_layings.all()), None) if self.plan else None
+
+    @property
+    def needs_nothing(self) -> bool:
+        """Whether its set needs nothing of it: it is as the others are to become."""
+        return self.plan is not None and not self.plan.pieces and self.laying is not None
 
     def use(self, shelf: Shelf) -> tuple[float, Amount]:
         """Minutes to lay its plan, and what that takes of material; none known where there is no plan."""

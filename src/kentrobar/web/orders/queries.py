@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from datetime import date
 
-from django.db.models import Prefetch, Q, QuerySet
+from django.db.models import Exists, OuterRef, Prefetch, Q, QuerySet
 
 from kentrobar.web.bench.models import BenchWork
+from kentrobar.web.matching.models import SetLaying
 from kentrobar.web.orders.models import Job, JobFrame, PlayTest
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Shop, User
@@ -27,7 +28,8 @@ def _in(shop: Shop) -> QuerySet[Job]:
 
 
 def _in_full(shop: Shop) -> QuerySet[Job]:
-    with_pieces = Plan.objects.exclude(pieces=[]).prefetch_related("works")
+    of_a_set = Exists(SetLaying.objects.filter(plans=OuterRef("pk")))  # such a plan may need nothing
+    with_pieces = Plan.objects.filter(~Q(pieces=[]) | of_a_set).prefetch_related("works", "set_layings")
     members = JobFrame.objects.select_related("frame__specs", "frame__client").prefetch_related(
         Prefetch("frame__plans", with_pieces), "sign_offs"
     )

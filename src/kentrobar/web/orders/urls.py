@@ -16,6 +16,7 @@ urlpatterns = [
     path("jobs/<int:pk>/", jobs.job, name="job"),
     path("jobs/<int:pk>/edit", jobs.edit, name="edit"),
     path("jobs/<int:pk>/put", today.put, name="put"),
+    path("jobs/<int:pk>/match", jobs.match, name="match"),
     path("jobs/<int:pk>/notified", jobs.notified, name="notified"),
     path("jobs/<int:pk>/hand-over", jobs.hand_over, name="hand_over"),
     path("jobs/<int:pk>/call-off", jobs.call_off, name="call_off"),

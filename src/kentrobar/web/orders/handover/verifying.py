@@ -11,11 +11,14 @@ from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.stored import numbered, read_pieces, stored_pieces
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.solving.chance import chance_within
+from kentrobar.core.weight.builds import Build, BuildChange
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.bench.queries import works
 from kentrobar.web.bench.rounds import work_state
 from kentrobar.web.frames.baselines import baseline_of, specs_about
+from kentrobar.web.frames.builds import fittings_in, in_build
 from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.matching.targets import target_as_read
 from kentrobar.web.orders.job_state import JobMember
 from kentrobar.web.orders.models import SignOff
 
@@ -32,8 +35,31 @@ class Outcome:
     applied: list[dict[str, object]]
 
     def specs_of(self, sheet: SpecSheet | None) -> Specs | None:
-        """The specs of a sheet of readings, about the axis that was worked to."""
-        return None if sheet is None else specs_about(self.frame, sheet, self.axis_cm)
+        """The specs of a sheet of readings in the setup of those before, about the axis that was worked to."""
+        if sheet is None:
+            return None
+        if sheet == self.sheet and self._turned is not None:
+            return self._turned.prediction.after
+        return specs_about(self.frame, sheet, self.axis_cm)
+
+    @property
+    def is_turned(self) -> bool:
+        """Whether it was read in another setup than before, and is turned into that."""
+        return self._turned is not None
+
+    @cached_property
+    def _turned(self) -> BuildChange | None:
+        before, sheet = self.before, self.sheet
+        if before is None or sheet is None or Build.MIX in (before.build, sheet.build):
+            return None
+        if before.build == sheet.build:
+            return None
+        try:
+            return in_build(
+                self.frame, before.build, fittings_in(self.frame, before.build), self.axis_cm, sheet
+            )
+        except KentrobarError:  # nobody noted what is between the two
+            return None
 
     @property
     def bands(self) -> Bands:
@@ -45,6 +71,8 @@ class Outcome:
         """That all specs lie within; None where nothing was aimed at or nothing was read."""
         if not self.bands or self.sheet is None:
             return None
+        if self._turned is not None:
+            return chance_within(self._turned.prediction, self.bands)
         now = predict(self.sheet.measured, [], length_cm=self.frame.length_cm, axis_cm=self.axis_cm)
         return chance_within(now, self.bands)
 
@@ -76,7 +104,11 @@ def outcome_of(member: JobMember) -> Outcome:
     frame, sheet = member.frame, member.frame.specs
     axis_cm = frame.measured.axis_cm
     if member.work is None:
-        return Outcome(frame, axis_cm, None, sheet, NOTHING_WANTED, [])
+        laying, plan = member.laying, member.plan
+        if not (laying and plan and member.needs_nothing):
+            return Outcome(frame, axis_cm, None, sheet, NOTHING_WANTED, [])
+        target = target_as_read(laying, plan)
+        return Outcome(frame, target.axis_cm, plan.specs, sheet, target, [])
     work = works().get(pk=member.work.pk)
     try:
         applied = stored_pieces(numbered([piece for _, piece in work_state(work).done_pieces()]))

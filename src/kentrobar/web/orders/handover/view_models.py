@@ -45,6 +45,7 @@ class OutcomeView:
     has_target: bool
     before: SpecSheet | None
     sheet: SpecSheet | None
+    turned: str
     applied: list[str]
     undo: list[str]
 
@@ -60,9 +61,18 @@ def outcome_view(outcome: Outcome, shelf: Shelf, units: Units) -> OutcomeView:
         bool(outcome.bands),
         outcome.before,
         outcome.sheet,
+        _turned_text(outcome),
         applied_texts(outcome, units),
         undo_texts(outcome, shelf, units),
     )
+
+
+def _turned_text(outcome: Outcome) -> str:
+    """What is said where the two readings were taken in different setups."""
+    before, after = outcome.before, outcome.sheet
+    if not (outcome.is_turned and before and after):
+        return ""
+    return f"Read in {after.get_build_display()}, turned into {before.get_build_display()} as before."
 
 
 def _rows(outcome: Outcome, units: Units) -> Iterator[SpecRow]:

@@ -20,6 +20,7 @@ from kentrobar.web.kit.requests import context_of, handed_out, page, read_count
 from kentrobar.web.materials.queries import shelf_of, shelf_of_shop
 from kentrobar.web.orders.handover import paper, services
 from kentrobar.web.orders.handover.forms import SignOffForm
+from kentrobar.web.orders.handover.matched import match_view
 from kentrobar.web.orders.handover.verifying import Outcome, outcome_of, signed_outcome
 from kentrobar.web.orders.handover.view_models import card_view, outcome_view
 from kentrobar.web.orders.job_state import JobMember, JobState, job_state
@@ -45,7 +46,8 @@ def verify(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
             return redirect("orders:job", pk=pk)
     shelf, units = shelf_of(request.user), request.user.units.of_sport(outcome.frame.sport)
     view = outcome_view(outcome, shelf, units)
-    context = context_of(view, job=state.job, member=member, form=form, sign_off=member.sign_off)
+    more = {"job": state.job, "member": member, "form": form, "sign_off": member.sign_off}
+    context = context_of(view, match=match_view(state, units), **more)
     return page(request, "orders/handover/verify.html", context)
 
 

@@ -14,7 +14,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.records import locked, write
 from kentrobar.web.matching.models import FrameSet
-from kentrobar.web.matching.services import plans_applied
+from kentrobar.web.matching.services import add_frames, create_set, plans_applied
 from kentrobar.web.orders.handover.services import page_of
 from kentrobar.web.orders.models import Job, JobFrame
 from kentrobar.web.orders.queries import OPEN
@@ -65,6 +65,25 @@ def change_job(job: Job, *, client: str, **about: Any) -> None:
 def add_frame(job: Job, frame: Frame) -> None:
     """Have one more frame done; nothing where it is done already."""
     _join(_open(job), frame, _plan_at_bench(frame))
+
+
+@transaction.atomic
+def match_frames(job: Job, by: User) -> FrameSet:
+    """The set of a job's frames: a new one, or that of the job with the frames it lacked.
+
+    Raises:
+        KentrobarError: the job is closed, has one frame, too many, or frames of both sports.
+    """
+    kept = _open(job)
+    frames = [
+        row.frame for row in kept.members.select_related("frame__specs", "frame__client", "frame__model")
+    ]
+    if kept.set is not None:
+        add_frames(kept.set, frames)
+        return kept.set
+    of = create_set(frames, by)
+    write(kept, set=of)
+    return of
 
 
 @transaction.atomic

@@ -59,6 +59,8 @@ def member_address(job: Job, member: JobMember) -> str:
     match member.stage:
         case Stage.MEASURE:
             return reverse("measuring:measure", args=[member.frame.pk])
+        case Stage.PLAN if job.set_id:
+            return reverse("matching:set", args=[job.set_id])
         case Stage.PLAN:
             return reverse("planning:target", args=[member.frame.pk])
         case Stage.FIT | Stage.READ | Stage.TRIM | Stage.PERMANENT if member.plan:

@@ -20,6 +20,7 @@ from kentrobar.web.frames.queries import client_names, frames_in_use, frames_of,
 from kentrobar.web.kit.merging import row_to_edit
 from kentrobar.web.kit.requests import page, read_count, read_day
 from kentrobar.web.materials.queries import shelf_of
+from kentrobar.web.orders.handover.matched import match_view
 from kentrobar.web.orders.job_state import job_state, job_states
 from kentrobar.web.orders.jobs import services
 from kentrobar.web.orders.jobs.forms import JobForm, NewJobForm, PhotoForm
@@ -79,9 +80,11 @@ def _player_of(request: SignedIn, marked: list[str]) -> str:
 def job(request: SignedIn, pk: int) -> HttpResponse:
     """One job: what comes next, its frames, what was agreed."""
     found = _job(request, pk)
-    view = job_view(job_state(found), shelf_of(request.user), timezone.localdate())
+    state = job_state(found)
+    view = job_view(state, shelf_of(request.user), timezone.localdate())
     words = request.GET.get("find", "").strip()
     context: dict[str, object] = {"job": found, "view": view, "find": words}
+    context["match"] = match_view(state, request.user.units)
     if words:
         of_shop = with_words(frames_in_use(request.user), words)
         there = [row.frame_id for row in found.members.all()]
@@ -130,6 +133,18 @@ def mean_plan(request: SignedIn, pk: int, row_pk: int) -> HttpResponse:
     of_frame = plans_of(request.user).filter(frame=row.frame_id)
     plan = get_object_or_404(of_frame, pk=key) if key else None
     return _done(request, pk, lambda _found: services.mean_plan(row, plan))
+
+
+@require_POST
+def match(request: SignedIn, pk: int) -> HttpResponse:
+    """Make the frames of a job a set, or add what is missing to the set it is of, and go there."""
+    found = get_object_or_404(jobs_of(request.user), pk=pk)
+    try:
+        of = services.match_frames(found, request.user)
+    except KentrobarError as error:
+        messages.error(request, error.message)
+        return redirect("orders:job", pk=pk)
+    return redirect("matching:set", pk=of.pk)
 
 
 @require_POST
