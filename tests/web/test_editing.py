@@ -284,3 +284,16 @@ def test_a_weight_in_all_is_shared_by_what_is_there(hand, plan):
     assert hand.pieces[0]["piece"]["mass_g"]["value"] == pytest.approx(4.0)
     hand.lay("Tungsten putty", "4 g in all", site="throat", mirrored="1")
     assert hand.pieces[1]["piece"]["mass_g"]["value"] == pytest.approx(2.0)
+
+
+def test_a_tape_heavier_than_any_is_questioned_at_its_field(client, technician):
+    tape = Material.objects.filter(shop=technician.shop_id, kind="lead_tape").first()
+    form = client.get(at("materials:material", tape.pk)).context["form"]
+    sent = {}
+    for field in form:
+        value = field.value()
+        parts = value if isinstance(value, list | tuple) else [value]
+        names = [f"{field.html_name}_{i}" for i in range(len(parts))] if len(parts) > 1 else [field.html_name]
+        sent |= {name: "" if part is None else part for name, part in zip(names, parts, strict=True)}
+    page = client.post(at("materials:material", tape.pk), sent | {"weight_0": "19", "weight_1": "g/cm"})
+    assert "more than any has" in page.context["form"].errors["weight"][0]

@@ -438,3 +438,12 @@ def test_handles_are_those_of_the_sport(client, sport, is_offered):
     form = client.get(at("taking_in:take_in", sport)).context["form"]
     assert ("foam_trap_door" in dict(form.fields["handle_build"].choices)) == is_offered
     assert "foam" in dict(form.fields["handle_build"].choices)
+
+
+@pytest.mark.parametrize(("kind", "mass"), [("strings", "200"), ("overgrip", "55"), ("grip", "150")])
+def test_a_fitting_heavier_than_any_is_questioned_at_its_field(client, racket, kind, mass):
+    shelf = Accessory.objects.filter(shop=racket.shop_id, kind=kind).first()
+    sent = {"accessory": shelf.pk, "mass_0": mass, "mass_1": "g"}
+    page = client.post(at("frames:fittings", racket.pk), sent)
+    assert "far more" in page.context["form"].errors["mass"][0]
+    assert not FrameFitting.objects.filter(frame=racket).exists()

@@ -18,7 +18,7 @@ from kentrobar.core.frame.circumstances import (
 )
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.weight.materials import KINDS, Hardness, MaterialKind, Undo
 from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Plug, RimStrip, Sleeve, effect_of
@@ -198,3 +198,14 @@ def test_stiff_tape_goes_round_a_corner_in_short_strips(minutes, length, kind, o
         assert "stiff_bend" not in {o.code for o in warnings_for(laid, PADDLE, Circumstances())}
     racket = strip(minutes, length, mirrored=True)
     assert "stiff_bend" not in codes(racket, kind=MaterialKind.TUNGSTEN_TAPE)
+
+
+@pytest.mark.parametrize(
+    ("mass_g", "length_cm", "objects"), [(200.0, 0.1, True), (4.0, 8.0, False), (30.0, 20.0, False)]
+)
+def test_a_strip_denser_than_any_tape_is_questioned(mass_g, length_cm, objects):
+    """200 g on a millimetre: a unit slipped."""
+    piece = replace(strip(60.0, length_cm), g_per_cm=NOT_MEASURED, mass_g=Estimate(mass_g, 0.1))
+    found = warnings_for([PieceOfMaterial(piece)], RACKET, Circumstances())
+    assert ("too_dense" in {each.code for each in found}) == objects
+    assert not any(each.is_refusal for each in found if each.code == "too_dense")

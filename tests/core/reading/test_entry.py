@@ -3,6 +3,7 @@
 import math
 import statistics
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -174,3 +175,34 @@ def test_an_outlier_is_offered_only_what_then_stands(spread, slip):
             fixed = entered(mass=TypedSpec(texts, "g")).specs["mass"]
             assert place not in fixed.series.outliers
     assert math.isfinite(float(right))
+
+
+@pytest.mark.parametrize(
+    ("texts", "unit", "step"),
+    [
+        (("312",), "g", 1.0),
+        (("312.4",), "g", 0.1),
+        (("312", "312.4"), "g", 0.1),  # a 0 at the end may be left out
+        (("11.0 oz",), "g", 2.835),
+        (("11",), "oz", 28.35),
+    ],
+)
+def test_digits_tell_the_step_of_a_scale_that_nobody_named(texts, unit, step):
+    """A kitchen scale in whole grams is no pocket scale: half a step to either side is as likely."""
+    entry = entered(mass=TypedSpec(texts, unit))
+    precision = entry.specs["mass"].precision
+    assert precision.resolution == pytest.approx(step, rel=1e-3)
+    assert precision.one_reading_u == pytest.approx(
+        math.hypot(precision.repeatability, step / 12**0.5), rel=1e-3
+    )
+
+
+def test_whole_grams_hold_what_their_interval_claims():
+    """95 of 100: weights at random, read off a scale in whole grams."""
+    random, held = np.random.default_rng(5), 0
+    for truth in random.uniform(295.0, 340.0, 400):
+        quantity = (
+            entered(mass=TypedSpec((f"{truth + random.normal(0, 0.05):.0f}",), "g")).specs["mass"].quantity
+        )
+        held += abs(quantity.value - truth) <= 1.96 * quantity.u
+    assert held >= 0.93 * 400

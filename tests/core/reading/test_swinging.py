@@ -390,3 +390,24 @@ def test_a_phone_tied_on_is_taken_off_again(hang_cm, at_cm):
     hung = rig(read, FACE_ON, hang_cm=Estimate(hang_cm, 0.1)).with_phone(190.0, at_cm)
     found = hung.answer(swung(with_phone, FACE_ON, hang_cm)).value
     assert found == pytest.approx(read.swingweight_kgcm2, abs=0.02)
+
+
+@pytest.mark.parametrize(
+    ("times", "said"), [(2.0, "once a swing"), (0.5, "at every pass"), (0.25, "Both edges")]
+)
+def test_twice_half_or_a_quarter_of_the_period_is_named(times, said):
+    """Whether it comes to an odd spec or to none at all: what was counted is the likely slip."""
+    known = MeasuredSpecs(Estimate(308.6, 0.1), Estimate(31.8, 0.1))
+    rig = HangingRig(
+        sport=Sport.TENNIS,
+        length_cm=68.58,
+        measured=known,
+        gravity_cms2=Estimate(981.0, 0.1),
+        axis_cm=10.0,
+        hang_cm=Estimate(5.0, 0.1),
+    )
+    period = Estimate(1.36 * times, 0.002)
+    with pytest.raises(SpecError) as refused:
+        rig.answer(period)
+    assert refused.value.code in ("period_too_short", "period_too_long")
+    assert said in rig.miscount(period)

@@ -25,7 +25,7 @@ from kentrobar.core.frame.circumstances import (
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.places import ClockPlace, RimStretch
 from kentrobar.core.frame.rim import Face, RimLine
-from kentrobar.core.weight.materials import Hardness, MaterialKind, Undo
+from kentrobar.core.weight.materials import MOST_G_PER_CM, Hardness, MaterialKind, Undo
 from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Piece, RimStrip, effect_of
 from kentrobar.core.weight.pieces.strip import SHORTEST_STRIP_CM
@@ -220,6 +220,20 @@ def _foam_handle(case: _Case) -> Iterator[PieceWarning]:
         )
 
 
+def _too_dense(case: _Case) -> Iterator[PieceWarning]:
+    piece = case.piece
+    if not (piece.is_strip and piece.extent_cm):
+        return
+    length_cm = piece.extent_cm * piece.count
+    g_per_cm = piece.total_mass_g / length_cm
+    if g_per_cm > MOST_G_PER_CM:
+        yield from case.warning(
+            "too_dense",
+            f"{piece.total_mass_g:.4g} g on {length_cm:.3g} cm is {g_per_cm:.3g} g/cm: no tape is so heavy. "
+            "Check weight, length and their units.",
+        )
+
+
 def _stiff_bend(case: _Case) -> Iterator[PieceWarning]:
     strip, facts = case.strip, case.placed.facts
     if strip is None or strip.face is Face.BUMPER:
@@ -399,6 +413,7 @@ def _off_handle(case: _Case) -> Iterator[PieceWarning]:
 
 RULES: Final[tuple[_Rule, ...]] = (
     _foam_handle,
+    _too_dense,
     _stiff_bend,
     _bumper,
     _on_handle,

@@ -8,6 +8,7 @@ same specs wherever it was typed.
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -137,8 +138,16 @@ class SpecEntry:
         if self.u is not None:
             return Precision(0.0, self.u)
         if self.reader is None or not self.values:
-            return usual_precision(self.spec)
+            return usual_precision(self.spec, self._step_typed())
         return self.reader.precision_at(self.correction.shown(self.values[0]))
+
+    def _step_typed(self) -> float:
+        """The step that the digits show, in the base unit: 312 g was read off a scale in whole grams.
+
+        The finest of several readings, since a 0 at the end may be left out; 0 where digits do not tell.
+        """
+        steps = [_step_of(self.spec, cell) for cell in self.counted]
+        return min(steps, default=0.0)
 
     @cached_property
     def series(self) -> Series | None:
@@ -288,6 +297,18 @@ class Entry:
         if not each.is_corrected or each.series is None:
             return False
         return fits_as_shown(self.typed, field, each.correction.shown(each.typical), reference)
+
+
+_DECIMAL: Final = re.compile(r"^[-+−]?\s*\d+(?:[.,](?P<digits>\d+))?\s*(?:[^\d\s/].*)?$")
+
+
+def _step_of(spec: ReadSpec, cell: Cell) -> float:
+    """What the last digit of a reading counts, in the base unit; 0 for a fraction."""
+    found = _DECIMAL.match(cell.text.strip())
+    if found is None:
+        return 0.0
+    last = 10.0 ** -len(found["digits"] or "")
+    return last * CM_PER_POINT if cell.unit == POINTS_UNIT else spec.dimension.to_base(last, cell.unit)
 
 
 def correction_of(spec: ReadSpec, cell: Cell) -> tuple[float, str] | None:

@@ -63,10 +63,13 @@ class Precision:
         return math.hypot(self.repeatability, self.shared_u)
 
 
-def usual_precision(spec: ReadSpec) -> Precision:
-    """That of an instrument nobody has described, in the spec's base unit: one reading has the usual ±."""
+def usual_precision(spec: ReadSpec, step: float = 0.0) -> Precision:
+    """That of an instrument nobody has described, in the spec's base unit: one reading has the usual ±.
+
+    ``step`` is what its digits show; where that is coarser than usual the ± is wider by it.
+    """
     step_u = Precision(spec.step, 0.0).step_u
-    return Precision(spec.step, math.sqrt(spec.usual_u**2 - step_u**2))
+    return Precision(max(spec.step, step), math.sqrt(spec.usual_u**2 - step_u**2))
 
 
 @dataclass(frozen=True)

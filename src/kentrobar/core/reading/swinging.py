@@ -40,6 +40,7 @@ AMPLITUDE_U_DEG: Final = 1.0
 _STEP_S: Final = 1e-4  # for the slope of the answer by the period
 _MISCOUNTS: Final = (
     (2.0, "Only half of each swing seems to be timed: choose “at every pass”."),
+    (4.0, "Both edges of the frame seem to be timed at every pass: let the gate tell one of them."),
     (0.5, "Two swings seem to be counted as one, or passes missed: choose “once a swing”."),
 )
 

@@ -260,6 +260,23 @@ def change_build(
     return BuildChange(prediction, tuple(lines))
 
 
+_MOST_TIMES: Final = 4.0  # the usual weight of its kind; heavier, a unit or a digit slipped
+_MOST_EARLIER_G: Final = 80.0  # of what others put on a frame before
+
+
+def require_likely(kind: FittingKind, mass_g: float) -> None:
+    """Refuse a weight, g, that no fitting of its kind has. Raises PieceError."""
+    usual = USUAL_FITTINGS[kind]
+    most_g = _MOST_EARLIER_G if kind is FittingKind.EARLIER else _MOST_TIMES * usual.mass_g
+    if mass_g > most_g:
+        raise PieceError(
+            f"A {usual.label} weighs about {usual.mass_g:g} g; {mass_g:.4g} g is far more. Check the number and "
+            "its unit.",
+            code="too_heavy",
+            field="mass_g",
+        )
+
+
 def weighed(values_g: Sequence[float], scale_u_g: float = 0.1) -> Estimate:
     """What one fitting of a kind weighs, g, from weighings of one or several of that kind.
 

@@ -18,6 +18,10 @@ from kentrobar.core.quantities.units import CM_PER_IN
 from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.pieces import CUT_LENGTH_U_CM, DENSITY_U_RELATIVE, WEIGHED_U_G
 
+MOST_G_PER_CM: Final = 5.0  # of a tape: an inch wide and a millimetre thick, all tungsten
+MOST_G_PER_CM3: Final = 19.3  # tungsten itself
+MOST_EACH_G: Final = 100.0  # of what is fitted whole
+
 
 class Form(StrEnum):
     """How a material is measured out, hence what its weight is told by."""

@@ -10,7 +10,7 @@ from kentrobar.core.body.specs import STATIC_WEIGHT
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM
-from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind
+from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind, require_likely
 from kentrobar.core.weight.pieces import effect_of
 from kentrobar.core.weight.strings import STRING_DENSITIES, package_less_offcuts_g
 from kentrobar.web.frames.models import Frame, FrameFitting
@@ -62,6 +62,8 @@ class FittingForm(MergedForm, forms.Form):
             for name, column in places.items()
         }
         try:
+            if cleaned["mass"]:
+                require_likely(self._kind, cleaned["mass"].base)
             self._try()
         except KentrobarError as error:
             fields = {"to_cm": "end", "from_cm": "start", "mass_g": "mass"}
@@ -81,6 +83,12 @@ class FittingForm(MergedForm, forms.Form):
                 "typed": {"mass": mass.record()},
             }
         return kept
+
+    @property
+    def _kind(self) -> FittingKind:
+        """What kind of fitting is typed in."""
+        assert self.fitting  # noqa: S101 - only NewFittingForm has none
+        return FittingKind(self.fitting.kind)
 
     def _try(self) -> None:
         """Lay the fitting on the frame once, so that what cannot be is refused here."""
@@ -134,6 +142,11 @@ class NewFittingForm(FittingForm):
         self.fields["gauge"].widget.widgets[0].attrs["placeholder"] = "1.25"
         if frame.specs is None:
             del self.fields["was_on"]
+
+    @property
+    def _kind(self) -> FittingKind:
+        chosen = self.shelf.get(self.cleaned_data["accessory"])
+        return FittingKind(chosen.kind) if chosen else FittingKind.EARLIER
 
     def values(self) -> dict[str, Any]:
         chosen = self.shelf.get(self.cleaned_data["accessory"])

@@ -17,7 +17,15 @@ from kentrobar.core.quantities.units import (
     Dimension,
     parse_quantity,
 )
-from kentrobar.core.weight.materials import KINDS, Cut, Form, MaterialKind
+from kentrobar.core.weight.materials import (
+    KINDS,
+    MOST_EACH_G,
+    MOST_G_PER_CM,
+    MOST_G_PER_CM3,
+    Cut,
+    Form,
+    MaterialKind,
+)
 from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
@@ -36,6 +44,7 @@ _WEIGHTS: dict[Form, tuple[Dimension, list[str], str]] = {
     Form.SLEEVE: (MASS, ["g", "oz"], "Weight of one"),
     Form.ITEM: (MASS, ["g", "oz"], "Weight of one"),
 }
+_HEAVIEST = {Form.TAPE: (MOST_G_PER_CM, "g/cm"), Form.PUTTY: (MOST_G_PER_CM3, "g/cm³")}
 _AMOUNTS: dict[Form, tuple[Dimension, list[str]]] = {
     Form.TAPE: (LENGTH, ["cm", "m", "in"]),
     Form.PUTTY: (MASS, ["g", "oz"]),
@@ -118,6 +127,17 @@ class MaterialForm(MergedForm, forms.Form):
         if taken.exclude(pk=self.material.pk if self.material else 0).exists():
             raise forms.ValidationError("This name is taken; choose another.", "name_taken")
         return name
+
+    def clean_weight(self) -> Typed:
+        typed: Typed = self.cleaned_data["weight"]
+        most, unit = _HEAVIEST.get(KINDS[self.kind].form, (MOST_EACH_G, "g"))
+        if typed and typed.base > most:
+            raise forms.ValidationError(
+                f"{typed.text} {typed.unit} is more than any has: at most {most:g} {unit}. Check the number and its "
+                "unit.",
+                "too_heavy",
+            )
+        return typed
 
     def about(self) -> dict[str, Any]:
         """The columns other than the weight."""

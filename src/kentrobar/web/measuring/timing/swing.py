@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Final
 
 from django import forms
 
@@ -53,6 +53,9 @@ class TimedFrame:
     def as_read(cls, frame: Frame) -> TimedFrame:
         """As its last readings tell it."""
         return cls(frame, frame.measured, frame.specs)
+
+
+PERIOD_REFUSED: Final = ("period_too_short", "period_too_long")  # a slip of counting may be why
 
 
 class SwingForm(forms.Form):
@@ -240,7 +243,7 @@ class TimedSwing:
                 self._judge(self.period)
         except KentrobarError as error:
             self.error = error.message
-            if error.code == "period_too_short" and self.period is not None:
+            if error.code in PERIOD_REFUSED and self.period is not None:
                 self.error = f"{error.message} {self.rig.miscount(self.period)}".strip()
 
     @property
