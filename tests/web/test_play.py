@@ -1,12 +1,16 @@
 """What the player will feel: the map beside the board, on its own page and side by side."""
 
 import re
+from dataclasses import replace
 
 import pytest
 from django.test import Client
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.sport import Sport
+from kentrobar.core.play.strokes import HOLD_CM, STROKES
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.services import restring
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
@@ -152,7 +156,7 @@ def test_what_people_say_is_answered_with_this_frames_numbers(client, racket, pa
     handle = told["Weight in the handle takes swing weight away."]
     assert f"+{5 * 8.8**2 / 1000:.2f} kg·cm²" in handle
     lighter = told["Five grams in the handle, and it feels lighter."]
-    assert f"{308.6 * 21.8 * 9.80665e-3:.1f} →" in lighter
+    assert f"{308.6 * (31.8 - HOLD_CM[Sport.TENNIS]) * 9.80665e-3:.1f} →" in lighter
     assert "% less" in lighter
     moved = 5 * ((68.58 - 1 - 10) ** 2 - 8.8**2) / 1000
     assert f"from 287.0 to {287 + moved:.1f} kg·cm²" in told["The same weight, so the same frame."]
@@ -183,3 +187,44 @@ def test_a_frame_read_unstrung_is_hit_ready_to_play(client, racket):
     body = page.context["impact"].before.body
     assert body.mass_g == pytest.approx(306.0)
     assert "ready to play" in words(page)
+
+
+def told_of(client, racket, **asked):
+    return rows_of(client.get(at("play:frame", racket.pk), asked))
+
+
+def test_a_stroke_turns_where_it_turns_whatever_axis_swing_weights_are_told_about(client, racket):
+    """The same racket, its swing weight typed about another axis: the same hit."""
+    about_10 = told_of(client, racket)
+    specs = predict(racket.measured, [], length_cm=racket.length_cm, axis_cm=0.0).before
+    at_butt = replace(racket.measured, swingweight_kgcm2=specs.swingweight_kgcm2, axis_cm=0.0)
+    record(racket, Taking(at_butt, "playing", as_readings(at_butt)), racket.shop.people.first())
+    about_0 = told_of(client, racket)
+    assert {name: cell.now.value for name, cell in about_0.items()} == {
+        name: cell.now.value for name, cell in about_10.items()
+    }
+
+
+def test_how_little_the_axis_of_a_stroke_is_known_is_part_of_what_is_told(client, racket):
+    """A typed axis is taken as known; the stroke's own widens the ±, by what its two ends differ."""
+    name = "Sweet zone: middle, from the butt"
+    usual = STROKES["ground"].axis_cm
+    own = told_of(client, racket)[name]
+    known, near, far = (
+        told_of(client, racket, axis=f"{axis:.2f} cm")[name]
+        for axis in (usual.value, usual.value + usual.u, usual.value - usual.u)
+    )
+    assert own.now.value == known.now.value
+    u, u_known = (float(each.now.u.lstrip("±")) for each in (own, known))
+    apart = abs(float(far.now.value) - float(near.now.value)) / 2
+    assert u == pytest.approx((u_known**2 + apart**2) ** 0.5, abs=0.11)
+    assert u > u_known
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"), [("40", "below 0 is behind"), ("-3 m", "below 0 is behind"), ("x", "number")]
+)
+def test_an_axis_that_cannot_be_is_said_at_its_field(client, racket, typed, said):
+    page = client.get(at("play:frame", racket.pk), {"axis": typed})
+    assert said in str(page.context["form"].errors["axis"])
+    assert page.context["map"]

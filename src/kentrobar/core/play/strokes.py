@@ -17,22 +17,27 @@ from kentrobar.core.quantities.estimates import Estimate
 
 
 class Stroke(NamedTuple):
-    """How a stroke is named, how fast the middle of the face and the ball come toward each other, m/s."""
+    """How a stroke is named, how fast the middle of the face and the ball come toward each other, m/s.
+
+    ``axis_cm`` is where the swing turns as it meets the ball, from the butt, behind it below 0: near the wrist
+    where that snaps, far behind where the whole arm comes. Nothing of it is the axis that swing weights are about.
+    """
 
     title: str
     sport: Sport
     face_ms: float
     ball_ms: float
+    axis_cm: Estimate
 
 
 STROKES: Final[Mapping[str, Stroke]] = MappingProxyType(
     {
-        "ground": Stroke("Ground stroke", Sport.TENNIS, 25.0, 15.0),
-        "serve": Stroke("Serve", Sport.TENNIS, 35.0, 0.0),
-        "volley": Stroke("Volley", Sport.TENNIS, 8.0, 20.0),
-        "drive": Stroke("Drive", Sport.PICKLEBALL, 16.0, 10.0),
-        "punch": Stroke("Punch at the net", Sport.PICKLEBALL, 6.0, 14.0),
-        "dink": Stroke("Dink", Sport.PICKLEBALL, 3.0, 4.0),
+        "ground": Stroke("Ground stroke", Sport.TENNIS, 25.0, 15.0, Estimate(-5.0, 8.0)),
+        "serve": Stroke("Serve", Sport.TENNIS, 35.0, 0.0, Estimate(3.0, 5.0)),
+        "volley": Stroke("Volley", Sport.TENNIS, 8.0, 20.0, Estimate(-30.0, 15.0)),
+        "drive": Stroke("Drive", Sport.PICKLEBALL, 16.0, 10.0, Estimate(-5.0, 8.0)),
+        "punch": Stroke("Punch at the net", Sport.PICKLEBALL, 6.0, 14.0, Estimate(-20.0, 12.0)),
+        "dink": Stroke("Dink", Sport.PICKLEBALL, 3.0, 4.0, Estimate(-40.0, 20.0)),
     }
 )
 
@@ -46,6 +51,10 @@ BALLS: Final[Mapping[Sport, tuple[float, float]]] = MappingProxyType(
 USUAL_TWIST_KGCM2: Final[Mapping[Sport, Estimate]] = MappingProxyType(
     {Sport.TENNIS: Estimate(13.5, 1.2), Sport.PICKLEBALL: Estimate(6.3, 0.6)}
 )
+
+
+# Where the middle of the hand holds it, from the butt, by sport: for what a hit does to the hand.
+HOLD_CM: Final[Mapping[Sport, float]] = MappingProxyType({Sport.TENNIS: 7.0, Sport.PICKLEBALL: 6.0})
 
 
 def strokes_of(sport: Sport) -> dict[str, Stroke]:

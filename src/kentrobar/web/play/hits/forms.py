@@ -41,7 +41,7 @@ class SpeedsForm(HitForm):
 
     def __init__(self, data: Sent, *, hit_map: HitMap, units: Units) -> None:
         sport = Sport(hit_map.frame.sport)
-        known = {name: (data or {}).get(name, "") for name in ("face", "ball")}
+        known = {name: (data or {}).get(name, "") for name in ("face", "ball", "axis")}
         super().__init__(known | {"stroke": hit_map.stroke}, sport=sport, units=units, has_plan=False)
         del self.fields["stroke"], self.fields["measure"]
 

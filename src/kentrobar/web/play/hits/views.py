@@ -173,7 +173,7 @@ def _choice(request: SignedIn, hit_map: HitMap) -> HitChoice:
 
 def _speeds(sent: QueryDict) -> list[tuple[str, str]]:
     """The speeds that were typed on the page of the map, to be carried on."""
-    return [(name, str(sent[name])) for name in ("face", "ball") if sent.get(name)]
+    return [(name, str(sent[name])) for name in ("face", "ball", "axis") if sent.get(name)]
 
 
 def _zone_form(request: SignedIn, hit_map: HitMap, sent: QueryDict | None) -> ZoneForm:

@@ -11,20 +11,23 @@ from kentrobar.core.play.impact import Ball
 from kentrobar.core.play.maps import MEASURES, Measure
 from kentrobar.core.play.strokes import STROKES, ball_of, strokes_of
 from kentrobar.core.quantities.errors import UnitError
-from kentrobar.core.quantities.units import SPEED, parse_quantity
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.units import LENGTH, SPEED, parse_quantity
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
 
 FASTEST_MS = 90.0  # no face and no ball is faster
+FARTHEST_CM, NEAREST_CM = -150.0, 15.0  # where a swing may turn: from the feet to the hand
 SHOWN = (("after", "with the plan"), ("before", "without it"), ("change", "what it changes"))
 
 
 class HitChoice(NamedTuple):
-    """One way to look at a hit; ``face_ms`` is the speed of the middle of the face."""
+    """One way to look at a hit: the speed of the middle of the face, and about which axis it swings."""
 
     title: str
     face_ms: float
+    axis_cm: Estimate
     ball: Ball
     measure: Measure
     shown: str
@@ -36,6 +39,7 @@ class HitForm(forms.Form):
     stroke = forms.CharField(label="Stroke", max_length=20, required=False)
     face = forms.CharField(label="Middle of the face", max_length=20, required=False)
     ball = forms.CharField(label="Ball comes with", max_length=20, required=False)
+    axis = forms.CharField(label="Swing turns at, from the butt", max_length=20, required=False)
     measure = forms.ChoiceField(label="Map of", choices=[*MEASURES.items()], required=False)
     shown = forms.ChoiceField(label="Shown", choices=SHOWN, required=False)
 
@@ -56,6 +60,10 @@ class HitForm(forms.Form):
                 "autocomplete": "off",
                 "inputmode": "decimal",
             }
+        self.fields["axis"].widget.attrs |= {
+            "placeholder": f"{units.length_text(usual.axis_cm.value)} {units.length}",
+            "autocomplete": "off",
+        }
         if not has_plan:
             del self.fields["shown"]
         style_fields(self)
@@ -75,6 +83,22 @@ class HitForm(forms.Form):
             return usual_ms
         return speed
 
+    def _axis(self, usual: Estimate) -> Estimate:
+        """Where the swing turns: as typed, which is then taken as known, or as of the stroke."""
+        text = self.cleaned_data.get("axis", "")
+        if not text:
+            return usual
+        try:
+            axis_cm = LENGTH.to_base(*parse_quantity(text, LENGTH, self.units.length))
+        except UnitError as error:
+            self.add_error("axis", error.message)
+            return usual
+        if not FARTHEST_CM <= axis_cm <= NEAREST_CM:
+            low, high = (self.units.length_text(end) for end in (FARTHEST_CM, NEAREST_CM))
+            self.add_error("axis", f"Give {low} to {high} {self.units.length}; below 0 is behind the butt.")
+            return usual
+        return Estimate(axis_cm)
+
     def choice(self) -> HitChoice:
         """What to look at; a slip leaves an error at its field and the usual in its place."""
         self.is_valid()
@@ -84,6 +108,7 @@ class HitForm(forms.Form):
         return HitChoice(
             usual.title,
             self._speed("face", usual.face_ms, 0.5),
+            self._axis(usual.axis_cm),
             ball,
             Measure(measure),
             self.cleaned_data.get("shown") or "after",

@@ -19,6 +19,7 @@ from kentrobar.core.play.common_claims import (
     level_torque_gcm,
     tried,
 )
+from kentrobar.core.play.strokes import HOLD_CM
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import CM_PER_IN, G_PER_OZ
 from kentrobar.core.weight.prediction import Prediction
@@ -141,5 +142,5 @@ def answered(plan: PlanState, units: Units) -> list[Answered]:
 
 def _answered(plan: PlanState, units: Units) -> Iterator[Answered]:
     for key, saying in SAYINGS.items():
-        trial = _Trial(plan.prediction, tried(key, plan), plan.axis_cm, units)
+        trial = _Trial(plan.prediction, tried(key, plan), HOLD_CM[plan.outline.sport], units)
         yield Answered(saying.said, _ANSWERS[key](trial))

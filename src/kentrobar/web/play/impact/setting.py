@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
@@ -11,7 +12,7 @@ from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.play.impact import FreeBody, HitFrame, StrokeSwing, hit_frame, require_swing
 from kentrobar.core.play.maps import FaceMap, Measure, face_map
-from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2, swing_of
+from kentrobar.core.play.strokes import HOLD_CM, USUAL_TWIST_KGCM2, swing_of
 from kentrobar.core.play.sweet_zone import (
     HittingFace,
     SweetZone,
@@ -42,10 +43,9 @@ class ImpactFigures(NamedTuple):
 
 @dataclass(frozen=True)
 class Setting:
-    """A stroke made with frames of one outline, held about one axis."""
+    """A stroke made with frames of one outline."""
 
     outline: Outline
-    axis_cm: float
     choice: HitChoice
 
     @property
@@ -54,7 +54,11 @@ class Setting:
 
     def swing(self, body: FreeBody) -> StrokeSwing:
         """The stroke's swing of a body: the middle of the face comes as fast, whatever is laid."""
-        return swing_of(self.choice.face_ms, body, self.outline, self.axis_cm)
+        return swing_of(self.choice.face_ms, body, self.outline, self.choice.axis_cm.value)
+
+    def turning_at(self, axis_cm: float) -> Setting:
+        """The same stroke about another axis, taken as known."""
+        return replace(self, choice=self.choice._replace(axis_cm=Estimate(axis_cm)))
 
     def zone(self, body: FreeBody) -> SweetZone | None:
         """Where ball speed, or else rebound, is near its best."""
@@ -76,14 +80,23 @@ class Setting:
             float(body.ball_speed_ms(ball, swing, 0.0, middle)),
             float(body.effective_mass_g(0.0, middle)),
             float(body.twist_rad_s(ball, swing, MISS_CM, middle)),
-            body.percussion_cm(swing.axis_cm),
+            body.percussion_cm(HOLD_CM[self.outline.sport]),
         ]
 
 
 @lru_cache(maxsize=256)
 def figures_of(setting: Setting, frame: HitFrame) -> ImpactFigures:
     """The numbers of one frame under the hit; kept, since a moving hand asks for the bare frame's again."""
-    return ImpactFigures(*frame.estimates(setting.numbers))
+    found = frame.estimates(setting.numbers)
+    axis_cm = setting.choice.axis_cm
+    if not axis_cm.u:
+        return ImpactFigures(*found)
+    ends = (axis_cm.value - axis_cm.u, axis_cm.value + axis_cm.u)
+    behind, before = (setting.turning_at(end).numbers(frame.body) for end in ends)
+    by_axis = [abs(far - near) / 2 for far, near in zip(behind, before, strict=True)]
+    return ImpactFigures(
+        *(Estimate(e.value, math.hypot(e.u, by)) for e, by in zip(found, by_axis, strict=True))
+    )
 
 
 @dataclass(frozen=True)
@@ -162,7 +175,7 @@ def impact_of(plan: PlanState, choice: HitChoice) -> Impact:
     """
     usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
     before, after = (hit_frame(each.prediction, usual_twist) for each in (replace(plan, placed=()), plan))
-    setting = Setting(plan.outline, plan.axis_cm, choice)
+    setting = Setting(plan.outline, choice)
     for frame in (before, after):
         require_swing(frame.body, setting.swing(frame.body))
     return Impact(plan, setting, before, after)

@@ -10,6 +10,7 @@ from typing import Final, NamedTuple
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.play.hits import hit_centre
 from kentrobar.core.play.maps import MEASURES, Measure, round_levels
+from kentrobar.core.play.strokes import HOLD_CM
 from kentrobar.core.play.sweet_zone import PART_OF_BEST
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
@@ -188,7 +189,7 @@ def map_shown(impact: Impact, units: Units, key: str, hits_y_cm: float | None = 
         zone=drawing.zone_shown(zone, backdrop.middle),
         was=drawing.zone_shown(was, backdrop.middle),
         pieces=[] if impact.shows_before else drawn(plan.pieces, plan.outline),
-        percussion_x=x_mm(impact.shown_body.percussion_cm(plan.axis_cm)),
+        percussion_x=x_mm(impact.shown_body.percussion_cm(HOLD_CM[plan.outline.sport])),
         unit=unit,
         low=low,
         high=high,
@@ -222,6 +223,7 @@ class HitView:
     stroke: str = ""
     part: str = f"{100 * PART_OF_BEST:.0f} %"
     hand: str = ""
+    turns: str = ""
     usual_twist: str = ""
     is_turned: bool = False
 
@@ -254,7 +256,8 @@ def hit_view(
         sentences=sentences(impact, units),
         impact=impact,
         stroke=stroke_text(impact.choice, units),
-        hand=units.axis_text(impact.plan.axis_cm),
+        hand=units.axis_text(HOLD_CM[ready.outline.sport]),
+        turns=units.axis_text(impact.choice.axis_cm.value),
         usual_twist=twist if impact.before.is_twist_taken else "",
         is_turned=ready.baseline is not plan.baseline,
     )
