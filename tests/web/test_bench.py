@@ -19,6 +19,8 @@ from kentrobar.web.bench.models import BenchEvent, BenchWork, DensityCorrection,
 from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import Action, work_state
 from kentrobar.web.bench.view_models import bench_view
+from kentrobar.web.history.applied import applied_pieces
+from kentrobar.web.history.queries import steps_of
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.measuring.models import Instrument
 from kentrobar.web.orders.insights import services as learning
@@ -249,6 +251,40 @@ def test_a_piece_is_moved_to_a_place_by_its_name(client, technician, work, piece
         assert client.post(address, {"base": base, "place": place, "move": "1"}).status_code == 302
         specs.append(stand(technician).now)
     assert specs[0].balance_cm.value == pytest.approx(specs[1].balance_cm.value, abs=0.02)
+
+
+def test_a_strip_is_split_and_its_parts_go_their_own_ways(client, technician, work):
+    """Split, it weighs and lies as before; then one part is moved and one taken off, on every page that tells."""
+    lay_all(client, technician, work)
+    before, address = stand(technician).now, at("bench:piece", work.pk, 1)
+    whole = dict(stand(technician).applied_pieces())[1]
+    base = BenchEvent.objects.count()
+    assert "Split in two" in words(client.get(address))
+    refused = client.post(address, {"base": base, "first_0": "1", "first_1": "mm", "split": "1"})
+    assert refused.status_code == 422
+    assert 'value="1"' in refused.content.decode()
+    client.post(address, {"base": base, "first_0": "30", "first_1": "mm", "split": "1"})
+    after, pieces = stand(technician).now, dict(stand(technician).applied_pieces())
+    assert set(pieces) == {1, 2, 3}
+    assert (pieces[1].extent_cm, pieces[3].extent_cm) == pytest.approx((3.0, whole.extent_cm - 3.0))
+    for key in ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2"):
+        assert getattr(after, key).value == pytest.approx(getattr(before, key).value, abs=0.01)
+    assert BenchEvent.objects.latest("number").kind == "added"
+    again = client.post(address, {"base": base, "first_0": "15", "first_1": "mm", "split": "1"}, follow=True)
+    assert "in the meantime" in words(again)
+    part = at("bench:piece", work.pk, 3)
+    client.post(part, {"base": base + 2, "place": "5:00", "move": "1"})
+    assert stand(technician).now.swingweight_kgcm2.value < before.swingweight_kgcm2.value
+    client.post(part, {"base": base + 3, "off": "1"})
+    assert set(dict(stand(technician).applied_pieces())) == {1, 2}
+    line = words(client.get(at("history:time_line", work.plan.frame_id)))
+    assert "applied besides" in line.lower()
+    lying = {each.number for each in applied_pieces(steps_of(work.plan.frame))}
+    assert lying == {1, 2}
+    answered = client.get(at("bench:work_file", work.pk))
+    assert answered.status_code == 200
+    # A compact piece is not split.
+    assert "Split in two" not in words(client.get(at("bench:piece", work.pk, 2)))
 
 
 def test_what_was_only_taken_off_needs_no_securing(client, technician):

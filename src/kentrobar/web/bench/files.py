@@ -50,6 +50,9 @@ def _events(state: WorkState, event: BenchEvent) -> Iterator[dict[str, object]]:
         case Kind.LAID:
             piece = state.planned(event.piece or 0).piece
             yield {"laid": [{"id": key, "piece": convert.piece_document(piece)}]}
+        case Kind.ADDED:
+            piece = read_pieces([event.data])[0].piece
+            yield {"laid": [{"id": key, "piece": convert.piece_document(piece)}]}
         case Kind.MOVED:
             piece = read_pieces([event.data])[0].piece
             yield {"taken_off": key}

@@ -9,9 +9,11 @@ from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.actions import set_place
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH, MASS
-from kentrobar.core.weight.pieces import Piece
+from kentrobar.core.weight.pieces import Piece, RimStrip
+from kentrobar.core.weight.pieces.strip import SHORTEST_STRIP_CM
 from kentrobar.web.bench.rounds import stored_reading
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
@@ -48,6 +50,33 @@ class CutForm(forms.Form):
             )
         except KentrobarError as error:
             raise forms.ValidationError(error.message) from None
+        return typed
+
+
+class SplitForm(forms.Form):
+    """An applied strip cut in two where it lies; each part is then moved or removed by itself."""
+
+    first = QuantityField(LENGTH, ["mm", "cm", "in"], label="Length of the first part")
+
+    def __init__(self, data: Sent, *, strip: RimStrip, outline: Outline, units: Units) -> None:
+        super().__init__(data)
+        self.strip, self.outline = strip, outline
+        half = LENGTH.from_base(strip.length_cm.value / 2, units.ruler)
+        self.initial["first"] = f"{half:.4g}", units.ruler
+        style_fields(self)
+
+    def clean_first(self) -> Typed:
+        typed: Typed = self.cleaned_data["first"]
+        start, end = self.strip.stretch(self.outline.rim(self.strip.face))
+        if not SHORTEST_STRIP_CM <= typed.base <= end - start - SHORTEST_STRIP_CM:
+            raise forms.ValidationError(
+                "Both parts are to hold: leave each long enough, shorter than the whole.", "bad_division"
+            )
+        middle = start + typed.base
+        self.parts = [
+            self.strip.part(self.outline, start, middle),
+            self.strip.part(self.outline, middle, end),
+        ]
         return typed
 
 

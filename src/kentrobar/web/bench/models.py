@@ -60,8 +60,9 @@ class BenchWork(ChangeCounting):
 class BenchEvent(models.Model):
     """One thing that was done or read at the bench; never changed.
 
-    ``piece`` is the number of a piece in the plan. ``data`` is for a trim or a move the piece as it then
-    lies; for a reading ``{"specs": {key: {"value", "u", "shared_u"}}, "readings": [...]}``, ``shared_u`` the part
+    ``piece`` is the number of a piece in the plan, or, for one that was added, a number of its own. ``data`` is
+    for a trim, a move or an added piece the piece as it then lies;
+    for a reading ``{"specs": {key: {"value", "u", "shared_u"}}, "readings": [...]}``, ``shared_u`` the part
     of ``u`` that the instrument's other readings have too, each reading as a sheet of readings keeps it,
     with the key of its ``"instrument"``, and, for a swing that was timed, how far what
     it came to follows from other specs (``"slopes"``); for a reading that is believed all the same the
@@ -74,6 +75,7 @@ class BenchEvent(models.Model):
         LEFT_OUT = "left_out", "left out"
         TRIMMED = "trimmed", "trimmed"
         MOVED = "moved", "moved"
+        ADDED = "added", "applied besides"
         TAKEN_OFF = "taken_off", "taken off"
         PERMANENT = "permanent", "made permanent"
         READ = "read", "read"

@@ -171,6 +171,12 @@ class WorkState:
         """What is on the frame now, by its number in the plan."""
         return [(number, piece) for number, piece in self.done_pieces() if not piece.removed]
 
+    @property
+    def next_number(self) -> int:
+        """The number of a piece that the plan does not know."""
+        known = [each.number for each in self.plan.placed] + [e.piece or 0 for e in self.work.events.all()]
+        return max(known, default=0) + 1
+
     def removed_pieces(self) -> list[tuple[int, Piece]]:
         """What was cut or taken off the frame, by its number in the plan."""
         return [(number, piece) for number, piece in self.done_pieces() if piece.removed]
@@ -225,13 +231,17 @@ def _take(state: WorkState, event: BenchEvent, is_believed: bool) -> None:
     number = event.piece
     if number is not None and number in state.to_apply:
         state.to_apply.remove(number)
-    if event.kind in (Kind.LAID, Kind.TRIMMED, Kind.MOVED, Kind.TAKEN_OFF):
+    if event.kind in (Kind.LAID, Kind.ADDED, Kind.TRIMMED, Kind.MOVED, Kind.TAKEN_OFF):
         state.is_permanent = False
     match Kind(event.kind):
         case Kind.LAID if number is not None:
             offset = Estimate(*event.data["place"]) if event.data.get("place") else None
             piece = state.planned(number).piece
             state.belief = state.belief.with_applied(str(number), piece, offset)
+            state.is_changed = True
+        case Kind.ADDED:
+            (applied,) = read_pieces([event.data])
+            state.belief = state.belief.with_applied(str(number), applied.piece)
             state.is_changed = True
         case Kind.TRIMMED:
             (applied,) = read_pieces([event.data])

@@ -11,6 +11,8 @@ from django.utils import timezone
 from kentrobar.core.bench.stages import Stage
 from kentrobar.core.body.specs import READ, TWIST_WEIGHT
 from kentrobar.core.body.target import Target
+from kentrobar.core.editing.plan import PlanPiece
+from kentrobar.core.editing.stored import stored_pieces
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.bench.models import BenchEvent, BenchWork, PlaceFinding, RollFinding, ShiftFinding
 from kentrobar.web.bench.queries import works
@@ -120,6 +122,15 @@ def note_trims(work: BenchWork, base: int, by: User, trims: list[tuple[int, Json
 
 
 @transaction.atomic
+def note_split(work: BenchWork, base: int, by: User, parts: Sequence[PlanPiece]) -> None:
+    """Note that an applied piece was cut in two: the first part keeps its number. Raises as :func:`note`."""
+    first, *rest = parts
+    note(work, base, by, Kind.TRIMMED, first.number, stored_pieces([first])[0])
+    for i, part in enumerate(rest, 1):
+        note(work, base + i, by, Kind.ADDED, part.number, stored_pieces([part])[0])
+
+
+@transaction.atomic
 def take_off_later(work: BenchWork, number: int, by: User) -> BenchEvent:
     """Note that a piece that a work left on its frame came off since.
 
@@ -130,7 +141,7 @@ def take_off_later(work: BenchWork, number: int, by: User) -> BenchEvent:
     if kept.ended_at is None:
         raise KentrobarError("Take it off at the bench, where this work goes on.", code="at_the_bench")
     events = list(kept.events.filter(piece=number))
-    if not events or events[-1].kind not in (Kind.LAID, Kind.TRIMMED, Kind.MOVED):
+    if not events or events[-1].kind not in (Kind.LAID, Kind.ADDED, Kind.TRIMMED, Kind.MOVED):
         raise KentrobarError("It does not lie on the frame any more.", code="not_laid")
     return BenchEvent.objects.create(
         work=kept, number=kept.events.count() + 1, kind=Kind.TAKEN_OFF, piece=number, made_by=by

@@ -20,7 +20,7 @@ from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.bench import services
 from kentrobar.web.bench.evidence import all_findings_of, expected_offset, expected_shifts
 from kentrobar.web.bench.files import export_work
-from kentrobar.web.bench.forms import CutForm, MoveForm, ReadingAtBench
+from kentrobar.web.bench.forms import CutForm, MoveForm, ReadingAtBench, SplitForm
 from kentrobar.web.bench.hooks import job_of
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.bench.queries import works_of
@@ -174,6 +174,13 @@ def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
     alone = replace(state.plan, placed=(PlanPiece(number, applied),))
     cut = CutForm(sent if "cut" in sent else None, piece=applied, units=units)
     move = MoveForm(sent if "move" in sent else None, alone=alone, number=number, units=units)
+    strip, split = applied.as_strip, None
+    if strip is not None:
+        outline = found.plan.frame.outline
+        split = SplitForm(sent if "split" in sent else None, strip=strip, outline=outline, units=units)
+    if split is not None and split.is_bound and split.is_valid():
+        parts = [PlanPiece(n, part) for n, part in zip((number, state.next_number), split.parts, strict=True)]
+        return _noted(request, found, lambda base: services.note_split(found, base, request.user, parts))
     if "off" in sent:
         return _piece_noted(request, found, number, Kind.TAKEN_OFF, None)
     if cut.is_bound and cut.is_valid():
@@ -181,8 +188,8 @@ def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
     if move.is_bound and move.is_valid():
         return _piece_noted(request, found, number, Kind.MOVED, move.moved)
     text = piece_text(applied, found.plan.frame, units)
-    context = {"work": found, "text": text, "cut": cut, "move": move, "base": len(found.events.all())}
-    return page(request, "bench/piece.html", context)
+    context = {"work": found, "text": text, "cut": cut, "move": move, "split": split}
+    return page(request, "bench/piece.html", context | {"base": len(found.events.all())})
 
 
 def _piece_noted(

@@ -34,7 +34,7 @@ def applied_pieces(steps: Iterable[BenchEvent]) -> list[PieceOnFrame]:
             case Kind.LAID:
                 item = next(i for i in step.work.pieces if i["id"] == step.piece)
                 stored[key] = (item, step.made_at)
-            case Kind.TRIMMED | Kind.MOVED:
+            case Kind.TRIMMED | Kind.MOVED | Kind.ADDED:
                 stored[key] = (step.data, step.made_at)
                 permanent.discard(key)
             case Kind.TAKEN_OFF:
