@@ -115,7 +115,7 @@ class NewFittingForm(FittingForm):
     gauge = QuantityField(LENGTH, ["mm"], required=False, label="Gauge")
     package = QuantityField(MASS, MASS_UNITS, required=False, label="Package weighed")
     offcuts = QuantityField(MASS, MASS_UNITS, required=False, label="Offcuts weighed")
-    was_on = forms.BooleanField(required=False, label="It was on already when the frame was last read")
+    was_on = forms.BooleanField(required=False, label="Already on at the last reading")
 
     field_order = (
         "accessory",

@@ -61,7 +61,7 @@ class HitForm(forms.Form):
                 "inputmode": "decimal",
             }
         self.fields["axis"].widget.attrs |= {
-            "placeholder": f"{units.length_text(usual.axis_cm.value)} {units.length}",
+            "placeholder": units.axis_text(usual.axis_cm.value).replace("-", "−"),
             "autocomplete": "off",
         }
         if not has_plan:

@@ -257,10 +257,17 @@ def hit_view(
         impact=impact,
         stroke=stroke_text(impact.choice, units),
         hand=units.axis_text(HOLD_CM[ready.outline.sport]),
-        turns=units.axis_text(impact.choice.axis_cm.value),
+        turns=turns_text(impact.choice.axis_cm, units),
         usual_twist=twist if impact.before.is_twist_taken else "",
         is_turned=ready.baseline is not plan.baseline,
     )
+
+
+def turns_text(axis_cm: Estimate, units: Units) -> str:
+    """Where a swing turns, in words."""
+    give = f" ±{units.axis_text(axis_cm.u)}" if axis_cm.u else ""
+    side = "behind the butt" if axis_cm.value < 0 else "from the butt"
+    return f"{units.axis_text(abs(axis_cm.value))}{give} {side}"
 
 
 def stroke_text(choice: HitChoice, units: Units) -> str:
