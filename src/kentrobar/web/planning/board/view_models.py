@@ -90,10 +90,7 @@ def target_of(plan: PlanState, spec: ShownSpec, units: Units) -> TargetText | No
     if band is None:
         return _change_wanted(plan, spec)
     low, high = band
-    length, after = plan.outline.length_cm, getattr(plan.outcome.after, spec.read_key)
-    missed = min(after.value - low, 0.0) + max(after.value - high, 0.0) if after else 0.0
-    is_within = abs(missed) < 1e-6 if after else None
-    off = spec.moved(missed) if missed else ""
+    length, is_within, off = plan.outline.length_cm, *_held_against(band, plan.outcome.after, spec)
     if low <= 0:
         return TargetText(f"at most {spec.of_length(high, length)}", "", is_within, off)
     is_other = spec.key == SWING_WEIGHT.key and plan.target.axis_cm != plan.axis_cm
@@ -102,16 +99,23 @@ def target_of(plan: PlanState, spec: ShownSpec, units: Units) -> TargetText | No
     return TargetText(centre, half, is_within, off, about)
 
 
+def _held_against(band: tuple[float, float], specs: Specs, spec: ShownSpec) -> tuple[bool | None, str]:
+    """Whether a spec lies in its band, None where it is not known, and by how much it does not."""
+    low, high = band
+    quantity = getattr(specs, spec.read_key)
+    if not quantity:
+        return None, ""
+    missed = min(quantity.value - low, 0.0) + max(quantity.value - high, 0.0)
+    return abs(missed) < 1e-6, spec.moved(missed) if missed else ""
+
+
 def _change_wanted(plan: PlanState, spec: ShownSpec) -> TargetText | None:
     """How far a spec that nobody read is to move, and whether it does; None where it is free."""
     band = plan.target.changes.get(spec.read_key)
     if band is None:
         return None
     low, high = band
-    change = getattr(plan.outcome.change, spec.read_key)
-    missed = min(change.value - low, 0.0) + max(change.value - high, 0.0) if change else 0.0
-    is_within = abs(missed) < 1e-6 if change else None
-    off = spec.moved(missed) if missed else ""
+    is_within, off = _held_against(band, plan.outcome.change, spec)
     return TargetText(
         f"{spec.moved((low + high) / 2)} {spec.unit}", spec.width((high - low) / 2), is_within, off
     )
