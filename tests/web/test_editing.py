@@ -8,6 +8,7 @@ from kentrobar.web.materials.models import Material, StockChange
 from kentrobar.web.planning.stored import plan_state
 from tests.addresses import at
 from tests.web.conftest import new_person, words
+from tests.web.typing_in import form_of
 
 
 @pytest.fixture
@@ -288,12 +289,6 @@ def test_a_weight_in_all_is_shared_by_what_is_there(hand, plan):
 
 def test_a_tape_heavier_than_any_is_questioned_at_its_field(client, technician):
     tape = Material.objects.filter(shop=technician.shop_id, kind="lead_tape").first()
-    form = client.get(at("materials:material", tape.pk)).context["form"]
-    sent = {}
-    for field in form:
-        value = field.value()
-        parts = value if isinstance(value, list | tuple) else [value]
-        names = [f"{field.html_name}_{i}" for i in range(len(parts))] if len(parts) > 1 else [field.html_name]
-        sent |= {name: "" if part is None else part for name, part in zip(names, parts, strict=True)}
+    sent = form_of(client.get(at("materials:material", tape.pk)), "weight_0")
     page = client.post(at("materials:material", tape.pk), sent | {"weight_0": "19", "weight_1": "g/cm"})
     assert "more than any has" in page.context["form"].errors["weight"][0]

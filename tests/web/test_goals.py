@@ -439,6 +439,14 @@ def test_a_change_of_what_nobody_measured_is_planned_as_the_board_does(client, w
     assert not aim.changes
 
 
+def test_a_change_that_cannot_be_had_is_refused_as_a_change(client, weighed):
+    """Nobody read from where, so nothing is said of where it is now."""
+    propose(client, weighed, typed(client, weighed, "", swingweight_0="-5", swingweight_1="kg·cm²"))
+    refused = answers(client)["least"]
+    assert "What is added only raises the swing weight. Remove or replace what is fitted." in refused
+    assert "already" not in refused
+
+
 def test_a_goal_begins_with_changes_where_nothing_was_read(client, weighed):
     """What a goal minds beside and nobody read is said once, and is no target."""
     page = client.get(f"{at('planning:target', weighed.pk)}?goal=hold")

@@ -14,7 +14,7 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount, NotMeasured
 from kentrobar.core.weight.materials import Form, MaterialKind, Undo
 from kentrobar.core.weight.piece_of_material import PieceOfMaterial
-from kentrobar.core.weight.pieces.piece import Cover, Piece, RemovalKind
+from kentrobar.core.weight.pieces.piece import Cover, Piece
 
 MINUTES_A_STRIP: Final = 2.5  # clean, cut, lay, roll
 MINUTES_A_PIECE: Final = 1.5  # weigh and press on
@@ -59,7 +59,7 @@ def appraise(uses: Sequence[Use], outline: Outline) -> Appraisal:
         trial=undo.count(Undo.TRIAL),
         minutes=_minutes(placed, outline),
         money=_money(uses),
-        undo=_undo_sentence(lasting, away, is_cut=any(each.piece.source.deed in _CUT for each in placed)),
+        undo=_undo_sentence(lasting, away, is_cut=any(each.piece.source.deed.is_cut for each in placed)),
     )
 
 
@@ -96,9 +96,6 @@ def _money(uses: Sequence[Use]) -> Amount:
             return NOT_MEASURED
         total += stock.amount_of(piece) * stock.unit_price
     return total
-
-
-_CUT: Final = frozenset({RemovalKind.TRIM, RemovalKind.CUT})
 
 
 def _undo_sentence(lasting: int, away: int, *, is_cut: bool) -> str:

@@ -250,9 +250,10 @@ def _lightest(key: str, work: Workpiece, target: Target) -> _SchoolBest:
         is_last = layers == work.supply.most_layers
         if not sites:
             continue
-        found = _solved(work, sites, target.in_the_middle)
-        if found.is_feasible:
-            return _SchoolBest(found, sites, target.in_the_middle)
+        if target.two_sided:  # else the middle is the whole
+            found = _solved(work, sites, target.in_the_middle)
+            if found.is_feasible:
+                return _SchoolBest(found, sites, target.in_the_middle)
         found = _solved(work, sites, target, explain=key == LEAST and is_last)
         if found.is_feasible:
             break

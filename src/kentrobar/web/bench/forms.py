@@ -13,7 +13,6 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH, MASS
 from kentrobar.core.weight.pieces import Piece, RimStrip
-from kentrobar.core.weight.pieces.strip import SHORTEST_STRIP_CM
 from kentrobar.web.bench.rounds import stored_reading
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
@@ -67,16 +66,10 @@ class SplitForm(forms.Form):
 
     def clean_first(self) -> Typed:
         typed: Typed = self.cleaned_data["first"]
-        start, end = self.strip.stretch(self.outline.rim(self.strip.face))
-        if not SHORTEST_STRIP_CM <= typed.base <= end - start - SHORTEST_STRIP_CM:
-            raise forms.ValidationError(
-                "Both parts are to hold: leave each long enough, shorter than the whole.", "bad_division"
-            )
-        middle = start + typed.base
-        self.parts = [
-            self.strip.part(self.outline, start, middle),
-            self.strip.part(self.outline, middle, end),
-        ]
+        try:
+            self.parts = self.strip.split(self.outline, typed.base)
+        except KentrobarError as error:
+            raise forms.ValidationError(error.message, error.code) from None
         return typed
 
 

@@ -11,9 +11,9 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.weight.builds import Build, change_build
+from kentrobar.core.weight.builds import Build
 from kentrobar.core.weight.prediction import predict
-from kentrobar.web.frames.builds import fitted_at, fittings_in, fittings_now, require_distinct
+from kentrobar.web.frames.builds import fitted_at, fittings_in, fittings_now, in_build
 from kentrobar.web.frames.models import Frame, SpecSheet
 
 
@@ -38,16 +38,13 @@ def ready_to_play(baseline: Baseline, frame: Frame, sheet: SpecSheet | None) -> 
     """
     if sheet is None or sheet.build == Build.PLAYING:
         return baseline
-    require_distinct(frame, sheet.build, Build.PLAYING)
     if sheet.build == Build.MIX and sheet.fitting_ids is None:
         raise PieceError(
             "Nobody noted what was on this frame when it was read, so it cannot be told ready to play.",
             code="mix_unknown",
         )
-    wanted, axis_cm = fittings_in(frame, Build.PLAYING), baseline.measured.axis_cm
-    change = change_build(
-        baseline.measured, baseline.fitted, wanted, outline=baseline.outline, axis_cm=axis_cm
-    )
+    wanted = fittings_in(frame, Build.PLAYING)
+    change = in_build(frame, Build.PLAYING, wanted, baseline.measured.axis_cm, sheet)
     return replace(baseline, measured=change.measured, fitted=tuple(wanted))
 
 

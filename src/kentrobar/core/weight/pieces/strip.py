@@ -300,6 +300,22 @@ class RimStrip(Piece):
         start, _ = self.stretch(outline.rim(self.face))
         return [self.part(outline, start + i * length, start + (i + 1) * length) for i in range(parts)]
 
+    def split(self, outline: Outline, first_cm: float) -> list[RimStrip]:
+        """The strip cut in two where it lies, the first part, clockwise, so long.
+
+        Raises:
+            PieceError: a part would be too short to hold.
+        """
+        start, end = self.stretch(outline.rim(self.face))
+        if not SHORTEST_STRIP_CM <= first_cm <= end - start - SHORTEST_STRIP_CM:
+            raise PieceError(
+                "Both parts are to hold: leave each long enough, shorter than the whole.",
+                code="bad_division",
+                field="first",
+            )
+        middle = start + first_cm
+        return [self.part(outline, start, middle), self.part(outline, middle, end)]
+
     def parted(self, outline: Outline, gap_cm: float) -> RimStrip:
         """A pair whose two strips start ``gap_cm`` from the centre line, at the end they are nearest to.
 

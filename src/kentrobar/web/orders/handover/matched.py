@@ -10,7 +10,7 @@ from kentrobar.core.body.specs import POINTS
 from kentrobar.core.body.target import Alike, Target
 from kentrobar.core.quantities.units import POINTS_UNIT
 from kentrobar.core.solving.chance import chance_alike, chance_all_within
-from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, shown_specs
+from kentrobar.web.kit.numbers import Units, chance_text, shown_specs
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.matching.prepared import PreparedFrame, prepare
 from kentrobar.web.orders.job_state import JobState
@@ -76,21 +76,21 @@ def _specs(frames: Sequence[PreparedFrame], target: Target, units: Units) -> Ite
         yield MatchedSpec(
             spec.name,
             spec.width(max(values) - min(values)),
-            spec.width(_most_apart(spec, target)),
+            spec.width(_most_apart(spec.read_key, target)),
             POINTS_UNIT if spec.key == POINTS.key else spec.unit,
             _is_within(frames, spec.read_key, target),
         )
 
 
-def _most_apart(spec: ShownSpec, target: Target) -> float:
+def _most_apart(key: str, target: Target) -> float:
     """By how much two frames may differ: each lies within its band, or all within the tolerance."""
-    return 2 * target.reach[spec.read_key]
+    return 2 * target.reach[key]
 
 
 def _is_within(frames: Sequence[PreparedFrame], key: str, target: Target) -> bool:
     values = [each.values[key] for each in frames if key in each.values]
     if target.alike is Alike.TO_EACH_OTHER or target.is_free:
-        return max(values) - min(values) <= 2 * target.reach[key] + 1e-9
+        return max(values) - min(values) <= _most_apart(key, target) + 1e-9
     return not any(target.miss(each.specs).get(key, 0.0) for each in frames)
 
 
@@ -101,5 +101,5 @@ def _chance(frames: Sequence[PreparedFrame], target: Target) -> float:
         {name: band for name, band in target.bands.items() if name in each.values} for each in frames
     ]
     if target.alike is Alike.TO_EACH_OTHER or target.is_free:
-        return chance_alike(now, [{name: 2 * target.reach[name] for name in bands} for bands in known])
+        return chance_alike(now, [{name: _most_apart(name, target) for name in bands} for bands in known])
     return chance_all_within(now, known)

@@ -76,7 +76,12 @@ def stored_answer(proposal: Proposal | None, found: Match) -> Json:
         "bound_g": float(of_school.lower_bound_g),
         "is_proven": bool(of_school.is_proven),
         "why": list(of_school.reason.names) if of_school.reason else None,
-        "why_numbers": [of_school.reason.now, of_school.reason.low, of_school.reason.high]
+        "why_numbers": [
+            of_school.reason.now,
+            of_school.reason.low,
+            of_school.reason.high,
+            of_school.reason.is_change,
+        ]
         if of_school.reason
         else [],
     }
