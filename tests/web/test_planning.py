@@ -66,6 +66,40 @@ def test_what_cannot_be_laid_says_why_and_saves_nothing(hand, plan, material, am
 
 
 @pytest.mark.parametrize(
+    ("material", "amount", "place", "grams"),
+    [
+        ("Lead tape, quarter inch", "4 × 10 cm", {"site": "handle_top"}, 4.0),
+        ("Lead tape, quarter inch", "4 x 10 cm", {"site": "three_nine", "mirrored": "1"}, 4.0),
+        ("Lead tape, quarter inch", "2 strips of 4 in", {"site": "throat", "mirrored": "1"}, 2.032),
+        ("Lead tape, half inch", "2 strips", {"site": "handle_middle", "layers": "1"}, 2 * 8 * 2.54 * 0.2),
+        ("Clip-on module", "2 pieces", {"site": "ten_two", "mirrored": "1"}, 6.0),
+        ("Tungsten putty", "2 × 3 g", {"site": "butt_cap"}, 6.0),
+    ],
+)
+def test_what_is_counted_is_all_there(hand, plan, material, amount, place, grams):
+    answer = hand.do("add", material=hand.material[material], amount=amount, **place)
+    if amount == "2 strips":  # eight inches are longer than the handle
+        assert (answer.status_code, answer.json()["field"]) == (422, "amount")
+        return
+    assert answer.status_code == 200
+    plan.refresh_from_db()
+    assert plan_state(plan).pieces[0].total_mass_g == pytest.approx(grams, abs=2e-3)
+
+
+def test_a_count_beside_a_share_and_pieces_of_putty_are_asked_about(hand):
+    tape, putty = hand.material["Lead tape, quarter inch"], hand.material["Tungsten putty"]
+    for material, amount in ((tape, "4 × 2 g in all"), (putty, "2 pieces"), (tape, "3 × 2 cm")):
+        answer = hand.do("add", material=material, amount=amount, site="three_nine", mirrored="1")
+        assert (answer.status_code, answer.json()["field"]) == (422, "amount")
+
+
+def test_what_lies_on_the_centre_line_is_told_to_have_one_place(hand, plan):
+    hand.lay(site="twelve", mirrored="1")
+    plan.refresh_from_db()
+    assert PlanRevision.objects.filter(plan=plan).latest("pk").summary.endswith("at 12, the one place there")
+
+
+@pytest.mark.parametrize(
     ("field", "value", "expected"),
     [
         ("place", "2:30", {"at": {"minutes": 150.0}}),

@@ -142,6 +142,41 @@ def test_all_that_was_typed_is_laid(outline, share, layers, both_faces, mirrored
         assert piece.sides == (2 if mirrored and site.mirrored else 1)
 
 
+@pytest.mark.parametrize("outline", [RACKET, PADDLE])
+@pytest.mark.parametrize("both_faces", [False, True])
+@pytest.mark.parametrize("mirrored", [False, True])
+@pytest.mark.parametrize("count", [1, 2, 4, 6])
+def test_so_many_strips_are_placed_as_were_counted_or_none(outline, both_faces, mirrored, count):
+    order = Order(TAPE, 3.0, outline.usual_face, mirrored, both_faces=both_faces, count=count)
+    for site in sites_of(outline, Estimate(32.0, 0.1)):
+        places = (2 if mirrored and site.mirrored else 1) * (2 if both_faces else 1)
+        if count % places:
+            with pytest.raises(PieceError, match="cannot be shared evenly"):
+                ordered(order, AtSite(site.key), outline, Estimate(32.0, 0.1))
+        else:
+            (piece,), _ = ordered(order, AtSite(site.key), outline, Estimate(32.0, 0.1))
+            assert piece.total_mass_g == pytest.approx(0.3 * count), site.key
+
+
+def test_a_count_is_shared_by_all_corners_and_by_both_sides_of_the_edge():
+    pieces_, _ = ordered(Order(TAPE, 3.0, Face.OUTER, True, count=8), AtSite("all_corners"), PADDLE)
+    assert [piece.layers for piece in pieces_] == [2, 2]
+    (edge,), _ = ordered(Order(TAPE, 3.0, Face.OUTER, True, count=4), AtSite(FULL_EDGE), PADDLE)
+    assert edge.layers == 2
+    with pytest.raises(PieceError, match="use 8 or 4"):
+        ordered(Order(TAPE, 3.0, Face.OUTER, True, count=6), AtSite("all_corners"), PADDLE)
+
+
+def test_counted_strips_lie_side_by_side_under_the_grip():
+    (piece,), _ = ordered(Order(TAPE, 10.0, Face.INNER, True, count=4), AtSite("handle_top"), RACKET)
+    assert piece.tape_lengths(TAPE.density.value) == [10.0] * 4
+
+
+def test_a_count_and_other_layers_contradict_each_other():
+    with pytest.raises(PieceError, match="4 strips make 2 layers there, not 3"):
+        ordered(Order(TAPE, 3.0, Face.INNER, True, layers=3, count=4), AtSite("three_nine"), RACKET)
+
+
 def test_the_full_edge_takes_its_layers_and_says_what_it_weighs():
     order = Order(TAPE, 10.0, Face.OUTER, True, layers=2)
     (piece,), _ = ordered(order, AtSite(FULL_EDGE), PADDLE)

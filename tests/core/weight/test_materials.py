@@ -4,7 +4,10 @@ import numpy as np
 import pytest
 
 from kentrobar.core.quantities.errors import PieceError
+from kentrobar.core.quantities.estimates import NOT_MEASURED
+from kentrobar.core.quantities.units import CM_PER_IN, G_PER_OZ
 from kentrobar.core.weight.materials import KINDS, STARTING_SHELF, Cut, Form, MaterialKind, density_of_cuts
+from kentrobar.core.weight.tape_words import density_as_told, length_and_mass
 
 
 def test_every_kind_stands_on_the_starting_shelf_with_a_weight():
@@ -46,3 +49,45 @@ def test_cuts_that_disagree_widen_the_spread():
 def test_no_cut_is_refused(cuts):
     with pytest.raises(PieceError, match="each above 0"):
         density_of_cuts(cuts)
+
+
+STRIP_CM = 8 * CM_PER_IN
+
+
+@pytest.mark.parametrize(
+    ("words", "length_cm", "mass_g"),
+    [
+        ("4 strips weigh half an ounce", 4 * STRIP_CM, G_PER_OZ / 2),
+        ("four strips of it are 0.5 oz", 4 * STRIP_CM, G_PER_OZ / 2),
+        ("2 in a gram", 2 * CM_PER_IN, 1.0),
+        ("two inches a gram", 2 * CM_PER_IN, 1.0),
+        ("1/8 oz a strip", STRIP_CM, G_PER_OZ / 8),
+        ("2 in/g", 2 * CM_PER_IN, 1.0),
+        ("8 1/2 in 1,5 g", 8.5 * CM_PER_IN, 1.5),
+        ("20cm 2.05g", 20.0, 2.05),
+        ("20 2.05", 20.0, 2.05),
+    ],
+)
+def test_a_tape_is_told_as_people_say_it(words, length_cm, mass_g):
+    found = length_and_mass(words, length_unit="cm", mass_unit="g", strip_cm=STRIP_CM)
+    assert found == (pytest.approx(length_cm), pytest.approx(mass_g))
+
+
+@pytest.mark.parametrize(
+    "words", ["", "4 strips", "2 in 3 cm", "a gram", "heavy", "3 g 4 g", "2 in a gram 3 g"]
+)
+def test_what_is_no_length_with_a_weight_is_refused(words):
+    with pytest.raises(PieceError, match="no length with a weight"):
+        length_and_mass(words, length_unit="cm", mass_unit="g", strip_cm=STRIP_CM)
+
+
+def test_strips_of_no_known_length_are_asked_about():
+    with pytest.raises(PieceError, match="how long a strip is"):
+        length_and_mass("4 strips 0.5 oz", length_unit="cm", mass_unit="g", strip_cm=NOT_MEASURED)
+
+
+def test_a_figure_that_was_passed_on_is_less_sure_than_a_cut():
+    cut = Cut(20.0, 2.0)
+    told = density_as_told(cut)
+    assert told.value == pytest.approx(density_of_cuts([cut]).value)
+    assert told.u > 2 * density_of_cuts([cut]).u

@@ -47,7 +47,8 @@ def add(plan: PlanState, shelf: Shelf, order: Order, spot: Spot, override: Overr
     """Lay an order at a spot."""
     pieces, where = ordered(order, spot, plan.outline, plan.measured.balance_cm)
     placed = _with_placed(plan, pieces, shelf, override)
-    return Done(placed, f"laid {order.stock.name} at {where}")
+    once = order.mirrored and not any(piece.sides > 1 for piece in pieces)
+    return Done(placed, f"laid {order.stock.name} at {where}{', the one place there' if once else ''}")
 
 
 def _with_placed(plan: PlanState, pieces: list[Piece], shelf: Shelf, override: Override) -> PlanState:

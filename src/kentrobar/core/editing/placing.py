@@ -56,7 +56,8 @@ class Share(StrEnum):
 class Order:
     """What a person asks to lay: of which material, how much, and how.
 
-    ``amount`` is in cm for a tape and in g for the rest, told of what ``share`` says.
+    ``amount`` is in cm for a tape and in g for the rest, told of what ``share`` says. ``count`` is how many
+    strips or bodies of that amount it is together, 0 where nobody counted them.
     """
 
     stock: Stock
@@ -67,16 +68,50 @@ class Order:
     both_faces: bool = False
     layers: int = 1
     share: Share = Share.ONE
+    count: int = 0
 
     @property
     def at_each_side(self) -> int:
         """How many strips lie at one place: in layers, on both faces; of all but tape one body."""
-        return max(self.layers, 1) * (2 if self.both_faces else 1) if self.stock.is_tape else 1
+        return max(self.layers, 1) * self._faces if self.stock.is_tape else 1
 
     def for_one(self) -> Order:
         """The same told of one strip or body."""
         amount = self.share.one(self.amount, 2 if self.mirrored else 1, self.at_each_side)
         return replace(self, amount=amount, share=Share.ONE)
+
+    def spread(self, sides: int) -> Order:
+        """What lies at one of so many places: of tape the layers, of the rest the weight, that make the count.
+
+        Tape on both faces has two places on each side.
+
+        Raises:
+            PieceError: the count does not come out even, or not with the layers that were chosen.
+        """
+        if not self.count:
+            return self
+        places = sides * self._faces
+        each, over = divmod(self.count, places)
+        if over or not each:
+            raise PieceError(
+                f"{self.count} cannot be shared evenly by {places} places; use {places * (each + 1)}"
+                + (f" or {places * each}." if each else "."),
+                code="uneven_count",
+                field="amount",
+            )
+        if not self.stock.is_tape:
+            return replace(self, amount=each * self.amount, count=0)
+        if self.layers not in (1, each):
+            raise PieceError(
+                f"{self.count} strips make {each} layers there, not {self.layers}; leave the layers at 1.",
+                code="uneven_count",
+                field="layers",
+            )
+        return replace(self, layers=each, count=0)
+
+    @property
+    def _faces(self) -> int:
+        return 2 if self.both_faces and self.stock.is_tape else 1
 
     @property
     def names(self) -> dict[str, Any]:
@@ -146,6 +181,7 @@ def ordered(
         return [lay_all_round(order, outline)], label
     if order.share is Share.ALL:
         order = replace(order, amount=order.amount / len(sites))
+    order = order.spread(sum(2 if order.mirrored and site.mirrored else 1 for site in sites))
     alike = [replace(order, mirrored=order.mirrored and site.mirrored) for site in sites]
     return [lay(each, site, outline) for each, site in zip(alike, sites, strict=True)], label
 
@@ -206,7 +242,8 @@ def lay(order: Order, site: Site, outline: Outline) -> Piece:
     if not order.amount > 0:
         raise PieceError("Type an amount above 0.", code="no_amount", field="amount")
     # On the long axis there is one place only: its mirror image is itself.
-    order = replace(order, mirrored=_can_be_mirrored(order, site)).for_one()
+    order = replace(order, mirrored=_can_be_mirrored(order, site))
+    order = order.spread(2 if order.mirrored else 1).for_one()
     match order.stock.form:
         case Form.TAPE:
             return _tape(order, site, outline)
@@ -228,8 +265,8 @@ def lay_all_round(order: Order, outline: Outline) -> Piece:
         raise PieceError(
             f"{order.stock.name} does not go round an edge; choose a tape.", code="not_a_tape", field="site"
         )
+    order = replace(order, mirrored=True).spread(2)
     length = math.floor(10 * outline.rim(order.face).half_length) / 10
-    order = replace(order, mirrored=True)
     strip = _strip(order, ClockPlace(0.0), length)
     asked = order.for_one().amount
     if order.share is not Share.ONE and abs(asked - length) > 0.02 * length:

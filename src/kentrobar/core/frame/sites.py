@@ -15,6 +15,7 @@ from kentrobar.core.frame.anatomy import (
     BEVELS_BELOW_TOP_CM,
     IN_CAP_CM,
     IN_CAVITY_CM,
+    ON_AXIS_CM,
     SHAFT_AT_HANDLE_CM,
     SHAFT_CLOCK_MIN,
     SHAFT_SPREAD_POWER,
@@ -99,12 +100,23 @@ SITE_GROUPS: Final = MappingProxyType(
 )
 
 
-def site_choices(outline: Outline, balance_cm: Quantity = NOT_MEASURED) -> list[tuple[str, str]]:
-    """Key and label of all that can be chosen as a place, from the tip to the butt."""
-    single = [(site.key, site.label) for site in sites_of(outline, balance_cm)]
+class SiteChoice(NamedTuple):
+    """A place to choose from a list; ``has_sides`` unless it lies on the long axis, where there is one only."""
+
+    key: str
+    label: str
+    has_sides: bool = True
+
+
+def site_choices(outline: Outline, balance_cm: Quantity = NOT_MEASURED) -> list[SiteChoice]:
+    """All that can be chosen as a place, from the tip to the butt."""
+    single = [
+        SiteChoice(site.key, site.label, abs(site.x_cm) > ON_AXIS_CM)
+        for site in sites_of(outline, balance_cm)
+    ]
     if not isinstance(outline.dimensions, PaddleDimensions):
         return single
-    groups = [(key, group.label) for key, group in SITE_GROUPS.items()]
+    groups = [SiteChoice(key, group.label) for key, group in SITE_GROUPS.items()]
     rim = sum(site.zone is Zone.RIM for site in _paddle_sites(outline, outline.dimensions))
     return single[:rim] + groups + single[rim:]
 

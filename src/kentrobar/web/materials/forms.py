@@ -8,6 +8,7 @@ from typing import Any
 from django import forms
 
 from kentrobar.core.quantities.errors import KentrobarError
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Amount
 from kentrobar.core.quantities.units import (
     CM_PER_IN,
     LENGTH,
@@ -26,6 +27,7 @@ from kentrobar.core.weight.materials import (
     Form,
     MaterialKind,
 )
+from kentrobar.core.weight.tape_words import density_as_told, length_and_mass
 from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
@@ -57,7 +59,10 @@ AMOUNT_NAMES = {Form.TAPE: "Strip or roll as sold", Form.PUTTY: "Package as sold
 def weight_field(form: Form) -> QuantityField:
     """The field of what a material of this form weighs."""
     dimension, units, label = _WEIGHTS[form]
-    return QuantityField(dimension, units, with_spread=form is not Form.PUTTY, label=label)
+    is_told = form is Form.TAPE  # in words instead, where people do
+    return QuantityField(
+        dimension, units, with_spread=form is not Form.PUTTY, required=not is_told, label=label
+    )
 
 
 def amount_field(form: Form, label: str, *, required: bool, positive: bool = True) -> QuantityField:
@@ -75,6 +80,12 @@ class MaterialForm(MergedForm, forms.Form):
     price = forms.DecimalField(
         max_digits=9, decimal_places=2, min_value=0, required=False, label="Price of one package"
     )
+    told = forms.CharField(
+        max_length=60,
+        required=False,
+        label="Or as you were told",
+        help_text="“4 strips weigh half an ounce”, “2 in a gram”: taken within ±10 % until you weigh a cut.",
+    )
     hardness = forms.ChoiceField(choices=Material.HardnessChoice)
     undo = forms.ChoiceField(choices=Material.UndoChoice, label="Taking off")
     note = forms.CharField(max_length=200, required=False, label="What to mind, in your words")
@@ -88,7 +99,7 @@ class MaterialForm(MergedForm, forms.Form):
             facts.form, AMOUNT_NAMES.get(facts.form, "Pieces in a package"), required=False
         )
         if facts.form is not Form.TAPE:
-            del self.fields["width"]
+            del self.fields["width"], self.fields["told"]
         if facts.form not in (Form.TAPE, Form.SLEEVE):
             del self.fields["thickness"]
         self.initial = (
@@ -96,7 +107,7 @@ class MaterialForm(MergedForm, forms.Form):
         )
         self.fields["note"].widget.attrs["placeholder"] = facts.caution
         self.order_fields(
-            ["name", "weight", "width", "thickness", "sold", "price", "hardness", "undo", "note"]
+            ["name", "weight", "told", "sold", "width", "thickness", "price", "hardness", "undo", "note"]
         )
         style_fields(self)
 
@@ -139,6 +150,40 @@ class MaterialForm(MergedForm, forms.Form):
             )
         return typed
 
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean() or self.cleaned_data
+        told, weight = cleaned.get("told"), cleaned.get("weight")
+        if told and not self.errors:
+            if weight and "weight" in self.changed_data:
+                self.add_error("told", "The weight is typed above too; leave one of the two empty.")
+            else:
+                self._take_told(told)
+        elif "told" in self.fields and not (weight or self.errors):
+            self.add_error("weight", "Type what it weighs, or what you were told of it.")
+        return cleaned
+
+    def _take_told(self, told: str) -> None:
+        """Put the weight per length that the words come to in the place of a typed one."""
+        sold = self.cleaned_data.get("sold")
+        try:
+            cut = length_and_mass(
+                told, length_unit="in", mass_unit="g", strip_cm=sold.base if sold else NOT_MEASURED
+            )
+            density = density_as_told(cut)
+        except KentrobarError as error:
+            self.add_error("sold" if error.code == "no_strip_length" else "told", error.message)
+            return
+        self.cleaned_data["weight"] = Typed(f"{density.value:.4g}", "g/cm", density.value, density.u)
+        try:
+            self.clean_weight()
+        except forms.ValidationError as error:
+            self.add_error("told", error)
+
+    @property
+    def sets_weight(self) -> bool:
+        """Whether a weight was typed or told that is not the one known."""
+        return not {"weight", "told"}.isdisjoint(self.changed_data)
+
     def about(self) -> dict[str, Any]:
         """The columns other than the weight."""
         cleaned = self.cleaned_data
@@ -160,9 +205,9 @@ class CutsForm(forms.Form):
         widget=forms.Textarea({"rows": 3, "class": "form-control"}),
     )
 
-    def __init__(self, data: Sent, units: Units) -> None:
+    def __init__(self, data: Sent, units: Units, strip_cm: Amount = NOT_MEASURED) -> None:
         super().__init__(data)
-        self.units = units
+        self.units, self.strip_cm = units, strip_cm
         length = "8 in" if units.length == "in" else "20 cm"
         self.example = f"{length} {units.piece_mass_text(2.05)} {units.mass}"
         self.fields["cuts"].widget.attrs["placeholder"] = self.example
@@ -173,32 +218,13 @@ class CutsForm(forms.Form):
 
     def _cut(self, line: str) -> Cut:
         try:
-            length, mass = _quantities_in(line.lower())
-            return Cut(
-                LENGTH.to_base(*parse_quantity(length, LENGTH, self.units.length)),
-                MASS.to_base(*parse_quantity(mass, MASS, self.units.mass)),
+            return length_and_mass(
+                line, length_unit=self.units.length, mass_unit=self.units.mass, strip_cm=self.strip_cm
             )
-        except (KentrobarError, ValueError):
+        except KentrobarError as error:
             raise forms.ValidationError(
-                f"“{line.strip()[:40]}” is no length with a weight; write it as {self.example}.", "no_cut"
+                f"{error.message.rstrip('.')}; write it as {self.example}.", error.code
             ) from None
-
-
-_WORD = re.compile(r"\d[\d.,]*(?:/\d+)?|[^\d\s;,]+")
-
-
-def _quantities_in(line: str) -> list[str]:
-    """The quantities of a line, each a number (and its part: 8 1/2) with what stands behind it."""
-    found: list[str] = []
-    for word in _WORD.findall(line):
-        is_part = "/" in word and found and found[-1].isdecimal()
-        if word[0].isdecimal() and not is_part:
-            found.append(word.rstrip(".,"))
-        elif found:
-            found[-1] += f" {word}"
-        else:
-            raise ValueError(line)
-    return found
 
 
 class StockForm(forms.Form):

@@ -12,7 +12,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.materials import KINDS, Form, MaterialKind
 from kentrobar.web.kit.archive import archive_or_restore, in_use_or_archived, shows_archive
 from kentrobar.web.kit.merging import row_to_edit
-from kentrobar.web.kit.requests import page
+from kentrobar.web.kit.requests import Sent, page
 from kentrobar.web.materials import services
 from kentrobar.web.materials.amounts import amount_text, weight_text
 from kentrobar.web.materials.forms import CutsForm, MaterialForm, NewAccessoryForm, StockForm, WeighForm
@@ -83,7 +83,7 @@ def material(request: SignedIn, pk: int) -> HttpResponse:
     )
     if form.is_valid():
         services.change_about(chosen, form.about())
-        if "weight" in form.changed_data:
+        if form.sets_weight:
             services.change_weight(chosen, form.cleaned_data["weight"])
         messages.success(request, f"{chosen.name}: saved. New pieces use it; plans offer it.")
         return redirect("materials:material", pk=pk)
@@ -98,17 +98,21 @@ def _material_page(request: SignedIn, chosen: Material, **forms: Any) -> HttpRes
         "changes": chosen.stock_changes.select_related("made_by")[:20],
         "form": MaterialForm(None, shop=request.user.own_shop, kind=kind, material=chosen),
         "stock": StockForm(None, chosen, request.user.units),
-        "cuts": CutsForm(None, request.user.units) if chosen.form is Form.TAPE else None,
+        "cuts": _cuts_form(request, chosen) if chosen.form is Form.TAPE else None,
     } | forms
     refused = any(form.is_bound for form in forms.values())
     return render(request, "materials/material.html", context, status=422 if refused else 200)
+
+
+def _cuts_form(request: SignedIn, chosen: Material, data: Sent = None) -> CutsForm:
+    return CutsForm(data, request.user.units, chosen.stock.sold)
 
 
 @require_POST
 def weigh_cuts(request: SignedIn, pk: int) -> HttpResponse:
     """Take weighed cuts of a tape: its weight per length with ±."""
     chosen = _mine(request, pk)
-    form = CutsForm(request.POST, request.user.units)
+    form = _cuts_form(request, chosen, request.POST)
     if form.is_valid():
         try:
             services.weigh_cuts(chosen, form.cleaned_data["cuts"])

@@ -15,7 +15,7 @@ from kentrobar.core.bench.steps import ORDERS, OrderDescription
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.frame.sites import site_choices
+from kentrobar.core.frame.sites import SiteChoice, site_choices
 from kentrobar.core.weight.strings import STRING_DENSITIES
 from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
@@ -154,7 +154,7 @@ def _rules(user: User, sport: Sport) -> str:
 class TrayView:
     """What only the board's page has: tray, panels, other frames, other plans."""
 
-    sites: list[tuple[str, str]]
+    sites: list[SiteChoice]
     offered: list[TrayMaterial]
     orders: list[tuple[str, str]]
     frames: QuerySet[Frame]

@@ -228,7 +228,7 @@ def order(request: ActionRequest) -> Order:
     if not key:
         raise PieceError("Choose a material first.", code="no_material", field="material")
     stock = request.shelf.find(key)
-    amount, share = _amount(request, stock)
+    amount, share, count = _amount(request, stock)
     return Order(
         stock,
         amount,
@@ -238,8 +238,14 @@ def order(request: ActionRequest) -> Order:
         flag("both_faces")(request),
         layers("layers")(request),
         share,
+        count,
     )
 
+
+_COUNTED = re.compile(
+    r"^(?P<count>\d{1,2})\s*(?:[x×*]|(?:strips?|pieces?)\s+of)\s*(?P<each>.+)$", re.IGNORECASE
+)
+_WHOLE = re.compile(r"^(?P<count>\d{1,2})\s*(?:strips?|pieces?|pcs?)$", re.IGNORECASE)
 
 _SHARES = MappingProxyType(
     {
@@ -285,29 +291,56 @@ def one_mass(name: str) -> Callable[[ActionRequest], float]:
     return read
 
 
-def _amount(request: ActionRequest, stock: Stock) -> tuple[float, Share]:
-    """What is typed of a material: cm of a tape, g of the rest, and of what of the piece that is."""
+def _amount(request: ActionRequest, stock: Stock) -> tuple[float, Share, int]:
+    """What is typed of a material: cm of a tape, g of the rest; of what of the piece that is; how many.
+
+    "4 × 10 cm" and "4 strips of 10 cm" count what lies there, "3 strips" and "2 pieces" whole ones.
+    """
     typed = request.text("amount")
+    is_short = len(typed) <= LONGEST_AMOUNT
+    whole, counted = (is_short and form.match(typed) for form in (_WHOLE, _COUNTED))
+    if whole:
+        each = _sold_strip_cm(stock) if stock.is_tape else _one_piece_g(stock)
+        return each, Share.ONE, int(whole["count"])
+    count = int(counted["count"]) if counted else 0
+    each, share = _each(counted["each"] if counted else typed, request, stock)
+    if count and share is not Share.ONE:
+        raise PieceError(
+            "Type how many there are, or what they come to, not both.", code="count_and_share", field="amount"
+        )
+    return each, share, count
+
+
+def _each(typed: str, request: ActionRequest, stock: Stock) -> tuple[float, Share]:
     if stock.is_tape and not is_weight(typed):
-        return _tape_length(request, stock), Share.ONE
+        return _tape_length(typed, request, stock), Share.ONE
     grams, of = shared_mass(typed, request.units.mass, "amount")
     return round(grams / stock.density.value, 3) if stock.is_tape else grams, of
 
 
-def _tape_length(request: ActionRequest, stock: Stock) -> float:
-    """A typed length of tape, cm; "8 in / 4" and "strip / 4" are parts of it."""
-    typed = request.text("amount")
-    divided = _PARTS.match(typed) if len(typed) <= LONGEST_AMOUNT else None
-    whole, parts = (divided["whole"], int(divided["parts"]) or 1) if divided else (typed, 1)
-    if whole.strip().lower() != "strip":
-        return _quantity(whole, LENGTH, request.units.length, "amount") / parts
+def _one_piece_g(stock: Stock) -> float:
+    if not stock.each_g:
+        raise PieceError(f"{stock.name} is weighed out; type a weight.", code="no_pieces", field="amount")
+    return stock.each_g
+
+
+def _sold_strip_cm(stock: Stock) -> float:
     if isinstance(stock.sold, NotMeasured):
         raise PieceError(
             f"Nobody has said how long {stock.name} is sold; type the length in cm or in.",
             code="no_strip_length",
             field="amount",
         )
-    return stock.sold / parts
+    return stock.sold
+
+
+def _tape_length(typed: str, request: ActionRequest, stock: Stock) -> float:
+    """A typed length of tape, cm; "8 in / 4" and "strip / 4" are parts of it."""
+    divided = _PARTS.match(typed) if len(typed) <= LONGEST_AMOUNT else None
+    whole, parts = (divided["whole"], int(divided["parts"]) or 1) if divided else (typed, 1)
+    if whole.strip().lower() != "strip":
+        return _quantity(whole, LENGTH, request.units.length, "amount") / parts
+    return _sold_strip_cm(stock) / parts
 
 
 # -- what is fitted -----------------------------------------------------------------------------

@@ -239,6 +239,8 @@ function lay(place) {
   const order = Object.fromEntries(new FormData(byId("tray")));
   delete order.site;
   delete order.at;
+  // The list may stand at a place with one side only while the hand points elsewhere.
+  if (byId("both-sides").checked) order.mirrored = "1";
   transport.send({ action: "add", ...order, ...place });
 }
 
@@ -319,6 +321,14 @@ function fitTray() {
   for (const each of byId("tray").querySelectorAll(".of-tape input")) each.disabled = form !== "tape";
 }
 byId("material").addEventListener("change", fitTray);
+
+function fitSides() {
+  const isSingle = !byId("at").value.trim() && !byId("site").selectedOptions[0]?.dataset.sides;
+  byId("both-sides").disabled = isSingle;
+  byId("one-place").hidden = !isSingle;
+}
+byId("site").addEventListener("change", fitSides);
+byId("at").addEventListener("input", fitSides);
 byId("amount").addEventListener("input", (event) => {
   event.target.dataset.typed = "1";
 });
@@ -535,4 +545,5 @@ document.addEventListener("keydown", (event) => {
 
 indexNumbers();
 fitTray();
+fitSides();
 transport.pump();
