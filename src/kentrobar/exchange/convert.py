@@ -144,10 +144,10 @@ def piece(document: models.AnyPiece, work: models.WorkErrors = USUAL_WORK) -> Pi
         )
     if isinstance(document, models.Strings):
         return StringBed(**about, mass_g=mass_g, mains=document.mains, crosses=document.crosses)
-    kind = Sleeve if isinstance(document, models.SleevePiece) else PlugBody
-    return kind(
-        **about, mass_g=mass_g, from_cm=document.from_cm, to_cm=document.to_cm, radius_cm=document.radius_cm
-    )
+    span: Any = {name: getattr(document, name) for name in ("from_cm", "to_cm", "radius_cm")}
+    if isinstance(document, models.SleevePiece):
+        return Sleeve(**about, mass_g=mass_g, on_corners=document.on_corners, **span)
+    return PlugBody(**about, mass_g=mass_g, **span)
 
 
 def _place(at: models.AtClock | models.AtHeight) -> RimPlace:

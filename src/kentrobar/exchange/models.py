@@ -166,10 +166,11 @@ class _SpanDocument(_PieceDocument):
 
 
 class SleevePiece(_SpanDocument):
-    """A layer round the handle."""
+    """A layer round the handle, or strips along its flat bevels, or along its corner bevels."""
 
     kind: Literal["sleeve"] = "sleeve"
     radius_cm: Positive = 1.6
+    on_corners: Flag = False
 
 
 class PlugPiece(_SpanDocument):

@@ -8,17 +8,19 @@ from hypothesis import strategies as st
 
 from kentrobar.core.bench.cautions import Hazard, Strain, hazards_of, strain_sentence
 from kentrobar.core.bench.cut_list import cut_groups
-from kentrobar.core.bench.instructions import NumberWriter, dosing, head_hole_cm, procedures_of
+from kentrobar.core.bench.instructions import dosing, head_hole_cm, procedures_of
 from kentrobar.core.bench.joining import joined
+from kentrobar.core.bench.procedures import NumberWriter
 from kentrobar.core.editing.plan import PlanPiece
 from kentrobar.core.editing.removal import CutAmount, cut_out, trim_bumper
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.frame.circumstances import Circumstances, HandleBuild
 from kentrobar.core.frame.places import ClockPlace
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.builds import USUAL_FITTINGS, Fitting, FittingKind
 from kentrobar.core.weight.materials import MaterialKind
-from kentrobar.core.weight.pieces import Plug, effect_of
+from kentrobar.core.weight.pieces import Plug, Sleeve, effect_of
 from kentrobar.core.weight.pieces.piece import Source
 from tests.core.frames import RACKET, plan, point, stock, strip
 
@@ -111,6 +113,53 @@ def test_hidden_work_is_told_whole(strung):
     assert holes == sorted(holes)
     open_ = plan([of_tape(60, 6, mirrored=True)])
     assert procedures_of(open_, SHELF, TOLD) == []
+
+
+@pytest.mark.parametrize(
+    ("handle", "opened"),
+    [(HandleBuild.HOLLOW, "staple remover"), (HandleBuild.TRAP_DOOR, "flat screwdriver")],
+)
+@pytest.mark.parametrize("depth", [0.3, 4.0])
+def test_a_handle_is_opened_filled_and_closed_as_it_is_built(handle, opened, depth):
+    putty = Plug(mass_g=Estimate(3.0), from_cm=depth, to_cm=depth + 1, source=Source(stock=2))
+    laid = plan([putty])
+    laid = replace(laid, baseline=replace(laid.baseline, circumstances=Circumstances(handle=handle)))
+    (told,) = procedures_of(laid, SHELF, TOLD)
+    text = " ".join(told.steps)
+    for word in (opened, "3.00 g", "cotton", "rattle", "Read the frame again"):
+        assert word in text
+    assert ("rod marked" in text) == (depth > 2.4)
+    assert ("staples" in text.split("Read the frame")[0]) == (handle is HandleBuild.HOLLOW)
+
+
+@pytest.mark.parametrize("on_corners", [False, True])
+def test_strips_under_a_grip_and_the_grip_itself_are_told_in_the_order_of_the_hand(on_corners):
+    g_per_cm = TAPE.density.value
+    four = Sleeve(
+        mass_g=Estimate(4 * 10 * g_per_cm), from_cm=7, to_cm=17, source=Source(stock=1), on_corners=on_corners
+    )
+    (told,) = procedures_of(plan([four]), SHELF, TOLD)
+    text = " ".join(told.steps)
+    order = [
+        "Mark on",
+        "unwind",
+        "4 × 100 mm",
+        "below the edge of the cap",
+        "even pull",
+        "finish line",
+        "tape, pulled",
+    ]
+    assert [text.index(word) for word in order] == sorted(text.index(word) for word in order)
+    assert ("corner bevels" if on_corners else "flat bevels") in text
+    assert "70 mm to 170 mm" in text
+
+
+@pytest.mark.parametrize(("width_mm", "face", "wide"), [(12.7, Face.BUMPER, True), (12.7, Face.INNER, False)])
+def test_tape_wider_than_its_place_is_slit(width_mm, face, wide):
+    shelf = Shelf([replace(TAPE, width_mm=width_mm)])
+    laid = plan([of_tape(20, 4, mirrored=True, face=face)])
+    assert ("Slitting tape" in [told.title for told in procedures_of(laid, shelf, TOLD)]) == wide
+    assert ("too_wide" in [each.warning.code for each in laid.warnings(shelf)]) == wide
 
 
 def test_cutting_a_bumper_is_told_whole_with_its_places_and_weight():

@@ -1,7 +1,6 @@
 """Steps by school, tools, cut lists, marks along the rim, and what a plan costs."""
 
 import math
-from dataclasses import replace
 
 import pytest
 from hypothesis import given
@@ -11,6 +10,7 @@ from kentrobar.core.bench.appraisal import Use, appraise
 from kentrobar.core.bench.cutting import ROLL, StripToCut, cuts, in_parts, rim_marks
 from kentrobar.core.bench.steps import ORDERS, OrderOfWork, steps_of, tools_of
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.frame.circumstances import HandleBuild
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.weight.materials import MaterialKind
@@ -57,7 +57,7 @@ def test_steps_need_no_readings():
 
 
 def test_tools_follow_from_what_is_laid():
-    bare = tools_of([PieceOfMaterial(point(1, 30))], RACKET)
+    bare = tools_of([PieceOfMaterial(point(1, 30))], RACKET, HandleBuild.UNKNOWN)
     full = tools_of(
         [
             PieceOfMaterial(strip(0, 5, face=Face.BUMPER), MaterialKind.LEAD_TAPE),
@@ -65,14 +65,18 @@ def test_tools_follow_from_what_is_laid():
             PieceOfMaterial(StringBed(mass_g=Estimate(1.0), removed=True)),
         ],
         RACKET,
+        HandleBuild.HOLLOW,
     )
     assert set(bare) < set(full)
-    for tool in ("gloves", "staple puller", "string cutters", "sharp blade"):
+    for tool in ("gloves", "staple remover", "string cutters", "sharp blade", "cotton"):
         assert any(tool in each for each in full), tool
-    # What lies in the cap is shut in by it; what lies above it would slide.
-    assert not any("cotton" in each for each in full)
-    above = PieceOfMaterial(replace(PUTTY, from_cm=3, to_cm=6), MaterialKind.REMOVABLE_PUTTY)
-    assert any("cotton" in each for each in tools_of([above], RACKET))
+    through_door = tools_of(
+        [PieceOfMaterial(PUTTY, MaterialKind.REMOVABLE_PUTTY)], RACKET, HandleBuild.TRAP_DOOR
+    )
+    assert any("trap door" in each for each in through_door)
+    assert not any("staple" in each for each in through_door)
+    cap = tools_of([PieceOfMaterial(PUTTY, MaterialKind.BUTT_CAP)], RACKET, HandleBuild.HOLLOW)
+    assert not any("cotton" in each for each in cap)  # a heavier cap rattles no more than the old one
 
 
 # -- cutting ------------------------------------------------------------------------------

@@ -6,11 +6,14 @@ instructions and licensed practice come first.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from typing import Final, NamedTuple
+from collections.abc import Sequence
+from typing import Final
 
+from kentrobar.core.bench.handle_work import opening, under_grip
+from kentrobar.core.bench.procedures import NumberWriter, WorkInstructions
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
+from kentrobar.core.editing.warnings import is_too_wide
 from kentrobar.core.frame.anatomy import MAINS_REACH, USUAL_MAINS
 from kentrobar.core.frame.clock import clock_text
 from kentrobar.core.frame.outline import Outline
@@ -26,30 +29,37 @@ SMALL_G: Final = 10.0  # below it a scale of whole grams tells little
 SPARE_CM: Final = 2.0  # beyond the last strip the grommets are lifted too
 
 
-class NumberWriter(NamedTuple):
-    """How numbers are told to the person: a length, and a small weight, each with its unit."""
-
-    length: Callable[[float], str]
-    mass: Callable[[float], str]
-
-
-class WorkInstructions(NamedTuple):
-    """One piece of hard work: what it is, and its steps in order."""
-
-    title: str
-    steps: tuple[str, ...]
-
-
 def procedures_of(plan: PlanState, shelf: Shelf, written: NumberWriter) -> list[WorkInstructions]:
     """What a plan asks for that takes more than laying a strip."""
-    found = []
+    found = [work for work in (_slitting(plan, shelf, written), opening(plan, shelf, written)) if work]
     hidden = [p for p in plan.pieces if not p.removed and p.cover(plan.outline) is Cover.BUMPER]
     if hidden:
         found.append(_hidden(hidden, plan, shelf, written))
     cut = [p for p in plan.pieces if p.source.deed.is_cut]
     if cut:
         found.append(_cutting(cut, plan, written))
-    return found
+    grip = under_grip(plan, shelf, written)
+    return [*found, grip] if grip else found
+
+
+def _slitting(plan: PlanState, shelf: Shelf, written: NumberWriter) -> WorkInstructions | None:
+    """How tape that is wider than its place is slit; None where all of it fits."""
+    wide = {
+        stock.name: stock.width_mm
+        for piece in plan.pieces
+        if not piece.removed and (stock := shelf.of(piece)) and is_too_wide(stock.placed(piece), plan.outline)
+    }
+    if not wide:
+        return None
+    return WorkInstructions(
+        "Slitting tape",
+        (
+            f"Cut {' and '.join(wide)} to length first, then weigh it.",
+            "Tape it down on the mat, set a metal rule on its middle line, and slit it in several shallow passes, "
+            "away from your body.",
+            "Place the two halves on each other: weight and place stay as planned.",
+        ),
+    )
 
 
 # -- under bumper and grommets ------------------------------------------------------------------
@@ -69,9 +79,12 @@ def _hidden(
         f"Lift bumper and grommets barrel by barrel from the tip down to {_down_to(hidden, plan, written)}; "
         "warm them a little where they hold.",
         "Clean the channel with alcohol and let it dry.",
-        "Bend each strip to the channel before the backing comes off: stiff ones over a round edge."
+        "Bend each strip to the channel before the backing comes off: stiff ones over a round edge, until they lie "
+        "in it by themselves."
         if stiff
-        else "Lay each strip into the channel as the list says, from its middle to its ends.",
+        else "Press each strip into the channel as the list says, from its middle to its ends.",
+        "Where the channel is deep, bend the strip along its length too, or slit it: it must reach the floor, or the "
+        "grommets will not close.",
         "Press it down along its whole length, then over the edges with a rounded stick.",
         "Cut a small cross over every string hole that is covered, with a sharp blade, away from your hand, "
         "and fold the corners in.",

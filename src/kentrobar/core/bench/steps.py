@@ -11,9 +11,11 @@ from enum import StrEnum
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
+from kentrobar.core.bench.handle_work import is_loose_inside
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
 from kentrobar.core.editing.plan import PlanState
+from kentrobar.core.frame.circumstances import HandleBuild
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.piece_of_material import PieceOfMaterial
@@ -149,19 +151,23 @@ def _sorter(measured: MeasuredSpecs, outline: Outline) -> Callable[[Piece], _Par
 _ALWAYS_NEEDED: Final = ("a cloth with alcohol", "a ruler", "a balance board and a 0.1 g scale")
 
 
-def tools_of(placed: Sequence[PieceOfMaterial], outline: Outline) -> list[str]:
-    """What must lie ready for these pieces, in the order of use."""
+def tools_of(placed: Sequence[PieceOfMaterial], outline: Outline, handle: HandleBuild) -> list[str]:
+    """What must lie ready for these pieces, in the order of use; a handle is opened as it is built."""
     facts = [each.facts for each in placed if each.facts]
     pieces = [each.piece for each in placed]
     covers = {piece.cover(outline) for piece in pieces}
     has_tape = any(each.form is Form.TAPE for each in facts)
     needed = {
         "gloves, and a box for offcuts": any(each.is_lead for each in facts),
-        "a staple puller": Cover.CAP in covers,
+        "a small flat screwdriver for the trap door": Cover.CAP in covers and handle.has_trap_door,
+        "a staple remover, a stapler and a small screwdriver for the cap": Cover.CAP in covers
+        and not handle.has_trap_door,
         "string cutters, and strings for stringing anew": bool(covers & {Cover.STRINGS, Cover.BUMPER}),
-        "finishing tape for the grip": any(piece.goes_round_handle for piece in pieces),
+        "a pencil and finishing tape for the grip": any(piece.goes_round_handle for piece in pieces),
         "a sharp blade, a cutting mat and a metal rule": has_tape,
         "a hand roller": has_tape,
-        "cotton to stop the cavity": any(piece.fills_cavity for piece in pieces),
+        "cotton against rattle": any(
+            each.piece.cover(outline) is Cover.CAP and is_loose_inside(each) for each in placed
+        ),
     }
     return [*_ALWAYS_NEEDED, *(tool for tool, is_needed in needed.items() if is_needed)]

@@ -215,6 +215,7 @@ _SPOKEN = {
     "layers": "the layers",
     "mirrored": "the sides",
     "both_faces": "the faces",
+    "on_corners": "the bevels",
     "removed": "the sign",
 }
 

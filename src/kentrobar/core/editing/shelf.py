@@ -66,7 +66,7 @@ class Stock:
 
     def placed(self, piece: Piece) -> PieceOfMaterial:
         """A piece that was cut from it, for the rules."""
-        return PieceOfMaterial(piece, self.kind, self.facts)
+        return PieceOfMaterial(piece, self.kind, self.facts, self.width_mm)
 
     def amount_of(self, piece: Piece) -> float:
         """How much of it a piece uses: cm of tape, g of putty, pieces of the rest."""

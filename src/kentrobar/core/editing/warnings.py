@@ -12,7 +12,7 @@ from itertools import pairwise
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.sport import Sport
-from kentrobar.core.frame.anatomy import CAP_DEPTH_CM, GRIP_TOP_CM, IN_CAP_CM
+from kentrobar.core.frame.anatomy import CAP_DEPTH_CM, CHANNEL_MM, GRIP_TOP_CM, IN_CAP_CM
 from kentrobar.core.frame.circumstances import (
     Circumstances,
     HandleBuild,
@@ -22,9 +22,10 @@ from kentrobar.core.frame.circumstances import (
     free_stretches,
     keep_outs,
 )
-from kentrobar.core.frame.outline import Outline
+from kentrobar.core.frame.outline import Outline, PaddleDimensions
 from kentrobar.core.frame.places import ClockPlace, RimStretch
 from kentrobar.core.frame.rim import Face, RimLine
+from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.core.weight.materials import MOST_G_PER_CM, Hardness, MaterialKind, Undo
 from kentrobar.core.weight.piece_of_material import PieceOfMaterial
 from kentrobar.core.weight.pieces import Piece, RimStrip, effect_of
@@ -234,6 +235,32 @@ def _too_dense(case: _Case) -> Iterator[PieceWarning]:
         )
 
 
+def is_too_wide(placed: PieceOfMaterial, outline: Outline) -> bool:
+    """Whether a tape is wider than the face it lies on; edge tape is meant to reach round the edge."""
+    strip, width = placed.piece.as_strip, placed.width_mm
+    if strip is None or isinstance(width, NotMeasured) or placed.kind is MaterialKind.EDGE_TAPE:
+        return False
+    return width > _room_mm(strip.face, outline)
+
+
+def _room_mm(face: Face, outline: Outline) -> float:
+    """How wide a tape may be on a face, mm."""
+    dimensions = outline.dimensions
+    if isinstance(dimensions, PaddleDimensions):
+        return dimensions.thickness_mm
+    return CHANNEL_MM if face is Face.BUMPER else dimensions.beam_mm
+
+
+def _too_wide(case: _Case) -> Iterator[PieceWarning]:
+    if case.strip is not None and is_too_wide(case.placed, case.outline):
+        room = _room_mm(case.strip.face, case.outline)
+        yield from case.warning(
+            "too_wide",
+            f"This tape is {case.placed.width_mm:.3g} mm wide, its place about {room:.3g} mm: take a narrower one, or "
+            "slit it and place the halves on each other.",
+        )
+
+
 def _stiff_bend(case: _Case) -> Iterator[PieceWarning]:
     strip, facts = case.strip, case.placed.facts
     if strip is None or strip.face is Face.BUMPER:
@@ -414,6 +441,7 @@ def _off_handle(case: _Case) -> Iterator[PieceWarning]:
 RULES: Final[tuple[_Rule, ...]] = (
     _foam_handle,
     _too_dense,
+    _too_wide,
     _stiff_bend,
     _bumper,
     _on_handle,

@@ -15,6 +15,7 @@ FULLNESS_RANGE: Final = (-0.06, 0.1)  # beyond 1/9 the rim would be hollow at 3:
 HEAD_ASPECT: Final = 1.31  # length : width of a usual head, where only its size is given
 ABOVE_SHOULDER_CM: Final = 2.0  # a paddle's bottom corners, above where the face reaches its width
 PADDLE_GUARD_CM: Final = 0.8  # how far an edge guard reaches over the face
+CHANNEL_MM: Final = 9.0  # width of the channel under bumper and grommets
 THICKEST_CM: Final = 4.5  # likewise its beam
 ON_RIM_CM: Final = 0.8  # how near the rim a compact piece counts as lying on it
 ON_AXIS_CM: Final = 0.05  # how near the long axis it counts as lying on it

@@ -28,6 +28,11 @@ class HandleBuild(StrEnum):
         return self in (HandleBuild.FOAM, HandleBuild.FOAM_TRAP_DOOR)
 
     @property
+    def has_trap_door(self) -> bool:
+        """Whether it opens without taking the cap off."""
+        return self in (HandleBuild.TRAP_DOOR, HandleBuild.FOAM_TRAP_DOOR)
+
+    @property
     def has_cavity(self) -> bool:
         """Whether it is known to be hollow."""
         return self in (HandleBuild.HOLLOW, HandleBuild.TRAP_DOOR)

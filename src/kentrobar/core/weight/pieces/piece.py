@@ -195,6 +195,11 @@ class Piece(ABC):
         return 0.0
 
     @property
+    def bevels(self) -> str:
+        """On which bevels of the handle its strips lie; empty for what lies on none."""
+        return ""
+
+    @property
     def is_by_length(self) -> bool:
         """Whether it is made heavier and lighter by cutting it: its weight per length is known."""
         return False

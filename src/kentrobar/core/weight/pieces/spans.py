@@ -103,11 +103,12 @@ class _Span(Piece):
 
 @dataclass(frozen=True, kw_only=True)
 class Sleeve(_Span):
-    """A thin layer round the handle, at ``radius_cm``."""
+    """A thin layer round the handle, at ``radius_cm``; strips of tape lie on its flat or its corner bevels."""
 
     mean_zz = 1 / 2
     mean_xz = 1.0
     radius_cm: float = HANDLE_RADIUS_CM
+    on_corners: bool = False
 
     @property
     def goes_round_handle(self) -> bool:
@@ -115,7 +116,11 @@ class Sleeve(_Span):
 
     def where(self, outline: Outline, ruler: Ruler) -> str:
         is_whole = self.from_cm == 0 and self.to_cm >= outline.handle_length_cm
-        return "round the handle" if is_whole else "along the handle, on its flat bevels"
+        return "round the handle" if is_whole else f"along the handle, on its {self.bevels}"
+
+    @property
+    def bevels(self) -> str:
+        return "corner bevels" if self.on_corners else "flat bevels"
 
     def cover(self, outline: Outline) -> Cover:
         return Cover.GRIP

@@ -126,6 +126,7 @@ ACTIONS: dict[str, ActionRow] = {
     ),
     "edit_mirrored": _flag("mirrored"),
     "edit_both_faces": _flag("both_faces"),
+    "edit_on_corners": _flag("on_corners"),
     "edit_removed": _flag("removed"),
 }
 

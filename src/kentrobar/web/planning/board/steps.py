@@ -8,8 +8,9 @@ from typing import Final
 
 from kentrobar.core.bench.cautions import cautions_for, hazards_of
 from kentrobar.core.bench.cut_list import as_cut
-from kentrobar.core.bench.instructions import NumberWriter, dosing
+from kentrobar.core.bench.instructions import dosing
 from kentrobar.core.bench.joining import Joined
+from kentrobar.core.bench.procedures import NumberWriter
 from kentrobar.core.bench.steps import ORDERS, OrderDescription, OrderOfWork, Step, steps_of
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf

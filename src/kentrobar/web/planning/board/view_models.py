@@ -423,6 +423,7 @@ class PieceRow:
     paths: list[str]
     lever_x: float
     anchor: RimPoint
+    has_bevels: bool
 
     @property
     def can_mirror(self) -> bool:
@@ -455,6 +456,7 @@ def _row(
     ends: Shapes,
 ) -> PieceRow:
     n, piece, strip = placed.number, placed.piece, placed.piece.as_strip
+    stock = shelf.of(piece)
     return PieceRow(
         number=n,
         piece=piece,
@@ -470,11 +472,12 @@ def _row(
         length_value=units.length_text(piece.extent_cm) if piece.extent_cm else "",
         mass_value=units.piece_mass_text(piece.one_mass_g),
         cut=cut_words(piece, outline, units),
-        stock=_stock_note(piece, shelf.of(piece), units),
+        stock=_stock_note(piece, stock, units),
         row_y=row_y,
         paths=ends["paths"][str(n)],
         lever_x=ends["levers"][str(n)],
         anchor=piece.anchor(outline),
+        has_bevels=bool(piece.bevels and stock and stock.is_tape),
     )
 
 

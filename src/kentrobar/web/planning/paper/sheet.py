@@ -14,7 +14,8 @@ from typing import TYPE_CHECKING, Any
 from django.template.loader import render_to_string
 
 from kentrobar.core.bench.cut_list import CutGroup, cut_groups
-from kentrobar.core.bench.instructions import WorkInstructions, procedures_of
+from kentrobar.core.bench.instructions import procedures_of
+from kentrobar.core.bench.procedures import WorkInstructions
 from kentrobar.core.bench.steps import tools_of
 from kentrobar.web.planning.board.context import BoardView
 from kentrobar.web.planning.board.steps import number_writer
@@ -109,7 +110,9 @@ def sheet_view(board: BoardView, paper: str, by: User) -> SheetView:
         paper,
         PAPERS[paper],
         by,
-        tools_of(plan.cut_from(shelf), plan.outline) if plan.placed else [],
+        tools_of(plan.cut_from(shelf), plan.outline, plan.baseline.circumstances.handle)
+        if plan.placed
+        else [],
         cut_groups(plan, shelf),
         procedures_of(plan, shelf, number_writer(board.units)),
         templates(plan, shelf),
