@@ -332,3 +332,23 @@ def test_a_junior_frame_has_no_usual_range_and_is_none_of_the_others(client, tec
     assert not strips_of(junior, others, Units())
     assert 240.0 not in others.values["mass_g"]
     assert strips_of(racket, others, Units())
+
+
+def test_grip_pallet_and_ceiling_are_kept_as_typed_and_shown(client):
+    typed = RACKET | {"grip_size": "L3", "pallet": "square, size 2", "ceiling_0": "11.5", "ceiling_1": "oz"}
+    assert client.post(at("taking_in:create", "tennis"), typed).status_code == 302
+    frame = Frame.objects.get()
+    assert (frame.grip_mm, frame.pallet) == (pytest.approx(111.125), "square, size 2")
+    assert frame.ceiling_g == pytest.approx(11.5 * 28.349523)
+    page = words(client.get(at("frames:detail", frame.pk)))
+    assert "4 3/8 in" in page
+    assert "square, size 2" in page
+    form = client.get(at("frames:edit", frame.pk)).context["form"]
+    assert form.initial["ceiling"] == ("11.5", "oz")
+    assert form["grip_size"].value() == "4 3/8 in"
+
+
+def test_a_grip_size_that_is_none_is_refused_at_its_field(client):
+    answer = client.post(at("taking_in:create", "tennis"), RACKET | {"grip_size": "6 cm"})
+    assert "is no grip size" in errors_of(answer)["grip_size"][0]
+    assert not Frame.objects.exists()

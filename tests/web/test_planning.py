@@ -5,14 +5,20 @@ import io
 import pytest
 from pypdf import PdfReader
 
+from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.clock import clock_text
+from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.services import fit_accessories
 from kentrobar.web.kit.numbers import Units
-from kentrobar.web.materials.models import Material
+from kentrobar.web.materials.models import Accessory, Material
+from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.board import views
 from kentrobar.web.planning.board.actions import ACTIONS
 from kentrobar.web.planning.models import Plan, PlanRevision
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import plan_state
+from kentrobar.web.shops.models import User
 from kentrobar.web.welcome.demo import PLANS
 from tests.addresses import at
 from tests.web.conftest import words
@@ -353,3 +359,42 @@ def test_demo_is_reasonable(demo):
 def test_units_never_show_a_negative_zero():
     assert Units().mass_text(-0.04) == "0.0"
     assert Units("oz").mass_text(-28.35, signed=True) == "−1.00"
+
+
+# -- what must not change ---------------------------------------------------------------------------
+
+
+def test_a_ceiling_is_told_while_one_plans_in_the_setup_that_was_read(client, racket, plan, hand):
+    """Ready to play it is heavier by what the reading left off, so the ceiling there is lower."""
+    fit_accessories(racket, Accessory.objects.filter(shop=racket.shop_id, kind="overgrip"))
+    measured = MeasuredSpecs(Estimate(303.0, 0.1), Estimate(31.8, 0.05), Estimate(287, 1.0), 10.0)
+    record(racket, Taking(measured, "strung", as_readings(measured)), None)
+    Frame.objects.filter(pk=racket.pk).update(ceiling_g=310.0)
+    racket.refresh_from_db()
+    strung = create_plan(racket, User.objects.get(), name="Strung")
+    address = at("planning:change", strung.pk)
+    order = {"action": "add", "material": hand.material["Tungsten putty"], "site": "butt_cap"}
+    first = client.post(address, order | {"amount": "1.4 g", "base": 1}).json()
+    assert "ceiling of" not in first["html"]["specs"]  # 304.4 g and an overgrip of 5.5 g
+    second = client.post(address, order | {"amount": "1 g", "base": first["version"]}).json()
+    assert "0.9 g above this frame’s ceiling of 304.5 g" in " ".join(second["html"]["specs"].split())
+    tried = client.post(at("planning:preview", strung.pk), order | {"amount": "1 g"}).json()["numbers"]
+    assert "1.9 g above" in tried["ceiling"]
+    assert "above this frame’s ceiling" in words(client.get(at("planning:board", strung.pk)))
+    target = client.get(at("planning:target", racket.pk)).context["form"]
+    assert target.initial["ceiling"][0] == "304.50"
+
+
+def test_the_size_of_the_grip_is_told_from_what_it_was(client, racket, plan, hand):
+    Frame.objects.filter(pk=racket.pk).update(grip_mm=111.1)
+    hand.do("add", material=hand.material["Overgrip"], amount="5.5 g", site="handle_middle")
+    page = words(client.get(at("planning:board", plan.pk)))
+    assert "4 3/8 in becomes about 4 1/2 in" in page
+
+
+def test_strips_move_to_the_corner_bevels_and_back(client, plan, hand):
+    hand.lay(amount="4 × 10 cm", site="handle_top")
+    assert "flat bevels" in words(client.get(at("planning:board", plan.pk)))
+    assert hand.edit("on_corners", "1").status_code == 200
+    assert "corner bevels" in words(client.get(at("planning:board", plan.pk)))
+    assert hand.pieces[0]["piece"]["on_corners"] is True

@@ -172,6 +172,10 @@ class SleevePiece(_SpanDocument):
     radius_cm: Positive = 1.6
     on_corners: Flag = False
 
+    @model_serializer(mode="wrap")
+    def _without_usual(self, written: SerializerFunctionWrapHandler) -> dict[str, Any]:
+        return {name: value for name, value in written(self).items() if name != "on_corners" or value}
+
 
 class PlugPiece(_SpanDocument):
     """A full cylinder in the handle's cavity."""

@@ -5,17 +5,19 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from kentrobar.core.editing.actions import exchange, take_off
 from kentrobar.core.editing.grip_size import grip_change_mm
 from kentrobar.core.editing.placing import AtSite, Order, ordered
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.editing.shelf import Shelf
-from kentrobar.core.quantities.errors import PieceError
+from kentrobar.core.quantities.errors import PieceError, UnitError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.solving.supply import Workpiece, slots_to_use, supply_for
 from kentrobar.core.weight.builds import USUAL_FITTINGS, Fitting, FittingKind
-from kentrobar.core.weight.grip import SIZE_MM, in_sizes
+from kentrobar.core.weight.grip import SIZE_MM, grip_size_text, in_sizes, parse_grip_size, sold_size_text
 from kentrobar.core.weight.materials import MaterialKind
 from kentrobar.core.weight.pieces import Sleeve
 from kentrobar.core.weight.pieces.piece import Source
@@ -113,3 +115,27 @@ def test_keeping_the_grip_leaves_out_what_a_hand_would_feel():
     assert "handle_middle" not in slots_to_use(Workpiece(baseline, kept, keeps_grip=True))
     film = replace(kept, tape=replace(TAPE, thickness_mm=Estimate(0.1, 0.02)))
     assert "handle_middle" in slots_to_use(Workpiece(baseline, film, keeps_grip=True))
+
+
+@pytest.mark.parametrize(
+    ("typed", "mm"),
+    [("4 3/8", 111.1), ("4 3/8 in", 111.1), ("L3", 111.1), ("3", 111.1), ("#2", 107.95), ("111 mm", 111.0)],
+)
+def test_a_grip_size_is_read_as_people_write_it(typed, mm):
+    assert parse_grip_size(typed) == pytest.approx(mm, abs=0.05)
+
+
+@pytest.mark.parametrize("typed", ["8", "4 3/8 cm", "large", "60 mm", ""])
+def test_what_is_no_grip_size_is_refused(typed):
+    with pytest.raises(UnitError):
+        parse_grip_size(typed)
+
+
+@given(st.floats(90, 140))
+def test_a_size_that_is_written_is_read_as_itself(mm):
+    assert parse_grip_size(grip_size_text(mm)) == pytest.approx(mm, abs=0.41)
+
+
+def test_an_overgrip_is_about_an_eighth_of_an_inch():
+    """Twice π times 0.6 mm is 3.8 mm: a size more, to the nearest."""
+    assert sold_size_text(111.1 + 2 * math.pi * 0.6) == "about 4 1/2 in"

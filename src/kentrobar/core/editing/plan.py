@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -40,14 +41,21 @@ class PlanWarning(NamedTuple):
     is_overruled: bool
 
 
+CEILING_SLACK_G: Final = 0.05  # less is no more than a scale shows
+
+
 @dataclass(frozen=True)
 class Baseline:
-    """What a plan starts from: a frame, what was read of it, and what was fitted on it then."""
+    """What a plan starts from: a frame, what was read of it, and what was fitted on it then.
+
+    ``ceiling_g`` is the static weight that it must not exceed, set up as it was read.
+    """
 
     outline: Outline
     measured: MeasuredSpecs
     circumstances: Circumstances = ANYWHERE
     fitted: tuple[Fitting, ...] = ()
+    ceiling_g: float = math.inf
 
     def find_fitting(self, key: int) -> Fitting:
         """What was fitted, by key. Raises PieceError where it is not on the frame."""
@@ -74,6 +82,13 @@ class PlanState:
     def outline(self) -> Outline:
         """The frame's outline."""
         return self.baseline.outline
+
+    @property
+    def above_ceiling_g(self) -> float:
+        """By how much the frame comes out heavier than it may, g; 0 where it does not, or nobody weighed it."""
+        mass = self.prediction.after.mass_g
+        over = mass.or_else(0.0) - self.baseline.ceiling_g
+        return over if over > CEILING_SLACK_G else 0.0
 
     @property
     def measured(self) -> MeasuredSpecs:

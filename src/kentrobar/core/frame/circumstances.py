@@ -51,6 +51,7 @@ class Circumstances:
     """What is known of one frame that bears on where weight can lie.
 
     ``bumper_reach_cm`` is how far down bumper and grommet strip reach, from the butt; None: as usual.
+    ``grip_mm`` is the circumference of the grip; None where nobody measured it.
     """
 
     handle: HandleBuild = HandleBuild.HOLLOW
@@ -59,6 +60,7 @@ class Circumstances:
     blocked: tuple[BlockedStretch, ...] = ()
     bumper_reach_cm: float | None = None
     has_edge_tape: bool = False
+    grip_mm: float | None = None
 
 
 ANYWHERE: Final = Circumstances()

@@ -8,12 +8,14 @@ size is an eighth of an inch. Usual thicknesses are the project's own rule of th
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable
 from types import MappingProxyType
 from typing import Final, NamedTuple
 
+from kentrobar.core.quantities.errors import UnitError
 from kentrobar.core.quantities.estimates import Estimate
-from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM
+from kentrobar.core.quantities.units import CM_PER_IN, LENGTH, MM_PER_CM, parse_quantity
 
 SIZE_MM: Final = CM_PER_IN * MM_PER_CM / 8
 THICKNESS_U_MM: Final = 0.1  # of one that a ruler or a gauge told
@@ -33,6 +35,47 @@ USUAL_MM: Final = MappingProxyType(
         "silicone": Estimate(0.5, 0.2),
     }
 )
+
+
+SMALLEST_MM: Final = 90.0  # of the circumference of a grip
+LARGEST_MM: Final = 140.0
+SIZE_0_MM: Final = 4 * CM_PER_IN * MM_PER_CM
+_NUMBERED = re.compile(r"^(?:l|#|no\.?|size)?\s*(?P<number>[0-7])$", re.IGNORECASE)
+_EIGHTHS: Final = ("", "1/8", "1/4", "3/8", "1/2", "5/8", "3/4", "7/8")
+_NEAR_MM: Final = 0.4  # so near to an eighth of an inch a circumference is told as one
+
+
+def parse_grip_size(text: str) -> float:
+    """The circumference of a grip, mm: "4 3/8", "L3" or "3" (eighths above 4 in), "111 mm".
+
+    Raises:
+        UnitError: it is none of these, or no grip is so thick or so thin.
+    """
+    numbered = _NUMBERED.match(text.strip())
+    if numbered:
+        return SIZE_0_MM + int(numbered["number"]) * SIZE_MM
+    value, unit = parse_quantity(text, LENGTH, "in")
+    mm = MM_PER_CM * LENGTH.to_base(value, unit)
+    if not SMALLEST_MM <= mm <= LARGEST_MM:
+        raise UnitError(
+            f"“{text.strip()[:20]}” is no grip size; type one such as 4 3/8 in, L3 or 111 mm.",
+            code="no_grip_size",
+        )
+    return mm
+
+
+def grip_size_text(mm: float) -> str:
+    """A circumference, mm, as grips are sold: in eighths of an inch, else in millimetres."""
+    eighths = round(mm / SIZE_MM)
+    if abs(mm - eighths * SIZE_MM) > _NEAR_MM:
+        return f"{mm:.1f} mm"
+    whole, part = divmod(eighths, 8)
+    return f"{whole} {_EIGHTHS[part]}".strip() + " in"
+
+
+def sold_size_text(mm: float) -> str:
+    """The size that a circumference, mm, is nearest to: "about 4 1/2 in"."""
+    return f"about {grip_size_text(round(mm / SIZE_MM) * SIZE_MM)}"
 
 
 class Layer(NamedTuple):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterable
 from dataclasses import replace
 from datetime import datetime
 from functools import lru_cache
@@ -11,7 +13,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.specs import Specs
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.quantities.errors import PieceError
-from kentrobar.core.weight.builds import Build
+from kentrobar.core.weight.builds import Build, Fitting
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames.builds import fitted_at, fittings_in, fittings_now, in_build
 from kentrobar.web.frames.models import Frame, SpecSheet
@@ -22,12 +24,23 @@ def baseline_of(frame: Frame, sheet: SpecSheet | None) -> Baseline:
 
     Dimensions and circumstances are what is known of the frame today: correcting them is no new reading.
     """
+    fitted = tuple(fitted_at(frame, sheet) if sheet else fittings_now(frame))
     return Baseline(
         outline=frame.outline,
         measured=sheet.measured if sheet else MeasuredSpecs(),
         circumstances=frame.circumstances,
-        fitted=tuple(fitted_at(frame, sheet) if sheet else fittings_now(frame)),
+        fitted=fitted,
+        ceiling_g=_ceiling_g(frame, fitted),
     )
+
+
+def _ceiling_g(frame: Frame, fitted: Iterable[Fitting]) -> float:
+    """The static weight that it may have with just these fittings on, g; its ceiling is told ready to play."""
+    if frame.ceiling_g is None:
+        return math.inf
+    here = {each.key: each.mass_g.value for each in fitted}
+    playing = {each.key: each.mass_g.value for each in fittings_in(frame, Build.PLAYING)}
+    return frame.ceiling_g - sum(playing.values()) + sum(here.values())
 
 
 def ready_to_play(baseline: Baseline, frame: Frame, sheet: SpecSheet | None) -> Baseline:
@@ -45,7 +58,8 @@ def ready_to_play(baseline: Baseline, frame: Frame, sheet: SpecSheet | None) -> 
         )
     wanted = fittings_in(frame, Build.PLAYING)
     change = in_build(frame, Build.PLAYING, wanted, baseline.measured.axis_cm, sheet)
-    return replace(baseline, measured=change.measured, fitted=tuple(wanted))
+    ceiling_g = _ceiling_g(frame, wanted)
+    return replace(baseline, measured=change.measured, fitted=tuple(wanted), ceiling_g=ceiling_g)
 
 
 def strains_of(frame: Frame) -> frozenset[Strain]:

@@ -22,7 +22,8 @@ from kentrobar.core.frame.outline import (
     outline_of,
 )
 from kentrobar.core.quantities.errors import KentrobarError, UnitError
-from kentrobar.core.quantities.units import AREA, LENGTH
+from kentrobar.core.quantities.units import AREA, LENGTH, MASS
+from kentrobar.core.weight.grip import grip_size_text, parse_grip_size
 from kentrobar.web.frames.hooks import require_unopposed
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import client_names, model_names
@@ -56,6 +57,27 @@ class PatternField(forms.CharField):
         if not found or not (8 <= int(found[1]) <= 24 and 8 <= int(found[2]) <= 28):
             raise forms.ValidationError("Type mains and crosses, such as 16 x 19.", "pattern")
         return int(found[1]), int(found[2])
+
+
+class GripSizeField(forms.CharField):
+    """A grip size such as 4 3/8 or L3, as its circumference in mm, or None."""
+
+    def __init__(self) -> None:
+        super().__init__(max_length=20, required=False, label="Grip size")
+        self.widget.attrs["placeholder"] = "4 3/8 or L3"
+
+    def prepare_value(self, value: Any) -> Any:
+        return grip_size_text(value) if isinstance(value, float) else value
+
+    def clean(self, value: Any) -> float | None:
+        text = super().clean(value)
+        try:
+            return parse_grip_size(text) if text else None
+        except UnitError as error:
+            raise forms.ValidationError(error.message, error.code) from None
+
+    def has_changed(self, initial: Any, data: Any) -> bool:
+        return bool(super().has_changed(self.prepare_value(initial), data))
 
 
 def text_area(label: str) -> forms.CharField:
@@ -119,6 +141,19 @@ class HandedIn(forms.Form):
         label="Bumper and grommet strip reach down to",
         help_text="From the butt; left empty, as far as they usually do.",
     )
+    grip_size = GripSizeField()
+    pallet = forms.CharField(
+        max_length=60,
+        required=False,
+        help_text="Shape or size of the handle under the grip, where it can be changed.",
+    )
+    ceiling = QuantityField(
+        MASS,
+        ["g", "oz"],
+        required=False,
+        label="No heavier than",
+        help_text="Ready to play; plans warn above it.",
+    )
     stiffness = forms.FloatField(
         required=False,
         min_value=1,
@@ -140,6 +175,16 @@ class HandedIn(forms.Form):
     def __init__(self, data: Sent = None) -> None:
         super().__init__(data)
         offer(self, "handle_build", handles_of(self.sport.value))
+
+    @property
+    def handle_and_ceiling(self) -> dict[str, Any]:
+        """Columns of the grip, the pallet and the ceiling."""
+        ceiling = self.cleaned_data["ceiling"]
+        return {
+            "grip_mm": self.cleaned_data["grip_size"],
+            "pallet": self.cleaned_data["pallet"],
+            "ceiling_g": ceiling.base if ceiling else None,
+        }
 
 
 class FrameForm(MergedForm, HandedIn):
@@ -164,6 +209,7 @@ class FrameForm(MergedForm, HandedIn):
         "handle_build",
         "post_hold",
         "blocked",
+        "pallet",
         "stiffness",
         "complaint",
         "wishes",
@@ -187,7 +233,8 @@ class FrameForm(MergedForm, HandedIn):
     def _values_of(self, frame: Frame) -> dict[str, Any]:
         of_frame = (name for name in self.about_fields if name != "strain")
         values: dict[str, Any] = {name: getattr(frame, name) for name in of_frame}
-        values |= typed_dimensions_of(frame, self.dimension_keys)
+        values |= typed_dimensions_of(frame, self.dimension_keys | _TYPED_BESIDE)
+        values["grip_size"] = frame.grip_mm
         if frame.bumper_reach_cm:
             values["bumper_reach"] = (f"{frame.bumper_reach_cm:g}", "cm")
         values["strain"] = frame.client.strain if frame.client else []
@@ -244,7 +291,7 @@ class FrameForm(MergedForm, HandedIn):
             about[name] = about[name] or "unknown"
         reach = self.cleaned_data["bumper_reach"]
         about["bumper_reach_cm"] = reach.base if reach else None
-        return about | {"mains": mains, "crosses": crosses}
+        return about | {"mains": mains, "crosses": crosses} | self.handle_and_ceiling
 
     def typed_dimensions(self) -> Json:
         """The dimensions as they were typed."""
@@ -256,7 +303,7 @@ class FrameForm(MergedForm, HandedIn):
 
 def typed_dimensions(cleaned: Mapping[str, Any], keys: Mapping[str, str]) -> Json:
     """Dimensions as they were typed, by field; whether a usual head was taken where none was."""
-    typed = {name: cleaned.get(name) for name in keys}
+    typed = {name: cleaned.get(name) for name in (*keys, *_TYPED_BESIDE)}
     kept: Json = {n: v.record() for n, v in typed.items() if isinstance(v, Typed)}
     if "head_size" in keys and not HEAD_FIELDS & kept.keys():
         kept[Frame.USUAL_HEAD] = True
@@ -279,7 +326,8 @@ def typed_dimensions_of(frame: Frame, keys: Mapping[str, str]) -> dict[str, tupl
 
 HEAD_FIELDS = frozenset({"head_size", "head_length", "head_width"})
 USUAL_HEAD_CM2 = AREA.to_base(100.0, "in²")
-_BASE_UNITS = {"head_size_cm2": "cm²", "beam_mm": "mm", "thickness_mm": "mm"}
+_BASE_UNITS = {"head_size_cm2": "cm²", "beam_mm": "mm", "thickness_mm": "mm", "ceiling_g": "g"}
+_TYPED_BESIDE = {"ceiling": "ceiling_g"}  # kept as typed beside the dimensions
 
 
 class RacketOutlineForm(forms.Form):

@@ -128,6 +128,9 @@ class Frame(Archivable):
     bumper_reach_cm = models.FloatField(
         "bumper and grommet strip reach down to, from the butt", null=True, blank=True
     )
+    grip_mm = models.FloatField("circumference of the grip, mm", null=True, blank=True)
+    pallet = models.CharField(max_length=60, blank=True)
+    ceiling_g = models.FloatField("no heavier than, ready to play, g", null=True, blank=True)
     allowed = AllowedField("places that plans may use")
     complaint = models.TextField(max_length=2000, blank=True)
     wishes = models.TextField(max_length=2000, blank=True)
@@ -229,6 +232,7 @@ class Frame(Archivable):
             post=PostHold(self.post_hold),
             blocked=tuple(parse_blocked(self.blocked, self.outline, self.mains or 0)),
             bumper_reach_cm=self.bumper_reach_cm,
+            grip_mm=self.grip_mm,
             has_edge_tape=any(
                 fitting.kind == FittingKind.EDGE_TAPE and fitting.is_on for fitting in self.fittings.all()
             ),

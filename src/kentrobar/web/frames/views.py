@@ -8,6 +8,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
+from kentrobar.core.weight.grip import grip_size_text
 from kentrobar.core.weight.prediction import predict
 from kentrobar.web.frames import hooks, queries, reference_strips, services
 from kentrobar.web.frames.forms import FORM_OF
@@ -15,7 +16,7 @@ from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.tables import frame_table
 from kentrobar.web.kit.archive import archive_or_restore, shows_archive
 from kentrobar.web.kit.merging import row_to_edit
-from kentrobar.web.kit.numbers import shown_specs
+from kentrobar.web.kit.numbers import Units, shown_specs
 from kentrobar.web.kit.requests import page
 from kentrobar.web.kit.spec_rows import cell_of, row_of
 from kentrobar.web.shops.requests import SignedIn
@@ -61,7 +62,7 @@ def detail(request: SignedIn, pk: int) -> HttpResponse:
             )
             for spec in shown_specs(units)
         ],
-        "about": _about(frame),
+        "about": _about(frame, units),
         "missing": frame.measured.missing(),
         "panels": [(panel.template, panel.view(frame, request.user)) for panel in hooks.PANELS],
         "actions": list(hooks.ACTIONS),
@@ -69,7 +70,7 @@ def detail(request: SignedIn, pk: int) -> HttpResponse:
     return render(request, "frames/detail.html", context)
 
 
-def _about(frame: Frame) -> list[tuple[str, str]]:
+def _about(frame: Frame, units: Units) -> list[tuple[str, str]]:
     """What is known of a frame beside its specs, as term and text."""
     known = [
         ("Model", frame.model.name if frame.model else ""),
@@ -77,6 +78,9 @@ def _about(frame: Frame) -> list[tuple[str, str]]:
         ("Colour", frame.colour),
         ("Strings", f"{frame.mains} x {frame.crosses}" if frame.mains else ""),
         ("Handle", frame.get_handle_build_display() if frame.handle_build != "unknown" else ""),
+        ("Grip", grip_size_text(frame.grip_mm) if frame.grip_mm else ""),
+        ("Pallet", frame.pallet),
+        ("No heavier than", f"{units.mass_text(frame.ceiling_g)} {units.mass}" if frame.ceiling_g else ""),
         ("Stringing machine", frame.get_post_hold_display() if frame.post_hold != "unknown" else ""),
         ("Blocked on the rim", frame.blocked),
         ("Head", "a usual one, 100 in²: nobody gave its size" if frame.has_usual_head else ""),

@@ -61,6 +61,7 @@ class Racket(NamedTuple):
     length_cm: float = 68.58
     complaint: str = ""
     must_keep: str = ""
+    ceiling_g: float | None = None
 
 
 class _Paddle(NamedTuple):
@@ -72,6 +73,8 @@ class _Paddle(NamedTuple):
     specs: _Specs | None  # g, cm, SW at 5 cm, TW
     notes: str = ""
 
+
+GRIP_MM = 111.1  # 4 3/8 in
 
 RACKETS = [
     Racket(
@@ -114,7 +117,7 @@ RACKETS = [
         26,
         (279.5, 33.4, 295.6, 14.8),
         complaint="Volleys feel late.",
-        must_keep="Nothing heavier than 290 g.",
+        ceiling_g=290.0,
     ),
     Racket("Curlew Junior 26", "Pim", "PIM", 100, 23, (246.2, 31.6, 240.3, 11.4), length_cm=66.0),
     Racket(
@@ -330,6 +333,8 @@ def take_racket(shop: Shop, racket: Racket, by: User) -> Frame:
         "crosses": 19,
         "complaint": racket.complaint,
         "must_keep": racket.must_keep,
+        "ceiling_g": racket.ceiling_g,
+        "grip_mm": GRIP_MM,
         "handle_build": "hollow",
         "blocked": "6T, 8T" if racket.head_in2 == 100 else "",
         "post_hold": "centre" if racket.beam_mm > 23 else "offset",

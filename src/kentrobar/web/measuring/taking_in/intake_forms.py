@@ -180,6 +180,7 @@ class IntakeForm(HandedIn):
         strings: Json = next((each.typed for each in on if each.kind == FittingKind.STRINGS), {})
         found: dict[str, Any] = {
             "handle_build": like.handle_build,
+            "pallet": like.pallet,
             "post_hold": like.post_hold,
             "blocked": like.blocked,
             "pattern": f"{like.mains} x {like.crosses}" if like.mains else "",
@@ -248,11 +249,11 @@ class IntakeForm(HandedIn):
     def named_built(self) -> list[BoundField]:
         racket = ("pattern", "string_material", "gauge", "post_hold", "bumper_reach")
         only = racket if self.sport.value == "tennis" else ()
-        return self._named(*only, "handle_build", "blocked", "stiffness", "fitted")
+        return self._named(*only, "handle_build", "grip_size", "pallet", "blocked", "stiffness", "fitted")
 
     @property
     def named_wishes(self) -> list[BoundField]:
-        return self._named("complaint", "wishes", "must_keep", "strain")
+        return self._named("complaint", "wishes", "must_keep", "ceiling", "strain")
 
     @property
     def named_stated(self) -> list[BoundField]:
@@ -367,18 +368,22 @@ class IntakeForm(HandedIn):
         shared = ("player", "blocked", "stiffness", "complaint", "wishes", "must_keep", "strain")
         reach = cleaned["bumper_reach"]
         label = " ".join(filter(None, [cleaned["model_name"], row.texts["mark"]]))[:80]
-        return {name: cleaned[name] for name in shared} | {
-            "label": label,
-            "mark": row.texts["mark"],
-            "colour": row.texts["colour"],
-            "is_used": row.texts["used"].lower() in ("used", "yes", "y", "x", "1", "on"),
-            "handle_build": cleaned["handle_build"] or "unknown",
-            "post_hold": cleaned["post_hold"] or "unknown",
-            "mains": mains if self.sport.value == "tennis" else None,
-            "crosses": crosses if self.sport.value == "tennis" else None,
-            "notes": "",
-            "bumper_reach_cm": reach.base if reach and self.sport is Sport.TENNIS else None,
-        }
+        return (
+            {name: cleaned[name] for name in shared}
+            | self.handle_and_ceiling
+            | {
+                "label": label,
+                "mark": row.texts["mark"],
+                "colour": row.texts["colour"],
+                "is_used": row.texts["used"].lower() in ("used", "yes", "y", "x", "1", "on"),
+                "handle_build": cleaned["handle_build"] or "unknown",
+                "post_hold": cleaned["post_hold"] or "unknown",
+                "mains": mains if self.sport.value == "tennis" else None,
+                "crosses": crosses if self.sport.value == "tennis" else None,
+                "notes": "",
+                "bumper_reach_cm": reach.base if reach and self.sport is Sport.TENNIS else None,
+            }
+        )
 
     def typed_dimensions(self) -> Json:
         return typed_dimensions(self.cleaned_data, self.dimension_keys)

@@ -85,6 +85,7 @@ class BoardView:
     order: OrderDescription
     hold: str
     grip: str
+    ceiling: str
     chance: str
     warnings: set[str]
     strain: str
@@ -127,6 +128,7 @@ def board_view(plan: Plan, user: User) -> BoardView:
         order=order_shown(plan.order_of_work),
         hold=view_models.hold_text(shown, units),
         grip=view_models.grip_text(shown, shelf, fittings_by_key(accessories), units),
+        ceiling=view_models.ceiling_text(shown, units),
         chance=view_models.chance_of(shown),
         warnings=set(shown.prediction.warnings) - {each.message for each in plan_warnings},
         strain=strain_text(shown, strains_of(plan.frame), units),

@@ -34,7 +34,7 @@ from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM, POINTS_UNIT
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.further import FurtherPrediction
-from kentrobar.core.weight.grip import in_sizes
+from kentrobar.core.weight.grip import grip_size_text, in_sizes, sold_size_text
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, RimStrip
 from kentrobar.core.weight.prediction import Prediction
@@ -136,6 +136,7 @@ def numbers(plan: PlanState, units: Units, moved: int = 0) -> dict[str, str]:
     for row in spec_rows(plan, units):
         shown |= _by_place(row)
     chance = chance_of(plan)
+    shown["ceiling"] = ceiling_text(plan, units)
     return shown | ({"chance": chance} if chance else {})
 
 
@@ -295,6 +296,15 @@ def warnings_shown(standings: Iterable[PlanWarning]) -> list[ShownWarning]:
     ]
 
 
+def ceiling_text(plan: PlanState, units: Units) -> str:
+    """That a plan makes the frame heavier than it may be; empty where it does not."""
+    over_g, ceiling_g = plan.above_ceiling_g, plan.baseline.ceiling_g
+    if not over_g:
+        return ""
+    over, most = (f"{units.mass_text(each)} {units.mass}" for each in (over_g, ceiling_g))
+    return f"{over} above this frame’s ceiling of {most}, set up as it was read. Remove weight, or raise the ceiling."
+
+
 def hold_text(plan: PlanState, units: Units) -> str:
     """What it costs to hold the balance, before anybody asks for it."""
     rest = without_counterweight(plan)
@@ -372,9 +382,11 @@ def grip_text(plan: PlanState, shelf: Shelf, accessories: Mapping[int, Fitting],
     change = grip_change_mm(plan, shelf, accessories)
     if change is None:
         return ""
+    now_mm = plan.baseline.circumstances.grip_mm
+    size = f"; {grip_size_text(now_mm)} becomes {sold_size_text(now_mm + change.value)}" if now_mm else ""
     factor, unit, decimals = (1 / MM_PER_IN, "in", 2) if units.length == "in" else (1.0, "mm", 1)
     value = written(change.value * factor, decimals, signed=True)
-    return f"{value} ±{change.u * factor:.{decimals}f} {unit} round, {in_sizes(change.value)}"
+    return f"{value} ±{change.u * factor:.{decimals}f} {unit} round, {in_sizes(change.value)}{size}"
 
 
 # -- the table of pieces --------------------------------------------------------------------

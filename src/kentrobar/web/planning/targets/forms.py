@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from typing import Any
 
@@ -122,11 +123,18 @@ class TargetForm(AllowedPositionsForm):
         self.initial.update(
             {
                 "step": CUTTING_STEPS[units.length],
-                "ceiling": ("", units.mass),
+                "ceiling": (self._ceiling_shown(), units.mass),
                 **{spec.field: ("", self.units.of(spec), "") for spec in READ_BY_FIELD.values()},
             }
         )
         style_fields(self)
+
+    def _ceiling_shown(self) -> str:
+        """The frame's own ceiling, set up as it was read, where a total can be held against it."""
+        ceiling_g = self.baseline.ceiling_g
+        if ceiling_g == math.inf or not self.now.mass_g:
+            return ""
+        return f"{MASS.from_base(ceiling_g, self.units.mass):.2f}"
 
     def begin_from(self, frame: Frame) -> Baseline:
         """What plans start from: the frame as it was read."""
