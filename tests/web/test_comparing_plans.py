@@ -44,6 +44,13 @@ def test_hidden_pieces_do_not_count_as_seen(hand, client, plan, other):
     assert first.appraisal.minutes > 25  # the bumper comes off for it
 
 
+def test_what_shows_is_told_with_its_look(hand, client, plan, other, technician):
+    technician.shop.materials.filter(name="Lead tape, quarter inch").update(look="matt black")
+    hand.lay(site="three_nine")
+    page = words(client.get(at("planning:compare"), {"plan": [plan.pk, other.pk]}))
+    assert "(matt black)" in page
+
+
 def test_each_plan_stands_among_the_usual_range(client, technician):
     frame = new_frame(technician)
     plans = [create_plan(frame, technician, name=name) for name in ("Mild", "Strong")]

@@ -7,6 +7,7 @@ from django.test import Client
 
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.outline import RacketDimensions
+from kentrobar.core.frame.rim import Face
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.builds import fitted_at, fittings_in
@@ -352,3 +353,54 @@ def test_a_grip_size_that_is_none_is_refused_at_its_field(client):
     answer = client.post(at("taking_in:create", "tennis"), RACKET | {"grip_size": "6 cm"})
     assert "is no grip size" in errors_of(answer)["grip_size"][0]
     assert not Frame.objects.exists()
+
+
+# -- others in a fitting's place ----------------------------------------------------------------------
+
+
+def test_strings_are_compared_by_gauge_material_and_what_tells_them_apart(client, racket, technician):
+    strings = Accessory.objects.get(shop=technician.shop_id, kind="strings")
+    typed = {f"a{strings.pk}-weighings": "17.9-1.4 g", f"a{strings.pk}-note": "1.25, coated"}
+    assert client.post(at("materials:weigh", strings.pk), typed).status_code == 302
+    strings.refresh_from_db()
+    assert (strings.mass_g, strings.note) == (pytest.approx(16.5), "1.25, coated")
+    fit_accessories(racket, [strings])
+    on = racket.fittings.get()
+    page = client.get(at("frames:alternatives", racket.pk, on.pk))
+    rows = {row.name: row for row in page.context["rows"]}
+    assert rows[strings.name].note == "1.25, coated"
+    assert rows[strings.name].changes[0] == "0.00"
+    masses = [float(row.mass.split()[0]) for row in page.context["rows"]]
+    assert masses == sorted(masses)
+    assert float(rows["polyester 1.15 mm"].mass.split()[0]) < float(rows["polyester 1.35 mm"].mass.split()[0])
+
+
+def test_edge_tape_of_the_stock_goes_round_a_paddle_in_one_choice(client, paddle, technician):
+    tape = technician.shop.materials.get(kind="edge_tape")
+    page = client.get(at("frames:fittings", paddle.pk)).context["form"]
+    assert f"tape-{tape.pk}" in dict(page.fields["accessory"].choices)
+    sent = {"accessory": f"tape-{tape.pk}", "note": "25 mm, new"}
+    assert client.post(at("frames:fittings", paddle.pk), sent).status_code == 302
+    on = paddle.fittings.get()
+    assert (on.kind, on.source, on.note) == ("edge_tape", "computed", "25 mm, new")
+    assert on.mass_g == pytest.approx(0.035 * 0.98 * 2 * paddle.outline.rim(Face.OUTER).half_length)
+    assert "25 mm, new" in words(client.get(at("frames:fittings", paddle.pk)))
+    others = client.get(at("frames:alternatives", paddle.pk, on.pk)).context["rows"]
+    assert {f"{tape.name}, full edge"} < {row.name for row in others}
+
+
+def test_what_accessories_do_together_is_told_without_a_frame(client):
+    tables = client.get(at("materials:fittings")).context["together"]
+    assert [table.name for table in tables] == ["racket", "paddle"]
+    for table in tables:
+        assert float(table.total[0]) == pytest.approx(
+            sum(float(line[1][0]) for line in table.lines), abs=0.05
+        )
+
+
+def test_a_fitting_of_another_shop_is_not_compared(client, racket):
+    stranger = new_person("stranger")
+    theirs = new_frame(stranger, "Theirs")
+    fit_accessories(theirs, Accessory.objects.filter(shop=stranger.shop_id, kind="grip"))
+    address = at("frames:alternatives", theirs.pk, theirs.fittings.get().pk)
+    assert client.get(address).status_code == 404

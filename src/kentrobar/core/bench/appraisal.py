@@ -37,9 +37,11 @@ class Use(NamedTuple):
 
 
 class Appraisal(NamedTuple):
-    """``visible`` counts strips and pieces in sight; ``money`` is not known where a price is missing."""
+    """``visible`` counts strips and pieces in sight, ``looks`` says what these look like, where anybody noted it;
+    ``money`` is not known where a price is missing."""
 
     visible: int
+    looks: tuple[str, ...]
     lasting: int
     trial: int
     minutes: float
@@ -53,8 +55,11 @@ def appraise(uses: Sequence[Use], outline: Outline) -> Appraisal:
     undo = [each.facts.undo for each in placed if each.facts and not each.piece.removed]
     lasting = undo.count(Undo.LASTING)
     away = sum(each.piece.removed for each in placed)
+    in_sight = [use for use in uses if is_seen(use.placed, placed, outline)]
+    looks = dict.fromkeys(use.stock.look for use in in_sight if use.stock and use.stock.look)
     return Appraisal(
-        visible=sum(each.piece.count for each in placed if is_seen(each, placed, outline)),
+        visible=sum(use.piece.count for use in in_sight),
+        looks=tuple(looks),
         lasting=lasting,
         trial=undo.count(Undo.TRIAL),
         minutes=_minutes(placed, outline),

@@ -325,9 +325,7 @@ def _require_at(strip: RimStrip, site: Site, outline: Outline) -> None:
 
 def _mass_of_tape(order: Order) -> Estimate:
     """What all of the tape at one place weighs, where it is not along the rim."""
-    density, length = order.stock.density, order.amount * order.at_each_side
-    u = math.hypot(density.u * length, density.value * CUT_LENGTH_U_CM)
-    return Estimate(density.value * length, u)
+    return order.stock.weight_of(order.amount * order.at_each_side, CUT_LENGTH_U_CM)
 
 
 def _along_handle(order: Order, mass: Estimate, site: Site, outline: Outline) -> Piece:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from functools import cached_property
@@ -25,7 +26,7 @@ class Stock:
 
     ``density`` is g/cm of a tape, ``g_cm3`` that of a putty, ``each_g`` the weight of one of the rest.
     ``sold`` (in one package), ``left`` and ``unit_price`` count cm of tape, g of putty, pieces of the rest;
-    ``NotMeasured`` where nobody said.
+    ``NotMeasured`` where nobody said. ``look`` is its colour and shine, in the shop's words.
     """
 
     key: int
@@ -41,6 +42,7 @@ class Stock:
     left: Amount = NOT_MEASURED
     unit_price: Amount = NOT_MEASURED
     is_archived: bool = False
+    look: str = ""
 
     @property
     def form(self) -> Form:
@@ -63,6 +65,11 @@ class Stock:
     def source(self) -> Source:
         """What pieces of it carry, whatever it is called: they err together."""
         return Source(stock=self.key)
+
+    def weight_of(self, length_cm: float, length_u_cm: float) -> Estimate:
+        """What a length of this tape weighs, g, with the ± of its weight per length and of the cut."""
+        density, u = self.density
+        return Estimate(density * length_cm, math.hypot(u * length_cm, density * length_u_cm))
 
     def placed(self, piece: Piece) -> PieceOfMaterial:
         """A piece that was cut from it, for the rules."""

@@ -207,6 +207,11 @@ class Fitting:
         )
 
 
+def full_edge_cm(outline: Outline) -> float:
+    """How much tape goes round the full edge of a paddle, cm."""
+    return 2 * EDGE_TAPE_PART * outline.rim(Face.OUTER).half_length
+
+
 def fitted_in(build: Build, fittings: Iterable[Fitting]) -> tuple[Fitting, ...]:
     """Those of ``fittings`` that are on the frame in a named build."""
     return tuple(f for f in fittings if build in USUAL_FITTINGS[f.kind].builds)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from django import forms
@@ -10,10 +11,10 @@ from kentrobar.core.body.specs import STATIC_WEIGHT
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH, MASS, MM_PER_CM
-from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind, require_likely
+from kentrobar.core.weight.builds import USUAL_FITTINGS, Fitting, FittingKind, require_likely
 from kentrobar.core.weight.pieces import effect_of
 from kentrobar.core.weight.strings import STRING_DENSITIES, package_less_offcuts_g
-from kentrobar.web.frames.models import Frame, FrameFitting
+from kentrobar.web.frames.models import Frame, FrameFitting, SpecSheet
 from kentrobar.web.frames.services import strings_in
 from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.numbers import Units
@@ -37,11 +38,15 @@ class FittingForm(MergedForm, forms.Form):
     x = _length("Distance from the middle, both sides")
     start = _length("Along the handle, from")
     end = _length("to")
+    note = forms.CharField(
+        max_length=80, required=False, label="What tells it apart", help_text="Gauge, coating, width, wear."
+    )
 
     def __init__(self, data: Sent, *, frame: Frame, fitting: FrameFitting | None = None) -> None:
         super().__init__(data)
         self.frame, self.fitting = frame, fitting
         if fitting:
+            self.initial["note"] = fitting.note
             self.initial["mass"] = (f"{fitting.mass_g:.4g}", "g", f"{fitting.mass_u_g:.2g}")
             places = {
                 "y": fitting.y_cm,
@@ -74,7 +79,7 @@ class FittingForm(MergedForm, forms.Form):
     def values(self) -> dict[str, Any]:
         """What is to be kept of the fitting."""
         mass = self.cleaned_data["mass"]
-        kept: dict[str, Any] = dict(self.place)
+        kept: dict[str, Any] = {**self.place, "note": self.cleaned_data["note"]}
         if mass:
             kept |= {
                 "mass_g": mass.base,
@@ -129,14 +134,22 @@ class NewFittingForm(FittingForm):
         "x",
         "start",
         "end",
+        "note",
         "was_on",
     )
 
-    def __init__(self, data: Sent, *, frame: Frame, shelf: list[Accessory], units: Units) -> None:
+    def __init__(
+        self, data: Sent, *, frame: Frame, shelf: list[Accessory], units: Units, tapes: Iterable[Fitting] = ()
+    ) -> None:
         sport = Sport(frame.sport)
+        self.tapes = {f"tape-{each.key}": each for each in tapes}
         self.shelf = {str(a.pk): a for a in shelf if sport in USUAL_FITTINGS[FittingKind(a.kind)].sports}
         super().__init__(data, frame=frame)
         choices = [(pk, _choice(each, units)) for pk, each in self.shelf.items()]
+        choices += [
+            (key, f"{each.label} ({units.piece_mass_text(each.mass_g.value)} {units.mass})")
+            for key, each in self.tapes.items()
+        ]
         earlier = [(FittingKind.EARLIER.value, "Earlier weight")]
         offer(self, "accessory", choices + earlier)
         self.fields["gauge"].widget.widgets[0].attrs["placeholder"] = "1.25"
@@ -146,9 +159,34 @@ class NewFittingForm(FittingForm):
     @property
     def _kind(self) -> FittingKind:
         chosen = self.shelf.get(self.cleaned_data["accessory"])
+        if self._tape:
+            return FittingKind.EDGE_TAPE
         return FittingKind(chosen.kind) if chosen else FittingKind.EARLIER
 
+    @property
+    def _tape(self) -> Fitting | None:
+        """The tape of the stock that is chosen for the full edge."""
+        return self.tapes.get(self.cleaned_data["accessory"])
+
+    def _of_tape(self, tape: Fitting) -> dict[str, Any]:
+        return {
+            "kind": tape.kind.value,
+            "label": self.cleaned_data["label"] or tape.label,
+            "mass_g": tape.mass_g.value,
+            "mass_u_g": tape.mass_g.u,
+            "thickness_mm": tape.layer_mm.value,
+            "source": _SOURCE.COMPUTED,
+            "noted_for": self._noted_for,
+        }
+
+    @property
+    def _noted_for(self) -> SpecSheet | None:
+        """The readings that it was on for already, where it is noted late."""
+        return self.frame.specs if self.cleaned_data.get("was_on") else None
+
     def values(self) -> dict[str, Any]:
+        if self._tape:
+            return self._of_tape(self._tape) | super().values()
         chosen = self.shelf.get(self.cleaned_data["accessory"])
         usual = USUAL_FITTINGS[FittingKind.EARLIER]
         kept: dict[str, Any] = {
@@ -157,7 +195,7 @@ class NewFittingForm(FittingForm):
             "mass_g": chosen.mass_g if chosen else usual.mass_g,
             "mass_u_g": chosen.mass_u_g if chosen else usual.u_g,
             "source": _SOURCE.SHOP if chosen and chosen.weighings_g else _SOURCE.USUAL,
-            "noted_for": self.frame.specs if self.cleaned_data.get("was_on") else None,
+            "noted_for": self._noted_for,
         }
         if kept["kind"] == FittingKind.STRINGS:
             kept |= self._strings()

@@ -15,6 +15,7 @@ from kentrobar.core.weight.builds import Build, LedgerLine
 from kentrobar.core.weight.prediction import Prediction
 from kentrobar.web.frames import services
 from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, fittings_in, in_build
+from kentrobar.web.frames.edge_tape import edge_tapes
 from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
@@ -23,6 +24,7 @@ from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
 from kentrobar.web.kit.quantities import read_axis
 from kentrobar.web.kit.requests import context_of, page
 from kentrobar.web.kit.spec_rows import SpecRow, cell_of, row_of
+from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -34,6 +36,7 @@ def fittings(request: SignedIn, pk: int) -> HttpResponse:
         frame=frame,
         shelf=list(shelf_of_accessories(request.user)),
         units=request.user.units,
+        tapes=edge_tapes(frame.outline, shelf_of(request.user)),
     )
     if request.method == "POST" and form.is_valid():
         values = form.values()

@@ -265,6 +265,7 @@ class FrameFitting(models.Model):
     from_cm = models.FloatField(null=True, blank=True)
     to_cm = models.FloatField(null=True, blank=True)
     thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
+    note = models.CharField("what tells it apart", max_length=80, blank=True)
     is_on = models.BooleanField("on the frame", default=True)
     noted_for = models.ForeignKey(
         "SpecSheet", null=True, blank=True, on_delete=models.PROTECT, related_name="+"

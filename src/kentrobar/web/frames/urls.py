@@ -1,6 +1,6 @@
 from django.urls import path
 
-from kentrobar.web.frames import fitting_views, views
+from kentrobar.web.frames import alternatives, fitting_views, views
 
 app_name = "frames"
 urlpatterns = [
@@ -10,5 +10,6 @@ urlpatterns = [
     path("<int:pk>/edit", views.edit, name="edit"),
     path("<int:pk>/fittings", fitting_views.fittings, name="fittings"),
     path("<int:pk>/fittings/<int:fitting_pk>", fitting_views.edit_fitting, name="edit_fitting"),
+    path("<int:pk>/fittings/<int:fitting_pk>/others", alternatives.compare, name="alternatives"),
     path("<int:pk>/fittings/<int:fitting_pk>/off", fitting_views.take_off, name="take_off"),
 ]

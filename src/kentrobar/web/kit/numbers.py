@@ -25,11 +25,13 @@ from kentrobar.core.body.specs import (
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.estimates import Amount, Estimate, NotMeasured, Quantity
 from kentrobar.core.quantities.units import (
+    CM_PER_IN,
     CM_PER_POINT,
     INERTIA,
     LENGTH,
     LINE_DENSITY,
     MASS,
+    MM_PER_CM,
     POINTS_UNIT,
     SPEED,
     Ruler,
@@ -37,6 +39,7 @@ from kentrobar.core.quantities.units import (
     parse_quantity,
     points_headlight,
 )
+from kentrobar.core.weight.grip import in_sizes
 
 UNKNOWN = "unknown"
 IN_PERCENT = (SWING_WEIGHT.key, TWIST_WEIGHT.key)
@@ -176,6 +179,19 @@ def written(value: float, decimals: int, signed: bool = False) -> str:
     if rounded < 0:
         return f"−{text}"
     return f"+{text}" if signed and rounded > 0 else text
+
+
+def grip_change_text(change_mm: Estimate, units: Units) -> str:
+    """A change of the circumference of a grip, with ± and in sizes."""
+    value, u, decimals = (
+        (change_mm.value / MM_PER_CM / CM_PER_IN, change_mm.u / MM_PER_CM / CM_PER_IN, 2)
+        if units.length == "in"
+        else (change_mm.value, change_mm.u, 1)
+    )
+    unit = "in" if units.length == "in" else "mm"
+    return (
+        f"{written(value, decimals, signed=True)} ±{u:.{decimals}f} {unit} round, {in_sizes(change_mm.value)}"
+    )
 
 
 def price_text(amount: Amount, currency: str, unknown: str = "") -> str:

@@ -18,6 +18,7 @@ from kentrobar.core.quantities.units import (
     Dimension,
     parse_quantity,
 )
+from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.materials import (
     KINDS,
     MOST_EACH_G,
@@ -88,6 +89,9 @@ class MaterialForm(MergedForm, forms.Form):
     )
     hardness = forms.ChoiceField(choices=Material.HardnessChoice)
     undo = forms.ChoiceField(choices=Material.UndoChoice, label="Taking off")
+    look = forms.CharField(
+        max_length=40, required=False, label="Look", help_text="Colour and shine, such as matt black."
+    )
     note = forms.CharField(max_length=200, required=False, label="What to mind, in your words")
 
     def __init__(self, data: Sent, *, shop: Shop, kind: MaterialKind, material: Material | None = None):
@@ -107,7 +111,19 @@ class MaterialForm(MergedForm, forms.Form):
         )
         self.fields["note"].widget.attrs["placeholder"] = facts.caution
         self.order_fields(
-            ["name", "weight", "told", "sold", "width", "thickness", "price", "hardness", "undo", "note"]
+            [
+                "name",
+                "weight",
+                "told",
+                "sold",
+                "width",
+                "thickness",
+                "price",
+                "look",
+                "hardness",
+                "undo",
+                "note",
+            ]
         )
         style_fields(self)
 
@@ -126,6 +142,7 @@ class MaterialForm(MergedForm, forms.Form):
             "hardness": m.hardness,
             "undo": m.undo,
             "note": m.note,
+            "look": m.look,
             "weight": (*shown, f"{spread:.2g}" if spread else ""),
             "width": m.width_mm and (f"{m.width_mm:g}", "mm"),
             "thickness": m.thickness_mm and (f"{m.thickness_mm:g}", "mm"),
@@ -192,7 +209,7 @@ class MaterialForm(MergedForm, forms.Form):
             "width_mm": MM_PER_CM * width.base if width else None,
             "thickness_mm": MM_PER_CM * thickness.base if thickness else None,
             "sold_amount": sold.base if sold else None,
-            **{name: cleaned[name] for name in ("name", "price", "hardness", "undo", "note")},
+            **{name: cleaned[name] for name in ("name", "price", "look", "hardness", "undo", "note")},
         }
 
 
@@ -251,7 +268,10 @@ class StockForm(forms.Form):
 
 
 class WeighingField(forms.CharField):
-    """One weighing or several: "5.2 5.4 5.1 g" or "0.18, 0.19 oz"; cleans to (texts, grams)."""
+    """One weighing or several: "5.2 5.4 5.1 g" or "0.18, 0.19 oz"; cleans to (texts, grams).
+
+    "17.9-1.4 g" is a package less what was cut off.
+    """
 
     unit = "g"  # where none is typed
 
@@ -261,9 +281,10 @@ class WeighingField(forms.CharField):
             return [], []
         named = re.search(r"\b(oz|g)\b", text)
         unit = named[1] if named else self.unit
-        words = [w for w in re.split(r"[;\s]+|,\s+", re.sub(r"\b(g|oz)\b", " ", text)) if w]
+        plain = _LESS.sub("-", re.sub(r"\b(g|oz)\b", " ", text))
+        words = [w for w in re.split(r"[;\s]+|,\s+", plain) if w]
         try:
-            values = [MASS.to_base(*parse_quantity(word, MASS, unit)) for word in words[:30]]
+            values = [_less_offcuts_g(word, unit) for word in words[:30]]
         except KentrobarError as error:
             raise forms.ValidationError(error.message, error.code) from None
         if not values or min(values) <= 0:
@@ -271,19 +292,30 @@ class WeighingField(forms.CharField):
         return [f"{word} {unit}" for word in words], values
 
 
+_LESS = re.compile(r"(?<=\d)\s*[-−–]\s*(?=\d)")  # a package less its offcuts
+
+
+def _less_offcuts_g(word: str, unit: str) -> float:
+    whole, _, offcuts = word.partition("-") if not word.startswith("-") else (word, "", "")
+    first, *rest = (MASS.to_base(*parse_quantity(part, MASS, unit)) for part in (whole, offcuts) if part)
+    return first - sum(rest)
+
+
 class WeighForm(MergedForm, forms.Form):
     """The shop's own weighings of one kind of fitting, and how thick it is round the handle."""
 
     weighings = WeighingField(max_length=200, label="Weighings", required=False)
     thickness = forms.CharField(max_length=20, required=False, label="Thickness")
+    note = forms.CharField(max_length=80, required=False, label="What tells it apart")
 
     def __init__(self, accessory: Accessory, units: Units, data: Sent = None) -> None:
         super().__init__(data, prefix=f"a{accessory.pk}", auto_id="id_%s")
         self.accessory, self.units = accessory, units
         self.initial["weighings"] = " ".join(accessory.typed.get("texts", []))
+        self.initial["note"] = accessory.note
         field = self.fields["weighings"]
         field.unit = units.mass  # type: ignore[attr-defined]
-        example = "0.18 0.19 oz" if units.mass == "oz" else "5.2 5.4 5.1 g"
+        example = _weighing_example(accessory.kind, units)
         field.widget.attrs |= {"class": "form-control", "placeholder": example}
         self.fields["thickness"].widget.attrs |= {
             "class": "form-control",
@@ -291,6 +323,7 @@ class WeighForm(MergedForm, forms.Form):
         }
         if accessory.thickness_mm:
             self.initial["thickness"] = _thickness_text(accessory.thickness_mm, units)
+        self.fields["note"].widget.attrs |= {"class": "form-control", "placeholder": "gauge, coating, width"}
         if not accessory.fitting.goes_round_handle:
             del self.fields["thickness"]
 
@@ -307,6 +340,13 @@ class WeighForm(MergedForm, forms.Form):
             thin, thick = (_thickness_text(each, self.units) for each in (THINNEST_MM, THICKEST_MM))
             raise forms.ValidationError(f"A layer is {thin} to {thick} thick.", "no_thickness")
         return mm
+
+
+def _weighing_example(kind: str, units: Units) -> str:
+    """How weighings are typed; of strings a package less its offcuts."""
+    if kind == FittingKind.STRINGS:
+        return "0.63-0.05 oz" if units.mass == "oz" else "17.9-1.4 g, package less offcuts"
+    return "0.18 0.19 oz" if units.mass == "oz" else "5.2 5.4 5.1 g"
 
 
 def _thickness_text(mm: float, units: Units) -> str:

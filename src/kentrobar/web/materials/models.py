@@ -59,6 +59,7 @@ class Material(Archivable):
     price = models.DecimalField("price of one package", max_digits=9, decimal_places=2, null=True, blank=True)
     left_amount = models.FloatField("amount left", null=True, blank=True)
     thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
+    look = models.CharField(max_length=40, blank=True)
     note = models.CharField("what to mind", max_length=200, blank=True)
     order = models.PositiveSmallIntegerField(default=0)
     history = HistoricalRecords()
@@ -121,6 +122,7 @@ class Material(Archivable):
             left=_amount(self.left_amount),
             unit_price=self._unit_price,
             is_archived=self.is_archived,
+            look=self.look,
         )
 
     @property
@@ -186,6 +188,7 @@ class Accessory(Archivable):
     mass_u_g = models.FloatField("± of weight, g")
     weighings_g = models.JSONField("own weighings, g", default=list)
     thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
+    note = models.CharField("what tells it apart", max_length=80, blank=True)
     typed = models.JSONField("as typed", default=dict)
     history = HistoricalRecords()
 

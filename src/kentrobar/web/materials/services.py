@@ -76,6 +76,11 @@ def set_thickness(accessory: Accessory, thickness_mm: float | None) -> None:
     write(accessory, thickness_mm=thickness_mm)
 
 
+def set_note(accessory: Accessory, note: str) -> None:
+    """What tells it apart from others of its kind: gauge, coating, width."""
+    write(accessory, note=note)
+
+
 @transaction.atomic
 def weigh_accessory(accessory: Accessory, texts: Sequence[str], weighings_g: list[float]) -> Accessory:
     """Take the shop's own weighings of one kind of fitting; they replace the usual weight."""

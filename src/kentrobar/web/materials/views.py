@@ -18,6 +18,7 @@ from kentrobar.web.materials.amounts import amount_text, weight_text
 from kentrobar.web.materials.forms import CutsForm, MaterialForm, NewAccessoryForm, StockForm, WeighForm
 from kentrobar.web.materials.models import Accessory, Material
 from kentrobar.web.materials.queries import accessories_of, materials_of
+from kentrobar.web.materials.together import together
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -174,6 +175,9 @@ def weigh(request: SignedIn, pk: int) -> HttpResponse:
     if "thickness" in form.changed_data:
         services.set_thickness(accessory, form.cleaned_data["thickness"])
         messages.success(request, f"{accessory.name}: thickness saved.")
+    if "note" in form.changed_data:
+        services.set_note(accessory, form.cleaned_data["note"])
+        messages.success(request, f"{accessory.name}: note saved.")
     if values and "weighings" in form.changed_data:
         services.weigh_accessory(accessory, texts, values)
         weight = f"{units.piece_mass_text(accessory.mass_g)} {units.mass}"
@@ -195,5 +199,6 @@ def _render_fittings(
         "forms": [row for row in rows if not row.accessory.is_archived],
         "archived": [row.accessory for row in rows if row.accessory.is_archived],
         "new": new,
+        "together": together(accessories, units),
     }
     return render(request, "materials/fittings.html", context, status=status)

@@ -30,15 +30,23 @@ from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import RimLine, RimPoint
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Quantity
-from kentrobar.core.quantities.units import CM_PER_IN, MM_PER_CM, POINTS_UNIT
+from kentrobar.core.quantities.units import POINTS_UNIT
 from kentrobar.core.solving.chance import chance_within
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.further import FurtherPrediction
-from kentrobar.core.weight.grip import grip_size_text, in_sizes, sold_size_text
+from kentrobar.core.weight.grip import grip_size_text, sold_size_text
 from kentrobar.core.weight.materials import Form
 from kentrobar.core.weight.pieces import Piece, RimStrip
 from kentrobar.core.weight.prediction import Prediction
-from kentrobar.web.kit.numbers import ShownSpec, Units, chance_text, further_specs, shown_specs, written
+from kentrobar.web.kit.numbers import (
+    ShownSpec,
+    Units,
+    chance_text,
+    further_specs,
+    grip_change_text,
+    shown_specs,
+    written,
+)
 from kentrobar.web.kit.spec_rows import ReferenceStrip, SpecRow, TargetText, cell_of, row_of
 from kentrobar.web.materials.models import Material
 from kentrobar.web.planning.models import Plan
@@ -61,7 +69,6 @@ AIM_EXAMPLES: Final[Mapping[str, Mapping[str, str]]] = MappingProxyType(
     }
 )
 TRIMMED: Final = (FittingKind.BUMPER, FittingKind.GUARD, FittingKind.GROMMETS)
-MM_PER_IN: Final = CM_PER_IN * MM_PER_CM
 
 
 def spec_rows(
@@ -251,12 +258,14 @@ class TrayMaterial:
     form: str
     amount_text: str
     caution: str
+    look: str
 
 
 def offered(materials: Iterable[Material], units: Units) -> list[TrayMaterial]:
     """The materials of the tray, each with an amount to start from: small steps first."""
     return [
-        TrayMaterial(m.pk, m.name, m.form.value, _starting_amount(m, units), m.caution) for m in materials
+        TrayMaterial(m.pk, m.name, m.form.value, _starting_amount(m, units), m.caution, m.look)
+        for m in materials
     ]
 
 
@@ -384,9 +393,7 @@ def grip_text(plan: PlanState, shelf: Shelf, accessories: Mapping[int, Fitting],
         return ""
     now_mm = plan.baseline.circumstances.grip_mm
     size = f"; {grip_size_text(now_mm)} becomes {sold_size_text(now_mm + change.value)}" if now_mm else ""
-    factor, unit, decimals = (1 / MM_PER_IN, "in", 2) if units.length == "in" else (1.0, "mm", 1)
-    value = written(change.value * factor, decimals, signed=True)
-    return f"{value} ±{change.u * factor:.{decimals}f} {unit} round, {in_sizes(change.value)}{size}"
+    return grip_change_text(change, units) + size
 
 
 # -- the table of pieces --------------------------------------------------------------------
