@@ -17,6 +17,7 @@ from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
 from kentrobar.web.kit.numbers import ShownSpec, Units, grip_change_text, shown_specs
 from kentrobar.web.kit.requests import context_of, page
+from kentrobar.web.kit.spec_rows import SpecText, change_of
 from kentrobar.web.materials.models import Accessory
 from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.shops.models import User
@@ -33,7 +34,7 @@ class AlternativeRow:
     name: str
     note: str
     mass: str
-    changes: list[str]
+    changes: list[SpecText]
     grip: str
 
 
@@ -58,7 +59,7 @@ def compare(request: SignedIn, pk: int, fitting_pk: int) -> HttpResponse:
 
 def _view(frame: Frame, fitting: FrameFitting, user: User) -> AlternativesView:
     units = user.units.of_sport(frame.sport)
-    specs, old = [spec.finer() for spec in shown_specs(units)], fitting.fitting(frame)
+    specs, old = shown_specs(units), fitting.fitting(frame)
     fitted = fitted_at(frame, frame.specs) if frame.specs else [old]
     is_read_with = any(each.key == old.key for each in fitted)
     accessories = [each for each in shelf_of_accessories(user) if not each.is_archived]
@@ -105,6 +106,6 @@ def _row(found: Alternative, note: str, specs: list[ShownSpec], units: Units) ->
         found.fitting.label,
         note,
         f"{units.piece_mass_text(mass.value)} ±{units.piece_mass_text(mass.u)} {units.mass}",
-        [spec.change(getattr(found.change, spec.key)) for spec in specs],
+        [change_of(spec, getattr(found.change, spec.key)) for spec in specs],
         grip_change_text(found.grip_mm, units) if found.grip_mm else "",
     )

@@ -10,6 +10,7 @@ from kentrobar.core.body.sport import Sport
 from kentrobar.core.weight.builds import Fitting
 from kentrobar.core.weight.together import USUAL_BARE, is_put_on, put_on_usual
 from kentrobar.web.kit.numbers import ShownSpec, Units, shown_specs
+from kentrobar.web.kit.spec_rows import SpecText, change_of
 from kentrobar.web.materials.models import Accessory
 
 _NAMES = {Sport.TENNIS: "racket", Sport.PICKLEBALL: "paddle"}
@@ -22,8 +23,8 @@ class TogetherTable:
     name: str
     frame: str
     specs: list[ShownSpec]
-    lines: list[tuple[str, list[str]]]
-    total: list[str]
+    lines: list[tuple[str, list[SpecText]]]
+    total: list[SpecText]
 
 
 def together(accessories: Iterable[Accessory], units: Units) -> list[TogetherTable]:
@@ -36,11 +37,11 @@ def together(accessories: Iterable[Accessory], units: Units) -> list[TogetherTab
 
 
 def _table(sport: Sport, fittings: Iterable[Fitting], units: Units) -> TogetherTable:
-    specs = [spec.finer() for spec in shown_specs(units)]
+    specs = shown_specs(units)
     changed = put_on_usual(sport, [each for each in fittings if is_put_on(each, sport)])
 
-    def texts(change: Specs) -> list[str]:
-        return [spec.change(getattr(change, spec.key)) for spec in specs]
+    def texts(change: Specs) -> list[SpecText]:
+        return [change_of(spec, getattr(change, spec.key)) for spec in specs]
 
     bare = USUAL_BARE[sport]
     mass = bare.mass_g.text(lambda q: f"{units.mass_text(q.value)} {units.mass}", "")
