@@ -224,3 +224,15 @@ def test_another_shop_sees_nothing_of_it(client, hit_map):
     for address in ("", "plans", "straighten?taps=1,1"):
         assert client.get(f"/play/hits/{hit_map.pk}/{address}").status_code == 404
     assert mark(client, hit_map, 0, typed="0 50").status_code == 404
+
+
+def test_a_zone_out_of_reach_is_not_where_the_zone_should_be(client, hit_map):
+    """Hits near the tip: no dose of weight brings the zone there, and the page says how far it comes."""
+    typed = "\n".join(f"{x} {y}" for x in (-1.0, 0.5, 2.0) for y in (60.0, 61.0, 62.0, 63.0))
+    mark(client, hit_map, 0, typed=typed)
+    page = words(client.get(at("play:hits", hit_map.pk)))
+    assert "nearer the tip than the middle of the sweet zone" in page
+    told = re.search(r"10\.0 g at the best place move it by (\d+) mm that way: short of there", page)
+    assert told
+    assert "where the zone should be" not in page
+    assert 0 < int(told[1]) < 30

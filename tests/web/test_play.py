@@ -31,7 +31,7 @@ def hit(client, plan, **asked):
 
 
 def test_a_plan_is_told_before_and_after(client, plan, hand):
-    hand.lay(site="three_nine")
+    hand.lay(amount="15 cm", site="three_nine", mirrored="1", layers="3")
     page = hit(client, plan)
     rows = rows_of(page)
     mass = rows["Effective mass there"]

@@ -17,7 +17,7 @@ from kentrobar.core.play.hits import (
     part_within,
 )
 from kentrobar.core.play.straightening import PlanePoint, corners_of, straighten
-from kentrobar.core.play.sweet_zone import SweetZone, hitting_face
+from kentrobar.core.play.sweet_zone import SweetZone, ZoneEdge, hitting_face
 from kentrobar.core.quantities.errors import SpecError
 from tests.core.frames import PADDLE, RACKET
 
@@ -96,7 +96,7 @@ def test_the_density_is_highest_where_most_hits_lie():
 
 def test_hits_are_counted_within_a_zone():
     y = np.arange(45.0, 55.0, 0.02)
-    zone = SweetZone(50.0, 10.0, 8.0, 80.0, FACE._replace(y_cm=y, half_width_cm=np.full_like(y, 4.0)))
+    zone = SweetZone(50.0, 10.0, 8.0, 80.0, ZoneEdge(y, np.full_like(y, -4.0), np.full_like(y, 4.0)))
     hits = [Hit(0, 50), Hit(3.9, 46), Hit(-4.1, 50), Hit(0, 56), Hit(0, 44)]
     assert part_within(hits, zone) == pytest.approx(2 / 5)
     assert part_within(hits, None) == part_within([], zone) == 0.0

@@ -11,21 +11,31 @@ from hypothesis import strategies as st
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.outline import PaddleDimensions, outline_of
 from kentrobar.core.frame.rim import Face
-from kentrobar.core.play.impact import Ball, FreeBody, StrokeSwing, hit_frame, require_swing
+from kentrobar.core.play.impact import Ball, Fall, FreeBody, StrokeSwing, hit_frame, require_swing
 from kentrobar.core.play.maps import Measure, contours, face_map, round_levels
-from kentrobar.core.play.strokes import STROKES, ball_of, strokes_of, swing_of
+from kentrobar.core.play.strokes import FALLS, STROKES, ball_of, falling_off, strokes_of, swing_of
 from kentrobar.core.play.sweet_zone import hitting_face, zone_of_rebound, zone_of_speed
 from kentrobar.core.quantities.errors import SpecError
 from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
+from kentrobar.core.weight.pieces import product_of_inertia_gcm2
 from kentrobar.core.weight.prediction import predict
-from tests.core.frames import RACKET, REED, point
+from tests.core.frames import RACKET, REED, point, strip
 
 PADDLE = outline_of(PaddleDimensions(41.9, 19.0))
 REED_BODY = FreeBody(310.0, 32.4, 162.454, 13.6)
 SOUTH = FreeBody(225.0, 23.8, 32.476, 6.1)
 
-bodies = st.builds(FreeBody, st.floats(200, 380), st.floats(20, 36), st.floats(30, 200), st.floats(4, 20))
-balls = st.builds(Ball, st.floats(20, 60), st.floats(0.3, 0.95), st.floats(0, 40))
+bodies = st.builds(
+    FreeBody,
+    st.floats(200, 380),
+    st.floats(20, 36),
+    st.floats(30, 200),
+    st.floats(4, 20),
+    st.floats(-0.5, 0.5),
+    st.floats(-3, 3),
+)
+falls = st.builds(Fall, st.floats(0, 0.2), st.floats(30, 50), st.floats(8, 15), st.floats(12, 20))
+balls = st.builds(Ball, st.floats(20, 60), st.floats(0.3, 0.95), st.floats(0, 40), falls)
 swings = st.builds(StrokeSwing, st.floats(1, 40), st.floats(3, 12))
 x_places, y_places = st.floats(-13, 13), st.floats(15, 68)
 
@@ -37,21 +47,22 @@ def collided(body, ball, swing, x, y):
     """
     mass, ball_mass = body.mass_g / 1000, ball.mass_g / 1000
     i_x, i_y = body.recoil_kgcm2 * 1e-4, body.twistweight_kgcm2 * 1e-4
-    dx, dy = x / 100, (y - body.balance_cm) / 100
+    dx, dy = (x - body.offset_cm) / 100, (y - body.balance_cm) / 100
+    product = body.product_kgcm2 * 1e-4
     v0, w0 = swing.speed_ms, swing.speed_ms / ((body.balance_cm - swing.axis_cm) / 100)
     u0 = -ball.speed_ms
     # Impulse J on the plate along z (its front faces the ball, which gets -J), restitution at the point.
     equations = np.array(
         [
             [mass, 0, 0, 0, -1],  # plate: M (v - v0) = J
-            [0, i_x, 0, 0, -dy],  # about x: I (w - w0) = J dy
-            [0, 0, i_y, 0, -dx],  # about y: the point at +x goes back
+            [0, i_x, product, 0, -dy],  # about x: I (w - w0) and what the other turn adds = J dy
+            [0, product, i_y, 0, -dx],  # about y: the point at +x goes back
             [0, 0, 0, ball_mass, 1],
             [1, dy, dx, -1, 0],
         ]
     )
     closing = u0 - (v0 + w0 * dy)
-    known = [mass * v0, i_x * w0, 0.0, ball_mass * u0, ball.restitution * closing]
+    known = [mass * v0, i_x * w0, product * w0, ball_mass * u0, float(ball.restitution_at(x, y)) * closing]
     v, w_x, w_y, u, impulse = np.linalg.solve(equations, known)
     return v0, w0, u0, v, w_x, w_y, u, impulse
 
@@ -70,26 +81,31 @@ def test_momentum_and_energy_are_kept(body, ball, swing, x, y):
     out = float(body.ball_speed_ms(ball, swing, x, y))
     m, mass = ball.mass_g / 1000, body.mass_g / 1000
     impulse = m * (out + ball.speed_ms)  # what the ball got, and the plate lost
-    arm_x, arm_y = x / 100, (y - body.balance_cm) / 100
-    i_x, i_y = body.recoil_kgcm2 * 1e-4, body.twistweight_kgcm2 * 1e-4
+    arm_x, arm_y = (x - body.offset_cm) / 100, (y - body.balance_cm) / 100
+    i_x, i_y, product = (
+        1e-4 * each for each in (body.recoil_kgcm2, body.twistweight_kgcm2, body.product_kgcm2)
+    )
     turn = swing.speed_ms / ((body.balance_cm - swing.axis_cm) / 100)
-    v, w, twist = (swing.speed_ms - impulse / mass, turn - impulse * arm_y / i_x, impulse * arm_x / i_y)
+    turned, twist = np.linalg.solve([[i_x, product], [product, i_y]], [-impulse * arm_y, -impulse * arm_x])
+    v, w = swing.speed_ms - impulse / mass, turn + turned
     before = mass * swing.speed_ms**2 + i_x * turn**2 + m * ball.speed_ms**2
-    after = mass * v**2 + i_x * w**2 + i_y * twist**2 + m * out**2
+    after = mass * v**2 + i_x * w**2 + i_y * twist**2 + 2 * product * w * twist + m * out**2
     me = float(body.effective_mass_g(x, y)) / 1000
     meeting = float(body.face_speed_ms(swing, y)) + ball.speed_ms
-    lost = me * m / (me + m) * (1 - ball.restitution**2) * meeting**2
+    lost = me * m / (me + m) * (1 - float(ball.restitution_at(x, y)) ** 2) * meeting**2
     assert before - after == pytest.approx(lost, rel=0, abs=1e-12 * before)
 
 
 @given(bodies, x_places, y_places)
 def test_nowhere_is_it_heavier_than_at_the_balance_point(body, x, y):
-    assert float(body.effective_mass_g(0.0, body.balance_cm)) == pytest.approx(body.mass_g, rel=1e-12)
+    at_centre = float(body.effective_mass_g(body.offset_cm, body.balance_cm))
+    assert at_centre == pytest.approx(body.mass_g, rel=1e-12)
     assert float(body.effective_mass_g(x, y)) <= body.mass_g * (1 + 1e-12)
 
 
 @given(bodies, balls, st.floats(3, 12))
 def test_a_hit_at_the_centre_of_percussion_leaves_the_hand_alone(body, ball, axis_cm):
+    body = replace(body, offset_cm=0.0, product_kgcm2=0.0)
     y = body.percussion_cm(axis_cm)
     v0, w0, _, v, w, *_ = collided(body, ball, StrokeSwing(20.0, axis_cm), 0.0, y)
     at_hand = (axis_cm - body.balance_cm) / 100
@@ -109,9 +125,15 @@ def test_closed_forms_of_one_racket():
 
 @pytest.mark.parametrize(("outline", "body"), [(RACKET, REED_BODY), (PADDLE, SOUTH)])
 @pytest.mark.parametrize("kind", ["rebound", "speed"])
-def test_the_sweet_zone_is_what_a_fine_grid_finds(outline, body, kind):
+@pytest.mark.parametrize("falls", [False, True])
+@pytest.mark.parametrize("one_sided", [False, True])
+def test_the_sweet_zone_is_what_a_fine_grid_finds(outline, body, kind, falls, one_sided):
     ball, swing = ball_of(outline.sport, 12.0), StrokeSwing(12.0, 8.0)
     face = hitting_face(outline)
+    if falls:
+        ball = falling_off(ball, outline.sport, face)
+    if one_sided:
+        body = replace(body, offset_cm=0.3, product_kgcm2=1.5)
     x, y = np.meshgrid(np.linspace(-14, 14, 1401), np.linspace(face.y_cm[0], face.y_cm[-1], 1601))
     inside = np.abs(x) <= np.interp(y, face.y_cm, face.half_width_cm)
     if kind == "rebound":
@@ -121,6 +143,7 @@ def test_the_sweet_zone_is_what_a_fine_grid_finds(outline, body, kind):
         values = body.ball_speed_ms(ball, swing, x, y)
     good = inside & (values >= 0.9 * values[inside].max())
     assert zone.y_cm == pytest.approx(y[good].mean(), abs=0.02)
+    assert zone.x_cm == pytest.approx(x[good].mean(), abs=0.02)
     assert zone.width_cm == pytest.approx(np.ptp(x[good]), abs=0.06)
     assert zone.height_cm == pytest.approx(np.ptp(y[good]), abs=0.06)
     cell = (x[0, 1] - x[0, 0]) * (y[1, 0] - y[0, 0])
@@ -230,3 +253,56 @@ def test_the_spread_of_what_is_told_is_that_of_many_draws():
     (found,) = frame.estimates(lambda body: [body.percussion_cm(10.0)])
     assert found.value == pytest.approx(drawn.mean(), abs=0.01)
     assert found.u == pytest.approx(drawn.std(), rel=0.03)
+
+
+# -- weight on one side alone -------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("piece", [point(5, 55, 12), point(5, 55, -12), strip(180, 10), strip(100, 6)])
+def test_weight_on_one_side_turns_the_frame_as_its_product_of_inertia_says(piece):
+    """Against the moments of many small masses: a frame of point masses with the piece on it."""
+    predicted_ = predicted(REED, piece)
+    found = hit_frame(predicted_, product_gcm2=product_of_inertia_gcm2([piece], RACKET)).body
+    if piece.is_strip:
+        line = RACKET.rim(piece.face)
+        start, end = piece.stretch(line)
+        spots = np.array([line.point(s) for s in np.linspace(start, end, 2001)])
+    else:
+        spots = np.array([[piece.x_cm, piece.y_cm]])
+    each = piece.one_mass_g / len(spots)
+    mass = 310.0 + piece.one_mass_g
+    offset = each * spots[:, 0].sum() / mass
+    balance = (310.0 * 32.4 + each * spots[:, 1].sum()) / mass
+    product = -mass * offset * balance + each * (spots[:, 0] * spots[:, 1]).sum()
+    assert found.offset_cm == pytest.approx(offset, rel=1e-4)
+    assert found.product_kgcm2 == pytest.approx(product / 1000, rel=1e-3)
+    right, left = (float(found.effective_mass_g(x, 58.0)) for x in (8.0, -8.0))
+    assert (right > left) == (offset > 0)  # heavier on the side of the weight
+
+
+def test_weight_on_both_sides_or_on_the_axis_leaves_no_product():
+    even = [strip(180, 10, mirrored=True), strip(0, 10), point(3, 5)]
+    assert product_of_inertia_gcm2(even, RACKET) == pytest.approx(0.0, abs=1e-6)
+    one, off = point(4, 50, 10), point(4, 50, 10, removed=True)
+    assert product_of_inertia_gcm2([one, off], RACKET) == 0.0
+
+
+@pytest.mark.parametrize("outline", [RACKET, PADDLE])
+def test_restitution_falls_from_the_middle_to_the_frame_by_what_is_said(outline):
+    face = hitting_face(outline)
+    ball = falling_off(ball_of(outline.sport, 10.0), outline.sport, face)
+    middle = (face.y_cm[0] + face.y_cm[-1]) / 2
+    assert float(ball.restitution_at(0.0, middle)) == pytest.approx(ball.restitution)
+    for x, y in ((face.half_width_cm.max(), middle), (0.0, face.y_cm[-1]), (0.0, face.y_cm[0])):
+        assert float(ball.restitution_at(x, y)) == pytest.approx(
+            ball.restitution * (1 - FALLS[outline.sport])
+        )
+
+
+def test_five_grams_on_one_side_move_the_zone_aside_by_millimetres():
+    """As the page of hits says."""
+    piece = point(5, 55, 12)
+    ball, face = ball_of(Sport.TENNIS, 15.0), hitting_face(RACKET)
+    frame = hit_frame(predicted(REED, piece), product_gcm2=product_of_inertia_gcm2([piece], RACKET))
+    zone = zone_of_rebound(frame.body, falling_off(ball, Sport.TENNIS, face), face)
+    assert 0.1 < zone.x_cm < 0.6

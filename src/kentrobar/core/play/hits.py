@@ -100,8 +100,10 @@ def part_within(hits: Sequence[Hit], zone: SweetZone | None) -> float:
     if zone is None or not hits:
         return 0.0
     points = np.array(hits)
-    half = np.interp(points[:, 1], zone.edge.y_cm, zone.edge.half_width_cm, left=-1.0, right=-1.0)
-    return float((np.abs(points[:, 0]) <= half).mean())
+    x, y = points[:, 0], points[:, 1]
+    left = np.interp(y, zone.edge.y_cm, zone.edge.left_cm, left=np.inf, right=np.inf)
+    right = np.interp(y, zone.edge.y_cm, zone.edge.right_cm, left=-np.inf, right=-np.inf)
+    return float(((left <= x) & (x <= right)).mean())
 
 
 def is_on_face(hit: Hit, face: HittingFace) -> bool:

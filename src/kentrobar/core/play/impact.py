@@ -2,10 +2,12 @@
 
 A hit lasts some milliseconds, too short for the hands to matter: the frame answers as a free body. At (x, y)
 it is as heavy as a point of mass Me with 1/Me = 1/M + (y - b)²/Icm + x²/TW, and against such a point a ball
-rebounds with the apparent coefficient eA = (e - m/Me)/(1 + m/Me). Where the face comes with speed V and the
-ball with u toward it, the ball leaves with (1 + eA)·V + eA·u. Source: R. Cross, "Impact of a ball with a bat
-or racket", American Journal of Physics 67 (1999); H. Brody, R. Cross and C. Lindsey, The Physics and
-Technology of Tennis. Not in it: how the frame bends, and how the strings differ from place to place.
+rebounds with the apparent coefficient eA = (e - m/Me)/(1 + m/Me). Weight on one side alone moves the balance
+point aside and couples both turns by the product of inertia P = ∫(x - x0)(y - b) dm: 1/Me = 1/M + (TW·(y -
+b)² - 2·P·(x - x0)·(y - b) + Icm·(x - x0)²)/(Icm·TW - P²). Where the face comes with speed V and the ball with
+u toward it, the ball leaves with (1 + eA)·V + eA·u. Source: R. Cross, "Impact of a ball with a bat or
+racket", American Journal of Physics 67 (1999); H. Brody, R. Cross and C. Lindsey, The Physics and Technology
+of Tennis. Not in it: how the frame bends, and its drag in the air, which slows the swing itself.
 
 Lengths in cm, masses in g, inertia in kg·cm², speeds in m/s. Points may be arrays of one shape.
 """
@@ -36,12 +38,38 @@ CM_PER_M: Final = 100.0
 LEAST_ARM_CM: Final = 0.1  # of the balance point about the axis: nearer, no swing has a speed there
 
 
+class Fall(NamedTuple):
+    """By which part restitution is less at the frame than at the middle of the face.
+
+    It falls with the square of the distance, told in parts of half the face's width and height, cm.
+    """
+
+    part: float = 0.0
+    centre_y_cm: float = 0.0
+    half_width_cm: float = 1.0
+    half_height_cm: float = 1.0
+
+    def left(self, x_cm: Places, y_cm: Places) -> Array:
+        """Which part of the restitution is left at a place."""
+        across = np.asarray(x_cm) / self.half_width_cm
+        along = (np.asarray(y_cm) - self.centre_y_cm) / self.half_height_cm
+        return np.asarray(1 - self.part * (across**2 + along**2))
+
+
+EVEN: Final = Fall()
+
+
 class Ball(NamedTuple):
-    """What comes: its mass, its restitution with the face held still, its speed toward the face, m/s."""
+    """What comes: its mass, its restitution off the middle of a face held still, its speed toward it, m/s."""
 
     mass_g: float
     restitution: float
     speed_ms: float
+    fall: Fall = EVEN
+
+    def restitution_at(self, x_cm: Places, y_cm: Places) -> Array:
+        """Its restitution off a place of the face held still, 0 to 1."""
+        return np.asarray(self.restitution * self.fall.left(x_cm, y_cm))
 
 
 class StrokeSwing(NamedTuple):
@@ -53,12 +81,28 @@ class StrokeSwing(NamedTuple):
 
 @dataclass(frozen=True)
 class FreeBody:
-    """What a hit knows of a frame; both its inertias are about the centre of mass."""
+    """What a hit knows of a frame; its inertias and their product are about the centre of mass.
+
+    That lies ``offset_cm`` to the right of the long axis, and ``product_kgcm2`` couples both turns, where
+    weight lies on one side alone.
+    """
 
     mass_g: float
     balance_cm: float
     recoil_kgcm2: float
     twistweight_kgcm2: float
+    offset_cm: float = 0.0
+    product_kgcm2: float = 0.0
+
+    @property
+    def is_even(self) -> bool:
+        """Whether it is alike on both sides."""
+        return not (self.offset_cm or self.product_kgcm2)
+
+    @property
+    def _turns(self) -> float:
+        """Icm·TW - P², in g²·cm⁴."""
+        return GCM2_PER_KGCM2**2 * (self.recoil_kgcm2 * self.twistweight_kgcm2 - self.product_kgcm2**2)
 
     def effective_mass_g(self, x_cm: Places, y_cm: Places) -> Array:
         """How heavy the frame is to a ball there; M at the balance point, less everywhere else."""
@@ -66,14 +110,18 @@ class FreeBody:
 
     def _per_gram(self, x_cm: Places, y_cm: Places) -> Array:
         """1/Me, g⁻¹."""
-        along = (np.asarray(y_cm) - self.balance_cm) ** 2 / (GCM2_PER_KGCM2 * self.recoil_kgcm2)
-        across = np.asarray(x_cm) ** 2 / (GCM2_PER_KGCM2 * self.twistweight_kgcm2)
-        return np.asarray(1 / self.mass_g + along + across)
+        along, across = np.asarray(y_cm) - self.balance_cm, np.asarray(x_cm) - self.offset_cm
+        turned = (
+            self.twistweight_kgcm2 * along**2
+            - 2 * self.product_kgcm2 * across * along
+            + self.recoil_kgcm2 * across**2
+        )
+        return np.asarray(1 / self.mass_g + GCM2_PER_KGCM2 * turned / self._turns)
 
     def apparent_restitution(self, ball: Ball, x_cm: Places, y_cm: Places) -> Array:
         """The ratio of its speed that a ball keeps off the frame at rest; below 0 it goes on the way it came."""
         ratio = ball.mass_g * self._per_gram(x_cm, y_cm)
-        return np.asarray((ball.restitution - ratio) / (1 + ratio))
+        return np.asarray((ball.restitution_at(x_cm, y_cm) - ratio) / (1 + ratio))
 
     def face_speed_ms(self, swing: StrokeSwing, y_cm: Places) -> Array:
         """How fast the face comes at a height."""
@@ -89,8 +137,10 @@ class FreeBody:
         """How fast a hit beside the long axis twists the frame, rad/s; positive where x is."""
         ratio = ball.mass_g * self._per_gram(x_cm, y_cm)
         meeting_cms = CM_PER_M * (ball.speed_ms + self.face_speed_ms(swing, y_cm))
-        impulse = ball.mass_g * (1 + ball.restitution) * meeting_cms / (1 + ratio)
-        return np.asarray(impulse * np.asarray(x_cm) / (GCM2_PER_KGCM2 * self.twistweight_kgcm2))
+        impulse = ball.mass_g * (1 + ball.restitution_at(x_cm, y_cm)) * meeting_cms / (1 + ratio)
+        across, along = np.asarray(x_cm) - self.offset_cm, np.asarray(y_cm) - self.balance_cm
+        lever = GCM2_PER_KGCM2 * (self.recoil_kgcm2 * across - self.product_kgcm2 * along) / self._turns
+        return np.asarray(impulse * lever)
 
     def percussion_cm(self, axis_cm: float) -> float:
         """Where a hit does not move a hand that holds the frame at ``axis_cm`` from the butt."""
@@ -108,11 +158,12 @@ class HitFrame:
     moments: Moments
     covariance: Covariance
     is_twist_taken: bool = False
+    product_gcm2: float = 0.0  # ∫xy dm of what lies on one side alone
 
     @cached_property
     def body(self) -> FreeBody:
         """What it most likely is."""
-        return _body_of(self.moments)
+        return _body_of(self.moments, self.product_gcm2)
 
     def estimates(self, values: Callable[[FreeBody], Sequence[float]]) -> list[Estimate]:
         """What is told of the body, each in its own unit with its ± by first differences over the moments."""
@@ -134,7 +185,10 @@ class HitFrame:
         rows = [np.zeros(len(values(self.body)))] * len(steps)
         for i, step in enumerate(steps):
             if step > 0:
-                more, less = (np.array(values(_body_of(_moved(self.moments, i, by)))) for by in (step, -step))
+                more, less = (
+                    np.array(values(_body_of(_moved(self.moments, i, by), self.product_gcm2)))
+                    for by in (step, -step)
+                )
                 rows[i] = (more - less) / (2 * step)
         return np.array(rows)
 
@@ -143,12 +197,19 @@ def _moved(moments: Moments, at: int, by: float) -> Moments:
     return Moments(*(m + by * (i == at) for i, m in enumerate(moments)))
 
 
-def _body_of(m: Moments) -> FreeBody:
-    return FreeBody(m.mass, m.balance_cm, m.recoil_kgcm2, m.twistweight_kgcm2)
+def _body_of(m: Moments, product_gcm2: float) -> FreeBody:
+    about_centre = (product_gcm2 - m.first_x * m.first_y / m.mass) / GCM2_PER_KGCM2
+    return FreeBody(
+        m.mass, m.balance_cm, m.recoil_kgcm2, m.twistweight_kgcm2, m.first_x / m.mass, about_centre
+    )
 
 
-def hit_frame(prediction: Prediction, usual_twist: Estimate | None = None) -> HitFrame:
+def hit_frame(
+    prediction: Prediction, usual_twist: Estimate | None = None, *, product_gcm2: float = 0.0
+) -> HitFrame:
     """A frame with what a plan lays on it; ``usual_twist`` (kg·cm²) may stand for one that nobody read.
+
+    ``product_gcm2`` is the product of inertia of what is on it (:func:`product_of_inertia_gcm2`).
 
     Raises:
         SpecError: one of its specs is not known; ``field`` is its key.
@@ -167,7 +228,7 @@ def hit_frame(prediction: Prediction, usual_twist: Estimate | None = None) -> Hi
         raise SpecError(
             f"What a hit does needs the {wanted.noun}; read it first.", code="not_measured", field=wanted.key
         )
-    return HitFrame(moments, covariance, is_taken)
+    return HitFrame(moments, covariance, is_taken, product_gcm2)
 
 
 def require_swing(body: FreeBody, swing: StrokeSwing) -> None:

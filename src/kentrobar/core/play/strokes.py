@@ -12,7 +12,8 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.play.impact import Ball, FreeBody, StrokeSwing
+from kentrobar.core.play.impact import Ball, Fall, FreeBody, StrokeSwing
+from kentrobar.core.play.sweet_zone import HittingFace
 from kentrobar.core.quantities.estimates import Estimate
 
 
@@ -62,10 +63,22 @@ def strokes_of(sport: Sport) -> dict[str, Stroke]:
     return {key: stroke for key, stroke in STROKES.items() if stroke.sport is sport}
 
 
+# By which part restitution is less at the frame than at the middle: the bed is stiffer there, and an edge gives
+# hardly at all. Rules of thumb of this project, measured of no frame, and said so beside the map.
+FALLS: Final[Mapping[Sport, float]] = MappingProxyType({Sport.TENNIS: 0.08, Sport.PICKLEBALL: 0.12})
+
+
 def ball_of(sport: Sport, speed_ms: float) -> Ball:
-    """A usual ball of the sport, coming so fast."""
+    """A usual ball of the sport, coming so fast; off an even face."""
     mass_g, restitution = BALLS[sport]
     return Ball(mass_g, restitution, speed_ms)
+
+
+def falling_off(ball: Ball, sport: Sport, face: HittingFace) -> Ball:
+    """The same ball off a face that gives less toward the frame."""
+    low, high = float(face.y_cm[0]), float(face.y_cm[-1])
+    fall = Fall(FALLS[sport], (low + high) / 2, float(face.half_width_cm.max()), (high - low) / 2)
+    return ball._replace(fall=fall)
 
 
 def swing_of(face_ms: float, body: FreeBody, outline: Outline, axis_cm: float) -> StrokeSwing:

@@ -1,8 +1,9 @@
 """Where a hit goes well: the part of the face where rebound or ball speed is near its best.
 
-Both fall to either side of the long axis at any height, since the frame twists. So at each height the zone is
-what lies within a half width, which follows from the wanted rebound in closed form, cut off at the rim; its
-area, centroid and size are sums over heights a fifth of a millimetre apart.
+Both fall to either side of one place at any height, since the frame twists. So at each height the zone is what
+lies between two edges, which follow from the wanted rebound in closed form, cut off at the rim: where the
+restitution falls with the square of the distance, they are the roots of a quadratic. Its area, centroid and size
+are sums over heights a fifth of a millimetre apart.
 """
 
 from __future__ import annotations
@@ -16,9 +17,11 @@ from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.outline import Outline
 from kentrobar.core.frame.rim import Face
 from kentrobar.core.play.impact import Array, Ball, FreeBody, StrokeSwing
-from kentrobar.core.quantities.units import GCM2_PER_KGCM2
 
 PART_OF_BEST: Final = 0.9  # from here on a hit counts as a good one
+_ASIDE_CM: Final = 2.0  # so far beside the long axis the best is looked for, with weight on one side alone
+_TRIED: Final = 41  # places across
+_COARSE: Final = 10  # every tenth height is enough to find the best
 STEP_CM: Final = 0.02  # of the heights that a zone is summed over
 
 
@@ -29,14 +32,23 @@ class HittingFace(NamedTuple):
     half_width_cm: Array
 
 
+class ZoneEdge(NamedTuple):
+    """The two edges of a zone by heights, cm: where it begins on the left and ends on the right."""
+
+    y_cm: Array
+    left_cm: Array
+    right_cm: Array
+
+
 class SweetZone(NamedTuple):
-    """The zone's centroid, its extent, and its right edge by heights: it is alike on both sides."""
+    """The zone's centroid, its extent, and its edges."""
 
     y_cm: float
     height_cm: float
     width_cm: float
     area_cm2: float
-    edge: HittingFace
+    edge: ZoneEdge
+    x_cm: float = 0.0
 
 
 @lru_cache(maxsize=256)
@@ -54,7 +66,7 @@ def zone_of_rebound(
     body: FreeBody, ball: Ball, face: HittingFace, part: float = PART_OF_BEST
 ) -> SweetZone | None:
     """Where the rebound is at least a ``part`` of the best there is; None where no ball comes back."""
-    best = float(np.max(body.apparent_restitution(ball, 0.0, face.y_cm)))
+    best = float(np.max(body.apparent_restitution(ball, _tried_cm(body), _heights(body, face))))
     if best <= 0:
         return None
     return _zone(body, ball, face, np.full_like(face.y_cm, part * best))
@@ -64,7 +76,7 @@ def zone_of_speed(
     body: FreeBody, ball: Ball, swing: StrokeSwing, face: HittingFace, part: float = PART_OF_BEST
 ) -> SweetZone | None:
     """Where a ball leaves with at least a ``part`` of the greatest speed; None where none does."""
-    best = float(np.max(body.ball_speed_ms(ball, swing, 0.0, face.y_cm)))
+    best = float(np.max(body.ball_speed_ms(ball, swing, _tried_cm(body), _heights(body, face))))
     coming = body.face_speed_ms(swing, face.y_cm)
     meeting = coming + ball.speed_ms
     if best <= 0 or np.any(meeting <= 0):
@@ -72,18 +84,40 @@ def zone_of_speed(
     return _zone(body, ball, face, (part * best - coming) / meeting)
 
 
+def _tried_cm(body: FreeBody) -> Array:
+    """Where across the face its best may lie, cm: on the long axis, or near it with weight on one side alone."""
+    return np.zeros((1, 1)) if body.is_even else np.linspace(-_ASIDE_CM, _ASIDE_CM, _TRIED)[:, None]
+
+
+def _heights(body: FreeBody, face: HittingFace) -> Array:
+    return face.y_cm if body.is_even else face.y_cm[::_COARSE]
+
+
 def _zone(body: FreeBody, ball: Ball, face: HittingFace, wanted_rebound: Array) -> SweetZone:
-    """Where a rebound is reached, which may be another at each height."""
-    per_gram = (ball.restitution - wanted_rebound) / (1 + wanted_rebound) / ball.mass_g
-    on_axis = 1 / body.effective_mass_g(0.0, face.y_cm)
-    square = GCM2_PER_KGCM2 * body.twistweight_kgcm2 * (per_gram - on_axis)
-    inside = square > 0
-    half = np.minimum(np.sqrt(np.where(inside, square, 0.0)), face.half_width_cm)
+    """Where a rebound is reached, which may be another at each height.
+
+    (e - m/Me)/(1 + m/Me) reaches w where m·(1 + w)/Me - e + w is 0 or less: a quadratic in x at each height.
+    """
+    at_axis, beside, beyond = (_excess(body, ball, x, face.y_cm, wanted_rebound) for x in (0.0, 1.0, -1.0))
+    square, slope = (beside + beyond) / 2 - at_axis, (beside - beyond) / 2
+    under_root = slope**2 - 4 * square * at_axis
+    root = np.sqrt(np.where(under_root > 0, under_root, 0.0))
+    left = np.maximum((-slope - root) / (2 * square), -face.half_width_cm)
+    right = np.minimum((-slope + root) / (2 * square), face.half_width_cm)
+    inside = (under_root > 0) & (right > left)
+    width = np.where(inside, right - left, 0.0)
     step = float(face.y_cm[1] - face.y_cm[0])
     return SweetZone(
-        y_cm=float(half @ face.y_cm / half.sum()),
+        y_cm=float(width @ face.y_cm / width.sum()),
         height_cm=step * int(inside.sum()),
-        width_cm=2 * float(half.max()),
-        area_cm2=2 * step * float(half.sum()),
-        edge=HittingFace(face.y_cm[inside], half[inside]),
+        width_cm=float(width.max()),
+        area_cm2=step * float(width.sum()),
+        edge=ZoneEdge(face.y_cm[inside], left[inside], right[inside]),
+        x_cm=float(width @ np.where(inside, left + right, 0.0) / (2 * width.sum())),
     )
+
+
+def _excess(body: FreeBody, ball: Ball, x_cm: float, y_cm: Array, wanted_rebound: Array) -> Array:
+    """By how much the wanted rebound is missed at a place, as a number that is quadratic in x."""
+    ratio = ball.mass_g / body.effective_mass_g(x_cm, y_cm)
+    return np.asarray((1 + wanted_rebound) * ratio - ball.restitution_at(x_cm, y_cm) + wanted_rebound)

@@ -9,7 +9,7 @@ to lie, or show that none does.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import Final, NamedTuple
 
@@ -17,6 +17,7 @@ import numpy as np
 
 from kentrobar.core.body.target import Target
 from kentrobar.core.editing.plan import PlanState
+from kentrobar.core.frame.outline import Outline
 from kentrobar.core.play.impact import FreeBody, HitFrame, hit_frame
 from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2
 from kentrobar.core.play.sweet_zone import SweetZone
@@ -24,6 +25,7 @@ from kentrobar.core.play.what_if import places_tried
 from kentrobar.core.solving.centring import MomentBand
 from kentrobar.core.solving.proposals import LEAST, Proposal, propose_by
 from kentrobar.core.solving.supply import Workpiece
+from kentrobar.core.weight.pieces import Piece, product_of_inertia_gcm2
 from kentrobar.core.weight.prediction import Prediction
 
 GIVE_CM: Final = 0.2  # how far from its place the zone's middle may come to lie, unless said otherwise
@@ -64,7 +66,7 @@ def propose_zone(key: str, work: Workpiece, target: Target, place: WantedZone) -
     Raises:
         SpecError: a spec that a hit needs, or that is aimed at, was never read.
     """
-    at = _hit(work.predict([], target.axis_cm), work)
+    at = _hit(work.predict([], target.axis_cm), (), work)
     for _ in range(MOST_STEPS):
         band = _linear(at, place)
         if band is None:
@@ -72,7 +74,7 @@ def propose_zone(key: str, work: Workpiece, target: Target, place: WantedZone) -
         found, _ = propose_by(key, replace(work, sums=(band,)), target)
         if found is None:
             return None
-        at = _hit(found.prediction, work)
+        at = _hit(found.prediction, found.pieces, work)
         if place.is_met(at.body):
             return found
     return None
@@ -84,7 +86,7 @@ def propose_nearest_zone(work: Workpiece, target: Target, place: WantedZone) -> 
     if found:
         return ZonePlan(found, True)
     nearest: Proposal | None = None
-    now = _hit(work.predict([], target.axis_cm), work)
+    now = _hit(work.predict([], target.axis_cm), (), work)
     reached, beyond = place.middle_cm(now.body), place.y_cm
     for _ in range(HALVINGS):
         middle = (reached + beyond) / 2
@@ -103,19 +105,32 @@ def zone_moved_by(
 
     Half of it lies on either side; what a plan lays already counts. Raises as :func:`propose_zone`.
     """
-    usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
-    start = zone(hit_frame(plan.prediction, usual_twist).body)
+    start = zone(hit_frame_of(plan).body)
     found = []
     for site, placed in places_tried(plan, grams) if start else ():
-        after = zone(hit_frame(placed.prediction, usual_twist).body)
+        after = zone(hit_frame_of(placed).body)
         if start and after:
             found.append((site.label, after.y_cm - start.y_cm))
     return found
 
 
-def _hit(prediction: Prediction, work: Workpiece) -> HitFrame:
-    """A frame under a hit; a usual twist weight stands for one that nobody read."""
-    return hit_frame(prediction, USUAL_TWIST_KGCM2[work.outline.sport])
+def hit_frame_of(plan: PlanState) -> HitFrame:
+    """A plan's frame under a hit. Raises SpecError for a spec that a hit needs and nobody read."""
+    return hit_with(plan.prediction, plan.pieces, plan.outline)
+
+
+def hit_with(prediction: Prediction, pieces: Iterable[Piece], outline: Outline) -> HitFrame:
+    """A frame with pieces on it under a hit; a usual twist weight stands for one that nobody read.
+
+    Raises:
+        SpecError: a spec that a hit needs was never read.
+    """
+    product = product_of_inertia_gcm2(pieces, outline)
+    return hit_frame(prediction, USUAL_TWIST_KGCM2[outline.sport], product_gcm2=product)
+
+
+def _hit(prediction: Prediction, pieces: Iterable[Piece], work: Workpiece) -> HitFrame:
+    return hit_with(prediction, pieces, work.outline)
 
 
 def _linear(at: HitFrame, place: WantedZone) -> MomentBand | None:

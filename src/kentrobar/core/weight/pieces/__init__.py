@@ -19,6 +19,7 @@ from kentrobar.core.weight.pieces.piece import (
     Room,
     Source,
     effect_of,
+    product_of_inertia_gcm2,
 )
 from kentrobar.core.weight.pieces.spans import Plug, Sleeve
 from kentrobar.core.weight.pieces.string_bed import StringBed
@@ -41,5 +42,6 @@ __all__ = [
     "Source",
     "StringBed",
     "effect_of",
+    "product_of_inertia_gcm2",
     "strips_among",
 ]

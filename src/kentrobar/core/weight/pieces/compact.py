@@ -60,6 +60,9 @@ class PointPiece(Piece):
             own.append((0.0, 0.0, 0.0, 2 * m * x * PLACE_U_CM, m * PLACE_U_CM))
         return Effect(Moments(*scaled(per_gram, m)), covariance_of(own), {})
 
+    def one_product_gcm2(self, outline: Outline | None) -> float:
+        return self.mass_g.value * self.x_cm * self.y_cm
+
     # -- where it lies ------------------------------------------------------------------
 
     def ends(self, outline: Outline) -> tuple[float, float]:

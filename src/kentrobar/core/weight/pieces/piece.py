@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Hashable
+from collections.abc import Hashable, Iterable
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import lru_cache
@@ -177,6 +177,10 @@ class Piece(ABC):
     def name(self) -> str:
         """What it is called in a sentence about it."""
         return self.label or self.material or "A piece"
+
+    def one_product_gcm2(self, outline: Outline | None) -> float:
+        """∫xy dm of one of its bodies, g·cm²; 0 for what lies on the long axis or evenly about it."""
+        return 0.0
 
     # -- where it lies ------------------------------------------------------------------
 
@@ -352,6 +356,19 @@ def require_mass(mass_g: float) -> None:
             code="impossible_mass",
             field="mass_g",
         )
+
+
+def product_of_inertia_gcm2(pieces: Iterable[Piece], outline: Outline | None) -> float:
+    """∫xy dm of all pieces, g·cm²: what lies evenly on both sides adds nothing.
+
+    Raises:
+        PieceError, OutlineError: a strip without an outline, or off the rim.
+    """
+    return sum(
+        (-1 if piece.removed else 1) * piece.at_each_side * piece.one_product_gcm2(outline)
+        for piece in pieces
+        if piece.sides == 1
+    )
 
 
 def effect_of(piece: Piece, outline: Outline | None) -> Effect:

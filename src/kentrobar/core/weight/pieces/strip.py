@@ -6,6 +6,8 @@ from collections.abc import Hashable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from typing import ClassVar, Final, Self
 
+import numpy as np
+
 from kentrobar.core.body.moments import Moments
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.clock import CLOCK_MINUTES, clock_text
@@ -29,6 +31,7 @@ from kentrobar.core.weight.pieces.effects import OF_ITSELF, Effect, combined, sc
 from kentrobar.core.weight.pieces.piece import PLACE_U_CM, Cover, Piece, require_mass
 
 MOST_LAYERS: Final = 6
+PRODUCT_STEP_CM: Final = 0.2  # of the points that a product of inertia is summed over
 SHORTEST_STRIP_CM: Final = 0.5
 LENGTH_STEP_CM: Final = 0.1
 GAP_AT_TIP_CM: Final = 3.0  # a pair nearer to tip or bridge is told by its gap from the centre line
@@ -154,6 +157,13 @@ class RimStrip(Piece):
                 field="outline",
             )
         return outline.rim(self.face), outline.face_heights_cm[self.face]
+
+    def one_product_gcm2(self, outline: Outline | None) -> float:
+        line, _ = self._line_and_height(outline)
+        start, end = self.stretch(line)
+        points = np.array(line.polyline(start, end, spacing=PRODUCT_STEP_CM))
+        middles, lengths = (points[1:] + points[:-1]) / 2, np.hypot(*(points[1:] - points[:-1]).T)
+        return float(self.one_mass_g * (middles.prod(axis=1) @ lengths) / lengths.sum())
 
     # -- where it lies ------------------------------------------------------------------
 

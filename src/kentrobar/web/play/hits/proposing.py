@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields, replace
-from typing import Final
+from typing import Final, NamedTuple
 
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.body.target import NOTHING_WANTED
 from kentrobar.core.play.hits import part_within
-from kentrobar.core.play.impact import hit_frame
-from kentrobar.core.play.strokes import USUAL_TWIST_KGCM2
-from kentrobar.core.play.zone_plans import zone_moved_by
+from kentrobar.core.play.zone_plans import hit_with, zone_moved_by
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.core.solving.proposals import Proposal
 from kentrobar.web.kit.numbers import Units, written
@@ -40,6 +38,25 @@ def weight_tried(impact: Impact, units: Units) -> WeightTried:
     )
 
 
+class ZoneReach(NamedTuple):
+    """How far so much weight moves a frame's zone at the best places: toward the hand and toward the tip, cm."""
+
+    grams: float
+    to_hand_cm: float
+    to_tip_cm: float
+
+    def toward(self, gap_cm: float) -> float:
+        """How far it comes the way of a gap, which is above 0 toward the tip, cm."""
+        return max(self.to_tip_cm if gap_cm > 0 else -self.to_hand_cm, 0.0)
+
+
+def zone_reach(impact: Impact) -> ZoneReach:
+    """How far a usual dose reaches on this frame."""
+    grams = TRIED_G[impact.setting.outline.sport]
+    moved = [by_cm for _, by_cm in zone_moved_by(grams, impact.plan, impact.setting.zone)]
+    return ZoneReach(grams, min(moved, default=0.0), max(moved, default=0.0))
+
+
 def _signed(cm: float, units: Units) -> str:
     decimals = 2 if units.ruler == "in" else 0
     return f"{written(LENGTH.from_base(cm, units.ruler), decimals, signed=True)} {units.ruler}"
@@ -64,7 +81,7 @@ def zone_plan_view(
 ) -> ZonePlanView:
     """A plan that moves the zone as its card shows it."""
     frame, setting = hit_map.frame, impact.setting
-    after = hit_frame(proposal.prediction, USUAL_TWIST_KGCM2[setting.outline.sport])
+    after = hit_with(proposal.prediction, proposal.pieces, setting.outline)
     was, now = (figures_of(setting, each).zone_y_cm for each in (impact.before, after))
     parts = [part_within(hit_map.marked, setting.zone(each.body)) for each in (impact.before, after)]
     # Bands of the frame ready to play are none of the frame as it was read, on which the plan is placed.

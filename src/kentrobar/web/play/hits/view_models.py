@@ -23,6 +23,7 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, written
+from kentrobar.web.play.hits.proposing import ZoneReach, zone_reach
 from kentrobar.web.play.impact import drawing
 from kentrobar.web.play.impact.setting import Impact
 from kentrobar.web.play.impact.view_models import stroke_text
@@ -74,13 +75,14 @@ def hit_map_view(hit_map: HitMap, impact: Impact | None, units: Units) -> HitMap
     zone = impact.setting.zone(impact.before.body) if impact else None
     zone_y = impact.figures_before.zone_y_cm if impact else None
     gap = gap_of(centre, zone_y)
+    reach = zone_reach(impact) if impact and is_apart(gap) else None
     return HitMapView(
         hit_map,
         hit_map.frame,
         len(hits),
         _drawn(hit_map, hits, centre, zone, units),
         list(_rows(hits, centre, zone, zone_y, units)),
-        list(_sentences(hits, centre, zone, gap, units)),
+        list(_sentences(hits, centre, zone, gap, reach, units)),
         is_apart(gap) and part_within(hits, zone) < WELL_WITHIN,
         _summary(hits, centre, zone, zone_y, units),
         _listed(hits, units),
@@ -175,7 +177,12 @@ def _length(cm: float, units: Units, *, finer: int = 0) -> str:
 
 
 def _sentences(
-    hits: list[Hit], centre: HitCentre | None, zone: SweetZone | None, gap: Estimate | None, units: Units
+    hits: list[Hit],
+    centre: HitCentre | None,
+    zone: SweetZone | None,
+    gap: Estimate | None,
+    reach: ZoneReach | None,
+    units: Units,
 ) -> Iterator[str]:
     if centre is None:
         missing = LEAST_HITS - len(hits)
@@ -187,7 +194,7 @@ def _sentences(
         return
     within = part_within(hits, zone)
     if gap is not None:
-        yield _gap_text(gap, within, units)
+        yield _gap_text(gap, within, reach, units)
     if zone:
         yield (
             f"{100 * within:.0f} % of the hits fall within the sweet zone"
@@ -197,8 +204,8 @@ def _sentences(
         side = "right" if centre.x_cm.value > 0 else "left"
         yield (
             f"They lie {units.bench_lengths.text(abs(centre.x_cm.value))} to the {side} of the long axis, "
-            "seen from the front. Weight makes the zone wider (a higher twist weight), it does not move it "
-            "aside: that is a matter of the stroke."
+            "seen from the front. Weight makes the zone wider (a higher twist weight); on one side alone it moves it "
+            "aside by millimetres only. That is a matter of the stroke."
         )
     needed = hits_still_needed(centre, len(hits))
     now, then = map(units.bench_lengths.text, (max(centre.x_cm.u, centre.y_cm.u), WELL_KNOWN_CM))
@@ -206,19 +213,32 @@ def _sentences(
         yield f"{len(hits)} hits tell their middle to ±{now}; about {needed} more would tell it to ±{then}."
 
 
-def _gap_text(gap: Estimate, within: float, units: Units) -> str:
+def _gap_text(gap: Estimate, within: float, reach: ZoneReach | None, units: Units) -> str:
     far = units.bench_lengths.text(abs(gap.value))
     spread = units.bench_lengths.text(gap.u)
     where = "nearer the tip" if gap.value > 0 else "nearer the hand"
     if is_apart(gap):
-        wanted = ": that is where the zone should be" if within < WELL_WITHIN else ""
-        return f"The player hits {far} {where} than the middle of the sweet zone (±{spread}){wanted}."
+        said = f"The player hits {far} {where} than the middle of the sweet zone (±{spread})."
+        return (
+            said
+            if within >= WELL_WITHIN or reach is None
+            else f"{said} {_reach_text(gap.value, reach, units)}"
+        )
     if abs(gap.value) > APART * gap.u:
         return f"The hits lie {far} {where} than the middle of the sweet zone: near enough."
     return (
         f"The hits lie about the middle of the sweet zone: {far} {where}, which cannot be told from none "
         f"(±{spread})."
     )
+
+
+def _reach_text(gap_cm: float, reach: ZoneReach, units: Units) -> str:
+    """Whether weight brings the zone there."""
+    come = reach.toward(gap_cm)
+    if come >= abs(gap_cm):
+        return "That is where the zone should be, and weight can bring it there."
+    grams = f"{units.mass_text(reach.grams)} {units.mass}"
+    return f"{grams} at the best place move it by {units.bench_lengths.text(come)} that way: short of there."
 
 
 def _listed(hits: list[Hit], units: Units) -> list[tuple[int, str, str]]:

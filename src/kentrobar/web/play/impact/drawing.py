@@ -9,7 +9,7 @@ import numpy as np
 
 from kentrobar.core.play.impact import Array
 from kentrobar.core.play.maps import FaceMap, bands, contours
-from kentrobar.core.play.sweet_zone import HittingFace, SweetZone
+from kentrobar.core.play.sweet_zone import HittingFace, SweetZone, ZoneEdge
 from kentrobar.core.quantities.units import MM_PER_CM
 from kentrobar.web.showing import drawing
 
@@ -39,12 +39,18 @@ class ContourLine(NamedTuple):
 
 
 def face_path(face: HittingFace, middle: float) -> str:
-    """The face, or a zone on it, as a closed path: its edge on both sides, finest where it rounds off."""
-    last = len(face.y_cm) - 1
+    """The face as a closed path."""
+    return zone_path(ZoneEdge(face.y_cm, -face.half_width_cm, face.half_width_cm), middle)
+
+
+def zone_path(edge: ZoneEdge, middle: float) -> str:
+    """A zone as a closed path: up its right edge and down its left one, finest where it rounds off."""
+    last = len(edge.y_cm) - 1
     drawn = [i for i in range(last + 1) if i % EVERY == 0 or not EVERY < i < last - EVERY]
-    y, x = face.y_cm[drawn], face.half_width_cm[drawn]
-    right = np.concatenate([[[0.0, y[0]]], np.column_stack([x, y]), [[0.0, y[-1]]]])
-    return _path(np.concatenate([right, right[::-1] * (-1.0, 1.0)]), middle, True)
+    y, left, right = (each[drawn] for each in edge)
+    ends = [[(left[i] + right[i]) / 2, y[i]] for i in (0, -1)]
+    up = np.concatenate([ends[:1], np.column_stack([right, y]), ends[1:]])
+    return _path(np.concatenate([up, np.column_stack([left, y])[::-1], ends[:1]]), middle, True)
 
 
 def view_box(face: HittingFace, middle: float) -> str:
@@ -119,7 +125,7 @@ class ZoneShown(NamedTuple):
 
 def zone_shown(zone: SweetZone | None, middle: float) -> ZoneShown | None:
     """A zone in the drawing; None for none."""
-    return ZoneShown(face_path(zone.edge, middle), cross(0.0, zone.y_cm, middle)) if zone else None
+    return ZoneShown(zone_path(zone.edge, middle), cross(zone.x_cm, zone.y_cm, middle)) if zone else None
 
 
 def spot(x_cm: float, y_cm: float, middle: float) -> tuple[float, float]:

@@ -10,9 +10,9 @@ from typing import Final, NamedTuple
 
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.frame.outline import Outline
-from kentrobar.core.play.impact import FreeBody, HitFrame, StrokeSwing, hit_frame, require_swing
+from kentrobar.core.play.impact import Ball, FreeBody, HitFrame, StrokeSwing, require_swing
 from kentrobar.core.play.maps import FaceMap, Measure, face_map
-from kentrobar.core.play.strokes import HOLD_CM, USUAL_TWIST_KGCM2, swing_of
+from kentrobar.core.play.strokes import HOLD_CM, falling_off, swing_of
 from kentrobar.core.play.sweet_zone import (
     HittingFace,
     SweetZone,
@@ -20,6 +20,7 @@ from kentrobar.core.play.sweet_zone import (
     zone_of_rebound,
     zone_of_speed,
 )
+from kentrobar.core.play.zone_plans import hit_frame_of
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.baselines import baseline_of, ready_to_play
 from kentrobar.web.frames.models import Frame, SpecSheet
@@ -60,19 +61,24 @@ class Setting:
         """The same stroke about another axis, taken as known."""
         return replace(self, choice=self.choice._replace(axis_cm=Estimate(axis_cm)))
 
+    @cached_property
+    def ball(self) -> Ball:
+        """The ball that was chosen, off this face, which gives less toward the frame."""
+        return falling_off(self.choice.ball, self.outline.sport, self.face)
+
     def zone(self, body: FreeBody) -> SweetZone | None:
         """Where ball speed, or else rebound, is near its best."""
         if self.choice.measure is Measure.BALL_SPEED:
-            return zone_of_speed(body, self.choice.ball, self.swing(body), self.face)
-        return zone_of_rebound(body, self.choice.ball, self.face)
+            return zone_of_speed(body, self.ball, self.swing(body), self.face)
+        return zone_of_rebound(body, self.ball, self.face)
 
     def map_of(self, body: FreeBody) -> FaceMap:
         """The measure asked for over the face."""
-        return face_map(self.choice.measure, body, self.choice.ball, self.swing(body), self.face)
+        return face_map(self.choice.measure, body, self.ball, self.swing(body), self.face)
 
     def numbers(self, body: FreeBody) -> Sequence[float]:
         """What is told of a body, in the order of :class:`ImpactFigures`."""
-        middle, ball = self.outline.centre_y_cm, self.choice.ball
+        middle, ball = self.outline.centre_y_cm, self.ball
         swing, zone = self.swing(body), self.zone(body)
         size = (zone.y_cm, zone.height_cm, zone.width_cm) if zone else (_NONE,) * 3
         return [
@@ -173,8 +179,7 @@ def impact_of(plan: PlanState, choice: HitChoice) -> Impact:
     Raises:
         SpecError: a spec that a hit needs was not read, or a swing about the balance point.
     """
-    usual_twist = USUAL_TWIST_KGCM2[plan.outline.sport]
-    before, after = (hit_frame(each.prediction, usual_twist) for each in (replace(plan, placed=()), plan))
+    before, after = hit_frame_of(replace(plan, placed=())), hit_frame_of(plan)
     setting = Setting(plan.outline, choice)
     for frame in (before, after):
         require_swing(frame.body, setting.swing(frame.body))

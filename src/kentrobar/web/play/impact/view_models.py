@@ -226,6 +226,7 @@ class HitView:
     turns: str = ""
     usual_twist: str = ""
     is_turned: bool = False
+    fall: str = ""
 
 
 def hit_view(
@@ -260,6 +261,7 @@ def hit_view(
         turns=turns_text(impact.choice.axis_cm, units),
         usual_twist=twist if impact.before.is_twist_taken else "",
         is_turned=ready.baseline is not plan.baseline,
+        fall=f"{100 * impact.setting.ball.fall.part:.0f} %",
     )
 
 
