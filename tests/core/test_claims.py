@@ -6,10 +6,12 @@ import numpy as np
 import pytest
 
 from kentrobar.core.body.measured import MeasuredSpecs
+from kentrobar.core.body.ranges import Range
 from kentrobar.core.editing.removal import COSTS
 from kentrobar.core.frame.sites import sites_of
 from kentrobar.core.play.advice import ADVICE
 from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.reading.reference_ranges import Strip
 from kentrobar.core.solving.goals import GOALS
 from kentrobar.core.solving.set_targets import PRESETS
 from kentrobar.core.weight.grip import SIZE_MM, USUAL_MM
@@ -140,3 +142,45 @@ def test_an_overgrip_is_told_by_its_own_sum():
     sizes = 2 * math.pi * USUAL_MM["overgrip"].value / SIZE_MM
     assert sizes == pytest.approx(1.19, abs=0.01)
     assert not any("half a size" in text for text in COSTS.values())
+
+
+# -- 10 and 2, 6, turning the face over ----------------------------------------------------------------
+
+
+def test_ten_and_two_lie_between_tip_and_sides():
+    assert "less twist weight than at 3 and 9" in " ".join(ADVICE["ten_two"].reason.split())
+    body = Body(REED, RACKET)
+    sites = ("three_nine", "ten_two", "twelve")
+    swing = [body.with_weight(at(body, key, 1)).swing() for key in sites]
+    twist = [body.with_weight(at(body, key, 1)).across for key in sites]
+    assert swing == sorted(swing)
+    assert twist == sorted(twist, reverse=True)
+    assert len(set(swing)) == len(set(twist)) == 3
+
+
+def test_a_gram_at_6_is_weight_alone():
+    body = Body(REED, RACKET)
+    assert "little swing weight" in ADVICE["six"].reason
+    swing = {key: body.with_weight(at(body, key, 1)).swing() - body.swing() for key in ("six", "twelve")}
+    assert swing["six"] < swing["twelve"] / 3
+    twist = {key: body.with_weight(at(body, key, 1)).across - body.across for key in ("six", "three_nine")}
+    assert twist["six"] < twist["three_nine"] / 20
+
+
+@pytest.mark.parametrize("body", bodies())
+def test_weight_on_the_long_axis_hardly_resists_turning_the_face_over(body):
+    assert "hardly resists" in ADVICE["pronation"].reason
+    tip, side = ("twelve", "three_nine") if body.outline is RACKET else ("top_edge", "sides")
+    for key in (tip, "butt_cap"):
+        assert body.with_weight(at(body, key, 4)).across - body.across < 0.01 * body.across
+    assert body.with_weight(at(body, side, 4)).across - body.across > 0.03 * body.across
+
+
+def test_the_thirds_of_a_range_have_their_words():
+    strip = Strip(Range(300.0, 330.0), (), (280.0, 350.0))
+    words = [
+        strip.tier_words("swingweight_kgcm2", value) for value in (250, 300, 309.9, 310, 319.9, 320, 330, 400)
+    ]
+    quick, medium, slow = "quick to swing", "medium to swing", "slow to swing"
+    assert words == [quick, quick, quick, medium, medium, slow, slow, slow]
+    assert strip.tier_words("recoil_kgcm2", 310.0) == ""

@@ -181,6 +181,59 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 looks_low=True,
             ),
             RuleOfThumb(
+                "ten_two",
+                Topic.SPREAD,
+                "Weight at 10 and 2",
+                (
+                    "[2 to 3 g]: a bit of both, where the tip alone twists too easily and the sides alone feel dull.",
+                ),
+                "Known, since it is computed: a gram there adds less swing weight than at the tip and less twist weight "
+                "than at 3 and 9. Not known: whether a player feels it as more than the sum of both.",
+                "Who can say which of the two is missing: then place it there.",
+                _doses((Dose(3.0, "ten_two"),), (Dose(3.0, "top_corners"),)),
+            ),
+            RuleOfThumb(
+                "six",
+                Topic.SPREAD,
+                "Weight at 6",
+                ("[2 to 4 g] on the bridge, for hits low on the face and a firmer feel.",),
+                "Known: near the balance point a gram moves weight alone, adds little swing weight and no twist "
+                "weight to speak of. Not known: a firmer feel, which no sum of weights tells; try it blind.",
+                "Where more stability is wanted: at 3 and 9 a gram does far more against twisting.",
+                _doses((Dose(4.0, "six"),), ()),
+                looks_low=True,
+                sport=Sport.TENNIS,
+            ),
+            RuleOfThumb(
+                "spin",
+                Topic.SPREAD,
+                "Weight and spin",
+                (
+                    "Polarized, for a whip of the head late in the swing.",
+                    "Lighter in the head, so that it comes faster.",
+                ),
+                "Known: spin comes from how fast and how steeply the strings brush the ball; weight changes neither "
+                "by itself. Not known: how much slower this player swings a heavier head, and which of the two wins.",
+                "Strings, pattern and technique, which change spin far more surely than grams do.",
+                _doses(
+                    (Dose(2.0, "twelve"), Dose(4.0, "butt_cap")),
+                    (Dose(2.0, "top_edge"), Dose(3.0, "butt_cap")),
+                ),
+            ),
+            RuleOfThumb(
+                "pronation",
+                Topic.TWIST,
+                "Turning the face over",
+                (
+                    "Keep weight off 3 and 9 where the face has to turn over fast; place it at the tip or in the handle.",
+                ),
+                "Known: turning the face over is turning about the long axis, which weight on that axis hardly resists. "
+                "Not known: how much of it the arm does, which turns with the frame and is far heavier.",
+                "Blocks and returns, which gain from every bit of twist weight.",
+                _doses((Dose(4.0, "twelve"),), (Dose(4.0, "top_edge"),)),
+                shows=("twistweight_kgcm2",),
+            ),
+            RuleOfThumb(
                 "twist",
                 Topic.TWIST,
                 "Where more twist weight stops paying",

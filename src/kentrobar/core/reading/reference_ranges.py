@@ -5,12 +5,15 @@ A number alone says little to who does not measure frames every day.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from types import MappingProxyType
 from typing import Final, NamedTuple
 
 from kentrobar.core.body.ranges import Range
+from kentrobar.core.body.specs import BALANCE, STATIC_WEIGHT, SWING_WEIGHT, TWIST_WEIGHT
 
 _BESIDE: Final = 0.6  # of a range's width, that a strip shows to either side at least
 
@@ -21,6 +24,17 @@ class RangePosition(StrEnum):
     LOW = "low"
     USUAL = "usual"
     HIGH = "high"
+
+
+# What lies in the lower, middle and upper third of the usual range is called, by the key of a spec.
+TIER_WORDS: Final[Mapping[str, tuple[str, str, str]]] = MappingProxyType(
+    {
+        STATIC_WEIGHT.key: ("light", "medium weight", "heavy"),
+        BALANCE.key: ("weight toward the hand", "medium balance", "weight toward the tip"),
+        SWING_WEIGHT.key: ("quick to swing", "medium to swing", "slow to swing"),
+        TWIST_WEIGHT.key: ("quick to turn over", "medium to turn over", "steady off centre"),
+    }
+)
 
 
 class Strip(NamedTuple):
@@ -41,6 +55,14 @@ class Strip(NamedTuple):
         return (
             RangePosition.LOW if value < low else RangePosition.HIGH if value > high else RangePosition.USUAL
         )
+
+    def tier_words(self, spec: str, value: float) -> str:
+        """What a value is called by the third of the usual range that it lies in; empty where nothing is."""
+        words = TIER_WORDS.get(spec)
+        if words is None:
+            return ""
+        low, high = self.usual
+        return words[min(max(math.floor(3 * (value - low) / (high - low)), 0), 2)]
 
 
 @dataclass(frozen=True)

@@ -121,6 +121,7 @@ def _drawn(spec: ShownSpec, strip: Strip, values: list[float], about: str) -> Re
         now=x(values[-1]),
         standing=strip.standing(values[-1]).value,
         range=_range_text(spec, strip) + about,
+        words=strip.tier_words(spec.key, values[-1]),
     )
 
 

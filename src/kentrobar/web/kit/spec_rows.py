@@ -87,6 +87,7 @@ class ReferenceStrip:
     now: float
     standing: str
     range: str
+    words: str = ""
 
     @property
     def count(self) -> int:
