@@ -185,12 +185,13 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 Topic.SPREAD,
                 "Weight at 10 and 2",
                 (
-                    "[2 to 3 g]: a bit of both, where the tip alone twists too easily and the sides alone feel dull.",
+                    "[2 to 3 g]: a bit of both, where the tip alone twists easily and the sides alone feel dull.",
                 ),
                 "Known, since it is computed: a gram there adds less swing weight than at the tip and less twist weight "
                 "than at 3 and 9. Not known: whether a player feels it as more than the sum of both.",
                 "Who can say which of the two is missing: then place it there.",
-                _doses((Dose(3.0, "ten_two"),), (Dose(3.0, "top_corners"),)),
+                _doses((Dose(3.0, "ten_two"),), ()),
+                sport=Sport.TENNIS,
             ),
             RuleOfThumb(
                 "six",
