@@ -683,3 +683,41 @@ def test_a_persons_own_scatter_is_learnt_or_typed(client, racket, technician):
         us.append(page.context["found"].period.u)
     assert us[0] < us[1] / 3
     assert "0.001 to 0.5 s" in words(client.post(address, HANGING | one | {"scatter": "3"}))
+
+
+# -- what a workshop builds itself ------------------------------------------------------------------
+
+
+def test_a_balance_board_is_planned_and_checked_with_a_rod(client):
+    page = words(client.get(at("measuring:build_board")))
+    assert "a plain rod of 600 mm must show 150 mm" in page
+    asked = {"offset_0": "10", "offset_1": "cm", "rod_0": "60", "rod_1": "cm"}
+    told = client.get(at("measuring:build_board"), asked | {"reading_0": "20.2", "turned_0": "19.8"})
+    assert "The ruler’s zero lies 100 mm from the pivot" in words(told)
+    assert "The rod is uneven" in words(told)
+    for typed, field in (
+        ({"reading_0": "20.2"}, "turned"),
+        ({"offset_0": "30"}, "offset"),
+        ({"rod_0": "20", "reading_0": "5", "turned_0": "5"}, "rod"),
+    ):
+        refused = client.get(at("measuring:build_board"), asked | typed)
+        assert list(refused.context["form"].errors) == [field]
+
+
+def test_an_instrument_is_set_up_in_words_and_its_cable_is_folded(client, technician):
+    page = words(client.get(at("measuring:new_instrument", "machine")))
+    assert "A machine that shows 318.4 steps by 0.1" in page
+    assert "<details > <summary>Cable and line pattern" in page
+    typed = {"name": "Own", "resolution": "1", "repeatability": "1", "axis_cm": "10", "due_after_days": "90"}
+    wrong = {"address": "nowhere", "pattern": "x", "baud": "9600"}
+    refused = client.post(at("measuring:new_instrument", "machine"), typed | wrong)
+    assert "<details open> <summary>Cable and line pattern" in words(refused)
+
+
+def test_a_balance_on_a_finger_is_told_with_a_fingers_width(client, racket, technician):
+    finger = technician.shop.instruments.get(kind="finger")
+    sent = {"build": "playing", "axis": "10", "axis_unit": "cm", "balance_1": "32.0", "balance_unit": "cm"}
+    client.post(at("measuring:measure", racket.pk), sent | {"balance_instrument": finger.pk, "keep": "1"})
+    racket.refresh_from_db()
+    assert racket.specs.balance_cm == pytest.approx(32.0)
+    assert 0.25 < racket.specs.balance_u_cm < 0.45

@@ -244,11 +244,15 @@ class PredictAnswer(_Document):
 
 
 class HolderBlock(_Document):
-    """What swings with the frame; its centre counts from the axle toward the balance point."""
+    """What swings with the frame; its centre counts from the axle toward the balance point.
+
+    ``beside_cm`` is how far the axle lies off the frame's middle plane.
+    """
 
     mass_g: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1e5)]
     centre_cm: Number
     inertia_kgcm2: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=1e5)]
+    beside_cm: Annotated[float, Field(strict=True, allow_inf_nan=False, ge=0, le=20)] = 0.0
 
 
 class PendulumRequest(_Document):

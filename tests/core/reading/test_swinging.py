@@ -51,14 +51,15 @@ def test_worked_number():
     st.floats(0, 6),
     st.floats(0, 2),
     st.floats(0, 25),
+    st.floats(0, 3),
 )
-def test_a_known_frame_is_found_again(mass, balance, recoil, jig_g, jig_cm, jig_inertia, amplitude):
+def test_a_known_frame_is_found_again(mass, balance, recoil, jig_g, jig_cm, jig_inertia, amplitude, beside):
     """Whatever holds it and however wide it swings, the recoil weight comes back."""
     hung = replace(
         HUNG,
         mass_g=Estimate(mass),
         balance_cm=Estimate(balance),
-        holder=Holder(jig_g, jig_cm, jig_g * jig_cm**2 / 1000 + jig_inertia),
+        holder=Holder(jig_g, jig_cm, jig_g * jig_cm**2 / 1000 + jig_inertia, beside),
         amplitude_deg=Estimate(amplitude),
     )
     small = swing_period_s(recoil, hung)
@@ -411,3 +412,26 @@ def test_twice_half_or_a_quarter_of_the_period_is_named(times, said):
         rig.answer(period)
     assert refused.value.code in ("period_too_short", "period_too_long")
     assert said in rig.miscount(period)
+
+
+def test_a_frame_on_a_dowel_beside_its_middle_plane_swings_as_its_grains_do():
+    """A frame of point masses hung from an axle 2 cm in front of it: its inertia about that axle, summed up."""
+    mass, hang_cm, beside_cm = 310.0, 65.0, 2.0
+    grams = np.full(200, mass / 200)
+    y = 32.0 + np.linspace(-36, 36, 200)
+    arm = np.hypot(hang_cm - 32.0, beside_cm)
+    about_axle = grams @ ((y - hang_cm) ** 2 + beside_cm**2)
+    period = 2 * np.pi * np.sqrt(about_axle / (mass * 980.665 * arm))
+    hung = replace(
+        HUNG,
+        mass_g=Estimate(mass),
+        balance_cm=Estimate(32.0),
+        hang_cm=Estimate(hang_cm),
+        period_s=Estimate(period),
+        gravity_cms2=Estimate(980.665),
+        holder=Holder(beside_cm=beside_cm),
+    )
+    recoil = grams @ (y - 32.0) ** 2 / 1000
+    assert pendulum(hung, 10.0).recoil_kgcm2.value == pytest.approx(recoil, rel=1e-9)
+    flat = pendulum(replace(hung, holder=Holder()), 10.0).recoil_kgcm2.value
+    assert abs(flat - recoil) > 0.3  # what it would be taken for without

@@ -227,3 +227,16 @@ def test_unknown_specs_are_left_out_of_a_wish():
     scale_only = MeasuredSpecs(Estimate(300, 0.1), Estimate(32, 0.1))
     now = predict(scale_only, [], length_cm=68.58, axis_cm=10).before
     assert set(GOALS["heavier"].targets(now, True)) == {"mass_g"}
+
+
+def test_throat_and_bevels_take_their_own_tape():
+    """Two widths by place: what is below the hoop is cut from the other tape, to its weight."""
+    broad = stock(MaterialKind.TUNGSTEN_TAPE, 9, name="Broad", density=Estimate(0.4, 0.004))
+    work = with_supply(tape_below=broad, most_layers=2)
+    slots = slots_to_use(work, layers=2)
+    below = {key for key, slot in slots.items() if slot.material == "Broad"}
+    assert below == {"throat", "balance_point", "handle_top", "handle_middle"} & set(slots)
+    assert {"throat", "handle_top"} <= below
+    assert slots["throat"].step_g == pytest.approx(0.5 * 0.4)
+    alone = slots_to_use(with_supply(tape=broad, most_layers=2), layers=2)
+    assert slots["throat"] == alone["throat"]

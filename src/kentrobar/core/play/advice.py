@@ -187,8 +187,8 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 (
                     "[2 to 3 g]: a bit of both, where the tip alone twists easily and the sides alone feel dull.",
                 ),
-                "Known, since it is computed: a gram there adds less swing weight than at the tip and less twist weight "
-                "than at 3 and 9. Not known: whether a player feels it as more than the sum of both.",
+                "Known, since it is computed: a gram there adds less swing weight than at the tip and less twist "
+                "weight than at 3 and 9. Not known: whether a player feels it as more than the sum of both.",
                 "Who can say which of the two is missing: then place it there.",
                 _doses((Dose(3.0, "ten_two"),), ()),
                 sport=Sport.TENNIS,
@@ -226,10 +226,11 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 Topic.TWIST,
                 "Turning the face over",
                 (
-                    "Keep weight off 3 and 9 where the face has to turn over fast; place it at the tip or in the handle.",
+                    "Keep weight off 3 and 9 where the face has to turn over fast; place it at the tip or in "
+                    "the handle.",
                 ),
-                "Known: turning the face over is turning about the long axis, which weight on that axis hardly resists. "
-                "Not known: how much of it the arm does, which turns with the frame and is far heavier.",
+                "Known: turning the face over is turning about the long axis, which weight on that axis hardly "
+                "resists. Not known: how much of it the arm does, which turns with the frame and is far heavier.",
                 "Blocks and returns, which gain from every bit of twist weight.",
                 _doses((Dose(4.0, "twelve"),), (Dose(4.0, "top_edge"),)),
                 shows=("twistweight_kgcm2",),

@@ -39,18 +39,23 @@ _FOUR_PI_SQUARED: Final = 4 * math.pi**2
 
 @dataclass(frozen=True)
 class Holder:
-    """What swings with the frame: mass, centre from the axle toward the balance point, inertia."""
+    """What swings with the frame: mass, centre from the axle toward the balance point, inertia.
+
+    The axle lies ``beside_cm`` off the frame's middle plane, as a dowel does that the frame hangs on.
+    """
 
     mass_g: float = 0.0
     centre_cm: float = 0.0
     inertia_kgcm2: float = 0.0
+    beside_cm: float = 0.0
 
     def with_body(self, mass_g: float, at_cm: float, length_cm: float) -> Holder:
         """With a body so long tied on along the frame, ``at_cm`` from the axle toward the balance."""
         mass = self.mass_g + mass_g
         moment = self.mass_g * self.centre_cm + mass_g * at_cm
         inertia = mass_g * (at_cm**2 + length_cm**2 / 12) / GCM2_PER_KGCM2
-        return Holder(mass, moment / mass if mass else 0.0, self.inertia_kgcm2 + inertia)
+        centre = moment / mass if mass else 0.0
+        return Holder(mass, centre, self.inertia_kgcm2 + inertia, self.beside_cm)
 
 
 NO_HOLDER: Final = Holder()
@@ -72,6 +77,11 @@ class PendulumReading:
     amplitude_deg: Estimate = NO_AMPLITUDE
     holder: Holder = NO_HOLDER
     mass_and_balance: float = 0.0  # their correlation, where one was not read apart from the other
+
+    @property
+    def arm_cm(self) -> float:
+        """How far the balance point lies from the axle, cm."""
+        return math.hypot(self.balance_cm.value - self.hang_cm.value, self.holder.beside_cm)
 
 
 @dataclass(frozen=True)
@@ -123,8 +133,7 @@ def small_swing_period_s(period_s: float, amplitude_deg: float) -> float:
 
 def swing_period_s(recoil_kgcm2: float, reading: PendulumReading) -> float:
     """The period of small swings of a frame of known recoil weight; turns :func:`pendulum` round."""
-    mass, b, h = reading.mass_g.value, reading.balance_cm.value, reading.hang_cm.value
-    d, holder = abs(b - h), reading.holder
+    mass, d, holder = reading.mass_g.value, reading.arm_cm, reading.holder
     inertia = GCM2_PER_KGCM2 * (recoil_kgcm2 + holder.inertia_kgcm2) + mass * d**2
     pull = (mass * d + holder.mass_g * holder.centre_cm) * reading.gravity_cms2.value
     return 2 * math.pi * math.sqrt(inertia / pull)
@@ -175,8 +184,7 @@ def pendulum(reading: PendulumReading, axis_cm: float) -> PendulumResult:
 
 def _recoil(reading: PendulumReading) -> float:
     mass = reading.mass_g.value
-    d = abs(reading.balance_cm.value - reading.hang_cm.value)
-    holder = reading.holder
+    d, holder = reading.arm_cm, reading.holder
     small = small_swing_period_s(reading.period_s.value, reading.amplitude_deg.value)
     pull = mass * d + holder.mass_g * holder.centre_cm
     inertia = pull * reading.gravity_cms2.value * small**2 / _FOUR_PI_SQUARED

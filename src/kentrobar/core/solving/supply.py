@@ -47,9 +47,10 @@ MOST_MODULES: Final = 2  # at one place
 class Supply:
     """What there is to lay: a tape for rim, throat and bevels, a putty for cavity and cap, and more.
 
-    ``swaps`` exchange what is fitted for something heavier, ``removals`` take it off, ``lighter`` replace it by
-    something lighter or cut it short. ``module`` is a clip-on module, ``clean`` the putty that comes off clean
-    where the other does not, where there are any.
+    ``tape_below`` is another tape for throat and bevels, where one is chosen. ``swaps`` exchange what is
+    fitted for something heavier, ``removals`` take it off, ``lighter`` replace it by something lighter or cut
+    it short. ``module`` is a clip-on module, ``clean`` the putty that comes off clean where the other does
+    not, where there are any.
     """
 
     tape: Stock
@@ -63,6 +64,12 @@ class Supply:
     lighter: tuple[Choice, ...] = ()
     module: Stock | None = None
     clean: Stock | None = None
+    tape_below: Stock | None = None
+
+    @property
+    def below_hoop(self) -> Stock:
+        """The tape for throat and bevels."""
+        return self.tape_below or self.tape
 
     def removable(self) -> Supply:
         """The same with a putty that comes off clean."""
@@ -87,6 +94,7 @@ def supply_for(
     baseline: Baseline,
     *,
     tape: Stock | None = None,
+    tape_below: Stock | None = None,
     putty: Stock | None = None,
     step_cm: float = 0.5,
     layers: int = 1,
@@ -106,6 +114,7 @@ def supply_for(
         removals=tuple(taken_off(baseline, keeps_grip)),
         lighter=tuple(lighter(shelf, baseline, keeps_grip)),
         module=next(modules, None),
+        tape_below=tape_below,
         clean=None if is_clean else shelf.usual(Form.PUTTY, is_clean=True),
     )
 
@@ -178,9 +187,9 @@ def slots_to_use(work: Workpiece, *, layers: int = 1, is_hidden: bool = False) -
     for key in ("throat", "balance_point"):
         if key in places:
             found[key] = _beside_shaft(places[key], work, layers)
-    if not supply.tape.facts.is_lead:
+    if not supply.below_hoop.facts.is_lead:
         found["handle_top"] = _on_bevels(places["handle_top"], work, layers)
-        if not work.keeps_grip or keeps_size(*[Layer(supply.tape.layer_mm, 1)] * layers):
+        if not work.keeps_grip or keeps_size(*[Layer(supply.below_hoop.layer_mm, 1)] * layers):
             found["handle_middle"] = _on_bevels(places["handle_middle"], work, layers)
     if work.circumstances.handle.has_cavity:
         in_cavity = (CAP_DEPTH_CM + 0.1, 2 * places["cavity"].y_cm - CAP_DEPTH_CM - 0.1)
@@ -196,14 +205,15 @@ def _beside_shaft(place: Site, work: Workpiece, layers: int) -> PointSlot:
     if place.key == "throat":
         (_, top), (_, bottom) = shaft_ends(work.outline)
         room = 0.8 * (top - bottom)
-    density = work.supply.tape.density.value
+    tape = work.supply.below_hoop
+    density = tape.density.value
     return PointSlot(
         label=place.label,
         y_cm=round(place.y_cm, 2),
         x_cm=round(place.x_cm, 2),
         mirrored=True,
-        material=work.supply.tape.name,
-        source=work.supply.tape.source,
+        material=tape.name,
+        source=tape.source,
         step_g=work.supply.step_cm * density,
         max_g=room * density * layers,
         least_g=LEAST_STRIP_CM * density,
@@ -212,7 +222,8 @@ def _beside_shaft(place: Site, work: Workpiece, layers: int) -> PointSlot:
 
 def _on_bevels(place: Site, work: Workpiece, layers: int) -> PointSlot:
     """Strips on the two flat bevels, in pairs."""
-    density = work.supply.tape.density
+    tape = work.supply.below_hoop
+    density = tape.density
     pair_g = 2 * SHORT_STRIP_CM * density.value
     highest = work.outline.handle_length_cm - SHORT_STRIP_CM
     start = min(max(place.y_cm - SHORT_STRIP_CM / 2, 0.0), highest)
@@ -220,8 +231,8 @@ def _on_bevels(place: Site, work: Workpiece, layers: int) -> PointSlot:
     return PointSlot(
         label=place.label,
         y_cm=place.y_cm,
-        material=work.supply.tape.name,
-        source=work.supply.tape.source,
+        material=tape.name,
+        source=tape.source,
         like=body,
         step_g=pair_g,
         max_g=pair_g * layers,

@@ -159,7 +159,7 @@ KINDS: Final = MappingProxyType(
             "Staples and blades: pull staples away from your hand.",
         ),
         MaterialKind.MODULE: KindFacts(
-            "clip-on module",
+            "trial weight, clip-on or on paper",
             Form.ITEM,
             _STIFF,
             _TRIAL,
@@ -224,6 +224,7 @@ STARTING_SHELF: Final = tuple(
         ("Silicone", MaterialKind.SILICONE, 1.05, 80.0, None),
         ("Heavier butt cap, what it adds", MaterialKind.BUTT_CAP, 6.0, 1.0, None),
         ("Clip-on module", MaterialKind.MODULE, 3.0, 2.0, None),
+        ("Trial weight taped on paper", MaterialKind.MODULE, 1.0, 4.0, None),
         ("Cotton plug", MaterialKind.COTTON, 0.4, 50.0, None),
         ("Dampener", MaterialKind.DAMPENER, 2.0, 1.0, None),
         ("Leather grip", MaterialKind.LEATHER, 24.0, 1.0, None),

@@ -27,6 +27,7 @@ class Instrument(models.Model):
         SCALE = "scale", "scale"
         BOARD = "board", "balance board"
         EDGE = "edge", "table edge or pencil"
+        FINGER = "finger", "finger or dowel"
         MACHINE = "machine", "swing-weight machine"
         TWIST = "twist", "twist machine"
         PENDULUM = "pendulum", "pendulum"
@@ -43,6 +44,7 @@ class Instrument(models.Model):
     holder_mass_g = models.FloatField("holder's weight, g", default=0.0)
     holder_centre_cm = models.FloatField("holder's centre from the axle, cm", default=0.0)
     holder_inertia_kgcm2 = models.FloatField("holder's inertia about the axle, kg·cm²", default=0.0)
+    holder_beside_cm = models.FloatField("axle beside the frame's middle plane, cm", default=0.0)
     hang_cm = models.FloatField("axle or string from the butt, cm", null=True, blank=True)
     drop_cm = models.FloatField("long axis below its line, cm", null=True, blank=True)
     cord_cm = models.FloatField("length of the cords, cm", null=True, blank=True)
@@ -75,7 +77,9 @@ class Instrument(models.Model):
 
     @property
     def holder(self) -> Holder:
-        return Holder(self.holder_mass_g, self.holder_centre_cm, self.holder_inertia_kgcm2)
+        return Holder(
+            self.holder_mass_g, self.holder_centre_cm, self.holder_inertia_kgcm2, self.holder_beside_cm
+        )
 
     @property
     def latest(self) -> Calibration | None:

@@ -34,7 +34,11 @@ def in_use(user: User) -> list[Instrument]:
 
 _READS: Final = {
     STATIC_WEIGHT: (Instrument.InstrumentKind.SCALE,),
-    BALANCE: (Instrument.InstrumentKind.BOARD, Instrument.InstrumentKind.EDGE),
+    BALANCE: (
+        Instrument.InstrumentKind.BOARD,
+        Instrument.InstrumentKind.EDGE,
+        Instrument.InstrumentKind.FINGER,
+    ),
     SWING_WEIGHT: (Instrument.InstrumentKind.MACHINE,),
     TWIST_WEIGHT: (Instrument.InstrumentKind.TWIST,),
 }

@@ -3,6 +3,7 @@ from django.urls import path
 from kentrobar.web.measuring import stiffness
 from kentrobar.web.measuring.comparing import views as comparing
 from kentrobar.web.measuring.grid import views as grid
+from kentrobar.web.measuring.instruments import jig
 from kentrobar.web.measuring.instruments import views as instruments
 from kentrobar.web.measuring.timing import views as timing
 
@@ -10,6 +11,7 @@ app_name = "measuring"
 urlpatterns = [
     path("compare", comparing.compare, name="compare"),
     path("instruments/", instruments.instruments, name="instruments"),
+    path("instruments/board-plan", jig.build_board, name="build_board"),
     path("instruments/new/<str:kind>", instruments.new_instrument, name="new_instrument"),
     path("instruments/<int:pk>/", instruments.edit_instrument, name="edit_instrument"),
     path("instruments/<int:pk>/calibrate", instruments.calibrate, name="calibrate"),

@@ -35,7 +35,13 @@ CALIBRATION_ROWS = 4
 _OWN_FIELDS: dict[str, tuple[str, ...]] = {
     _KIND.BOARD: ("offset_cm",),
     _KIND.MACHINE: ("axis_cm",),
-    _KIND.PENDULUM: ("hang_cm", "holder_mass_g", "holder_centre_cm", "holder_inertia_kgcm2"),
+    _KIND.PENDULUM: (
+        "hang_cm",
+        "holder_mass_g",
+        "holder_centre_cm",
+        "holder_inertia_kgcm2",
+        "holder_beside_cm",
+    ),
     _KIND.SIDEWAYS: ("drop_cm",),
     _KIND.CORDS: ("cord_cm", "apart_cm"),
 }
@@ -45,6 +51,16 @@ _UNIT_READ = {
     _KIND.MACHINE: SWING_WEIGHT.unit,
     _KIND.TWIST: TWIST_WEIGHT.unit,
     _KIND.EDGE: BALANCE.unit,
+    _KIND.FINGER: BALANCE.unit,
+}
+_DEVICE_FIELDS = ("address", "pattern", "baud")
+# What an instrument says of itself, in words.
+_IN_WORDS = {
+    "resolution": "A machine that shows 318.4 steps by 0.1, one that shows 318 by 1.",
+    "repeatability": "How far apart readings of one frame lie, taken again and again.",
+    "offset_cm": "A ruler that begins 5 cm from the pivot: 5. It is added to every reading.",
+    "axis_cm": "A machine that shows the swing weight 10 cm from the butt: 10.",
+    "holder_beside_cm": "A dowel under the throat lies half a beam beside it.",
 }
 _POSITIVE = ("hang_cm", "drop_cm", "cord_cm", "apart_cm")
 
@@ -62,6 +78,7 @@ class InstrumentForm(MergedForm, forms.ModelForm):
             "holder_mass_g",
             "holder_centre_cm",
             "holder_inertia_kgcm2",
+            "holder_beside_cm",
             "drop_cm",
             "cord_cm",
             "apart_cm",
@@ -84,6 +101,9 @@ class InstrumentForm(MergedForm, forms.ModelForm):
         if unit == "s":
             del self.fields["resolution"]
             self.fields["repeatability"].label = "Scatter of one pass, s (a tapping hand: 0.03)"
+        for name, words in _IN_WORDS.items():
+            if (name in self.fields and unit != "s") or (name == "holder_beside_cm" and name in self.fields):
+                self.fields[name].help_text = words
         self.fields[
             "address"
         ].help_text = "A port such as /dev/ttyUSB0 or COM3, or socket://host:port; empty without a cable."
@@ -95,6 +115,21 @@ class InstrumentForm(MergedForm, forms.ModelForm):
         for field in self.fields.values():
             if isinstance(field, forms.FloatField | forms.IntegerField):
                 field.widget.attrs |= {"class": "form-control", "step": "any"}
+
+    @property
+    def own_rows(self) -> list[BoundField]:
+        """What it reads and how well."""
+        return [field for field in self if field.name not in _DEVICE_FIELDS]
+
+    @property
+    def device_rows(self) -> list[BoundField]:
+        """How it is asked over a cable."""
+        return [self[name] for name in _DEVICE_FIELDS]
+
+    @property
+    def has_device(self) -> bool:
+        """Whether the fields of its cable are to be seen: there is one, or something is wrong with them."""
+        return bool(self["address"].value()) or not set(_DEVICE_FIELDS).isdisjoint(self.errors)
 
     def clean(self) -> None:
         super().clean()

@@ -19,12 +19,14 @@ _READS = {
     _KIND.MACHINE: SWING_WEIGHT,
     _KIND.TWIST: TWIST_WEIGHT,
     _KIND.EDGE: BALANCE,
+    _KIND.FINGER: BALANCE,
 }
 
 
 # Where a frame tips over an edge is found to a millimetre or two, and read off a ruler; a rule of thumb of
 # the project's own, until somebody's readings tell better.
 EDGE_STEPS = {"resolution": 0.1, "repeatability": 0.15}
+FINGER_STEPS = {"resolution": 0.1, "repeatability": 0.3}  # a finger is a centimetre wide
 
 
 def usual_steps(kind: str) -> dict[str, float]:
@@ -32,8 +34,8 @@ def usual_steps(kind: str) -> dict[str, float]:
     spec = _READS.get(_KIND(kind))
     if spec is None:
         return {"resolution": 0.0, "repeatability": TAP_SCATTER_S}
-    if kind == _KIND.EDGE:
-        return EDGE_STEPS
+    if kind in (_KIND.EDGE, _KIND.FINGER):
+        return EDGE_STEPS if kind == _KIND.EDGE else FINGER_STEPS
     usual = usual_precision(spec)
     return {"resolution": usual.resolution, "repeatability": round(usual.repeatability, 2)}
 
@@ -44,6 +46,7 @@ STARTING_INSTRUMENTS: list[dict[str, Any]] = [
     {"kind": _KIND.SCALE, "name": "Kitchen scale, 1 g", "resolution": 1.0, "repeatability": 0.4},
     {"kind": _KIND.BOARD, "name": "Balance board or ruler"},
     {"kind": _KIND.EDGE, "name": "Table edge or pencil"},
+    {"kind": _KIND.FINGER, "name": "Finger or dowel"},
     {"kind": _KIND.MACHINE, "name": "Swing-weight machine"},
     {"kind": _KIND.TWIST, "name": "Twist cradle"},
     {"kind": _KIND.PENDULUM, "name": "Pendulum on a string"},

@@ -96,6 +96,7 @@ class TargetForm(AllowedPositionsForm):
     twistweight = spec_field(TWIST_WEIGHT, takes_change=True)
     ceiling = QuantityField(MASS, ["g", "oz"], required=False, label="Total at most")
     tape = forms.ChoiceField(label="Tape for rim, throat and bevels")
+    tape_below = forms.ChoiceField(label="Another tape for throat and bevels", required=False)
     putty = forms.ChoiceField(label="Putty for cavity and cap")
     step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
     layers = forms.TypedChoiceField(
@@ -120,6 +121,8 @@ class TargetForm(AllowedPositionsForm):
         for name, form in _FORMS.items():
             of_form = [(str(stock.key), stock.name) for stock in shelf.offered if stock.form is form]
             offer(self, name, of_form)
+        tapes = [(str(stock.key), stock.name) for stock in shelf.offered if stock.is_tape]
+        offer(self, "tape_below", [("", "the same"), *tapes])
         self.initial.update(
             {
                 "step": CUTTING_STEPS[units.length],
@@ -172,6 +175,10 @@ class TargetForm(AllowedPositionsForm):
 
     def clean_tape(self) -> Stock:
         return self.shelf.find(int(self.cleaned_data["tape"]))
+
+    def clean_tape_below(self) -> Stock | None:
+        chosen = self.cleaned_data["tape_below"]
+        return self.shelf.find(int(chosen)) if chosen else None
 
     def clean_putty(self) -> Stock:
         return self.shelf.find(int(self.cleaned_data["putty"]))
@@ -237,7 +244,7 @@ class TargetForm(AllowedPositionsForm):
         What was chosen counts even where a target is missing or cannot be read.
         """
         self.is_valid()
-        chosen = {name: self.cleaned_data.get(name) for name in ("tape", "putty", "layers")}
+        chosen = {name: self.cleaned_data.get(name) for name in ("tape", "tape_below", "putty", "layers")}
         step, keeps_grip = self.cleaned_data.get("step"), bool(self.cleaned_data.get("keep_grip"))
         if step:
             chosen["step_cm"] = step.base
@@ -252,4 +259,4 @@ class TargetForm(AllowedPositionsForm):
         return [self[name] for name in ("keep_balance", "keep_swingweight", "keep_grip")]
 
     def means_rows(self) -> list[BoundField]:
-        return [self[name] for name in ("tape", "layers", "putty", "step")]
+        return [self[name] for name in ("tape", "tape_below", "layers", "putty", "step")]
