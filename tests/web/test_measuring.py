@@ -706,7 +706,7 @@ def test_a_balance_board_is_planned_and_checked_with_a_rod(client):
 
 def test_an_instrument_is_set_up_in_words_and_its_cable_is_folded(client, technician):
     page = words(client.get(at("measuring:new_instrument", "machine")))
-    assert "A machine that shows 318.4 steps by 0.1" in page
+    assert "One that shows 318.4 has steps of 0.1" in page
     assert "<details > <summary>Cable and line pattern" in page
     typed = {"name": "Own", "resolution": "1", "repeatability": "1", "axis_cm": "10", "due_after_days": "90"}
     wrong = {"address": "nowhere", "pattern": "x", "baud": "9600"}

@@ -30,7 +30,8 @@ TABS = (
         "Instruments",
         "measuring:instruments",
         frozenset(
-            f"measuring:{view}" for view in ("instruments", "new_instrument", "edit_instrument", "calibrate")
+            f"measuring:{view}"
+            for view in ("instruments", "new_instrument", "edit_instrument", "calibrate", "build_board")
         ),
     ),
     Tab("Materials", "materials:shelf", frozenset({"materials"})),

@@ -5,7 +5,6 @@ A number alone says little to who does not measure frames every day.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
@@ -26,13 +25,13 @@ class RangePosition(StrEnum):
     HIGH = "high"
 
 
-# What lies in the lower, middle and upper third of the usual range is called, by the key of a spec.
-TIER_WORDS: Final[Mapping[str, tuple[str, str, str]]] = MappingProxyType(
+# What lies in the lower and in the upper third of the usual range is called, by the key of a spec.
+TIER_WORDS: Final[Mapping[str, tuple[str, str]]] = MappingProxyType(
     {
-        STATIC_WEIGHT.key: ("light", "medium weight", "heavy"),
-        BALANCE.key: ("weight toward the hand", "medium balance", "weight toward the tip"),
-        SWING_WEIGHT.key: ("quick to swing", "medium to swing", "slow to swing"),
-        TWIST_WEIGHT.key: ("quick to turn over", "medium to turn over", "steady off centre"),
+        STATIC_WEIGHT.key: ("light", "heavy"),
+        BALANCE.key: ("weight toward the hand", "weight toward the tip"),
+        SWING_WEIGHT.key: ("quick to swing", "slow to swing"),
+        TWIST_WEIGHT.key: ("quick to turn over", "steady off centre"),
     }
 )
 
@@ -57,12 +56,11 @@ class Strip(NamedTuple):
         )
 
     def tier_words(self, spec: str, value: float) -> str:
-        """What a value is called by the third of the usual range that it lies in; empty where nothing is."""
-        words = TIER_WORDS.get(spec)
-        if words is None:
-            return ""
+        """What a value is called outside of the middle third of the usual range; empty within it."""
+        in_lower, in_upper = TIER_WORDS.get(spec, ("", ""))
         low, high = self.usual
-        return words[min(max(math.floor(3 * (value - low) / (high - low)), 0), 2)]
+        part = (value - low) / (high - low)
+        return in_lower if part < 1 / 3 else in_upper if part >= 2 / 3 else ""
 
 
 @dataclass(frozen=True)

@@ -56,7 +56,7 @@ _UNIT_READ = {
 _DEVICE_FIELDS = ("address", "pattern", "baud")
 # What an instrument says of itself, in words.
 _IN_WORDS = {
-    "resolution": "A machine that shows 318.4 steps by 0.1, one that shows 318 by 1.",
+    "resolution": "One that shows 318.4 has steps of 0.1, one that shows 318 steps of 1.",
     "repeatability": "How far apart readings of one frame lie, taken again and again.",
     "offset_cm": "A ruler that begins 5 cm from the pivot: 5. It is added to every reading.",
     "axis_cm": "A machine that shows the swing weight 10 cm from the butt: 10.",
