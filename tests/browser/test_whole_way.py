@@ -1,10 +1,13 @@
 """The whole way as a technician goes it, from a new job to the player's answer: racket, paddle, set."""
 
+import base64
+import io
 import re
 
 import numpy as np
 import pytest
 from PIL import Image
+from pypdf import PdfReader
 from selenium.webdriver.common.by import By
 
 from kentrobar.core.bench.stages import Stage
@@ -212,6 +215,76 @@ def test_a_paddle_by_somebody_who_thinks_in_ounces(page, technician_at):
     text = page.text("main")
     assert "signed off" in text
     hand.hand_over(job, "It holds the line better.")
+
+
+def measured_with(page, **typed):
+    """Type what was read on the page of measuring, without an instrument, and save it."""
+    page.fill(**typed)
+    page.wait(lambda: page.find("#save").is_enabled())
+    page.find("#save").click()
+    page.wait(lambda: "are saved" in page.text(".messages") or page.all("button[name=keep]"))
+    if "are saved" not in page.text("body"):
+        page.find("button[name=keep]").click()
+        page.wait(lambda: "are saved" in page.text(".messages"))
+
+
+def told_on_card(page, job):
+    """The text of the player's card."""
+    address = at("orders:card", job.pk, job.members.first().pk)
+    encoded = page.driver.execute_async_script(
+        "const done = arguments[1];"
+        "fetch(arguments[0]).then(r => r.arrayBuffer()).then(b => {"
+        "let text = ''; for (const byte of new Uint8Array(b)) text += String.fromCharCode(byte); done(btoa(text));});",
+        address,
+    )
+    return " ".join(PdfReader(io.BytesIO(base64.b64decode(encoded))).pages[0].extract_text().split())
+
+
+def from_reading_to_card(hand, page, job, **typed):
+    """Measure what is typed, plan the goal, do the work and sign it off; the words of bench and card."""
+    next_step(page)
+    measured_with(page, **typed)
+    page.open(at("orders:job", job.pk))
+    next_step(page)
+    hand.plan_from_goal()
+    page.open(at("orders:job", job.pk))
+    assert hand.stage(job) is Stage.FIT
+    next_step(page)
+    hand.tap("Begin")
+    begun = page.text("main")
+    hand.through_the_bench()
+    hand.verify()
+    assert hand.stage(job) is Stage.CALL
+    return begun, told_on_card(page, job)
+
+
+def test_a_frame_whose_balance_nobody_reads_goes_home_without_one(page, technician_at):
+    """From the job to the card: what was never measured is made up nowhere."""
+    frame = Frame.objects.get(label="Reed 100 A5")
+    job = technician_at.take_job("Wanda", "Steadier off centre", frames=[frame.pk])
+    begun, card = from_reading_to_card(technician_at, page, job, mass_1="309.2", swingweight_1="306")
+    assert "309.2" in begun
+    assert "±20000" not in begun
+    frame.refresh_from_db()
+    assert (frame.specs.balance_cm, frame.specs.twistweight_kgcm2) == (None, None)
+    assert 309.2 < frame.specs.mass_g < 325
+    assert not re.search(r"Balance\D{0,12}\d{3}\.\d mm", card)
+
+
+def test_a_paddle_in_ounces_is_made_steadier_with_only_its_weight_known(page, technician_at):
+    User.objects.filter(pk=technician_at.user.pk).update(mass_unit="oz", length_unit="in", balance_unit="in")
+    Frame.objects.filter(label="Plover 14 Elongated").update(specs=None)
+    frame = Frame.objects.get(label="Plover 14 Elongated")
+    job = technician_at.take_job("Gus", "Steadier on blocks", frames=[frame.pk])
+    begun, card = from_reading_to_card(technician_at, page, job, mass_1="8.16")
+    assert "8.16" in begun
+    assert not re.search(r"\d (g|mm|cm)\b", begun.partition("A reading")[0])
+    frame.refresh_from_db()
+    assert frame.specs.mass_g > 8.16 * 28.349523
+    known = (frame.specs.balance_cm, frame.specs.swingweight_kgcm2, frame.specs.twistweight_kgcm2)
+    assert known == (None, None, None)
+    assert " oz" in card
+    assert not re.search(r"\d (g|mm|cm)\b", card)
 
 
 def test_a_set_of_three_is_one_job(page, technician_at):
