@@ -1,5 +1,7 @@
 """Two pages of one thing, open at once: what each of them changed is kept, and a clash is told."""
 
+import re
+
 import pytest
 
 from kentrobar.web.frames.services import fit_accessories
@@ -33,9 +35,18 @@ def _material(technician, _racket):
 # Where it is edited, and two fields of it with what two people type there.
 EDITED = {
     "frame": (lambda _, racket: at("frames:edit", racket.pk), "notes", "from the new box", "colour", "red"),
+    "frame's grip": (lambda _, racket: at("frames:edit", racket.pk), "pallet", "round", "ceiling_0", "330"),
+    "rule of thumb": (
+        lambda *_: at("play:edit_rule", "power"),
+        "reason",
+        "Since it is.",
+        "not_where",
+        "Nowhere.",
+    ),
     "frame's dimension": (lambda _, racket: at("frames:edit", racket.pk), "beam_0", "24", "strain", "elbow"),
     "job": (_job, "brief", "Make the two alike", "waiting_for", "strings"),
     "fitting": (_fitting, "mass_0", "1.8", "y_0", "55"),
+    "fitting's note": (_fitting, "mass_0", "1.9", "note", "worn"),
     "instrument": (_instrument, "repeatability", "0.07", "name", "Long board"),
     "material": (_material, "note", "cuts easily", "undo", "trial"),
     "material's weight": (_material, "weight_0", "0.11", "price", "12.00"),
@@ -83,10 +94,10 @@ def test_a_clash_is_told_and_decided(client, edited):
     address, field, _, typed, other = edited
     sent = form_of(client.get(address), field)
     client.post(address, sent | {typed: other})
-    mine = {"y_0": "54", "price": "11.00"}.get(typed, "something else")
+    mine = {"y_0": "54", "price": "11.00", "ceiling_0": "340"}.get(typed, "something else")
     refused = client.post(address, sent | {typed: mine})
     assert refused.status_code == 422
-    assert f"“{other}” meanwhile" in words(refused).replace(" cm”", "”")
+    assert f"“{other}” meanwhile" in re.sub(r" (cm|g)”", "”", words(refused))
     again = form_of(refused, field)
     assert again[typed] == [mine]
     assert form_of(client.get(address), field)[typed] == [other]
@@ -117,3 +128,15 @@ def test_a_page_sent_untouched_writes_nothing(client, edited):
     assert {n: t for n, t in again.items() if n != "csrfmiddlewaretoken"} == {
         n: t for n, t in sent.items() if n != "csrfmiddlewaretoken"
     }
+
+
+def test_two_who_weigh_and_describe_one_accessory_keep_both(client, technician):
+    grip = Accessory.objects.get(shop=technician.shop, kind="overgrip")
+    page, action = at("materials:fittings"), at("materials:weigh", grip.pk)
+    note, thickness = f"a{grip.pk}-note", f"a{grip.pk}-thickness"
+    for typed in ([(note, "tacky"), (thickness, "0.5 mm")], [(thickness, "0.7 mm"), (note, "dry")]):
+        sent = form_of(client.get(page), note)
+        for name, text in typed:
+            assert client.post(action, sent | {name: text}).status_code == 302
+        now = form_of(client.get(page), note)
+        assert {name: now[name] for name, _ in typed} == {name: [text] for name, text in typed}
