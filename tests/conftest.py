@@ -1,5 +1,7 @@
 """What holds for all tests; environment and database come from ``script/test``."""
 
+import gc
+
 import pytest
 from django.db import connection
 from hypothesis import HealthCheck, settings
@@ -24,6 +26,13 @@ def pytest_configure(config):
     settings.load_profile("full" if samples.full else "quarter")
 
 
+def pytest_collection_finish():
+    """What is loaded by now stays: the collector need not look through it again and again."""
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(50_000, 20, 50)
+
+
 @pytest.fixture
 def queue():
     """What is put in the queue, kept in memory: no worker takes it."""
@@ -34,6 +43,7 @@ def queue():
         yield app.connector
 
 
+QUICK_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 DEMO, SEASON = "test_template_demo", "test_template_season"
 
 
@@ -95,7 +105,7 @@ def season(season_template, django_db_blocker):
 @pytest.fixture(autouse=True)
 def _quick_settings(settings, monkeypatch):
     """Good hashing takes time by design, files are looked up when asked for, plans are polished briefly."""
-    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+    settings.PASSWORD_HASHERS = QUICK_HASHERS
     settings.WHITENOISE_AUTOREFRESH = True
     if not samples.full:
         monkeypatch.setattr("kentrobar.web.matching.searching.POLISH_S", 0.5)

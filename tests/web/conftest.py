@@ -1,7 +1,9 @@
 """A shop with its shelf, a technician signed in, a racket, a paddle and a plan."""
 
 import pytest
-from django.test import Client
+from django.conf import settings
+from django.contrib.sessions.models import Session
+from django.test import Client, override_settings
 from django.urls import reverse
 
 from kentrobar.core.body.measured import MeasuredSpecs
@@ -15,6 +17,7 @@ from kentrobar.web.planning.services import create_plan
 from kentrobar.web.shops.models import User
 from kentrobar.web.welcome.opening import open_shop
 from tests.addresses import at
+from tests.conftest import QUICK_HASHERS
 
 
 def new_person(name):
@@ -61,15 +64,36 @@ def answers(client, kind="plans"):
     return found
 
 
-@pytest.fixture
-def technician(db, queue):
-    return new_person("technician")
-
-
-@pytest.fixture
-def client(technician):
+def signed_in(person):
+    """A browser in which a person is signed in."""
     client = Client()
-    client.force_login(technician, backend="django.contrib.auth.backends.ModelBackend")
+    client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
+    return client
+
+
+@pytest.fixture(scope="session")
+def opened(demo_template, django_db_blocker):
+    """A technician whose shop is open, and the session of a browser that is signed in.
+
+    Made once for all tests of a process: each finds them as they were, since what it does is rolled back. The
+    template of the demo is copied from the database before.
+    """
+    with django_db_blocker.unblock(), override_settings(PASSWORD_HASHERS=QUICK_HASHERS):
+        return signed_in(new_person("technician")).cookies[settings.SESSION_COOKIE_NAME].value
+
+
+@pytest.fixture
+def technician(db, queue, opened):
+    # Tests that commit empty the database after them.
+    return User.objects.filter(username="technician").first() or new_person("technician")
+
+
+@pytest.fixture
+def client(technician, opened):
+    if not Session.objects.filter(pk=opened).exists():
+        return signed_in(technician)
+    client = Client()
+    client.cookies[settings.SESSION_COOKIE_NAME] = opened
     return client
 
 

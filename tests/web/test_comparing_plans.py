@@ -56,7 +56,7 @@ def test_each_plan_stands_among_the_usual_range(client, technician):
     plans = [create_plan(frame, technician, name=name) for name in ("Mild", "Strong")]
     page = words(client.get(f"{at('planning:compare')}?" + "&".join(f"plan={plan.pk}" for plan in plans)))
     row = page.split("Swing weight<br>", 1)[1].split("</tr>")[0]
-    assert row.count("low</strong>, usual 300.0 to 340.0 kg·cm²</small>") == 2
+    assert row.count("low</strong>, usual 300.0 to 340.0 kg·cm² · quick to swing</small>") == 2
     Plan.objects.update(axis_cm=12.0)
     page = words(client.get(f"{at('planning:compare')}?" + "&".join(f"plan={plan.pk}" for plan in plans)))
     row = page.split("Swing weight<br>", 1)[1].split("</tr>")[0]

@@ -396,7 +396,7 @@ NAMED = {
 def test_two_who_give_the_same_new_name_at_once(what):
     """Whichever comes second is told that the name is taken, or means what the first made."""
     address, typed, made = NAMED[what]
-    person = new_person("technician")
+    person = new_person("hand")
 
     def signed_in():
         client = Client(raise_request_exception=False)

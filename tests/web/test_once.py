@@ -121,7 +121,7 @@ def test_a_form_that_was_refused_may_be_fixed_and_sent_again(client):
 
 @pytest.mark.django_db(transaction=True)
 def test_at_the_same_time_too():
-    technician = new_person("technician")
+    technician = new_person("hand")
     racket = new_frame(technician)
     plan = create_plan(racket, technician, name="First")
     client = Client()

@@ -145,7 +145,7 @@ def together(transactional_db):
 
 
 def test_pairs_of_writes_at_once_lose_and_double_nothing(together):
-    technician = new_person("technician")
+    technician = new_person("hand")
     racket = new_frame(technician)
     tape = technician.shop.materials.get(name="Lead tape, quarter inch")
     materials.change_stock(tape, "counted", 1000.0, technician)
@@ -171,7 +171,7 @@ def test_pairs_of_writes_at_once_lose_and_double_nothing(together):
 
 
 def test_a_plan_is_cut_once_and_a_frame_strung_once_however_often_it_is_sent(together):
-    technician = new_person("technician")
+    technician = new_person("hand")
     racket = new_frame(technician)
     plan = lay_plan(racket, "Tip", [("Lead tape, quarter inch", "10 cm", "twelve", False)], technician)
     tape = technician.shop.materials.get(name="Lead tape, quarter inch")

@@ -51,7 +51,10 @@ def test_bottom_corners_raise_the_twist_weight_most_for_the_least_swing_weight()
 
 def test_every_choice_names_sites_of_the_frame():
     for outline in (RACKET, PADDLE):
-        for key, label in site_choices(outline):
-            assert label
-            assert sites_named(outline, key)
+        for choice in site_choices(outline):
+            assert choice.label
+            sites = sites_named(outline, choice.key)
+            assert choice.has_sides == (
+                len(sites) > 1 or abs(sites[0].x_cm) > 0.05 or choice.key == "full_edge"
+            )
     assert [site.key for site in sites_named(PADDLE, "all_corners")] == ["top_corners", "bottom_corners"]

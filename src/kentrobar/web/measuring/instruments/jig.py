@@ -13,7 +13,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.units import LENGTH, MM_PER_CM
 from kentrobar.core.reading.jig import (
     BOARD_WIDTH_CM,
-    PIVOT_MM,
+    PIVOT_CM,
     STOP_HEIGHT_CM,
     BoardCheck,
     BoardPlan,
@@ -103,7 +103,7 @@ def _view(form: BoardForm, units: Units) -> BoardView:
         MM_PER_CM * plan.ruler_cm,
         [
             ("Board, straight and even", f"{length(plan.length_cm)} × {length(BOARD_WIDTH_CM)}"),
-            ("Pivot, a dowel across the middle underneath", f"{PIVOT_MM:g} mm thick"),
+            ("Pivot, a dowel across the middle underneath", f"{length(PIVOT_CM)} thick"),
             ("Ruler, from the pivot", f"{length(plan.offset_cm)} to {length(plan.ruler_end_cm)}"),
             ("Two stops beside the handle", f"{length(STOP_HEIGHT_CM)} high"),
         ],

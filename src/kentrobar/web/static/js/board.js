@@ -239,8 +239,6 @@ function lay(place) {
   const order = Object.fromEntries(new FormData(byId("tray")));
   delete order.site;
   delete order.at;
-  // The list may stand at a place with one side only while the hand points elsewhere.
-  if (byId("both-sides").checked) order.mirrored = "1";
   transport.send({ action: "add", ...order, ...place });
 }
 
@@ -323,9 +321,8 @@ function fitTray() {
 byId("material").addEventListener("change", fitTray);
 
 function fitSides() {
-  const isSingle = !byId("at").value.trim() && !byId("site").selectedOptions[0]?.dataset.sides;
-  byId("both-sides").disabled = isSingle;
-  byId("one-place").hidden = !isSingle;
+  const hasSides = byId("at").value.trim() || byId("site").selectedOptions[0]?.dataset.sides;
+  byId("one-place").hidden = Boolean(hasSides);
 }
 byId("site").addEventListener("change", fitSides);
 byId("at").addEventListener("input", fitSides);
