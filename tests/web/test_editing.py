@@ -148,13 +148,13 @@ def test_a_new_material_and_its_figures(client, technician):
 
 
 @pytest.mark.parametrize(
-    ("told", "sold", "g_per_cm"),
+    ("rule", "sold", "g_per_cm"),
     [("4 strips weigh half an ounce", "8", 0.5 * 28.349523 / (32 * 2.54)), ("2 in a gram", "", 1 / 5.08)],
 )
-def test_a_tape_is_told_before_it_is_weighed(client, told, sold, g_per_cm):
+def test_a_tape_is_told_before_it_is_weighed(client, rule, sold, g_per_cm):
     typed = {
         "name": "Pier tape",
-        "told": told,
+        "rule": rule,
         "hardness": "soft",
         "undo": "clean",
         "sold_0": sold,
@@ -166,7 +166,7 @@ def test_a_tape_is_told_before_it_is_weighed(client, told, sold, g_per_cm):
     assert made.density == (pytest.approx(g_per_cm, rel=1e-3), pytest.approx(g_per_cm / 10, rel=1e-3))
     page = client.get(at("materials:material", made.pk)).context["form"]
     kept = {"weight_0": f"{made.g_per_cm:.4g}", "weight_1": "g/cm", "weight_2": page.initial["weight"][2]}
-    assert client.post(at("materials:material", made.pk), typed | kept | {"told": ""}).status_code == 302
+    assert client.post(at("materials:material", made.pk), typed | kept | {"rule": ""}).status_code == 302
     made.refresh_from_db()
     assert made.g_per_cm_u == pytest.approx(g_per_cm / 10, rel=0.02)  # saved again without a change
 
@@ -176,10 +176,10 @@ def test_a_tape_told_twice_or_not_at_all_is_asked_about(client):
     address = f"{at('materials:add')}?kind=lead_tape"
     for more, field in (
         ({}, "weight"),
-        ({"told": "heavy"}, "told"),
-        ({"told": "4 strips 0.5 oz"}, "sold"),
-        ({"told": "1 in 90 g"}, "told"),
-        ({"told": "2 in a gram", "weight_0": "0.1", "weight_1": "g/cm"}, "told"),
+        ({"rule": "heavy"}, "rule"),
+        ({"rule": "4 strips 0.5 oz"}, "sold"),
+        ({"rule": "1 in 90 g"}, "rule"),
+        ({"rule": "2 in a gram", "weight_0": "0.1", "weight_1": "g/cm"}, "rule"),
     ):
         answer = client.post(address, typed | more)
         assert (answer.status_code, [*answer.context["form"].errors]) == (422, [field])

@@ -94,7 +94,13 @@ def test_what_is_counted_is_all_there(hand, plan, material, amount, place, grams
 
 def test_a_count_beside_a_share_and_pieces_of_putty_are_asked_about(hand):
     tape, putty = hand.material["Lead tape, quarter inch"], hand.material["Tungsten putty"]
-    for material, amount in ((tape, "4 × 2 g in all"), (putty, "2 pieces"), (tape, "3 × 2 cm")):
+    for material, amount in (
+        (tape, "4 × 2 g in all"),
+        (putty, "2 pieces"),
+        (tape, "3 × 2 cm"),
+        (tape, "0 × 2 cm"),
+        (tape, "0 strips"),
+    ):
         answer = hand.do("add", material=material, amount=amount, site="three_nine", mirrored="1")
         assert (answer.status_code, answer.json()["field"]) == (422, "amount")
 

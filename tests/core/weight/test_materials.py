@@ -7,7 +7,7 @@ from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.quantities.estimates import NOT_MEASURED
 from kentrobar.core.quantities.units import CM_PER_IN, G_PER_OZ
 from kentrobar.core.weight.materials import KINDS, STARTING_SHELF, Cut, Form, MaterialKind, density_of_cuts
-from kentrobar.core.weight.tape_words import density_as_told, length_and_mass
+from kentrobar.core.weight.tape_words import density_by_rule, length_and_mass
 
 
 def test_every_kind_stands_on_the_starting_shelf_with_a_weight():
@@ -68,7 +68,7 @@ STRIP_CM = 8 * CM_PER_IN
         ("20 2.05", 20.0, 2.05),
     ],
 )
-def test_a_tape_is_told_as_people_say_it(words, length_cm, mass_g):
+def test_a_tape_is_described_as_people_say_it(words, length_cm, mass_g):
     found = length_and_mass(words, length_unit="cm", mass_unit="g", strip_cm=STRIP_CM)
     assert found == (pytest.approx(length_cm), pytest.approx(mass_g))
 
@@ -88,6 +88,6 @@ def test_strips_of_no_known_length_are_asked_about():
 
 def test_a_figure_that_was_passed_on_is_less_sure_than_a_cut():
     cut = Cut(20.0, 2.0)
-    told = density_as_told(cut)
+    told = density_by_rule(cut)
     assert told.value == pytest.approx(density_of_cuts([cut]).value)
     assert told.u > 2 * density_of_cuts([cut]).u

@@ -1,4 +1,4 @@
-"""What a procedure is told with: numbers in a person's units, and one piece of work in its steps."""
+"""What a procedure is written with: numbers in a person's units, and one piece of work in its steps."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 
 class NumberWriter(NamedTuple):
-    """How numbers are told to the person: a length in cm, and a small weight in g, each with its unit."""
+    """How numbers are written for the person: a length in cm, and a small weight in g, each with its unit."""
 
     length: Callable[[float], str]
     mass: Callable[[float], str]

@@ -11,7 +11,7 @@ from kentrobar.core.quantities.estimates import Amount, Estimate, NotMeasured
 from kentrobar.core.quantities.units import LENGTH, MASS, Dimension, parse_number
 from kentrobar.core.weight.materials import Cut
 
-TOLD_U_RELATIVE: Final = 0.1  # of a figure that people pass on, until a cut is weighed
+RULE_U_RELATIVE: Final = 0.1  # of a figure that people pass on, until a cut is weighed
 
 _SAID: Final = MappingProxyType(
     {
@@ -47,7 +47,7 @@ class _Part(NamedTuple):
 def length_and_mass(text: str, *, length_unit: str, mass_unit: str, strip_cm: Amount) -> Cut:
     """A length, cm, and what it weighs, g, in either order; two bare numbers are a length and its weight.
 
-    ``strip_cm`` is how long a strip is as sold, cm, for what is told by the strip.
+    ``strip_cm`` is how long a strip is as sold, cm, for what is given by the strip.
 
     Raises:
         PieceError: it is not one length with one weight, or strips of a length that nobody gave.
@@ -64,7 +64,7 @@ def length_and_mass(text: str, *, length_unit: str, mass_unit: str, strip_cm: Am
     return Cut(_cm(found["length"][0], strip_cm), _in(MASS, found["mass"][0]))
 
 
-def density_as_told(cut: Cut) -> Estimate:
+def density_by_rule(cut: Cut) -> Estimate:
     """Grams per cm of a tape from a figure that was passed on, with the ± of such figures.
 
     Raises:
@@ -73,7 +73,7 @@ def density_as_told(cut: Cut) -> Estimate:
     if not (cut.length_cm > 0 and cut.mass_g > 0):
         raise PieceError("Type a length and its weight, each above 0.", code="no_cut")
     density = cut.mass_g / cut.length_cm
-    return Estimate(density, TOLD_U_RELATIVE * density)
+    return Estimate(density, RULE_U_RELATIVE * density)
 
 
 def _parts(text: str) -> list[_Part]:

@@ -151,7 +151,7 @@ class HandedIn(forms.Form):
         MASS,
         ["g", "oz"],
         required=False,
-        label="No heavier than",
+        label="Ceiling of static weight",
         help_text="Ready to play; plans warn above it.",
     )
     stiffness = forms.FloatField(

@@ -80,7 +80,10 @@ def _about(frame: Frame, units: Units) -> list[tuple[str, str]]:
         ("Handle", frame.get_handle_build_display() if frame.handle_build != "unknown" else ""),
         ("Grip", grip_size_text(frame.grip_mm) if frame.grip_mm else ""),
         ("Pallet", frame.pallet),
-        ("No heavier than", f"{units.mass_text(frame.ceiling_g)} {units.mass}" if frame.ceiling_g else ""),
+        (
+            "Ceiling of static weight",
+            f"{units.mass_text(frame.ceiling_g)} {units.mass}" if frame.ceiling_g else "",
+        ),
         ("Stringing machine", frame.get_post_hold_display() if frame.post_hold != "unknown" else ""),
         ("Blocked on the rim", frame.blocked),
         ("Head", "a usual one, 100 in²: nobody gave its size" if frame.has_usual_head else ""),

@@ -28,7 +28,7 @@ from kentrobar.core.weight.materials import (
     Form,
     MaterialKind,
 )
-from kentrobar.core.weight.tape_words import density_as_told, length_and_mass
+from kentrobar.core.weight.tape_words import density_by_rule, length_and_mass
 from kentrobar.web.kit.merging import MergedForm
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import QuantityField, Typed, style_fields
@@ -60,9 +60,9 @@ AMOUNT_NAMES = {Form.TAPE: "Strip or roll as sold", Form.PUTTY: "Package as sold
 def weight_field(form: Form) -> QuantityField:
     """The field of what a material of this form weighs."""
     dimension, units, label = _WEIGHTS[form]
-    is_told = form is Form.TAPE  # in words instead, where people do
+    has_rule = form is Form.TAPE  # may stand in its place
     return QuantityField(
-        dimension, units, with_spread=form is not Form.PUTTY, required=not is_told, label=label
+        dimension, units, with_spread=form is not Form.PUTTY, required=not has_rule, label=label
     )
 
 
@@ -81,10 +81,10 @@ class MaterialForm(MergedForm, forms.Form):
     price = forms.DecimalField(
         max_digits=9, decimal_places=2, min_value=0, required=False, label="Price of one package"
     )
-    told = forms.CharField(
+    rule = forms.CharField(
         max_length=60,
         required=False,
-        label="Or as you were told",
+        label="Or as a rule",
         help_text="“4 strips weigh half an ounce”, “2 in a gram”: taken within ±10 % until you weigh a cut.",
     )
     hardness = forms.ChoiceField(choices=Material.HardnessChoice)
@@ -103,7 +103,7 @@ class MaterialForm(MergedForm, forms.Form):
             facts.form, AMOUNT_NAMES.get(facts.form, "Pieces in a package"), required=False
         )
         if facts.form is not Form.TAPE:
-            del self.fields["width"], self.fields["told"]
+            del self.fields["width"], self.fields["rule"]
         if facts.form not in (Form.TAPE, Form.SLEEVE):
             del self.fields["thickness"]
         self.initial = (
@@ -114,7 +114,7 @@ class MaterialForm(MergedForm, forms.Form):
             [
                 "name",
                 "weight",
-                "told",
+                "rule",
                 "sold",
                 "width",
                 "thickness",
@@ -169,37 +169,37 @@ class MaterialForm(MergedForm, forms.Form):
 
     def clean(self) -> dict[str, Any]:
         cleaned = super().clean() or self.cleaned_data
-        told, weight = cleaned.get("told"), cleaned.get("weight")
-        if told and not self.errors:
+        rule, weight = cleaned.get("rule"), cleaned.get("weight")
+        if rule and not self.errors:
             if weight and "weight" in self.changed_data:
-                self.add_error("told", "The weight is typed above too; leave one of the two empty.")
+                self.add_error("rule", "The weight is typed above too; leave one of the two empty.")
             else:
-                self._take_told(told)
-        elif "told" in self.fields and not (weight or self.errors):
-            self.add_error("weight", "Type what it weighs, or what you were told of it.")
+                self._take_rule(rule)
+        elif "rule" in self.fields and not (weight or self.errors):
+            self.add_error("weight", "Type what it weighs, or a rule for it.")
         return cleaned
 
-    def _take_told(self, told: str) -> None:
+    def _take_rule(self, rule: str) -> None:
         """Put the weight per length that the words come to in the place of a typed one."""
         sold = self.cleaned_data.get("sold")
         try:
             cut = length_and_mass(
-                told, length_unit="in", mass_unit="g", strip_cm=sold.base if sold else NOT_MEASURED
+                rule, length_unit="in", mass_unit="g", strip_cm=sold.base if sold else NOT_MEASURED
             )
-            density = density_as_told(cut)
+            density = density_by_rule(cut)
         except KentrobarError as error:
-            self.add_error("sold" if error.code == "no_strip_length" else "told", error.message)
+            self.add_error("sold" if error.code == "no_strip_length" else "rule", error.message)
             return
         self.cleaned_data["weight"] = Typed(f"{density.value:.4g}", "g/cm", density.value, density.u)
         try:
             self.clean_weight()
         except forms.ValidationError as error:
-            self.add_error("told", error)
+            self.add_error("rule", error)
 
     @property
     def sets_weight(self) -> bool:
-        """Whether a weight was typed or told that is not the one known."""
-        return not {"weight", "told"}.isdisjoint(self.changed_data)
+        """Whether a weight or a rule was typed that is not the one known."""
+        return not {"weight", "rule"}.isdisjoint(self.changed_data)
 
     def about(self) -> dict[str, Any]:
         """The columns other than the weight."""

@@ -32,11 +32,11 @@ USUAL_ROD_CM = 60.0
 class BoardForm(forms.Form):
     """How a board is to be built, and what a rod showed on it once it is."""
 
-    offset = QuantityField(LENGTH, LENGTH_UNITS, positive=False, label="Ruler begins, from the pivot")
+    offset = QuantityField(LENGTH, LENGTH_UNITS, positive=False, label="Start of the ruler, from the pivot")
     rod = QuantityField(LENGTH, LENGTH_UNITS, label="Length of a plain rod")
-    reading = QuantityField(LENGTH, LENGTH_UNITS, required=False, positive=False, label="The ruler shows")
+    reading = QuantityField(LENGTH, LENGTH_UNITS, required=False, positive=False, label="Reading of the rod")
     turned = QuantityField(
-        LENGTH, LENGTH_UNITS, required=False, positive=False, label="Turned end for end, it shows"
+        LENGTH, LENGTH_UNITS, required=False, positive=False, label="Reading of the rod turned end for end"
     )
 
     def __init__(self, data: Sent, units: Units) -> None:
@@ -81,7 +81,7 @@ class BoardView:
     long_mm: float
     parts: list[tuple[str, str]]
     steps: list[str]
-    told: list[str]
+    findings: list[str]
 
 
 @require_GET
@@ -116,20 +116,20 @@ def _view(form: BoardForm, units: Units) -> BoardView:
             "Slide the frame until the board is level, and read where the butt lies.",
             f"Check: a plain rod of {length(form.rod_cm)} must show {length(plan.rod_reading_cm(form.rod_cm))}.",
         ],
-        _told(form, units) if form.check else [],
+        _findings(form, units) if form.check else [],
     )
 
 
-def _told(form: BoardForm, units: Units) -> list[str]:
+def _findings(form: BoardForm, units: Units) -> list[str]:
     """What the rod tells of the board."""
     check, length = form.check, units.bench_lengths.text
     assert check is not None  # noqa: S101 - asked by the caller
-    told = [
+    found = [
         f"The ruler’s zero lies {length(check.offset_cm)} from the pivot: type that as the board’s offset."
     ]
     if not check.rod_is_even:
-        told.append(
+        found.append(
             f"The rod is uneven: turned, it reads {length(abs(check.turned_cm))} "
             f"{'more' if check.turned_cm > 0 else 'less'}. The mean of both is taken."
         )
-    return told
+    return found

@@ -299,10 +299,13 @@ def _amount(request: ActionRequest, stock: Stock) -> tuple[float, Share, int]:
     typed = request.text("amount")
     is_short = len(typed) <= LONGEST_AMOUNT
     whole, counted = (is_short and form.match(typed) for form in (_WHOLE, _COUNTED))
+    number = whole or counted
+    count = int(number["count"]) if number else 0
+    if number and not count:
+        raise PieceError("Type an amount above 0.", code="no_amount", field="amount")
     if whole:
         each = _sold_strip_cm(stock) if stock.is_tape else _one_piece_g(stock)
-        return each, Share.ONE, int(whole["count"])
-    count = int(counted["count"]) if counted else 0
+        return each, Share.ONE, count
     each, share = _each(counted["each"] if counted else typed, request, stock)
     if count and share is not Share.ONE:
         raise PieceError(
