@@ -403,3 +403,20 @@ def test_a_fitting_of_another_shop_is_not_compared(client, racket):
     fit_accessories(theirs, Accessory.objects.filter(shop=stranger.shop_id, kind="grip"))
     address = at("frames:alternatives", theirs.pk, theirs.fittings.get().pk)
     assert client.get(address).status_code == 404
+
+
+def test_a_tape_with_the_longest_name_goes_round_the_edge_too(client, paddle, technician):
+    tape = technician.shop.materials.get(kind="edge_tape")
+    tape.name = "x" * 60
+    tape.save()
+    sent = {"accessory": f"tape-{tape.pk}"}
+    assert client.post(at("frames:fittings", paddle.pk), sent).status_code == 302
+    assert paddle.fittings.get().label.endswith(", full edge")
+
+
+def test_where_a_fitting_has_no_place_any_more_its_others_say_so(client, racket, technician):
+    (strings,) = fit_accessories(racket, Accessory.objects.filter(shop=technician.shop_id, kind="strings"))
+    FrameFitting.objects.filter(pk=strings.pk).update(kind="edge_tape")
+    page = client.get(at("frames:alternatives", racket.pk, strings.pk))
+    assert page.status_code == 200
+    assert "A tennis frame has no protective edge tape" in words(page)

@@ -134,7 +134,7 @@ def test_the_page_tells_what_lies_in_the_map(client, hit_map):
     zone = float(rows["Middle of the sweet zone, from the butt, cm"])
     far = re.search(r"The player hits (\d+) mm nearer the tip", text)
     assert int(far[1]) == pytest.approx(10 * (52.5 - zone), abs=1)
-    assert "Plans that move the zone there" in text
+    assert "Plans that move the zone that way" in text
     assert len(page.context["sheet"].lines) == 2
     # The map of the frame shows how high they lie, for that stroke only.
     assert page.context["sheet"].wanted_x == x_mm(52.5)

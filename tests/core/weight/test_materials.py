@@ -74,7 +74,8 @@ def test_a_tape_is_described_as_people_say_it(words, length_cm, mass_g):
 
 
 @pytest.mark.parametrize(
-    "words", ["", "4 strips", "2 in 3 cm", "a gram", "heavy", "3 g 4 g", "2 in a gram 3 g"]
+    "words",
+    ["", "4 strips", "2 in 3 cm", "a gram", "heavy", "3 g 4 g", "2 in a gram 3 g", "9" * 50 + " in 1 g"],
 )
 def test_what_is_no_length_with_a_weight_is_refused(words):
     with pytest.raises(PieceError, match="no length with a weight"):

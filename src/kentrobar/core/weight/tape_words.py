@@ -11,6 +11,7 @@ from kentrobar.core.quantities.estimates import Amount, Estimate, NotMeasured
 from kentrobar.core.quantities.units import LENGTH, MASS, Dimension, parse_number
 from kentrobar.core.weight.materials import Cut
 
+LARGEST: Final = 1e6  # no number about a tape is larger
 RULE_U_RELATIVE: Final = 0.1  # of a figure that people pass on, until a cut is weighed
 
 _SAID: Final = MappingProxyType(
@@ -94,7 +95,7 @@ def _parts(text: str) -> list[_Part]:
             value = None
     if value is not None:
         found.append(_Part(value, ""))
-    if len(found) != 2:
+    if len(found) != 2 or any(part.value > LARGEST for part in found):
         raise _unreadable(text)
     return found
 

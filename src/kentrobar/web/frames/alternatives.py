@@ -9,6 +9,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
 from kentrobar.core.editing.alternatives import Alternative, alternatives
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Fitting, FittingKind
 from kentrobar.core.weight.strings import STRING_DENSITIES, strings_weight
 from kentrobar.web.frames.builds import fitted_at
@@ -64,14 +65,18 @@ def _view(frame: Frame, fitting: FrameFitting, user: User) -> AlternativesView:
     is_read_with = any(each.key == old.key for each in fitted)
     accessories = [each for each in shelf_of_accessories(user) if not each.is_archived]
     offered = list(_offered(frame, old, accessories, user))
-    found = alternatives(
-        frame.measured,
-        fitted if is_read_with else [*fitted, old],
-        old,
-        offered,
-        outline=frame.outline,
-        axis_cm=frame.measured.axis_cm,
-    )
+    found, cannot = [], "" if offered else "Nothing of this kind is in your stock."
+    try:
+        found = alternatives(
+            frame.measured,
+            fitted if is_read_with else [*fitted, old],
+            old,
+            offered,
+            outline=frame.outline,
+            axis_cm=frame.measured.axis_cm,
+        )
+    except KentrobarError as error:  # its dimensions were changed since: the fitting has no place any more
+        cannot = error.message
     notes = {each.name: each.note for each in accessories}
     return AlternativesView(
         frame,
@@ -79,7 +84,7 @@ def _view(frame: Frame, fitting: FrameFitting, user: User) -> AlternativesView:
         specs,
         units.axis_text(frame.measured.axis_cm),
         [_row(each, notes.get(each.fitting.label, ""), specs, units) for each in found],
-        "" if offered else "Nothing of this kind is in your stock.",
+        cannot,
     )
 
 
