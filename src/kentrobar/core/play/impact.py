@@ -49,11 +49,10 @@ class Fall(NamedTuple):
     half_width_cm: float = 1.0
     half_height_cm: float = 1.0
 
-    def left(self, x_cm: Places, y_cm: Places) -> Array:
-        """Which part of the restitution is left at a place."""
-        across = np.asarray(x_cm) / self.half_width_cm
+    def terms(self, y_cm: Places) -> tuple[Array, float]:
+        """Which part of the restitution is left at a height, as a constant and a factor of x²."""
         along = (np.asarray(y_cm) - self.centre_y_cm) / self.half_height_cm
-        return np.asarray(1 - self.part * (across**2 + along**2))
+        return np.asarray(1 - self.part * along**2), -self.part / self.half_width_cm**2
 
 
 EVEN: Final = Fall()
@@ -69,7 +68,8 @@ class Ball(NamedTuple):
 
     def restitution_at(self, x_cm: Places, y_cm: Places) -> Array:
         """Its restitution off a place of the face held still, 0 to 1."""
-        return np.asarray(self.restitution * self.fall.left(x_cm, y_cm))
+        constant, square = self.fall.terms(y_cm)
+        return np.asarray(self.restitution * (constant + square * np.asarray(x_cm) ** 2))
 
 
 class StrokeSwing(NamedTuple):
@@ -110,13 +110,20 @@ class FreeBody:
 
     def _per_gram(self, x_cm: Places, y_cm: Places) -> Array:
         """1/Me, g⁻¹."""
-        along, across = np.asarray(y_cm) - self.balance_cm, np.asarray(x_cm) - self.offset_cm
-        turned = (
-            self.twistweight_kgcm2 * along**2
-            - 2 * self.product_kgcm2 * across * along
-            + self.recoil_kgcm2 * across**2
+        constant, slope, square = self.per_gram_terms(y_cm)
+        x = np.asarray(x_cm)
+        return np.asarray(constant + x * (slope + square * x))
+
+    def per_gram_terms(self, y_cm: Places) -> tuple[Array, Array, float]:
+        """1/Me at a height, g⁻¹, as a constant and the factors of x and x², x in cm."""
+        scale = GCM2_PER_KGCM2 / self._turns
+        along, aside = np.asarray(y_cm) - self.balance_cm, self.offset_cm
+        square = scale * self.recoil_kgcm2
+        constant = 1 / self.mass_g + along * (
+            scale * self.twistweight_kgcm2 * along + 2 * scale * self.product_kgcm2 * aside
         )
-        return np.asarray(1 / self.mass_g + GCM2_PER_KGCM2 * turned / self._turns)
+        slope = -2 * scale * self.product_kgcm2 * along - 2 * square * aside
+        return np.asarray(constant + square * aside**2), np.asarray(slope), square
 
     def apparent_restitution(self, ball: Ball, x_cm: Places, y_cm: Places) -> Array:
         """The ratio of its speed that a ball keeps off the frame at rest; below 0 it goes on the way it came."""

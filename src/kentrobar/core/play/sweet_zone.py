@@ -86,7 +86,7 @@ def zone_of_speed(
 
 def _tried_cm(body: FreeBody) -> Array:
     """Where across the face its best may lie, cm: on the long axis, or near it with weight on one side alone."""
-    return np.zeros((1, 1)) if body.is_even else np.linspace(-_ASIDE_CM, _ASIDE_CM, _TRIED)[:, None]
+    return np.zeros(1) if body.is_even else np.linspace(-_ASIDE_CM, _ASIDE_CM, _TRIED)[:, None]
 
 
 def _heights(body: FreeBody, face: HittingFace) -> Array:
@@ -98,9 +98,12 @@ def _zone(body: FreeBody, ball: Ball, face: HittingFace, wanted_rebound: Array) 
 
     (e - m/Me)/(1 + m/Me) reaches w where m·(1 + w)/Me - e + w is 0 or less: a quadratic in x at each height.
     """
-    at_axis, beside, beyond = (_excess(body, ball, x, face.y_cm, wanted_rebound) for x in (0.0, 1.0, -1.0))
-    square, slope = (beside + beyond) / 2 - at_axis, (beside - beyond) / 2
-    under_root = slope**2 - 4 * square * at_axis
+    per_gram, per_gram_slope, per_gram_square = body.per_gram_terms(face.y_cm)
+    left_over, falling = ball.fall.terms(face.y_cm)
+    weight = ball.mass_g * (1 + wanted_rebound)
+    constant = weight * per_gram - ball.restitution * left_over + wanted_rebound
+    slope, square = weight * per_gram_slope, weight * per_gram_square - ball.restitution * falling
+    under_root = slope**2 - 4 * square * constant
     root = np.sqrt(np.where(under_root > 0, under_root, 0.0))
     left = np.maximum((-slope - root) / (2 * square), -face.half_width_cm)
     right = np.minimum((-slope + root) / (2 * square), face.half_width_cm)
@@ -115,9 +118,3 @@ def _zone(body: FreeBody, ball: Ball, face: HittingFace, wanted_rebound: Array) 
         edge=ZoneEdge(face.y_cm[inside], left[inside], right[inside]),
         x_cm=float(width @ np.where(inside, left + right, 0.0) / (2 * width.sum())),
     )
-
-
-def _excess(body: FreeBody, ball: Ball, x_cm: float, y_cm: Array, wanted_rebound: Array) -> Array:
-    """By how much the wanted rebound is missed at a place, as a number that is quadratic in x."""
-    ratio = ball.mass_g / body.effective_mass_g(x_cm, y_cm)
-    return np.asarray((1 + wanted_rebound) * ratio - ball.restitution_at(x_cm, y_cm) + wanted_rebound)
