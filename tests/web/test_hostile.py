@@ -143,10 +143,19 @@ def house(technician, racket, paddle, plan, hand):
         f"/sets/{of.pk}/costs": {"mass_g": "310", "balance_cm": "32", "swingweight_kgcm2": "318"},
         f"/measure/frames/{pk}/swing/pendulum": {"instrument": "1"},
         "/materials/new": {"kind": "lead_tape"},
+        "/measure/instruments/board-plan": {
+            "offset_0": "10",
+            "offset_1": "cm",
+            "rod_0": "60",
+            "rod_1": "cm",
+            "reading_0": "20",
+            "turned_0": "20.2",
+        },
     }
     posts = {
         "/frames/new/tennis": RACKET | SPECS,
-        f"/frames/{pk}/edit": RACKET,
+        f"/frames/{pk}/edit": RACKET
+        | {"grip_size": "L3", "pallet": "round", "ceiling_0": "330", "ceiling_1": "g"},
         "/frames/take-in/tennis": SHARED | rows(*SIX[:2]) | {"fitted": [grip]},
         f"/frames/{pk}/fittings": {
             "accessory": grip,
@@ -189,7 +198,17 @@ def house(technician, racket, paddle, plan, hand):
         f"/materials/{tape}/cuts": {"cuts": "20 cm 2.05 g\\n30 cm 3 g"},
         f"/materials/{tape}/stock": {"why": "bought", "amount_0": "10", "amount_1": "cm", "note": "x"},
         "/materials/fittings": {"kind": "grip", "name": "Thin"},
-        f"/materials/fittings/{grip}/weigh": {f"a{grip}-weighings": "5.2 5.4 g"},
+        f"/materials/fittings/{grip}/weigh": {
+            f"a{grip}-weighings": "5.2 5.4 g",
+            f"a{grip}-note": "dry",
+            f"a{grip}-thickness": "0.6 mm",
+        },
+        "/materials/new?kind=copper_tape": {
+            "name": "B",
+            "rule": "2 in a gram",
+            "sold_0": "8",
+            "sold_1": "in",
+        },
         "/plans/new": {"frame": pk},
         f"/plans/{plan.pk}/copy": {"revision": "1"},
         f"/plans/{plan.pk}/order": {"order": "at_once"},
