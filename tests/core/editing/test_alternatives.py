@@ -6,7 +6,7 @@ import pytest
 
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.actions import exchange
-from kentrobar.core.editing.alternatives import alternatives
+from kentrobar.core.editing.alternatives import alternatives, edge_tapes
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.anatomy import EDGE_TAPE_PART
@@ -14,7 +14,6 @@ from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.weight.builds import USUAL_FITTINGS, Fitting, FittingKind, full_edge_cm
 from kentrobar.core.weight.materials import MaterialKind
 from kentrobar.core.weight.together import is_put_on, put_on_usual
-from kentrobar.web.frames.edge_tape import edge_tapes
 from tests.core.frames import PADDLE, RACKET, REED, plan, stock
 
 

@@ -99,11 +99,11 @@ def _strips(piece: Piece, shelf: Shelf, plan: PlanState, written: NumberWriter) 
     if stock is None or not stock.is_tape or not stock.density.value:
         return ""
     lengths = Counter(piece.tape_lengths(stock.density.value))
-    told = " and ".join(f"{number} × {written.length(cm)}" for cm, number in lengths.items())
+    strips = " and ".join(f"{number} × {written.length(cm)}" for cm, number in lengths.items())
     if piece.removed:
-        return f"Take off {told} of {stock.name} and weigh it."
+        return f"Remove {strips} of {stock.name} and weigh it."
     start, end = piece.ends(plan.outline)
     return (
-        f"Place {told} of {stock.name} along the {piece.bevels}, opposite ones in pairs, {written.length(start)} to "
+        f"Place {strips} of {stock.name} along the {piece.bevels}, opposite ones in pairs, {written.length(start)} to "
         f"{written.length(end)} from the butt; roll them down."
     )

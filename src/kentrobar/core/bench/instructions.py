@@ -31,24 +31,25 @@ SPARE_CM: Final = 2.0  # beyond the last strip the grommets are lifted too
 
 def procedures_of(plan: PlanState, shelf: Shelf, written: NumberWriter) -> list[WorkInstructions]:
     """What a plan asks for that takes more than laying a strip."""
-    found = [work for work in (_slitting(plan, shelf, written), opening(plan, shelf, written)) if work]
     hidden = [p for p in plan.pieces if not p.removed and p.cover(plan.outline) is Cover.BUMPER]
-    if hidden:
-        found.append(_hidden(hidden, plan, shelf, written))
     cut = [p for p in plan.pieces if p.source.deed.is_cut]
-    if cut:
-        found.append(_cutting(cut, plan, written))
-    grip = under_grip(plan, shelf, written)
-    return [*found, grip] if grip else found
+    asked = (
+        _slitting(plan, shelf),
+        opening(plan, shelf, written),
+        _hidden(hidden, plan, shelf, written) if hidden else None,
+        _cutting(cut, plan, written) if cut else None,
+        under_grip(plan, shelf, written),
+    )
+    return [work for work in asked if work]
 
 
-def _slitting(plan: PlanState, shelf: Shelf, written: NumberWriter) -> WorkInstructions | None:
+def _slitting(plan: PlanState, shelf: Shelf) -> WorkInstructions | None:
     """How tape that is wider than its place is slit; None where all of it fits."""
-    wide = {
-        stock.name: stock.width_mm
+    wide = dict.fromkeys(
+        stock.name
         for piece in plan.pieces
         if not piece.removed and (stock := shelf.of(piece)) and is_too_wide(stock.placed(piece), plan.outline)
-    }
+    )
     if not wide:
         return None
     return WorkInstructions(

@@ -237,23 +237,23 @@ def _too_dense(case: _Case) -> Iterator[PieceWarning]:
 
 def is_too_wide(placed: PieceOfMaterial, outline: Outline) -> bool:
     """Whether a tape is wider than the face it lies on; edge tape is meant to reach round the edge."""
-    strip, width = placed.piece.as_strip, placed.width_mm
-    if strip is None or isinstance(width, NotMeasured) or placed.kind is MaterialKind.EDGE_TAPE:
+    face, width = placed.piece.face_name, placed.width_mm
+    if not face or isinstance(width, NotMeasured) or placed.kind is MaterialKind.EDGE_TAPE:
         return False
-    return width > _room_mm(strip.face, outline)
+    return width > _room_mm(face, outline)
 
 
-def _room_mm(face: Face, outline: Outline) -> float:
+def _room_mm(face: str, outline: Outline) -> float:
     """How wide a tape may be on a face, mm."""
     dimensions = outline.dimensions
     if isinstance(dimensions, PaddleDimensions):
         return dimensions.thickness_mm
-    return CHANNEL_MM if face is Face.BUMPER else dimensions.beam_mm
+    return CHANNEL_MM if face == Face.BUMPER else dimensions.beam_mm
 
 
 def _too_wide(case: _Case) -> Iterator[PieceWarning]:
-    if case.strip is not None and is_too_wide(case.placed, case.outline):
-        room = _room_mm(case.strip.face, case.outline)
+    if is_too_wide(case.placed, case.outline):
+        room = _room_mm(case.piece.face_name, case.outline)
         yield from case.warning(
             "too_wide",
             f"This tape is {case.placed.width_mm:.3g} mm wide, its place about {room:.3g} mm: take a narrower one, or "

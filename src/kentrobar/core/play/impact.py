@@ -35,13 +35,14 @@ Array = NDArray[np.float64]
 Places = Array | float
 
 CM_PER_M: Final = 100.0
+ROUNDING: Final = 1e-9  # of what lies evenly about the long axis
 LEAST_ARM_CM: Final = 0.1  # of the balance point about the axis: nearer, no swing has a speed there
 
 
 class Fall(NamedTuple):
     """By which part restitution is less at the frame than at the middle of the face.
 
-    It falls with the square of the distance, told in parts of half the face's width and height, cm.
+    It falls with the square of the distance, in parts of half the face's width and height, cm.
     """
 
     part: float = 0.0
@@ -97,7 +98,7 @@ class FreeBody:
     @property
     def is_even(self) -> bool:
         """Whether it is alike on both sides."""
-        return not (self.offset_cm or self.product_kgcm2)
+        return max(abs(self.offset_cm), abs(self.product_kgcm2)) < ROUNDING
 
     @property
     def _turns(self) -> float:

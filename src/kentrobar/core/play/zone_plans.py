@@ -66,7 +66,7 @@ def propose_zone(key: str, work: Workpiece, target: Target, place: WantedZone) -
     Raises:
         SpecError: a spec that a hit needs, or that is aimed at, was never read.
     """
-    at = _hit(work.predict([], target.axis_cm), (), work)
+    at = hit_with(work.predict([], target.axis_cm), (), work.outline)
     for _ in range(MOST_STEPS):
         band = _linear(at, place)
         if band is None:
@@ -74,7 +74,7 @@ def propose_zone(key: str, work: Workpiece, target: Target, place: WantedZone) -
         found, _ = propose_by(key, replace(work, sums=(band,)), target)
         if found is None:
             return None
-        at = _hit(found.prediction, found.pieces, work)
+        at = hit_with(found.prediction, found.pieces, work.outline)
         if place.is_met(at.body):
             return found
     return None
@@ -86,7 +86,7 @@ def propose_nearest_zone(work: Workpiece, target: Target, place: WantedZone) -> 
     if found:
         return ZonePlan(found, True)
     nearest: Proposal | None = None
-    now = _hit(work.predict([], target.axis_cm), (), work)
+    now = hit_with(work.predict([], target.axis_cm), (), work.outline)
     reached, beyond = place.middle_cm(now.body), place.y_cm
     for _ in range(HALVINGS):
         middle = (reached + beyond) / 2
@@ -114,6 +114,24 @@ def zone_moved_by(
     return found
 
 
+class ZoneReach(NamedTuple):
+    """How far so much weight moves a frame's zone at the best places: toward the hand and toward the tip, cm."""
+
+    grams: float
+    to_hand_cm: float
+    to_tip_cm: float
+
+    def toward(self, gap_cm: float) -> float:
+        """How far it comes the way of a gap, which is above 0 toward the tip, cm."""
+        return max(self.to_tip_cm if gap_cm > 0 else -self.to_hand_cm, 0.0)
+
+
+def zone_reach(grams: float, plan: PlanState, zone: Callable[[FreeBody], SweetZone | None]) -> ZoneReach:
+    """How far so much weight moves a frame's zone. Raises as :func:`propose_zone`."""
+    moved = [by_cm for _, by_cm in zone_moved_by(grams, plan, zone)]
+    return ZoneReach(grams, min(moved, default=0.0), max(moved, default=0.0))
+
+
 def hit_frame_of(plan: PlanState) -> HitFrame:
     """A plan's frame under a hit. Raises SpecError for a spec that a hit needs and nobody read."""
     return hit_with(plan.prediction, plan.pieces, plan.outline)
@@ -127,10 +145,6 @@ def hit_with(prediction: Prediction, pieces: Iterable[Piece], outline: Outline) 
     """
     product = product_of_inertia_gcm2(pieces, outline)
     return hit_frame(prediction, USUAL_TWIST_KGCM2[outline.sport], product_gcm2=product)
-
-
-def _hit(prediction: Prediction, pieces: Iterable[Piece], work: Workpiece) -> HitFrame:
-    return hit_with(prediction, pieces, work.outline)
 
 
 def _linear(at: HitFrame, place: WantedZone) -> MomentBand | None:

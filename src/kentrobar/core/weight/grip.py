@@ -42,7 +42,7 @@ LARGEST_MM: Final = 140.0
 SIZE_0_MM: Final = 4 * CM_PER_IN * MM_PER_CM
 _NUMBERED = re.compile(r"^(?:l|#|no\.?|size)?\s*(?P<number>[0-7])$", re.IGNORECASE)
 _EIGHTHS: Final = ("", "1/8", "1/4", "3/8", "1/2", "5/8", "3/4", "7/8")
-_NEAR_MM: Final = 0.4  # so near to an eighth of an inch a circumference is told as one
+_NEAR_MM: Final = 0.4  # so near to an eighth of an inch a circumference is given as one
 
 
 def parse_grip_size(text: str) -> float:

@@ -38,7 +38,7 @@ _WORD: Final = re.compile(r"\d[\d.,]*(?:/\d+)?|[^\d\s;,/=]+")
 _STRIP: Final = frozenset({"strip", "strips"})
 
 
-class _Part(NamedTuple):
+class _Spoken(NamedTuple):
     """A number and the unit behind it, "" where none was typed."""
 
     value: float
@@ -77,9 +77,9 @@ def density_by_rule(cut: Cut) -> Estimate:
     return Estimate(density, RULE_U_RELATIVE * density)
 
 
-def _parts(text: str) -> list[_Part]:
+def _parts(text: str) -> list[_Spoken]:
     """The two quantities of a line; words between them ("weigh", "of it", "per") say nothing more."""
-    found: list[_Part] = []
+    found: list[_Spoken] = []
     value: float | None = None
     for word in _WORD.findall(text):
         number = _number(word)
@@ -87,14 +87,14 @@ def _parts(text: str) -> list[_Part]:
             is_part = value is not None and "/" in word
             said = word in _SAID
             if value is not None and not is_part and not said:
-                found.append(_Part(value, ""))
+                found.append(_Spoken(value, ""))
                 value = None
             value = number if value is None else (value + number if is_part else value * number)
         elif _is_unit(word):
-            found.append(_Part(1.0 if value is None else value, word))
+            found.append(_Spoken(1.0 if value is None else value, word))
             value = None
     if value is not None:
-        found.append(_Part(value, ""))
+        found.append(_Spoken(value, ""))
     if len(found) != 2 or any(part.value > LARGEST for part in found):
         raise _unreadable(text)
     return found
@@ -113,7 +113,7 @@ def _is_unit(word: str) -> bool:
     return word in _STRIP or bool(LENGTH.unit_named(word) or MASS.unit_named(word))
 
 
-def _cm(part: _Part, strip_cm: Amount) -> float:
+def _cm(part: _Spoken, strip_cm: Amount) -> float:
     if part.unit not in _STRIP:
         return _in(LENGTH, part)
     if isinstance(strip_cm, NotMeasured):
@@ -123,7 +123,7 @@ def _cm(part: _Part, strip_cm: Amount) -> float:
     return part.value * strip_cm
 
 
-def _in(dimension: Dimension, part: _Part) -> float:
+def _in(dimension: Dimension, part: _Spoken) -> float:
     return dimension.to_base(part.value, dimension.unit_named(part.unit))
 
 

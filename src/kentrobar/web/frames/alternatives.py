@@ -1,4 +1,4 @@
-"""What others would do in the place of one fitting of a frame: those on the shelf, strings by gauge."""
+"""What others would do in the place of one fitting of a frame: those in stock, strings by gauge."""
 
 from __future__ import annotations
 
@@ -8,12 +8,10 @@ from dataclasses import dataclass
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404
 
-from kentrobar.core.editing.alternatives import Alternative, alternatives
+from kentrobar.core.editing.alternatives import Alternative, alternatives, edge_tapes, strings_by_gauge
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Fitting, FittingKind
-from kentrobar.core.weight.strings import STRING_DENSITIES, strings_weight
 from kentrobar.web.frames.builds import fitted_at
-from kentrobar.web.frames.edge_tape import edge_tapes
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
 from kentrobar.web.kit.numbers import ShownSpec, Units, grip_change_text, shown_specs
@@ -24,7 +22,6 @@ from kentrobar.web.materials.queries import shelf_of
 from kentrobar.web.shops.models import User
 from kentrobar.web.shops.requests import SignedIn
 
-GAUGES_MM = (1.15, 1.20, 1.25, 1.30, 1.35)  # of strings, compared by their material too
 _GRIPS = frozenset({FittingKind.GRIP, FittingKind.LEATHER})
 
 
@@ -92,17 +89,9 @@ def _offered(frame: Frame, old: Fitting, accessories: list[Accessory], user: Use
     kinds = _GRIPS if old.kind in _GRIPS else {old.kind}
     yield from (each.fitting for each in accessories if each.kind in kinds)
     if old.kind is FittingKind.STRINGS:
-        yield from _strings(frame, old)
+        yield from strings_by_gauge(frame.outline, old)
     if old.kind is FittingKind.EDGE_TAPE:
         yield from edge_tapes(frame.outline, shelf_of(user))
-
-
-def _strings(frame: Frame, old: Fitting) -> Iterator[Fitting]:
-    """Strings by material and gauge, worked out for the frame's pattern."""
-    for material in STRING_DENSITIES:
-        for gauge_mm in GAUGES_MM:
-            weight = strings_weight(frame.outline, old.mains, old.crosses, gauge_mm, material)
-            yield Fitting(key=0, kind=old.kind, label=f"{material} {gauge_mm:.2f} mm", mass_g=weight)
 
 
 def _row(found: Alternative, note: str, specs: list[ShownSpec], units: Units) -> AlternativeRow:

@@ -35,7 +35,7 @@ def baseline_of(frame: Frame, sheet: SpecSheet | None) -> Baseline:
 
 
 def _ceiling_g(frame: Frame, fitted: Iterable[Fitting]) -> float:
-    """The static weight that it may have with just these fittings on, g; its ceiling is told ready to play."""
+    """The static weight that it may have with just these fittings on, g; its ceiling is one ready to play."""
     if frame.ceiling_g is None:
         return math.inf
     here = {each.key: each.mass_g.value for each in fitted}

@@ -10,12 +10,12 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
 
+from kentrobar.core.editing.alternatives import edge_tapes
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Build, LedgerLine
 from kentrobar.core.weight.prediction import Prediction
 from kentrobar.web.frames import services
 from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, fittings_in, in_build
-from kentrobar.web.frames.edge_tape import edge_tapes
 from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories

@@ -167,8 +167,9 @@ class MaterialForm(MergedForm, forms.Form):
             )
         return typed
 
-    def clean(self) -> dict[str, Any]:
-        cleaned = super().clean() or self.cleaned_data
+    def clean(self) -> None:
+        super().clean()
+        cleaned = self.cleaned_data
         rule, weight = cleaned.get("rule"), cleaned.get("weight")
         if rule and not self.errors:
             if weight and "weight" in self.changed_data:
@@ -177,7 +178,6 @@ class MaterialForm(MergedForm, forms.Form):
                 self._take_rule(rule)
         elif "rule" in self.fields and not (weight or self.errors):
             self.add_error("weight", "Type what it weighs, or a rule for it.")
-        return cleaned
 
     def _take_rule(self, rule: str) -> None:
         """Put the weight per length that the words come to in the place of a typed one."""

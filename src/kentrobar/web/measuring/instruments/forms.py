@@ -102,7 +102,7 @@ class InstrumentForm(MergedForm, forms.ModelForm):
             del self.fields["resolution"]
             self.fields["repeatability"].label = "Scatter of one pass, s (a tapping hand: 0.03)"
         for name, words in _IN_WORDS.items():
-            if (name in self.fields and unit != "s") or (name == "holder_beside_cm" and name in self.fields):
+            if name in self.fields and not (unit == "s" and name == "repeatability"):
                 self.fields[name].help_text = words
         self.fields[
             "address"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 from django import forms
 from django.http import HttpResponse
@@ -47,17 +46,15 @@ class BoardForm(forms.Form):
             "rod": f"{LENGTH.from_base(USUAL_ROD_CM, unit):.3g}",
         }
         self.initial = {name: (shown.get(name, ""), unit) for name in self.fields}
-        self.plan, self.check = board_plan(USUAL_OFFSET_CM), None
+        self.plan: BoardPlan = board_plan(USUAL_OFFSET_CM)
+        self.check: BoardCheck | None = None
         self.rod_cm = USUAL_ROD_CM
         style_fields(self)
 
-    plan: BoardPlan
-    check: BoardCheck | None
-
-    def clean(self) -> dict[str, Any]:
+    def clean(self) -> None:
         cleaned = self.cleaned_data
         if self.errors:
-            return cleaned
+            return
         reading, turned, self.rod_cm = cleaned["reading"], cleaned["turned"], cleaned["rod"].base
         try:
             self.plan = board_plan(cleaned["offset"].base)
@@ -67,11 +64,10 @@ class BoardForm(forms.Form):
             self.add_error(error.field, error.message)
         if bool(reading) != bool(turned):
             self.add_error("turned" if reading else "reading", "Read the rod both ways: it may be uneven.")
-        return cleaned
 
 
 @dataclass(frozen=True, slots=True)
-class BoardView:
+class BuildView:
     """A board's plan in the person's units, with its drawing in mm from the pivot."""
 
     form: BoardForm
@@ -93,9 +89,9 @@ def build_board(request: SignedIn) -> HttpResponse:
     return page(request, "measuring/build_board.html", context_of(_view(form, units)))
 
 
-def _view(form: BoardForm, units: Units) -> BoardView:
+def _view(form: BoardForm, units: Units) -> BuildView:
     plan, length = form.plan, units.bench_lengths.text
-    return BoardView(
+    return BuildView(
         form,
         MM_PER_CM * plan.half_length_cm,
         MM_PER_CM * plan.length_cm,
@@ -116,14 +112,13 @@ def _view(form: BoardForm, units: Units) -> BoardView:
             "Slide the frame until the board is level, and read where the butt lies.",
             f"Check: a plain rod of {length(form.rod_cm)} must show {length(plan.rod_reading_cm(form.rod_cm))}.",
         ],
-        _findings(form, units) if form.check else [],
+        _findings(form.check, units) if form.check else [],
     )
 
 
-def _findings(form: BoardForm, units: Units) -> list[str]:
-    """What the rod tells of the board."""
-    check, length = form.check, units.bench_lengths.text
-    assert check is not None  # noqa: S101 - asked by the caller
+def _findings(check: BoardCheck, units: Units) -> list[str]:
+    """What the rod says of the board."""
+    length = units.bench_lengths.text
     found = [
         f"The ruler’s zero lies {length(check.offset_cm)} from the pivot: type that as the board’s offset."
     ]

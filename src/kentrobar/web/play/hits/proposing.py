@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields, replace
-from typing import Final, NamedTuple
+from typing import Final
 
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.body.target import NOTHING_WANTED
@@ -36,25 +36,6 @@ def weight_tried(impact: Impact, units: Units) -> WeightTried:
     return WeightTried(
         f"{units.mass_text(grams)} {units.mass}", [(label, _signed(by_cm, units)) for label, by_cm in moved]
     )
-
-
-class ZoneReach(NamedTuple):
-    """How far so much weight moves a frame's zone at the best places: toward the hand and toward the tip, cm."""
-
-    grams: float
-    to_hand_cm: float
-    to_tip_cm: float
-
-    def toward(self, gap_cm: float) -> float:
-        """How far it comes the way of a gap, which is above 0 toward the tip, cm."""
-        return max(self.to_tip_cm if gap_cm > 0 else -self.to_hand_cm, 0.0)
-
-
-def zone_reach(impact: Impact) -> ZoneReach:
-    """How far a usual dose reaches on this frame."""
-    grams = TRIED_G[impact.setting.outline.sport]
-    moved = [by_cm for _, by_cm in zone_moved_by(grams, impact.plan, impact.setting.zone)]
-    return ZoneReach(grams, min(moved, default=0.0), max(moved, default=0.0))
 
 
 def _signed(cm: float, units: Units) -> str:

@@ -19,11 +19,12 @@ from kentrobar.core.play.hits import (
 )
 from kentrobar.core.play.maps import contours
 from kentrobar.core.play.sweet_zone import PART_OF_BEST, SweetZone, hitting_face
+from kentrobar.core.play.zone_plans import ZoneReach, zone_reach
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.quantities.units import LENGTH
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.numbers import Units, written
-from kentrobar.web.play.hits.proposing import ZoneReach, zone_reach
+from kentrobar.web.play.hits.proposing import TRIED_G
 from kentrobar.web.play.impact import drawing
 from kentrobar.web.play.impact.setting import Impact
 from kentrobar.web.play.impact.view_models import stroke_text
@@ -75,7 +76,9 @@ def hit_map_view(hit_map: HitMap, impact: Impact | None, units: Units) -> HitMap
     zone = impact.setting.zone(impact.before.body) if impact else None
     zone_y = impact.figures_before.zone_y_cm if impact else None
     gap = gap_of(centre, zone_y)
-    reach = zone_reach(impact) if impact and is_apart(gap) else None
+    reach = None
+    if impact and is_apart(gap):
+        reach = zone_reach(TRIED_G[impact.setting.outline.sport], impact.plan, impact.setting.zone)
     return HitMapView(
         hit_map,
         hit_map.frame,
