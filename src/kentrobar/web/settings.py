@@ -91,7 +91,8 @@ TEMPLATES = [
                 "django.contrib.messages.context_processors.messages",
                 "kentrobar.web.kit.context.house",
                 "kentrobar.web.navigation.navigation",
-            ]
+            ],
+            "libraries": {"navigation": "kentrobar.web.navigation"},
         },
     }
 ]

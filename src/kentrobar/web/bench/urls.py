@@ -5,6 +5,7 @@ from kentrobar.web.bench import views
 app_name = "bench"
 urlpatterns = [
     path("plans/<int:plan_pk>", views.plan, name="plan"),
+    path("frames/<int:frame_pk>/", views.of_frame, name="frame"),
     path("<int:pk>/", views.work, name="work"),
     path("<int:pk>/swing/<str:method>", views.swing, name="swing"),
     path("<int:pk>/swing/<str:method>/summary", views.swing_summary, name="swing_summary"),

@@ -27,6 +27,8 @@ from kentrobar.web.bench.queries import works_of
 from kentrobar.web.bench.rounds import taking_of, work_state
 from kentrobar.web.bench.swinging import frame_as_now, swing_record
 from kentrobar.web.bench.view_models import TRIMS, bench_view
+from kentrobar.web.frames.queries import frames_of
+from kentrobar.web.kit.archive import IN_USE
 from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.records import ChangedError
 from kentrobar.web.kit.requests import handed_out, page, read_count
@@ -46,12 +48,24 @@ def plan(request: SignedIn, plan_pk: int) -> HttpResponse:
     if begun is not None:
         return redirect("bench:work", pk=begun.pk)
     if request.method != "POST":
-        return render(request, "bench/plan.html", {"plan": found})
+        return render(request, "bench/plan.html", {"plan": found, "frame": found.frame})
     try:
         return redirect("bench:work", pk=services.start(found, request.user).pk)
     except KentrobarError as error:
         messages.error(request, error.message)
         return redirect("planning:board", pk=plan_pk)
+
+
+@require_GET
+def of_frame(request: SignedIn, frame_pk: int) -> HttpResponse:
+    """The bench of one frame: the work under way, else the plans that could be applied."""
+    frame = get_object_or_404(frames_of(request.user), pk=frame_pk)
+    works = BenchWork.objects.filter(plan__frame=frame).select_related("plan")
+    under_way = [each for each in works if each.ended_at is None]
+    if len(under_way) == 1:
+        return redirect("bench:work", pk=under_way[0].pk)
+    plans = frame.plans.filter(IN_USE).exclude(pieces=[]).exclude(works__in=works)
+    return render(request, "bench/frame.html", {"frame": frame, "works": works, "plans": plans})
 
 
 def work(request: SignedIn, pk: int) -> HttpResponse:

@@ -30,8 +30,14 @@ def search(request: SignedIn) -> HttpResponse:
         groups = found(request.user, form, request.user.units)
     status = 422 if form.is_bound and form.errors else 200
     query = request.GET.urlencode()
-    context = {"form": form, "groups": groups, "query": query, "tables": TABLES}
+    context = {"form": form, "groups": groups, "query": query}
     return render(request, "finding/search.html", context, status=status)
+
+
+@require_GET
+def files(request: SignedIn) -> HttpResponse:
+    """What can be brought in and taken out."""
+    return render(request, "finding/files.html", {"tables": TABLES})
 
 
 @require_GET

@@ -12,10 +12,26 @@ from kentrobar.web.shops.models import User
 
 
 class Panel(NamedTuple):
-    """A section of a frame's page: its template, and the function that makes what it reads as ``panel``."""
+    """A section of a tab of a frame: its template, and the function that makes what it reads as ``panel``."""
 
+    tab: str
     template: str
     view: Callable[[Frame, User], object]
+
+
+class NextStep(NamedTuple):
+    """What a frame needs next, as a button: what it says, where it leads, in which of the frame's tabs."""
+
+    text: str
+    address: str
+    tab: str = ""
+
+
+class FrameHead(NamedTuple):
+    """What apps above know for the head of a frame's pages: its drawing with what is on it, its next step."""
+
+    drawing: object | None = None
+    step: NextStep | None = None
 
 
 class AppliedSince(NamedTuple):
@@ -30,9 +46,19 @@ class AppliedSince(NamedTuple):
 
 
 PANELS: Final[Hook[Panel]] = Hook()
-ACTIONS: Final[Hook[str]] = Hook()  # templates of buttons in the page's head
+HEADS: Final[Hook[Callable[[Frame, User], FrameHead]]] = Hook()
 APPLIED_SINCE: Final[Hook[Callable[[Frame], list[AppliedSince]]]] = Hook()  # the likeliest first
 BEFORE_CHANGE: Final[Hook[Callable[[Frame, Baseline], None]]] = Hook()  # refuses by a KentrobarError
+
+
+def head_of(frame: Frame, user: User) -> FrameHead:
+    """What is drawn and said at the head of a frame's pages."""
+    return next((head(frame, user) for head in HEADS), FrameHead())
+
+
+def panels_of(tab: str, frame: Frame, user: User) -> list[tuple[str, object]]:
+    """The sections of a tab, each a template with what it reads."""
+    return [(panel.template, panel.view(frame, user)) for panel in PANELS if panel.tab == tab]
 
 
 def applied_since(frame: Frame) -> list[AppliedSince]:

@@ -33,6 +33,13 @@ def frames_with_fittings(user: User) -> QuerySet[Frame]:
     return frames_of(user).prefetch_related(Prefetch("fittings", FrameFitting.objects.order_by("pk")))
 
 
+def clients_of(user: User) -> QuerySet[Client]:
+    """The shop's clients by name, each with their frames in use."""
+    return Client.objects.filter(shop=user.shop_id).prefetch_related(
+        Prefetch("frames", Frame.objects.filter(IN_USE).only("label", "client").order_by("label"))
+    )
+
+
 def client_names(user: User) -> list[str]:
     return list(Client.objects.filter(shop=user.shop_id).values_list("name", flat=True)[:1000])
 

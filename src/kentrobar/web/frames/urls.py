@@ -1,10 +1,11 @@
 from django.urls import path
 
-from kentrobar.web.frames import alternatives, fitting_views, views
+from kentrobar.web.frames import alternatives, fitting_views, people, views
 
 app_name = "frames"
 urlpatterns = [
     path("", views.frame_list, name="list"),
+    path("people", people.people, name="people"),
     path("<int:pk>/", views.detail, name="detail"),
     path("<int:pk>/archive", views.archive, name="archive"),
     path("<int:pk>/edit", views.edit, name="edit"),

@@ -9,16 +9,15 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from kentrobar.core.weight.grip import grip_size_text
-from kentrobar.core.weight.prediction import predict
-from kentrobar.web.frames import hooks, queries, reference_strips, services
+from kentrobar.web.frames import hooks, queries, services
 from kentrobar.web.frames.forms import FORM_OF
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.frames.place import spec_rows_of
 from kentrobar.web.frames.tables import frame_table
 from kentrobar.web.kit.archive import archive_or_restore, shows_archive
 from kentrobar.web.kit.merging import row_to_edit
-from kentrobar.web.kit.numbers import Units, shown_specs
-from kentrobar.web.kit.requests import page
-from kentrobar.web.kit.spec_rows import cell_of, row_of
+from kentrobar.web.kit.numbers import Units
+from kentrobar.web.kit.requests import is_part, page
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -31,8 +30,7 @@ def frame_list(request: SignedIn) -> HttpResponse:
     if sport in Frame.SportChoice:
         found = found.filter(sport=sport)
     table = frame_table(found, request.GET, request.user.units)
-    whole_page = not request.htmx or request.htmx.boosted
-    template = "frames/list.html" if whole_page else "frames/_table.html"
+    template = "frames/_table.html" if is_part(request) else "frames/list.html"
     context = {"words": words, "sport": sport, "table": table, "is_archive": is_archive}
     return render(request, template, context)
 
@@ -48,24 +46,12 @@ def archive(request: SignedIn, pk: int) -> HttpResponse:
 def detail(request: SignedIn, pk: int) -> HttpResponse:
     """One frame: its specs in the person's units, and what apps above hand in."""
     frame = get_object_or_404(queries.frames_with_fittings(request.user), pk=pk)
-    axis_cm, units = frame.measured.axis_cm, request.user.units.of_sport(frame.sport)
-    specs = predict(frame.measured, [], length_cm=frame.length_cm, axis_cm=axis_cm).before
-    others = reference_strips.among(request.user.own_shop, frame.sport, but=frame)
-    strips = reference_strips.strips_of(frame, others, units)
     context = {
         "frame": frame,
-        "rows": [
-            row_of(
-                spec,
-                cell_of(spec, None, specs, None, units, strip=strips.get(spec.key)),
-                axis=units.axis_text(axis_cm),
-            )
-            for spec in shown_specs(units)
-        ],
-        "about": _about(frame, units),
+        "rows": spec_rows_of(frame, request.user, has_strips=True),
+        "about": _about(frame, request.user.units.of_sport(frame.sport)),
         "missing": frame.measured.missing(),
-        "panels": [(panel.template, panel.view(frame, request.user)) for panel in hooks.PANELS],
-        "actions": list(hooks.ACTIONS),
+        "panels": hooks.panels_of("overview", frame, request.user),
     }
     return render(request, "frames/detail.html", context)
 

@@ -7,5 +7,6 @@ class HistoryConfig(AppConfig):
 
     def ready(self) -> None:
         from kentrobar.web.frames import hooks
+        from kentrobar.web.history.head import frame_head
 
-        hooks.ACTIONS.offer("history/_frame_actions.html", order=3)
+        hooks.HEADS.offer(frame_head)

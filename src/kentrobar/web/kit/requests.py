@@ -19,6 +19,11 @@ Choice = TypeVar("Choice", bound=Enum)
 LARGEST_KEY = 2**63 - 1  # what a database column holds
 
 
+def is_part(request: HttpRequest) -> bool:
+    """Whether a script asks for a part of the page only; a page that htmx swaps in is asked for whole."""
+    return bool(request.htmx) and not request.htmx.boosted  # type: ignore[attr-defined]
+
+
 def read_count(text: str, without: int = 0) -> int:
     """A whole number of ordinary digits that fits a database key; ``without`` where it is none."""
     plain = text.strip()

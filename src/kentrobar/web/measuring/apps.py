@@ -10,6 +10,5 @@ class MeasuringConfig(AppConfig):
         from kentrobar.web.measuring.history import readings_panel
         from kentrobar.web.measuring.stiffness import stiffness_panel
 
-        hooks.ACTIONS.offer("measuring/_frame_actions.html", order=1)
-        hooks.PANELS.offer(hooks.Panel("measuring/_frame_readings.html", readings_panel), order=3)
-        hooks.PANELS.offer(hooks.Panel("measuring/_stiffness.html", stiffness_panel), order=4)
+        hooks.PANELS.offer(hooks.Panel("measure", "measuring/_frame_readings.html", readings_panel), order=1)
+        hooks.PANELS.offer(hooks.Panel("measure", "measuring/_stiffness.html", stiffness_panel), order=2)

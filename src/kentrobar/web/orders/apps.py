@@ -7,8 +7,6 @@ class OrdersConfig(AppConfig):
 
     def ready(self) -> None:
         from kentrobar.web.bench import hooks as bench
-        from kentrobar.web.frames import hooks as frames
         from kentrobar.web.orders.offered import job_of_work
 
         bench.JOBS.offer(job_of_work)
-        frames.ACTIONS.offer("orders/jobs/_frame_actions.html", order=4)

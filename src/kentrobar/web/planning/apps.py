@@ -8,12 +8,10 @@ class PlanningConfig(AppConfig):
     def ready(self) -> None:
         from kentrobar.web.frames import hooks
         from kentrobar.web.kit.searches import offer_kind
-        from kentrobar.web.planning.offered import applied_on, plans_panel, require_plans_fit
+        from kentrobar.web.planning.offered import applied_on, require_plans_fit
         from kentrobar.web.planning.targets.searching import PlanSearches, PlatformSearches
 
         offer_kind(PlanSearches())
         offer_kind(PlatformSearches())
-        hooks.ACTIONS.offer("planning/_frame_actions.html", order=2)
-        hooks.PANELS.offer(hooks.Panel("planning/_frame_plans.html", plans_panel), order=1)
         hooks.BEFORE_CHANGE.offer(require_plans_fit)
         hooks.APPLIED_SINCE.offer(applied_on)

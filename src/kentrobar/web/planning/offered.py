@@ -1,24 +1,15 @@
-"""What plans have to do with a frame's page: a section of it, and a say before the frame changes."""
+"""What plans have to do with a frame's page: what it may have applied, and a say before the frame changes."""
 
 from __future__ import annotations
 
 from dataclasses import replace
 from functools import partial
 
-from django.db.models import QuerySet
-
 from kentrobar.core.editing.plan import Baseline
 from kentrobar.web.frames.hooks import AppliedSince
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.archive import IN_USE
-from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.stored import plan_state
-from kentrobar.web.shops.models import User
-
-
-def plans_panel(frame: Frame, _user: User) -> QuerySet[Plan]:
-    """The frame's plans, the one changed last first."""
-    return frame.plans.only("name", "pieces", "changed_at")
 
 
 def applied_on(frame: Frame) -> list[AppliedSince]:

@@ -25,7 +25,7 @@ from kentrobar.web.showing import drawing
 
 SHADES = 6
 # What the map is told for, by the unit of a person: in words, and in grams.
-DOSES = {"g": ("a gram", 1.0), "oz": ("a tenth of an ounce", G_PER_OZ / 10)}
+DOSES = {"g": ("1 g", 1.0), "oz": ("0.1 oz", G_PER_OZ / 10)}
 
 
 class Swatch(NamedTuple):

@@ -16,6 +16,7 @@ urlpatterns = [
     path("gram/<int:frame_pk>", sensitivity.sensitivity, name="sensitivity"),
     path("gram/<int:frame_pk>/card.pdf", paper.sensitivity_card, name="sensitivity_card"),
     path("compare", comparing.compare, name="compare"),
+    path("frames/<int:frame_pk>/", views.of_frame, name="frame"),
     path("new", views.create, name="create"),
     path("<int:pk>/", views.board, name="board"),
     path("<int:pk>/preview", board.preview, name="preview"),

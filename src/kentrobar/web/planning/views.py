@@ -35,6 +35,16 @@ def plan_list(request: SignedIn) -> HttpResponse:
     return render(request, "planning/list.html", context)
 
 
+@require_GET
+def of_frame(request: SignedIn, frame_pk: int) -> HttpResponse:
+    """The plans of one frame: a tab of it."""
+    frame = get_object_or_404(frames_of(request.user), pk=frame_pk)
+    plans = in_use_or_archived(plans_in_full(request.user), is_archive=False).filter(frame=frame)
+    units = request.user.units.of_sport(frame.sport)
+    rows = [view_models.listed(plan, units) for plan in plans[:PLANS_ON_A_PAGE]]
+    return render(request, "planning/frame.html", {"frame": frame, "rows": rows})
+
+
 @require_POST
 def create(request: SignedIn) -> HttpResponse:
     """Start a plan on a frame and go to its board."""

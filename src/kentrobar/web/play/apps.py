@@ -6,7 +6,6 @@ class PlayConfig(AppConfig):
     label = "play"
 
     def ready(self) -> None:
-        from kentrobar.web.frames import hooks as frames
         from kentrobar.web.kit.searches import offer_kind
         from kentrobar.web.planning import hooks as planning
         from kentrobar.web.play.hits.searching import ZoneSearches
@@ -14,6 +13,5 @@ class PlayConfig(AppConfig):
 
         offer_kind(ZoneSearches())
         offer_kind(SetupSearches())
-        frames.ACTIONS.offer("play/_frame_actions.html", order=2)
         planning.PANELS.offer("play/_board_panel.html")
         planning.COMPARISONS.offer("play/_compare_panel.html")

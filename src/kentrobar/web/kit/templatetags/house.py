@@ -11,14 +11,15 @@ from kentrobar.web.kit.numbers import Units
 from kentrobar.web.kit.quantities import look_of
 
 register = template.Library()
-_ICONS = Path(__file__).resolve().parents[2] / "static" / "vendor" / "icons"
+_STATIC = Path(__file__).resolve().parents[2] / "static"
+_ICONS = (_STATIC / "icons", _STATIC / "vendor" / "icons")  # our own, and those of a package
 
 
 @register.simple_tag
 @cache
 def icon(name: str) -> SafeString:
     """The icon ``name`` as inline SVG; it only decorates, so readers skip it."""
-    svg = (_ICONS / f"{name}.svg").read_text()
+    svg = next(file for folder in _ICONS if (file := folder / f"{name}.svg").exists()).read_text()
     marked = svg.replace("<svg ", '<svg aria-hidden="true" focusable="false" ', 1)
     return mark_safe(marked)  # noqa: S308 - a file of our own
 

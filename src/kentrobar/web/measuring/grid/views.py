@@ -12,6 +12,7 @@ from kentrobar.core.weight.builds import Build
 from kentrobar.instruments.lines import InstrumentError
 from kentrobar.instruments.taking import take_reading
 from kentrobar.web.frames.builds import builds_of
+from kentrobar.web.frames.hooks import panels_of
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.requests import page
@@ -29,7 +30,8 @@ def measure(request: SignedIn, pk: int) -> HttpResponse:
         services.record(grid.frame, grid.taking(), request.user)
         messages.success(request, f"The readings of {grid.frame.label} are saved.")
         return redirect("frames:detail", pk=pk)
-    return page(request, "measuring/grid.html", _context(grid))
+    panels = panels_of("measure", grid.frame, request.user)
+    return page(request, "measuring/grid.html", _context(grid) | {"panels": panels})
 
 
 @require_POST
@@ -72,7 +74,7 @@ def set_aside(request: SignedIn, pk: int) -> HttpResponse:
         services.set_aside(sheet, request.POST.get("reason", ""), request.user)
     except KentrobarError as error:
         messages.error(request, error.message)
-    return redirect("frames:detail", pk=sheet.frame_id)
+    return redirect("measuring:measure", pk=sheet.frame_id)
 
 
 @require_POST
@@ -80,7 +82,7 @@ def count_again(request: SignedIn, pk: int) -> HttpResponse:
     """Let a sheet that was set aside count again."""
     sheet = get_object_or_404(SpecSheet, pk=pk, frame__shop=request.user.shop_id)
     services.count_again(sheet)
-    return redirect("frames:detail", pk=sheet.frame_id)
+    return redirect("measuring:measure", pk=sheet.frame_id)
 
 
 @require_POST

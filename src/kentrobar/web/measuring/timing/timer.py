@@ -84,6 +84,7 @@ class Timer:
         """The timer's page; what could not be kept is said on it."""
         context = {
             "timer": self,
+            "frame": self.frame,
             "links": links,
             "methods": links.methods(),
             "summary_address": links.summary(self.method),

@@ -22,7 +22,6 @@ from kentrobar.web.frames.baselines import strains_of
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.queries import frames_with_fittings
 from kentrobar.web.kit.archive import IN_USE
-from kentrobar.web.kit.numbers import shown_specs
 from kentrobar.web.kit.requests import context_of
 from kentrobar.web.kit.searches import SearchRequest, ask, found_for
 from kentrobar.web.materials.queries import shelf_of
@@ -59,7 +58,6 @@ class TargetView:
     form: TargetForm
     goals: Sequence[Goal]
     goal: Goal | None
-    now: list[tuple[str, str, str]]
     strain: str
     unread: str
     coarse: list[str]
@@ -82,7 +80,6 @@ def target(request: SignedIn, frame_pk: int) -> HttpResponse:
         form,
         goals_for(bool(strains_of(frame))),
         goal,
-        [(s.name, s.value(getattr(form.now, s.key)), s.unit) for s in shown_specs(units)],
         strain_first(frame, form, units),
         unread(form, goal),
         coarse_readings(frame, form.target(), units) if is_searched else [],

@@ -13,7 +13,7 @@ from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.frames.models import Frame, SpecSheet
 from kentrobar.web.frames.queries import frames_with_fittings
-from kentrobar.web.kit.requests import context_of
+from kentrobar.web.kit.requests import context_of, is_part
 from kentrobar.web.planning.board.actions import act
 from kentrobar.web.planning.board.requests import action_request
 from kentrobar.web.planning.models import Plan
@@ -42,7 +42,7 @@ def plan(request: SignedIn, pk: int) -> HttpResponse:
 def _page(
     request: SignedIn, state: PlanState, frame: Frame, sheet: SpecSheet | None, plan: Plan | None = None
 ) -> HttpResponse:
-    template = "play/_hit.html" if request.htmx else "play/hit.html"
+    template = "play/_hit.html" if is_part(request) else "play/hit.html"
     units = request.user.units
     view = hit_view(
         state, request.GET, units, hits_of=frame, turn=partial(ready_plan, frame=frame, sheet=sheet)

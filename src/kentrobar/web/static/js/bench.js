@@ -4,8 +4,10 @@
 // sending again what may have arrived does no harm.
 
 import { offerTaking } from "./readings.js";
+import { whenShown } from "./shown.js";
 
-const form = document.getElementById("reading");
+let form = null;
+let keeper = null;
 const RETRY_MS = 4000;
 
 const csrfToken = () => document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1];
@@ -71,14 +73,15 @@ function refused(html) {
   form.querySelector("[role=alert]:not(:empty)")?.scrollIntoView({ block: "center" });
 }
 
-if (form) {
-  const keeper = new Keeper();
+whenShown("reading", (shown) => {
+  form = shown;
+  keeper = new Keeper();
   form.addEventListener("submit", (event) => {
     event.preventDefault();
     if (keeper.kept) return say("One reading waits to be sent; take the next once it is.");
     keeper.keep(new URLSearchParams(new FormData(form)).toString());
   });
-  window.addEventListener("online", () => keeper.send());
-  setInterval(() => keeper.send(), RETRY_MS);
   keeper.send();
-}
+});
+window.addEventListener("online", () => keeper?.send());
+setInterval(() => keeper?.send(), RETRY_MS);

@@ -2,9 +2,10 @@
 // All numbers beside the boxes come from the server.
 
 import { boxesOf, offerTaking } from "./readings.js";
+import { whenShown } from "./shown.js";
 
-const form = document.getElementById("grid");
-const rows = [...form.querySelectorAll(".grid-row")];
+let form = null;
+let rows = [];
 const summarize = () => form.dispatchEvent(new Event("fixed"));
 
 const showMix = () => {
@@ -21,16 +22,16 @@ const markOutliers = () => {
 };
 
 document.addEventListener("htmx:afterSettle", markOutliers);
-markOutliers();
+
 // What is typed and not yet saved outlives a reload or a step back, in this tab.
-const draft = `draft:${location.pathname}`;
+const draft = () => `draft:${location.pathname}`;
 const keepDraft = () => {
   const kept = [...new FormData(form)].filter(([name]) => name !== "csrfmiddlewaretoken");
-  sessionStorage.setItem(draft, JSON.stringify(kept));
+  sessionStorage.setItem(draft(), JSON.stringify(kept));
 };
 
 const restoreDraft = () => {
-  const kept = JSON.parse(sessionStorage.getItem(draft) ?? "[]");
+  const kept = JSON.parse(sessionStorage.getItem(draft()) ?? "[]");
   if (!kept.length || rows.some((row) => boxesOf(row).some((box) => box.value))) return;
   for (const [name, value] of kept) {
     const field = form.elements[name];
@@ -46,11 +47,14 @@ const restoreDraft = () => {
   summarize();
 };
 
-form.addEventListener("input", keepDraft);
-form.addEventListener("change", keepDraft);
-form.addEventListener("fixed", keepDraft);
-form.addEventListener("submit", () => sessionStorage.removeItem(draft));
-form.addEventListener("change", showMix);
-document.addEventListener("DOMContentLoaded", restoreDraft);
-if (document.readyState === "complete") restoreDraft();
-showMix();
+whenShown("grid", (shown) => {
+  form = shown;
+  rows = [...form.querySelectorAll(".grid-row")];
+  for (const typed of ["input", "change", "fixed"]) form.addEventListener(typed, keepDraft);
+  form.addEventListener("submit", () => sessionStorage.removeItem(draft()));
+  form.addEventListener("change", showMix);
+  if (document.readyState === "complete") restoreDraft();
+  else document.addEventListener("DOMContentLoaded", restoreDraft);
+  markOutliers();
+  showMix();
+});

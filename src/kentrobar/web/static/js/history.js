@@ -1,7 +1,7 @@
 // Specs of a frame over time: one chart a spec, one line a build, with what happened in between.
 import { spreads, style } from "./chart.js";
+import { whenShown } from "./shown.js";
 
-const told = document.getElementById("history-charts");
 const SHAPES = ["circle", "rectRot", "triangle", "rect"];
 const COLOURS = ["--teal", "--brass", "--faint", "--ink"];
 
@@ -92,7 +92,7 @@ function draw(line, marks, canvas) {
   });
 }
 
-if (told) {
+whenShown("history-charts", (told) => {
   const { lines, marks } = JSON.parse(told.textContent);
   for (const [i, line] of lines.entries()) draw(line, marks, document.getElementById(`chart-${i}`));
-}
+});

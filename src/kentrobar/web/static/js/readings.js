@@ -131,4 +131,13 @@ export const listen = (form) => {
   offerTaking(form);
 };
 
-for (const boxes of document.querySelectorAll("[data-readings]")) listen(boxes.closest("form"));
+const heard = new WeakSet();
+const listenToAll = () => {
+  for (const boxes of document.querySelectorAll("[data-readings]")) {
+    const form = boxes.closest("form");
+    if (!heard.has(form)) listen(form);
+    heard.add(form);
+  }
+};
+listenToAll();
+document.addEventListener("htmx:load", listenToAll);
