@@ -273,7 +273,7 @@ def test_a_page_that_fell_behind_never_overwrites_silently(board, choice):
     somebody_else_lays_a_piece(board)
     board.press("m")
     board.wait(lambda: board.find("#conflict").is_displayed())
-    assert "technician laid Lead tape, quarter inch at 6, bridge" in board.text("#theirs")
+    assert "technician placed Lead tape, quarter inch at 6, bridge" in board.text("#theirs")
     assert pieces_of(board)[0]["mirrored"]
     board.find(f"[data-choice={choice}]").click()
     if choice == "copy":

@@ -78,7 +78,7 @@ def as_expected(technician, **off):
 
 
 def test_a_board_leads_to_the_bench(client, plan):
-    assert "to the bench" in words(client.get(at("planning:board", plan.pk)))
+    assert at("bench:plan", plan.pk) in words(client.get(at("planning:board", plan.pk)))
     assert "Take Reed 100 A1 to the bench" in words(client.get(at("bench:plan", plan.pk)))
     client.post(at("bench:plan", plan.pk))
     assert client.get(at("bench:plan", plan.pk)).status_code == 302

@@ -12,6 +12,7 @@ from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.finding.tables import TABLES
 from kentrobar.web.frames.models import Frame
+from kentrobar.web.matching.services import create_set
 from kentrobar.web.orders.jobs import services as orders
 from kentrobar.web.welcome.importing import import_set
 from tests.addresses import at
@@ -95,6 +96,7 @@ class TestTables:
     def test_every_table_has_a_row_for_each_of_its_records(self, client, technician, frames, plan, name):
         orders.take_job(technician, client="Ines", frames=frames, brief="=HYPERLINK(1)")
         done_at_bench(technician, lay_plan(technician, frames[0]))
+        create_set(frames, technician)
         told = rows(client.get(at("finding:table", name)))
         assert len(told) == len(list(TABLES[name].rows(technician)))
         for row in told:

@@ -83,7 +83,7 @@ class TestStiffness:
         assert Stiffness.objects.count() == 3
         racket.refresh_from_db()
         assert racket.stiffness == 64.5
-        page = words(client.get(at("frames:detail", racket.pk)))
+        page = words(client.get(at("measuring:readings", racket.pk)))
         assert "<strong>63</strong> bench tester" in page
         compared = words(client.get(f"{at('measuring:compare')}?frame={racket.pk}&frame={other.pk}"))
         row = compared.split("Stiffness of the frame", 1)[1].split("</tr>")[0]

@@ -80,7 +80,7 @@ def test_specs_are_typed_in_any_unit(client):
         ("balance", "6,5 HL", "pt"),
         ("mass", "10 7/8 oz", "oz"),
     ]
-    page = words(client.get(at("frames:detail", frame.pk)))
+    page = words(client.get(at("measuring:readings", frame.pk)))
     assert "10 7/8 oz" in page
     assert "6,5 HL" in page
 

@@ -315,7 +315,7 @@ def test_no_head_size_is_needed_and_that_is_said(client, technician):
     assert frame.head_size_cm2 is None
     assert "a usual one, 100 in²" in words(client.get(at("frames:detail", frame.pk)))
     client.post(at("planning:create"), {"frame": frame.pk})
-    assert "usual head, 100 in²" in words(client.get(at("planning:board", frame.plans.get().pk)))
+    assert "usual head of 100 in²" in words(client.get(at("planning:board", frame.plans.get().pk)))
     form = client.get(at("frames:edit", frame.pk)).context["form"]
     assert "head_length" not in form.initial
     half = take_in(client, SIX[1], head_size_0="", head_length_0="34", head_length_1="cm")

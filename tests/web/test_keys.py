@@ -119,25 +119,6 @@ def test_a_card_of_another_state_of_the_frame_is_refused(client, racket, card):
     assert not Plan.objects.exists()
 
 
-# -- the navigation marks one place -----------------------------------------------------------------
-
-
-def test_each_page_marks_one_place(client, racket, plan):
-    places = {
-        reverse("frames:edit", args=[racket.pk]): "Frames",
-        reverse("frames:fittings", args=[racket.pk]): "Frames",
-        reverse("measuring:measure", args=[racket.pk]): "Frames",
-        reverse("measuring:instruments"): "Instruments",
-        reverse("measuring:new_instrument", args=["scale"]): "Instruments",
-        reverse("planning:board", args=[plan.pk]): "Plans",
-        reverse("materials:shelf"): "Materials",
-    }
-    for address, place in places.items():
-        page = client.get(address).content.decode()
-        marked = re.findall(r'<a[^>]*aria-current="page"[^>]*>([^<]+)', page)
-        assert [text.strip() for text in marked] == [place], address
-
-
 # -- specs that few look at -------------------------------------------------------------------------
 
 

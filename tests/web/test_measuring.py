@@ -188,7 +188,7 @@ def test_what_is_not_read_anew_is_carried_by_the_plan_that_was_laid(
     assert sheet.measured.mass_g == pytest.approx(predicted.mass_g)
     assert sheet.measured.balance_cm == pytest.approx(predicted.balance_cm)
     assert [reading.spec for reading in sheet.readings.all()] == ["swingweight"]
-    shown = words(client.get(at("frames:detail", racket.pk)))
+    shown = words(client.get(at("measuring:readings", racket.pk)))
     assert shown.count("predicted, not read") == 3
     # Where nobody noted what was laid, weight and balance have to be read again.
     unknown = {"was_changed": "1", "applied": ""}

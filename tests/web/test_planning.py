@@ -29,7 +29,7 @@ def test_laying_at_a_site_is_saved_and_answered(hand, plan):
     assert response.status_code == 200
     assert hand.pieces[0]["piece"]["at"] == {"minutes": 180.0}
     assert "+2.0" in response.json()["html"]["specs"]
-    assert PlanRevision.objects.get(plan=plan, number=2).summary.startswith("laid Lead tape")
+    assert PlanRevision.objects.get(plan=plan, number=2).summary.startswith("placed Lead tape")
 
 
 @pytest.mark.parametrize(
@@ -108,7 +108,7 @@ def test_a_count_beside_a_share_and_pieces_of_putty_are_asked_about(hand):
 def test_what_lies_on_the_centre_line_is_told_to_have_one_place(hand, plan):
     hand.lay(site="twelve", mirrored="1")
     plan.refresh_from_db()
-    assert PlanRevision.objects.filter(plan=plan).latest("pk").summary.endswith("at 12, the one place there")
+    assert PlanRevision.objects.filter(plan=plan).latest("pk").summary.endswith("at 12 (one place)")
 
 
 @pytest.mark.parametrize(
@@ -205,7 +205,7 @@ def test_a_page_that_fell_behind_is_told_and_overwrites_nothing(hand, client, pl
     hand.lay()
     behind = hand.do("mirror", base=1, piece=1)
     assert behind.status_code == 409
-    assert behind.json()["theirs"] == "technician laid Lead tape, quarter inch at 3 and 9"
+    assert behind.json()["theirs"] == "technician placed Lead tape, quarter inch at 3 and 9"
     assert hand.pieces[0]["piece"]["mirrored"] is True
     for base in ("", "abc", "99"):
         assert hand.do("undo", base=base).status_code == 409
@@ -384,8 +384,8 @@ def test_a_ceiling_is_told_while_one_plans_in_the_setup_that_was_read(client, ra
     assert "ceiling of" not in first["html"]["specs"]  # 304.4 g and an overgrip of 5.5 g
     second = client.post(address, order | {"amount": "1 g", "base": first["version"]}).json()
     assert "0.9 g above this frame’s ceiling of 304.5 g" in " ".join(second["html"]["specs"].split())
-    tried = client.post(at("planning:preview", strung.pk), order | {"amount": "1 g"}).json()["numbers"]
-    assert "1.9 g above" in tried["ceiling"]
+    tried = client.post(at("planning:preview", strung.pk), order | {"amount": "1 g"}).json()
+    assert "1.9 g above" in tried["text"]
     assert "above this frame’s ceiling" in words(client.get(at("planning:board", strung.pk)))
     target = client.get(at("planning:target", racket.pk)).context["form"]
     assert target.initial["ceiling"][0] == "304.50"

@@ -145,7 +145,7 @@ def test_a_reading_is_set_aside_with_a_reason_and_counts_again(client, racket, t
     for reason, counts in (("  ", second), ("The scale stood on the towel.", first)):
         client.post(at("measuring:set_aside", second.pk), {"reason": reason})
         assert counting() == counts
-    page = words(client.get(at("frames:detail", racket.pk)))
+    page = words(client.get(at("measuring:readings", racket.pk)))
     assert "Set aside: The scale stood on the towel." in page
     assert "320" in page, "nothing is deleted"
     # What is read next follows on the reading that counts.

@@ -89,7 +89,8 @@ FRAME_TABS: Final = (
         "Measure",
         "",
         (
-            Page("Readings", "measuring:measure"),
+            Page("New readings", "measuring:measure"),
+            Page("Readings so far", "measuring:readings"),
             Page("Time its swings", "measuring:swing", args=("pendulum",)),
             Page("Fittings", "frames:fittings", _names("frames", "edit_fitting", "alternatives")),
         ),

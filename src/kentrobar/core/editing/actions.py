@@ -48,7 +48,7 @@ def add(plan: PlanState, shelf: Shelf, order: Order, spot: Spot, override: Overr
     pieces, where = ordered(order, spot, plan.outline, plan.measured.balance_cm)
     placed = _with_placed(plan, pieces, shelf, override)
     once = order.mirrored and not any(piece.sides > 1 for piece in pieces)
-    return Done(placed, f"laid {order.stock.name} at {where}{', the one place there' if once else ''}")
+    return Done(placed, f"placed {order.stock.name} at {where}{' (one place)' if once else ''}")
 
 
 def _with_placed(plan: PlanState, pieces: list[Piece], shelf: Shelf, override: Override) -> PlanState:
@@ -70,7 +70,7 @@ def hold_balance(plan: PlanState, shelf: Shelf, material: int = 0, override: Ove
     held = [each for each in plan.placed if each.piece.label == balancing.COUNTERWEIGHT]
     kept = material or held[0].piece.source.stock
     if balancing.is_held(rest):
-        return Done(rest, "took the counterweight off: the balance is held without")
+        return Done(rest, "removed the counterweight: the balance holds without it")
     return _complete(rest, balancing.hold_balance(rest), shelf, kept, override)
 
 
@@ -95,7 +95,7 @@ def _complete(plan: PlanState, found: Completion, shelf: Shelf, material: int, o
     if found.is_counterweight:
         pieces = [each.with_field("label", balancing.COUNTERWEIGHT) for each in pieces]
     placed = _with_placed(plan, pieces, shelf, override)
-    return Done(placed, f"laid {found.mass_g:g} g of {stock.name} {found.where}")
+    return Done(placed, f"placed {found.mass_g:g} g of {stock.name} {found.where}")
 
 
 # -- one piece ----------------------------------------------------------------------------
@@ -139,7 +139,7 @@ def lay_on_other_face(plan: PlanState, number: int) -> Done:
     faces = plan.outline.faces
     face = faces[(faces.index(strip.face) + 1) % len(faces)]
     name = plan.outline.face_name(face)
-    return Done(plan.changed(number, replace(strip, face=face)), f"laid piece {number} on the {name}")
+    return Done(plan.changed(number, replace(strip, face=face)), f"placed piece {number} on the {name}")
 
 
 def divide(plan: PlanState, number: int, parts: int) -> Done:
@@ -165,7 +165,7 @@ def meet_aim(plan: PlanState, number: int, want: Want, by: By) -> Done:
     """Have a piece grow or move until a spec comes to what is wanted. Raises as :func:`goal_seek.meet`."""
     piece = goal_seek.meet(plan, number, want, by)
     verb = "grew" if by is By.AMOUNT else "moved"
-    return Done(plan.changed(number, piece), f"{verb} piece {number} to meet an aim")
+    return Done(plan.changed(number, piece), f"{verb} piece {number} to meet a target")
 
 
 # -- typed in the table of pieces -----------------------------------------------------------
@@ -303,13 +303,13 @@ def exchange(plan: PlanState, fitting: int, new: Fitting) -> Done:
     removal.require_left(plan, old, pieces[0])
     for piece in pieces:
         plan = plan.added(piece)
-    return Done(plan, f"put {new.label} in the place of {old.label}")
+    return Done(plan, f"replaced {old.label} with {new.label}")
 
 
 def _taken(plan: PlanState, key: int, piece: Piece) -> Done:
     fitting = plan.baseline.find_fitting(key)
     removal.require_left(plan, fitting, piece)
-    return Done(plan.added(piece), f"took away {fitting.label}")
+    return Done(plan.added(piece), f"removed {fitting.label}")
 
 
 # -- what speaks against a piece ------------------------------------------------------------

@@ -12,4 +12,4 @@ def bench_of_plan(plan: Plan) -> list[PlanNote]:
     """The way to the bench, where the work is begun or goes on."""
     if not plan.pieces:
         return []
-    return [PlanNote("to the bench", reverse("bench:plan", args=[plan.pk]), is_action=True)]
+    return [PlanNote("Apply", reverse("bench:plan", args=[plan.pk]), is_action=True)]

@@ -202,7 +202,14 @@ def piece(request: SignedIn, pk: int, number: int) -> HttpResponse:
     if move.is_bound and move.is_valid():
         return _piece_noted(request, found, number, Kind.MOVED, move.moved)
     text = piece_text(applied, found.plan.frame, units)
-    context = {"work": found, "text": text, "cut": cut, "move": move, "split": split}
+    context = {
+        "work": found,
+        "frame": found.plan.frame,
+        "text": text,
+        "cut": cut,
+        "move": move,
+        "split": split,
+    }
     return page(request, "bench/piece.html", context | {"base": len(found.events.all())})
 
 

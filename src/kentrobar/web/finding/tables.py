@@ -198,8 +198,8 @@ TABLES: Final[Mapping[str, Table]] = MappingProxyType(
             lambda s: [
                 s.name,
                 s.get_kind_display(),
-                s.get_build_display(),
-                s.axis_cm,
+                s.setup_text,
+                s.target.axis_cm,
                 _day(s.changed_at),
                 _day(s.archived_at),
             ],

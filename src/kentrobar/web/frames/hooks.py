@@ -12,9 +12,8 @@ from kentrobar.web.shops.models import User
 
 
 class Panel(NamedTuple):
-    """A section of a tab of a frame: its template, and the function that makes what it reads as ``panel``."""
+    """A section of a frame's overview: its template, and the function that makes what it reads as ``panel``."""
 
-    tab: str
     template: str
     view: Callable[[Frame, User], object]
 
@@ -56,9 +55,9 @@ def head_of(frame: Frame, user: User) -> FrameHead:
     return next((head(frame, user) for head in HEADS), FrameHead())
 
 
-def panels_of(tab: str, frame: Frame, user: User) -> list[tuple[str, object]]:
-    """The sections of a tab, each a template with what it reads."""
-    return [(panel.template, panel.view(frame, user)) for panel in PANELS if panel.tab == tab]
+def panels_of(frame: Frame, user: User) -> list[tuple[str, object]]:
+    """The sections of the overview, each a template with what it reads."""
+    return [(panel.template, panel.view(frame, user)) for panel in PANELS]
 
 
 def applied_since(frame: Frame) -> list[AppliedSince]:

@@ -51,7 +51,7 @@ def detail(request: SignedIn, pk: int) -> HttpResponse:
         "rows": spec_rows_of(frame, request.user, has_strips=True),
         "about": _about(frame, request.user.units.of_sport(frame.sport)),
         "missing": frame.measured.missing(),
-        "panels": hooks.panels_of("overview", frame, request.user),
+        "panels": hooks.panels_of(frame, request.user),
     }
     return render(request, "frames/detail.html", context)
 

@@ -1,21 +1,25 @@
-"""What stands over every page of a frame: what is on it now, and the next step of its work."""
+"""What stands over every page of a frame: what is on it now, and the next step of its work.
+
+All of it comes in one query, since it is asked for with every page.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from datetime import datetime
-from typing import Final
+from typing import Any, Final, NamedTuple
 
-from django.db.models import Exists, Max, OuterRef, Q, QuerySet, Subquery
+from django.contrib.postgres.expressions import ArraySubquery
+from django.db.models import Exists, Max, OuterRef, Q, Subquery
+from django.db.models.functions import JSONObject
 from django.urls import reverse
 
 from kentrobar.core.bench.stages import FrameFacts, Stage, stage_of_frame
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.web.bench.models import BenchWork
+from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.frames.hooks import FrameHead, NextStep
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.history.applied import applied_pieces
-from kentrobar.web.history.queries import steps_of
 from kentrobar.web.matching.models import SetLaying
 from kentrobar.web.orders.models import Job, JobFrame
 from kentrobar.web.orders.queries import OPEN
@@ -26,16 +30,49 @@ from kentrobar.web.showing.drawing import SmallDrawing, small_drawing
 AT_BENCH: Final = (Stage.FIT, Stage.READ, Stage.TRIM, Stage.PERMANENT)
 
 
+class JobFacts(NamedTuple):
+    """The open job a frame is in, and when the frame was signed off last."""
+
+    member: int
+    job: int
+    number: int
+    set: int | None
+    plan: int | None
+    since: str
+    signed_off_at: str | None
+
+
+class PlanFacts(NamedTuple):
+    """A plan of the frame that applies something, and where its last work stands."""
+
+    pk: int
+    name: str
+    specs: int | None
+    changed_at: str
+    is_archived: bool
+    has_pieces: bool
+    work: int | None
+    stage: str | None
+    started_at: str | None
+    ended_at: str | None
+
+
+class Facts(NamedTuple):
+    """What the head of a frame's pages is made from."""
+
+    job: JobFacts | None
+    plans: list[PlanFacts]
+    steps: list[BenchEvent]
+
+
 def frame_head(frame: Frame, user: User) -> FrameHead:
-    """The drawing of a frame with what is on it, and its next step; two queries, three where it was worked on."""
-    member = _open_member(frame, user)
-    plans = list(_plans(frame))
-    has_works = any(plan.work_key for plan in plans)  # type: ignore[attr-defined]
-    return FrameHead(_drawing(frame, has_works), _next_step(frame, member, plans))
+    """The drawing of a frame with what is on it, and its next step."""
+    facts = _facts(frame, user)
+    return FrameHead(_drawing(frame, facts.steps), _next_step(frame, facts))
 
 
-def _drawing(frame: Frame, has_works: bool) -> SmallDrawing | None:
-    pieces = [each.piece for each in applied_pieces(steps_of(frame))] if has_works else []
+def _drawing(frame: Frame, steps: list[BenchEvent]) -> SmallDrawing | None:
+    pieces = [each.piece for each in applied_pieces(steps)]
     label = f"{frame.label} with the weight applied to it" if pieces else f"{frame.label}, no weight applied"
     for shown in (pieces, []):  # where the outline was changed since, pieces may have no place any more
         try:
@@ -45,44 +82,97 @@ def _drawing(frame: Frame, has_works: bool) -> SmallDrawing | None:
     return None
 
 
-def _open_member(frame: Frame, user: User) -> JobFrame | None:
-    """The frame's row in the open job it is in, with when it was signed off last."""
-    rows = JobFrame.objects.filter(frame=frame, job__in=Job.objects.filter(OPEN, shop=user.shop_id))
-    return (
-        rows.select_related("job").annotate(signed_off_at=Max("sign_offs__made_at")).order_by("-pk").first()
+# -- the one query ---------------------------------------------------------------------------------
+
+
+def _facts(frame: Frame, user: User) -> Facts:
+    jobs = Job.objects.filter(OPEN, shop=user.shop_id)
+    rows = JobFrame.objects.filter(frame=OuterRef("pk"), job__in=jobs).order_by("-pk")
+    works = BenchWork.objects.filter(plan__frame=OuterRef("pk")).order_by("pk")
+    events = BenchEvent.objects.filter(work__plan__frame=OuterRef("pk")).order_by("work_id", "number")
+    job, plans, pieces, steps = (
+        Frame.objects.filter(pk=frame.pk)
+        .values_list(
+            Subquery(rows.annotate(signed_off_at=Max("sign_offs__made_at")).values(told=_JOB)[:1]),
+            ArraySubquery(_plans().values(told=_PLAN)),
+            ArraySubquery(works.values(told=JSONObject(pk="pk", pieces="pieces"))),
+            ArraySubquery(events.values(told=_EVENT)),
+        )
+        .get()
+    )
+    pieces_of = {work["pk"]: BenchWork(**work) for work in pieces}
+    return Facts(
+        JobFacts(**job) if job else None, [PlanFacts(**plan) for plan in plans], _events(steps, pieces_of)
     )
 
 
-def _plans(frame: Frame) -> QuerySet[Plan]:
-    """The frame's plans that apply something, the latest first, each with what its last work stands at."""
+_JOB: Final = JSONObject(
+    member="pk",
+    job="job_id",
+    number="job__number",
+    set="job__set_id",
+    plan="plan_id",
+    since="job__created_at",
+    signed_off_at="signed_off_at",
+)
+_PLAN: Final = JSONObject(
+    pk="pk",
+    name="name",
+    specs="specs_id",
+    changed_at="changed_at",
+    is_archived=Q(archived_at__isnull=False),
+    has_pieces=~Q(pieces=[]),
+    work="work",
+    stage="stage",
+    started_at="started_at",
+    ended_at="ended_at",
+)
+_EVENT: Final = JSONObject(work="work_id", kind="kind", piece="piece", data="data", made_at="made_at")
+
+
+def _plans() -> Any:
+    """The plans of a frame that apply something, the latest first, each with its last work."""
     works = BenchWork.objects.filter(plan=OuterRef("pk")).order_by("-started_at", "-pk")
     of_a_set = Exists(SetLaying.objects.filter(plans=OuterRef("pk")))
-    return frame.plans.filter(~Q(pieces=[]) | of_a_set).annotate(
-        work_key=Subquery(works.values("pk")[:1]),
-        work_stage=Subquery(works.values("stage")[:1]),
-        work_started_at=Subquery(works.values("started_at")[:1]),
-        work_ended_at=Subquery(works.values("ended_at")[:1]),
-    )
+    last = {name: Subquery(works.values(name)[:1]) for name in ("stage", "started_at", "ended_at")}
+    plans = Plan.objects.filter(frame=OuterRef("pk")).filter(~Q(pieces=[]) | of_a_set)
+    return plans.annotate(work=Subquery(works.values("pk")[:1]), **last)
 
 
-def _next_step(frame: Frame, member: JobFrame | None, plans: Iterable[Plan]) -> NextStep | None:
+def _events(steps: Iterable[dict[str, Any]], works: dict[int, BenchWork]) -> list[BenchEvent]:
+    return [
+        BenchEvent(
+            work=works[step["work"]],
+            kind=step["kind"],
+            piece=step["piece"],
+            data=step["data"],
+            made_at=datetime.fromisoformat(step["made_at"]),
+        )
+        for step in steps
+    ]
+
+
+# -- the next step ---------------------------------------------------------------------------------
+
+
+def _next_step(frame: Frame, facts: Facts) -> NextStep | None:
     if frame.is_archived:
         return None
-    plan = _plan_meant(frame, member, plans)
-    match _stage(frame, member, plan):
+    job, plan = facts.job, _plan_meant(frame, facts)
+    match _stage(frame, job, plan):
         case Stage.MEASURE:
             return NextStep("Measure", reverse("measuring:measure", args=[frame.pk]), "Measure")
-        case Stage.PLAN if member and member.job.set_id:
-            return NextStep("Match the set", reverse("matching:set", args=[member.job.set_id]))
+        case Stage.PLAN if job and job.set:
+            return NextStep("Match the set", reverse("matching:set", args=[job.set]))
         case Stage.PLAN:
             return _to_plan(frame)
-        case Stage.VERIFY if member:
-            return NextStep("Verify and sign off", reverse("orders:verify", args=[member.job_id, member.pk]))
+        case Stage.VERIFY if job:
+            return NextStep("Verify and sign off", reverse("orders:verify", args=[job.job, job.member]))
         case stage if stage in AT_BENCH and plan:
-            text = "Continue at the bench" if plan.work_key else f"Apply “{plan.name}”"  # type: ignore[attr-defined]
+            text = "Continue at the bench" if plan.work else f"Apply “{plan.name}”"
             return NextStep(text, reverse("bench:plan", args=[plan.pk]), "Bench")
-    if member:
-        return NextStep(f"Open {member.job}", reverse("orders:job", args=[member.job_id]))
+    if job:
+        return NextStep(f"Open job {job.number}", reverse("orders:job", args=[job.job]))
     return _to_plan(frame)
 
 
@@ -90,35 +180,39 @@ def _to_plan(frame: Frame) -> NextStep:
     return NextStep("Plan from a target", reverse("planning:target", args=[frame.pk]), "Plan")
 
 
-def _plan_meant(frame: Frame, member: JobFrame | None, plans: Iterable[Plan]) -> Plan | None:
+def _plan_meant(frame: Frame, facts: Facts) -> PlanFacts | None:
     """The plan meant in its job; without a job the one on the bench, else one from these readings not begun."""
-    if member and member.plan_id:
-        return next((plan for plan in plans if plan.pk == member.plan_id), None)
-    in_use = [plan for plan in plans if not plan.is_archived]
-    if member:
-        return next((plan for plan in in_use if plan.changed_at >= member.job.created_at), None)
-    open_ones = (p for p in in_use if p.work_key and not p.work_ended_at)  # type: ignore[attr-defined]
-    new_ones = (p for p in in_use if p.pieces and not p.work_key and p.specs_id == frame.specs_id)  # type: ignore[attr-defined]
-    return next(open_ones, None) or next(new_ones, None)
+    job = facts.job
+    if job and job.plan:
+        return next((plan for plan in facts.plans if plan.pk == job.plan), None)
+    in_use = [plan for plan in facts.plans if not plan.is_archived]
+    if job:
+        return next((plan for plan in in_use if _moment(plan.changed_at) >= _moment(job.since)), None)
+    under_way = (plan for plan in in_use if plan.work and not plan.ended_at)
+    new_ones = (plan for plan in in_use if plan.has_pieces and not plan.work and plan.specs == frame.specs_id)
+    return next(under_way, None) or next(new_ones, None)
 
 
-def _stage(frame: Frame, member: JobFrame | None, plan: Plan | None) -> Stage:
+def _stage(frame: Frame, job: JobFacts | None, plan: PlanFacts | None) -> Stage:
     """What the frame needs next, by the rules of jobs."""
-    started_at, ended_at = (getattr(plan, name, None) for name in ("work_started_at", "work_ended_at"))
-    signed_off_at = getattr(member, "signed_off_at", None)
-    bench = _bench_stage(frame, plan, ended_at)
+    signed_off, started = job and job.signed_off_at, plan and plan.started_at
+    was_begun_since = bool(signed_off and started and _moment(started) > _moment(signed_off))
     facts = FrameFacts(
         is_read=frame.specs is not None,
         has_plan=plan is not None,
-        bench=bench,
-        is_signed_off=bool(signed_off_at and not (started_at and started_at > signed_off_at)),
+        bench=_bench_stage(frame, plan),
+        is_signed_off=bool(signed_off) and not was_begun_since,
     )
     return stage_of_frame(facts)
 
 
-def _bench_stage(frame: Frame, plan: Plan | None, ended_at: datetime | None) -> Stage | None:
-    if plan is None or not plan.work_key:  # type: ignore[attr-defined]
-        return Stage.VERIFY if plan and not plan.pieces else None  # its set needs nothing of it
-    if ended_at and frame.specs and frame.specs.taken_at > ended_at:
+def _bench_stage(frame: Frame, plan: PlanFacts | None) -> Stage | None:
+    if plan is None or not plan.work:
+        return Stage.VERIFY if plan and not plan.has_pieces else None  # its set needs nothing of it
+    if plan.ended_at and frame.specs and frame.specs.taken_at > _moment(plan.ended_at):
         return Stage.VERIFY  # it was read since
-    return Stage(plan.work_stage or Stage.FIT)  # type: ignore[attr-defined]
+    return Stage(plan.stage or Stage.FIT)
+
+
+def _moment(text: str) -> datetime:
+    return datetime.fromisoformat(text)

@@ -14,4 +14,4 @@ class MatchingConfig(AppConfig):
 
         offer_kind(SetSearches())
         planning.NOTES.offer(set_of_plan)
-        frames.PANELS.offer(frames.Panel("overview", "matching/_frame_sets.html", sets_panel))
+        frames.PANELS.offer(frames.Panel("matching/_frame_sets.html", sets_panel))

@@ -18,7 +18,6 @@ from kentrobar.web.kit.quantities import style_fields
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.measuring.models import Stiffness
 from kentrobar.web.measuring.services import record_stiffness
-from kentrobar.web.shops.models import User
 from kentrobar.web.shops.requests import SignedIn
 
 MOST_SHOWN = 12
@@ -47,8 +46,8 @@ class StiffnessPanel(NamedTuple):
     form: StiffnessForm
 
 
-def stiffness_panel(frame: Frame, _user: User) -> StiffnessPanel:
-    """The section of a frame's page on its stiffness."""
+def stiffness_panel(frame: Frame) -> StiffnessPanel:
+    """What was measured of a frame's stiffness so far."""
     readings = frame.stiffness_readings.select_related("taken_by")[:MOST_SHOWN]
     return StiffnessPanel(frame, readings, StiffnessForm(None, frame.is_racket))
 
@@ -64,7 +63,7 @@ def add(request: SignedIn, pk: int) -> HttpResponse:
     else:
         errors = [str(error) for each in form.errors.values() for error in each]
         messages.error(request, f"Nothing is noted: {' '.join(errors)}")
-    return redirect("frames:detail", pk=pk)
+    return redirect("measuring:readings", pk=pk)
 
 
 def stiffness_rows(frames: Sequence[Frame]) -> list[tuple[str, list[Stiffness | None]]]:

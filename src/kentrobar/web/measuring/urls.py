@@ -18,6 +18,7 @@ urlpatterns = [
     path("instruments/<int:pk>/passes", timing.take_gate, name="take_gate"),
     path("instruments/<int:pk>/take", grid.take, name="take"),
     path("frames/<int:pk>/", grid.measure, name="measure"),
+    path("frames/<int:pk>/readings", grid.readings, name="readings"),
     path("frames/<int:pk>/stiffness", stiffness.add, name="stiffness"),
     path("sheets/<int:pk>/aside", grid.set_aside, name="set_aside"),
     path("sheets/<int:pk>/count", grid.count_again, name="count_again"),

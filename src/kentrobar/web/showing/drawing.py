@@ -74,6 +74,16 @@ class Backdrop:
     def levers_y(self) -> float:
         return self.fulcrum_y + FULCRUM_MM + 8
 
+    @property
+    def lever_y(self) -> float:
+        """The one row of levers on a screen: that of the selected piece."""
+        return round(self.levers_y + LEVER_ROW_MM / 2, 1)
+
+    @property
+    def screen_height(self) -> float:
+        """The height on a screen, where one lever at a time is shown."""
+        return self.height(1)
+
     def height(self, pieces: int) -> float:
         return round(self.levers_y + LEVER_ROW_MM * pieces + 4, 1)
 

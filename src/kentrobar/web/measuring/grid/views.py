@@ -5,21 +5,22 @@ from __future__ import annotations
 from django.contrib import messages
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
 
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Build
 from kentrobar.instruments.lines import InstrumentError
 from kentrobar.instruments.taking import take_reading
 from kentrobar.web.frames.builds import builds_of
-from kentrobar.web.frames.hooks import panels_of
 from kentrobar.web.frames.models import SpecSheet
-from kentrobar.web.frames.queries import frames_with_fittings
+from kentrobar.web.frames.queries import frames_of, frames_with_fittings
 from kentrobar.web.kit.requests import page
 from kentrobar.web.measuring import services
 from kentrobar.web.measuring.grid import view_models
 from kentrobar.web.measuring.grid.readings import ReadingGrid
+from kentrobar.web.measuring.history import readings_panel
 from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.measuring.stiffness import stiffness_panel
 from kentrobar.web.shops.requests import SignedIn
 
 
@@ -30,8 +31,19 @@ def measure(request: SignedIn, pk: int) -> HttpResponse:
         services.record(grid.frame, grid.taking(), request.user)
         messages.success(request, f"The readings of {grid.frame.label} are saved.")
         return redirect("frames:detail", pk=pk)
-    panels = panels_of("measure", grid.frame, request.user)
-    return page(request, "measuring/grid.html", _context(grid) | {"panels": panels})
+    return page(request, "measuring/grid.html", _context(grid))
+
+
+@require_GET
+def readings(request: SignedIn, pk: int) -> HttpResponse:
+    """What was measured of a frame so far."""
+    frame = get_object_or_404(frames_of(request.user), pk=pk)
+    context = {
+        "frame": frame,
+        "panel": readings_panel(frame, request.user),
+        "stiffness": stiffness_panel(frame),
+    }
+    return render(request, "measuring/readings.html", context)
 
 
 @require_POST
@@ -74,7 +86,7 @@ def set_aside(request: SignedIn, pk: int) -> HttpResponse:
         services.set_aside(sheet, request.POST.get("reason", ""), request.user)
     except KentrobarError as error:
         messages.error(request, error.message)
-    return redirect("measuring:measure", pk=sheet.frame_id)
+    return redirect("measuring:readings", pk=sheet.frame_id)
 
 
 @require_POST
@@ -82,7 +94,7 @@ def count_again(request: SignedIn, pk: int) -> HttpResponse:
     """Let a sheet that was set aside count again."""
     sheet = get_object_or_404(SpecSheet, pk=pk, frame__shop=request.user.shop_id)
     services.count_again(sheet)
-    return redirect("measuring:measure", pk=sheet.frame_id)
+    return redirect("measuring:readings", pk=sheet.frame_id)
 
 
 @require_POST

@@ -88,6 +88,7 @@ class BoardView:
     ceiling: str
     chance: str
     warnings: set[str]
+    warned: int
     strain: str
     cautions: list[str]
     rules: str
@@ -104,6 +105,7 @@ def board_view(plan: Plan, user: User) -> BoardView:
     plan_warnings = view_models.warnings_shown(shown.warnings(shelf))
     strips = strips_of_plan(shown, plan.frame, plan.specs, others, units)
     hazards = hazards_of(shown, shelf, strains_of(plan.frame))
+    other_warnings = set(shown.prediction.warnings) - {each.message for each in plan_warnings}
     backdrop = drawing.backdrop_of(shown.outline)
     return BoardView(
         plan=plan,
@@ -130,7 +132,8 @@ def board_view(plan: Plan, user: User) -> BoardView:
         grip=view_models.grip_text(shown, shelf, fittings_by_key(accessories), units),
         ceiling=view_models.ceiling_text(shown, units),
         chance=view_models.chance_of(shown),
-        warnings=set(shown.prediction.warnings) - {each.message for each in plan_warnings},
+        warnings=other_warnings,
+        warned=len(other_warnings) + sum(not each.is_overruled for each in plan_warnings),
         strain=strain_text(shown, strains_of(plan.frame), units),
         cautions=cautions_for(hazards),
         rules=_rules(user, shown.outline.sport) if Hazard.ADDED_WEIGHT in hazards else "",
@@ -165,6 +168,7 @@ class TrayView:
     string_materials: list[str]
     starts: dict[str, str]
     faces: list[tuple[str, str]]
+    amount_examples: str
     tools: Mapping[str, Tool]
     panels: list[str]
 
@@ -185,6 +189,7 @@ def tray_view(board: BoardView, user: User) -> TrayView:
         string_materials=list(STRING_DENSITIES),
         starts=view_models.completion_starts(units),
         faces=face_choices(state.outline),
+        amount_examples=view_models.amount_examples(units),
         tools=TOOLS,
         panels=list(PANELS),
     )

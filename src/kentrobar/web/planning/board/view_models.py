@@ -202,6 +202,25 @@ def shapes(plan: PlanState, only: int = 0) -> Shapes:
     return {"paths": paths, "levers": levers, "fulcrum": fulcrum(plan, plan.prediction.after)}
 
 
+class Ghost(TypedDict):
+    """A piece that is not placed yet: its shapes, and what it would add, in words."""
+
+    paths: list[str]
+    text: str
+
+
+def ghost(plan: PlanState, units: Units) -> Ghost:
+    """The last piece of a plan as it would be placed."""
+    last = plan.placed[-1]
+    number, texts = last.number, piece_numbers(plan, units, last.number)
+    mass = f"+{units.piece_mass_text(last.piece.total_mass_g)} {units.mass}"
+    swing = f"swing weight {texts[f'share-{number}']}"
+    said = [mass, swing, ceiling_text(plan, units)]
+    return Ghost(
+        paths=drawing.drawn_paths(last.piece, plan.outline), text=" · ".join(each for each in said if each)
+    )
+
+
 def fulcrum(plan: PlanState, specs: Specs) -> str:
     """The fulcrum's corners under the balance point of these specs; empty where that is unknown."""
     x = drawing.fulcrum_x(specs.balance_cm)
@@ -312,6 +331,28 @@ def ceiling_text(plan: PlanState, units: Units) -> str:
         return ""
     over, most = (f"{units.mass_text(each)} {units.mass}" for each in (over_g, ceiling_g))
     return f"{over} above this frame’s ceiling of {most}, set up as it was read. Remove weight, or raise the ceiling."
+
+
+def said_text(plan: Plan) -> str:
+    """What was done to a plan last, as a sentence for the undo beside it."""
+    latest = plan.revisions.order_by("-number").values_list("summary", flat=True).first() or ""
+    return latest[:1].upper() + latest[1:]
+
+
+def spoken_text(cards: Iterable[SpecCard]) -> str:
+    """The specs after a change, as a reader of the screen says them."""
+    return "; ".join(
+        f"{card.row.name} {card.row.cell.now.value} {card.row.unit}, change {card.row.cell.change.value}"
+        for card in cards
+        if card.row.cell.now.value
+    )
+
+
+def amount_examples(units: Units) -> str:
+    """What may be typed as an amount, by example."""
+    strips = {"cm": "4 × 10 cm", "mm": "4 × 100 mm", "in": "4 × 2 in"}[units.length]
+    a_side = {"g": "2 g a side", "oz": "0.15 oz a side"}[units.mass]
+    return f"“{strips}”, “{a_side}”"
 
 
 def hold_text(plan: PlanState, units: Units) -> str:

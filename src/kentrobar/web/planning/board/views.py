@@ -21,7 +21,7 @@ from kentrobar.web.planning.queries import plan_in_hand, plans_in_full
 from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.shops.requests import SignedIn
 
-FRAGMENTS = ("start", "placed", "pieces", "specs", "cautions", "hold", "steps")
+FRAGMENTS = ("start", "placed", "pieces", "specs", "compared", "cautions", "hold", "steps", "warned")
 
 
 @require_POST
@@ -34,8 +34,11 @@ def preview(request: SignedIn, pk: int) -> JsonResponse:
         shown = act(request.POST.get("action", ""), action_request(request, held)).plan
     except KentrobarError as error:
         return _refusal(error)
+    units = request.user.units.of_sport(shown.outline.sport)
+    if request.POST.get("action") == "add":
+        return JsonResponse(view_models.ghost(shown, units))
     moved = read_count(request.POST.get("piece", ""))
-    texts = view_models.numbers(shown, request.user.units.of_sport(shown.outline.sport), moved)
+    texts = view_models.numbers(shown, units, moved)
     return JsonResponse({"numbers": texts, **view_models.shapes(shown, moved)})
 
 
@@ -87,15 +90,16 @@ def parts(request: SignedIn, pk: int) -> JsonResponse:
 
 def _parts(request: SignedIn, plan: Plan) -> dict[str, object]:
     board = board_view(plan, request.user)
-    context = context_of(board)
+    context = context_of(board, is_screen=True)
     return {
         "version": plan.version,
         "revision": plan.at,
         "name": plan.name,
         "undo": plan.undo_to is not None,
         "redo": bool(plan.redo),
-        "height": board.height,
         "axis": board.axis.text,
+        "said": view_models.said_text(plan),
+        "spoken": view_models.spoken_text(board.cards),
         "fulcrum": board.fulcrum_after,
         "html": {name: render_to_string(f"planning/_{name}.html", context, request) for name in FRAGMENTS},
     }

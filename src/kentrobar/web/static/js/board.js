@@ -1,5 +1,8 @@
 // The plan board: selecting, laying, dragging, the table and the keys. Every number is the server's.
 
+import { Beam, tipOf } from "./beam.js";
+import { Ghost } from "./ghost.js";
+import { Rings } from "./rings.js";
 import { Transport } from "./transport.js";
 import { keepTyping } from "./typing.js";
 
@@ -8,12 +11,15 @@ const svg = document.getElementById("board");
 const byId = (id) => document.getElementById(id);
 const SETTLE_MS = 400; // keys held or pressed in a row become one change
 const DRAG_PX = 3;
+const TOAST_MS = 6000;
+const beam = new Beam(svg, root.dataset);
 
 let numbers = { live: new Map(), resting: new Map() }; // the table's wait until the hand rests
 let selected = null;
 let drag = null;
 let keyed = null;
 let justDragged = false;
+let rested = tipOf(byId("fulcrum")); // where the balance point came to rest
 const typing = keepTyping(byId("pieces"));
 
 // -- showing ------------------------------------------------------------------------------
@@ -46,7 +52,8 @@ function showNumbers(entries, index) {
 }
 
 /** The specs and the piece in hand at once; the other pieces and the table when the hand rests. */
-function showPreview(answer) {
+function showPreview(answer, asked) {
+  if (asked.action === "add") return ghost.show(answer);
   const ofOthers = ([name]) => (OF_A_PIECE.exec(name)?.[1] ?? selected) !== selected;
   const entries = Object.entries(answer.numbers);
   showNumbers(
@@ -57,6 +64,7 @@ function showPreview(answer) {
   rest = setTimeout(() => {
     showNumbers(entries.filter(ofOthers), numbers.live);
     showNumbers(entries, numbers.resting);
+    byId("selected-numbers").textContent = selected ? numbersOf(selected) : "";
   }, REST_MS);
   for (const [piece, paths] of Object.entries(answer.paths)) {
     const shapes = pieceShape(piece)?.querySelectorAll("path");
@@ -75,15 +83,20 @@ function showPreview(answer) {
 
 function showSaved(parts) {
   clearTimeout(rest);
+  ghost.hide();
   const focusedPiece = document.activeElement?.closest?.("[data-piece]")?.dataset.piece;
+  const focusedRing = document.activeElement?.closest?.("[data-site]")?.dataset.site;
+  const tip = tipOf(byId("fulcrum"));
   const focusedAim = document.activeElement?.dataset?.aim;
   typing.around(() => {
     byId("placed").innerHTML = parts.html.placed;
-    for (const name of ["start", "pieces", "specs", "cautions", "hold", "steps"])
+    for (const name of ["start", "pieces", "specs", "compared", "cautions", "hold", "steps", "warned"])
       byId(name).innerHTML = parts.html[name];
   });
-  svg.setAttribute("viewBox", `0 0 ${svg.dataset.width} ${parts.height}`);
   if (parts.fulcrum) byId("fulcrum")?.setAttribute("points", parts.fulcrum);
+  beam.settle(rested ?? tip, tipOf(byId("fulcrum")));
+  rested = tipOf(byId("fulcrum"));
+  byId("spoken").textContent = parts.spoken;
   byId("undo").disabled = !parts.undo;
   byId("redo").disabled = !parts.redo;
   if (document.activeElement !== byId("plan-title")) byId("plan-title").value = parts.name;
@@ -94,7 +107,25 @@ function showSaved(parts) {
   select(pieceShape(selected) ? selected : null);
   if (focusedAim) byId("specs").querySelector(`[data-aim="${focusedAim}"]`)?.focus({ preventScroll: true });
   if (focusedPiece) pieceShape(focusedPiece)?.focus({ preventScroll: true });
+  if (focusedRing) rings.focus(focusedRing);
+  offerUndo(parts);
 }
+
+let toasted = null;
+
+/** What was just done, with its undo beside it. */
+function offerUndo({ said, undo, version }) {
+  const toast = byId("toast");
+  clearTimeout(toasted);
+  toast.hidden = !undo || version === Number(root.dataset.version);
+  toast.firstElementChild.textContent = said;
+  toasted = setTimeout(() => {
+    toast.hidden = true;
+  }, TOAST_MS);
+}
+byId("toast").addEventListener("click", (event) => {
+  if ("undo" in event.target.dataset) history("undo");
+});
 
 const SAYINGS = {
   saved: "Saved",
@@ -175,7 +206,7 @@ function showWaysOut(change, error) {
     box.append(button);
   };
   for (const [i, label] of error.fixes.entries()) offer(label, { fix: i });
-  offer("Lay it all the same", { overrule: error.code });
+  offer("Place it anyway", { overrule: error.code });
 }
 
 function clearErrors() {
@@ -195,7 +226,10 @@ function conflict(answer) {
 
 const transport = new Transport(root, {
   onPreview: showPreview,
-  onPreviewRefused: (change, error) => change.action === "meet" && tellAim(error.message),
+  onPreviewRefused: (change, error) => {
+    if (change.action === "meet") tellAim(error.message);
+    if (change.action === "add") ghost.show({ text: error.message });
+  },
   onSaved: showSaved,
   onRefused: refused,
   onConflict: conflict,
@@ -220,26 +254,31 @@ function select(number) {
   }
   byId("nudge").hidden = !selected;
   byId("selected-name").textContent = selected ? `Piece ${selected}` : "";
+  byId("selected-numbers").textContent = selected ? numbersOf(selected) : "";
 }
 
-// -- laying and dragging --------------------------------------------------------------------
+/** Grams and place of a piece, as its row has them. */
+function numbersOf(number) {
+  const [mass, place] = ["mass", "place"].map(
+    (name) => numbers.resting.get(`${name}-${number}`)?.[0].textContent,
+  );
+  return mass ? `${mass} ${root.dataset.mass} · ${place}` : "";
+}
 
-/** Frame coordinates in cm of a point of the screen. */
-function onFrame(event) {
-  const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
-  return {
-    x: (point.y - Number(root.dataset.middle)) / 10,
-    y: (point.x - Number(root.dataset.margin)) / 10,
-  };
+// -- placing and dragging --------------------------------------------------------------------
+
+const onFrame = (event) => beam.onFrame(event);
+
+/** What the tray holds, to be placed. */
+function order() {
+  const { site: _site, at: _at, ...kept } = Object.fromEntries(new FormData(byId("tray")));
+  return { action: "add", ...kept };
 }
 
 function lay(place) {
   settleKeys();
   clearErrors();
-  const order = Object.fromEntries(new FormData(byId("tray")));
-  delete order.site;
-  delete order.at;
-  transport.send({ action: "add", ...order, ...place });
+  transport.send({ ...order(), ...place });
 }
 
 const placeOf = ({ x, y }) => ({ x: x.toFixed(3), y: y.toFixed(3) });
@@ -284,11 +323,31 @@ svg.addEventListener("pointerup", drop);
 svg.addEventListener("pointercancel", drop);
 
 svg.addEventListener("click", (event) => {
-  if (justDragged || event.target.closest("[data-piece]")) return;
-  const site = event.target.closest("[data-site]");
-  if (site) return void lay({ site: site.dataset.site });
-  if (event.target.closest(".frame")) return void lay(placeOf(onFrame(event)));
-  select(null);
+  // A piece that was taken hold of has the pointer captured: what is under it counts, not the target.
+  const there = document.elementFromPoint(event.clientX, event.clientY);
+  if (justDragged || there?.closest("[data-piece]")) return;
+  const place = placeUnder(event);
+  if (place) lay(place);
+  else select(null);
+});
+
+/** The place under a point of the screen: the nearest ring, else a spot of the frame. */
+function placeUnder(event) {
+  const there = document.elementFromPoint(event.clientX, event.clientY);
+  if (!there || !svg.contains(there) || there.closest("[data-piece]")) return null;
+  const ring = rings.at({ clientX: event.clientX, clientY: event.clientY, target: there });
+  if (ring) return { site: ring.dataset.site };
+  return there.closest(".frame") ? placeOf(onFrame(event)) : null;
+}
+
+const rings = new Rings(svg, beam, {
+  onChosen: (ring) => lay({ site: ring.dataset.site }),
+  onFocused: (ring) => ghost.ask({ site: ring.dataset.site }),
+});
+const ghost = new Ghost(svg, byId("tray"), byId("ghost"), {
+  ask: (place) => transport.preview({ ...order(), ...place }),
+  placeOf: (event) => (drag ? null : placeUnder(event)),
+  drop: lay,
 });
 
 // Not on the SVG itself: listening for focus would make it a stop of the Tab key.
@@ -299,33 +358,18 @@ svg.parentElement.addEventListener("focusin", (event) => {
 
 // -- the tray -----------------------------------------------------------------------------
 
-const AMOUNTS = {
-  tape: "Length of one strip, or a weight",
-  putty: "Weight of one piece",
-  sleeve: "Weight of one",
-  item: "Weight of one",
-};
-
 function fitTray() {
-  const option = byId("material").selectedOptions[0];
-  if (!option) return;
-  const { form, amount, caution } = option.dataset;
+  const chosen = byId("tray").querySelector("[name=material]:checked");
+  if (!chosen) return;
+  const { form, amount, caution } = chosen.dataset;
   byId("tray-caution").textContent = caution;
-  byId("amount-label").textContent = AMOUNTS[form];
   // What was typed stays, unless it is a length and this is no tape.
   const typed = byId("amount").dataset.typed ? byId("amount").value : "";
   if (!typed || (form !== "tape" && /(cm|mm|in|")\s*$/.test(typed))) byId("amount").value = amount;
   byId("face").disabled = form !== "tape";
   for (const each of byId("tray").querySelectorAll(".of-tape input")) each.disabled = form !== "tape";
 }
-byId("material").addEventListener("change", fitTray);
-
-function fitSides() {
-  const hasSides = byId("at").value.trim() || byId("site").selectedOptions[0]?.dataset.sides;
-  byId("one-place").hidden = Boolean(hasSides);
-}
-byId("site").addEventListener("change", fitSides);
-byId("at").addEventListener("input", fitSides);
+byId("tray").addEventListener("change", (event) => event.target.name === "material" && fitTray());
 byId("amount").addEventListener("input", (event) => {
   event.target.dataset.typed = "1";
 });
@@ -449,11 +493,16 @@ for (const [id, action] of [
 }
 byId("undo").addEventListener("click", () => history("undo"));
 byId("redo").addEventListener("click", () => history("redo"));
-byId("zoom").addEventListener("click", () => {
-  const zoomed = svg.classList.toggle("zoomed");
-  byId("zoom").setAttribute("aria-pressed", String(zoomed));
-  svg.parentElement.scrollLeft = svg.parentElement.scrollWidth; // the head is where the work is
-});
+function showDrawer(isOpen) {
+  byId("drawer").hidden = !isOpen;
+  byId("open-drawer").setAttribute("aria-expanded", String(isOpen));
+  if (isOpen) byId("close-drawer").focus();
+  else byId("open-drawer").focus();
+}
+byId("open-drawer").addEventListener("click", () => showDrawer(byId("drawer").hidden));
+byId("close-drawer").addEventListener("click", () => showDrawer(false));
+byId("drawer").addEventListener("keydown", (event) => event.key === "Escape" && showDrawer(false));
+if (window.location.hash) byId("drawer").hidden = !byId("drawer").querySelector(window.location.hash);
 byId("help").addEventListener("click", () => byId("keys").showModal());
 byId("conflict").addEventListener("cancel", (event) => event.preventDefault());
 byId("conflict").addEventListener("click", (event) => {
@@ -509,7 +558,8 @@ function settleKeys() {
 window.addEventListener("pagehide", settleKeys);
 
 const GROWTH = { "+": "1", "=": "1", "-": "-1", "−": "-1" };
-const ARROWS = { ArrowRight: "tip", ArrowLeft: "butt", ArrowUp: "left", ArrowDown: "right" };
+const LYING = { ArrowRight: "tip", ArrowLeft: "butt", ArrowUp: "left", ArrowDown: "right" };
+const UPRIGHT = { ArrowUp: "tip", ArrowDown: "butt", ArrowLeft: "left", ArrowRight: "right" };
 
 function pressedKey(event) {
   if (event.target.closest("input, select, textarea, dialog")) return false;
@@ -529,7 +579,8 @@ function keyAction(event) {
   if (event.key === "?") return () => byId("keys").showModal();
   if (!selected) return null;
   const step = event.shiftKey ? 1 : 0.1;
-  if (ARROWS[event.key]) return () => press("nudge", ARROWS[event.key], step);
+  const toward = (beam.isUpright ? UPRIGHT : LYING)[event.key];
+  if (toward) return () => press("nudge", toward, step);
   if (GROWTH[event.key]) return () => press("grow", GROWTH[event.key], 1);
   const key = event.key.toLowerCase();
   if (key === "escape") return () => select(null);
@@ -542,5 +593,4 @@ document.addEventListener("keydown", (event) => {
 
 indexNumbers();
 fitTray();
-fitSides();
 transport.pump();

@@ -105,7 +105,7 @@ export class Transport {
       try {
         const response = await post(`${this.#url}preview`, asked);
         if (epoch !== this.#epoch) continue;
-        if (response.ok) this.page.onPreview(await response.json());
+        if (response.ok) this.page.onPreview(await response.json(), asked);
         else if (response.status === 422) this.page.onPreviewRefused(asked, await response.json());
       } catch {
         break; // the change itself is kept when the hand lets go
