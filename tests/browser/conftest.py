@@ -94,9 +94,20 @@ class Page:
     def rows(self):
         return len(self.all("#pieces tbody tr"))
 
+    def details(self):
+        """Open the drawer of the board, where the table of pieces is."""
+        if not self.find("#drawer").is_displayed():
+            self.find("#open-drawer").click()
+        return self
+
+    def choose_material(self, name):
+        """Take the swatch whose material begins so."""
+        swatches = self.all("#tray .swatch")
+        next(each for each in swatches if each.text.startswith(name)).click()
+
     def lay_at(self, site, count):
         """Click a site's ring and wait for the piece."""
-        ring = self.find(f"[data-site={site}]")
+        ring = self.find(f"[data-site={site}] .ring")
         ActionChains(self.driver).move_to_element(ring).click().perform()
         self.wait(lambda: self.rows() == count)
         return self.saved()

@@ -5,7 +5,6 @@ import re
 import pytest
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.keys import Keys
-from selenium.webdriver.support.ui import Select
 
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.materials.queries import shelf_of
@@ -53,27 +52,25 @@ def place(page, number=1):
 
 
 def select(page, number=1):
-    page.find(f"[data-select='{number}']").click()
+    page.driver.execute_script("arguments[0].focus()", page.find(f"[data-piece='{number}']"))
     return page
 
 
 def test_another_material_keeps_the_amount_that_was_typed(board):
     """A length goes where there is no tape any more; what nobody typed follows the material."""
-    chosen = Select(board.find("#material"))
-    putty = next(o.text for o in chosen.options if o.get_attribute("data-form") == "putty")
-    tapes = [o.text for o in chosen.options if o.get_attribute("data-form") == "tape"]
-    assert board.find("#amount").get_attribute("value") == "10 cm"
-    chosen.select_by_visible_text(putty)
-    assert board.find("#amount").get_attribute("value") == "3 g"
+    amount = board.find("#amount")
+    assert amount.get_attribute("value") == "10 cm"
+    board.choose_material("Tungsten putty")
+    assert amount.get_attribute("value") == "3 g"
     board.type_over("#amount", "15.9 g")
-    for name in (tapes[0], putty, tapes[1]):
-        chosen.select_by_visible_text(name)
-        assert board.find("#amount").get_attribute("value") == "15.9 g"
+    for name in ("Copper tape", "Tungsten putty", "Tungsten tape"):
+        board.choose_material(name)
+        assert amount.get_attribute("value") == "15.9 g"
     board.type_over("#amount", "7 cm")
-    chosen.select_by_visible_text(tapes[0])
-    assert board.find("#amount").get_attribute("value") == "7 cm"
-    chosen.select_by_visible_text(putty)
-    assert board.find("#amount").get_attribute("value") == "3 g"
+    board.choose_material("Copper tape")
+    assert amount.get_attribute("value") == "7 cm"
+    board.choose_material("Tungsten putty")
+    assert amount.get_attribute("value") == "3 g"
 
 
 def test_an_aim_that_is_refused_stays_with_its_reason(board):
@@ -106,7 +103,7 @@ def test_a_click_anywhere_on_rim_or_handle_lays_a_piece(board, x_mm, y_mm, expec
         """const svg = document.getElementById('board');
         const p = new DOMPoint(24 + arguments[1],
                                Number(document.getElementById('plan').dataset.middle) + arguments[0])
-            .matrixTransform(svg.getScreenCTM());
+            .matrixTransform(svg.querySelector('#turned').getScreenCTM());
         return [Math.round(p.x), Math.round(p.y)];""",
         x_mm,
         y_mm,
@@ -176,7 +173,7 @@ def test_keyboard_alone_lays_a_piece_and_finds_it(board):
     amount.send_keys("5 cm", Keys.ENTER)
     board.wait(lambda: board.rows() == 3)
     board.saved()
-    board.driver.execute_script("document.querySelector('.board-scroll').focus()")
+    board.driver.execute_script("document.querySelector('[data-site]').focus()")
     board.press(Keys.TAB)
     assert board.driver.switch_to.active_element.get_attribute("data-piece") == "1"
     board.press(Keys.ARROW_UP).press(Keys.TAB).press(Keys.ARROW_RIGHT)
@@ -185,7 +182,7 @@ def test_keyboard_alone_lays_a_piece_and_finds_it(board):
 
 
 def test_the_table_takes_typing_and_keeps_what_it_refuses(board):
-    board.type_over("[data-row='1'] [data-field=length]", "9,5")
+    board.details().type_over("[data-row='1'] [data-field=length]", "9,5")
     board.wait(lambda: pieces_of(board)[0]["length_cm"]["value"] == 9.5)
     board.saved()
     board.type_over("[data-row='1'] [data-field=length]", "300 cm")
@@ -202,7 +199,7 @@ def test_the_table_takes_typing_and_keeps_what_it_refuses(board):
 
 
 def test_half_typed_text_outlives_the_renewal_of_the_table(board):
-    length = board.find("[data-row='1'] [data-field=length]")
+    length = board.details().find("[data-row='1'] [data-field=length]")
     length.send_keys(Keys.CONTROL, "a")
     length.send_keys("8", Keys.TAB)
     board.press("1.")
@@ -237,6 +234,7 @@ def test_a_pair_moves_apart_and_turns_to_the_other_face(board):
     """Both are rows of the table of actions: the bar has their buttons, F its key, a refusal its sentence."""
     pair = next(i for i, piece in enumerate(pieces_of(board), 1) if piece.get("mirrored"))
     select(board, pair)
+    board.find(".more-tools summary").click()
     board.wait(lambda: board.find("[data-act=apart]").is_displayed())
     field = board.find(".tool:has([data-act=apart]) [data-amount]")
     field.clear()
@@ -300,7 +298,7 @@ def test_two_tabs_keep_up_with_each_other(board):
 
 
 def test_a_lost_connection_says_so_and_loses_nothing(board):
-    board.offline(True)
+    board.details().offline(True)
     board.type_over("[data-row='1'] [data-field=length]", "9")
     board.wait(lambda: "1 change is kept" in board.text("#notice"))
     board.type_over("[data-row='2'] [data-field=mass]", "5")
@@ -327,7 +325,7 @@ def test_a_paddle_works_the_same(page):
     page.wait(lambda: place(page) != old)
     page.saved()
     agrees(page)
-    page.type_over("[data-row='5'] [data-field=place]", "20 cm")
+    page.details().type_over("[data-row='5'] [data-field=place]", "20 cm")
     page.wait(lambda: "20.00" in place(page, 5))
     agrees(page)
 
@@ -363,7 +361,9 @@ def test_a_new_frame_and_plan_by_keyboard(page):
     page.type_over("[name=mass_1]", "308.6")
     page.press(Keys.CONTROL, Keys.ENTER)
     page.wait(lambda: "Reed 100 B1 is saved" in page.text("main"))
+    page.find("#tab-plan").send_keys(Keys.ENTER)
+    page.wait(lambda: page.all("form[action$='plans/new'] button"))
     page.find("form[action$='plans/new'] button").send_keys(Keys.ENTER)
     page.wait(lambda: page.all("#board"))
-    assert "No piece yet" in page.text("#pieces")
+    assert "No piece yet" in page.details().text("#pieces")
     assert Frame.objects.get(label="Reed 100 B1").plans.count() == 1

@@ -107,8 +107,9 @@ def test_from_a_goal_to_a_printed_plan_at_chosen_places_in_eight_clicks(page):
     assert not any("handle" in site or "butt" in site for site in chosen)
     hand.click("article.proposal button")
     page.wait(lambda: page.find("#board"))
+    hand.click("#open-drawer")
     assert page.find("a[href*='sheet.pdf?paper=a4']").is_displayed()
-    hand.clicks += 1
+    page.details()
     pieces = page.text("#pieces").lower()
     assert page.rows()
     assert "handle" not in pieces
@@ -121,19 +122,19 @@ def test_three_layouts_of_a_paddle_are_compared_in_ounces_and_percent_in_ten_cli
     technician.save()
     frame = Frame.objects.get(label="Mudlark 16")
     frame.plans.all().delete()
-    hand = Counting(page.open(at("frames:detail", frame.pk)))
+    hand = Counting(page.open(at("planning:frame", frame.pk)))
     for place in ("sides", "top_corners", "bottom_corners"):
         hand.click("form[action$='/plans/new'] button")
         page.wait(lambda: page.find("#board"))
-        hand.click(f"[data-site={place}]")
+        hand.click(f"[data-site={place}] .ring")
         page.wait(lambda: page.rows() == 1)
         page.saved()
         if place != "bottom_corners":
-            hand.click(f"a[href='/frames/{frame.pk}/']")
+            hand.click(f".plan-row a[href='/plans/frames/{frame.pk}/']")
             page.wait(lambda: page.find("form[action$='/plans/new'] button"))
-    hand.click(f"a[href='/frames/{frame.pk}/']")
-    page.wait(lambda: page.find("form[action$='/plans/compare'] button"))
-    hand.click("form[action$='/plans/compare'] button")
+    hand.click(f".plan-row a[href='/plans/frames/{frame.pk}/']")
+    page.wait(lambda: page.find("form[action$='/plans/compare'] > button"))
+    hand.click("form[action$='/plans/compare'] > button")
     page.wait(lambda: page.find(".side-by-side"))
     specs = page.find(".side-by-side")  # that of the hits comes a little later
     assert len(specs.find_elements(By.CSS_SELECTOR, "thead th")) == 3
@@ -156,6 +157,7 @@ def test_from_a_goal_to_its_sheet_by_keyboard_alone(page):
     hand.press("article.proposal button")
     page.wait(lambda: page.find("#board"))
     assert page.rows()
+    hand.press("#open-drawer")
     assert "handle" not in page.text("#pieces").lower()
     hand.go_to("a[href*='sheet.pdf?paper=a4']")
 
@@ -163,7 +165,7 @@ def test_from_a_goal_to_its_sheet_by_keyboard_alone(page):
 def test_layouts_of_a_paddle_are_compared_by_keyboard_alone(page):
     frame = Frame.objects.get(label="Mudlark 16")
     frame.plans.all().delete()
-    hand = Keyboard(page.open(at("frames:detail", frame.pk)))
+    hand = Keyboard(page.open(at("planning:frame", frame.pk)))
     for place in ("sides", "top corners"):
         hand.press("form[action$='/plans/new'] button")
         page.wait(lambda: page.find("#board"))
@@ -172,8 +174,8 @@ def test_layouts_of_a_paddle_are_compared_by_keyboard_alone(page):
         hand.press("#lay")
         page.wait(lambda: page.rows() == 1)
         page.saved()
-        hand.press(f"a[href='/frames/{frame.pk}/']")
+        hand.press(f".plan-row a[href='/plans/frames/{frame.pk}/']")
         page.wait(lambda: page.find("form[action$='/plans/new'] button"))
-    hand.press("form[action$='/plans/compare'] button")
+    hand.press("form[action$='/plans/compare'] > button")
     page.wait(lambda: page.find(".side-by-side"))
     assert page.text(".side-by-side tbody tr:nth-child(4)").count("%") == 2

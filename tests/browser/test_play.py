@@ -19,6 +19,7 @@ TWIST = "#court tr:nth-child(6) td:nth-child(3) strong"
 
 @pytest.fixture
 def court(board):
+    board.details()
     click(board, "#court summary")
     board.wait(lambda: board.find("#court .face-map .zone"))
     return board

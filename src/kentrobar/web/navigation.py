@@ -102,7 +102,7 @@ FRAME_TABS: Final = (
             Page("Plans", "planning:frame", frozenset({"planning"})),
             Page("From a target", "planning:target"),
             Page("What is possible", "planning:possible"),
-            Page("Effect of 1 g", "planning:sensitivity"),
+            Page("Effect of weight", "planning:sensitivity"),
         ),
     ),
     Place("Bench", "", (Page("Bench", "bench:frame", frozenset({"bench"})),)),
