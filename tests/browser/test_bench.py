@@ -42,36 +42,36 @@ def small_targets(page):
 def test_a_plan_is_laid_read_and_trimmed_with_one_thumb(phone):
     plan = plan_on("Sedge 98 Tour")
     phone.open(at("planning:board", plan.pk))
-    phone.driver.find_element(By.PARTIAL_LINK_TEXT, "to the bench").click()
-    tap(phone, "Begin")
+    phone.driver.find_element(By.LINK_TEXT, "Apply").click()
+    tap(phone, "Start applying")
     phone.wait(lambda: phone.find(".bench-step"))
     laid = 0
-    while "It lies" in phone.text(".bench-step") or "It is off" in phone.text(".bench-step"):
+    while phone.button("Applied") or phone.button("Removed"):
         assert not small_targets(phone)
         expected = re.search(r"static weight ([\d.]+)", " ".join(phone.text(".expect").split()))
-        tap(phone, "It lies" if "It lies" in phone.text(".bench-step") else "It is off")
+        tap(phone, "Applied" if phone.button("Applied") else "Removed")
         laid += 1
         phone.wait(lambda count=laid: BenchEvent.objects.count() == count)
         phone.wait(lambda: phone.find(".bench-now"))
         assert expected[1] in phone.text(".bench-now tbody tr:nth-child(1)")
     assert laid == len(plan.pieces)
-    assert "Read the frame as it lies" in phone.text(".bench-step")
+    assert "Measure the frame" in phone.text(".bench-step")
     now = stand().now
     phone.type_over("[name=mass_1]", f"{now.mass_g.value:.1f}")
     phone.type_over("[name=swingweight_1]", f"{now.swingweight_kgcm2.value + 2.4:.1f}")
-    tap(phone, "Take the reading")
+    tap(phone, "Accept reading")
     phone.wait(lambda: phone.find(".round"))
     step = phone.text(".bench-step")
-    assert "Read the frame" not in step
+    assert "Measure the frame" not in step
     width = "return document.documentElement.scrollWidth"
     assert phone.driver.execute_script(width) <= PHONE["width"]
     assert not phone.serious_violations()
     phone.driver.refresh()
     assert phone.text(".bench-step") == step
-    if "It is trimmed" in step:
+    if phone.button("Trimmed"):
         told = stand().next.expect.after.mass_g.value
-        tap(phone, "It is trimmed")
-        phone.wait(lambda: "Read the frame" in phone.text(".bench-step"))
+        tap(phone, "Trimmed")
+        phone.wait(lambda: "Measure the frame" in phone.text(".bench-step"))
         assert stand().now.mass_g.value == pytest.approx(told, abs=1e-6)
     tap(phone, "Finish")
     phone.wait(lambda: "/measure/" in phone.driver.current_url)
@@ -81,13 +81,13 @@ def test_a_plan_is_laid_read_and_trimmed_with_one_thumb(phone):
 def test_a_press_of_back_does_nothing_twice(phone):
     plan = plan_on("Sedge 98 Tour")
     phone.open(at("bench:plan", plan.pk))
-    tap(phone, "Begin")
+    tap(phone, "Start applying")
     phone.wait(lambda: phone.find(".bench-step"))
-    tap(phone, "It lies")
+    tap(phone, "Applied")
     phone.wait(lambda: BenchEvent.objects.count() == 1)
     phone.driver.back()
     phone.wait(lambda: phone.find(".bench-step"))
-    tap(phone, "It lies")
+    tap(phone, "Applied")
     phone.wait(lambda: phone.find(".bench-step"))
     assert BenchEvent.objects.filter(kind="laid").count() == len(
         {e.piece for e in BenchEvent.objects.filter(kind="laid")}
@@ -109,9 +109,9 @@ def test_a_reading_without_connection_is_kept_over_a_reload_and_sent_once(phone)
     phone.open(at("bench:work", work.pk))
     phone.find("[name=mass_1]").send_keys(f"{stand().now.mass_g.value:.1f}")
     phone.offline(True)
-    tap(phone, "Take the reading")
+    tap(phone, "Accept reading")
     phone.wait(lambda: "kept on this device" in waiting(phone))
-    tap(phone, "Take the reading")
+    tap(phone, "Accept reading")
     phone.wait(lambda: "waits to be sent" in waiting(phone))
     with suppress(WebDriverException):  # the page cannot be had without a connection
         phone.driver.refresh()
@@ -119,7 +119,7 @@ def test_a_reading_without_connection_is_kept_over_a_reload_and_sent_once(phone)
     phone.offline(False)
     phone.open(at("bench:work", work.pk))
     phone.wait(lambda: reads.count() == 1)
-    phone.wait(lambda: "Reading 1" in phone.text("main"))
+    phone.wait(lambda: "Readings at the bench (1)" in phone.text("main"))
     phone.driver.refresh()
     phone.wait(lambda: phone.find(".bench-now"))
     assert reads.count() == 1

@@ -94,8 +94,8 @@ def test_a_made_up_racket_is_one_click_away(empty_shop):
 
 def test_from_a_goal_to_a_printed_plan_at_chosen_places_in_eight_clicks(page):
     frame = plan_on("Sedge 98 Tour").frame
-    hand = Counting(page.open(at("frames:detail", frame.pk)))
-    hand.click("a[href*='/plans/aim/']")
+    hand = Counting(page.open(at("planning:frame", frame.pk)))
+    hand.click("main .page a[href*='/plans/aim/']")
     page.wait(lambda: page.find("a[href='?goal=power']"))
     hand.click("a[href='?goal=power']")
     page.wait(lambda: page.find("a[href='?goal=power'][aria-current]"))
@@ -147,7 +147,9 @@ def test_three_layouts_of_a_paddle_are_compared_in_ounces_and_percent_in_ten_cli
 def test_from_a_goal_to_its_sheet_by_keyboard_alone(page):
     frame = plan_on("Sedge 98 Tour").frame
     hand = Keyboard(page.open(at("frames:detail", frame.pk)))
-    hand.press("main a[href*='/plans/aim/']")
+    hand.press("#tab-plan")
+    page.wait(lambda: page.all("main .page a[href*='/plans/aim/']"))
+    hand.press("main .page a[href*='/plans/aim/']")
     page.wait(lambda: page.find("a[href='?goal=power']"))
     hand.press("a[href='?goal=power']")
     page.wait(lambda: page.find("a[href='?goal=power'][aria-current]"))

@@ -96,9 +96,9 @@ def test_the_first_slip_is_where_the_hand_goes_on(page):
 def test_m_opens_the_readings_of_a_frame_but_is_a_letter_in_a_field(page):
     frame = Frame.objects.get(label="Reed 100 A2")
     page.open(at("frames:detail", frame.pk))
-    page.find("[name=value]").send_keys("m")
+    page.find("#find-all").send_keys("m")
     assert page.driver.current_url.endswith(at("frames:detail", frame.pk))
-    page.find("h1").click()
+    page.find(".frame-name .over").click()
     page.press("m")
     page.wait(lambda: page.driver.current_url.endswith(at("measuring:measure", frame.pk)))
 

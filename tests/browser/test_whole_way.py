@@ -62,7 +62,7 @@ class Technician:
         if "of" in query:
             option = f"#id_of option[value='{query['of'].pk}']"
             self.page.find(option).click()
-        self.tap("Take the job on")
+        self.tap("Create job")
         return Job.objects.latest("pk")
 
     def stage(self, job):
@@ -94,24 +94,24 @@ class Technician:
                 shown = factor * (quantity.value + self.random.normal(0, scatter, 3))
                 texts = {f"{name}_{i}": f"{value:.3f}" for i, value in enumerate(shown, 1)}
                 self.page.fill(**{f"{name}_instrument": ""}, **texts)
-        self.tap("Take the reading")
+        self.tap("Accept reading")
 
     def through_the_bench(self):
         """Do what the bench says until it leads to verifying."""
-        if self.has("Begin"):
-            self.tap("Begin")
+        if self.has("Start applying"):
+            self.tap("Start applying")
         trims = 0
         for _ in range(20):
             stand = self.stand()
             if stand.is_read_for_good and stand.action is Action.NEXT:
                 return self.tap("Finish")
             if stand.action is Action.LAY:
-                self.tap("It lies" if self.has("It lies") else "It is off")
-            elif stand.action is Action.NEXT and self.has("It is trimmed") and trims < ROUNDS:
+                self.tap("Applied" if self.has("Applied") else "Removed")
+            elif stand.action is Action.NEXT and self.has("Trimmed") and trims < ROUNDS:
                 trims += 1
-                self.tap("It is trimmed")
+                self.tap("Trimmed")
             elif stand.action is Action.NEXT:
-                self.tap("It is made permanent")
+                self.tap("Secured")
             else:
                 self.read(stand)
         raise AssertionError("The bench never came to an end.")
@@ -127,9 +127,8 @@ class Technician:
         """From told to asked how it plays, by what the home page says next."""
         self.page.open(at("orders:today"))
         self.follow("tell the client")
-        self.tap("The client knows")
-        assert "hand over" in self.page.text(".job-facts")
-        self.tap("It is handed over")
+        self.tap("Client told")
+        self.tap("Collected")
         assert self.stage(job) is Stage.FOLLOW_UP
         self.follow("How it plays")
         self.page.find("[name$=-stability][value='1']").click()
@@ -147,7 +146,7 @@ def technician_at(page):
 
 
 def next_step(page):
-    page.find(".job-facts .todo").click()
+    page.find(".job-now .todo-now").click()
 
 
 def card_of(page, job):
@@ -206,8 +205,8 @@ def test_a_paddle_by_somebody_who_thinks_in_ounces(page, technician_at):
     hand.plan_from_goal()
     page.open(at("orders:job", job.pk))
     next_step(page)
-    hand.tap("Begin")
-    told = page.text("main").partition("A reading")[0]  # what instruments are called is theirs
+    hand.tap("Start applying")
+    told = page.text("main").partition("Reading")[0]  # what instruments are called is theirs
     assert " oz" in told
     assert not re.search(r"\d (g|mm|cm)\b", told)
     hand.through_the_bench()
@@ -250,7 +249,7 @@ def from_reading_to_card(hand, page, job, **typed):
     page.open(at("orders:job", job.pk))
     assert hand.stage(job) is Stage.FIT
     next_step(page)
-    hand.tap("Begin")
+    hand.tap("Start applying")
     begun = page.text("main")
     hand.through_the_bench()
     hand.verify()
@@ -278,7 +277,7 @@ def test_a_paddle_in_ounces_is_made_steadier_with_only_its_weight_known(page, te
     job = technician_at.take_job("Gus", "Steadier on blocks", frames=[frame.pk])
     begun, card = from_reading_to_card(technician_at, page, job, mass_1="8.16")
     assert "8.16" in begun
-    assert not re.search(r"\d (g|mm|cm)\b", begun.partition("A reading")[0])
+    assert not re.search(r"\d (g|mm|cm)\b", begun.partition("Reading")[0])
     frame.refresh_from_db()
     assert frame.specs.mass_g > 8.16 * 28.349523
     known = (frame.specs.balance_cm, frame.specs.swingweight_kgcm2, frame.specs.twistweight_kgcm2)
@@ -325,7 +324,7 @@ def test_a_telephones_photo_is_made_smaller_before_it_is_sent(page, technician_a
     page.find("#photo-form input[type=file]").send_keys(str(large))
     held = "return document.querySelector('#photo-form input[type=file]').files[0].size"
     page.wait(lambda: page.driver.execute_script(held) < 3_000_000, 20)
-    technician_at.tap("Keep it")
+    technician_at.tap("Add photo")
     page.wait(lambda: page.find(".photos img"))
     kept = JobPhoto.objects.get()
     assert (kept.width, kept.height) == (1600, 1216)

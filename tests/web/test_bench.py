@@ -117,7 +117,7 @@ def test_a_reading_as_expected_asks_for_no_trim(client, technician, work):
     assert "agrees" in page
     assert stand(technician).action is Action.NEXT
     assert stand(technician).next.advice != "trim"
-    assert "It is trimmed" not in page
+    assert "</svg> Trimmed" not in page
 
 
 def test_a_trim_is_told_with_numbers_and_accepted_with_one_tap(client, technician, work):
@@ -127,7 +127,7 @@ def test_a_trim_is_told_with_numbers_and_accepted_with_one_tap(client, technicia
     now = stand(technician)
     assert now.next.advice == "trim"
     assert "Take" in page
-    assert "It is trimmed" in page
+    assert "</svg> Trimmed" in page
     told = now.next
     base = BenchEvent.objects.count()
     assert "in the meantime" in words(send(client, work, "trim", base, trims="made up"))

@@ -56,6 +56,16 @@ CAUTIONS: Final[dict[Hazard, str]] = {
     ),
 }
 
+# The same for the card at the bench, where they stand above what is to be done and open at a tap.
+SHORT: Final[dict[Hazard, str]] = {
+    Hazard.LEAD: "Lead: gloves on, wash hands after.",
+    Hazard.SHARP_METAL: "Blades cut: shallow passes, away from you.",
+    Hazard.HEAVIER_HEAD: "Heavier head: go in small steps.",
+    Hazard.UNDER_BUMPER: "Lifting the bumper wears the frame.",
+    Hazard.REMOVED_WEIGHT: "Factory weight comes off here.",
+    Hazard.ADDED_WEIGHT: "Check the rules of the event.",
+}
+
 # From which rise of swing or twist weight, as part of the frame's own, strain is worth a word: about twice
 # what players feel at all; a quarter of it where they told of strain.
 HEAVIER_PART: Final = 0.02
@@ -121,3 +131,9 @@ def cautions_for(hazards: Iterable[Hazard]) -> list[str]:
     """The sentences for these hazards, each once, gravest first."""
     present = set(hazards)
     return [sentence for hazard, sentence in CAUTIONS.items() if hazard in present]
+
+
+def short_cautions(hazards: Iterable[Hazard]) -> list[tuple[str, str]]:
+    """The same, each in a few words and in full."""
+    found = set(hazards)
+    return [(SHORT[hazard], text) for hazard, text in CAUTIONS.items() if hazard in found]

@@ -40,6 +40,37 @@ class Stage(StrEnum):
 
 _AT: Final[Mapping[Stage, int]] = MappingProxyType({stage: i for i, stage in enumerate(Stage)})
 
+
+class Step(StrEnum):
+    """The steps of a job as a client knows them; a stage is where within one of them it stands."""
+
+    CHECK_IN = "check_in"
+    MEASURE = "measure"
+    PLAN = "plan"
+    APPLY = "apply"
+    SIGN_OFF = "sign_off"
+    COLLECT = "collect"
+
+    def is_before(self, other: Step) -> bool:
+        """Whether it comes before another."""
+        return list(Step).index(self) < list(Step).index(other)
+
+
+STEP_OF: Final[Mapping[Stage, Step]] = MappingProxyType(
+    {
+        Stage.TAKE_IN: Step.CHECK_IN,
+        Stage.MEASURE: Step.MEASURE,
+        Stage.PLAN: Step.PLAN,
+        Stage.FIT: Step.APPLY,
+        Stage.READ: Step.APPLY,
+        Stage.TRIM: Step.APPLY,
+        Stage.PERMANENT: Step.APPLY,
+        Stage.VERIFY: Step.SIGN_OFF,
+        Stage.CALL: Step.COLLECT,
+        Stage.HAND_OVER: Step.COLLECT,
+    }
+)  # a job that was collected has no step left
+
 # What a stage takes, beside what the pieces of its plan take to lay; minutes.
 MINUTES: Final[Mapping[Stage, float]] = MappingProxyType(
     {

@@ -8,11 +8,12 @@ from typing import Final
 
 from django.core import signing
 
-from kentrobar.core.bench.cautions import cautions_for, hazards_of
+from kentrobar.core.bench.cautions import hazards_of, short_cautions
 from kentrobar.core.body.specs import POINTS, READ_BY_KEY, ReadSpec, Specs
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.frame.clock import clock_text
+from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.core.rounds.trimming import Advice, Trim
 from kentrobar.core.weight.pieces import Piece
@@ -31,7 +32,8 @@ from kentrobar.web.kit.spec_rows import (
     text_of,
 )
 from kentrobar.web.shops.models import User
-from kentrobar.web.showing.pieces import piece_text
+from kentrobar.web.showing.drawing import CloseUp, close_up
+from kentrobar.web.showing.pieces import is_of_fitting, piece_text, positions
 
 TRIMS: Final = "trims at the bench"
 
@@ -41,10 +43,13 @@ class LayView:
     """The piece whose turn it is, and the specs to expect once it is on."""
 
     number: int
-    text: str
+    what: str
+    positions: list[tuple[str, str]]
+    close_up: CloseUp | None
     is_removed: bool
-    left: int
-    cautions: list[str]
+    done: int
+    count: int
+    cautions: list[tuple[str, str]]
     expected: list[SpecRow]
 
 
@@ -127,21 +132,39 @@ def bench_view(state: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate
 
 def _to_apply(state: WorkState, shelf: Shelf, units: Units, offset_cm: Estimate | None) -> LayView:
     number = state.to_apply[0]
-    piece = state.planned(number).piece
+    piece, outline = state.planned(number).piece, state.plan.outline
     return LayView(
         number=number,
-        text=apply_text(state, piece, units),
+        what=what_text(state, piece, units),
+        positions=[] if is_of_fitting(piece) else positions(piece, outline, units),
+        close_up=_close_up(state, piece),
         is_removed=piece.removed,
-        left=len(state.to_apply),
-        cautions=list(cautions_for(hazards_of(state.plan.only([number]), shelf))),
+        done=len(state.plan.placed) - len(state.to_apply),
+        count=len(state.plan.placed),
+        cautions=short_cautions(hazards_of(state.plan.only([number]), shelf)),
         expected=list(_values(state.expected_with(number, offset_cm), units)),
     )
 
 
-def apply_text(state: WorkState, piece: Piece, units: Units) -> str:
-    """A piece as it is cut and where it goes, with what it is cut from."""
-    text = piece_text(piece, state.work.plan.frame, units)
-    return f"{piece.material}: {text}" if piece.is_strip and piece.material else text
+def what_text(state: WorkState, piece: Piece, units: Units) -> str:
+    """What is to be applied: strips with their length, putty with its weight; or what becomes of a fitting."""
+    if is_of_fitting(piece):
+        return piece_text(piece, state.work.plan.frame, units)
+    name = piece.material or piece.label
+    weight = f"{units.piece_mass_text(piece.total_mass_g)} {units.mass}"
+    if not piece.is_strip:
+        return f"{name}, {weight}{', half on either side' if piece.sides > 1 else ''}"
+    return f"{piece.count} × {units.bench_lengths.text(piece.extent_cm)} {name}, {weight}"
+
+
+def _close_up(state: WorkState, piece: Piece) -> CloseUp | None:
+    """The drawing round a piece; none where the outline was changed since."""
+    others = [each for _, each in state.applied_pieces()]
+    circumstances = state.plan.baseline.circumstances
+    try:
+        return close_up(piece, state.plan.outline, circumstances, others, "Where the piece goes")
+    except KentrobarError:
+        return None
 
 
 def _now(state: WorkState, units: Units) -> Iterator[SpecRow]:

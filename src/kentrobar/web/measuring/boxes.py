@@ -87,8 +87,12 @@ class SpecBoxes:
     @property
     def shown(self) -> int:
         """How many boxes are open."""
-        filled = (i for i, cell in enumerate(self.entry.cells, 1) if cell.text)
-        return max(SHOWN_READINGS, *filled, 0)
+        return max(SHOWN_READINGS, self.filled)
+
+    @property
+    def filled(self) -> int:
+        """How many boxes are open where one is enough to start with."""
+        return max((i for i, cell in enumerate(self.entry.cells, 1) if cell.text), default=1)
 
     @property
     def has_axis(self) -> bool:
@@ -135,6 +139,17 @@ class ReadingBoxes:
         if row is not None:
             row.errors.append(error.message)
         return row is not None
+
+    @property
+    def has_chosen(self) -> bool:
+        """Whether an instrument is chosen for any spec: that is what is measured here."""
+        return any(row.instrument for row in self.rows)
+
+    @property
+    def has_others_typed(self) -> bool:
+        """Whether something is typed, or wrong, where no instrument is chosen."""
+        others = (row for row in self.rows if not row.instrument)
+        return any(row.errors or any(cell.text for cell in row.entry.cells) for row in others)
 
     @property
     def axis_units(self) -> list[str]:

@@ -7,6 +7,8 @@ class OrdersConfig(AppConfig):
 
     def ready(self) -> None:
         from kentrobar.web.bench import hooks as bench
-        from kentrobar.web.orders.offered import job_of_work
+        from kentrobar.web.measuring import hooks as measuring
+        from kentrobar.web.orders.offered import job_of_work, to_job
 
         bench.JOBS.offer(job_of_work)
+        measuring.CHECKED_IN.offer(to_job)

@@ -228,6 +228,44 @@ def small_drawing(
     )
 
 
+CLOSE_UP_MARGIN_MM = 22.0
+LEAST_CLOSE_UP_MM = 110.0
+CLOSE_UP_SHAPE = 0.5  # height to width
+
+
+@dataclass(frozen=True)
+class CloseUp:
+    """A stretch of the frame round one piece: the part of the drawing that is shown, the piece, what is beside it."""
+
+    label: str
+    view_box: str
+    backdrop: Backdrop
+    keep_outs: list[KeepOutShown]
+    piece: DrawnPiece
+    others: list[DrawnPiece]
+
+
+def close_up(
+    piece: Piece, outline: Outline, circumstances: Circumstances, others: Iterable[Piece], label: str
+) -> CloseUp:
+    """The part of a frame's drawing round a piece; of a pair the one on the right."""
+    middle = backdrop_of(outline).middle
+    points = [(x_mm(y), middle + MM_PER_CM * x) for x, y in piece.paths(outline)[0]]
+    (left, right), (top, bottom) = ((min(values), max(values)) for values in zip(*points, strict=True))
+    width = max(right - left, (bottom - top) / CLOSE_UP_SHAPE) + 2 * CLOSE_UP_MARGIN_MM
+    width = max(width, LEAST_CLOSE_UP_MM)
+    height = CLOSE_UP_SHAPE * width
+    start_x, start_y = (left + right - width) / 2, (top + bottom - height) / 2
+    return CloseUp(
+        label=label,
+        view_box=f"{start_x:.1f} {start_y:.1f} {width:.1f} {height:.1f}",
+        backdrop=backdrop_of(outline),
+        keep_outs=keep_outs_shown(outline, circumstances),
+        piece=drawn([piece], outline)[0],
+        others=drawn(others, outline),
+    )
+
+
 def fulcrum_x(balance_cm: Quantity) -> float | None:
     return x_mm(balance_cm.value) if balance_cm else None
 

@@ -20,6 +20,7 @@ class CutWords:
 
     where: str
     from_butt: str
+    along_rim: str
     cut_length: str
     count: int
 
@@ -34,9 +35,19 @@ def cut_words(piece: Piece, outline: Outline, units: Units) -> CutWords:
     return CutWords(
         piece.where(outline, ruler),
         reach if piece.has_place else "",
+        piece.along_rim(outline, ruler),
         ruler.text(piece.extent_cm) if piece.extent_cm else "–",
         piece.count,
     )
+
+
+def positions(piece: Piece, outline: Outline, units: Units) -> list[tuple[str, str]]:
+    """Where a piece goes, each way that a hand can find it: in words, along the rim, along the frame."""
+    words = cut_words(piece, outline, units)
+    found = [("", words.where), ("along rim", words.along_rim)]
+    if words.from_butt:
+        found.append(("from butt", f"{words.from_butt} {units.ruler}"))
+    return [(label, text) for label, text in found if text]
 
 
 def face_choices(outline: Outline) -> list[tuple[str, str]]:
@@ -44,10 +55,15 @@ def face_choices(outline: Outline) -> list[tuple[str, str]]:
     return [(face.value, words) for face, words in FACE_NAMES[outline.sport].items()]
 
 
+def is_of_fitting(piece: Piece) -> bool:
+    """Whether a piece is what becomes of something fitted, which is not placed but cut or replaced."""
+    return piece.removed or piece.source.deed is RemovalKind.EXCHANGE
+
+
 def piece_text(piece: Piece, frame: Frame, units: Units) -> str:
     """A piece as it is cut and where it goes."""
     weight = f"{units.piece_mass_text(piece.total_mass_g)} {units.mass}"
-    if piece.removed or piece.source.deed is RemovalKind.EXCHANGE:
+    if is_of_fitting(piece):
         return _fitted_text(piece, weight, units)
     where = piece.where(frame.outline, units.bench_lengths)
     if piece.is_strip:

@@ -261,6 +261,10 @@ class Piece(ABC):
     def where(self, outline: Outline, ruler: Ruler) -> str:
         """Where it lies, in the field's words."""
 
+    def along_rim(self, outline: Outline, ruler: Ruler) -> str:
+        """Where it is by a ruler laid along its face of the rim from 12, or a paddle's centre line; else empty."""
+        return ""
+
     @abstractmethod
     def place(self, outline: Outline, ruler: Ruler) -> str:
         """Where it lies in numbers: 2:31 · 56.30 cm, or 1.80 cm, from the butt."""

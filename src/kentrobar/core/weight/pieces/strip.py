@@ -38,6 +38,7 @@ GAP_AT_TIP_CM: Final = 3.0  # a pair nearer to tip or bridge is told by its gap 
 ON_TOP_CM: Final = 0.1  # so near to the tip an end lies on a paddle's top edge
 _TIP, _BRIDGE = 0.0, CLOCK_MINUTES / 2
 _ON_CENTRE_LINE_MIN = 0.01
+_HAIR_CM = 0.01
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -238,6 +239,16 @@ class RimStrip(Piece):
         since = "its middle" if is_on_top else "the butt"
         region = region_at(outline, (start + end) / 2)
         return f"{region}, {side}, {ruler.span(first, last)} from {since}"
+
+    def along_rim(self, outline: Outline, ruler: Ruler) -> str:
+        start, end = self.stretch(outline.rim(self.face))
+        zero = "12" if outline.sport is Sport.TENNIS else "the centre line"
+        if start < -_HAIR_CM and end > _HAIR_CM:
+            if abs(start + end) < _HAIR_CM:
+                return f"{ruler.text(end)} either side of {zero}"
+            return f"{ruler.text(-start)} left to {ruler.text(end)} right of {zero}"
+        first, last = sorted((abs(start), abs(end)))
+        return f"{ruler.number(first)} to {ruler.text(last)} from {zero}"
 
     def place(self, outline: Outline, ruler: Ruler) -> str:
         line = outline.rim(self.face)

@@ -21,6 +21,7 @@ from kentrobar.web.frames.builds import fittings_in
 from kentrobar.web.frames.models import Frame, FrameModel
 from kentrobar.web.kit.requests import page
 from kentrobar.web.measuring.boxes import readers_chosen
+from kentrobar.web.measuring.hooks import next_after_check_in
 from kentrobar.web.measuring.services import record
 from kentrobar.web.measuring.taking_in.forms import NEW_FORM_OF, NewFrameForm
 from kentrobar.web.measuring.taking_in.intake_forms import INTAKE_OF, MOST_FRAMES, FrameRow, IntakeForm
@@ -34,8 +35,10 @@ def create(request: SignedIn, sport: str) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         frame = _create(request, form)
         messages.success(request, f"{frame.label} is saved.")
-        return redirect("frames:detail", pk=frame.pk)
-    context = {"form": form, "sport": sport, "title": f"New {Frame.SportChoice(sport).label}"}
+        return redirect(next_after_check_in(request, [frame]) or reverse("frames:detail", args=[frame.pk]))
+    context = {"form": form, "sport": sport, "title": f"New {Frame.SportChoice(sport).label}"} | _asked(
+        request
+    )
     return page(request, "measuring/new_frame.html", context)
 
 
@@ -55,12 +58,15 @@ def take_in(request: SignedIn, sport: str) -> HttpResponse:
     form = _form(request, sport)
     if request.method == "POST" and form.is_valid() and not form.ask(_known(request, form)):
         taken = _take_in(request, form)
+        asked_for = next_after_check_in(request, taken)
+        if asked_for:
+            return redirect(asked_for)
         if len(taken) == 1:
-            messages.success(request, f"{taken[0].label} is taken in.")
+            messages.success(request, f"{taken[0].label} is checked in.")
             return redirect("frames:detail", pk=taken[0].pk)
         name = form.cleaned_data["model_name"]
         messages.success(
-            request, f"{len(taken)} frames of {name} are in, and marked: compare them, or make them alike."
+            request, f"{len(taken)} frames of {name} are checked in and selected. Compare or match them."
         )
         marked = [("q", name), *(("marked", frame.pk) for frame in taken)]
         return redirect(f"{reverse('frames:list')}?{urlencode(marked)}")
@@ -68,8 +74,13 @@ def take_in(request: SignedIn, sport: str) -> HttpResponse:
     return page(request, "measuring/take_in.html", _context(request, form) | {"only_asks": only_asks})
 
 
+def _asked(request: SignedIn) -> dict[str, Any]:
+    """What came with the page: the job that the frames are for, and their client."""
+    return {name: (request.POST or request.GET).get(name, "")[:80] for name in ("job", "player")}
+
+
 def _context(request: SignedIn, form: IntakeForm) -> dict[str, Any]:
-    return {
+    return _asked(request) | {
         "form": form,
         "sport": form.sport.value,
         "clients": queries.client_names(request.user),

@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from datetime import date
-from typing import Final
+from typing import Final, NamedTuple
 
 from django.urls import reverse
 
-from kentrobar.core.bench.stages import Stage
+from kentrobar.core.bench.stages import STEP_OF, Stage, Step
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.estimates import NotMeasured
 from kentrobar.web.bench.models import BenchWork
@@ -22,16 +22,16 @@ from kentrobar.web.shops.models import Shop
 
 # What is to be done next, as one tells somebody at the bench.
 NEXT: Final = {
-    Stage.TAKE_IN: "name the frames",
+    Stage.TAKE_IN: "check in",
     Stage.MEASURE: "measure",
     Stage.PLAN: "plan",
-    Stage.FIT: "fit",
-    Stage.READ: "read",
+    Stage.FIT: "apply",
+    Stage.READ: "measure at the bench",
     Stage.TRIM: "trim",
-    Stage.PERMANENT: "make permanent",
-    Stage.VERIFY: "verify",
+    Stage.PERMANENT: "secure",
+    Stage.VERIFY: "sign off",
     Stage.CALL: "tell the client",
-    Stage.HAND_OVER: "hand over",
+    Stage.HAND_OVER: "wait for collection",
     Stage.FOLLOW_UP: "ask how it plays",
     Stage.DONE: "done",
 }
@@ -130,6 +130,50 @@ def minutes_text(minutes: float) -> str:
     return f"{hours} h {rest} min" if rest else f"{hours} h"
 
 
+STEP_NAMES: Final = {
+    Step.CHECK_IN: "Check in",
+    Step.MEASURE: "Measure",
+    Step.PLAN: "Plan",
+    Step.APPLY: "Apply",
+    Step.SIGN_OFF: "Sign off",
+    Step.COLLECT: "Collect",
+}
+
+
+class StepView(NamedTuple):
+    """A step of a job: its name, whether it is done, or what is to be done now."""
+
+    name: str
+    is_done: bool
+    is_now: bool
+    done: str = ""
+
+
+def _steps(stage: Stage) -> list[StepView]:
+    """The steps of a frame that stands at a stage; all are done once it was collected."""
+    now = STEP_OF.get(stage)
+    return [
+        StepView(name, now is None or step.is_before(now), step is now) for step, name in STEP_NAMES.items()
+    ]
+
+
+def _job_steps(state: JobState) -> list[StepView]:
+    """The steps of a whole job, each with how many of its frames are past it."""
+    of_frames = [_steps(member.stage) for member in state.members]
+    count = len(of_frames)
+    last = _steps(state.stage)
+    return [
+        step._replace(done=f"{sum(steps[i].is_done for steps in of_frames)} of {count}" if 0 < i < 5 else "")
+        for i, step in enumerate(last)
+    ]
+
+
+def _step_button(state: JobState) -> str:
+    """What the button does that leads on: of several frames it opens the first."""
+    text, ones = NEXT[state.stage].capitalize(), state.next_ones
+    return f"{text}: {ones[0].frame.label}" if ones and len(state.members) > 1 else text
+
+
 @dataclass(frozen=True, slots=True)
 class MemberView:
     """A frame of a job: where it stands, what it needs next and where that is done."""
@@ -140,6 +184,7 @@ class MemberView:
     work: BenchWork | None
     sign_off: SignOff | None
     next: str
+    steps: list[StepView]
     plans: list[Plan]
     address: str
 
@@ -164,6 +209,7 @@ def member_shown(job: Job, member: JobMember) -> MemberView:
         work=member.work,
         sign_off=member.sign_off,
         next=NEXT[member.stage],
+        steps=_steps(member.stage if not job.handed_over_at else Stage.DONE),
         plans=plans,
         address=member_address(job, member),
     )
@@ -174,6 +220,8 @@ class JobView:
     """The page of a job."""
 
     line: JobLine
+    steps: list[StepView]
+    step_button: str
     members: list[MemberView]
     minutes: str
     currency: str
@@ -194,6 +242,8 @@ def job_view(state: JobState, shelf: Shelf, today: date) -> JobView:
     is_priced = not isinstance(material, NotMeasured)
     return JobView(
         line=line(state, today),
+        steps=_job_steps(state),
+        step_button=_step_button(state),
         members=[member_shown(job, member) for member in state.members],
         minutes=minutes_text(minutes),
         currency=shop.currency,
