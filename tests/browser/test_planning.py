@@ -153,6 +153,6 @@ def test_the_picture_of_what_is_possible(page):
             "return window.Chart?.getChart('reach-chart')?.data.datasets.map(d => d.label)"
         )
     )
-    assert set(drawn) == {"target", "this frame now", "can be reached", "other frames"}
+    assert set(drawn) == {"target", "this frame now", "within reach", "other frames"}
     page.driver.back()
     page.wait(lambda: page.find("h1").text == "Plan from a target")

@@ -45,7 +45,7 @@ def test_three_frames_become_a_printed_set_in_eight_clicks_and_no_key(page):
     page.wait(lambda: len(page.all(".search-set")) == 3)
     page.wait(lambda: not page.all(".search-set .searching"), 90)
     assert "Proven" in page.text(".search-set")
-    hand.button("Lay these plans")
+    hand.button("Use these plans")
     page.wait(lambda: page.find(".set-plans"))
     sheet = page.driver.find_element(By.PARTIAL_LINK_TEXT, "Set sheet")
     assert sheet.get_attribute("href").endswith("/sheet.pdf")

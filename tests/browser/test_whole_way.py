@@ -121,7 +121,7 @@ class Technician:
         assert not self.page.serious_violations()
         if "Not every spec" in self.page.text("main"):
             self.page.type_over("#id_remark", "Near enough.")
-        self.tap("Sign it off")
+        self.tap("Sign off")
 
     def hand_over(self, job, words):
         """From told to asked how it plays, by what the home page says next."""
@@ -134,7 +134,7 @@ class Technician:
         self.page.find("[name$=-stability][value='1']").click()
         self.page.find("[name$=-alike][value=different]").click()
         self.page.find("[name$=-words]").send_keys(words)
-        self.tap("Note what was said")
+        self.tap("Save feedback")
         assert words in self.page.text("main")
         assert self.stage(job) is Stage.DONE
         assert PlayTest.objects.filter(job=job, words=words).exists()
@@ -293,7 +293,7 @@ def test_a_set_of_three_is_one_job(page, technician_at):
     hand.tap("Find plans")
     page.wait(lambda: len(page.all(".search-set")) == 3)
     page.wait(lambda: not page.all(".search-set .searching"), 90)
-    hand.tap("Lay these plans")
+    hand.tap("Use these plans")
     job = hand.take_job("Ines", "Three that play alike", of=of)
     assert job.members.count() == 3
     for _ in range(3):

@@ -45,7 +45,7 @@ class Bench:
         self.random = np.random.default_rng(seed)
 
     def frame(self) -> Built:
-        """A frame in playing form."""
+        """A frame ready to play."""
         kind = self.random.uniform()
         if kind < 0.2:
             return paddle(self.random, self.random.uniform(39.5, 43.0))
@@ -142,7 +142,7 @@ class Bench:
         return _without(self.reading(frame), self._fitted(frame.sport))
 
     def _other_build(self, entry: TypedSpecs, read: MeasuredSpecs) -> TypedSpecs | None:
-        """Read bare, called playing form."""
+        """Read bare, called ready to play."""
         bare = _without(read, self._fitted(entry.sport))
         texts = {
             "mass": f"{bare.mass_g.value:.1f}",

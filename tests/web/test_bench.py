@@ -85,7 +85,7 @@ def test_a_board_leads_to_the_bench(client, plan):
     client.post(at("bench:plan", plan.pk))
     assert BenchWork.objects.count() == 1
     page = words(client.get(at("orders:today")))
-    assert "On the bench without a job" in page
+    assert "At the bench without a job" in page
     assert "fit" in page
 
 
@@ -194,7 +194,7 @@ def test_a_bad_reading_is_said_at_its_field_and_kept(client, work, typed, senten
 
 
 def test_two_at_one_bench_see_each_other(client, technician, work):
-    """What was done on a page that is no longer true is not noted."""
+    """What was done on a page that is no longer true is not known."""
     first = stand(technician).to_apply[0]
     send(client, work, "lay", 0, piece=first)
     answer = send(client, work, "lay", 0, piece=stand(technician).to_apply[0])

@@ -1,4 +1,4 @@
-"""Plans side by side, archived, copied and moved to another frame."""
+"""Compare plans, archived, copied and moved to another frame."""
 
 import pytest
 
@@ -29,7 +29,7 @@ def test_two_plans_stand_side_by_side(hand, client, plan, other):
     (first, second), page = columns(client, plan, other)
     assert (first.appraisal.visible, first.appraisal.lasting) == (2, 1)
     assert (first.money, second.money) == ("a price is missing", "0.00 €")
-    assert "Not wholly: something stays for good." in page
+    assert "Partly: something stays for good." in page
     assert "+2.0" not in page.split("Static weight")[0]
     Material.objects.filter(name="Silicone").update(price="8.00", sold_amount=80)
     (first, _), _ = columns(client, plan, other)

@@ -138,7 +138,7 @@ class TestReadingsFromATable:
         answer = self.send(client, self.TABLE)
         page = words(answer)
         assert "Nothing is recorded yet. 2 of 3 rows" in page
-        assert "no frame is called so" in page
+        assert "no frame has this name" in page
         assert Frame.objects.get(label="Reed 100 A1").specs.mass_g == 305
         assert "2 frames are recorded" in words(self.record(client, answer))
         first, second = (Frame.objects.get(label=f"Reed 100 A{i}").specs for i in (1, 2))
@@ -155,7 +155,7 @@ class TestReadingsFromATable:
         assert 'name="carried"' not in page
 
     def test_a_mark_that_several_have_is_asked_about(self, client, frames):
-        assert "3 frames are called so" in words(self.send(client, "mark,weight\nIN-1,305"))
+        assert "3 frames have this name" in words(self.send(client, "mark,weight\nIN-1,305"))
 
     @pytest.mark.parametrize("text", ["", "a,b\n1,2", "frame\nReed"])
     def test_a_table_without_heads_or_rows_is_refused(self, client, frames, text):

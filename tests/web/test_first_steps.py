@@ -22,7 +22,7 @@ FIRST = {
 
 class TestFirstSteps:
     def test_an_empty_shop_is_offered_three_steps_and_one_with_frames_is_not(self, client, technician):
-        assert "Three steps to a first answer" in words(client.get(at("orders:today")))
+        assert "Three steps to a first number" in words(client.get(at("orders:today")))
         new_frame(technician)
         assert "Three steps" not in words(client.get(at("orders:today")))
 

@@ -362,7 +362,7 @@ def test_no_place_at_all_is_refused_and_a_refusal_leads_to_the_places(client, ra
     data = typed(client, racket, "steadier")
     none = propose(client, racket, {"with_places": "1"} | data)
     assert none.status_code == 422
-    assert "Tick one place at least." in none.content.decode()
+    assert "Tick at least one position." in none.content.decode()
     butt = {"with_places": "1", "places": ["butt_cap"]}
     propose(client, racket, data | butt)
     refused = answers(client)

@@ -116,7 +116,7 @@ def test_a_change_of_fittings_says_what_to_expect_until_it_is_read(client, techn
     keys = list(FrameFitting.objects.filter(frame=frame).values_list("pk", flat=True))
     now = frame.measured
     record(frame, Taking(now, "playing", as_readings(now), keys), technician)
-    assert "Changed since it was read" not in page(client, frame)
+    assert "Changed since the last reading" not in page(client, frame)
     take_off(FrameFitting.objects.get(frame=frame))
     told = page(client, frame)
     weight = overgrip.get().mass_g

@@ -1,4 +1,4 @@
-"""Where a player hits: marked once, told with its ±, and plans that move the sweet zone there."""
+"""Where a player hits: marked once, told with its ±, and plans that move the sweet spot there."""
 
 import re
 
@@ -129,12 +129,12 @@ def test_the_page_tells_what_lies_in_the_map(client, hit_map):
     page = client.get(at("play:hits", hit_map.pk))
     rows = {name: value for name, value, _ in page.context["rows"]}
     centre = hit_centre(hit_map.marked)
-    assert rows["Middle of the hits, from the butt, cm"] == f"{centre.y_cm.value:.1f}"
+    assert rows["Middle of the impacts, from the butt, cm"] == f"{centre.y_cm.value:.1f}"
     text = words(page)
-    zone = float(rows["Middle of the sweet zone, from the butt, cm"])
+    zone = float(rows["Middle of the sweet spot, from the butt, cm"])
     far = re.search(r"The player hits (\d+) mm nearer the tip", text)
     assert int(far[1]) == pytest.approx(10 * (52.5 - zone), abs=1)
-    assert "Plans that move the zone that way" in text
+    assert "Plan a sweet spot there" in text
     assert len(page.context["sheet"].lines) == 2
     # The map of the frame shows how high they lie, for that stroke only.
     assert page.context["sheet"].wanted_x == x_mm(52.5)
@@ -149,8 +149,8 @@ def test_an_unread_frame_is_marked_all_the_same(client, hit_map):
     frame.save()
     mark(client, hit_map, 0, typed=HIGH)
     text = words(client.get(at("play:hits", hit_map.pk)))
-    assert "Middle of the hits" in text
-    assert "read it first. Then you see the sweet zone too" in text
+    assert "Middle of the impacts" in text
+    assert "read it first. Then you see the sweet spot too" in text
     plans = client.get(at("play:zone_plans", hit_map.pk))
     assert "read it first" in words(plans)
 
@@ -208,7 +208,7 @@ def test_plans_move_the_zone_to_the_hits_and_are_laid(client, hit_map):
     assert "out of reach" in answers(client, "zone")["least"]
     plan = Plan.objects.latest("pk")
     told = client.get(at("play:plan", plan.pk), {"stroke": "volley"}).context["rows"]
-    middle = next(row for row in told if row.name.startswith("Sweet zone: middle"))
+    middle = next(row for row in told if row.name.startswith("Sweet spot: middle"))
     assert middle.cell.now.value == reached.now
 
 
@@ -231,7 +231,7 @@ def test_a_zone_out_of_reach_is_not_where_the_zone_should_be(client, hit_map):
     typed = "\n".join(f"{x} {y}" for x in (-1.0, 0.5, 2.0) for y in (60.0, 61.0, 62.0, 63.0))
     mark(client, hit_map, 0, typed=typed)
     page = words(client.get(at("play:hits", hit_map.pk)))
-    assert "nearer the tip than the middle of the sweet zone" in page
+    assert "nearer the tip than the middle of the sweet spot" in page
     told = re.search(r"10\.0 g at the best place move it by (\d+) mm that way: short of there", page)
     assert told
     assert "where the zone should be" not in page

@@ -376,7 +376,7 @@ def test_an_archived_frame_is_offered_no_more_and_lost_by_nothing(client, racket
 
 @pytest.fixture
 def bare_one(client):
-    """One bare frame of a model, as its maker states it."""
+    """One unstrung frame of a model, as its maker states it."""
     take_in(
         client,
         SIX[4],

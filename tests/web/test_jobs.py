@@ -100,7 +100,7 @@ def signed_off(client, technician, job, frame):
 class TestTheWay:
     def test_an_empty_shop_is_led_to_its_first_job(self, client):
         page = words(client.get(at("orders:today")))
-        assert "Take the first job on" in page
+        assert "Create a job" in page
         assert "The bench is empty" in page
 
     def test_stages_move_by_what_is_done(self, technician, job, frame):

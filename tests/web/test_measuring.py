@@ -126,7 +126,7 @@ def test_a_slip_is_named_with_its_fix_and_may_be_kept(bench, racket, rows, fix):
 
 
 def test_another_build_is_offered(bench, racket):
-    """Read without strings and overgrip, called playing form: the bare frame would fit."""
+    """Read without strings and overgrip, called ready to play: the unstrung frame would fit."""
     bare = {"mass": ["286.6"], "balance": ["310.7"], "swingweight": ["256.8"]}
     offered = bench.fixes(bench.look(**bare))
     assert "bare" in [each.get("build") for each in offered]
@@ -189,7 +189,7 @@ def test_what_is_not_read_anew_is_carried_by_the_plan_that_was_laid(
     assert sheet.measured.balance_cm == pytest.approx(predicted.balance_cm)
     assert [reading.spec for reading in sheet.readings.all()] == ["swingweight"]
     shown = words(client.get(at("measuring:readings", racket.pk)))
-    assert shown.count("predicted, not read") == 3
+    assert shown.count("predicted, not measured") == 3
     # Where nobody noted what was laid, weight and balance have to be read again.
     unknown = {"was_changed": "1", "applied": ""}
     assert bench.save(unknown, swingweight=["301"]).status_code == 302
@@ -201,7 +201,7 @@ def test_a_partial_reading_in_another_build_keeps_the_rest_converted(bench, rack
     """Static weight alone, read bare: the balance is what the fittings taken off leave of it."""
     bare = in_build(racket, "bare", fittings_in(racket, "bare"), 10.0).measured
     mass = f"{bare.mass_g.value:.1f}"
-    assert "converted from “playing form”" in bench.look(build="bare", mass=[mass])
+    assert "converted from “ready to play”" in bench.look(build="bare", mass=[mass])
     assert bench.save(build="bare", mass=[mass]).status_code == 302
     racket.refresh_from_db()
     assert racket.specs.mass_g == float(mass)
@@ -546,7 +546,7 @@ def test_different_builds_are_never_compared_silently(client, technician, racket
     page = client.get(address).content.decode()
     assert "different builds" in page
     page = client.get(f"{address}&build=playing").content.decode()
-    assert "What is fitted is not noted" in page
+    assert "What is fitted is not known" in page
     fit_accessories(other, technician.shop.accessories.filter(kind="strings"))
     page = client.get(f"{address}&build=playing").content.decode()
     assert "turned" in page

@@ -273,7 +273,7 @@ def test_shelf_weight_is_offered_not_forced(hand, client, plan):
     tape = Material.objects.get(pk=hand.material["Lead tape, quarter inch"])
     address = at("materials:weigh_cuts", tape.pk)
     assert client.post(address, {"cuts": "20 cm 2.10 g"}).status_code == 302
-    assert "use the shelf’s 0.105" in words(client.get(at("planning:board", plan.pk)))
+    assert "use the stock’s 0.105" in words(client.get(at("planning:board", plan.pk)))
     assert hand.pieces[0]["piece"]["g_per_cm"]["value"] == 0.1
     hand.do("use_density", material=tape.pk)
     assert hand.pieces[0]["piece"]["g_per_cm"]["value"] == 0.105

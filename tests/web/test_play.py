@@ -1,4 +1,4 @@
-"""What the player will feel: the map beside the board, on its own page and side by side."""
+"""Response map: the map beside the board, on its own page and side by side."""
 
 import re
 from dataclasses import replace
@@ -40,7 +40,7 @@ def test_a_plan_is_told_before_and_after(client, plan, hand):
     twist = rows["Twist after a miss of 3 cm"]
     assert float(twist.now.value) < float(twist.before.value)
     text = words(page)
-    assert "The sweet zone grows" in text
+    assert "The sweet spot grows" in text
     assert "twists it" in text
     # What stands in the table as a change is what the sentence rounds.
     assert twist.change.value.startswith("−")
@@ -153,7 +153,7 @@ def test_what_people_say_is_answered_with_this_frames_numbers(client, racket, pa
     """The racket of 308.6 g at 31.8 cm, its swing weight about 10 cm."""
     page = client.get(at("play:frame", racket.pk))
     told = dict(page.context["sayings"])
-    handle = told["Weight in the handle takes swing weight away."]
+    handle = told["Weight in the handle lowers the swing weight."]
     assert f"+{5 * 8.8**2 / 1000:.2f} kg·cm²" in handle
     lighter = told["Five grams in the handle, and it feels lighter."]
     assert f"{308.6 * (31.8 - HOLD_CM[Sport.TENNIS]) * 9.80665e-3:.1f} →" in lighter
@@ -207,7 +207,7 @@ def test_a_stroke_turns_where_it_turns_whatever_axis_swing_weights_are_told_abou
 
 def test_how_little_the_axis_of_a_stroke_is_known_is_part_of_what_is_told(client, racket):
     """A typed axis is taken as known; the stroke's own widens the ±, by what its two ends differ."""
-    name = "Sweet zone: middle, from the butt"
+    name = "Sweet spot: middle, from the butt"
     usual = STROKES["ground"].axis_cm
     own = told_of(client, racket)[name]
     known, near, far = (

@@ -73,7 +73,7 @@ def test_the_newer_reading_stands_beside_what_was_predicted(laid, plan, racket, 
         read(racket, specs, technician)
         page = words(board(client, plan))
         assert sentence in page
-        assert "This plan stays where it started." in page
+        assert "This plan keeps its basis." in page
     mass = laid.prediction.after.mass_g._replace(value=330.0)
     read(racket, laid.prediction.after._replace(mass_g=mass), technician)
     again = board(client, plan).context["again"]

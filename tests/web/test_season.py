@@ -81,7 +81,7 @@ def test_the_page_of_what_was_learnt_tells_it_all(technician):
     client = Client()
     client.force_login(technician, backend="django.contrib.auth.backends.ModelBackend")
     page = words(client.get(at("orders:insights")))
-    for told in ("Take it for", "What making it permanent shifts", "Real: calibrate them", "Bittern 99"):
+    for told in ("Take it for", "Shift when securing", "Real: calibrate them", "Bittern 99"):
         assert told in page, told
 
 
@@ -120,7 +120,7 @@ def test_a_place_that_is_always_off_is_found_from_many_jobs(technician):
     (kept,) = corrections_of_places(technician)
     assert (kept.site, kept.pieces) == ("handle_top", 30)
     assert kept.u_cm > told.usual.mean.u
-    assert "Expect it where it is meant" in words(client.get(at("orders:insights")))
+    assert "Undo correction" in words(client.get(at("orders:insights")))
     client.post(at("orders:expect_as_meant", kept.pk))
     assert not corrections_of_places(technician).exists()
 

@@ -336,7 +336,7 @@ def test_what_was_found_is_laid_on_all_boards_and_comes_out_alike(client, three,
     assert found.state == "done"
     card = text_of(client.get(reverse("kit:search", args=[found.pk])))
     assert "Proven" in card
-    assert "Lay these plans" in card
+    assert "Use these plans" in card
     laid = client.post(at("matching:lay", three.pk, found.pk), follow=True)
     assert "3 plans are laid" in words(laid)
     plans = services.plans_applied(FrameSet.objects.get(pk=three.pk))
@@ -467,7 +467,7 @@ def test_what_was_found_before_a_reading_is_not_laid(client, three, frames, tech
     answer = client.post(at("matching:lay", three.pk, found.pk), follow=True)
     assert "search again" in words(answer)
     assert not Plan.objects.exists()
-    assert "Lay these plans" not in words(client.get(at("matching:set", three.pk)))
+    assert "Use these plans" not in words(client.get(at("matching:set", three.pk)))
 
 
 @pytest.mark.parametrize("change", ["places of a frame", "places of the set", "stock", "fittings"])
@@ -503,7 +503,7 @@ def test_a_search_for_what_changed_meanwhile_says_so(client, three):
     found = Search.objects.get()
     solve_now(found.pk)
     found.refresh_from_db()
-    assert (found.state, found.problem) == ("failed", "What this rests on was changed since; search again.")
+    assert (found.state, found.problem) == ("failed", "Something this depends on has changed. Search again.")
 
 
 def test_a_search_that_was_taken_over_is_written_by_the_new_worker_alone(client, three, monkeypatch):
@@ -596,7 +596,7 @@ def test_a_missing_spec_never_blocks_the_rest(client, technician, frames):
     services.ask(of, of.version, target=of.target.with_tolerances(wider))
     page = text_of(client.get(at("matching:set", of.pk)))
     assert "static weight and balance and swing weight and twist weight not read" in page
-    assert "twist weight not read: left out for this frame" in page
+    assert "twist weight not measured: ignored for this frame" in page
     found = searched(client, of)
     assert found.state == "done"
     assert [f["frame"] for f in found.result["frames"]] == [*(f.pk for f in frames), no_twist.pk]
@@ -644,7 +644,7 @@ def test_the_set_sheet_tells_all_frames_and_what_is_cut(client, three, frames):
     pdf = client.get(at("matching:sheet", three.pk)).content
     reader = PdfReader(io.BytesIO(pdf))
     told = [" ".join(page.extract_text().split()) for page in reader.pages]
-    assert "Cut for the whole set" in told[0]
+    assert "Cuts for the whole set" in told[0]
     for i, frame in enumerate(frames, 1):
         assert frame.label in told[0]
         assert any(f"Frame {i} of 3" in page for page in told)

@@ -43,7 +43,7 @@ class ReadFrame(NamedTuple):
         )
         moments = found.moments
         if not self.measured.knows_mass and moments.second_yz < 0:
-            raise PieceError("More is taken away than a frame can lose.", code="nothing_left")
+            raise PieceError("More is removed than the frame can lose.", code="nothing_left")
         require_body(
             moments,
             length_cm=self.length_cm,

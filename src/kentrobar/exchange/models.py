@@ -27,7 +27,7 @@ Flag = Annotated[bool, Field(strict=True)]
 
 def _without_nul(text: str) -> str:
     if "\x00" in text:
-        raise ValueError("This holds a character that no text has; type it anew")
+        raise ValueError("This holds a character that no text has; type it again")
     return text
 
 

@@ -171,13 +171,13 @@ def _change(trim: Trim) -> models.Change:
 
 
 def _sentence(step: Next) -> str:
-    """What comes next, in words."""
+    """Next up, in words."""
     percent = f"{100 * step.chance_now:.0f} %"
     match step.advice:
         case Advice.DONE:
             return f"All lies within, with a chance of {percent}; leave it."
         case Advice.TRIM:
-            return "Trim as told, then read again."
+            return "Trim as shown, then measure again."
         case Advice.READ:
             noun = READ_BY_KEY[step.spec].noun
             return f"No trim helps noticeably; one more reading of the {noun} would tell more."

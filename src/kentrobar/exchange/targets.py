@@ -161,7 +161,7 @@ def free_tolerances_of(
                 f"the {AIMED_BY_KEY[name].noun} is not known; read it, or make its tolerance null.",
             )
     if not found:
-        raise DocumentError("tolerance", "no spec that all frames were read of is to be alike.")
+        raise DocumentError("tolerance", "no spec that all frames were measured for is to match.")
     return found
 
 

@@ -103,7 +103,7 @@ def _advice(
     if found.is_careless:
         agreed = f" ({counted.agree} of {counted.of} repeats agree)" if counted.of else ""
         return (
-            f"The answers hang together hardly better than guesses{agreed}: rest, let somebody else change "
+            f"The answers are hardly better than guesses{agreed}: rest, let somebody else change "
             "the weights, and try again."
         )
     best = " and ".join(

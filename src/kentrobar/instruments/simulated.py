@@ -26,7 +26,7 @@ HANGS_AT_CM = 65.0  # the axle of the pendulum, from the butt
 
 @dataclass(frozen=True)
 class FrameOnBench:
-    """What truly lies on the bench: a racket in playing form."""
+    """What truly lies on the bench: a racket ready to play."""
 
     mass_g: float = 312.37
     balance_cm: float = 32.083

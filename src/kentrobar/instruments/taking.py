@@ -118,7 +118,7 @@ def _one_line(port: serial.SerialBase, silent_after_s: float) -> bytes:
             line += port.read_until(b"\n", LONGEST_LINE)
         except (serial.SerialException, OSError):
             raise InstrumentError(
-                "The instrument was unplugged while it was read.", code="unplugged"
+                "The instrument was unplugged during the reading.", code="unplugged"
             ) from None
         if len(line) > 4 * LONGEST_LINE:
             break

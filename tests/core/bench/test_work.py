@@ -190,4 +190,4 @@ def test_more_pieces_never_cost_less(uses):
 
 def test_what_was_taken_away_must_be_kept_to_undo_it():
     assert "keep it" in appraise([Use(point(2, 5, removed=True))], RACKET).undo
-    assert appraise([], RACKET) == (0, (), 0, 0, 0.0, 0.0, "Wholly: all of it comes off again.")
+    assert appraise([], RACKET) == (0, (), 0, 0, 0.0, 0.0, "Completely: all of it comes off.")

@@ -1,4 +1,4 @@
-"""The sweet zone moved: where it lies after, worked out anew; what is proposed where it cannot be reached."""
+"""The sweet spot moved: where it lies after, worked out anew; what is proposed where it cannot be reached."""
 
 import math
 from dataclasses import replace

@@ -20,7 +20,7 @@ BEVELS = Sleeve(mass_g=Estimate(2), from_cm=12, to_cm=18)
 @pytest.mark.parametrize(
     ("piece", "words"),
     [
-        (strip(180, 10, mirrored=True), "2:14 to 3:46 and mirrored, inner face"),
+        (strip(180, 10, mirrored=True), "2:14 to 3:46, both sides, inner face"),
         (strip(0, 10, both_faces=True, layers=2), "11:24 to 12:36, inner face, both faces, 2 layers"),
         (strip(60, 4, face=Face.BUMPER), ", under the bumper"),
         (IN_CAP, "inside the butt cap"),
@@ -30,7 +30,7 @@ BEVELS = Sleeve(mass_g=Estimate(2), from_cm=12, to_cm=18)
         (point(2, 28.6, 3.1, mirrored=True), "on both shafts"),
         (point(2, 28.6, -3.1), "on the left shaft"),
         (point(1, 4.5), "in the handle"),
-        (point(1, 51.6, 13.0, mirrored=True), "on the rim at 2:59 and mirrored"),
+        (point(1, 51.6, 13.0, mirrored=True), "on the rim at 2:59, both sides"),
         (point(1, 37.5), "on the long axis"),
         (point(1, 45.0, 4.0), "on the right"),
     ],

@@ -105,11 +105,11 @@ def _money(uses: Sequence[Use]) -> Amount:
 
 def _undo_sentence(lasting: int, away: int, *, is_cut: bool) -> str:
     if is_cut:
-        return "Not wholly: what is cut stays short."
+        return "Partly: what is cut stays short."
     if lasting and away:
-        return "Not wholly: something stays for good, something was taken away."
+        return "Partly: something stays for good, something was removed."
     if lasting:
-        return "Not wholly: something stays for good."
+        return "Partly: something stays for good."
     if away:
-        return "Only with what was taken away put back: keep it."
-    return "Wholly: all of it comes off again."
+        return "Only by refitting what was removed: keep it."
+    return "Completely: all of it comes off."

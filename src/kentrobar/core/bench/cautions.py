@@ -49,7 +49,7 @@ CAUTIONS: Final[dict[Hazard, str]] = {
         "clinician, not for tape."
     ),
     Hazard.UNDER_BUMPER: ("Lifting or trimming a bumper guard wears the frame and may void its warranty."),
-    Hazard.REMOVED_WEIGHT: ("Taking away weight the factory put there changes what the maker intended."),
+    Hazard.REMOVED_WEIGHT: ("Removing factory weight changes what the maker intended."),
     Hazard.ADDED_WEIGHT: (
         "Whether weight is allowed, and where: check the current rules of the governing body and "
         "of the event."
@@ -106,7 +106,7 @@ def strain_sentence(plan: PlanState, strains: Collection[Strain], *, to_player: 
     rises += [f"the twist weight by {100 * twist:.1f} %"] if twist > 0 else []
     who = "You" if to_player else "The player"
     return (
-        f"{who} told of strain ({where}), and this raises {' and '.join(rises)}: go in smaller steps, "
+        f"{who} reported pain ({where}), and this raises {' and '.join(rises)}: go in smaller steps, "
         "weeks apart, and stop where it hurts. Pain is for a clinician, not for tape."
     )
 

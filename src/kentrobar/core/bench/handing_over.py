@@ -44,7 +44,7 @@ def how_to_keep(placed: Sequence[PieceOfMaterial], outline: Outline) -> list[str
     found = ["Do not leave it in a hot car: heat softens tape, putty and glue."]
     if any(each.form is Form.TAPE for each in facts):
         found.append(
-            "Wipe it dry after play. If the end of a strip lifts, press it down or have it laid anew."
+            "Wipe it dry after play. If the end of a strip lifts, press it down or have it replaced."
         )
     if _under(Cover.CAP, placed, outline) or any(each.form is Form.PUTTY for each in facts):
         found.append("If something rattles in the handle, do not play on: bring it.")
@@ -55,12 +55,14 @@ def note_to_stringer(placed: Sequence[PieceOfMaterial], outline: Outline) -> lis
     """What whoever restrings it must know; nothing where nothing is in the way."""
     found = []
     if _under(Cover.BUMPER, placed, outline):
-        found.append("There is weight under the bumper guard: if it comes off, all goes back in its place.")
+        found.append(
+            "There is weight under the bumper guard: if it comes off, put everything back in its place."
+        )
     strips = [e for e in placed if e.piece.is_strip and not e.piece.removed]
     if strips and not _under(Cover.BUMPER, placed, outline):
-        found.append("Strips lie along the rim: no clamp on them, and no new tape over them.")
+        found.append("There are strips along the rim: no clamp on them, no new tape over them.")
     if placed:
-        found.append("String it as it is strung now: another gauge or material changes weight and balance.")
+        found.append("String it as it is now: another gauge or material changes weight and balance.")
     return found
 
 

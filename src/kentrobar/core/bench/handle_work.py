@@ -35,7 +35,7 @@ def opening(plan: PlanState, shelf: Shelf, written: NumberWriter) -> WorkInstruc
             _cap_off(plan.outline.sport),
         ]
         closed = "Put the cap on straight, with new staples beside the old holes, and fold the grip down."
-    again = "Read the frame again: staples and cotton weigh a little too."
+    again = "Measure the frame again: staples and cotton weigh a little too."
     return WorkInstructions("Inside the handle", (*opened, *_filled(inside, written), closed, again))
 
 

@@ -90,7 +90,7 @@ def _hidden(
         "Cut a small cross over every string hole that is covered, with a sharp blade, away from your hand, "
         "and fold the corners in.",
         "Put grommets and bumper back; every barrel sits in its hole, none is pinched.",
-        "String the frame as it was, and read it again.",
+        "String the frame as it was, and measure it again.",
     ]
     return WorkInstructions("Under bumper and grommets", tuple(steps))
 
@@ -140,9 +140,9 @@ def _cutting(cut: Sequence[Piece], plan: PlanState, written: NumberWriter) -> Wo
             "Cut along the tape in several shallow passes with a sharp blade, away from your body and your other "
             "hand. Stop before the paint: the blade must not reach the frame.",
             "Lift the piece off and bevel the two new ends, so that they do not catch on the court.",
-            f"Weigh what came off: {expected} is expected. Type what it weighed, and the plan follows.",
+            f"Weigh what came off: {expected} is expected. Enter what it weighed, and the plan follows.",
             "Touch up paint that was nicked.",
-            "Read the frame again.",
+            "Measure the frame again.",
             "The head is exposed there from now on, it wears, and the maker’s warranty may end.",
         ),
     )

@@ -38,8 +38,8 @@ def reminder(seen: RulesSeen, sport: Sport, today: date) -> str:
     """What stands beside a plan that adds weight, a sentence or two."""
     frames = _FRAMES[sport]
     if seen.seen_on is None:
-        text = f"Nobody here has noted when the rules for {frames} were last looked at: look, and note it."
+        text = f"The rules for {frames} have not been checked here. Check them and enter the day."
     else:
         text = f"Rules for {frames} last looked at here on {_day(seen.seen_on)}"
-        text += ", over a year ago: look again." if seen.is_stale(today) else "."
+        text += ", over a year ago: check again." if seen.is_stale(today) else "."
     return f"{text} {seen.note}".strip()

@@ -1,4 +1,4 @@
-"""What comes next in a job: told by what was done, never ticked.
+"""Next up in a job: told by what was done, never ticked.
 
 A job's frames go through the same stages, each at its own pace; the job stands where its last frame stands.
 Minutes are the project's own estimates of careful work by one practised hand, as in ``appraisal``.
@@ -13,7 +13,7 @@ from typing import Final, NamedTuple
 
 
 class Stage(StrEnum):
-    """What is to be done next, in the order of the work."""
+    """Brief next, in the order of the work."""
 
     TAKE_IN = "take_in"  # no frame is named yet
     MEASURE = "measure"

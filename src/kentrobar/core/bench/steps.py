@@ -59,16 +59,16 @@ class OrderDescription(NamedTuple):
 
 
 _ALL = ("mass_g", "balance_cm", "swingweight_kgcm2", "twistweight_kgcm2")
-_AWAY = _Stage(frozenset({_Part.AWAY}), "Take away or exchange", ("mass_g", "balance_cm"))
+_AWAY = _Stage(frozenset({_Part.AWAY}), "Remove or replace", ("mass_g", "balance_cm"))
 _HEAD = _Stage(
-    frozenset({_Part.HEAD}), "Lay what goes on the head", ("mass_g", "swingweight_kgcm2", "twistweight_kgcm2")
+    frozenset({_Part.HEAD}), "Apply the head weight", ("mass_g", "swingweight_kgcm2", "twistweight_kgcm2")
 )
-_HANDLE = _Stage(frozenset({_Part.HANDLE}), "Lay what goes in the handle", ("balance_cm", "mass_g"))
-_HEFT = _Stage(frozenset({_Part.HEFT}), "Lay plain weight near the balance point", ("mass_g",))
+_HANDLE = _Stage(frozenset({_Part.HANDLE}), "Apply the handle weight", ("balance_cm", "mass_g"))
+_HEFT = _Stage(frozenset({_Part.HEFT}), "Apply weight near the balance point", ("mass_g",))
 _REST = frozenset({_Part.HANDLE, _Part.HEFT, _Part.HEAD})
 
-_BELOW = _Stage(_HANDLE.parts | _HEFT.parts, "Lay handle and throat", ("mass_g", "balance_cm"))
-_AT_ONCE = _Stage(_REST, "Lay all of it", _ALL)
+_BELOW = _Stage(_HANDLE.parts | _HEFT.parts, "Apply handle and throat", ("mass_g", "balance_cm"))
+_AT_ONCE = _Stage(_REST, "Apply everything", _ALL)
 _ALONE = _AT_ONCE._replace(read=("swingweight_kgcm2",))
 
 ORDERS: Final = MappingProxyType(
@@ -85,7 +85,7 @@ ORDERS: Final = MappingProxyType(
         ),
         OrderOfWork.AT_ONCE: OrderDescription(
             "All at once",
-            "Static weight, balance and recoil weight set the swing weight about every axis: lay it all, read all.",
+            "Static weight, balance and recoil weight set the swing weight about any axis: apply it all, then measure.",
             (_AWAY, _AT_ONCE),
         ),
         OrderOfWork.SWING_ALONE: OrderDescription(
@@ -162,7 +162,7 @@ def tools_of(placed: Sequence[PieceOfMaterial], outline: Outline, handle: Handle
         "a small flat screwdriver for the trap door": Cover.CAP in covers and handle.has_trap_door,
         "a staple remover, a stapler and a small screwdriver for the cap": Cover.CAP in covers
         and not handle.has_trap_door,
-        "string cutters, and strings for stringing anew": bool(covers & {Cover.STRINGS, Cover.BUMPER}),
+        "string cutters, and strings for restringing": bool(covers & {Cover.STRINGS, Cover.BUMPER}),
         "a pencil and finishing tape for the grip": any(piece.goes_round_handle for piece in pieces),
         "a sharp blade, a cutting mat and a metal rule": has_tape,
         "a hand roller": has_tape,

@@ -128,14 +128,14 @@ def mirror(plan: PlanState, number: int) -> Done:
 
 def move_apart(plan: PlanState, number: int, gap_cm: float) -> Done:
     """Move the strips of a pair so far from the centre line."""
-    strip = _strip(plan, number, "Only a pair of strips is moved apart.", "gap")
+    strip = _strip(plan, number, "Only a pair of strips can be moved apart.", "gap")
     parted = strip.parted(plan.outline, gap_cm)
     return Done(plan.changed(number, parted), f"moved piece {number} apart")
 
 
 def lay_on_other_face(plan: PlanState, number: int) -> Done:
     """Lay a strip on the next of the frame's faces."""
-    strip = _strip(plan, number, "Only a strip lies on a face.", "face")
+    strip = _strip(plan, number, "Only a strip goes on a face.", "face")
     faces = plan.outline.faces
     face = faces[(faces.index(strip.face) + 1) % len(faces)]
     name = plan.outline.face_name(face)
@@ -144,7 +144,7 @@ def lay_on_other_face(plan: PlanState, number: int) -> Done:
 
 def divide(plan: PlanState, number: int, parts: int) -> Done:
     """Cut a strip into equal parts that can be moved apart."""
-    strip = _strip(plan, number, "Only a strip is divided.", "parts")
+    strip = _strip(plan, number, "Only a strip can be divided.", "parts")
     cut = strip.divided(plan.outline, parts)
     return Done(plan.replaced(number, cut), f"divided piece {number} into {len(cut)}")
 
@@ -179,7 +179,7 @@ def set_place(plan: PlanState, number: int, place: ClockPlace | Site | float) ->
     if isinstance(place, ClockPlace):
         if is_strip:
             return set_field(plan, number, "at", place)
-        raise PieceError("Type how far from the butt it lies.", code="no_clock", field="place")
+        raise PieceError("Enter its distance from the butt.", code="no_clock", field="place")
     height = place
     return _changed(plan, number, lambda p: p.at_height(plan.outline, height), "moved")
 
@@ -198,7 +198,7 @@ def set_density(plan: PlanState, number: int, g_per_cm: float) -> Done:
     """Take another weight per length for a strip; its relative ± stays."""
     old = plan.find(number).piece.density
     if not old:
-        raise PieceError("This piece is not told by its weight per length.", code="no_density")
+        raise PieceError("This piece has no weight per length.", code="no_density")
     density = Estimate(g_per_cm, g_per_cm * old.u / old.value)
     return _changed(plan, number, lambda p: p.with_density(density), "changed the density of")
 
@@ -246,14 +246,14 @@ def use_density(plan: PlanState, shelf: Shelf, material: int) -> Done:
         else each
         for each in plan.placed
     )
-    return Done(replace(plan, placed=placed), f"took the present weight of {stock.name}")
+    return Done(replace(plan, placed=placed), f"used the present weight of {stock.name}")
 
 
 def set_axis(plan: PlanState, axis_cm: float) -> Done:
     """Tell swing weights about another axis."""
     if not -20 <= axis_cm < plan.outline.length_cm:
         raise UnitError(
-            "The swing axis lies across the handle; type its distance from the butt, such as 10 cm.",
+            "The swing axis crosses the handle. Enter its distance from the butt, such as 10 cm.",
             code="axis_beyond_frame",
             field="axis",
         )
@@ -322,5 +322,5 @@ def take_fix(plan: PlanState, shelf: Shelf, number: int, code: str, fix: int) ->
 
 def overrule(plan: PlanState, number: int, code: str, is_overruled: bool) -> Done:
     """Set a rule aside for a piece, or heed it again."""
-    verb = "set a rule aside for" if is_overruled else "heeded a rule again for"
+    verb = "kept a warning for" if is_overruled else "restored a warning for"
     return Done(plan.overruling(number, code, is_overruled), f"{verb} piece {number}")

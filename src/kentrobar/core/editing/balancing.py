@@ -47,7 +47,7 @@ def _whole(plan: PlanState) -> Moments:
     measured = plan.measured
     if not measured.knows_balance:
         raise SpecError(
-            "Static weight and balance of this frame are not known; read them first.",
+            "Static weight and balance of this frame are not measured. Measure them first.",
             code="not_measured",
             field="balance_cm",
         )
@@ -104,7 +104,7 @@ def hold_balance(plan: PlanState) -> Completion:
         mass = _mass_for(whole, before, y)
         if mass >= LEAST_G:
             return Completion(_stepped(mass), y, where, is_counterweight=True)
-    raise PieceError("The balance is where it was; there is nothing to counterweigh.", code="held")
+    raise PieceError("The balance has not moved: nothing to counterbalance.", code="held")
 
 
 def shift_balance(plan: PlanState, by_cm: float) -> Completion:
@@ -116,13 +116,13 @@ def shift_balance(plan: PlanState, by_cm: float) -> Completion:
     whole, axis_cm = _whole(plan), plan.axis_cm
     if not 0 <= axis_cm <= plan.outline.handle_length_cm:
         raise PieceError(
-            "The swing axis does not cross the handle, so nothing can lie on it.", code="no_handle_there"
+            "The swing axis does not cross the handle, so nothing can go there.", code="no_handle_there"
         )
     mass = _mass_for(whole, whole.balance_cm + by_cm, axis_cm)
     if mass < LEAST_G:
         raise PieceError(
-            "On the axis weight only draws the balance toward the butt. Toward the tip all that is added "
-            "raises the swing weight: take weight away near the butt instead.",
+            "Weight on the axis moves the balance toward the butt only. To move it the other way, "
+            "remove weight near the butt.",
             code="wrong_way",
             field="amount",
         )
@@ -135,7 +135,7 @@ def plain_heft(plan: PlanState, mass_g: float) -> Completion:
     Raises as :func:`hold_balance`.
     """
     if not mass_g > 0:
-        raise PieceError("Type a weight above 0.", code="no_mass", field="amount")
+        raise PieceError("Enter a weight above 0.", code="no_mass", field="amount")
     whole, axis_cm = _whole(plan), plan.axis_cm
 
     def moved(y: float) -> float:
@@ -190,4 +190,4 @@ def usual_stock(found: Completion, shelf: Shelf, outline: Outline) -> Stock:
     stock = shelf.usual(form, is_clean=True)
     if stock:
         return stock
-    raise PieceError("Your shelf has nothing for it: put a tape and a putty on it first.", code="no_material")
+    raise PieceError("Your stock has nothing for it. Add a tape and a putty first.", code="no_material")

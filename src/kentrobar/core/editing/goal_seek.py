@@ -55,8 +55,8 @@ class OutOfReachError(PieceError):
         what = "growing" if self.by is By.AMOUNT else "moving"
         least, most = written(self.least), written(self.most)
         if least == most:
-            return f"By {what}, this piece leaves it at {least}. Take another piece, or add one."
-        return f"By {what}, this piece brings it to {least} to {most}. Take another piece, or add one."
+            return f"By {what}, this piece leaves it at {least}. Choose another piece, or add one."
+        return f"By {what}, this piece brings it to {least} to {most}. Choose another piece, or add one."
 
 
 def meet(plan: PlanState, number: int, want: Want, by: By) -> Piece:
@@ -93,7 +93,7 @@ def _reached(plan: PlanState, want: Want) -> float:
     found: Quantity = getattr(specs, want.spec)
     if not found:
         raise SpecError(
-            f"Measure {found.missing} first, or type a change with its sign, such as +5.",
+            f"Measure {found.missing} first, or enter a change with its sign, such as +5.",
             code="not_measured",
             field="aim",
         )

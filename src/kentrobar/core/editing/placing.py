@@ -103,7 +103,7 @@ class Order:
             return replace(self, amount=each * self.amount, count=0)
         if self.layers not in (1, each):
             raise PieceError(
-                f"{self.count} strips make {each} layers there, not {self.layers}; leave the layers at 1.",
+                f"{self.count} strips make {each} layers there, not {self.layers}. Leave the layers at 1.",
                 code="uneven_count",
                 field="layers",
             )
@@ -191,7 +191,7 @@ def sites_named(outline: Outline, key: str, balance_cm: Quantity = NOT_MEASURED)
     keys = SITE_GROUPS[key].sites if key in SITE_GROUPS else (key,)
     found = {site.key: site for site in sites_of(outline, balance_cm)}
     if not all(each in found for each in keys):
-        raise PieceError("This frame has no such site; choose one of the list.", code="no_such_site")
+        raise PieceError("This frame has no such position. Choose one from the list.", code="no_such_site")
     return [found[each] for each in keys]
 
 
@@ -208,7 +208,7 @@ def site_at(outline: Outline, x_cm: float, y_cm: float) -> Site:
         return Site("", "throat", Zone.SHAFT, math.copysign(shaft, x_cm), y_cm)
     s, distance = nearest_on_rim(outline, Face.OUTER, x_cm, y_cm)
     if distance > REACH_CM:
-        raise PieceError("Nothing can be laid there; click on the rim or on the handle.", code="off_frame")
+        raise PieceError("Nothing can be placed there. Click the rim or the handle.", code="off_frame")
     line = outline.rim(Face.OUTER)
     x, y = line.point(s)
     return Site("", "rim", Zone.RIM, x, y, clock_place(line, s))
@@ -240,7 +240,7 @@ def lay(order: Order, site: Site, outline: Outline) -> Piece:
         PieceError, OutlineError: the material cannot lie there, or the amount is impossible.
     """
     if not order.amount > 0:
-        raise PieceError("Type an amount above 0.", code="no_amount", field="amount")
+        raise PieceError("Enter an amount above 0.", code="no_amount", field="amount")
     # On the long axis there is one place only: its mirror image is itself.
     order = replace(order, mirrored=_can_be_mirrored(order, site))
     order = order.spread(2 if order.mirrored else 1).for_one()
@@ -263,7 +263,7 @@ def lay_all_round(order: Order, outline: Outline) -> Piece:
     """Tape along the full edge of a paddle: a pair from the middle of the top to the handle."""
     if order.stock.form is not Form.TAPE:
         raise PieceError(
-            f"{order.stock.name} does not go round an edge; choose a tape.", code="not_a_tape", field="site"
+            f"{order.stock.name} does not go round an edge. Choose a tape.", code="not_a_tape", field="site"
         )
     order = replace(order, mirrored=True).spread(2)
     length = math.floor(10 * outline.rim(order.face).half_length) / 10
@@ -384,7 +384,7 @@ def _item(order: Order, site: Site, outline: Outline) -> Piece:
 def _sleeve(order: Order, site: Site, outline: Outline) -> Piece:
     if site.zone not in (Zone.HANDLE, Zone.CAVITY):
         raise PieceError(
-            f"{order.stock.name} goes round the handle; choose the handle as its place.",
+            f"{order.stock.name} goes round the handle. Choose a position on the handle.",
             code="not_on_handle",
             field="site",
         )

@@ -141,8 +141,8 @@ class PlanState:
             _ = moved.prediction
         except KentrobarError as error:
             raise PieceError(
-                f"The plan “{self.name}” would no longer fit this frame: {error.message} Change "
-                "the plan first, or take the frame in anew.",
+                f"The plan “{self.name}” would no longer fit this frame: {error.message} Change the "
+                "plan first, or check in a new frame.",
                 code="plan_misfits",
             ) from None
         return moved

@@ -25,14 +25,14 @@ _TOUCHING_CM: Final = 0.05  # by so little cuts side by side may overlap
 # What it costs, shown beside the button that does it.
 COSTS: Final[Mapping[FittingKind, str]] = MappingProxyType(
     {
-        FittingKind.STRINGS: "Thinner strings play livelier and break sooner; string anew for it.",
+        FittingKind.STRINGS: "Thinner strings play livelier and break sooner; it needs a restring.",
         FittingKind.BUMPER: "The bare head wears on the court, and a warranty may be void.",
         FittingKind.GUARD: "The bare head wears on the court, and a warranty may be void.",
         FittingKind.GROMMETS: "Strings run over bare edges of the holes and break; the strings come out for it.",
         FittingKind.BUTT_CAP: "Pull staples away from your hand; the cap holds the grip’s end.",
         FittingKind.GRIP: "Another grip is often thinner or thicker: feel the size before you cut it.",
         FittingKind.LEATHER: "Another grip is often thicker and softer: feel the size first.",
-        FittingKind.OVERGRIP: "The handle becomes thinner, as the plan tells, and less tacky.",
+        FittingKind.OVERGRIP: "The handle becomes thinner and less tacky.",
         FittingKind.DAMPENER: "The strings ring more; nothing else changes.",
         FittingKind.EDGE_TAPE: "The edge takes every knock itself.",
         FittingKind.HEAD_TAPE: "The head scuffs more.",
@@ -55,7 +55,7 @@ def trim_bumper(fitting: Fitting, outline: Outline, each_end_cm: float) -> Piece
     Raises:
         PieceError: it is no strip, or not so much of it can go.
     """
-    whole = _bumper_strip(fitting, outline, "Only a bumper strip is trimmed.")
+    whole = _bumper_strip(fitting, outline, "Only a bumper strip can be trimmed.")
     start, end = whole.stretch(outline.rim(Face.BUMPER))
     longest = min(LONGEST_TRIM_CM, (end - start) / 2 - 1.0)
     if not 0.1 <= each_end_cm <= longest:
@@ -90,7 +90,7 @@ def cut_out(
     Raises:
         PieceError: it is no strip along the rim, or it does not reach so far.
     """
-    whole = _bumper_strip(fitting, outline, "Only what lies along the rim is cut out.")
+    whole = _bumper_strip(fitting, outline, "Only what runs along the rim can be cut out.")
     per_cm, (length_cm, mass_g) = _per_cm(whole, fitting), amount
     if isinstance(length_cm, NotMeasured):
         if not mass_g:
@@ -147,7 +147,9 @@ def exchange(old: Fitting, new: Fitting, outline: Outline) -> tuple[Piece, ...]:
     more = new.mass_g.value - old.mass_g.value
     if abs(more) < LEAST_CHANGE_G:
         raise PieceError(
-            f"{new.label} weighs what {old.label} does; nothing changes.", code="same_weight", field="amount"
+            f"{new.label} weighs the same as {old.label}: nothing changes.",
+            code="same_weight",
+            field="amount",
         )
     change = Estimate(abs(more), math.hypot(old.mass_g.u, new.mass_g.u))
     return (replace(_with(on, change, name), removed=more < 0, source=source),)
@@ -172,15 +174,13 @@ def require_left(plan: PlanState, fitting: Fitting, taken: Piece) -> None:
     is_twice = bool(of_it) and RemovalKind.EXCHANGE in {taken.source.deed, *deeds}
     if is_gone or is_twice:
         raise PieceError(
-            f"This plan takes {fitting.label} away already; remove that piece first.",
+            f"This plan already removes {fitting.label}. Remove that piece first.",
             code="gone_already",
             field="amount",
         )
     if any(_overlap(each, taken, plan.outline) for each in of_it):
         raise PieceError(
-            f"This plan cuts that stretch of {fitting.label} away already.",
-            code="gone_already",
-            field="amount",
+            f"This plan already removes that part of {fitting.label}.", code="gone_already", field="amount"
         )
 
 

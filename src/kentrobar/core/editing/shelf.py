@@ -109,7 +109,7 @@ class Shelf:
     def find(self, key: int) -> Stock:
         """The material of this key. Raises PieceError where it is not on the shelf."""
         if key not in self._by_key:
-            raise PieceError("This material is not on your shelf; choose another.", code="no_material")
+            raise PieceError("This material is not in your stock. Choose another.", code="no_material")
         return self._by_key[key]
 
     def of(self, piece: Piece) -> Stock | None:

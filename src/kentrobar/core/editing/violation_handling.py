@@ -59,11 +59,11 @@ def apply_fix(plan: PlanState, shelf: Shelf, number: int, code: str, fix: int) -
     for of_piece in plan.warnings(shelf):
         if of_piece.number == number and of_piece.warning.code == code:
             return _taken(plan, of_piece, fix)
-    raise PieceError("Nothing speaks against this piece any more; look again.", code="no_warning")
+    raise PieceError("This warning is gone. Look again.", code="no_warning")
 
 
 def _taken(plan: PlanState, of_piece: PlanWarning, choice: int) -> PlanState:
     fixes = of_piece.warning.fixes
     if not 0 <= choice < len(fixes):
-        raise PieceError("This can no longer be fixed so; look again.", code="no_fix")
+        raise PieceError("This fix no longer works. Look again.", code="no_fix")
     return plan.replaced(of_piece.number, fixes[choice].pieces)

@@ -216,8 +216,7 @@ def _foam_handle(case: _Case) -> Iterator[PieceWarning]:
         )
     elif case.circumstances.handle is HandleBuild.UNKNOWN:
         yield from case.warning(
-            "handle_unknown",
-            "Nobody has looked yet whether this handle is hollow; look before you roll the putty.",
+            "handle_unknown", "It is unknown whether this handle is hollow. Look before you roll the putty."
         )
 
 
@@ -292,7 +291,7 @@ def _bumper(case: _Case) -> Iterator[PieceWarning]:
     piece, outline = case.strip, case.outline
     if piece is None or piece.face is not Face.BUMPER:
         return
-    inner = Fix("Lay it on the inner face", (replace(piece, face=Face.INNER),))
+    inner = Fix("Move it to the inner face", (replace(piece, face=Face.INNER),))
     if case.circumstances.is_used:
         yield from case.warning(
             "worn_bumper",
@@ -315,7 +314,7 @@ def _bumper(case: _Case) -> Iterator[PieceWarning]:
         yield from case.warning(
             "beyond_bumper",
             f"Bumper and grommet strip reach down to {line.point(reach).y:.1f} cm from the butt; this "
-            "strip reaches farther and would show.",
+            "strip reaches further and would show.",
             *fixes,
             inner,
         )
@@ -338,14 +337,14 @@ def _on_handle(case: _Case) -> Iterator[PieceWarning]:
         at_top = piece.at_height(case.outline, top - length / 2)
         fixes = [Fix("Move it to the top of the handle", (at_top,))] if length <= GRIP_TOP_CM else []
         yield from case.warning(
-            "grip_grows", "Under the grip, where the hand lies, it makes the grip thicker.", *fixes
+            "grip_grows", "Under the grip, where the hand holds, it makes the grip thicker.", *fixes
         )
 
 
 def _trial_only(case: _Case) -> Iterator[PieceWarning]:
     if case.placed.facts and case.placed.facts.undo is Undo.TRIAL:
         yield from case.warning(
-            "trial_only", "For trials only: it slides and catches the air. Lay tape once it is right."
+            "trial_only", "For trials only: it slides and catches the air. Use tape once it is right."
         )
 
 
@@ -356,7 +355,7 @@ def _bare_edge(case: _Case) -> Iterator[PieceWarning]:
     if piece.face is Face.OUTER and case.placed.kind is not MaterialKind.EDGE_TAPE:
         if is_covered(piece, case.all, case.outline) or case.circumstances.has_edge_tape:
             return
-        yield from case.warning("bare_edge", "The edge takes knocks: lay protective edge tape over it.")
+        yield from case.warning("bare_edge", "The edge takes knocks: put protective edge tape over it.")
 
 
 def is_covered(piece: Piece, placed: Iterable[PieceOfMaterial], outline: Outline) -> bool:
@@ -379,7 +378,7 @@ def _crossings(case: _Case) -> Iterator[PieceWarning]:
         near_tip = strip.stretch.start < 0
         fix = apart if near_tip else replace(piece, at=ClockPlace(360.0), gap_cm=0.0)
         yield from case.warning(
-            "crosses_itself", piece.overlap_sentence(), Fix("Let both start at the centre line", (fix,))
+            "crosses_itself", piece.overlap_sentence(), Fix("Start both at the centre line", (fix,))
         )
         return
     for code in ("blocked", "post"):
@@ -387,11 +386,11 @@ def _crossings(case: _Case) -> Iterator[PieceWarning]:
         if crossed:
             names = ", ".join(dict.fromkeys(out.name for out in crossed))
             sentence = (
-                f"It covers {names}, where nothing can lie."
+                f"It covers {names}, where nothing can go."
                 if code == "blocked"
-                else f"It lies where {names} hold the frame; the next restring would tear it off."
+                else f"It is where {names} hold the frame; the next restring would tear it off."
                 if "retainers" in names
-                else f"It lies where {names} holds the frame; the next restring would tear it off."
+                else f"It is where {names} holds the frame; the next restring would tear it off."
             )
             yield PieceWarning(code, case.position, code == "blocked", sentence, tuple(_fixes(strip)))
 
@@ -420,7 +419,7 @@ def _on_another(case: _Case) -> Iterator[PieceWarning]:
         moved = strip.moved()
         yield from case.warning(
             "on_another",
-            "It lies on another strip and counts as a second layer there.",
+            "It overlaps another strip and counts as a second layer.",
             *([Fix("Move it beside", (moved,))] if moved else []),
         )
 

@@ -110,7 +110,7 @@ def free_stretches(start: float, end: float, outs: Iterable[KeepOut], circuit_cm
 
 
 def both_sides(outs: Iterable[KeepOut]) -> list[KeepOut]:
-    """The keep-outs of both sides: left and right stay equal."""
+    """The keep-outs of both sides: keeps left and right equal."""
     outs = list(outs)
     return outs + [out._replace(start=-out.end, end=-out.start) for out in outs]
 

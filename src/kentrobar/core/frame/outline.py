@@ -129,7 +129,7 @@ class Outline:
             return self._lines[face]
         except KeyError:
             raise OutlineError(
-                "A paddle has no bumper guard; lay the strip on the edge (outer) or on the face "
+                "A paddle has no bumper guard; put the strip on the edge (outer) or on the face "
                 "beside the edge guard (inner).",
                 code="no_such_face",
                 field="face",

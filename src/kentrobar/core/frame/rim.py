@@ -126,7 +126,7 @@ class RimLine:
         if end - start > self.length + 1e-9:
             raise OutlineError(
                 f"A strip of {end - start:.1f} cm is longer than the rim ({self.length:.1f} cm); "
-                "shorten it or use several layers.",
+                "shorten it, or use several layers.",
                 code="longer_than_rim",
                 field="length_cm",
             )

@@ -1,9 +1,9 @@
-"""What the player will feel, and what suits them.
+"""Response map, and what suits them.
 
 - ``felt``: from which gap on players feel a difference
 - ``impact``: what a hit does at a point · ``sweet_zone``: where it goes well · ``maps``: over the face
 - ``hits``: where a player hits · ``straightening``: a photo under the drawing
-- ``zone_plans``: the sweet zone moved to where the hits lie
+- ``zone_plans``: the sweet spot moved to where the hits lie
 - ``common_claims``: what people say of weight, tried on a frame
 - ``strokes``: how fast face and ball come, to start from
 - ``trials``: which specs a player likes best, and which pair tells most

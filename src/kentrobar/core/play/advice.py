@@ -127,7 +127,7 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 "Ceilings of static weight",
                 (
                     "Juniors: no weight in the hoop, [10 g] more in all at most. Who plays once a week: rackets up "
-                    "to [320 g], paddles up to [235 g] in playing form. Beyond that only who trains.",
+                    "to [320 g], paddles up to [235 g] ready to play. Beyond that only those who train.",
                 ),
                 "What is easily carried for ten minutes is heavy in the third set, and a growing arm heals slowly.",
                 "A junior close to grown, whose coach asks for it; who has played heavier for years without "
@@ -139,12 +139,11 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 Topic.WEIGHT,
                 "How head-light, by weight",
                 (
-                    "Rackets in playing form. Under [290 g]: even to 2 points head-light. [290 to 310 g]: 3 to 5. "
+                    "Rackets, ready to play. Under [290 g]: even to 2 points head-light. [290 to 310 g]: 3 to 5. "
                     "[310 to 325 g]: 5 to 7. Above: 7 to 10. If the hoop will get weight, start 2 points more "
                     "head-light.",
                 ),
-                "A heavy frame is played by moving it early from the hand; what is laid at the tip takes some of "
-                "that back.",
+                "A heavy frame is played by moving it early from the hand; weight at the tip takes some of that back.",
                 "Long bodies and double-handers who let the head fall; paddles, whose makers hardly differ in this.",
                 shows=("mass_g", "balance_cm"),
                 sport=Sport.TENNIS,
@@ -255,8 +254,8 @@ ADVICE: Final[Mapping[str, RuleOfThumb]] = MappingProxyType(
                 Topic.MEANS,
                 "The lighter frame of the mould",
                 (
-                    "Buy the lightest of a mould that suits and bring it up: weight is easily added and hardly taken "
-                    "away.",
+                    "Buy the lightest of a mould that suits and bring it up: weight is easily added "
+                    "and hardly removed.",
                 ),
                 "Two new frames of one model may differ by [14 g]; the light one leaves room for weight where it "
                 "works.",

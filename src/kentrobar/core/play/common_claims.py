@@ -54,7 +54,7 @@ LEATHER_MORE_G: Final = USUAL_FITTINGS[FittingKind.LEATHER].mass_g - USUAL_FITTI
 
 SAYINGS: Final[Mapping[str, Saying]] = MappingProxyType(
     {
-        "handle": Saying("Weight in the handle takes swing weight away.", _in_handle),
+        "handle": Saying("Weight in the handle lowers the swing weight.", _in_handle),
         "lighter": Saying("Five grams in the handle, and it feels lighter.", _in_handle),
         "overgrip": Saying("An overgrip does not count.", _round_handle(OVERGRIP_G)),
         "leather": Saying("A leather grip only makes it head-light.", _round_handle(LEATHER_MORE_G)),

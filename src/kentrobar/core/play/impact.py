@@ -234,7 +234,9 @@ def hit_frame(
             continue
         wanted = SWING_WEIGHT if spec is RECOIL_WEIGHT else spec
         raise SpecError(
-            f"What a hit does needs the {wanted.noun}; read it first.", code="not_measured", field=wanted.key
+            f"The response map needs the {wanted.noun}. Measure it first.",
+            code="not_measured",
+            field=wanted.key,
         )
     return HitFrame(moments, covariance, is_taken, product_gcm2)
 

@@ -42,7 +42,7 @@ class Steps(NamedTuple):
         noun = AIMED_BY_KEY[self.key].noun
         if not (self.high > self.low and self.step > 0):
             raise SpecError(
-                f"Give a range of {noun} that goes up, and a step above 0.", code="no_range", field=self.key
+                f"Enter a rising range of {noun}, and a step above 0.", code="no_range", field=self.key
             )
         count = math.floor((self.high - self.low) / self.step + 1e-6) + 1
         if count < 2:
@@ -119,8 +119,7 @@ def make_setups(work: Workpiece, steps: Sequence[Steps], held: Sequence[str], ax
             missed.append(values)
     if len(found) < 3:
         raise SpecError(
-            "Too few of these values can be reached with what there is to lay; widen the range upward, hold "
-            "less, or choose heavier tape. What is added only raises swing weight and twist weight.",
+            "Too few of these values are within reach. Widen the range upward, keep less, or choose heavier tape.",
             code="too_few",
             field=keys[0],
         )

@@ -130,12 +130,10 @@ class Design:
         if not 2 <= len(self.setups) <= MOST_SETUPS:
             raise SpecError(f"A trial needs 2 to {MOST_SETUPS} setups.", code="setups", field="setups")
         if self.specs not in STEPS:
-            raise SpecError("A trial is of one spec or of two.", code="specs", field="of")
+            raise SpecError("A play test is about one spec or two.", code="specs", field="of")
         if min(self.ranges) <= 0:
             raise SpecError(
-                "All setups have the same value of a spec that is tried; vary it.",
-                code="no_range",
-                field="setups",
+                "All setups have the same value of a tested spec. Vary it.", code="no_range", field="setups"
             )
 
     @property

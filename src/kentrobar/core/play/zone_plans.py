@@ -1,4 +1,4 @@
-"""Plans that move the sweet zone to where a player hits.
+"""Plans that move the sweet spot to where a player hits.
 
 The zone's middle follows from the moments of the frame with its pieces, though not as a sum of theirs. Near a
 plan it is one to first order, which the solver can be asked for; its answer is the next plan to start from.

@@ -83,8 +83,8 @@ def calibrate(known: Sequence[KnownBody], reading_u: float, alone: Finds) -> Cor
     found = _from_one(known, reading_u, alone) if len(truths) == 1 else _by_least_squares(known, reading_u)
     if not 0.5 <= found.scale <= 2.0:
         raise SpecError(
-            f"These readings make the scale {found.scale:.3f}; an instrument that far off is read "
-            "in another unit, or about another axis. Check both.",
+            f"These readings make the scale {found.scale:.3f}; that far off usually means another "
+            "unit or another axis. Check both.",
             code="impossible_scale",
             field="known",
         )
@@ -109,7 +109,7 @@ def _by_least_squares(known: Sequence[KnownBody], reading_u: float) -> Correctio
     spread = sum((k.reading - mean) ** 2 for k in known)
     if spread <= 0:
         raise SpecError(
-            "Bodies of different inertia gave the same reading; read them again.",
+            "Bodies of different inertia gave the same reading. Measure them again.",
             code="same_readings",
             field="known",
         )

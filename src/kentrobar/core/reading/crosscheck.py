@@ -203,11 +203,11 @@ def _sentence(before: MeasuredSpecs, after: MeasuredSpecs, slip: _Slip, also: Se
     doubt = f", then the {' or the '.join(also)}" if also else ""
     likely = f"The {slip.spec.noun} {when} is the likeliest slip{doubt}"
     fix = (
-        "; read it once more."
+        ". Measure it once more."
         if slip.meant is None
-        else f": {slip.meant:g} instead of {slip.typed:g} {slip.spec.unit} would fit. Read it once more."
+        else f": {slip.meant:g} instead of {slip.typed:g} {slip.spec.unit} would fit. Measure it once more."
     )
     return (
-        f"Static weight {changes[0]}, balance {changes[1]} and swing weight {changes[2]} together are of no "
-        f"weight that is laid on this frame or taken off it. {likely}{fix}"
+        f"Static weight {changes[0]}, balance {changes[1]} and swing weight {changes[2]} together "
+        f"fit no weight added or removed. {likely}{fix}"
     )

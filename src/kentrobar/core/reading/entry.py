@@ -392,7 +392,7 @@ def _read_spread(spec: ReadSpec, text: str, unit: str) -> float | None:
 def _read_axis(axis: TypedAxis, usual_cm: float, *, is_needed: bool) -> tuple[float, str]:
     """The swing axis in cm; the usual one, with a sentence where it is needed or cannot be read."""
     if not axis.text:
-        sentence = "A swing weight without its axis is half a number; type the axis, such as 10 cm."
+        sentence = "A swing weight needs its axis. Enter it, such as 10 cm."
         return usual_cm, sentence if is_needed else ""
     try:
         return LENGTH.to_base(*parse_quantity(axis.text, LENGTH, axis.unit)), ""

@@ -42,7 +42,7 @@ _STIFFNESS_APART: Final = 2.0  # of a scale of a hundred; less is how well it re
 def differences(frames: Sequence[Candidate], written: _Written) -> list[Difference]:
     """What differs among frames that are to be alike, what lasts first; ``written`` tells a length.
 
-    What was not noted of a frame is not held against it.
+    What was not known of a frame is not held against it.
     """
     found = [
         _apart(
@@ -51,7 +51,7 @@ def differences(frames: Sequence[Candidate], written: _Written) -> list[Differen
             lambda f: f.dimensions.length_cm,
             _LENGTH_APART_CM,
             written,
-            "A longer frame reaches farther and swings differently at the same figures.",
+            "A longer frame reaches further and swings differently with the same specs.",
         ),
         _apart(
             "head",
@@ -59,7 +59,7 @@ def differences(frames: Sequence[Candidate], written: _Written) -> list[Differen
             lambda f: f.dimensions.width_cm,
             _HEAD_APART_CM,
             written,
-            "Another head makes another sweet zone; twist weight alone does not make it alike.",
+            "Another head makes another sweet spot; twist weight alone does not match it.",
         ),
         _apart(
             "beam or core",
@@ -96,7 +96,7 @@ def differences(frames: Sequence[Candidate], written: _Written) -> list[Differen
             frames,
             lambda f: f.handle,
             False,
-            "Where one handle is closed, weight lies elsewhere on it than on the others.",
+            "With one closed handle, its weight sits elsewhere than on the others.",
         ),
     ]
     known = [each for each in found if each is not None]
@@ -125,7 +125,7 @@ def _stiffness(frames: Sequence[Candidate]) -> Difference | None:
         "stiffness",
         frames,
         lambda f: "" if f.stiffness is None else f"{f.stiffness:g}",
-        "Weight does not change it; they will feel different at the same figures.",
+        "Weight does not change it; they will feel different with the same specs.",
         True,
     )
 
@@ -143,6 +143,6 @@ def _difference(
 ) -> Difference:
     by_value: dict[str, list[str]] = {}
     for frame in frames:
-        by_value.setdefault(of(frame) or "not noted", []).append(frame.label)
+        by_value.setdefault(of(frame) or "not known", []).append(frame.label)
     values = tuple((value, tuple(labels)) for value, labels in by_value.items())
     return Difference(noun, values, consequence, is_lasting)

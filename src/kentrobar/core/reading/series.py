@@ -116,7 +116,7 @@ def summarize(
     """
     counted = [value for i, value in enumerate(values) if i not in left_out]
     if not counted:
-        raise ValueError("no reading stands")
+        raise ValueError("no reading counts")
     n, mean = len(counted), statistics.fmean(counted)
     deviation = statistics.stdev(counted) if n > 1 else 0.0
     more = 1 if n >= FEW else FEW + 1 - n

@@ -424,7 +424,7 @@ def _candidates(entry: TypedSpecs, reference: Reference | None) -> Iterator[tupl
                 yield 1.0, _one("axis", meant, "from the butt", f"{meant.text} {meant.unit}")
     for build in reference.builds if reference is not None else ():
         if build != entry.build:
-            yield 1.0, EntryFix(f"Read in another build: {build}", {}, build)
+            yield 1.0, EntryFix(f"Measured in another setup: {build}", {}, build)
 
 
 def _exchanged(entry: TypedSpecs, one: str, other: str) -> Iterator[tuple[float, EntryFix]]:

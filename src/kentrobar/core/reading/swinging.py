@@ -157,7 +157,7 @@ class HangingRig(Rig):
 
     def with_phone(self, mass_g: float, from_butt_cm: float) -> HangingRig:
         """With a phone or sensor tied on along the frame, its middle so far from the butt."""
-        balance = self.known(BALANCE, "Find the balance first.")
+        balance = self.known(BALANCE, "Measure the balance first.")
         toward = 1.0 if balance.value > self.hang_cm.value else -1.0
         at_cm = toward * (from_butt_cm - self.hang_cm.value)
         return replace(self, holder=self.holder.with_body(mass_g, at_cm, PHONE_LENGTH_CM))
@@ -165,7 +165,7 @@ class HangingRig(Rig):
     def reading(self, period_s: Estimate) -> PendulumReading:
         """The rig with its period."""
         amplitude = Estimate(self.amplitude_deg, min(AMPLITUDE_U_DEG, self.amplitude_deg / 2))
-        balance = self.known(BALANCE, "Find the balance first.")
+        balance = self.known(BALANCE, "Measure the balance first.")
         return PendulumReading(
             self.mass_g,
             balance,
@@ -203,7 +203,8 @@ class HangingRig(Rig):
         value, us = inertia.value + air.value, [inertia.u, air.u]
         if self.way is SwingDirection.EDGE_ON:
             twist = self.known(
-                TWIST_WEIGHT, "A swing edge on holds the twist weight too: read that first, or swing face on."
+                TWIST_WEIGHT,
+                "A swing edge on includes the twist weight: measure that first, or swing face on.",
             )
             value, us = value - twist.value, [*us, twist.u, DEPTH_U_KGCM2]
         return Estimate(value, math.hypot(*us))

@@ -110,7 +110,7 @@ def _numbered(times: NDArray[np.float64], q: int) -> dict[int, int]:
         if steps > LONGEST_GAP:
             raise NoSwingError(
                 f"There is a gap of {times[i] - times[last]:.1f} s, about {steps:.0f} passes; start "
-                "anew and tap every pass.",
+                "again and tap every pass.",
                 code="long_gap",
                 field="times",
             )

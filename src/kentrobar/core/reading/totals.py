@@ -124,8 +124,8 @@ def _require_one_count(
         off = each.seconds / middle - each.swings
         if abs(off) > 0.5 and abs(off * middle) > APART_SIGMAS * usual:
             raise NoSwingError(
-                f"{each.swings} swings in {each.seconds:g} s does not go with the others: at their beat "
-                f"that is {each.swings + off:.1f} swings. Count it again, or leave it out.",
+                f"{each.swings} swings in {each.seconds:g} s does not fit the others: at their rate "
+                f"that is {each.swings + off:.1f} swings. Count again, or exclude it.",
                 code="miscounted",
                 field="totals",
             )

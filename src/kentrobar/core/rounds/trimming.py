@@ -59,7 +59,7 @@ class Trim(NamedTuple):
 
 
 class Advice(StrEnum):
-    """What comes next."""
+    """Next up."""
 
     DONE = "done"  # surely within
     TRIM = "trim"
@@ -70,7 +70,7 @@ class Advice(StrEnum):
 
 
 class Next(NamedTuple):
-    """What comes next, with the chance now and after it, and the specs that are then expected."""
+    """Next up, with the chance now and after it, and the specs that are then expected."""
 
     advice: Advice
     chance_now: float

@@ -76,7 +76,7 @@ GOALS: Final = {
         Goal(
             "quicker",
             "Quicker at the net",
-            "The balance comes nearer to the hand while the swing weight hardly moves. No inertia falls by it.",
+            "The balance moves toward the hand while the swing weight hardly changes. No inertia falls.",
             _shifts(balance_cm=(-0.6, 0.1), swingweight_kgcm2=(0.7, 0.7)),
             _shifts(balance_cm=(-0.6, 0.1), swingweight_kgcm2=(0.5, 0.5)),
         ),
@@ -90,7 +90,7 @@ GOALS: Final = {
         Goal(
             "hold",
             "More swing weight, balance held",
-            "What goes into the head is counterbalanced in the handle, at the cost of static weight.",
+            "Weight in the head is counterbalanced in the handle, at the cost of static weight.",
             _shifts(swingweight_kgcm2=(6.0, 1.0), balance_cm=(0.0, 0.05)),
             _shifts(swingweight_kgcm2=(4.0, 0.7), balance_cm=(0.0, 0.05)),
         ),

@@ -94,7 +94,7 @@ class Reason:
                 "steps or other sites."
             )
         if self.is_change:
-            return f"What is added only raises the {nouns[0]}. Remove or replace what is fitted."
+            return f"Added weight only raises the {nouns[0]}. Remove or replace a fitting."
         if self.is_beyond:
             return (
                 f"The {nouns[0]} is {now} already, above {high}; what is added only raises it. Remove or "

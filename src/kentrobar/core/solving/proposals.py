@@ -113,13 +113,13 @@ SCHOOLS: Final = MappingProxyType(
             SchoolStyle.SWAPPED,
         ),
         "removes": School(
-            "Take off first",
-            "What is fitted and comes off in a minute makes room: nothing is cut or replaced.",
+            "Remove first",
+            "Fittings that come off in a minute make room. Nothing is cut or replaced.",
             way=SchoolStyle.TAKEN_OFF,
         ),
         "lighter": School(
             "Cut and replace",
-            "Lighter strings, grip or cap from your list and bumper ends cut short, for a lower swing weight.",
+            "Lighter strings, grip or cap from your stock and bumper ends cut short, for a lower swing weight.",
             way=SchoolStyle.LIGHTENED,
         ),
         "trial": School(
@@ -132,8 +132,8 @@ SCHOOLS: Final = MappingProxyType(
             "Fewest pieces", "Quickest to cut and lay; among such plans the lightest.", way=SchoolStyle.FEWEST
         ),
         "surest": School(
-            "Surest",
-            "A little more weight, so that the next reading falls within more surely.",
+            "Most reliable",
+            "A little more weight, so that the next reading is more likely within tolerance.",
             way=SchoolStyle.MOST_RELIABLE,
         ),
     }
@@ -308,7 +308,7 @@ def _title_and_reason(key: str, work: Workpiece, pieces: Sequence[Piece]) -> tup
     """Title and reason of a plan: those of its school, unless it lacks what makes it one of that school."""
     school = SCHOOLS[key]
     if key == LEAST and not work.allowed.is_anywhere:
-        return "Least weight at your places", "With this tape and putty, only where you let it lie."
+        return "Least weight at your places", "With this tape and putty, only at your positions."
     used = _sites_used(work, pieces)
     if all(group & used for group in school.holds) or not pieces:
         return school.title, school.reason

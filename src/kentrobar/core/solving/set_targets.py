@@ -93,7 +93,7 @@ PRESETS: Final[Mapping[str, TolerancePreset]] = MappingProxyType(
         ),
         "all_four": TolerancePreset(
             "All four",
-            "Weight, balance, swing weight and twist weight: all that is usually read.",
+            "Weight, balance, swing weight and twist weight: all that is usually measured.",
             {"mass_g": 1.0, "balance_cm": 0.1, "swingweight_kgcm2": 1.0, "twistweight_kgcm2": 0.2},
         ),
         "inertia": TolerancePreset(

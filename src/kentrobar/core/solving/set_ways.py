@@ -58,7 +58,8 @@ WAYS: Final[Mapping[SetWay, WayText]] = MappingProxyType(
             "Least weight", "Open sites of hoop, throat and handle, each frame where it needs it."
         ),
         SetWay.MOST_RELIABLE: WayText(
-            "Surest", "Bands drawn in by the ± of readings and work, until the chance you ask for is reached."
+            "Most reliable",
+            "Narrower bands, by the ± of readings and work, until the wanted chance is reached.",
         ),
         SetWay.SAME_PLACES: WayText(
             "Same places",
@@ -73,7 +74,7 @@ WAYS: Final[Mapping[SetWay, WayText]] = MappingProxyType(
             "Strips under bumper and grommet strip, the rest in the handle; strings come out for it.",
         ),
         SetWay.TAKE_OFF: WayText(
-            "Take off first", "What comes off easily may make room: nothing is cut or replaced."
+            "Remove first", "What comes off easily may make room. Nothing is cut or replaced."
         ),
         SetWay.EXCHANGE: WayText(
             "Replace first",

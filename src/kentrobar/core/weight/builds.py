@@ -288,7 +288,7 @@ def weighed(values_g: Sequence[float], scale_u_g: float = 0.1) -> Estimate:
     Several differ among themselves; the ± is that of one more of them, not of their mean.
     """
     if not values_g or min(values_g) <= 0:
-        raise PieceError("Type one weight or several, each above 0.", code="no_mass", field="mass_g")
+        raise PieceError("Enter one weight or several, each above 0.", code="no_mass", field="mass_g")
     mean = sum(values_g) / len(values_g)
     if len(values_g) == 1:
         return Estimate(mean, scale_u_g)

@@ -167,7 +167,7 @@ KINDS: Final = MappingProxyType(
             "For trials only: it slides and catches the air.",
         ),
         MaterialKind.COTTON: KindFacts(
-            "cotton plug", Form.ITEM, _SOFT, _CLEAN, False, "It stops what lies in the cavity."
+            "cotton plug", Form.ITEM, _SOFT, _CLEAN, False, "It stops what is in the cavity."
         ),
         MaterialKind.DAMPENER: KindFacts(
             "dampener", Form.ITEM, _SOFT, _CLEAN, True, "", fitting=FittingKind.DAMPENER
@@ -255,7 +255,9 @@ def density_of_cuts(
     """
     if not cuts or any(not (cut.length_cm > 0 and cut.mass_g > 0) for cut in cuts):
         raise PieceError(
-            "Type the length and the weight of one cut or several, each above 0.", code="no_cut", field="cuts"
+            "Enter the length and the weight of one cut or several, each above 0.",
+            code="no_cut",
+            field="cuts",
         )
     rough = sum(c.mass_g for c in cuts) / sum(c.length_cm for c in cuts)
     own = mass_u_g**2 + (rough * length_u_cm) ** 2

@@ -199,7 +199,7 @@ def piece_changes(
     axis_cm: float,
     outline: Outline | None = None,
 ) -> list[Specs]:
-    """The change that each piece alone makes to the bare frame. Raises as :func:`predict`."""
+    """The change that each piece alone makes to the unstrung frame. Raises as :func:`predict`."""
     start = _start(measured, length_cm, axis_cm)
     return [_predict(start, [effect_of(piece, outline)], length_cm).change for piece in pieces]
 
@@ -224,7 +224,7 @@ def _predict(
     whole = start.moments.plus(added)
     if start.knows_mass and whole.mass <= 0:
         raise PieceError(
-            f"The plan takes away {-added.mass:.1f} g, more than the frame weighs.",
+            f"The plan removes {-added.mass:.1f} g, more than the frame weighs.",
             code="nothing_left",
             field="pieces",
         )
@@ -421,4 +421,4 @@ def _warnings(pieces: Sequence[Piece], effects: Sequence[Effect], length_cm: flo
         if effect.overlaps:
             yield piece.overlap_sentence()
         elif not -OFF_FRAME_CM <= effect.centre_cm <= length_cm + OFF_FRAME_CM:
-            yield f"{piece.name}: it lies off the frame, which reaches from 0 to {length_cm:.1f} cm."
+            yield f"{piece.name}: it is off the frame, which reaches from 0 to {length_cm:.1f} cm."

@@ -72,7 +72,7 @@ def density_by_rule(cut: Cut) -> Estimate:
         PieceError: no length or no weight.
     """
     if not (cut.length_cm > 0 and cut.mass_g > 0):
-        raise PieceError("Type a length and its weight, each above 0.", code="no_cut")
+        raise PieceError("Enter a length and its weight, each above 0.", code="no_cut")
     density = cut.mass_g / cut.length_cm
     return Estimate(density, RULE_U_RELATIVE * density)
 

@@ -33,12 +33,12 @@ def usual_outline(sport: Sport) -> Outline:
 
 
 def put_on_usual(sport: Sport, fittings: Sequence[Fitting]) -> BuildChange:
-    """A usual bare frame with these put on: what each changes by itself, and all of them together."""
+    """A usual unstrung frame with these put on: what each changes by itself, and all of them together."""
     bare = USUAL_BARE[sport]
     return change_build(bare, [], fittings, outline=usual_outline(sport), axis_cm=bare.axis_cm)
 
 
 def is_put_on(fitting: Fitting, sport: Sport) -> bool:
-    """Whether a fitting comes on a bare frame of a sport before it is ready to play."""
+    """Whether a fitting comes on a unstrung frame of a sport before it is ready to play."""
     usual = USUAL_FITTINGS[fitting.kind]
     return sport in usual.sports and Build.BARE not in usual.builds and Build.PLAYING in usual.builds

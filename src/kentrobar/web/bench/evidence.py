@@ -1,4 +1,4 @@
-"""What the bench has learnt of its rolls: from which jobs, how surely, and what is proposed."""
+"""Insights of its rolls: from which jobs, how surely, and what is proposed."""
 
 from __future__ import annotations
 

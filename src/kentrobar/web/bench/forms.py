@@ -33,7 +33,7 @@ class CutForm(forms.Form):
         self.fields["to"] = QuantityField(
             LENGTH if is_strip else MASS,
             ["mm", "cm", "in"] if is_strip else ["g", "oz"],
-            label="Length of each strip now" if is_strip else "Weight now, of one body",
+            label="Length of each strip now" if is_strip else "Weight of one now",
         )
         unit = units.ruler if is_strip else units.mass
         now = LENGTH.from_base(piece.extent_cm, unit) if is_strip else MASS.from_base(piece.one_mass_g, unit)
@@ -76,7 +76,7 @@ class SplitForm(forms.Form):
 class MoveForm(forms.Form):
     """Move an applied piece: to a clock position, a place by its name, or so far from the butt."""
 
-    place = forms.CharField(label="Lies now at", max_length=40)
+    place = forms.CharField(label="New position", max_length=40)
 
     def __init__(self, data: Sent, *, alone: PlanState, number: int, units: Units) -> None:
         super().__init__(data)
@@ -113,7 +113,7 @@ class ReadingAtBench:
     def is_valid(self) -> bool:
         """Whether it can be noted; its boxes say what is wrong."""
         if self.entry.is_empty and not self.entry.has_errors:
-            self.boxes.rows[0].errors.append("Type what you read of one spec at least.")
+            self.boxes.rows[0].errors.append("Enter at least one reading.")
         problem = self.entry.problem()
         if problem and not self.boxes.blame(problem):
             self.boxes.rows[0].errors.append(problem.message)

@@ -19,7 +19,7 @@ class BenchWork(ChangeCounting):
     what was then told to do next: worked out once, when the event was noted.
     """
 
-    changed_text = "Something was done here in the meantime, in another tab or by another person; look again."
+    changed_text = "Somebody changed this meanwhile, in another tab or at another device. Look again."
 
     class StageChoice(models.TextChoices):
         FIT = Stage.FIT.value, "fit"

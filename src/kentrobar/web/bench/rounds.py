@@ -32,7 +32,7 @@ Kind = BenchEvent.EventKind
 
 
 class Action(StrEnum):
-    """What is to be done now."""
+    """Brief now."""
 
     LAY = "lay"
     READ = "read"
@@ -118,7 +118,7 @@ class WorkState:
 
     @property
     def stage(self) -> Stage:
-        """What is to be done next, as a job tells it."""
+        """Brief next, as a job tells it."""
         match self.action:
             case Action.LAY:
                 return Stage.FIT
@@ -151,7 +151,7 @@ class WorkState:
         return Next(Advice(kept["advice"]), self.chance, trims, expect, kept["chance"], kept["spec"])
 
     def stored_next(self) -> Json:
-        """What comes next, as it is kept with the work; the inverse of how it is read."""
+        """Next up, as it is kept with the work; the inverse of how it is read."""
         if self.action is not Action.NEXT:
             return {}
         step = self.next

@@ -53,7 +53,7 @@ def start(plan: Plan, by: User) -> BenchWork:
 def _target_of(plan: Plan) -> Target:
     """What the frame is to become: what its set was planned to, else what the plan says it comes to."""
     if not plan.pieces:
-        raise KentrobarError("Lay something in the plan first.", code="nothing_laid")
+        raise KentrobarError("Add weight to the plan first.", code="nothing_laid")
     laying = plan.set_layings.first()
     if laying is not None:
         return target_as_read(laying, plan)
@@ -64,7 +64,8 @@ def _target_of(plan: Plan) -> Target:
     known = [s for s in READ if s is not TWIST_WEIGHT and after.of(s)]
     if not known:
         raise KentrobarError(
-            "Read the frame's weight first: without it nothing can be expected.", code="not_measured"
+            "Measure the frame's static weight first: nothing can be predicted without it.",
+            code="not_measured",
         )
     centres = {s.key: q.value for s in known if (q := after.of(s))}
     return Target.about(centres, {spec.key: spec.tolerance for spec in known}, plan.axis_cm)
@@ -139,10 +140,10 @@ def take_off_later(work: BenchWork, number: int, by: User) -> BenchEvent:
     """
     kept = locked(work)
     if kept.ended_at is None:
-        raise KentrobarError("Take it off at the bench, where this work goes on.", code="at_the_bench")
+        raise KentrobarError("Remove it at the bench, where this work is under way.", code="at_the_bench")
     events = list(kept.events.filter(piece=number))
     if not events or events[-1].kind not in (Kind.LAID, Kind.ADDED, Kind.TRIMMED, Kind.MOVED):
-        raise KentrobarError("It does not lie on the frame any more.", code="not_laid")
+        raise KentrobarError("It is no longer on the frame.", code="not_laid")
     return BenchEvent.objects.create(
         work=kept, number=kept.events.count() + 1, kind=Kind.TAKEN_OFF, piece=number, made_by=by
     )

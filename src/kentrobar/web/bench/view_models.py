@@ -55,7 +55,7 @@ class LayView:
 
 @dataclass(frozen=True, slots=True)
 class NextView:
-    """What comes next: trims with what to expect of them, or the spec (``noun``) to read.
+    """Next up: trims with what to expect of them, or the spec (``noun``) to read.
 
     ``told`` is the trims as the page sends them back, signed.
     """
@@ -214,7 +214,7 @@ def plain_text(spec: ShownSpec, quantity: Estimate, length_cm: float) -> SpecTex
 
 
 def _next(state: WorkState, units: Units) -> NextView:
-    """What comes next, with numbers."""
+    """Next up, with numbers."""
     step = state.next
     trims = step.trims if step.advice is Advice.TRIM and step.expect is not None else ()
     shown = [(int(trim.key), stored_trim(trim)) for trim in trims]
@@ -233,18 +233,18 @@ def trim_text(state: WorkState, trim: Trim, units: Units) -> str:
     applied = state.belief.on[trim.key].piece
     at = applied.place(state.plan.outline, units.bench_lengths)
     if trim.piece is None:
-        return f"Take off what lies at {at}"
+        return f"Remove what is at {at}"
     more, count = _more(applied, trim.piece, units)
     if not applied.is_strip:
         sides = " on either side" if applied.sides > 1 else ""
-        what = applied.material or "what lies"
+        what = applied.material or "the weight"
         if trim.piece.one_mass_g > applied.one_mass_g:
             return f"Add {more}{sides} to {what} at {at}"
         return f"Take {more}{sides} off {what} at {at}"
     whose = "each strip" if count > 1 else "the strip"
     if trim.piece.extent_cm < applied.extent_cm:
         return f"Take {more} off {whose} at {at}"
-    return f"Lay {more} more beside {whose} at {at}{_end_text(state, applied, trim.piece, units)}"
+    return f"Add {more} beside {whose} at {at}{_end_text(state, applied, trim.piece, units)}"
 
 
 def _end_text(state: WorkState, applied: Piece, longer: Piece, units: Units) -> str:

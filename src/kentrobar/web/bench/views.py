@@ -86,7 +86,7 @@ def work(request: SignedIn, pk: int) -> HttpResponse:
         try:
             services.note(found, base, request.user, Kind.READ, data=form.record())
         except KentrobarError as error:  # what was read is not lost: it stands in its fields
-            status, problem = 409, f"{error.message} What you read is not counted yet."
+            status, problem = 409, f"{error.message} Your reading does not count yet."
         else:
             return redirect("bench:work", pk=pk)
     elif request.method == "POST":

@@ -43,4 +43,4 @@ class ReadingsForm(forms.Form):
             except KentrobarError as error:
                 self.add_error("file", error.message)
         if not self.errors and not cleaned.get("text", "").strip():
-            self.add_error("text", "Choose a file, or paste the rows with their heads.")
+            self.add_error("text", "Choose a file, or paste the rows with their column names.")

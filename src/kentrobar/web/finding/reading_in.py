@@ -1,4 +1,4 @@
-"""Readings from a table: each row finds its frame, is shown beforehand, and is recorded where it is sound."""
+"""Import readings: each row finds its frame, is shown beforehand, and is recorded where it is sound."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ from kentrobar.web.measuring.services import Taking, record
 from kentrobar.web.shops.models import User
 
 _SALT: Final = "readings of a table, as texts"  # a preview of another form is refused
-NEEDS: Final = "Give it heads, such as “frame”, “weight, g”, “balance, mm”, “swing weight”."
+NEEDS: Final = "Give it column names, such as “frame”, “weight, g”, “balance, mm”, “swing weight”."
 
 
 @dataclass
@@ -51,7 +51,9 @@ def lines_of(user: User, text: str, build: str, axis_cm: float) -> list[ImportRo
     names = columns.get("mark")
     specs = [spec for spec in READ if spec.field in columns]
     if names is None or not specs:
-        raise KentrobarError(f"No frame or no spec is told apart in this table. {NEEDS}", code="no_heads")
+        raise KentrobarError(
+            f"This table has no column for frames, or none for a spec. {NEEDS}", code="no_heads"
+        )
     frames = _by_name(user, names.cells)
     lines = [_line(frames, name, i, specs, columns) for i, name in enumerate(names.cells[:MOST_ROWS])]
     for line in lines:
@@ -84,7 +86,7 @@ def _line(
 ) -> ImportRow:
     line, called = ImportRow(name), frames.get(name.lower(), [])
     if len(called) != 1:
-        line.problem = "no frame is called so" if not called else f"{len(called)} frames are called so"
+        line.problem = "no frame has this name" if not called else f"{len(called)} frames have this name"
         return line
     line.frame = called[0]
     line.read = {spec.field: text for spec in specs if (text := columns[spec.field].texts(spec.field)[i])}

@@ -233,7 +233,7 @@ TABLES: Final[Mapping[str, Table]] = MappingProxyType(
             ],
         ),
         "play-tests": Table(
-            "What players said",
+            "Player feedback",
             ("frame", "beside", "felt", *QUALITIES, "words", "blind", "at"),
             play_tests_of,
             lambda t: [
@@ -273,7 +273,7 @@ TABLES: Final[Mapping[str, Table]] = MappingProxyType(
             ],
         ),
         "rolls": Table(
-            "What jobs told of rolls",
+            "Insights into rolls",
             ("material", "frame", "taken for, g/cm", "factor", "±", "at"),
             lambda user: RollFinding.objects.filter(material__shop=user.shop_id).select_related(
                 "material", "work__plan__frame"

@@ -70,7 +70,7 @@ def frames_file(request: SignedIn) -> HttpResponse:
 
 
 def read_in(request: SignedIn) -> HttpResponse:
-    """Readings from a table: first shown row by row, then recorded."""
+    """Import readings: first shown row by row, then recorded."""
     form = ReadingsForm(request.POST or None, request.FILES or None)
     context: dict[str, object] = {"form": form}
     if request.method == "POST" and form.is_valid():
@@ -92,7 +92,7 @@ def record(request: SignedIn) -> HttpResponse:
     try:
         count = record_signed(request.user, request.POST.get("carried", ""))
     except signing.BadSignature:
-        messages.error(request, "This preview is too old; send the table again.")
+        messages.error(request, "This preview has expired. Send the table again.")
         return redirect("finding:read_in")
     messages.success(request, f"The readings of {count} frame{'s' if count != 1 else ''} are recorded.")
     return redirect("frames:list")

@@ -44,7 +44,7 @@ def _ceiling_g(frame: Frame, fitted: Iterable[Fitting]) -> float:
 
 
 def ready_to_play(baseline: Baseline, frame: Frame, sheet: SpecSheet | None) -> Baseline:
-    """The frame in playing form, read so or turned into it: so it is compared, and so a ball meets it.
+    """The frame ready to play, read so or turned into it: so it is compared, and so a ball meets it.
 
     Raises:
         PieceError: what it takes for that was never noted.
@@ -53,7 +53,7 @@ def ready_to_play(baseline: Baseline, frame: Frame, sheet: SpecSheet | None) -> 
         return baseline
     if sheet.build == Build.MIX and sheet.fitting_ids is None:
         raise PieceError(
-            "Nobody noted what was on this frame when it was read, so it cannot be told ready to play.",
+            "What was fitted when this frame was measured is unknown, so it cannot be converted to ready to play.",
             code="mix_unknown",
         )
     wanted = fittings_in(frame, Build.PLAYING)

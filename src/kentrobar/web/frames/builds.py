@@ -79,8 +79,7 @@ def require_distinct(frame: Frame, one: str, other: str) -> None:
     has_strings = any(fitting.kind == FittingKind.STRINGS for fitting in frame.fittings.all())
     if frame.is_racket and is_over_strings and Build.MIX not in (one, other) and not has_strings:
         raise PieceError(
-            "Nobody noted the strings of this racket, so bare and strung cannot be told apart; note them "
-            "(gauge and material will do), and it is converted.",
+            "The strings of this racket are unknown, so it cannot be converted. Add them: gauge and material will do.",
             code="strings_unknown",
         )
 

@@ -34,12 +34,12 @@ class FittingForm(MergedForm, forms.Form):
     """Weight and place of one fitting; left empty they are the usual ones of its kind."""
 
     mass = QuantityField(MASS, MASS_UNITS, with_spread=True, required=False, label="Weight")
-    y = _length("Place from the butt, if compact")
+    y = _length("Position from the butt, if compact")
     x = _length("Distance from the middle, both sides")
     start = _length("Along the handle, from")
     end = _length("to")
     note = forms.CharField(
-        max_length=80, required=False, label="What tells it apart", help_text="Gauge, coating, width, wear."
+        max_length=80, required=False, label="Differences", help_text="Gauge, coating, width, wear."
     )
 
     def __init__(self, data: Sent, *, frame: Frame, fitting: FrameFitting | None = None) -> None:
@@ -120,7 +120,7 @@ class NewFittingForm(FittingForm):
     gauge = QuantityField(LENGTH, ["mm"], required=False, label="Gauge")
     package = QuantityField(MASS, MASS_UNITS, required=False, label="Package weighed")
     offcuts = QuantityField(MASS, MASS_UNITS, required=False, label="Offcuts weighed")
-    was_on = forms.BooleanField(required=False, label="Already on at the last reading")
+    was_on = forms.BooleanField(required=False, label="On at the last reading")
 
     field_order = (
         "accessory",

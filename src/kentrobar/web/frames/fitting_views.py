@@ -45,7 +45,7 @@ def fittings(request: SignedIn, pk: int) -> HttpResponse:
             services.restring(frame, **values)
         else:
             services.fit(frame, **values)
-        messages.success(request, f"{values['label']} is noted on {frame.label}.")
+        messages.success(request, f"{values['label']} added to {frame.label}.")
         return redirect("frames:fittings", pk=pk)
     return page(request, "frames/fittings.html", context_of(_view(request, frame), form=form))
 
@@ -69,7 +69,7 @@ def take_off(request: SignedIn, pk: int, fitting_pk: int) -> HttpResponse:
     """Take a fitting off the frame."""
     fitting = get_object_or_404(FrameFitting, pk=fitting_pk, frame=_frame(request, pk), is_on=True)
     services.take_off(fitting)
-    messages.success(request, f"{fitting.label} is off; readings taken with it still count it.")
+    messages.success(request, f"{fitting.label} removed. Readings taken with it still count it.")
     return redirect("frames:fittings", pk=pk)
 
 

@@ -55,7 +55,7 @@ class PatternField(forms.CharField):
             return None
         found = re.fullmatch(r"\s*(\d{1,2})\s*[x×*/]\s*(\d{1,2})\s*", text, re.IGNORECASE)
         if not found or not (8 <= int(found[1]) <= 24 and 8 <= int(found[2]) <= 28):
-            raise forms.ValidationError("Type mains and crosses, such as 16 x 19.", "pattern")
+            raise forms.ValidationError("Enter mains and crosses, such as 16 x 19.", "pattern")
         return int(found[1]), int(found[2])
 
 
@@ -139,7 +139,7 @@ class HandedIn(forms.Form):
         LENGTH_UNITS,
         required=False,
         label="Bumper and grommet strip reach down to",
-        help_text="From the butt; left empty, as far as they usually do.",
+        help_text="From the butt. Left empty: as far as usual.",
     )
     grip_size = GripSizeField()
     pallet = forms.CharField(
@@ -152,24 +152,24 @@ class HandedIn(forms.Form):
         ["g", "oz"],
         required=False,
         label="Ceiling of static weight",
-        help_text="Ready to play; plans warn above it.",
+        help_text="Ready to play. Plans warn above it.",
     )
     stiffness = forms.FloatField(
         required=False,
         min_value=1,
         max_value=200,
-        label="Stiffness, as read",
-        help_text="Weight does not change it; frames that should be alike are compared by it.",
+        label="Stiffness",
+        help_text="Weight does not change it. Matching compares it.",
     )
     strain = forms.MultipleChoiceField(
         choices=Client.StrainChoice,
         required=False,
-        label="Strain that the player told of",
+        label="Reported pain",
         widget=forms.CheckboxSelectMultiple(attrs={"class": "form-check-input"}),
-        help_text="Kept with the player: it changes what is proposed first, and stands on board and card.",
+        help_text="Kept with the player. It changes what is proposed first, and is shown on board and card.",
     )
-    complaint = text_area("What the player complains of")
-    wishes = text_area("What the player wants")
+    complaint = text_area("Complaint")
+    wishes = text_area("Request")
     must_keep = text_area("What must not change")
 
     def __init__(self, data: Sent = None) -> None:
@@ -364,7 +364,7 @@ class RacketOutlineForm(forms.Form):
         if not (length and width):
             if length or width:
                 raise UnitError(
-                    "Type the head's length and width both, or its size alone.",
+                    "Enter both the head's length and its width, or its size alone.",
                     code="head_unknown",
                     field="head_width_cm" if length else "head_length_cm",
                 )

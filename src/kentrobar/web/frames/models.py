@@ -316,9 +316,9 @@ class SpecSheet(WrittenOnce):
     """
 
     class SheetBuild(models.TextChoices):
-        BARE = "bare", "bare frame"
-        STRUNG = "strung", "strung, no overgrip"
-        PLAYING = "playing", "playing form"
+        BARE = "bare", "unstrung"
+        STRUNG = "strung", "strung"
+        PLAYING = "playing", "ready to play"
         MIX = "mix", "another mix of fittings"
 
     frame = models.ForeignKey(Frame, on_delete=models.PROTECT, related_name="spec_sheets")

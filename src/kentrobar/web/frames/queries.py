@@ -56,7 +56,7 @@ def last_of_model(user: User, sport: str, name: str) -> Frame | None:
 
 
 def build_read_last(user: User, sport: str) -> str:
-    """The build that the shop's last new frame of a sport was read in; playing form before there is one."""
+    """The build that the shop's last new frame of a sport was read in; ready to play before there is one."""
     builds = Frame.objects.filter(shop=user.shop_id, sport=sport, specs__isnull=False).order_by("-pk")
     last = builds.exclude(specs__build=Build.MIX).values_list("specs__build", flat=True).first()
     return last or Build.PLAYING.value

@@ -26,7 +26,7 @@ WIDTH = 100.0
 
 
 def among(shop: Shop, sport: str, but: Frame | None = None) -> Among:
-    """The shop's adult frames of a sport in playing form, ``but`` one, about its usual axis: one query."""
+    """The shop's adult frames of a sport ready to play, ``but`` one, about its usual axis: one query."""
     frames = (
         Frame.objects.filter(IN_USE, shop=shop, sport=sport, specs__build="playing")
         .select_related("specs")

@@ -72,8 +72,8 @@ def _sentence(event: HistoryEvent, frame: Frame, units: Units) -> tuple[str, str
     job = {HistoryKind.JOB, HistoryKind.HANDED_OVER, HistoryKind.SIGNED_OFF}
     if event.kind in job:
         texts = {
-            HistoryKind.JOB: f"a job was taken on: {event.text}",
-            HistoryKind.HANDED_OVER: "handed over",
+            HistoryKind.JOB: f"job created: {event.text}",
+            HistoryKind.HANDED_OVER: "collected",
             HistoryKind.SIGNED_OFF: f"signed off by {event.text}",
         }
         return texts[event.kind], reverse("orders:job", args=[event.key])
@@ -83,9 +83,9 @@ def _sentence(event: HistoryEvent, frame: Frame, units: Units) -> tuple[str, str
         case HistoryKind.PLAN:
             return f"planned: {event.text}", reverse("planning:board", args=[event.key])
         case HistoryKind.STARTED:
-            return f"to the bench: {event.text}", reverse("bench:work", args=[event.key])
+            return f"bench work started: {event.text}", reverse("bench:work", args=[event.key])
         case HistoryKind.ENDED:
-            return f"done at the bench: {event.text}", reverse("bench:work", args=[event.key])
+            return f"bench work finished: {event.text}", reverse("bench:work", args=[event.key])
         case HistoryKind.STEP:
             return _step(event.of, frame, units), reverse("bench:work", args=[event.key])
         case HistoryKind.FITTED:
@@ -94,21 +94,21 @@ def _sentence(event: HistoryEvent, frame: Frame, units: Units) -> tuple[str, str
             return f"{event.text} off", reverse("frames:fittings", args=[frame.pk])
         case HistoryKind.PLAYED:
             said = f": “{event.text}”" if event.text else ""
-            return f"the player said how it plays{said}", reverse("orders:follow_up", args=[event.key])
+            return f"player feedback{said}", reverse("orders:follow_up", args=[event.key])
     return f"corrected: {event.text}", ""
 
 
 def _step(step: BenchEvent, frame: Frame, units: Units) -> str:
     match Step(step.kind):
         case Step.READ:
-            return "read at the bench: " + ", ".join(
+            return "measured at the bench: " + ", ".join(
                 f"{READ_BY_FIELD[each['spec']].noun} {each['text']} {each['unit']}"
                 for each in step.data["readings"]
             )
         case Step.PERMANENT:
-            return "made permanent"
+            return "secured"
         case Step.BELIEVED:
-            return "a reading that was questioned counts all the same"
+            return "a questioned reading was accepted"
     item = step.data or next((i for i in step.work.pieces if i["id"] == step.piece), None)
     what = piece_text(read_pieces([item])[0].piece, frame, units) if item else "a piece"
     return f"{step.get_kind_display()}: {what}"
@@ -223,7 +223,7 @@ def applied_view(pieces_on: Sequence[PieceOnFrame], frame: Frame, units: Units) 
     pieces = [each.piece for each in pieces_on]
     try:
         drawing = small_drawing(
-            pieces, frame.outline, frame.measured.balance_cm, f"What lies on {frame.label} now"
+            pieces, frame.outline, frame.measured.balance_cm, f"Weight on {frame.label} now"
         )
     except KentrobarError:  # its outline was changed since: the pieces have no place any more
         drawing = None

@@ -48,5 +48,5 @@ def take_off(request: SignedIn, pk: int, work_pk: int, number: int) -> HttpRespo
     except KentrobarError as error:
         messages.error(request, error.message)
     else:
-        messages.success(request, "It is noted as off. Read the frame: what counts was read with it on.")
+        messages.success(request, "Removed. Measure the frame: its specs were measured with the weight on.")
     return redirect("history:time_line", pk=pk)

@@ -125,7 +125,7 @@ class QuantityField(forms.MultiValueField):
     def _require_value(self, typed: Typed) -> None:
         """Refuse a change where a value is asked for."""
         if typed.text.startswith("+") and not self.takes_change:
-            raise UnitError("Type the value itself; a change is not taken here.", code="no_change")
+            raise UnitError("Enter the value itself, not a change.", code="no_change")
 
     def _spread(self, text: str, unit: str) -> float | None:
         if not text:

@@ -147,7 +147,7 @@ def solve_now(search_pk: int, is_aborted: Callable[[], bool] = lambda: False) ->
     except KentrobarError as error:
         ending = {"state": State.FAILED, "problem": error.message[:300], "problem_field": error.field}
     except Exception:
-        _write(search, state=State.FAILED, problem="Something went wrong; search again.")
+        _write(search, state=State.FAILED, problem="Something went wrong. Search again.")
         raise
     _write(search, ended_at=timezone.now(), **ending)
 
@@ -155,7 +155,7 @@ def solve_now(search_pk: int, is_aborted: Callable[[], bool] = lambda: False) ->
 def _solved(search: Search, is_aborted: Callable[[], bool]) -> Json:
     prepared = kind_of(search).prepare(search)
     if prepared.fingerprint != search.fingerprint:
-        raise KentrobarError("What this rests on was changed since; search again.", code="outdated")
+        raise KentrobarError("Something this depends on has changed. Search again.", code="outdated")
     return prepared.solve(_reporting(search, is_aborted))
 
 

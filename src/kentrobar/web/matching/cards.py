@@ -235,7 +235,7 @@ def obstacle_sentence(obstacle: Sequence[Any] | None) -> str:
             "tolerance."
         )
     return (
-        f"No plan reaches the chance you want: the {noun} was read too coarsely for its tolerance. The mean of "
+        f"No plan reaches the chance you want: the {noun} was measured too coarsely for its tolerance. The mean of "
         f"{readings} such readings of each frame would do, or a wider tolerance."
     )
 
@@ -265,7 +265,7 @@ def _way_out(
             text = f"Allow {spec.width(kept['value'])} {spec.unit} of {AIMED_BY_KEY[kept['name']].noun}"
             name, sent = "widen", {kept["name"]: kept["value"]}
         case _:
-            text = "Take off what comes off easily, and lay less"
+            text = "Remove what comes off easily, and add less"
             name, sent = "search", {"way": SetWay.TAKE_OFF.value}
     return WayOut(text, price, reverse(f"matching:{name}", args=[set_pk]), sent)
 

@@ -17,7 +17,7 @@ from kentrobar.web.kit.quantities import LENGTH_UNITS, QuantityField, Typed, off
 from kentrobar.web.kit.requests import Sent
 from kentrobar.web.materials.models import Accessory, FittingKinds
 
-_AS_IS = ("", "as it is on each")
+_AS_IS = ("", "unchanged")
 
 
 class ChangeAllForm(forms.Form):
@@ -65,7 +65,7 @@ class ChangeAllForm(forms.Form):
         cleaned = self.cleaned_data
         changes = ("handle_build", "post_hold", "blocked", "bumper_reach", "off", "on", "string_material")
         if not self.errors and not any(cleaned.get(name) for name in changes):
-            raise forms.ValidationError("Choose what is to be changed on all frames.", "nothing")
+            raise forms.ValidationError("Choose what to change on all frames.", "nothing")
 
     def known(self) -> dict[str, Any]:
         """What the frames have in common from now on, by their fields."""

@@ -85,11 +85,7 @@ def _as_shown(
     known = [each for each in least if each is not None]
     beyond = len(least) - len(known)
     total = f"{units.piece_mass_text(sum(known))} {units.mass}"
-    text = (
-        f"about {total} in all"
-        if not beyond
-        else (f"{beyond} of {len(least)} frames cannot be brought there")
-    )
+    text = f"about {total} in all" if not beyond else (f"{beyond} of {len(least)} frames cannot get there")
     return {
         "frames": {
             str(pk): "cannot" if w is None else f"{units.piece_mass_text(w)} {units.mass}"
@@ -105,7 +101,7 @@ def read_target(sent: Mapping[str, str]) -> dict[str, float]:
     try:
         found = {name: float(sent[name]) for name in AIMED_BY_KEY if name in sent}
     except ValueError:
-        raise KentrobarError("A target is made of numbers.", code="not_a_number") from None
+        raise KentrobarError("Enter numbers as the target.", code="not_a_number") from None
     if not all(0 < value < _LARGEST for value in found.values()):
-        raise KentrobarError("No frame can be brought to such a target.", code="out_of_range")
+        raise KentrobarError("No frame can reach this target.", code="out_of_range")
     return found

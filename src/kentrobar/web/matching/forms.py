@@ -30,14 +30,14 @@ class SetForm(forms.Form):
     """What is asked of a set; its frames and their readings are not here."""
 
     base = forms.IntegerField(widget=forms.HiddenInput)
-    kind = forms.ChoiceField(choices=Kind.choices, label="Made like")
+    kind = forms.ChoiceField(choices=Kind.choices, label="Target")
     favourite = forms.ChoiceField(required=False, label="Which frame")
     other = forms.ChoiceField(required=False, label="Which set")
-    alike = forms.ChoiceField(choices=FrameSet.AlikeChoice.choices, label="Alike means")
-    build = forms.ChoiceField(choices=FrameSet.BuildChoice.choices, label="All turned into")
+    alike = forms.ChoiceField(choices=FrameSet.AlikeChoice.choices, label="Matched means")
+    build = forms.ChoiceField(choices=FrameSet.BuildChoice.choices, label="All converted to")
     axis = QuantityField(LENGTH, ["cm", "mm", "in"], label="Swing axis")
     ceiling = QuantityField(MASS, ["g", "oz"], required=False, label="No frame above")
-    chance = forms.FloatField(min_value=50, max_value=99.9, label="Surest: chance to reach, %")
+    chance = forms.FloatField(min_value=50, max_value=99.9, label="Most reliable: wanted chance, %")
     tape = forms.ChoiceField(label="Tape")
     putty = forms.ChoiceField(label="Putty")
     step = QuantityField(LENGTH, ["cm", "mm", "in"], label="Cutting step")
@@ -47,10 +47,9 @@ class SetForm(forms.Form):
         label="Tape in",
     )
 
-    places = allowed_field("Places that may be used")
+    places = allowed_field("Allowed positions")
     order_of_work = forms.ChoiceField(
-        choices=[(order.value, procedure.label) for order, procedure in ORDERS.items()],
-        label="Worked in the order",
+        choices=[(order.value, procedure.label) for order, procedure in ORDERS.items()], label="Order of work"
     )
 
     def __init__(
@@ -143,18 +142,18 @@ class SetForm(forms.Form):
             return
         within = [spec.field for spec in AIMED if cleaned[f"within_{spec.field}"]]
         if not within:
-            self.add_error("within_mass", "Say within what for one spec at least: nothing else is alike.")
+            self.add_error("within_mass", "Enter a tolerance for at least one spec.")
         if RECOIL_WEIGHT.field in within and BALANCE.field not in within:
             self.add_error(
                 f"within_{BALANCE.field}",
-                "Recoil weight is made alike together with the balance: say within what, however wide.",
+                "Recoil weight is matched together with balance. Enter a tolerance for balance too.",
             )
         if cleaned["kind"] == Kind.WRITTEN:
             for field in within:
                 if not cleaned[f"target_{field}"]:
-                    self.add_error(f"target_{field}", "Type the target, or leave its “within” empty too.")
+                    self.add_error(f"target_{field}", "Enter the target, or leave its tolerance empty too.")
         if cleaned["kind"] == Kind.OTHER and not cleaned["other"]:
-            self.add_error("other", "Choose the set that these are to play like.")
+            self.add_error("other", "Choose the set to match.")
 
     def values(self) -> dict[str, Any]:
         """What was asked, by the fields of the set."""
@@ -220,7 +219,7 @@ class SetForm(forms.Form):
 class MemberPositionsForm(forms.Form):
     """Where weight may lie on one frame of a set."""
 
-    places = allowed_field("Places that may be used; none ticked: those of the set")
+    places = allowed_field("Allowed positions (none ticked: those of the set)")
 
     def __init__(self, data: Sent, *, member: SetMember) -> None:
         super().__init__(data, initial={"places": sorted(member.allowed.sites or ())})

@@ -21,7 +21,7 @@ class FrameSet(Archivable, ChangeCounting):
     of the frames. ``version`` counts every change of what is asked.
     """
 
-    changed_text = "This set was changed in another tab or by another person; look at it again."
+    changed_text = "Somebody changed this set meanwhile. Look again."
 
     class TargetKind(models.TextChoices):
         LEAST = "least", "least weight for all"

@@ -115,7 +115,7 @@ def _as_fitted_now(turned: FrameInSetup, axis_cm: float, sheet: SpecSheet | None
         change = in_build(frame, turned.build, now, axis_cm, sheet)
     except KentrobarError as error:
         return turned._replace(note=error.message)
-    note = "read before its fittings changed; told with what is on it now"
+    note = "measured before its fittings changed; converted to what is on it now"
     return turned._replace(fitted=now, change=change, converted=True, note=note)
 
 
@@ -158,6 +158,6 @@ def require_plannable(frames: Sequence[PreparedFrame]) -> list[PreparedFrame]:
     ready = [each for each in frames if each.is_ready]
     if len(ready) < 2:
         raise KentrobarError(
-            "A set takes two frames at least whose weight and balance are read.", code="too_few"
+            "A set needs at least two frames with weight and balance measured.", code="too_few"
         )
     return ready

@@ -58,7 +58,9 @@ def create_set(frames: Sequence[Frame], by: User, name: str = "") -> FrameSet:
 
 def _require_count(count: int) -> None:
     if count < 2:
-        raise KentrobarError("Mark two frames at least, then choose “Make alike”.", code="too_few_frames")
+        raise KentrobarError(
+            "Select at least two frames, then choose “Match selected”.", code="too_few_frames"
+        )
     if count > MOST_FRAMES:
         raise KentrobarError(f"A set holds at most {MOST_FRAMES} frames.", code="too_many_frames")
 
@@ -66,8 +68,7 @@ def _require_count(count: int) -> None:
 def _require_of_one_sport(frames: Iterable[Frame]) -> None:
     if len({frame.sport for frame in frames}) > 1:
         raise KentrobarError(
-            "Rackets are made like rackets and paddles like paddles; mark frames of one kind.",
-            code="two_sports",
+            "Rackets match rackets and paddles match paddles. Select frames of one kind.", code="two_sports"
         )
 
 

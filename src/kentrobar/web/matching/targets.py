@@ -32,7 +32,7 @@ def target_of(of: FrameSet, frames: Sequence[PreparedFrame]) -> Target:
     }
     if not tolerances:
         raise KentrobarError(
-            "No spec is left to be alike in: type a tolerance, or read what the target needs.",
+            "No spec is left to match. Enter a tolerance, or measure what the target needs.",
             code="nothing_alike",
         )
     about = Target.about(given or {}, tolerances, of.target.axis_cm, alike=of.target.alike)
@@ -59,8 +59,7 @@ def given_target(of: FrameSet, frames: Sequence[PreparedFrame]) -> Mapping[str, 
             found = _other(of)
     if not found:
         raise KentrobarError(
-            "What the set is to be made like was not read, or is left out; choose another target.",
-            code="no_target",
+            "The target's frame is not measured, or is left out. Choose another target.", code="no_target"
         )
     return found
 

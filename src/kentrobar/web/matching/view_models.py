@@ -103,9 +103,9 @@ def _notes(of: FrameSet, each: PreparedFrame) -> Sequence[str]:
     if each.missing:
         nouns = " and ".join(AIMED_BY_KEY[name].noun for name in each.missing)
         if each.is_unread:
-            found.append(f"{nouns} not read: it waits until they are")
+            found.append(f"{nouns} not measured: it waits")
         else:
-            found.append(f"{nouns} not read: left out for this frame")
+            found.append(f"{nouns} not measured: ignored for this frame")
     return found
 
 
@@ -145,10 +145,8 @@ def presets() -> list[tuple[str, str, str]]:
 def alike_sentence(of: FrameSet) -> str:
     """What alike means, beside the tolerances."""
     if of.target.alike is Alike.TO_EACH_OTHER:
-        return "Any two frames of the set then differ by no more than what stands under “within”."
-    return (
-        "Each frame then lies no farther from the target than “within”; two of them may differ by twice that."
-    )
+        return "Any two frames differ by no more than the tolerance."
+    return "Each frame is within the tolerance of the target; two of them may differ by twice that."
 
 
 def target_shown(

@@ -150,7 +150,7 @@ def change_all(request: SignedIn, pk: int) -> HttpResponse:
             on=form.accessory,
             strings=form.strings(),
         )
-        messages.success(request, f"Changed on all {len(frames)} frames; the specs here follow.")
+        messages.success(request, f"Changed on all {len(frames)} frames.")
         return redirect("matching:set", pk=pk)
     return page(request, "matching/change_all.html", {"set": shown.of, "form": form})
 
@@ -221,7 +221,7 @@ def lay(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
     shown = _shown(request, pk)
     found = next((each for each in shown.searches() if each.pk == search_pk), None)
     if found is None or not found.result:
-        messages.error(request, "The set was changed or read again since this was worked out; search again.")
+        messages.error(request, "The set was changed or measured since this search. Search again.")
         return redirect("matching:set", pk=pk)
     by_pk = {each.frame.pk: each.frame for each in shown.ready}
     laying = services.lay(
@@ -233,7 +233,7 @@ def lay(request: SignedIn, pk: int, search_pk: int) -> HttpResponse:
         pieces=[(by_pk[f["frame"]], read_pieces(f["pieces"])) for f in found.result["frames"]],
     )
     messages.success(
-        request, f"{laying.plans.count()} plans are laid; print the set sheet, or open each board."
+        request, f"{laying.plans.count()} plans are ready. Print the set sheet, or open each board."
     )
     return redirect("matching:set", pk=pk)
 
@@ -246,7 +246,7 @@ def sheet(request: SignedIn, pk: int) -> HttpResponse:
     """The set sheet: before, target, after; what is cut for all; then the bench sheet of each frame."""
     shown = _shown(request, pk)
     if not services.plans_applied(shown.of):
-        messages.error(request, "Lay plans for this set first; the sheet tells what is laid.")
+        messages.error(request, "Plan this set first; the sheet shows its plans.")
         return redirect("matching:set", pk=pk)
     paper = paper_of(request.GET)
     response = HttpResponse(paper_sheet.set_sheet(shown, paper), content_type="application/pdf")

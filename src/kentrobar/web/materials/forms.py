@@ -85,14 +85,14 @@ class MaterialForm(MergedForm, forms.Form):
         max_length=60,
         required=False,
         label="Or as a rule",
-        help_text="“4 strips weigh half an ounce”, “2 in a gram”: taken within ±10 % until you weigh a cut.",
+        help_text="“4 strips weigh half an ounce”, “2 in a gram”. Counts as ±10 % until you weigh a cut.",
     )
     hardness = forms.ChoiceField(choices=Material.HardnessChoice)
     undo = forms.ChoiceField(choices=Material.UndoChoice, label="Taking off")
     look = forms.CharField(
         max_length=40, required=False, label="Look", help_text="Colour and shine, such as matt black."
     )
-    note = forms.CharField(max_length=200, required=False, label="What to mind, in your words")
+    note = forms.CharField(max_length=200, required=False, label="Caution, in your words")
 
     def __init__(self, data: Sent, *, shop: Shop, kind: MaterialKind, material: Material | None = None):
         super().__init__(data)
@@ -161,7 +161,7 @@ class MaterialForm(MergedForm, forms.Form):
         most, unit = _HEAVIEST.get(KINDS[self.kind].form, (MOST_EACH_G, "g"))
         if typed and typed.base > most:
             raise forms.ValidationError(
-                f"{typed.text} {typed.unit} is more than any has: at most {most:g} {unit}. Check the number and its "
+                f"{typed.text} {typed.unit} is too much. The most is {most:g} {unit}. Check the number and its "
                 "unit.",
                 "too_heavy",
             )
@@ -173,11 +173,11 @@ class MaterialForm(MergedForm, forms.Form):
         rule, weight = cleaned.get("rule"), cleaned.get("weight")
         if rule and not self.errors:
             if weight and "weight" in self.changed_data:
-                self.add_error("rule", "The weight is typed above too; leave one of the two empty.")
+                self.add_error("rule", "The weight is given above too. Leave one of the two empty.")
             else:
                 self._take_rule(rule)
         elif "rule" in self.fields and not (weight or self.errors):
-            self.add_error("weight", "Type what it weighs, or a rule for it.")
+            self.add_error("weight", "Enter what it weighs, or a rule for it.")
 
     def _take_rule(self, rule: str) -> None:
         """Put the weight per length that the words come to in the place of a typed one."""
@@ -263,7 +263,7 @@ class StockForm(forms.Form):
     def clean_amount(self) -> Typed:
         typed: Typed = self.cleaned_data["amount"]
         if typed and typed.base < 0:
-            raise forms.ValidationError("An amount is 0 or more; choose “used” to take some.", "negative")
+            raise forms.ValidationError("An amount is 0 or more. Choose “used” to deduct some.", "negative")
         return typed
 
 
@@ -288,7 +288,7 @@ class WeighingField(forms.CharField):
         except KentrobarError as error:
             raise forms.ValidationError(error.message, error.code) from None
         if not values or min(values) <= 0:
-            raise forms.ValidationError("Type one weight or several, each above 0.", "no_mass")
+            raise forms.ValidationError("Enter one weight or several, each above 0.", "no_mass")
         return [f"{word} {unit}" for word in words], values
 
 
@@ -306,7 +306,7 @@ class WeighForm(MergedForm, forms.Form):
 
     weighings = WeighingField(max_length=200, label="Weighings", required=False)
     thickness = forms.CharField(max_length=20, required=False, label="Thickness")
-    note = forms.CharField(max_length=80, required=False, label="What tells it apart")
+    note = forms.CharField(max_length=80, required=False, label="Differences")
 
     def __init__(self, accessory: Accessory, units: Units, data: Sent = None) -> None:
         super().__init__(data, prefix=f"a{accessory.pk}", auto_id="id_%s")
@@ -355,7 +355,7 @@ def _thickness_text(mm: float, units: Units) -> str:
 
 
 class NewAccessoryForm(forms.Form):
-    """Another sort of a kind of fitting."""
+    """Another fitting of a kind of fitting."""
 
     kind = forms.ChoiceField(choices=FittingKinds, widget=forms.Select({"class": "form-select"}))
     name = forms.CharField(max_length=60, widget=forms.TextInput({"class": "form-control"}))

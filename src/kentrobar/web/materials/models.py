@@ -188,7 +188,7 @@ class Accessory(Archivable):
     mass_u_g = models.FloatField("± of weight, g")
     weighings_g = models.JSONField("own weighings, g", default=list)
     thickness_mm = models.FloatField("thickness, mm", null=True, blank=True)
-    note = models.CharField("what tells it apart", max_length=80, blank=True)
+    note = models.CharField("what is special about it", max_length=80, blank=True)
     typed = models.JSONField("as typed", default=dict)
     history = HistoricalRecords()
 

@@ -77,7 +77,7 @@ def set_thickness(accessory: Accessory, thickness_mm: float | None) -> None:
 
 
 def set_note(accessory: Accessory, note: str) -> None:
-    """What tells it apart from others of its kind: gauge, coating, width."""
+    """Differences from others of its kind: gauge, coating, width."""
     write(accessory, note=note)
 
 
@@ -102,7 +102,7 @@ def _weigh_its_material(accessory: Accessory) -> None:
 
 
 def add_accessory(shop: Shop, kind: str, name: str) -> Accessory:
-    """Another sort of a kind of fitting, at the kind's usual weight until it is weighed."""
+    """Another fitting of a kind of fitting, at the kind's usual weight until it is weighed."""
     usual = USUAL_FITTINGS[FittingKind(kind)]
     return Accessory.objects.create(shop=shop, kind=kind, name=name, mass_g=usual.mass_g, mass_u_g=usual.u_g)
 
@@ -145,8 +145,8 @@ def change_stock(material: Material, why: str, amount: float, by: User | None, n
     }[StockChange.Why(why)]
     if after < -1e-6:
         raise PieceError(
-            f"Only {left:.1f} {kept.unit} of {kept.name} are left, {amount:.1f} are asked for; count "
-            "what lies there, or note what was bought.",
+            f"Only {left:.1f} {kept.unit} of {kept.name} are left, {amount:.1f} are asked for. Count "
+            "your stock, or add what you bought.",
             code="not_enough",
             field="amount",
         )

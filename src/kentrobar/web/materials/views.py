@@ -38,7 +38,7 @@ def shelf(request: SignedIn) -> HttpResponse:
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a material out of sight, or back."""
     chosen = _mine(request, pk)
-    archive_or_restore(request, chosen, chosen.name, "plans made of it keep it")
+    archive_or_restore(request, chosen, chosen.name, "plans that use it keep it")
     return redirect("materials:material", pk=pk)
 
 
@@ -69,7 +69,7 @@ def add(request: SignedIn) -> HttpResponse:
             request.user.own_shop, kind, about.pop("name"), typed.base, order=order, **about
         )
         services.change_weight(material, typed)
-        messages.success(request, f"{material.name} is on the shelf.")
+        messages.success(request, f"{material.name} is in your stock.")
         return redirect("materials:material", pk=material.pk)
     context = {"form": form, "kind": KINDS[kind]}
     return page(request, "materials/add.html", context)
@@ -158,7 +158,7 @@ def fittings(request: SignedIn) -> HttpResponse:
             form.add_error("name", "This name is taken; choose another.")
         else:
             services.add_accessory(request.user.own_shop, form.cleaned_data["kind"], name)
-            messages.success(request, f"{name} is on the shelf; weigh it when you can.")
+            messages.success(request, f"{name} is in your stock. Weigh it when you can.")
             return redirect("materials:fittings")
     return _render_fittings(request, {}, form, 422 if request.method == "POST" else 200)
 

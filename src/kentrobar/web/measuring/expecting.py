@@ -67,4 +67,4 @@ def _from_stated(frame: Frame, wanted: Sequence[Fitting], axis_cm: float) -> Ref
         changed = change_build(stated, fitted, wanted, outline=frame.outline, axis_cm=axis_cm)
     except KentrobarError:
         return None
-    return expect_model(f"what the maker states of {frame.model}", changed.measured)
+    return expect_model(f"the maker's figures for {frame.model}", changed.measured)

@@ -72,7 +72,7 @@ def _rows_of(sheet: SpecSheet, spec: ReadSpec, by_pk: dict[int, SpecSheet]) -> t
         if before is None:
             return [], ""
         if before.measured.of(spec) != at.measured.of(spec):
-            return [], "predicted, not read"
+            return [], "predicted, not measured"
         at = before
 
 

@@ -92,7 +92,7 @@ def set_aside(sheet: SpecSheet, reason: str, by: User | None) -> None:
         SpecError: no reason is given.
     """
     if not reason.strip():
-        raise SpecError("Say why, such as “the scale stood on the towel”.", code="no_reason")
+        raise SpecError("Give a reason, such as “the scale stood on the towel”.", code="no_reason")
     frame = locked(sheet.frame)
     SetAside.objects.get_or_create(
         sheet=sheet, lifted_at=None, defaults={"reason": reason.strip()[:200], "made_by": by}

@@ -59,10 +59,10 @@ def add(request: SignedIn, pk: int) -> HttpResponse:
     form = StiffnessForm(request.POST, frame.is_racket)
     if form.is_valid():
         made = record_stiffness(frame, request.user, **form.cleaned_data)
-        messages.success(request, f"Stiffness of the {made.get_of_display()}: {made} is noted.")
+        messages.success(request, f"Stiffness of the {made.get_of_display()}: {made} is saved.")
     else:
         errors = [str(error) for each in form.errors.values() for error in each]
-        messages.error(request, f"Nothing is noted: {' '.join(errors)}")
+        messages.error(request, f"Nothing is saved: {' '.join(errors)}")
     return redirect("measuring:readings", pk=pk)
 
 

@@ -34,7 +34,7 @@ def compare(request: SignedIn) -> HttpResponse:
     if marked_count > MOST_COMPARED:
         messages.error(request, f"Four plans fit side by side; these are the first of {marked_count}.")
     if len(plans) < 2:
-        messages.error(request, "Mark two to four plans to see them side by side.")
+        messages.error(request, "Select two to four plans to compare.")
         return redirect("planning:list")
     shelf, units = shelf_of(request.user), request.user.units
     columns = [_column(plan, shelf, units) for plan in plans]

@@ -122,7 +122,7 @@ def copy_plan(plan: Plan, revision: int, by: User, frame: Frame | None = None) -
     onto = frame or plan.frame
     if onto.sport != plan.frame.sport:
         raise PieceError(
-            f"{onto.label} is of another sport; a plan goes from racket to racket or from paddle to paddle.",
+            f"{onto.label} is for another sport. Plans copy from racket to racket, or paddle to paddle.",
             code="other_sport",
         )
     pieces = read_pieces(state.pieces)
@@ -153,9 +153,7 @@ def take_from_stock(plan: Plan, by: User) -> int:
     """
     kept = locked(plan)
     if kept.cut_revision == kept.at:
-        raise PieceError(
-            "What this state of the plan uses was taken off the shelf already.", code="cut_already"
-        )
+        raise PieceError("This plan's material was already deducted.", code="cut_already")
     counted = Material.objects.filter(shop=plan.shop_id, left_amount__isnull=False)
     by_key = {material.pk: material for material in counted.select_for_update()}
     used = used_amounts(plan_state(kept), Shelf(each.stock for each in by_key.values()))

@@ -76,7 +76,7 @@ def duplicate(request: SignedIn, pk: int) -> HttpResponse:
     """A copy of the plan as it is, to try something else."""
     plan = _mine(request, pk)
     made = services.copy_plan(plan, plan.at, request.user)
-    messages.success(request, f"{made.name}: this is the copy.")
+    messages.success(request, f"This is the copy: {made.name}.")
     return redirect("planning:board", pk=made.pk)
 
 
@@ -113,7 +113,7 @@ def take_new_start(request: SignedIn, pk: int) -> HttpResponse:
 def archive(request: SignedIn, pk: int) -> HttpResponse:
     """Put a plan out of sight, or back."""
     plan = _mine(request, pk)
-    archive_or_restore(request, plan, f"“{plan.name}”", "it is found among the archived plans")
+    archive_or_restore(request, plan, f"“{plan.name}”", "find it among the archived plans")
     return redirect("planning:list")
 
 
@@ -127,7 +127,7 @@ def move(request: SignedIn, pk: int) -> HttpResponse:
     except KentrobarError as error:
         messages.error(request, error.message)
         return redirect("planning:board", pk=pk)
-    messages.success(request, f"“{made.name}” lies on {frame.label}; this is what it makes there.")
+    messages.success(request, f"“{made.name}” on {frame.label}: these are the predicted specs.")
     return redirect("planning:board", pk=made.pk)
 
 

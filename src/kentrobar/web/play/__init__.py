@@ -1,4 +1,4 @@
-"""What the player will feel, and what suits them.
+"""Response map, and what suits them.
 
 - ``impact/``: the map of a hit, beside the board and by itself · ``hits/``: where a player hits
 - ``trials/``: what suits a player best · ``advice/``: rules of thumb

@@ -29,7 +29,7 @@ class HitMap(ChangeCounting):
     A photo that helps to mark them never leaves the browser.
     """
 
-    changed_text = "Hits were marked on another page meanwhile; here they all are. Mark yours once more."
+    changed_text = "Impacts were added on another page meanwhile. They are all here; add yours again."
 
     class StrokeChoice(models.TextChoices):
         GROUND = "ground", STROKES["ground"].title

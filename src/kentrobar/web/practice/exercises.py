@@ -28,13 +28,13 @@ class Offered(NamedTuple):
 OFFERED: Final = MappingProxyType(
     {
         Task.READ: Offered(
-            "Read well",
-            "As many readings as it takes for the ± that is asked for, and no more.",
+            "Measure well",
+            "As many readings as the required ± takes, and no more.",
             ("steady instruments", "a reading slips", "coarse instruments, a reading slips"),
         ),
         Task.SLIP: Offered(
             "Find the slip",
-            "Which entry of a sheet cannot be, and what went wrong with it.",
+            "Find the impossible entry, and what went wrong.",
             ("steady readings", "readings scatter more", "coarse readings"),
         ),
         Task.PREDICT: Offered(
@@ -49,7 +49,7 @@ OFFERED: Final = MappingProxyType(
         ),
         Task.FINISH: Offered(
             "Finish in few rounds",
-            "Reach a target while cuts and readings err: lay, read, trim.",
+            "Reach a target while cuts and readings vary: apply, measure, trim.",
             ("two places", "three places", "four places"),
         ),
     }

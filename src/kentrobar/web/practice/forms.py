@@ -77,7 +77,7 @@ class SlipForm(forms.Form):
         is_none = cleaned.get("slip") == Slip.NONE
         if not self.errors and is_none == bool(cleaned.get("entry")):
             raise forms.ValidationError(
-                "Name an entry and what went wrong with it, or none and that nothing slipped.", "half"
+                "Choose an entry and what went wrong, or none and that nothing slipped.", "half"
             )
 
     def answer(self) -> Json:
@@ -105,7 +105,7 @@ class DosesForm(forms.Form):
         for name, typed in list(cleaned.items()):
             if typed and not 0 <= typed.base <= MOST_G:
                 most = f"{self.units.mass_text(MOST_G)} {self.units.mass}"
-                self.add_error(name, f"A place takes from nothing to {most}.")
+                self.add_error(name, f"A position takes 0 to {most}.")
 
     def doses(self) -> dict[str, float]:
         """What was typed, g by place."""

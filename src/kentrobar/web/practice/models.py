@@ -18,7 +18,7 @@ class PracticeRun(ChangeCounting):
     changed_text = "Something was done on another page meanwhile; go on from here."
 
     class Task(models.TextChoices):
-        READ = "read", "Read well"
+        READ = "read", "Measure well"
         SLIP = "slip", "Find the slip"
         PREDICT = "predict", "Predict before you see"
         MATCH = "match", "Match two"

@@ -262,7 +262,7 @@ def _read_better(run: PracticeRun, units: Units) -> Iterator[str]:
     truth = ", ".join(f"{s.noun} {units.spec_text(s, exercise.frame.true(s))}" for s in SPECS)
     yield f"Truly: {truth}."
     counts = ", ".join(f"{s.noun} {exercise.enough(s.key)}" for s in SPECS)
-    yield f"Enough readings: {counts}. The mean of n is surer than one by the root of n."
+    yield f"Enough readings: {counts}. The ± of a mean falls with the root of the number of readings."
     if exercise.slip:
         key, number = exercise.slip
         yield (
@@ -308,7 +308,7 @@ def _weighed_better(run: PracticeRun, units: Units) -> Iterator[str]:
         "tells how much of it lies far out."
     )
     if exercise.errs:
-        yield "After the first reading, change what you laid by just what is missing, once."
+        yield "After the first reading, add exactly what is missing, once."
 
 
 @dataclass(frozen=True, slots=True)

@@ -110,7 +110,7 @@ def _done(request: SignedIn, of: PracticeRun, form: forms.Form) -> bool:
 def _read(of: PracticeRun, seen: int, key: str) -> None:
     """Read a spec once more. Raises KentrobarError."""
     if of.task != Task.READ or key not in {spec.key for spec in SPECS}:
-        raise KentrobarError("There is nothing to read here.", code="nothing")
+        raise KentrobarError("There is nothing to measure here.", code="nothing")
     if len(readings_of(of)[key]) >= MOST_READINGS:
         raise KentrobarError(
             f"{MOST_READINGS} readings of one spec are more than it takes; state what you found.",

@@ -104,7 +104,7 @@ class RangesForm(MergedForm, forms.Form):
                 self.add_error(name, error.message)
                 continue
             if len(_NUMBERS.findall(text)) < 2 or not 0 < low < high < math.inf:
-                self.add_error(name, "Type both ends of the range, such as 300 to 340.")
+                self.add_error(name, "Enter both ends of the range, such as 300 to 340.")
                 continue
             self.ranges.setdefault(sport.value, {})[spec.key] = [low, high]
 
@@ -124,7 +124,7 @@ class RulesForm(MergedForm, forms.Form):
             )
             self.fields[f"rules_{sport}_note"] = forms.CharField(
                 required=False,
-                label="What you note of them",
+                label="Your note",
                 initial=seen.note,
                 max_length=300,
                 widget=forms.TextInput({"class": "form-control"}),
@@ -170,7 +170,7 @@ class ShopForm(MergedForm, forms.ModelForm):
         )
 
     work_days = forms.TypedMultipleChoiceField(
-        label="Worked at on",
+        label="Open on",
         coerce=int,
         choices=list(enumerate(DAYS)),
         required=False,
@@ -208,7 +208,7 @@ class ShopForm(MergedForm, forms.ModelForm):
         cleaned = self.cleaned_data
         opens, closes = cleaned.get("opens_at"), cleaned.get("closes_at")
         if opens and closes and opens >= closes:
-            self.add_error("closes_at", "The bench closes after it opens.")
+            self.add_error("closes_at", "Closing time is after opening time.")
         latitude, altitude = cleaned.get("latitude_deg"), cleaned.get("altitude_m")
         if latitude is not None and not -90 <= latitude <= 90:
             self.add_error("latitude_deg", "Latitude is from -90 to 90 degrees.")
@@ -217,4 +217,4 @@ class ShopForm(MergedForm, forms.ModelForm):
         for field in self.felt():
             value = cleaned.get(field.name)
             if value is not None and value <= 0:
-                self.add_error(field.name, "A gap that is felt is above 0.")
+                self.add_error(field.name, "A felt gap is above 0.")

@@ -44,7 +44,7 @@ def shop(request: SignedIn) -> HttpResponse:
     if request.method == "POST" and all(are_sound):
         save_form(form)
         write(own, usual_ranges=ranges.ranges, rules_of_play=rules.rules)
-        messages.success(request, "Your bench is saved.")
+        messages.success(request, "Settings saved.")
         return redirect("shops:shop")
     context = {"form": form, "ranges": ranges, "rules": rules}
     return page(request, "shops/shop.html", context)

@@ -46,4 +46,4 @@ def begin(
 def begin_with_made_up(user: User) -> Plan:
     """A made-up racket, fully read, with a plan."""
     dimensions = USUAL_DIMENSIONS[Sport.TENNIS]
-    return begin(user, "Made-up racket", dimensions, MADE_UP, as_readings(MADE_UP))
+    return begin(user, "Sample racket", dimensions, MADE_UP, as_readings(MADE_UP))

@@ -29,13 +29,13 @@ def import_file(request: SignedIn) -> HttpResponse:
             data = form.cleaned_data["file"].read(LARGEST_DOCUMENT_BYTES + 1)
             if is_of_a_set(data):
                 made = import_set(request.user, data)
-                messages.success(request, f"{made.members.count()} frames are read in, as a set.")
+                messages.success(request, f"{made.members.count()} frames are imported as a set.")
                 return redirect("matching:set", pk=made.pk)
             plan = import_plan(request.user, data)
         except KentrobarError as error:
             form.add_error("file", error.message)
         else:
-            messages.success(request, f"{plan.frame.label} is read in, with its plan.")
+            messages.success(request, f"{plan.frame.label} is imported, with its plan.")
             return redirect("planning:board", pk=plan.pk)
     return page(request, "welcome/import.html", {"form": form})
 
@@ -48,7 +48,7 @@ def first_steps(request: SignedIn) -> HttpResponse:
         plan = begin(
             request.user, form.cleaned_data["label"], form.dimensions, boxes.entry.measured, boxes.readings()
         )
-        messages.success(request, "Click a ring on the drawing: tape is laid there, and the numbers move.")
+        messages.success(request, "Click a ring on the drawing: tape goes there, and the numbers follow.")
         return redirect("planning:board", pk=plan.pk)
     return page(request, "welcome/first.html", {"form": form})
 
@@ -58,7 +58,7 @@ def try_out(request: SignedIn) -> HttpResponse:
     """A made-up racket on the board, to try what the drawing does."""
     plan = begin_with_made_up(request.user)
     messages.success(
-        request, "This racket is made up: click a ring on the drawing, drag the tape, watch the numbers."
+        request, "This is a sample racket. Click a ring on the drawing, drag the tape, watch the numbers."
     )
     return redirect("planning:board", pk=plan.pk)
 

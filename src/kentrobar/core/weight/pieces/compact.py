@@ -95,7 +95,7 @@ class PointPiece(Piece):
 
     def _on_rim(self, outline: Outline, s: float, side: str) -> str:
         if outline.sport is Sport.TENNIS:
-            sides = " and mirrored" if self.mirrored else ""
+            sides = ", both sides" if self.mirrored else ""
             return f"on the rim at {clock_text(outline.rim(Face.OUTER).clock_at(s))}{sides}"
         return f"{region_at(outline, s)}, {'both sides' if self.mirrored else side}"
 

@@ -225,7 +225,7 @@ class RimStrip(Piece):
         line = outline.rim(self.face)
         start, end = (clock_text(line.clock_at(s)) for s in self.stretch(line))
         reach = f"at {start}" if start == end else f"{start} to {end}"
-        return f"{reach}{' and mirrored' if self.mirrored else ''}"
+        return f"{reach}{', both sides' if self.mirrored else ''}"
 
     def _by_region(self, outline: Outline, ruler: Ruler) -> str:
         """On a paddle: the part of the edge, and how far from the butt or, on the top edge, its middle."""
@@ -330,7 +330,7 @@ class RimStrip(Piece):
         start, end = self.stretch(outline.rim(self.face))
         if not SHORTEST_STRIP_CM <= first_cm <= end - start - SHORTEST_STRIP_CM:
             raise PieceError(
-                "Both parts are to hold: leave each long enough, shorter than the whole.",
+                "Both parts must hold: leave each long enough, and shorter than the whole.",
                 code="bad_division",
                 field="first",
             )
@@ -352,7 +352,7 @@ class RimStrip(Piece):
         is_at_bridge = line.closed and sum(self.stretch(line)) > line.half_length
         start = line.half_length - gap_cm - length if is_at_bridge else gap_cm
         if not 0 <= start <= line.half_length - length:
-            raise PieceError("So far apart they would leave the rim.", code="off_rim", field="gap_cm")
+            raise PieceError("That far apart they would leave the rim.", code="off_rim", field="gap_cm")
         return self.part(outline, start, start + length)
 
     def grown(self, outline: Outline, steps: int) -> RimStrip:
@@ -411,7 +411,7 @@ def _require_sound(strip: RimStrip) -> None:
         raise PieceError("A strip needs a length above 0.", code="no_length", field="length_cm")
     if bool(strip.g_per_cm) == bool(strip.mass_g):
         raise PieceError(
-            "Give a strip either its weight per length or its weight, not both.",
+            "Give a strip its weight per length or its weight, not both.",
             code="weight_twice",
             field="g_per_cm",
         )

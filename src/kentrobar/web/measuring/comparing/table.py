@@ -57,7 +57,7 @@ def compared(frame: Frame, build: str, axis_cm: float, sheet: SpecSheet | None =
     elif frame.fittings.all():
         wanted = fittings_in(frame, build)
     else:
-        note, build = "What is fitted is not noted, so it stands as it was read.", read
+        note, build = "Its fittings are unknown, so it is shown as measured.", read
     try:
         change = in_build(frame, build, wanted, axis_cm, sheet)
     except KentrobarError as error:

@@ -44,9 +44,9 @@ def compare(request: SignedIn) -> HttpResponse:
 
 def _builds() -> list[tuple[str, str]]:
     return [
-        (AS_READ, "each as it was read"),
+        (AS_READ, "each as measured"),
         *((b.value, BUILD_NAMES[b]) for b in NAMED_BUILDS),
-        ("all", "every build of each"),
+        ("all", "every setup of each"),
     ]
 
 

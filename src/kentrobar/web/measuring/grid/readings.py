@@ -102,7 +102,7 @@ class ReadingGrid:
     def check(self) -> bool:
         """Whether it can be saved: all is read, nothing impossible, what is odd is kept or gone."""
         if self.entry.is_empty and not self.entry.has_errors:
-            self.errors.append("Type at least one reading.")
+            self.errors.append("Enter at least one reading.")
         problem = self.entry.problem(self.known_specs)
         if problem and not self.boxes.blame(problem):
             self.errors.append(problem.message)

@@ -109,14 +109,11 @@ def _outliers(row: SpecBoxes) -> list[Outlier]:
 
 def _advice(row: SpecEntry, series: Series, text: Callable[[float], str]) -> str:
     if row.two_disagree:
-        return "The two differ by more than this instrument does; read a third."
+        return "The two differ by more than this instrument scatters. Take a third."
     if series.outliers:
-        return "Fix the reading that stands out, or leave it out."
+        return "Fix the reading that stands out, or exclude it."
     if row.scatters_more:
-        return (
-            "They scatter far more than this instrument is known for, and count with their own scatter; look "
-            "for the cause."
-        )
+        return "They scatter more than this instrument usually does. Look for the cause."
     if series.count == 1:
         return "A second reading would catch a slip."
     if series.more_help:
@@ -133,7 +130,7 @@ def questions_of(grid: ReadingGrid) -> list[ShownQuestion]:
     """What is odd, each with its fixes as buttons."""
     questions = shown_questions(grid.questions, lambda fix: boxes_fill(fix, grid.boxes))
     if grid.fits_uncorrected:
-        sentence = "Balance was read from the butt, not on this board"
+        sentence = "Balance measured from the butt, not on this board"
         questions[0].fixes.insert(0, button(sentence, {"balance_instrument": ""}))
     if grid.checked.message:
         questions.append(ShownQuestion(grid.checked.message, []))
@@ -146,7 +143,7 @@ def added_text(grid: ReadingGrid) -> str:
     if added is None or grid.checked.message:
         return ""
     grams, place = added
-    verb = "added" if grams.value > 0 else "taken away"
+    verb = "added" if grams.value > 0 else "removed"
     where = Estimate(*place)
     return (
         f"By these readings {abs(grams.value):.1f} ±{grams.u:.1f} g were {verb}, "

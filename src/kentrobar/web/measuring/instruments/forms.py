@@ -56,11 +56,11 @@ _UNIT_READ = {
 _DEVICE_FIELDS = ("address", "pattern", "baud")
 # What an instrument says of itself, in words.
 _IN_WORDS = {
-    "resolution": "One that shows 318.4 has steps of 0.1, one that shows 318 steps of 1.",
-    "repeatability": "How far apart readings of one frame lie, taken again and again.",
+    "resolution": "318.4 on its display: steps of 0.1. 318: steps of 1.",
+    "repeatability": "How far readings of one frame scatter when you repeat them.",
     "offset_cm": "A ruler that begins 5 cm from the pivot: 5. It is added to every reading.",
     "axis_cm": "A machine that shows the swing weight 10 cm from the butt: 10.",
-    "holder_beside_cm": "A dowel under the throat lies half a beam beside it.",
+    "holder_beside_cm": "A dowel under the throat is half a beam beside it.",
 }
 _POSITIVE = ("hang_cm", "drop_cm", "cord_cm", "apart_cm")
 
@@ -140,7 +140,7 @@ class InstrumentForm(MergedForm, forms.ModelForm):
         if cleaned.get("resolution") is not None and cleaned["resolution"] < 0:
             self.add_error("resolution", "A step is 0 or more.")
         if cleaned.get("repeatability") is not None and cleaned["repeatability"] <= 0:
-            self.add_error("repeatability", "The scatter is above 0; read one thing ten times.")
+            self.add_error("repeatability", "The scatter is above 0. Measure one thing ten times to find it.")
 
     def clean_name(self) -> str:
         name = str(self.cleaned_data["name"])

@@ -63,7 +63,7 @@ class BoardForm(forms.Form):
         except KentrobarError as error:
             self.add_error(error.field, error.message)
         if bool(reading) != bool(turned):
-            self.add_error("turned" if reading else "reading", "Read the rod both ways: it may be uneven.")
+            self.add_error("turned" if reading else "reading", "Measure the rod both ways: it may be uneven.")
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,12 +104,11 @@ def _view(form: BoardForm, units: Units) -> BuildView:
             ("Two stops beside the handle", f"{length(STOP_HEIGHT_CM)} high"),
         ],
         [
-            "Glue the dowel square across the middle, and let the empty board come level; tape on its light end "
-            "settles the rest.",
+            "Glue the dowel square across the middle. Level the empty board with tape.",
             f"Fix the ruler so that its zero lies {length(plan.offset_cm)} from the dowel, its numbers growing "
             "toward the butt.",
-            "Set the stops so that the frame lies along the middle line and slides freely.",
-            "Slide the frame until the board is level, and read where the butt lies.",
+            "Set the stops so that the frame slides freely along the middle line.",
+            "Slide the frame until the board is level, and read the ruler at the butt.",
             f"Check: a plain rod of {length(form.rod_cm)} must show {length(plan.rod_reading_cm(form.rod_cm))}.",
         ],
         _findings(form.check, units) if form.check else [],

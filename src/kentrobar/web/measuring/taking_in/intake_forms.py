@@ -208,7 +208,7 @@ class IntakeForm(HandedIn):
         kinds = {each.kind for each in chosen}
         if FittingKind.BUMPER in kinds and kinds & {FittingKind.GUARD, FittingKind.GROMMETS}:
             raise forms.ValidationError(
-                "Tick bumper guard and grommets together as one part, or each alone, not both.", "twice"
+                "Tick bumper guard and grommets together, or each alone, not both.", "twice"
             )
         return chosen
 
@@ -294,7 +294,7 @@ class IntakeForm(HandedIn):
 
     def _clean_row(self, row: FrameRow) -> None:
         if not row.texts["mark"] and len(self.filled) > 1:
-            row.errors["mark"] = "Give each frame its mark or last digits."
+            row.errors["mark"] = "Give each frame a mark or its last digits."
         for name, most in (("mark", 40), ("colour", 40)):
             if len(row.texts[name]) > most:
                 row.errors[name] = f"At most {most} characters."

@@ -72,39 +72,39 @@ class SwingForm(forms.Form):
         ],
         coerce=SwingDirection,
         initial=SwingDirection.FACE_ON.value,
-        label="Which way it swings",
+        label="Direction of swing",
         widget=forms.RadioSelect({"class": "form-check-input"}),
     )
     drop = _length("Long axis below the line it hangs from")
     cord = _length("Length of the cords")
     apart = _length("Distance of the cords")
-    axis = QuantityField(LENGTH, LENGTH_UNITS, positive=False, label="Swing axis of the answer")
+    axis = QuantityField(LENGTH, LENGTH_UNITS, positive=False, label="Swing axis of the result")
     passes = forms.TypedChoiceField(
         choices=[(1, "once a swing, always in the same direction"), (2, "at every pass, both ways")],
         coerce=int,
         initial=1,
-        label="You tap, or a recorded signal beats",
+        label="Counting",
     )
     phone_mass = QuantityField(
         MASS,
         ("g", "oz"),
         required=False,
-        label="A phone or sensor tied on weighs",
-        help_text="Leave it empty where nothing is tied on.",
+        label="Weight of a phone or sensor tied on",
+        help_text="Left empty: nothing is tied on.",
     )
     phone_at = QuantityField(LENGTH, LENGTH_UNITS, required=False, label="Its middle from the butt")
     totals = forms.CharField(
         required=False,
         max_length=600,
-        label="Or totals of a stopwatch, one a line",
-        help_text="How many swings in how many seconds; several totals are surer than one.",
+        label="Or stopwatch totals, one per line",
+        help_text="Swings and seconds. Several totals give a smaller ± than one.",
         widget=forms.Textarea({"rows": 2, "placeholder": "16 in 22.4 s"}),
     )
     scatter = forms.CharField(
         required=False,
         max_length=12,
-        label="Your own scatter at one press, s",
-        help_text="By how much your taps miss; left empty, what is learnt of you, else 0.03.",
+        label="Your scatter at one press, s",
+        help_text="Left empty: learnt from your taps, else 0.03.",
     )
     times = forms.CharField(required=False, max_length=20_000, widget=forms.HiddenInput)
     timed_by = forms.CharField(required=False, max_length=10, widget=forms.HiddenInput)
@@ -221,7 +221,7 @@ class SwingForm(forms.Form):
             times = json.loads(text) if text else []
             return [float(t) for t in times[:MOST_PASSES]]
         except (ValueError, TypeError, RecursionError, OverflowError):
-            raise forms.ValidationError("The taps could not be read; tap anew.", "times") from None
+            raise forms.ValidationError("The taps could not be read. Tap again.", "times") from None
 
 
 class TimedSwing:

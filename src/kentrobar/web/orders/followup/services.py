@@ -23,10 +23,12 @@ def note_play(job: Job, said: Iterable[tuple[JobFrame, dict[str, Any]]], by: Use
     """
     kept = locked(job)
     if kept.handed_over_at is None:
-        raise KentrobarError("Hand it over first: it was not played with yet.", code="not_handed_over")
+        raise KentrobarError(
+            "It was not collected yet, so nobody has played with it.", code="not_handed_over"
+        )
     tests = [_play_test(kept, row, about, by) for row, about in said]
     if not tests:
-        raise KentrobarError("Note at least one answer.", code="nothing_said")
+        raise KentrobarError("Enter at least one answer.", code="nothing_said")
     PlayTest.objects.bulk_create(tests)
     write(kept, followed_up_at=timezone.now())
 

@@ -17,5 +17,5 @@ class SignOffForm(forms.Form):
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
-        self.fields["remark"].help_text = "Needed where a spec lies outside its tolerance."
+        self.fields["remark"].help_text = "Required where a spec is outside its tolerance."
         style_fields(self)

@@ -24,11 +24,13 @@ def sign_off(
     """
     locked(row.job)
     if outcome.sheet is None:
-        raise KentrobarError("Read it first: nothing is known of it.", code="not_measured")
+        raise KentrobarError("Measure it first.", code="not_measured")
     if work is not None and work.ended_at is None:
         raise KentrobarError("Finish its work at the bench first.", code="at_the_bench")
     if not outcome.is_all_within and not remark:
-        raise KentrobarError("A spec lies outside its tolerance: say why it goes home so.", code="no_remark")
+        raise KentrobarError(
+            "A spec is outside its tolerance. Say why it goes home like this.", code="no_remark"
+        )
     return SignOff.objects.create(
         member=row,
         work=work,

@@ -95,7 +95,7 @@ def _rows(outcome: Outcome, units: Units) -> Iterator[SpecRow]:
 
 
 def _strips(outcome: Outcome, units: Units) -> dict[str, ReferenceStrip]:
-    """Where the frame stands among others, spec by spec, once it was read in playing form."""
+    """Where the frame stands among others, spec by spec, once it was read ready to play."""
     frame, sheet = outcome.frame, outcome.sheet
     if sheet is None or sheet.build != Build.PLAYING:
         return {}

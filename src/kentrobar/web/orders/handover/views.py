@@ -122,7 +122,7 @@ def label_page(request: HttpRequest, token: str) -> HttpResponse:
 def renew_label(request: SignedIn, frame_pk: int) -> HttpResponse:
     """Let the labels of a frame printed so far lead nowhere."""
     services.renew_page(get_object_or_404(frames_of(request.user), pk=frame_pk))
-    messages.success(request, "Labels printed so far lead nowhere; print new ones.")
+    messages.success(request, "Old labels no longer work. Print new ones.")
     return redirect("frames:detail", pk=frame_pk)
 
 

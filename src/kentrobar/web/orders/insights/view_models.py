@@ -1,4 +1,4 @@
-"""What the bench has learnt, as its page shows it."""
+"""Insights, as its page shows it."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""What the bench has learnt, and what is taken over of it."""
+"""Insights, and what is taken over of it."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ from kentrobar.web.shops.requests import SignedIn
 
 @require_GET
 def insights(request: SignedIn) -> HttpResponse:
-    """What the bench has learnt of rolls, making permanent, instruments and models, with the evidence."""
+    """Insights of rolls, making permanent, instruments and models, with the evidence."""
     user = request.user
     context = {
         "rolls": [roll_view(each, user.units) for each in rolls_of(user)],

@@ -23,7 +23,7 @@ MOST_OF_A_CLIENT = 40
 
 
 class JobForm(MergedForm, forms.ModelForm):
-    """What is to be done, for whom, by when; the frames of a new job too."""
+    """Brief, for whom, by when; the frames of a new job too."""
 
     client = forms.CharField(label="Client", max_length=80, required=False)
 
@@ -40,15 +40,15 @@ class JobForm(MergedForm, forms.ModelForm):
             "notes",
         )
         labels = {
-            "brief": "What is to be done",
+            "brief": "Brief",
             "minutes": "Minutes at the bench",
             "waiting_for": "Waiting for",
             "price_material": "Price of the material",
             "price_time": "Price of the work",
         }
         help_texts = {
-            "minutes": "Left empty: what the plans take.",
-            "waiting_for": "Parts or an answer; while it stands here, the job waits.",
+            "minutes": "Left empty: from the plans.",
+            "waiting_for": "Parts or an answer. The job waits until you clear it.",
         }
         widgets = {
             "promised_on": forms.DateInput({"type": "date"}, "%Y-%m-%d"),

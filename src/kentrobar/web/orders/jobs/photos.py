@@ -39,9 +39,7 @@ def encoded(file: UploadedFile) -> Encoded:
                 raise KentrobarError("The photo has too many pixels; send a smaller one.", code="photo")
             picture = ImageOps.exif_transpose(sent).convert("RGB")
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
-        raise KentrobarError(
-            "This is no photo that can be read; send a JPEG, PNG or WebP.", code="photo"
-        ) from None
+        raise KentrobarError("This photo cannot be read. Send a JPEG, PNG or WebP.", code="photo") from None
     picture.thumbnail((LONGEST_SIDE_PX, LONGEST_SIDE_PX))
     kept = io.BytesIO()
     picture.save(kept, "JPEG", quality=80, optimize=True)

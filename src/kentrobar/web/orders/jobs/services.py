@@ -95,7 +95,7 @@ def drop_frame(job: Job, row: JobFrame) -> None:
     """
     _open(job)
     if row.sign_offs.exists():
-        raise KentrobarError("It was signed off in this job and stays with it.", code="signed_off")
+        raise KentrobarError("It was signed off in this job, so it stays.", code="signed_off")
     row.delete()
 
 
@@ -148,5 +148,5 @@ def _open(job: Job) -> Job:
     """The job, locked, while it is neither handed over nor called off."""
     kept = locked(job)
     if kept.handed_over_at or kept.called_off_at:
-        raise KentrobarError("This job is closed; take it up again to change it.", code="job_is_closed")
+        raise KentrobarError("This job is closed. Reopen it to change it.", code="job_is_closed")
     return kept

@@ -20,7 +20,7 @@ from kentrobar.web.orders.models import Job, JobFrame, SignOff
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.shops.models import Shop
 
-# What is to be done next, as one tells somebody at the bench.
+# Brief next, as one tells somebody at the bench.
 NEXT: Final = {
     Stage.TAKE_IN: "check in",
     Stage.MEASURE: "measure",
@@ -38,7 +38,7 @@ NEXT: Final = {
 
 
 def next_text(state: JobState) -> str:
-    """What comes next, and of which frames where it is not all of them."""
+    """Next up, and of which frames where it is not all of them."""
     text = NEXT[state.stage]
     ones = state.next_ones
     if not ones or len(state.members) == 1:

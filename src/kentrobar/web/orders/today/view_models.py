@@ -27,7 +27,7 @@ class FollowUpLine:
 
 @dataclass(frozen=True, slots=True)
 class TodayView:
-    """What is to be done next, what waits, whom to ask, what lies on the bench without a job."""
+    """Brief next, what waits, whom to ask, what lies on the bench without a job."""
 
     today: date
     lines: list[JobLine]

@@ -36,7 +36,7 @@ FIRST_YEAR, LAST_YEAR = 2000, 2200  # of weeks that are shown
 
 @require_GET
 def today(request: SignedIn) -> HttpResponse:
-    """What comes next, and the week."""
+    """Next up, and the week."""
     user, day = request.user, timezone.localdate()
     found = job_states(open_jobs(user))
     to_follow_up = list(follow_ups(user, until(day)))

@@ -1,4 +1,4 @@
-"""The week at the bench: what is put on which day, how much it takes, what lies on no day yet."""
+"""Week: what is put on which day, how much it takes, what lies on no day yet."""
 
 from __future__ import annotations
 

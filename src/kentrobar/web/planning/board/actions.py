@@ -76,21 +76,12 @@ ACTIONS: dict[str, ActionRow] = {
     "apart": row(
         actions.move_apart,
         "gap",
-        Tool(
-            "Gap to",
-            "Move both of the pair so far from the middle between them",
-            "arrows-expand",
-            asks="Gap from the middle",
-            start="1 cm",
-        ),
+        Tool("Gap to", "Move both strips apart", "arrows-expand", asks="Gap from the middle", start="1 cm"),
         number=_piece,
         gap_cm=read.length("amount", "gap"),
     ),
     "other_face": row(
-        actions.lay_on_other_face,
-        "face",
-        Tool("Other face", "Lay the strip on the next face (F)", "layers", "f"),
-        number=_piece,
+        actions.lay_on_other_face, "face", Tool("Other face", "Next face (F)", "layers", "f"), number=_piece
     ),
     "mirror": row(
         actions.mirror, "", Tool("Mirror", "Both sides (M)", "symmetry-horizontal", "m"), number=_piece
@@ -153,7 +144,7 @@ def act(name: str, request: ActionRequest) -> Done:
         name = f"{name}_{request.text(_IN_PARTS[name])}"
     chosen = ACTIONS.get(name)
     if chosen is None:
-        raise PieceError("The page asked for something unknown; reload it.", code="unknown_action")
+        raise PieceError("This page is out of date. Reload it.", code="unknown_action")
     try:
         values = {each: reader(request) for each, reader in chosen.values.items()}
         done = chosen.do(request.plan, **values)

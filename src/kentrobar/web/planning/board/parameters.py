@@ -97,7 +97,7 @@ def coordinate(name: str) -> Callable[[ActionRequest], float]:
         except ValueError:
             value = float("nan")
         if not abs(value) <= FARTHEST_CM:
-            raise PieceError("The page sent a place that is not one; reload it.", code="bad_place")
+            raise PieceError("This page is out of date. Reload it.", code="bad_place")
         return value
 
     return read
@@ -113,9 +113,7 @@ def toward(request: ActionRequest) -> Toward:
     try:
         return Toward(request.text("toward"))
     except ValueError:
-        raise PieceError(
-            "The page sent a direction that is not one; reload it.", code="bad_direction"
-        ) from None
+        raise PieceError("This page is out of date. Reload it.", code="bad_direction") from None
 
 
 def text(name: str) -> Reader:
@@ -177,7 +175,7 @@ def want(request: ActionRequest) -> Want:
     named, typed = request.text("spec"), request.text("value")
     spec = next((s for s in shown_specs(request.units) if s.key == named), None)
     if spec is None:
-        raise UnitError("The page sent a spec that is not one; reload it.", code="no_spec", field="aim")
+        raise UnitError("This page is out of date. Reload it.", code="no_spec", field="aim")
     try:
         value = spec.read(typed)
     except UnitError as error:
@@ -199,7 +197,7 @@ def face(name: str) -> Callable[[ActionRequest], Face]:
         if named and named not in outline.faces:
             if named in set(Face):
                 outline.rim(Face(named))  # says which faces there are
-            raise PieceError("Choose a face of the list.", code="no_such_face", field="face")
+            raise PieceError("Choose a face from the list.", code="no_such_face", field="face")
         return Face(named) if named else outline.usual_face
 
     return read
@@ -302,14 +300,14 @@ def _amount(request: ActionRequest, stock: Stock) -> tuple[float, Share, int]:
     number = whole or counted
     count = int(number["count"]) if number else 0
     if number and not count:
-        raise PieceError("Type an amount above 0.", code="no_amount", field="amount")
+        raise PieceError("Enter an amount above 0.", code="no_amount", field="amount")
     if whole:
         each = _sold_strip_cm(stock) if stock.is_tape else _one_piece_g(stock)
         return each, Share.ONE, count
     each, share = _each(counted["each"] if counted else typed, request, stock)
     if count and share is not Share.ONE:
         raise PieceError(
-            "Type how many there are, or what they come to, not both.", code="count_and_share", field="amount"
+            "Enter how many there are or their total, not both.", code="count_and_share", field="amount"
         )
     return each, share, count
 
@@ -323,14 +321,14 @@ def _each(typed: str, request: ActionRequest, stock: Stock) -> tuple[float, Shar
 
 def _one_piece_g(stock: Stock) -> float:
     if not stock.each_g:
-        raise PieceError(f"{stock.name} is weighed out; type a weight.", code="no_pieces", field="amount")
+        raise PieceError(f"{stock.name} is weighed out. Enter a weight.", code="no_pieces", field="amount")
     return stock.each_g
 
 
 def _sold_strip_cm(stock: Stock) -> float:
     if isinstance(stock.sold, NotMeasured):
         raise PieceError(
-            f"Nobody has said how long {stock.name} is sold; type the length in cm or in.",
+            f"The length {stock.name} is sold in is unknown. Enter the length in cm or in.",
             code="no_strip_length",
             field="amount",
         )
@@ -379,7 +377,7 @@ def other_fitting(request: ActionRequest) -> Fitting:
         return _other_strings(request, old)
     grams = mass("amount")(request)
     if not grams > 0:
-        raise PieceError("Type a weight above 0.", code="no_mass", field="amount")
+        raise PieceError("Enter a weight above 0.", code="no_mass", field="amount")
     label = f"{MASS.from_base(grams, request.units.mass):.3g} {request.units.mass} {old.label}"
     return replace(old, key=0, label=label, mass_g=Estimate(grams, WEIGHED_U_G), thickness_mm=NOT_MEASURED)
 

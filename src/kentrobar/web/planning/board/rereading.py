@@ -14,11 +14,11 @@ from kentrobar.web.kit.spec_rows import SpecCell, SpecRow, gap_text, row_of, tex
 from kentrobar.web.planning.models import Plan
 
 SENTENCES = {
-    RereadVerdict.AS_PREDICTED: "It reads as this plan predicts, within the ± of both: the pieces are on.",
-    RereadVerdict.AS_BEFORE: "It reads as before, within the ± of both: the pieces are not on it yet.",
-    RereadVerdict.EITHER: "The pieces change less than these readings can tell.",
-    RereadVerdict.NEITHER: "It reads neither as before nor as predicted: look at the specs that differ.",
-    RereadVerdict.UNKNOWN: "Nothing was read that this plan predicts.",
+    RereadVerdict.AS_PREDICTED: "It matches this plan's prediction within the ± of both: the pieces are on.",
+    RereadVerdict.AS_BEFORE: "It is unchanged within the ± of both: the pieces are not on it yet.",
+    RereadVerdict.EITHER: "The pieces change less than these readings can show.",
+    RereadVerdict.NEITHER: "It matches neither the old reading nor the prediction. Look at the specs that differ.",
+    RereadVerdict.UNKNOWN: "The new reading has no spec that this plan predicts.",
 }
 
 

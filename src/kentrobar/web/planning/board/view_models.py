@@ -261,8 +261,8 @@ def listed(plan: Plan, units: Units) -> ListedPlan:
 def taken_text(count: int) -> str:
     """What was taken off the shelf, by the number of materials."""
     if not count:
-        return "Nothing this plan uses is counted on the shelf; count it to keep what is left."
-    return f"Taken off the shelf: {count} material{'s' if count != 1 else ''}."
+        return "None of this plan's materials is counted. Enter your stock to keep count."
+    return f"Deducted from stock: {count} material{'s' if count != 1 else ''}."
 
 
 # -- the tray and the panels ----------------------------------------------------------------
@@ -330,7 +330,7 @@ def ceiling_text(plan: PlanState, units: Units) -> str:
     if not over_g:
         return ""
     over, most = (f"{units.mass_text(each)} {units.mass}" for each in (over_g, ceiling_g))
-    return f"{over} above this frame’s ceiling of {most}, set up as it was read. Remove weight, or raise the ceiling."
+    return f"{over} above this frame’s ceiling of {most} in this setup. Remove weight, or raise the ceiling."
 
 
 def said_text(plan: Plan) -> str:

@@ -44,7 +44,7 @@ _FORMS = {"tape": Form.TAPE, "putty": Form.PUTTY}
 class AllowedPositionsForm(forms.Form):
     """The places of a frame that plans may use: those it remembers, or those ticked now."""
 
-    places = allowed_field("Places that may be used")
+    places = allowed_field("Allowed positions")
     hoop = forms.ChoiceField(choices=Frame.HoopChoice.choices, required=False, label="Strips of the hoop")
     with_places = forms.BooleanField(required=False, widget=forms.HiddenInput, initial=True)
 
@@ -65,7 +65,7 @@ class AllowedPositionsForm(forms.Form):
         """The keys that are ticked; None where all are, since no place is ruled out then."""
         ticked = frozenset(self.cleaned_data["places"])
         if not ticked:
-            raise forms.ValidationError("Tick one place at least.", "no_place")
+            raise forms.ValidationError("Tick at least one position.", "no_place")
         return None if ticked == self.keys else ticked
 
     @property
@@ -191,17 +191,17 @@ class TargetForm(AllowedPositionsForm):
             if getattr(self.now, spec.key):
                 continue
             if spec is BALANCE and (typed or cleaned.get("keep_balance")):
-                said = "Measure static weight and balance first: where the balance comes to rests on both."
+                said = "Measure static weight and balance first: the new balance depends on both."
                 self.add_error(spec.field if typed else "keep_balance", said)
             elif typed and not typed.is_change:
-                said = f"Measure the {spec.noun} first, or type a change with its sign, such as +5."
+                said = f"Measure the {spec.noun} first, or enter a change with its sign, such as +5."
                 self.add_error(spec.field, said)
         if cleaned.get("ceiling") and not self.now.mass_g:
-            self.add_error("ceiling", "Weigh the frame first: the total rests on its static weight.")
+            self.add_error("ceiling", "Weigh the frame first: the total depends on it.")
         inputs = (*READ_BY_FIELD, "ceiling", "keep_balance", "keep_swingweight")
         is_needed = self.needs_target and not self.errors
         if is_needed and not any(cleaned[name] for name in inputs):
-            raise forms.ValidationError("Choose a goal, or type at least one target.", "no_target")
+            raise forms.ValidationError("Choose a goal, or enter at least one target.", "no_target")
 
     def target(self) -> Target:
         """The bands that were typed, or that keep a spec where it is; of a spec not read those of its change."""

@@ -55,7 +55,7 @@ def form_of(frame: Frame, typed: str, shelf: Shelf, units: Units) -> TargetForm:
     """The form of a target as it was typed, for a frame. Raises KentrobarError where it cannot be read."""
     form = TargetForm(QueryDict(typed), frame=frame, shelf=shelf, units=units)
     if not form.is_valid():
-        raise KentrobarError("The target cannot be read for this frame.", code="no_target")
+        raise KentrobarError("This target does not work for this frame.", code="no_target")
     return form
 
 

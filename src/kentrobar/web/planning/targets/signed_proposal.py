@@ -48,11 +48,10 @@ def unpack(frame: Frame, signed: str) -> SignedProposal:
     try:
         value: Json = signing.loads(signed, salt=_SALT, max_age=LONGEST_S)
     except signing.BadSignature:
-        raise PieceError("This card can no longer be laid; search again.", code="card_unknown") from None
+        raise PieceError("This proposal has expired. Search again.", code="card_unknown") from None
     if (value["frame"], value["state"]) != (frame.pk, _state(frame)):
         raise PieceError(
-            f"{frame.label} was changed or read again since this was worked out; search again.",
-            code="card_outdated",
+            f"{frame.label} was changed or measured since this search. Search again.", code="card_outdated"
         )
     return SignedProposal(value["title"], read_pieces(value["pieces"]), Target.decoded(value["target"]))
 

@@ -118,7 +118,7 @@ def strain_first(frame: Frame, form: TargetForm, units: Units) -> str:
         return sentence
     low, high = aimed[SWING_WEIGHT.key]
     steps = steps_text(now.value, (low + high) / 2, units)
-    return f"{sentence} What you typed is more than one step. {steps}" if steps else sentence
+    return f"{sentence} Your target is more than one step. {steps}" if steps else sentence
 
 
 def unread(form: TargetForm, goal: Goal | None) -> str:
@@ -133,7 +133,7 @@ def unread(form: TargetForm, goal: Goal | None) -> str:
             f" Type how far the {get_text_list(counted, 'or')} is to move, such as +5: that needs no reading."
         )
     if goal and BALANCE in missing and BALANCE.key in goal.shifts(form.frame.is_racket):
-        found += f" “{goal.label}” minds the balance too: measure it first, or plan without it."
+        found += f" “{goal.label}” includes the balance too. Measure it first, or plan without it."
     return found
 
 

@@ -169,5 +169,5 @@ def lay(request: SignedIn, frame_pk: int) -> HttpResponse:
         return redirect("planning:target", frame_pk=frame_pk)
     name = f"{title} for {frame.label}"[:80]
     plan = services.create_plan(frame, request.user, name=name, pieces=pieces, target=target)
-    messages.success(request, f"“{name}” is laid; move and change it as you like.")
+    messages.success(request, f"“{name}” is ready. Move and change it as you like.")
     return redirect("planning:board", pk=plan.pk)

@@ -1,4 +1,4 @@
-"""What a person types of hits, and of a plan that is to move the sweet zone."""
+"""What a person types of hits, and of a plan that is to move the sweet spot."""
 
 from __future__ import annotations
 
@@ -47,11 +47,11 @@ class SpeedsForm(HitForm):
 
 
 class ZoneForm(TargetForm):
-    """Where the sweet zone is to come to lie, beside what a target may say."""
+    """Where the sweet spot is to come to lie, beside what a target may say."""
 
     needs_target = False
 
-    zone = QuantityField(LENGTH, LENGTH_UNITS, with_spread=True, label="Sweet zone’s middle, from the butt")
+    zone = QuantityField(LENGTH, LENGTH_UNITS, with_spread=True, label="Sweet spot’s middle, from the butt")
 
     def begin_from(self, frame: Frame) -> Baseline:
         """The frame ready to play, since so a ball meets it; as it was read where that is not known."""

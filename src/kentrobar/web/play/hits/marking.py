@@ -44,7 +44,7 @@ def typed(text: str, unit: str) -> list[Hit]:
             ) from None
         found.append(Hit(across, along))
     if not found:
-        raise SpecError("Type one hit at least.", code="empty", field="typed")
+        raise SpecError("Enter at least one impact.", code="empty", field="typed")
     return found
 
 
@@ -68,5 +68,5 @@ def _points(text: str) -> Sequence[PlanePoint]:
     except (TypeError, ValueError):
         points = []
     if not points or not all(math.isfinite(end) and abs(end) < FARTHEST for point in points for end in point):
-        raise SpecError("This was no tap on the drawing.", code="no_tap", field="hits")
+        raise SpecError("This tap was not on the drawing.", code="no_tap", field="hits")
     return points

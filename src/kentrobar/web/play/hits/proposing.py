@@ -1,4 +1,4 @@
-"""A plan that moves the sweet zone, as its card: what planning tells of it, and where the hits then fall."""
+"""A plan that moves the sweet spot, as its card: what planning tells of it, and where the hits then fall."""
 
 from __future__ import annotations
 

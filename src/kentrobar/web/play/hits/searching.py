@@ -1,4 +1,4 @@
-"""Plans that move the sweet zone to a player's hits, searched for by a worker school by school."""
+"""Plans that move the sweet spot to a player's hits, searched for by a worker school by school."""
 
 from __future__ import annotations
 
@@ -33,14 +33,12 @@ from kentrobar.web.play.queries import hit_maps_in_full
 from kentrobar.web.shops.models import User
 
 OUT_OF_REACH = (
-    "No weight at these places moves the sweet zone that way. How far each place moves it stands above: "
-    "allow another one, or widen what you keep. Where weight does not do it, a frame whose zone lies "
-    "there does, or the stroke."
+    "No weight at these positions moves the sweet spot that way. Allow another position, or keep less."
 )
 
 
 class ZoneProblem:
-    """Where a frame's sweet zone is to lie, with what else is wanted, as it was typed.
+    """Where a frame's sweet spot is to lie, with what else is wanted, as it was typed.
 
     Raises:
         KentrobarError: what was typed cannot be read, or a spec that a hit needs was not.
@@ -50,7 +48,7 @@ class ZoneProblem:
         self.hit_map, self.units, sent = hit_map, user.units, QueryDict(typed)
         self.form = ZoneForm(sent, frame=hit_map.frame, shelf=shelf_of(user), units=user.units)
         if not self.form.is_valid():
-            raise KentrobarError("The target cannot be read for this frame.", code="no_target")
+            raise KentrobarError("This target does not work for this frame.", code="no_target")
         choice = SpeedsForm(sent, hit_map=hit_map, units=user.units).choice()
         self.impact: Impact = impact_of(bare_plan(hit_map.frame), choice)
         zone = self.form.cleaned_data["zone"]
@@ -78,7 +76,7 @@ def _kept(proposal: Proposal | None, is_met: bool) -> Json:
 
 
 class ZoneSearches:
-    """Searches for plans that move a sweet zone; their parts are schools."""
+    """Searches for plans that move a sweet spot; their parts are schools."""
 
     name = "zone"
 

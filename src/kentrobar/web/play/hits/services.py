@@ -36,9 +36,7 @@ def mark_hits(hit_map: HitMap, hits: Sequence[Hit], seen: int) -> None:
     kept = locked_as_seen(hit_map, seen)
     face = hitting_face(hit_map.frame.outline)
     if not all(is_on_face(hit, face) for hit in hits):
-        raise SpecError(
-            "That lies beside the face; mark what the ball left on it.", code="beside", field="hits"
-        )
+        raise SpecError("That is beside the face. Tap the ball's mark on it.", code="beside", field="hits")
     if len(kept.hits) + len(hits) > MOST_HITS:
         raise SpecError(f"A map holds {MOST_HITS} hits; begin another one.", code="too_many", field="hits")
     places = [[round(hit.x_cm, DECIMALS), round(hit.y_cm, DECIMALS)] for hit in hits]
@@ -50,5 +48,5 @@ def take_back(hit_map: HitMap, seen: int, number: int) -> None:
     """Take one hit back, the first being number 0. Raises as :func:`mark_hits`."""
     kept = locked_as_seen(hit_map, seen)
     if not 0 <= number < seen:
-        raise SpecError("This hit is not on the map.", code="no_such_hit", field="hits")
+        raise SpecError("This impact is not on the map.", code="no_such_hit", field="hits")
     write(hit_map, hits=[hit for i, hit in enumerate(kept.hits) if i != number])

@@ -38,7 +38,7 @@ WELL_WITHIN: Final = 0.9  # so many hits within the zone leave little to gain
 
 @dataclass(frozen=True, slots=True)
 class HitSheet:
-    """The face with its hits, their density and middle, and the sweet zone."""
+    """The face with its hits, their density and middle, and the sweet spot."""
 
     backdrop: Backdrop
     box: str
@@ -142,17 +142,17 @@ def _rows(
     """Name, value and ± of each number."""
     unit = units.length
     if centre:
-        yield f"Middle of the hits, from the butt, {unit}", *_value_and_u(centre.y_cm, units)
+        yield f"Middle of the impacts, from the butt, {unit}", *_value_and_u(centre.y_cm, units)
         side = "right" if centre.x_cm.value >= 0 else "left"
         aside = Estimate(abs(centre.x_cm.value), centre.x_cm.u)
         yield f"… to the {side} of the long axis, {unit}", *_value_and_u(aside, units)
         yield f"They scatter along the axis by, {unit}", _length(centre.along_cm, units), ""
         yield f"… and across by, {unit}", _length(centre.across_cm, units), ""
     if zone_y is not None and not math.isnan(zone_y.value):
-        yield f"Middle of the sweet zone, from the butt, {unit}", *_value_and_u(zone_y, units)
+        yield f"Middle of the sweet spot, from the butt, {unit}", *_value_and_u(zone_y, units)
     if zone and hits:
         within = round(part_within(hits, zone) * len(hits))
-        yield "Hits within the sweet zone", f"{within} of {len(hits)}", ""
+        yield "Impacts within the sweet spot", f"{within} of {len(hits)}", ""
 
 
 def _summary(
@@ -160,12 +160,12 @@ def _summary(
 ) -> list[tuple[str, str, str]]:
     """Name, value and what stands after it, of the few numbers that lead to a plan."""
     found = []
-    for name, value in (("Hits at", centre and centre.y_cm), ("Sweet zone at", zone_y)):
+    for name, value in (("Hits at", centre and centre.y_cm), ("Sweet spot at", zone_y)):
         if value and not math.isnan(value.value):
             text, u = _value_and_u(value, units)
             found.append((name, text, f"{units.length} {u}"))
     if zone and hits:
-        found.append(("Hits within the zone", f"{100 * part_within(hits, zone):.0f} %", ""))
+        found.append(("Impacts within it", f"{100 * part_within(hits, zone):.0f} %", ""))
     return found
 
 
@@ -190,9 +190,9 @@ def _sentences(
     if centre is None:
         missing = LEAST_HITS - len(hits)
         yield (
-            f"{len(hits)} marked: too few to tell where the player hits; mark {missing} more at least."
+            f"{len(hits)} marked: too few. Mark at least {missing} more."
             if hits
-            else "Play, then tap on the face wherever the ball left its mark."
+            else "Play, then tap the ball's marks on the face."
         )
         return
     within = part_within(hits, zone)
@@ -200,7 +200,7 @@ def _sentences(
         yield _gap_text(gap, within, reach, units)
     if zone:
         yield (
-            f"{100 * within:.0f} % of the hits fall within the sweet zone"
+            f"{100 * within:.0f} % of the hits fall within the sweet spot"
             f"{'; weight for its place gains little' if within >= WELL_WITHIN else ''}."
         )
     if abs(centre.x_cm.value) > max(APART * centre.x_cm.u, LEAST_GAP_CM):
@@ -221,16 +221,16 @@ def _gap_text(gap: Estimate, within: float, reach: ZoneReach | None, units: Unit
     spread = units.bench_lengths.text(gap.u)
     where = "nearer the tip" if gap.value > 0 else "nearer the hand"
     if is_apart(gap):
-        said = f"The player hits {far} {where} than the middle of the sweet zone (±{spread})."
+        said = f"The player hits {far} {where} than the middle of the sweet spot (±{spread})."
         return (
             said
             if within >= WELL_WITHIN or reach is None
             else f"{said} {_reach_text(gap.value, reach, units)}"
         )
     if abs(gap.value) > APART * gap.u:
-        return f"The hits lie {far} {where} than the middle of the sweet zone: near enough."
+        return f"The impacts are {far} {where} than the middle of the sweet spot: near enough."
     return (
-        f"The hits lie about the middle of the sweet zone: {far} {where}, which cannot be told from none "
+        f"The impacts are about the middle of the sweet spot: {far} {where}, which cannot be told from none "
         f"(±{spread})."
     )
 
@@ -239,7 +239,7 @@ def _reach_text(gap_cm: float, reach: ZoneReach, units: Units) -> str:
     """Whether weight brings the zone there."""
     come = reach.toward(gap_cm)
     if come >= abs(gap_cm):
-        return "That is where the zone should be, and weight can bring it there."
+        return "That is where the sweet spot should be, and weight can move it there."
     grams = f"{units.mass_text(reach.grams)} {units.mass}"
     return f"{grams} at the best place move it by {units.bench_lengths.text(come)} that way: short of there."
 

@@ -1,4 +1,4 @@
-"""Pages of where a player hits, and plans that move the sweet zone there."""
+"""Pages of where a player hits, and plans that move the sweet spot there."""
 
 from __future__ import annotations
 

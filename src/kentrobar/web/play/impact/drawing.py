@@ -1,4 +1,4 @@
-"""The map of a face as shapes: bands and contours of one measure, the sweet zone, what lies on the frame."""
+"""The map of a face as shapes: bands and contours of one measure, the sweet spot, what lies on the frame."""
 
 from __future__ import annotations
 

@@ -92,7 +92,7 @@ class Setting:
 
 @lru_cache(maxsize=256)
 def figures_of(setting: Setting, frame: HitFrame) -> ImpactFigures:
-    """The numbers of one frame under the hit; kept, since a moving hand asks for the bare frame's again."""
+    """The numbers of one frame under the hit; kept, since a moving hand asks for the unstrung frame's again."""
     found = frame.estimates(setting.numbers)
     axis_cm = setting.choice.axis_cm
     if not axis_cm.u:

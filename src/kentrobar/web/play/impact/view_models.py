@@ -44,9 +44,9 @@ def figure_rows(units: Units) -> dict[str, _Number]:
     length = 1 / LENGTH.to_base(1.0, units.length)
     miss = miss_text(units)
     return {
-        "zone_y_cm": _Number("Sweet zone: middle, from the butt", units.length, length, 1),
-        "zone_height_cm": _Number("Sweet zone: height", units.length, length, 1),
-        "zone_width_cm": _Number("Sweet zone: width", units.length, length, 1),
+        "zone_y_cm": _Number("Sweet spot: middle, from the butt", units.length, length, 1),
+        "zone_height_cm": _Number("Sweet spot: height", units.length, length, 1),
+        "zone_width_cm": _Number("Sweet spot: width", units.length, length, 1),
         "middle_ball_ms": _Number(
             "Ball off the middle of the face", units.speed, SPEED.from_base(1.0, units.speed), 1
         ),
@@ -110,13 +110,13 @@ def _of_zone(before: ImpactFigures, after: ImpactFigures, units: Units) -> Itera
         _moved(higher, units, "climbs {}", "sinks {}", ""),
     ]
     *first, last = [part for part in moved if part] or ["stays as it is"]
-    yield f"The sweet zone {' and '.join([', '.join(first), last] if first else [last])}."
+    yield f"The sweet spot {' and '.join([', '.join(first), last] if first else [last])}."
 
 
 def _of_hit(before: ImpactFigures, after: ImpactFigures, units: Units) -> Iterator[str]:
     faster = after.middle_ball_ms.value - before.middle_ball_ms.value
     if abs(faster) < HARDLY_MS:
-        yield "Off the middle of the face the ball leaves as fast, at the same swing."
+        yield "From the middle of the face the ball leaves as fast, with the same swing."
     else:
         by = written(abs(SPEED.from_base(faster, units.speed)), 1 if abs(faster) > 0.1 else 2)
         yield (

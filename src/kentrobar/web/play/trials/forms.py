@@ -43,13 +43,11 @@ class TrialForm(forms.Form):
     search = forms.ChoiceField(
         label="What to find", choices=[(key, title) for key, (title, _) in SEARCHES.items()]
     )
-    way = forms.ChoiceField(label="The player tells", choices=Trial.Way.choices, initial=Trial.Way.COMPARE)
-    is_blind = forms.BooleanField(
-        label="Somebody else fits the weights; the player is not told which", required=False, initial=True
-    )
-    holds_balance = forms.BooleanField(label="Hold the balance in all setups", required=False)
-    holds_twist = forms.BooleanField(label="Hold the twist weight in all setups", required=False)
-    twin = forms.ChoiceField(label="Second frame, alike", required=False)
+    way = forms.ChoiceField(label="The player answers", choices=Trial.Way.choices, initial=Trial.Way.COMPARE)
+    is_blind = forms.BooleanField(label="Blind: somebody else fits the weights", required=False, initial=True)
+    holds_balance = forms.BooleanField(label="Keep the balance in all setups", required=False)
+    holds_twist = forms.BooleanField(label="Keep the twist weight in all setups", required=False)
+    twin = forms.ChoiceField(label="Second, matched frame", required=False)
     tape = forms.ChoiceField(label="Tape for rim, throat and bevels", required=False)
     putty = forms.ChoiceField(label="Putty for cavity and cap", required=False)
 
@@ -76,7 +74,7 @@ class TrialForm(forms.Form):
                 )
         for name, form in (("tape", Form.TAPE), ("putty", Form.PUTTY)):
             offer(self, name, [(str(s.key), s.name) for s in shelf.offered if s.form is form])
-        offer(self, "twin", [("", "none: one frame, changed in between"), *self._twins()])
+        offer(self, "twin", [("", "none: change one frame in between"), *self._twins()])
         style_fields(self)
 
     def _twins(self) -> Iterator[tuple[str, str]]:
@@ -95,7 +93,7 @@ class TrialForm(forms.Form):
             return ""
         return (
             f"{self.frame.player} told of strain ({self.frame.client.strain_text}): the range reaches less "
-            "far. Leave it so, play fewer balls with each, stop where it hurts. Pain is for a clinician."
+            "far. Keep it anyway, play fewer balls with each, stop where it hurts. Pain is for a clinician."
         )
 
     @property
@@ -127,7 +125,7 @@ class TrialForm(forms.Form):
         """The range of a spec as typed, the usual where nothing was; None with an error at its field."""
         spec, usual = AIMED_BY_KEY[key], self._usual_steps(key)
         if usual is None:
-            self.add_error("search", f"The {spec.noun} of this frame was not read; read it first.")
+            self.add_error("search", f"The {spec.noun} of this frame is not measured. Measure it first.")
             return None
         values = {}
         for end in ENDS:

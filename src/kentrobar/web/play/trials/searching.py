@@ -32,7 +32,7 @@ class SetupSearches:
         form = form_of(frame, search.request["typed"], by)
         trial_request = form.trial_request()
         if trial_request is None:
-            raise KentrobarError("What the trial is to find cannot be read.", code="no_trial")
+            raise KentrobarError("This play test's request does not work.", code="no_trial")
         return Prepared(
             rests_on(trial_request),
             lambda _watch: {"status": "optimal", "trial": plan_trial(trial_request, by).pk},
@@ -80,7 +80,7 @@ def ask_setups(trial_request: TrialRequest, typed: str) -> list[SearchRequest]:
 
 
 def _card(search: Search) -> SearchCard:
-    shown = SearchCard(search, "Setups of the trial")
+    shown = SearchCard(search, "Setups of the play test")
     if search.result:
         address = reverse("play:trial", args=[search.result["trial"]])
         shown.template, shown.leads_to = "play/trials/_planned.html", address

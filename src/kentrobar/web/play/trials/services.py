@@ -43,7 +43,7 @@ def plan_trial(trial_request: TrialRequest, by: User) -> Trial:
         KentrobarError: the setups cannot be made, of the frame or of its twin.
     """
     if trial_request.frame.specs is None:
-        raise SpecError("Read this frame first.", code="not_measured")
+        raise SpecError("Measure this frame first.", code="not_measured")
     axis_cm = trial_request.frame.measured.axis_cm
     made = make_setups(trial_request.work, trial_request.steps, trial_request.held, axis_cm)
     twins = _twins(trial_request, made, axis_cm)
@@ -63,7 +63,7 @@ def _twins(trial_request: TrialRequest, made: Made, axis_cm: float) -> Made | No
     ]
     if len(twins.setups) != len(made.setups) or any(apart):
         raise SpecError(
-            "The two frames do not come to the same values; match them first, or try on one of them.",
+            "The two frames do not reach the same values. Match them first, or test one of them.",
             code="unlike_twins",
             field="twin",
         )
@@ -136,14 +136,14 @@ def answer(trial: Trial, number: int, *, said: str = "", rated: int = 0) -> None
     now = state.open
     if now is None or now.number != number:
         raise KentrobarError(
-            "This was answered already; look at what is asked now.", code="conflict", field="said"
+            "This was answered already. Look at the next question.", code="conflict", field="said"
         )
     write(now, said=said, rated=rated or None, answered_at=timezone.now())
     _ask_next(trial_state(trial))
 
 
 def _over() -> KentrobarError:
-    return KentrobarError("This trial is over; what you answered is kept as it is.", code="ended")
+    return KentrobarError("This play test is over. Your answers are kept.", code="ended")
 
 
 @transaction.atomic
@@ -161,7 +161,7 @@ def take_back(trial: Trial, number: int, *, reopens: bool = False) -> None:
     state = trial_state(trial)
     last = state.last_answered
     if last is None or last.number != number:
-        raise KentrobarError("Another answer is the last by now; look again.", code="conflict", field="said")
+        raise KentrobarError("There is a newer answer. Look again.", code="conflict", field="said")
     now = timezone.now()
     trial.asks.filter(withdrawn_at=None, number__gte=number).update(withdrawn_at=now)
     TrialAsk.objects.create(

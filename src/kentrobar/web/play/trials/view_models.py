@@ -241,32 +241,32 @@ def sentences(state: TrialState, units: Units) -> Iterator[str]:
     counted = state.consistency
     if counted.of:
         yield f"Asked again, the player said the same {counted.agree} of {counted.of} times" + (
-            f"; who guesses does as well {100 * counted.chance:.0f} % of the time." if counted.of > 2 else "."
+            f"; guessing does as well {100 * counted.chance:.0f} % of the time." if counted.of > 2 else "."
         )
     if state.is_careless:
         yield (
-            "The answers hang together hardly better than guesses. Rest, let somebody else fit the weights, "
+            "The answers are hardly better than guesses. Rest, let somebody else fit the weights, "
             "play longer with each, or try wider steps; what is told below may be worth nothing."
         )
         return
     if state.found.no_preference() > LIKELY:
         yield (
-            "No preference shows: to this player the setups seem alike. Try wider steps, or leave the frame "
+            "No preference shows: the setups seem alike to this player. Try wider steps, or leave the frame "
             "as it is."
         )
         return
     if len(answered) >= LEAST_BEFORE_ENOUGH and state.found.within_tried() < WITHIN_TRIED:
-        yield "The best may lie beyond what was tried: plan the next trial over a range that reaches further."
+        yield "The best may be beyond the range. Plan the next play test over a wider range."
         return
     if state.is_settled:
-        yield "Enough: the best is known more closely than this player feels. More would tell nothing."
+        yield "Enough: the best is known more closely than this player feels."
     elif len(answered) >= progress(state).of:
-        yield "All is asked. What suits best lies within the interval, which the next trial may narrow."
+        yield "All questions are answered. The best is within the interval; another play test may narrow it."
     elif state.trial.ended_at is None:
         left = progress(state).of - len(answered)
         yield f"Go on: the best is not yet known as closely as the player feels; {left} more at most."
     else:
-        yield "The trial ended before the best was known as closely as the player feels."
+        yield "The play test ended before the best was known as closely as the player feels."
 
 
 def _target_address(state: TrialState, bests: Sequence[Interval], units: Units) -> str:

@@ -135,5 +135,5 @@ def aim_set(request: SignedIn, pk: int) -> HttpResponse:
     chosen = get_object_or_404(sets_of(request.user), pk=read_count(request.POST.get("set", "")))
     best = trial_state(of).found.best()
     aim_at(chosen, {key: found.value for key, found in zip(of.sought, best, strict=True)})
-    messages.success(request, f"What suits best is the target of “{chosen.name}” now.")
+    messages.success(request, f"The best value is now the target of “{chosen.name}”.")
     return redirect("matching:set", pk=chosen.pk)

@@ -35,9 +35,9 @@ class Keeper {
     }).catch(() => null);
     this.#isSending = false;
     if (!answer || answer.status >= 500) {
-      say("There is no connection: your reading is kept on this device and sent as soon as there is.");
+      say("No connection. Your reading is kept on this device and sent when it is back.");
     } else if (new URL(answer.url).pathname.startsWith("/accounts/")) {
-      say("You are signed out: your reading is kept on this device. Sign in again, and it is sent.");
+      say("You are signed out. Your reading is kept on this device; sign in again to send it.");
     } else if (answer.status === 403) {
       this.#signAnew();
     } else {

@@ -403,7 +403,7 @@ const tellAim = (sentence) => {
 function aimed(field) {
   const pieces = svg.querySelectorAll("[data-piece]");
   if (!selected && pieces.length === 1) select(pieces[0].dataset.piece);
-  if (!selected) tellAim("Select a piece first: it grows, or moves, until the aim is met.");
+  if (!selected) tellAim("Select a piece first: it changes until the target is met.");
   const change = { action: "meet", piece: selected, spec: field.dataset.aim, value: field.value.trim() };
   return selected && { ...change, by: byId("meet-by").value };
 }

@@ -110,7 +110,7 @@ window.addEventListener("resize", () => !byId("stage").hidden && draw());
 // -- camera and file --------------------------------------------------------------------------
 
 const NO_CAMERA =
-  "This browser gives a page no camera here: it needs HTTPS, or the page on this very device. " +
+  "This browser allows no camera here: that needs HTTPS, or Kentrobar on this device. " +
   "Film the swing with the phone’s own camera and open the video instead.";
 const REFUSALS = {
   NotAllowedError: "The camera is not allowed for this page; allow it beside the address, or open a video.",

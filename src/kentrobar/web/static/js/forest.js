@@ -32,7 +32,7 @@ function draw(canvas) {
         x: {
           grid: { color: ({ tick }) => style(tick.value === 0 ? "--ink" : "--line") },
           ticks: { color: style("--quiet") },
-          title: { display: true, text: "% from what it is taken for", color: style("--quiet") },
+          title: { display: true, text: "% from the figure in use", color: style("--quiet") },
           suggestedMin: Math.min(0, ...all.map(({ x, u }) => x - u)),
           suggestedMax: Math.max(0, ...all.map(({ x, u }) => x + u)),
         },

@@ -13,9 +13,9 @@ async function remember() {
   const told = box.querySelector("[data-remembered]");
   try {
     const answer = await fetch(box.dataset.remember, { method: "POST", body: sent });
-    told.textContent = answer.ok ? await answer.text() : "This was not remembered; tick it again.";
+    told.textContent = answer.ok ? await answer.text() : "Not saved. Tick it again.";
   } catch {
-    told.textContent = "The bench cannot be reached; what you ticked counts for this search only.";
+    told.textContent = "No connection. Your choice counts for this search only.";
   }
 }
 

@@ -35,7 +35,7 @@ function draw() {
   // The first lies on top.
   const datasets = [
     point("other frames", others, style("--faint"), "circle", 4),
-    { label: "can be reached", data: [...high, ...low.toReversed(), high[0]], fill: "shape", ...region },
+    { label: "within reach", data: [...high, ...low.toReversed(), high[0]], fill: "shape", ...region },
   ];
   if (now) datasets.unshift(point("this frame now", [now], style("--ink"), "triangle", 8));
   if (target) {

@@ -56,7 +56,7 @@ async function takeReading(form, button) {
       method: "POST",
       headers: { "X-CSRFToken": form.elements.csrfmiddlewaretoken.value },
     });
-    const sent = await answer.json().catch(() => ({ message: "The application gave no answer; try again." }));
+    const sent = await answer.json().catch(() => ({ message: "Kentrobar did not answer. Try again." }));
     if (!answer.ok) {
       sentence.textContent = sent.message;
       return;
@@ -64,7 +64,7 @@ async function takeReading(form, button) {
     typeInto(row, sent);
     changed(form);
   } catch {
-    sentence.textContent = "There is no connection to Kentrobar; nothing was recorded. Try again.";
+    sentence.textContent = "No connection. Nothing was recorded; try again.";
   } finally {
     button.disabled = false;
     button.classList.remove("waiting");

@@ -108,7 +108,7 @@ gate.addEventListener("click", async () => {
       await summarize();
     }
   } catch {
-    sentence.textContent = "There is no connection to Kentrobar; nothing was recorded. Try again.";
+    sentence.textContent = "No connection. Nothing was recorded; try again.";
   } finally {
     gate.disabled = false;
     gate.classList.remove("waiting");

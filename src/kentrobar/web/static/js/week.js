@@ -18,7 +18,7 @@ async function put(card, day, place) {
   try {
     answer = await fetch(address, { method: "POST", headers: { "X-CSRFToken": csrfToken() }, body });
   } catch {
-    return say("Not saved: there is no connection. Try again.");
+    return say("Not saved: no connection. Try again.");
   }
   if (!answer.ok) return say("Not saved. Reload the page and try again.");
   week.innerHTML = await answer.text();
