@@ -198,7 +198,7 @@ def test_six_frames_are_pasted_from_a_spreadsheet(page):
     )
     assert page.find("[name=mark_6]").get_attribute("value") == "505"
     page.press(Keys.CONTROL, Keys.ENTER)
-    page.wait(lambda: "6 frames of Reed 100 are in" in page.text(".messages"))
+    page.wait(lambda: "6 frames of Reed 100 are checked in" in page.text(".messages"))
     assert Frame.objects.filter(mark__startswith="50", client__name="Ines").count() == 6
 
 

@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 from simple_history.utils import bulk_create_with_history
 
+from kentrobar.core.editing.shelf import Stock
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.weight.builds import USUAL_FITTINGS, FittingKind, weighed
 from kentrobar.core.weight.materials import KINDS, STARTING_SHELF, Cut, Form, MaterialKind, density_of_cuts
@@ -21,7 +22,20 @@ from kentrobar.web.shops.models import Shop, User
 @transaction.atomic
 def stock_starting_materials(shop: Shop) -> None:
     """Put the starting materials on a new shop's shelf."""
-    shelf = [
+    bulk_create_with_history(_starting_materials(shop), Material)
+    stock_starting_accessories(shop)
+
+
+def starting_stock() -> list[Stock]:
+    """The starting materials as the rules know them, of no shop; each key is its place in the list."""
+    materials = _starting_materials(None)
+    for key, material in enumerate(materials, 1):
+        material.pk = key
+    return [material.stock for material in materials]
+
+
+def _starting_materials(shop: Shop | None) -> list[Material]:
+    return [
         _material(
             shop,
             starting.kind,
@@ -33,8 +47,6 @@ def stock_starting_materials(shop: Shop) -> None:
         )
         for order, starting in enumerate(STARTING_SHELF)
     ]
-    bulk_create_with_history(shelf, Material)
-    stock_starting_accessories(shop)
 
 
 def add_material(shop: Shop, kind: MaterialKind, name: str, weight: float, **about: Any) -> Material:
@@ -44,7 +56,7 @@ def add_material(shop: Shop, kind: MaterialKind, name: str, weight: float, **abo
     return material
 
 
-def _material(shop: Shop, kind: MaterialKind, name: str, weight: float, **about: Any) -> Material:
+def _material(shop: Shop | None, kind: MaterialKind, name: str, weight: float, **about: Any) -> Material:
     facts = KINDS[kind]
     values = {"hardness": facts.hardness.value, "undo": facts.undo.value} | about
     return Material(shop=shop, kind=kind.value, name=name, **_weight_columns(facts.form, weight), **values)

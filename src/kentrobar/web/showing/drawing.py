@@ -67,6 +67,11 @@ class Backdrop:
     rule_right: float
 
     @property
+    def end(self) -> float:
+        """Where the drawing could end: beside the tip, as far as it begins before the butt."""
+        return round(self.rule_right + MARGIN_MM, 1)
+
+    @property
     def fulcrum_y(self) -> float:
         return self.rule_y + RULE_HEIGHT_MM
 

@@ -1,4 +1,4 @@
-"""A first answer: a frame of usual dimensions with a plan, one's own or a made-up one to try."""
+"""A first answer: a frame of usual dimensions with a plan."""
 
 from __future__ import annotations
 
@@ -10,11 +10,10 @@ from django.db import transaction
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.body.sport import Sport
 from kentrobar.core.frame.outline import Dimensions, PaddleDimensions, RacketDimensions, head_from_size
-from kentrobar.core.quantities.estimates import Estimate
 from kentrobar.web.frames.forms import USUAL_HEAD_CM2
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.frames.services import create_frame
-from kentrobar.web.measuring.services import TakenReading, Taking, as_readings, record
+from kentrobar.web.measuring.services import TakenReading, Taking, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.shops.models import User
@@ -25,10 +24,6 @@ USUAL_DIMENSIONS: Final[dict[Sport, Dimensions]] = {
     ),
     Sport.PICKLEBALL: PaddleDimensions(41.0, 19.5),
 }
-# Nobody's racket: near the middle of what is usual.
-MADE_UP: Final = MeasuredSpecs(
-    Estimate(305.0, 0.1), Estimate(32.5, 0.05), Estimate(312.0, 1.0), 10.0, Estimate(13.4, 0.2)
-)
 
 
 @transaction.atomic
@@ -41,9 +36,3 @@ def begin(
     if readings:
         record(frame, Taking(measured, "playing", list(readings)), user)
     return create_plan(frame, user, name=f"First plan for {label}"[:80])
-
-
-def begin_with_made_up(user: User) -> Plan:
-    """A made-up racket, fully read, with a plan."""
-    dimensions = USUAL_DIMENSIONS[Sport.TENNIS]
-    return begin(user, "Sample racket", dimensions, MADE_UP, as_readings(MADE_UP))

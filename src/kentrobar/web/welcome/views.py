@@ -12,13 +12,16 @@ from django.http import HttpRequest, HttpResponse, HttpResponseBase
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
+from kentrobar.core.body.sport import Sport
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.exchange.reading import LARGEST_DOCUMENT_BYTES
 from kentrobar.web.kit.requests import page
+from kentrobar.web.shops.models import User
 from kentrobar.web.shops.requests import SignedIn
 from kentrobar.web.welcome.forms import FirstForm, ImportForm
 from kentrobar.web.welcome.importing import import_plan, import_set, is_of_a_set
-from kentrobar.web.welcome.trying import begin, begin_with_made_up
+from kentrobar.web.welcome.sample import asked_for, keep
+from kentrobar.web.welcome.trying import begin
 
 
 def import_file(request: SignedIn) -> HttpResponse:
@@ -55,8 +58,8 @@ def first_steps(request: SignedIn) -> HttpResponse:
 
 @require_POST
 def try_out(request: SignedIn) -> HttpResponse:
-    """A made-up racket on the board, to try what the drawing does."""
-    plan = begin_with_made_up(request.user)
+    """A sample racket on the board, to try what the drawing does."""
+    plan = keep(request.user, Sport.TENNIS)
     messages.success(
         request, "This is a sample racket. Click a ring on the drawing, drag the tape, watch the numbers."
     )
@@ -65,11 +68,15 @@ def try_out(request: SignedIn) -> HttpResponse:
 
 @login_not_required
 def sign_up(request: HttpRequest) -> HttpResponseBase:
-    """Open a shop of one's own, whole or not at all."""
+    """Open a shop of one's own, whole or not at all; a sample that was tried before comes along."""
     view: Callable[[HttpRequest], HttpResponseBase] = signup
     try:
         with transaction.atomic():
-            return view(request)
+            answer = view(request)
+            if request.method == "POST" and "sport" in request.POST and isinstance(request.user, User):
+                sample = asked_for(request.POST["sport"], request.POST.getlist("on"))
+                return redirect("planning:board", pk=keep(request.user, *sample).pk)
+            return answer
     except IntegrityError:
         # Somebody took the name at the same moment; asked again, the form says so.
         return view(request)

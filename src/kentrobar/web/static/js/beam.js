@@ -29,9 +29,9 @@ export class Beam {
   }
 
   #lay() {
-    const { width, height } = this.#svg.dataset;
-    this.#svg.setAttribute("viewBox", this.isUpright ? `0 0 ${height} ${width}` : `0 0 ${width} ${height}`);
-    this.#turned.setAttribute("transform", this.isUpright ? `rotate(-90) translate(${-width} 0)` : "");
+    const { width, height, end } = this.#svg.dataset; // a paddle ends before the drawing does
+    this.#svg.setAttribute("viewBox", this.isUpright ? `0 0 ${height} ${end}` : `0 0 ${width} ${height}`);
+    this.#turned.setAttribute("transform", this.isUpright ? `rotate(-90) translate(${-end} 0)` : "");
     this.#svg.setAttribute("preserveAspectRatio", this.isUpright ? "xMaxYMid meet" : "xMidYMid meet");
     this.#svg.classList.toggle("upright", this.isUpright);
     this.#fitRings();

@@ -163,7 +163,7 @@ async function refused(change, error) {
   } else {
     // A shape that was dragged goes back first: showing the plan again clears every error.
     if (change.action !== "add") await transport.refresh();
-    byId(panelOf(change)).querySelector(".error").textContent = error.message;
+    byId(panelOf(change)).querySelector(":scope > .error").textContent = error.message;
     showWaysOut(change, error);
     if (change.action === "meet") keepAim(change);
   }
@@ -188,7 +188,7 @@ const panelOf = ({ action, kind }) =>
 
 /** Buttons that lay a refused piece otherwise, or as it is all the same. */
 function showWaysOut(change, error) {
-  const box = byId(panelOf(change)).querySelector(".ways-out");
+  const box = byId(panelOf(change)).querySelector(":scope > .ways-out");
   if (!box) return;
   box.replaceChildren();
   box.hidden = !error.code;
@@ -211,8 +211,8 @@ function showWaysOut(change, error) {
 
 function clearErrors() {
   for (const panel of ["tray", ...PANELS]) {
-    byId(panel).querySelector(".error").textContent = "";
-    const box = byId(panel).querySelector(".ways-out");
+    byId(panel).querySelector(":scope > .error").textContent = "";
+    const box = byId(panel).querySelector(":scope > .ways-out");
     if (box) box.hidden = true;
   }
 }
