@@ -77,7 +77,7 @@ def test_an_aim_that_is_refused_stays_with_its_reason(board):
     select(board)
     field = board.find("[data-aim=swingweight_kgcm2]")
     field.send_keys("+500", Keys.ENTER)
-    board.saved().wait(lambda: "Take another piece" in board.text("#aim-error"))
+    board.saved().wait(lambda: "Choose another piece, or add one" in board.text("#aim-error"))
     again = board.find("[data-aim=swingweight_kgcm2]")
     assert again.get_attribute("value") == "+500"
     assert again.get_attribute("aria-invalid") == "true"

@@ -71,7 +71,7 @@ def test_an_objection_is_fixed_or_set_aside_with_the_keyboard(page):
     button = page.find("[data-overrule='1']")
     page.driver.execute_script("arguments[0].focus()", button)
     ActionChains(page.driver).send_keys(Keys.ENTER).perform()
-    page.wait(lambda: "Set aside by you" in page.text(".plan-warning"))
+    page.wait(lambda: "You decided to keep it" in page.text(".plan-warning"))
     page.find("[data-overrule='0']").send_keys(Keys.ENTER)
     page.wait(lambda: page.find("[data-fix]"))
     page.find("[data-fix]").send_keys(Keys.ENTER)

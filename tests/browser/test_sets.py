@@ -68,7 +68,7 @@ def test_the_grams_follow_the_box_and_letting_go_can_be_kept(page):
     box.send_keys(Keys.ARROW_UP)
     box.send_keys(Keys.ARROW_UP)
     page.wait(lambda: grams(page) != dragged)
-    Hand(page).button("Make this the target")
+    Hand(page).button("Use as target")
     page.wait(lambda: page.find("#id_kind").get_attribute("value") == "written")
     of.refresh_from_db()
     assert of.target.centres["swingweight_kgcm2"] > 306

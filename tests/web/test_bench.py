@@ -79,7 +79,7 @@ def as_expected(technician, **off):
 
 def test_a_board_leads_to_the_bench(client, plan):
     assert at("bench:plan", plan.pk) in words(client.get(at("planning:board", plan.pk)))
-    assert "Take Reed 100 A1 to the bench" in words(client.get(at("bench:plan", plan.pk)))
+    assert "Apply this plan" in words(client.get(at("bench:plan", plan.pk)))
     client.post(at("bench:plan", plan.pk))
     assert client.get(at("bench:plan", plan.pk)).status_code == 302
     client.post(at("bench:plan", plan.pk))
@@ -92,13 +92,13 @@ def test_a_board_leads_to_the_bench(client, plan):
 def test_an_empty_plan_is_not_taken_to_the_bench(client, technician):
     empty = create_plan(new_frame(technician, "Reed 100 A2"), technician, name="Nothing")
     answer = client.post(at("bench:plan", empty.pk), follow=True)
-    assert "Lay something in the plan first" in words(answer)
+    assert "Add weight to the plan first" in words(answer)
     assert not BenchWork.objects.exists()
 
 
 def test_pieces_are_laid_in_order_with_what_is_then_expected(client, technician, work):
     page = words(client.get(at("bench:work", work.pk)))
-    assert "2 pieces left" in page
+    assert "0 of 2 done" in page
     assert "Then expect" in page
     before = stand(technician)
     expected = before.expected_with(before.to_apply[0])
@@ -130,7 +130,7 @@ def test_a_trim_is_told_with_numbers_and_accepted_with_one_tap(client, technicia
     assert "</svg> Trimmed" in page
     told = now.next
     base = BenchEvent.objects.count()
-    assert "in the meantime" in words(send(client, work, "trim", base, trims="made up"))
+    assert "Somebody changed" in words(send(client, work, "trim", base, trims="sample racket"))
     (said,) = re.findall(r'name="trims" value="([^"]+)"', " ".join(answer.content.decode().split()))
     send(client, work, "trim", base, trims=said)
     after = stand(technician)
@@ -178,7 +178,7 @@ def test_what_is_read_at_the_bench_leaves_the_specs_of_the_frame(client, technic
 @pytest.mark.parametrize(
     ("typed", "sentence"),
     [
-        ({}, "one spec at least"),
+        ({}, "at least one reading"),
         ({"mass": "heavy"}, "number"),
         ({"balance": "900"}, "balance"),
         ({"mass": "3"}, "static weight of 3"),
@@ -198,11 +198,11 @@ def test_two_at_one_bench_see_each_other(client, technician, work):
     first = stand(technician).to_apply[0]
     send(client, work, "lay", 0, piece=first)
     answer = send(client, work, "lay", 0, piece=stand(technician).to_apply[0])
-    assert "in the meantime" in words(answer)
+    assert "Somebody changed" in words(answer)
     answer = send(client, work, "lay", 1, piece=first)
-    assert "in the meantime" in words(answer)
+    assert "Somebody changed" in words(answer)
     assert BenchEvent.objects.count() == 1
-    assert "in the meantime" in words(send(client, work, "end", 0))
+    assert "Somebody changed" in words(send(client, work, "end", 0))
     assert BenchWork.objects.get().ended_at is None
 
 
@@ -271,7 +271,7 @@ def test_a_strip_is_split_and_its_parts_go_their_own_ways(client, technician, wo
         assert getattr(after, key).value == pytest.approx(getattr(before, key).value, abs=0.01)
     assert BenchEvent.objects.latest("number").kind == "added"
     again = client.post(address, {"base": base, "first_0": "15", "first_1": "mm", "split": "1"}, follow=True)
-    assert "in the meantime" in words(again)
+    assert "Somebody changed" in words(again)
     part = at("bench:piece", work.pk, 3)
     client.post(part, {"base": base + 2, "place": "5:00", "move": "1"})
     assert stand(technician).now.swingweight_kgcm2.value < before.swingweight_kgcm2.value
@@ -317,7 +317,7 @@ def test_what_is_permanent_and_read_counts_for_the_frame(client, technician, wor
     assert (now.is_permanent, now.action) == (True, Action.READ)
     assert now.now.mass_g.u > before
     page = words(read(client, work, as_expected(technician)))
-    assert "what was read counts for the frame" in page
+    assert "The last reading then counts for the frame" in page
     last = stand(technician).now
     answer = client.post(at("bench:end", work.pk), {"base": BenchEvent.objects.count()})
     assert answer.headers["Location"] == at("frames:detail", plan.frame_id)
@@ -373,7 +373,7 @@ def test_a_roll_that_runs_heavy_is_proposed_taken_over_and_taken_back(client, te
     assert tape.g_per_cm_u < before[1]
     page = words(client.get(at("orders:insights")))
     assert "told of it since" in page
-    assert "Taken over" in page
+    assert "Corrected" in page
     client.post(at("orders:take_back", DensityCorrection.objects.get().pk))
     tape.refresh_from_db()
     assert (tape.g_per_cm, tape.g_per_cm_u) == before
@@ -384,7 +384,7 @@ def test_a_roll_that_is_as_it_is_taken_for_is_not_proposed(client, technician, t
     for i in range(3):
         job_with(client, technician, tape, 0.0, f"Even {i}")
     page = words(client.get(at("orders:insights")))
-    assert "as far as can be told" in page
+    assert "Agrees with the figure in use" in page
     client.post(at("orders:take_over", tape.pk), {"jobs": "3"})
     assert not DensityCorrection.objects.exists()
 
@@ -408,7 +408,7 @@ def test_the_end_leads_to_the_frame_and_lets_it_be_taken_up_again(client, techni
     done = client.post(at("bench:end", work.pk), {"base": BenchEvent.objects.count()})
     assert done.headers["Location"] == at("measuring:measure", plan.frame_id)
     assert "On the bench" not in words(client.get(at("orders:today")))
-    assert "what lies was left so" in words(client.get(at("bench:work", work.pk)))
+    assert "The weight was left on" in words(client.get(at("bench:work", work.pk)))
     client.post(at("bench:plan", plan.pk))
     assert BenchWork.objects.count() == 2
 
@@ -461,7 +461,7 @@ def test_a_reading_on_top_of_another_hands_work_is_not_lost(client, technician, 
     answer = read(client, work, typed | {"mass": "333.3"}, base=base)
     assert answer.status_code == 409
     page = words(answer)
-    assert "not counted yet" in page
+    assert "Your reading does not count yet" in page
     assert 'value="333.3"' in page
     assert BenchEvent.objects.filter(kind="read").count() == 1
 

@@ -330,4 +330,4 @@ def test_a_tape_heavier_than_any_is_questioned_at_its_field(client, technician):
     tape = Material.objects.filter(shop=technician.shop_id, kind="lead_tape").first()
     sent = form_of(client.get(at("materials:material", tape.pk)), "weight_0")
     page = client.post(at("materials:material", tape.pk), sent | {"weight_0": "19", "weight_1": "g/cm"})
-    assert "more than any has" in page.context["form"].errors["weight"][0]
+    assert "is too much. The most is" in page.context["form"].errors["weight"][0]

@@ -162,8 +162,8 @@ class TestReadingsFromATable:
         assert self.send(client, text).status_code == 422
 
     def test_a_preview_that_was_made_up_records_nothing(self, client, frames):
-        answer = client.post(at("finding:record"), {"carried": "made up"}, follow=True)
-        assert "too old" in words(answer)
+        answer = client.post(at("finding:record"), {"carried": "sample racket"}, follow=True)
+        assert "This preview has expired. Send the table" in words(answer)
 
     def test_a_file_in_another_encoding_is_read(self, client, frames):
         file = io.BytesIO("frame;weight\nReed 100 A1;306,4".encode("utf-16"))

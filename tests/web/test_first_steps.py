@@ -60,7 +60,7 @@ class TestFirstSteps:
 
     def test_the_made_up_racket_is_said_to_be_made_up_and_fully_read(self, client):
         answer = client.post(at("welcome:try_out"), follow=True)
-        assert "made up" in words(answer)
+        assert "sample racket" in words(answer)
         plan = Plan.objects.get()
         assert plan.frame.specs.measured.swingweight_kgcm2.value == 312.0
         assert plan.frame.specs.measured.twistweight_kgcm2.value == 13.4
@@ -96,7 +96,7 @@ class TestStiffness:
     def test_no_reading_is_refused_with_a_sentence(self, client, racket, value):
         sent = {"of": "frame", "value": value}
         answer = client.post(at("measuring:stiffness", racket.pk), sent, follow=True)
-        assert "Nothing is noted" in words(answer)
+        assert "Nothing is saved" in words(answer)
         assert not Stiffness.objects.exists()
 
     def test_a_paddle_has_no_string_bed(self, client, paddle):

@@ -94,11 +94,11 @@ def test_specs_are_typed_in_any_unit(client):
         ({"balance_1": "72 cm"}, "balance", "beyond the frame"),
         ({"swingweight_1": "1318"}, "swingweight", "above what"),
         ({"swingweight_1": "120"}, "swingweight", "below what"),
-        ({"axis": ""}, "swingweight", "half a number"),
+        ({"axis": ""}, "swingweight", "A swing weight needs its axis. Enter it"),
         ({"mass_spread": "x"}, "mass", "not a number"),
         ({"length_0": ""}, "length", "Type the length"),
         ({"length_0": "27 stone"}, "length", "not a unit"),
-        ({"head_size_0": "", "head_width_0": "26"}, "head_length", "length and width both"),
+        ({"head_size_0": "", "head_width_0": "26"}, "head_length", "length and its width"),
         (
             {"head_length_0": "34.2", "head_width_0": "26", "head_size_0": "140"},
             "head_size",

@@ -63,7 +63,7 @@ def test_a_goal_is_proposed_school_by_school_and_laid(client, racket):
     assert set(found) == set(SCHOOLS)
     assert "proven least" in found["least"]
     assert "proven least" not in found["polarized"]
-    assert "0 in sight" in found["hidden"]
+    assert "0 visible" in found["hidden"]
     assert found["removable"] == ""  # the putty chosen comes off clean: that is the lightest plan again
     silicone = Material.objects.get(shop=racket.shop_id, name="Silicone")
     propose(client, racket, data | {"putty": silicone.pk})
@@ -85,12 +85,12 @@ def test_a_clash_is_named_with_the_nearest(client, racket):
     tight = typed(client, racket, "power", ceiling_0="308.6", ceiling_1="g")
     propose(client, racket, tight)
     found = answers(client)
-    assert "Nothing that can be laid comes nearer" in found["least"]
+    assert "No plan comes nearer than the frame as it" in found["least"]
     data = typed(client, racket, "power", ceiling_0="310", ceiling_1="g")
     propose(client, racket, data)
     found = answers(client)
     assert "Static weight and swing weight cannot both be met" in found["least"]
-    assert "The nearest that was found" in found["least"]
+    assert "The nearest plan" in found["least"]
     assert found["polarized"] == ""
     lay(client, racket, found["least"])
     assert plan_state(Plan.objects.get()).prediction.after.mass_g.value <= 310.0
@@ -264,7 +264,9 @@ def test_a_target_lies_within_or_without(client, racket, swing, is_within):
     data = typed(client, racket, "hold", swingweight_0=swing)
     page = client.get(at("planning:possible", racket.pk), data)
     assert page.context["region"].is_target_within is is_within
-    sentence = "The target lies within" if is_within else "The target lies outside"
+    sentence = (
+        "Plans show whether whole cutting steps" if is_within else "no weight at these positions gets there"
+    )
     assert sentence in words(page)
 
 
@@ -280,7 +282,7 @@ def test_the_region_speaks_points_and_asks_for_readings(client, racket, technici
 @pytest.mark.parametrize(
     ("changes", "sentence"),
     [
-        ({"swingweight_0": "", "balance_0": ""}, "type at least one target"),
+        ({"swingweight_0": "", "balance_0": ""}, "Choose a goal, or enter at least one target"),
         ({"swingweight_0": "fast"}, "not a number"),
         ({"step_0": "0"}, "above 0"),
         ({"tape": "999999"}, "valid choice"),
@@ -444,7 +446,7 @@ def test_a_change_that_cannot_be_had_is_refused_as_a_change(client, weighed):
     """Nobody read from where, so nothing is said of where it is now."""
     propose(client, weighed, typed(client, weighed, "", swingweight_0="-5", swingweight_1="kg·cm²"))
     refused = answers(client)["least"]
-    assert "What is added only raises the swing weight. Remove or replace what is fitted." in refused
+    assert "Added weight only raises the swing weight. Remove or replace a fitting." in refused
     assert "already" not in refused
 
 
@@ -453,7 +455,7 @@ def test_a_goal_begins_with_changes_where_nothing_was_read(client, weighed):
     page = client.get(f"{at('planning:target', weighed.pk)}?goal=hold")
     assert page.context["form"].initial["swingweight"][0] == "+6.00"
     assert page.context["form"].initial["balance"][0] == ""
-    assert "minds the balance too" in words(page)
+    assert "includes the balance too. Measure it first" in words(page)
 
 
 @pytest.mark.parametrize("field", ["balance_0", "keep_balance", "ceiling_0", "swingweight_0"])

@@ -60,7 +60,7 @@ def test_every_stage_of_a_job_stands_in_it_once(client, technician, frame):
     told = page(client, frame)
     assert "Calmer." in told
     assert "Signed off by The bench" in told
-    assert "for good" in told
+    assert "secured" in told
 
 
 def test_what_lies_is_what_the_steps_left(client, technician, frame):
@@ -71,7 +71,7 @@ def test_what_lies_is_what_the_steps_left(client, technician, frame):
     client.post(at("history:take_off", frame.pk, work.pk, 1))
     assert {each.number for each in applied_pieces(steps_of(frame))} == {2}
     again = client.post(at("history:take_off", frame.pk, work.pk, 1), follow=True)
-    assert "does not lie on the frame any more" in words(again)
+    assert "It is no longer on the frame" in words(again)
     assert len(applied_pieces(steps_of(frame))) == 1
 
 

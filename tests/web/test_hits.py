@@ -55,7 +55,7 @@ def test_hits_that_come_between_are_shown_with_the_refusal(client, hit_map, monk
 
     monkeypatch.setattr("kentrobar.web.play.hits.services.mark_hits", after_another)
     page = words(mark(client, hit_map, 0, typed="0 50"))
-    assert "Hits were marked on another page meanwhile" in page
+    assert "Impacts were added on another page" in page
     assert "1.0 right of the axis, 51.0 cm from the butt" in page
 
 
@@ -75,12 +75,12 @@ def test_what_is_typed_counts_in_the_persons_unit(client, hit_map, technician):
     [
         ({"typed": "1 52\nleft 50"}, "Line 2, “left 50”"),
         ({"typed": "3"}, "give two lengths"),
-        ({"typed": ""}, "Type one hit at least"),
+        ({"typed": ""}, "Enter at least one impact"),
         ({"typed": "0 20"}, "beside the face"),
         ({"typed": "12 63"}, "beside the face"),
-        ({"taps": "nan,3"}, "no tap"),
-        ({"taps": "1e9,3"}, "no tap"),
-        ({}, "no tap"),
+        ({"taps": "nan,3"}, "not on the drawing"),
+        ({"taps": "1e9,3"}, "not on the drawing"),
+        ({}, "not on the drawing"),
     ],
 )
 def test_what_cannot_be_a_hit_is_refused_and_kept(client, hit_map, sent, sentence):
@@ -150,9 +150,9 @@ def test_an_unread_frame_is_marked_all_the_same(client, hit_map):
     mark(client, hit_map, 0, typed=HIGH)
     text = words(client.get(at("play:hits", hit_map.pk)))
     assert "Middle of the impacts" in text
-    assert "read it first. Then you see the sweet spot too" in text
+    assert "Measure it first. Then the map shows the sweet spot too" in text
     plans = client.get(at("play:zone_plans", hit_map.pk))
-    assert "read it first" in words(plans)
+    assert "The response map needs the" in words(plans)
 
 
 def test_four_taps_in_a_photo_tell_how_it_lies(client, hit_map):
@@ -234,5 +234,5 @@ def test_a_zone_out_of_reach_is_not_where_the_zone_should_be(client, hit_map):
     assert "nearer the tip than the middle of the sweet spot" in page
     told = re.search(r"10\.0 g at the best place move it by (\d+) mm that way: short of there", page)
     assert told
-    assert "where the zone should be" not in page
+    assert "That is where the sweet spot should be, and" not in page
     assert 0 < int(told[1]) < 30

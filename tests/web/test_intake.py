@@ -104,7 +104,7 @@ def test_a_known_client_and_model_need_little(client, technician):
         (
             ("417", "", "", ""),
             {"head_size_0": "", "head_width_0": "26", "head_width_1": "cm"},
-            "length and width both",
+            "length and its width",
         ),
     ],
 )
@@ -122,7 +122,7 @@ def test_an_odd_row_is_asked_about_and_may_be_kept(client):
     odd = ("423", "336.0", "31.8 cm", "305")
     page = take_in(client, odd)
     assert page.status_code == 422
-    assert "Keep these values and take in" in words(page)
+    assert "Keep these values and check in" in words(page)
     assert take_in(client, odd, keep="1").status_code == 302
 
 
@@ -239,7 +239,7 @@ def test_earlier_weight_is_placed_weighed_and_taken_off(client, strung):
     assert lead.mass_g == 3.2
     assert client.post(f"{address}/off").status_code == 302
     assert client.get(f"{address}/off").status_code == 405
-    assert "Taken off" in client.get(at("frames:fittings", strung.pk)).content.decode()
+    assert "Removed:" in client.get(at("frames:fittings", strung.pk)).content.decode()
 
 
 def test_the_shops_own_weighings_win(client, technician):
@@ -263,7 +263,7 @@ def test_a_frame_without_a_reading_still_has_its_fittings(client, technician):
     record(frame, Taking(MeasuredSpecs(Estimate(300, 0.1)), "strung"), technician)
     page = client.get(f"{at('frames:fittings', frame.pk)}?build=playing").content.decode()
     assert "unknown" in page
-    assert "Nothing goes on or comes off" in page
+    assert "The two setups are the same" in page
 
 
 def test_a_pasted_table_fills_the_rows_and_its_columns_can_be_changed(client, technician):
@@ -297,7 +297,7 @@ def test_nothing_pasted_is_said_and_keeps_what_was_typed(client, technician):
     filled = client.post(
         at("taking_in:take_in", "tennis"), {"pasted": " ", "fill": "1", "player": "Ines", "model_name": ""}
     )
-    assert "nothing to read" in words(filled)
+    assert "The pasted text holds no readings" in words(filled)
     assert 'value="Ines"' in filled.content.decode()
 
 
@@ -313,14 +313,14 @@ def test_no_head_size_is_needed_and_that_is_said(client, technician):
     frame = Frame.objects.get()
     assert frame.has_usual_head
     assert frame.head_size_cm2 is None
-    assert "a usual one, 100 in²" in words(client.get(at("frames:detail", frame.pk)))
+    assert "usual, 100 in² (size not given)" in words(client.get(at("frames:detail", frame.pk)))
     client.post(at("planning:create"), {"frame": frame.pk})
     assert "usual head of 100 in²" in words(client.get(at("planning:board", frame.plans.get().pk)))
     form = client.get(at("frames:edit", frame.pk)).context["form"]
     assert "head_length" not in form.initial
     half = take_in(client, SIX[1], head_size_0="", head_length_0="34", head_length_1="cm")
     assert half.status_code == 422
-    assert "length and width both" in words(half)
+    assert "length and its width" in words(half)
 
 
 def test_all_slips_are_shown_at_once(client):

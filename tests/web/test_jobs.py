@@ -101,7 +101,7 @@ class TestTheWay:
     def test_an_empty_shop_is_led_to_its_first_job(self, client):
         page = words(client.get(at("orders:today")))
         assert "Create a job" in page
-        assert "The bench is empty" in page
+        assert "No job yet. Create one, and this page shows" in page
 
     def test_stages_move_by_what_is_done(self, technician, job, frame):
         assert standing(technician, job).stage is Stage.PLAN
@@ -125,10 +125,10 @@ class TestTheWay:
         page = words(client.get(at("orders:today")))
         assert "tell the client" in page
         client.post(at("orders:notified", job.pk))
-        assert "hand over" in words(client.get(at("orders:today")))
+        assert "wait for collection" in words(client.get(at("orders:today")))
         ask_on = timezone.localdate() + timedelta(days=3)
         client.post(at("orders:hand_over", job.pk), {"asks": "1", "follow_up_on": ask_on.isoformat()})
-        assert "Ask how it plays" in words(client.get(at("orders:today")))
+        assert "Follow-ups" in words(client.get(at("orders:today")))
         row = job.members.get().pk
         said = {f"f{row}-stability": "1", f"f{row}-alike": "different", f"f{row}-words": "Calmer."}
         client.post(at("orders:follow_up", job.pk), said)
@@ -138,7 +138,7 @@ class TestTheWay:
         assert "Calmer." in page
         assert "swing weight +" in page
         assert standing(technician, job).stage is Stage.DONE
-        assert "Ask how it plays" not in words(client.get(at("orders:today")))
+        assert "Follow-ups" not in words(client.get(at("orders:today")))
 
     def test_a_new_job_offers_the_clients_frames(self, client, technician, frame):
         other = new_frame(technician, "Sedge 98 Tour")
@@ -216,7 +216,7 @@ class TestSigningOff:
         BenchWork.objects.filter(pk=work.pk).update(target=other)
         answer = client.post(verify_address(job), {"signed_as": "The bench", "remark": ""})
         assert answer.status_code == 422
-        assert "say why it goes home so" in words(answer)
+        assert "A spec is outside its tolerance. Say why it" in words(answer)
         client.post(verify_address(job), {"signed_as": "The bench", "remark": "He wants it so."})
         kept = SignOff.objects.get()
         assert kept.remark == "He wants it so."
@@ -246,7 +246,7 @@ class TestSigningOff:
         assert "Steadier off centre" in text
         assert " oz" in text
         assert "Before an event" in text
-        assert "How it is undone" in text
+        assert "How to undo it" in text
 
     def test_its_file_predicts_what_the_page_says(self, client, technician, job, frame):
         signed_off(client, technician, job, frame)
@@ -352,7 +352,7 @@ class TestPhotos:
         sent = io.BytesIO(b"<svg onload=alert(1)>")
         sent.name = "x.jpg"
         answer = client.post(at("orders:add_photo", job.pk), {"photo": sent}, follow=True)
-        assert "no photo that can be read" in words(answer)
+        assert "This photo cannot be read. Send a JPEG, PNG" in words(answer)
         assert not JobPhoto.objects.exists()
 
 
@@ -361,7 +361,7 @@ def test_two_at_one_bench_see_each_others_steps(client, technician, frame):
     assert client.get(at("bench:since", work.pk), {"base": 0}).status_code == 204
     first = work_state(works_of(technician).get()).to_apply[0]
     bench.note(work, 0, technician, KIND.LAID, first)
-    assert "technician noted here" in words(client.get(at("bench:since", work.pk), {"base": 0}))
+    assert "technician did this" in words(client.get(at("bench:since", work.pk), {"base": 0}))
 
 
 def test_what_was_told_to_do_next_is_kept_with_the_event(technician, frame, monkeypatch):
@@ -406,7 +406,7 @@ class TestHowItPlays:
         job, _ = self.played(client, technician, [frame])
         answer = client.post(at("orders:follow_up", job.pk), {})
         assert answer.status_code == 422
-        assert "Note at least one answer" in words(answer)
+        assert "Enter at least one answer" in words(answer)
         assert not PlayTest.objects.exists()
 
     def test_what_is_felt_is_told_from_five_answers_on(self, client, technician, frame):
@@ -501,9 +501,13 @@ def test_a_frame_added_to_a_job_later_joins_its_set_when_asked(client, technicia
 
 
 def test_one_frame_or_two_sports_are_no_match(client, technician, job, paddle):
-    assert "Mark two frames" in words(client.post(at("orders:match", job.pk), follow=True))
+    assert "Select at least two frames, then choose" in words(
+        client.post(at("orders:match", job.pk), follow=True)
+    )
     client.post(at("orders:add_frame", job.pk), {"frame": paddle.pk})
-    assert "paddles like paddles" in words(client.post(at("orders:match", job.pk), follow=True))
+    assert "Rackets match rackets and paddles match" in words(
+        client.post(at("orders:match", job.pk), follow=True)
+    )
     assert not FrameSet.objects.exists()
 
 

@@ -109,13 +109,13 @@ def test_what_the_card_showed_is_laid(client, racket, card, technician):
 )
 def test_a_card_that_was_not_made_here_is_refused(client, racket, card, spoil):
     refused = lay(client, racket, spoil(carried_by(card)))
-    assert "search again" in words(refused)
+    assert "earch again" in words(refused)
     assert not Plan.objects.exists()
 
 
 def test_a_card_of_another_state_of_the_frame_is_refused(client, racket, card):
     overgrip(racket, "Overgrip")
-    assert "changed or read again" in words(lay(client, racket, carried_by(card)))
+    assert "was changed or measured since" in words(lay(client, racket, carried_by(card)))
     assert not Plan.objects.exists()
 
 

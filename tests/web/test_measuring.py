@@ -97,7 +97,7 @@ def test_three_by_three_readings_become_specs(bench, racket):
 def test_looking_saves_nothing_and_says_what_helps(bench):
     page = bench.look(mass=["308.6"], swingweight=["280", "290"])
     assert "A second reading would catch a slip." in page
-    assert "differ by more than this instrument does" in page
+    assert "The two differ by more than this instrument" in page
     assert 'hx-swap-oob="true"' in page
     assert SpecSheet.objects.count() == 1
     assert "Not read" not in bench.look(mass=["12 stone"])
@@ -165,7 +165,7 @@ def test_before_and_after_are_cross_checked(bench, racket):
     honest = {"mass": ["312.6"], "balance": ["321.6"], "swingweight": ["297"]}
     assert "were added" in bench.look(changed, **honest)
     wrong = honest | {"swingweight": ["317"]}
-    assert "together are of no weight that is laid" in bench.look(changed, **wrong)
+    assert "together fit no weight added or removed" in bench.look(changed, **wrong)
     assert bench.save(changed, **wrong).status_code == 422
     assert bench.save(changed, **honest).status_code == 302
 
@@ -214,10 +214,10 @@ def test_bare_and_strung_are_told_apart_only_where_strings_are_noted(bench, rack
     racket.fittings.filter(kind="strings").delete()
     address = f"{at('frames:fittings', racket.pk)}?build=bare"
     page = client.get(address)
-    assert "Nobody noted the strings" in words(page)
+    assert "The strings of this racket are unknown, so" in words(page)
     assert not page.context["converted"]
     compared = client.get(f"{at('measuring:compare')}?frame={racket.pk}&frame={racket.pk}&build=bare")
-    assert "Nobody noted the strings" in words(compared)
+    assert "The strings of this racket are unknown, so" in words(compared)
     looked = bench.look(build="bare", mass=["270"])
     assert "does not fit" not in looked
     assert "Carried over" not in looked, "with the overgrip off, strings would still be missing"
@@ -304,7 +304,7 @@ def test_the_maker_and_siblings_tell_what_to_expect(client, technician):
     assert "fit" not in client.post(address, data).content.decode()
     figures = MeasuredSpecs(Estimate(300), Estimate(32.0), NOT_MEASURED)
     state_figures(model, figures, "playing", {})
-    assert "what the maker states" in client.post(address, data).content.decode()
+    assert "maker's figures" in client.post(address, data).content.decode()
     sibling = new_frame(technician, "Reed 100 C")
     sibling.model = model
     sibling.save()
@@ -411,7 +411,7 @@ def test_half_swings_are_noticed_and_named(client, racket):
 def test_the_timer_asks_for_weight_and_balance_first(client, technician):
     frame = new_frame(technician, "Unread", measured=MeasuredSpecs())
     page = client.get(at("measuring:swing", frame.pk, "pendulum")).content.decode()
-    assert "The weight and the balance of this frame are needed first" in page
+    assert "The weight and the balance of this frame are required first" in page
     refused = client.post(at("measuring:swing", frame.pk, "pendulum"), HANGING | {"times": taps()})
     assert refused.status_code == 422
 
@@ -423,8 +423,8 @@ def test_the_timer_asks_for_weight_and_balance_first(client, technician):
         ({"hang_0": ""}, "Type the axle"),
         ({"amplitude": "wide"}, "not a number"),
         ({"times": "[1, 2]"}, "too few"),
-        ({"times": "x"}, "tap anew"),
-        ({}, "No swing is timed yet"),
+        ({"times": "x"}, "The taps could not be read. Tap again"),
+        ({}, "No swing timed yet"),
     ],
 )
 def test_what_cannot_be_timed_says_why(client, racket, change, sentence):
@@ -544,14 +544,14 @@ def test_different_builds_are_never_compared_silently(client, technician, racket
     record(other, Taking(bare, "bare"), technician)
     address = f"{at('measuring:compare')}?frame={racket.pk}&frame={other.pk}"
     page = client.get(address).content.decode()
-    assert "different builds" in page
+    assert "These are in different setups" in page
     page = client.get(f"{address}&build=playing").content.decode()
-    assert "What is fitted is not known" in page
+    assert "Its fittings are unknown" in page
     fit_accessories(other, technician.shop.accessories.filter(kind="strings"))
     page = client.get(f"{address}&build=playing").content.decode()
-    assert "turned" in page
+    assert "converted" in page
     assert "within the noise" in page
-    assert "Mark two or more" in client.get(at("measuring:compare")).content.decode()
+    assert "Select two or more frames in the" in client.get(at("measuring:compare")).content.decode()
 
 
 def test_what_is_felt_is_the_shops_own_rule(client, technician, racket):
@@ -659,7 +659,7 @@ def test_totals_of_a_stopwatch_become_a_swing_weight(client, racket):
         address, HANGING | {"totals": f"16 in {total:.1f}; 15 in {total:.1f}; 16 in {total:.1f}"}
     )
     assert wrong.status_code == 422
-    assert "does not go with the others" in wrong.content.decode()
+    assert "does not fit the others: at their rate that" in wrong.content.decode()
     assert f"15 in {total:.1f}" in wrong.content.decode()
     assert "is no total" in words(client.post(address, HANGING | {"totals": "long"}))
     assert client.post(address, HANGING | {"totals": typed}).status_code == 302
@@ -706,7 +706,7 @@ def test_a_balance_board_is_planned_and_checked_with_a_rod(client):
 
 def test_an_instrument_is_set_up_in_words_and_its_cable_is_folded(client, technician):
     page = words(client.get(at("measuring:new_instrument", "machine")))
-    assert "One that shows 318.4 has steps of 0.1" in page
+    assert "318.4 on its display: steps of 0.1. 318" in page
     assert "<details > <summary>Cable and line pattern" in page
     typed = {"name": "Own", "resolution": "1", "repeatability": "1", "axis_cm": "10", "due_after_days": "90"}
     wrong = {"address": "nowhere", "pattern": "x", "baud": "9600"}

@@ -69,7 +69,7 @@ def test_a_password_is_changed_or_set_anew_in_the_products_own_look(client, tech
     new = {"password1": "silt-and-tide-8", "password2": "silt-and-tide-8"}
     done = visitor.post(form.request["PATH_INFO"], new, follow=True)
     assert "Password changed" in done.content.decode()
-    assert "used up" in Client().get(link, follow=True).content.decode()
+    assert "no longer works" in Client().get(link, follow=True).content.decode()
     technician.refresh_from_db()
     assert technician.check_password("silt-and-tide-8")
 

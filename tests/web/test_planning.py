@@ -57,9 +57,9 @@ def test_every_material_finds_its_shape(hand, material, amount, place, kind):
         ("Lead tape, quarter inch", "30 cm", {"site": "handle_middle"}, "longer than the handle"),
         ("Tungsten putty", "900 g", {"site": "cavity"}, "at most 200 g"),
         ("Grip sleeve", "16 g", {"site": "twelve"}, "goes round the handle"),
-        ("Tungsten putty", "3 g", {"x": "0", "y": "50"}, "Nothing can be laid there"),
-        ("Tungsten putty", "3 g", {"x": "nan", "y": "50"}, "not one"),
-        ("Tungsten putty", "3 g", {"site": "moon"}, "no such site"),
+        ("Tungsten putty", "3 g", {"x": "0", "y": "50"}, "Nothing can be placed there. Click the rim"),
+        ("Tungsten putty", "3 g", {"x": "nan", "y": "50"}, "out of date"),
+        ("Tungsten putty", "3 g", {"site": "moon"}, "This frame has no such position. Choose one"),
         ("Tungsten putty", "9" * 10_000, {"site": "cavity"}, "10000 characters"),
     ],
 )

@@ -67,8 +67,8 @@ def test_a_plan_does_not_move_when_its_frame_is_read_again(
 def test_the_newer_reading_stands_beside_what_was_predicted(laid, plan, racket, client, technician):
     assert board(client, plan).context["again"] is None
     for specs, sentence in (
-        (laid.prediction.before, "as before, within the ± of both: the pieces are not on it yet"),
-        (laid.prediction.after, "as this plan predicts, within the ± of both: the pieces are on"),
+        (laid.prediction.before, "It is unchanged within the ± of both: the"),
+        (laid.prediction.after, "prediction within"),
     ):
         read(racket, specs, technician)
         page = words(board(client, plan))
@@ -77,7 +77,7 @@ def test_the_newer_reading_stands_beside_what_was_predicted(laid, plan, racket, 
     mass = laid.prediction.after.mass_g._replace(value=330.0)
     read(racket, laid.prediction.after._replace(mass_g=mass), technician)
     again = board(client, plan).context["again"]
-    assert "neither as before nor as predicted" in again.sentence
+    assert "It matches neither the old reading nor the" in again.sentence
     assert [row.name for row in again.rows if row.cell.gap.is_real] == ["Static weight"]
 
 
@@ -102,7 +102,7 @@ def test_a_newer_reading_is_taken_as_start_and_given_back(laid, hand, plan, rack
     first, address = plan.specs_id, at("planning:new_start", plan.pk)
     sheet = read(racket, laid.prediction.after, technician)
     late = client.post(address, {"base": plan.version - 1}, follow=True)
-    assert "changed in another tab" in words(late)
+    assert "changed this set meanwhile" in words(late)
     page = client.post(address, {"base": plan.version}, follow=True)
     assert page.context["again"] is None
     plan.refresh_from_db()
@@ -114,10 +114,10 @@ def test_a_newer_reading_is_taken_as_start_and_given_back(laid, hand, plan, rack
     copied = client.post(at("planning:copy", plan.pk), {"revision": "2"}).json()["plan"]
     assert Plan.objects.get(pk=copied).specs_id == first
     hand.version = plan.version
-    assert "Read again" in hand.do("undo").json()["html"]["start"]
+    assert "Measured again" in hand.do("undo").json()["html"]["start"]
     plan.refresh_from_db()
     assert plan.specs_id == first
-    assert "Read again" not in hand.do("redo").json()["html"]["start"]
+    assert "Measured again" not in hand.do("redo").json()["html"]["start"]
     plan.refresh_from_db()
     assert plan.specs_id == sheet.pk
 
@@ -127,8 +127,8 @@ def test_a_plan_laid_before_any_reading_is_offered_the_first(client, technician,
     racket.specs = None
     plan = create_plan(racket, technician, name="Blind", axis_cm=10.0)
     page = words(board(client, plan))
-    assert "Starts from no reading" in page
-    assert "Read since, on" in page
+    assert "Based on no reading: the changes hold, the" in page
+    assert "Measured since, on" in page
     client.post(at("planning:new_start", plan.pk), {"base": plan.version})
     plan.refresh_from_db()
     assert plan.specs == read_then
@@ -146,7 +146,7 @@ def test_a_reading_is_set_aside_with_a_reason_and_counts_again(client, racket, t
         client.post(at("measuring:set_aside", second.pk), {"reason": reason})
         assert counting() == counts
     page = words(client.get(at("measuring:readings", racket.pk)))
-    assert "Set aside: The scale stood on the towel." in page
+    assert "Excluded: The scale stood on the towel." in page
     assert "320" in page, "nothing is deleted"
     # What is read next follows on the reading that counts.
     third = read(racket, whole, technician)
@@ -168,7 +168,7 @@ def test_a_plan_tells_that_its_start_was_set_aside(laid, plan, racket, client, t
     client.post(at("planning:new_start", plan.pk), {"base": plan.version})
     client.post(at("measuring:set_aside", second.pk), {"reason": "Wrong frame."})
     page = words(board(client, plan))
-    assert "The reading that this plan starts from was set aside" in page
+    assert "The reading behind this plan was excluded" in page
 
 
 def test_only_the_own_shop_sets_aside(client, racket):

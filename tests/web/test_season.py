@@ -81,7 +81,7 @@ def test_the_page_of_what_was_learnt_tells_it_all(technician):
     client = Client()
     client.force_login(technician, backend="django.contrib.auth.backends.ModelBackend")
     page = words(client.get(at("orders:insights")))
-    for told in ("Take it for", "Shift when securing", "Real: calibrate them", "Bittern 99"):
+    for told in ("Apply correction", "Shift when securing", "Real: calibrate them", "Bittern 99"):
         assert told in page, told
 
 
@@ -132,7 +132,7 @@ def test_a_machine_is_corrected_on_a_click_and_taken_back(technician):
     machine = Instrument.objects.get(pk=told.instrument)
     before = machine.correction
     address = f"/bench/learnt/instruments/{machine.pk}"
-    client.post(f"{address}/correct", {"difference": "made up"})
+    client.post(f"{address}/correct", {"difference": "sample racket"})
     assert Instrument.objects.get(pk=machine.pk).correction == before
     client.post(f"{address}/correct", {"difference": comparison_view(told, technician.units).difference})
     now = Instrument.objects.get(pk=machine.pk)

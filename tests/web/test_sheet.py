@@ -119,7 +119,7 @@ def test_the_sheet_tells_the_whole_job(laid, client, plan):
     Material.objects.filter(name="Lead tape, half inch").update(left_amount=40.64)
     text = text_of(pages(client, plan))
     for part in (
-        "Have ready",
+        "Tools",
         "gloves, and a box for offcuts",
         "Cut",
         "380 (1)",
@@ -127,7 +127,7 @@ def test_the_sheet_tells_the_whole_job(laid, client, plan):
         "Work: swing weight first",
         "1. Apply the head weight",
         "2. Apply handle and throat",
-        "Then read",
+        "Then measure",
         "expected",
         "hazardous waste",
         "100 mm along",
@@ -178,7 +178,7 @@ def test_cutting_takes_it_off_the_roll(laid, client, plan, technician):
     putty = technician.shop.materials.get(name="Removable putty")
     assert putty.left_amount is None  # never counted: nothing to take from
     again = client.post(at("planning:cut", plan.pk), follow=True)
-    assert "taken off the shelf already" in again.content.decode()
+    assert "material was already deducted" in again.content.decode()
     Plan.objects.update(cut_revision=None)
     Material.objects.filter(pk=tape.pk).update(left_amount=1.0)
     short = client.post(at("planning:cut", plan.pk), follow=True)

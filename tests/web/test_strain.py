@@ -79,7 +79,7 @@ def test_plans_that_raise_the_swing_weight_least_stand_first(client, sore):
 def test_the_board_and_the_card_tell_the_steps(client, sore, hand, plan, technician):
     hand.lay(site="twelve", amount="10 cm")
     text = words(client.get(at("planning:board", plan.pk)))
-    assert "The player told of strain (elbow)" in text
+    assert "The player reported pain (elbow)" in text
     assert "Swing weight in steps" in text
     plan.refresh_from_db()
     in_ounces = Units("oz", "in", "in", inertia="oz·in²")
@@ -92,7 +92,7 @@ def test_the_board_and_the_card_tell_the_steps(client, sore, hand, plan, technic
 def test_the_day_the_rules_were_looked_at_stands_beside_added_weight(client, racket, hand, plan, technician):
     hand.lay(site="three_nine", amount="12 cm")
     board = at("planning:board", plan.pk)
-    assert "Nobody here has noted when the rules for rackets" in words(client.get(board))
+    assert "The rules for rackets have not been checked here" in words(client.get(board))
     form = client.get(at("shops:shop")).context["form"]
     sent = {name: form[name].value() for name in form.fields}
     sent = {name: value for name, value in sent.items() if value is not None}

@@ -33,10 +33,10 @@ def test_what_is_small_or_goes_down_is_one_step():
 @pytest.mark.parametrize(
     ("seen", "told"),
     [
-        (RulesSeen(), "Nobody here has noted"),
+        (RulesSeen(), "have not been checked here. Check them and"),
         (RulesSeen(date(2026, 5, 1)), "looked at here on 1 May 2026."),
         (RulesSeen(date(2025, 5, 3)), "looked at here on 3 May 2025."),
-        (RulesSeen(date(2025, 5, 2), "Tape on the hoop only."), "over a year ago: look again. Tape on"),
+        (RulesSeen(date(2025, 5, 2), "Tape on the hoop only."), "over a year ago: check again. Tape on"),
     ],
 )
 def test_the_reminder_tells_when_somebody_looked_last(seen, told):

@@ -126,10 +126,10 @@ def test_a_handle_is_opened_filled_and_closed_as_it_is_built(handle, opened, dep
     laid = replace(laid, baseline=replace(laid.baseline, circumstances=Circumstances(handle=handle)))
     (told,) = procedures_of(laid, SHELF, TOLD)
     text = " ".join(told.steps)
-    for word in (opened, "3.00 g", "cotton", "rattle", "Read the frame again"):
+    for word in (opened, "3.00 g", "cotton", "rattle", "Measure the frame again"):
         assert word in text
     assert ("rod marked" in text) == (depth > 2.4)
-    assert ("staples" in text.split("Read the frame")[0]) == (handle is HandleBuild.HOLLOW)
+    assert ("staples" in text.split("Measure the frame")[0]) == (handle is HandleBuild.HOLLOW)
 
 
 @pytest.mark.parametrize("on_corners", [False, True])
@@ -178,7 +178,7 @@ def test_cutting_a_bumper_is_told_whole_with_its_places_and_weight():
         "bevel",
         "0.90 g",
         "Touch up",
-        "Read the frame",
+        "Measure the frame",
         "warranty may end",
     ):
         assert word in text

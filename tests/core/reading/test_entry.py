@@ -111,7 +111,7 @@ def test_what_cannot_be_read_has_its_sentence_and_counts_as_not_read(typed, sent
 
 
 def test_a_swing_weight_needs_its_axis_and_nothing_else_does():
-    assert "without its axis" in entered(axis=("", "cm"), swingweight="301").axis_error
+    assert "A swing weight needs its axis. Enter it" in entered(axis=("", "cm"), swingweight="301").axis_error
     alone = entered(axis=("", "cm"), mass="305", sport=Sport.PICKLEBALL)
     assert (alone.axis_error, alone.axis_cm) == ("", 5.0)
     assert entered(axis=("4", "in"), swingweight="301").axis_cm == pytest.approx(4 * CM_PER_IN)

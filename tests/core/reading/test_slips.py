@@ -228,7 +228,7 @@ def test_the_reading_that_slipped_is_named_by_likelihood():
             spec = READ[position]
             noticed += 1
             named += found.culprit == spec.field
-            among += spec.noun in found.message.partition("off it.")[2]
+            among += spec.noun in found.message.partition("removed.")[2]
     assert alarms <= 1
     assert noticed > 30
     assert named / noticed > 0.8

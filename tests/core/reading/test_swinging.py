@@ -334,7 +334,7 @@ def test_a_swing_told_the_wrong_way_is_too_high_by_the_twist_weight_and_named():
         right = replace(known, way=true)
         assert right.suspicion(right.answer(period), period) == ""
     unread = replace(known.measured, twistweight_kgcm2=NOT_MEASURED)
-    with pytest.raises(SpecError, match="holds the twist weight"):
+    with pytest.raises(SpecError, match="includes the twist weight"):
         replace(known, way=EDGE_ON, measured=unread).answer(swung(frame, EDGE_ON, 65.0))
     period = swung(frame, EDGE_ON, 65.0)
     unsaid = replace(known, measured=unread)

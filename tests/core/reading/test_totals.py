@@ -60,7 +60,7 @@ def test_its_interval_holds(number, scatter):
 
 
 def test_a_total_that_was_miscounted_is_named():
-    with pytest.raises(NoSwingError, match=r"15 swings in 22\.4 s does not go with the others"):
+    with pytest.raises(NoSwingError, match=r"15 swings in 22\.4 s does not fit the others"):
         period_of_totals(read_totals("16 in 22.4; 15 in 22.4; 16 in 22.5"))
     with pytest.raises(NoSwingError, match="Check the count"):
         period_of_totals(read_totals("16 in 2.4"))

@@ -56,7 +56,7 @@ def frame_row(frame: Frame) -> Row:
         frame.colour,
         frame.get_sport_display(),
         frame.length_cm,
-        sheet.get_build_display() if sheet else "",
+        sheet.setup_text if sheet else "",
         *_specs(sheet),
         _day(sheet.taken_at) if sheet else None,
         frame.notes,
@@ -105,13 +105,7 @@ TABLES: Final[Mapping[str, Table]] = MappingProxyType(
             "Specs over time",
             ("frame", "build", *_SPEC_HEADS, "swing axis, cm", "taken at", "by"),
             _sheets,
-            lambda s: [
-                s.frame.label,
-                s.get_build_display(),
-                *_specs(s),
-                _day(s.taken_at),
-                str(s.taken_by or ""),
-            ],
+            lambda s: [s.frame.label, s.setup_text, *_specs(s), _day(s.taken_at), str(s.taken_by or "")],
         ),
         "readings": Table(
             "Single readings",

@@ -6,10 +6,16 @@ from collections.abc import Collection, Sequence
 
 from kentrobar.core.quantities.errors import PieceError
 from kentrobar.core.weight.builds import Build, BuildChange, Fitting, FittingKind, change_build, fitted_in
-from kentrobar.web.frames.models import Frame, SpecSheet
+from kentrobar.web.frames.models import BARE_PADDLE, Frame, SpecSheet
 
 NAMED_BUILDS = (Build.BARE, Build.STRUNG, Build.PLAYING)
 BUILD_NAMES = dict(SpecSheet.SheetBuild.choices)
+
+
+def build_name(build: str, sport: str) -> str:
+    """A setup as one says it of a sport: nobody strings a paddle."""
+    is_bare_paddle = build == Build.BARE and sport == Frame.SportChoice.PICKLEBALL
+    return BARE_PADDLE if is_bare_paddle else BUILD_NAMES[build]
 
 
 def builds_of(frame: Frame) -> tuple[Build, ...]:

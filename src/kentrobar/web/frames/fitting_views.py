@@ -15,7 +15,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Build, LedgerLine
 from kentrobar.core.weight.prediction import Prediction
 from kentrobar.web.frames import services
-from kentrobar.web.frames.builds import BUILD_NAMES, builds_of, fittings_in, in_build
+from kentrobar.web.frames.builds import build_name, builds_of, fittings_in, in_build
 from kentrobar.web.frames.fitting_forms import FittingForm, NewFittingForm
 from kentrobar.web.frames.models import Frame, FrameFitting
 from kentrobar.web.frames.queries import frames_with_fittings, shelf_of_accessories
@@ -123,8 +123,8 @@ def _view(request: SignedIn, frame: Frame) -> FittingsView:
         on=[f for f in frame.fittings.all() if f.is_on],
         off=[f for f in frame.fittings.all() if not f.is_on],
         build=build,
-        build_name=BUILD_NAMES[build],
-        builds=[(b.value, BUILD_NAMES[b]) for b in builds_of(frame)],
+        build_name=build_name(build, frame.sport),
+        builds=[(b.value, build_name(b, frame.sport)) for b in builds_of(frame)],
         axis_cm=axis_cm,
         axis_error=axis_error,
         cannot=cannot,

@@ -308,6 +308,9 @@ def independent() -> list[float]:
     return list(INDEPENDENT)
 
 
+BARE_PADDLE = "bare"  # what is called unstrung of a racket
+
+
 class SpecSheet(WrittenOnce):
     """Readings of one frame in one build. Never changed: a correction is a new sheet.
 
@@ -341,6 +344,12 @@ class SpecSheet(WrittenOnce):
     class Meta:
         ordering = ["-taken_at"]
         constraints = [spread_constraint("spec_sheet", *column_parts(spec)) for spec in READ]
+
+    @property
+    def setup_text(self) -> str:
+        """The setup as one says it of the frame's sport."""
+        is_bare_paddle = self.build == self.SheetBuild.BARE and not self.frame.is_racket
+        return BARE_PADDLE if is_bare_paddle else str(self.SheetBuild(self.build).label)
 
     def __str__(self) -> str:
         return f"{self.frame_id} on {self.taken_at:%Y-%m-%d}"

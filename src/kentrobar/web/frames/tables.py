@@ -113,7 +113,7 @@ def line_of(frame: Frame, units: Units, *, is_marked: bool = False) -> FrameLine
     return FrameLine(
         frame,
         is_marked,
-        sheet.get_build_display(),
+        sheet.setup_text,
         "" if sheet.mass_g is None else f"{text('mass_g', sheet.mass_g)} {units.mass}",
         balance,
         "" if units.balance == POINTS_UNIT else points,

@@ -61,7 +61,7 @@ def event_view(event: HistoryEvent, frame: Frame, units: Units) -> EventView:
 def _reading(sheet: SpecSheet, frame: Frame, units: Units) -> ReadingView:
     return ReadingView(
         specs_text(sheet, frame, units),
-        sheet.get_build_display(),
+        sheet.setup_text,
         getattr(sheet, "set_aside", None),
         sheet.pk == frame.specs_id,
         back_to(sheet, frame, units),
@@ -194,7 +194,7 @@ def charts(sheets: Sequence[SpecSheet], events: Sequence[HistoryEvent], frame: F
         for sheet in reversed(sheets):
             quantity = _quantity(sheet, spec, frame)
             if quantity and not getattr(sheet, "set_aside", None):
-                points.setdefault(sheet.get_build_display(), []).append(
+                points.setdefault(sheet.setup_text, []).append(
                     {
                         "x": _ms(sheet.taken_at),
                         "y": round(quantity.value * spec.factor, spec.decimals + 2),

@@ -41,7 +41,7 @@ def _from_earlier(frame: Frame, build: str, wanted: Sequence[Fitting], axis_cm: 
         same = frame.specs.build == build
         return expect_earlier(source, frame.measured) if same else None
     if frame.specs.build != build:
-        source += f", converted from “{frame.specs.get_build_display()}”"
+        source += f", converted from “{frame.specs.setup_text}”"
     others = {
         str(other.value): expect_earlier(source, specs)
         for other in builds_of(frame)

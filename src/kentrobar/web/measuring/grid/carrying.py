@@ -52,5 +52,5 @@ def carried_over(
         changed = change_build(start, fitted_at(frame, sheet), fitted, outline=frame.outline, axis_cm=axis_cm)
     except KentrobarError:
         return None
-    converted = f"converted from “{sheet.get_build_display()}”"
+    converted = f"converted from “{sheet.setup_text}”"
     return KnownSpecs(changed.measured, f"{source}, {converted}" if source else converted)

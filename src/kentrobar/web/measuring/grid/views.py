@@ -11,7 +11,7 @@ from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.core.weight.builds import Build
 from kentrobar.instruments.lines import InstrumentError
 from kentrobar.instruments.taking import take_reading
-from kentrobar.web.frames.builds import builds_of
+from kentrobar.web.frames.builds import build_name, builds_of
 from kentrobar.web.frames.models import SpecSheet
 from kentrobar.web.frames.queries import frames_of, frames_with_fittings
 from kentrobar.web.kit.requests import page
@@ -70,8 +70,8 @@ def _context(grid: ReadingGrid) -> dict[str, object]:
         "questions": view_models.questions_of(grid),
         "added": view_models.added_text(grid),
         "builds": [
-            (build, label)
-            for build, label in SpecSheet.SheetBuild.choices
+            (build, build_name(build, grid.frame.sport))
+            for build in SpecSheet.SheetBuild.values
             if build == Build.MIX or build in builds_of(grid.frame)
         ],
         "fittings": [f for f in grid.frame.fittings.all() if f.is_on],

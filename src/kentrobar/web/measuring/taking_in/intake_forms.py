@@ -22,7 +22,7 @@ from kentrobar.core.reading.entry import Entry, TypedAxis, TypedSpec, read_entry
 from kentrobar.core.reading.slips import EntryFix, Reference, expect_model
 from kentrobar.core.weight.builds import FittingKind
 from kentrobar.core.weight.strings import STRING_DENSITIES
-from kentrobar.web.frames.builds import builds_for
+from kentrobar.web.frames.builds import build_name, builds_for
 from kentrobar.web.frames.forms import (
     HandedIn,
     PaddleOutlineForm,
@@ -158,8 +158,7 @@ class IntakeForm(HandedIn):
         if like:
             self.initial.update(typed_dimensions_of(like, self.dimension_keys))
             self.initial.update(self._as_of(like))
-        labels = dict(SpecSheet.SheetBuild.choices)
-        choices = [(b.value, labels[b]) for b in builds_for(self.sport.value)]
+        choices = [(b.value, build_name(b, self.sport)) for b in builds_for(self.sport.value)]
         offer(self, "build", choices)
         offer(self, "stated_build", choices)
         self.readers = readers_chosen(data, user)

@@ -72,7 +72,7 @@ def _turned_text(outcome: Outcome) -> str:
     before, after = outcome.before, outcome.sheet
     if not (outcome.is_turned and before and after):
         return ""
-    return f"Read in {after.get_build_display()}, turned into {before.get_build_display()} as before."
+    return f"Read in {after.setup_text}, turned into {before.setup_text} as before."
 
 
 def _rows(outcome: Outcome, units: Units) -> Iterator[SpecRow]:
