@@ -23,7 +23,7 @@ from kentrobar.web.matching.searching import SetSearches  # noqa: E402
 from kentrobar.web.matching.set_view import Shown  # noqa: E402
 from kentrobar.web.orders.models import JobFrame  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
-from kentrobar.web.play.models import HitMap, Trial  # noqa: E402
+from kentrobar.web.play.models import Trial  # noqa: E402
 from kentrobar.web.practice import services as practice  # noqa: E402
 from kentrobar.web.practice.exercises import weighing  # noqa: E402
 from kentrobar.web.practice.models import PracticeRun  # noqa: E402
@@ -81,7 +81,8 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
     sedge = Frame.objects.get(label="Sedge 98 Tour").pk
     coached = Frame.objects.get(label="Heron 98 H3").pk
     return [
-        ("board-racket", board_of("Sedge 98 Tour"), (1280, 1150), "light"),
+        ("sample", f"{at('account_login')}?sport=tennis&on=sides&on=butt", DESK, "light"),
+        ("board-racket", board_of("Sedge 98 Tour"), DESK, "light"),
         ("board-paddle", board_of("Mudlark 16"), DESK, "light"),
         ("board-dark", board_of("Sedge 98 Tour"), DESK, "dark"),
         ("board-phone", board_of("Sedge 98 Tour"), PHONE, "light"),
@@ -94,12 +95,11 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("today", at("orders:today"), (1280, 1020), "light"),
         ("verify", job_to_verify(), DESK, "light"),
         ("time-line", at("history:time_line", coached), (1280, 1100), "light"),
-        ("frames", at("frames:list"), DESK, "light"),
+        ("job", at("orders:job", JobFrame.objects.get(frame__label="Heron 98 H3").job_id), DESK, "light"),
         ("frame", at("frames:detail", frame), DESK, "light"),
         ("practice", at("practice:run", practised()), DESK, "light"),
         ("court", f"{at('play:plan', Plan.objects.get(frame=sedge).pk)}?stroke=ground", DESK, "light"),
         ("target", f"{at('planning:target', sedge)}?goal=hold", (1280, 1500), "light"),
-        ("hits", at("play:hits", HitMap.objects.get(frame=sedge).pk), DESK, "light"),
         ("trial", at("play:trial", Trial.objects.get(frame=sedge).pk), (1280, 1000), "light"),
         ("measure", at("measuring:measure", frame), DESK, "light"),
         ("set", at("matching:set", searched_set()), (1280, 1900), "light"),
@@ -134,8 +134,9 @@ def main() -> None:
     driver = start_chromium()
     try:
         with served() as address:
-            sign_in(driver, address)
             for name, page, (width, height), scheme in pictures():
+                if name != "sample" and not driver.get_cookie("sessionid"):
+                    sign_in(driver, address)
                 metrics = {"width": width, "height": height, "deviceScaleFactor": 1}
                 metrics["mobile"] = width < 500
                 driver.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
