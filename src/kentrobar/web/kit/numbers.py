@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
@@ -338,6 +339,18 @@ def beside_balance(specs: Specs, units: Units, change: bool = False) -> str:
 
 
 _FEW: Final = 0.5  # per cent: less is written as less
+
+
+def odds_text(chance: float | None) -> str:
+    """A chance as one says it, never more than it is: "9 of 10", "97 of 100"; empty where there is none."""
+    if chance is None:
+        return ""
+    if chance >= 1 - 1e-9 or 100 * chance > 100 - _FEW:
+        return "more than 99 of 100"
+    if chance > 0.9:
+        return f"{math.floor(100 * chance + 1e-9)} of 100"
+    tens = math.floor(10 * chance + 1e-9)
+    return f"{tens} of 10" if tens else "less than 1 of 10"
 
 
 def chance_text(chance: float | None) -> str:

@@ -20,10 +20,11 @@ from kentrobar.core.solving.set_ways import WAYS, SetWay
 from kentrobar.core.weight.pieces import Piece
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.kit.models import Search
-from kentrobar.web.kit.numbers import Units, chance_text, shown_specs
+from kentrobar.web.kit.numbers import Units, chance_text, odds_text, shown_specs
 from kentrobar.web.kit.searches import SearchCard
 from kentrobar.web.kit.spec_rows import SpecCell
 from kentrobar.web.matching.models import FrameSet
+from kentrobar.web.matching.picture import BeforeAfter, before_after
 from kentrobar.web.matching.prepared import PreparedFrame
 from kentrobar.web.matching.view_models import predicted_cells, set_specs, target_shown
 from kentrobar.web.showing.pieces import piece_text
@@ -79,6 +80,7 @@ class WayView:
     unit: str
     status: Status
     frames: list[FrameOfWay]
+    picture: BeforeAfter | None
     added_g: float
     added: str
     bound: str
@@ -145,10 +147,13 @@ def _way_view(
         unit=units.mass,
         status=Status(result["status"]),
         frames=shown,
+        picture=before_after(
+            frames, {each.frame.pk: each.after for each in shown}, target, of.target.tolerances, units
+        ),
         added_g=result["added_g"],
         added=units.piece_mass_text(result["added_g"]),
         bound=units.piece_mass_text(result["bound_g"]),
-        chance=chance_text(result["chance"]),
+        chance=odds_text(result["chance"]),
         edges=_edges(of, shown, target),
         target=target_shown(target, first, units),
         visible=sum(each.visible for each in found),

@@ -85,7 +85,7 @@ def _as_shown(
     known = [each for each in least if each is not None]
     beyond = len(least) - len(known)
     total = f"{units.piece_mass_text(sum(known))} {units.mass}"
-    text = f"about {total} in all" if not beyond else (f"{beyond} of {len(least)} frames cannot get there")
+    text = f"about {total} in total" if not beyond else (f"{beyond} of {len(least)} frames cannot get there")
     return {
         "frames": {
             str(pk): "cannot" if w is None else f"{units.piece_mass_text(w)} {units.mass}"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Final, NamedTuple
 
@@ -15,6 +15,7 @@ from kentrobar.core.body.specs import (
     STATIC_WEIGHT,
     SWING_WEIGHT,
     TWIST_WEIGHT,
+    Specs,
 )
 from kentrobar.core.quantities.units import CM_PER_POINT, points_headlight
 from kentrobar.web.frames.models import Frame
@@ -28,6 +29,8 @@ _MARGIN: Final = 0.25  # of the span, on either side
 _LEAST_TOLERANCES: Final = 4.0  # that a picture shows, so that its box is never a dot
 _PAIRS: Final = ((BALANCE.key, SWING_WEIGHT.key), (STATIC_WEIGHT.key, TWIST_WEIGHT.key))
 _LABEL_GAP: Final = 13.0
+_LABEL_SHIFTS: Final = (0.0, 13.0, -13.0, 26.0, -26.0, 39.0, -39.0)
+_LETTER, _COST_WIDTH = 6.3, 46.0
 # More lie over each other; a point then tells its frame when it is pointed at.
 MOST_LABELS: Final = 20
 _Turn = Callable[[float], float]
@@ -114,6 +117,67 @@ class SetPicture:
     bottom: float = HEIGHT - BOTTOM
 
 
+SMALL_WIDTH, SMALL_HEIGHT, SMALL_MARGIN = 300.0, 170.0, 22.0
+
+
+class Move(NamedTuple):
+    """Where a frame is before and after its plan."""
+
+    name: str
+    x: float
+    y: float
+    to_x: float
+    to_y: float
+
+
+@dataclass(frozen=True, slots=True)
+class BeforeAfter:
+    """What a way does to the frames of a set, by two specs: from where to where, and the target's box."""
+
+    across: ShownSpec
+    up: ShownSpec
+    moves: list[Move]
+    box: TargetBox | None
+    width: float = SMALL_WIDTH
+    height: float = SMALL_HEIGHT
+
+
+def before_after(
+    frames: Sequence[PreparedFrame],
+    after: Mapping[int, Specs],
+    target: Mapping[str, float],
+    reach: Mapping[str, float],
+    units: Units,
+) -> BeforeAfter | None:
+    """The first pair of specs that is known of all frames; None where there is none."""
+    shown = {spec.read_key: spec for spec in shown_specs(units)}
+    planned = [each for each in frames if each.frame.pk in after]
+    for across, up in ((BALANCE.key, SWING_WEIGHT.key), (BALANCE.key, STATIC_WEIGHT.key)):
+        if not planned or any(across not in each.values or up not in each.values for each in planned):
+            continue
+        ends = [_values(after[each.frame.pk], across, up) for each in planned]
+        starts = [(each.values[across], each.values[up]) for each in planned]
+        x, y = (
+            _scale_of(key, [pair[i] for pair in (*starts, *ends)], target, reach, *edges)
+            for i, (key, edges) in enumerate(
+                (
+                    (across, (SMALL_MARGIN, SMALL_WIDTH - SMALL_MARGIN)),
+                    (up, (SMALL_HEIGHT - SMALL_MARGIN, SMALL_MARGIN)),
+                )
+            )
+        )
+        moves = [
+            Move(each.frame.label, x.at(a), y.at(b), x.at(c), y.at(d))
+            for each, (a, b), (c, d) in zip(planned, starts, ends, strict=True)
+        ]
+        return BeforeAfter(shown[across], shown[up], moves, _box(x, y, target, reach))
+    return None
+
+
+def _values(specs: Specs, *keys: str) -> tuple[float, ...]:
+    return tuple(getattr(specs, key).value for key in keys)
+
+
 def pictures(
     frames: Sequence[PreparedFrame],
     target: Mapping[str, float],
@@ -148,13 +212,14 @@ def _picture(
     across, up = pair
     x = _scale(across.read_key, frames, target, reach, LEFT, WIDTH - RIGHT)
     y = _scale(up.read_key, frames, target, reach, HEIGHT - BOTTOM, TOP)
+    box = _box(x, y, target, reach)
     return SetPicture(
         x,
         y,
         across,
         up,
-        _points(frames, x, y),
-        _box(x, y, target, reach),
+        _points(frames, x, y, box),
+        box,
         _ticks(x, across, length_cm),
         _ticks(y, up, length_cm),
     )
@@ -168,8 +233,19 @@ def _scale(
     start: float,
     end: float,
 ) -> Scale:
+    return _scale_of(key, [each.values[key] for each in frames], target, reach, start, end)
+
+
+def _scale_of(
+    key: str,
+    values: Sequence[float],
+    target: Mapping[str, float],
+    reach: Mapping[str, float],
+    start: float,
+    end: float,
+) -> Scale:
     give = reach.get(key, 0.0)
-    values = [each.values[key] for each in frames]
+    values = list(values)
     if key in target:
         values += [target[key] - give, target[key] + give]
     low, high = min(values), max(values)
@@ -180,7 +256,7 @@ def _scale(
     return Scale(key, middle - span / 2, middle + span / 2, start, end)
 
 
-def _points(frames: Sequence[PreparedFrame], x: Scale, y: Scale) -> list[FramePoint]:
+def _points(frames: Sequence[PreparedFrame], x: Scale, y: Scale, box: TargetBox | None) -> list[FramePoint]:
     masses = [each.values["mass_g"] for each in frames]
     least, most = min(masses), max(masses)
     points = []
@@ -189,20 +265,48 @@ def _points(frames: Sequence[PreparedFrame], x: Scale, y: Scale) -> list[FramePo
         radius = round(SMALLEST_R + part * (LARGEST_R - SMALLEST_R), 1)
         at = x.at(each.values[x.key]), y.at(each.values[y.key])
         points.append(FramePoint(each.frame, not each.is_ready, *at, radius))
-    return list(_labelled(points)) if len(points) <= MOST_LABELS else points
+    return list(_labelled(points, box)) if len(points) <= MOST_LABELS else points
 
 
-def _labelled(points: Iterable[FramePoint]) -> Iterator[FramePoint]:
-    """With labels beside their points, each below the one before where they would lie over each other."""
-    taken: list[tuple[float, float]] = []
+class _Rectangle(NamedTuple):
+    left: float
+    top: float
+    right: float
+    bottom: float
+
+    def covers(self, other: _Rectangle) -> bool:
+        """Whether the two lie over each other."""
+        return (
+            self.left < other.right
+            and other.left < self.right
+            and self.top < other.bottom
+            and other.top < self.bottom
+        )
+
+
+def _labelled(points: Sequence[FramePoint], box: TargetBox | None) -> Iterator[FramePoint]:
+    """With labels beside their points, where they cover no point, no other label and not the box."""
+    taken = [_Rectangle(p.x - p.r, p.y - p.r, p.x + p.r, p.y + p.r) for p in points]
+    if box:
+        taken.append(_Rectangle(box.x, box.y, box.x + box.width, box.y + box.height))
     for point in sorted(points, key=lambda p: p.y):
-        is_right = point.x < WIDTH * 0.68
-        at = point.y + 4
-        while any(abs(at - y) < _LABEL_GAP and abs(point.x - x) < 150 for x, y in taken):
-            at += 3
-        taken.append((point.x, at))
-        beside = round(point.x + (point.r + 5) * (1 if is_right else -1), 1)
-        yield replace(point, label=PointLabel(beside, round(at, 1), "start" if is_right else "end"))
+        places = [(side, down) for down in _LABEL_SHIFTS for side in (1, -1)]
+        covered = [(sum(_room(point, *place).covers(each) for each in taken), place) for place in places]
+        _, (side, down) = min(covered, key=lambda each: each[0])  # the first of the best
+        taken.append(_room(point, side, down))
+        x, y = point.x + side * (point.r + 5), point.y + 4 + down
+        label = PointLabel(round(x, 1), round(y, 1), "start" if side > 0 else "end")
+        yield replace(point, label=label)
+
+
+def _room(point: FramePoint, side: int, down: float) -> _Rectangle:
+    """What a label takes, with the grams that a drag writes behind the name."""
+    near = point.x + side * (point.r + 4)
+    far = near + side * (_LETTER * len(point.frame.label) + _COST_WIDTH)
+    left, right = sorted((near, far))
+    outside = WIDTH if left < 0 or right > WIDTH else 0.0  # then it covers everything
+    middle = point.y + down
+    return _Rectangle(left - outside, middle - _LABEL_GAP / 2, right + outside, middle + _LABEL_GAP / 2)
 
 
 def _box(x: Scale, y: Scale, target: Mapping[str, float], reach: Mapping[str, float]) -> TargetBox | None:
