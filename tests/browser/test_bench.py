@@ -22,7 +22,9 @@ THUMB_PX = 44
 
 
 def tap(page, text):
-    page.button(text).click()
+    button = page.button(text)
+    page.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
+    button.click()
 
 
 def stand():

@@ -158,7 +158,7 @@ def test_strain_is_ticked_at_intake_and_changes_the_goal(page):
     click(page, "main form .btn-primary")
     page.wait(lambda: page.find(".messages"))  # it is saved
     page.open(at("planning:target", frame.pk))
-    assert "Wanda told of strain (elbow)" in page.text("main")
+    assert "Wanda reported pain (elbow)" in page.text("main")
     assert page.text("nav[aria-label=Goals] [aria-current]") == "Gentler on the arm"
 
 

@@ -38,7 +38,7 @@ def test_three_frames_become_a_printed_set_in_eight_clicks_and_no_key(page):
     page.open(at("frames:list"))
     hand = Hand(page)
     for label in ("Reed 100 A1", "Reed 100 A2", "Reed 100 A3"):
-        hand.click(page.find(f"[aria-label='Mark {label} for comparing']"))
+        hand.click(page.find(f"[aria-label='Mark {label} to compare or match']"))
     hand.button("Make")
     page.wait(lambda: page.find("#set"))
     hand.button("Find plans")

@@ -86,7 +86,7 @@ def test_a_board_leads_to_the_bench(client, plan):
     assert BenchWork.objects.count() == 1
     page = words(client.get(at("orders:today")))
     assert "At the bench without a job" in page
-    assert "fit" in page
+    assert "apply" in page
 
 
 def test_an_empty_plan_is_not_taken_to_the_bench(client, technician):

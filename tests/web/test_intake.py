@@ -304,7 +304,7 @@ def test_nothing_pasted_is_said_and_keeps_what_was_typed(client, technician):
 def test_frames_that_were_taken_in_are_marked_in_the_list(client, technician):
     answer = take_in(client, *SIX[:3])
     listed = client.get(answer.headers["Location"]).content.decode()
-    assert listed.count(" checked") == 3
+    assert listed.count(" checked>") == 3
 
 
 def test_no_head_size_is_needed_and_that_is_said(client, technician):

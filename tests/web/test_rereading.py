@@ -102,7 +102,7 @@ def test_a_newer_reading_is_taken_as_start_and_given_back(laid, hand, plan, rack
     first, address = plan.specs_id, at("planning:new_start", plan.pk)
     sheet = read(racket, laid.prediction.after, technician)
     late = client.post(address, {"base": plan.version - 1}, follow=True)
-    assert "changed this set meanwhile" in words(late)
+    assert "changed in another tab" in words(late)
     page = client.post(address, {"base": plan.version}, follow=True)
     assert page.context["again"] is None
     plan.refresh_from_db()

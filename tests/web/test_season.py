@@ -138,7 +138,7 @@ def test_a_machine_is_corrected_on_a_click_and_taken_back(technician):
     now = Instrument.objects.get(pk=machine.pk)
     assert now.correction.truth(300) == pytest.approx(before.truth(300) - told.found.difference.value)
     assert now.correction.u_at(300) > before.u_at(300)
-    assert f"corrected to read like {told.one}" in words(client.get(at("orders:insights")))
+    assert f"corrected to match {told.one}" in words(client.get(at("orders:insights")))
     for _ in range(8):  # sent again, by this page and by one made since
         client.post(f"{address}/correct", {"difference": comparison_view(told, technician.units).difference})
         (left,) = [each for each in compared(technician) if each.spec is SWING_WEIGHT]

@@ -144,8 +144,8 @@ def test_the_sheet_tells_the_whole_job(laid, client, plan):
 def test_the_plan_is_told_by_the_school_of_the_shop(laid, client, told, plan, order, steps):
     assert client.post(at("planning:order", plan.pk), {"order": order}).status_code == 302
     text = told(plan)
-    assert f"{steps}. Lay" in text
-    assert f"{steps + 1}. Lay" not in text
+    assert f"{steps}. Apply" in text
+    assert f"{steps + 1}. Apply" not in text
     assert Plan.objects.get().order_of_work == OrderOfWork(order)
     assert client.post(at("planning:order", plan.pk), {"order": "moon"}).status_code == 404
 

@@ -29,7 +29,7 @@ def test_the_gentler_goal_comes_first_and_is_filled_in(client, sore):
     assert next(iter(page.context["goals"])).key == "gentler"
     assert page.context["goal"].key == "gentler"
     assert float(page.context["form"].initial["mass"][0]) == pytest.approx(312.6)
-    assert "Ines told of strain (elbow)" in words(page)
+    assert "Ines reported pain (elbow)" in words(page)
     assert "Pain is for a clinician" in words(page)
 
 
@@ -37,7 +37,7 @@ def test_without_strain_it_is_one_goal_among_others(client, racket):
     page = target_page(client, racket)
     assert page.context["goal"] is None
     assert [goal.key for goal in page.context["goals"]][-1] == "gentler"
-    assert "told of strain" not in words(page)
+    assert "reported pain" not in words(page)
 
 
 def test_a_jump_is_told_in_steps_over_weeks(client, sore):
@@ -84,7 +84,7 @@ def test_the_board_and_the_card_tell_the_steps(client, sore, hand, plan, technic
     plan.refresh_from_db()
     in_ounces = Units("oz", "in", "in", inertia="oz·in²")
     on_card = strain_text(plan_state(plan), strains_of(sore), in_ounces, to_player=True)
-    assert on_card.startswith("You told of strain (elbow)")
+    assert on_card.startswith("You reported pain (elbow)")
     assert "oz·in² first" in on_card
     assert "kg·cm²" not in on_card
 

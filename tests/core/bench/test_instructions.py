@@ -217,7 +217,7 @@ def test_a_caution_stands_where_the_plan_calls_for_it(grams, strains, heavier, a
     if sentence:
         assert "elbow" in sentence
         assert "swing weight by 1.6 %" in sentence
-        assert strain_sentence(laid, strains, to_player=True).startswith("You told of strain")
+        assert strain_sentence(laid, strains, to_player=True).startswith("You reported pain")
 
 
 def test_weight_in_the_handle_alone_strains_nobody():

@@ -95,7 +95,7 @@ def _notes(of: FrameSet, each: PreparedFrame) -> Sequence[str]:
         found.append(each.turned.note)
     elif each.turned.converted and each.frame.specs:
         found.append(
-            f"read {BUILD_NAMES[each.frame.specs.build]}, turned into {BUILD_NAMES[of.target.setup]}"
+            f"read {BUILD_NAMES[each.frame.specs.build]}, converted to {BUILD_NAMES[of.target.setup]}"
         )
     allowed = each.frame.allowed.only(each.member.allowed.sites)
     if not allowed.is_anywhere:

@@ -109,7 +109,7 @@ def strain_first(frame: Frame, form: TargetForm, units: Units) -> str:
     if not (frame.client and frame.client.strain):
         return ""
     sentence = (
-        f"{frame.player} told of strain ({frame.client.strain_text}). “{GOALS[GENTLER].label}” is a place to "
+        f"{frame.player} reported pain ({frame.client.strain_text}). “{GOALS[GENTLER].label}” is a place to "
         "begin, and among plans the one that raises the swing weight least stands first. Pain is for a "
         "clinician, not for tape."
     )

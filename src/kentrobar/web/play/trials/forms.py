@@ -92,7 +92,7 @@ class TrialForm(forms.Form):
         if not (self.frame.client and self.frame.client.strain):
             return ""
         return (
-            f"{self.frame.player} told of strain ({self.frame.client.strain_text}): the range reaches less "
+            f"{self.frame.player} reported pain ({self.frame.client.strain_text}): the range reaches less "
             "far. Keep it anyway, play fewer balls with each, stop where it hurts. Pain is for a clinician."
         )
 
