@@ -39,7 +39,7 @@ def test_three_frames_become_a_printed_set_in_eight_clicks_and_no_key(page):
     hand = Hand(page)
     for label in ("Reed 100 A1", "Reed 100 A2", "Reed 100 A3"):
         hand.click(page.find(f"[aria-label='Mark {label} to compare or match']"))
-    hand.button("Make")
+    hand.button("Match selected")
     page.wait(lambda: page.find("#set"))
     hand.button("Find plans")
     page.wait(lambda: len(page.all(".search-set")) == 3)
