@@ -4,6 +4,7 @@ import json
 import xml.etree.ElementTree as ElementTree
 from html import unescape
 from io import BytesIO
+from itertools import pairwise
 
 import numpy as np
 import pypdfium2
@@ -22,7 +23,7 @@ from kentrobar.web.materials.queries import shelf_of_shop
 from kentrobar.web.measuring.services import Taking, as_readings, record
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper import sheet
-from kentrobar.web.planning.paper.true_size import rim_rulers
+from kentrobar.web.planning.paper.rim_ruler import rim_rulers
 from kentrobar.web.planning.services import create_plan
 from kentrobar.web.planning.stored import plan_state
 from kentrobar.web.welcome.demo import lay_plan
@@ -95,24 +96,30 @@ def test_true_size_measures_true_at_300_dpi(laid, client, plan):
     assert across, "the marks along the rim are there"
 
 
-def test_marks_lie_at_their_arc_length(laid, client, plan):
+def test_a_piece_over_the_tip_is_one_stretch_of_the_rim_ruler(laid, plan):
     """The pair of 19 cm is one strip over the tip, which ends 190 mm from it on either side."""
     plan.refresh_from_db()
     (ruler,) = rim_rulers(plan_state(plan), shelf_of_shop(plan.shop), Units())
     ends = [
-        segment.start_mm + x
-        for segment in ruler.segments
-        for x, mark in segment.marks
-        if mark.piece == "1" and not mark.is_start
+        (round(part.start_mm + block.x, 3), round(part.start_mm + block.x + block.width, 3))
+        for part in ruler.parts
+        for block in part.strips
+        if block.name == "1"
     ]
-    assert ends == pytest.approx([190.0])
-    starts = [
-        segment.start_mm + x
-        for segment in ruler.segments
-        for x, mark in segment.marks
-        if mark.piece == "1" and mark.is_start
-    ]
-    assert starts == []
+    assert ends[0][0] == pytest.approx(-190.0)
+    assert ends[-1][1] == pytest.approx(190.0)
+    assert all(before[1] == pytest.approx(after[0]) for before, after in pairwise(ends))
+    assert all(part.length_mm <= 170 for part in ruler.parts)
+    assert all(abs(part.start_mm) > 1 for part in ruler.parts)  # no joint at the tip
+
+
+def test_the_rim_ruler_is_printed_alone_for_an_empty_plan_too(client, plan):
+    answer = client.get(at("planning:rim_ruler", plan.pk), {"paper": "letter"})
+    assert len(PdfReader(BytesIO(answer.content)).pages) <= 2
+    text = text_of(answer.content)
+    assert "Rim ruler" in text
+    for hour in ("12:00", "3:00", "6:00", "9:00"):
+        assert hour in text
 
 
 def test_the_sheet_tells_the_whole_job(laid, client, plan):
@@ -211,7 +218,7 @@ def test_steps_tell_the_change_where_a_spec_was_never_read(told, paddle, technic
     assert "change of swing weight, expected +" in text
     assert "unknown ±" not in text
     assert "edge guard" in text
-    assert "Along the edge guard" in text
+    assert "Rim ruler: edge guard" in text
 
 
 @pytest.mark.parametrize("build", SpecSheet.SheetBuild.values)

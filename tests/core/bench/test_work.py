@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from kentrobar.core.bench.appraisal import Use, appraise
-from kentrobar.core.bench.cutting import ROLL, StripToCut, cuts, in_parts, rim_marks
+from kentrobar.core.bench.cutting import ROLL, StripToCut, cuts, in_parts
 from kentrobar.core.bench.steps import ORDERS, OrderOfWork, steps_of, tools_of
 from kentrobar.core.body.measured import MeasuredSpecs
 from kentrobar.core.frame.circumstances import HandleBuild
@@ -135,23 +135,6 @@ def test_what_is_longer_than_a_strip_is_laid_in_parts(length, sold):
         assert min(parts) >= 2.0 - 1e-5
     strips = cuts([StripToCut(3, length)], sold)
     assert sum(cut.length_cm for each in strips for cut in each.cuts) == pytest.approx(length, abs=1e-5)
-
-
-@given(strips)
-def test_marks_tell_the_length_of_a_strip(piece):
-    start, end = piece.stretch(RACKET.rim(piece.face))
-    marks = rim_marks([("1", piece)], RACKET, piece.face)
-    is_over_tip = not piece.mirrored and abs(start + end) < 1e-6
-    assert len(marks) == (1 if is_over_tip else 2)
-    half = RACKET.rim(piece.face).half_length
-    if start >= 0 and end <= half:
-        first, last = marks
-        assert last.at_cm - first.at_cm == pytest.approx(end - start)
-        assert first.is_start
-        assert not last.is_start
-        assert {first.side, last.side} == ({""} if piece.mirrored else {"R"})
-    other = Face.BUMPER if piece.face is not Face.BUMPER else Face.INNER
-    assert rim_marks([("1", piece)], RACKET, other) == []
 
 
 # -- what it costs ------------------------------------------------------------------------

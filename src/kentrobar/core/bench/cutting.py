@@ -1,4 +1,4 @@
-"""What is cut for a plan: lengths from strips or rolls as they are sold, and marks along the rim.
+"""What is cut for a plan: lengths from strips or rolls as they are sold.
 
 Cutting lengths from equal strips is the bin-packing problem; best fit in falling length fills strips to
 their end where it can, which saves strips and cuts alike (D. S. Johnson, 1974: at most 11/9 of the
@@ -8,12 +8,8 @@ fewest strips and one more).
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from typing import Final, NamedTuple
-
-from kentrobar.core.frame.outline import Outline
-from kentrobar.core.frame.rim import Face
-from kentrobar.core.weight.pieces import RimStrip
 
 _EXACT_CM: Final = 1e-6
 LEAST_PART_CM: Final = 2.0  # shorter parts hardly stick
@@ -79,39 +75,3 @@ def cuts(wanted: Iterable[StripToCut], sold_cm: float) -> list[SoldStrip]:
         left = max(tightest.offcut_cm - each.length_cm, 0.0)
         strips.append(SoldStrip((*tightest.cuts, each), left))
     return sorted(strips, key=lambda strip: strip.offcut_cm)
-
-
-class StripEnd(NamedTuple):
-    """Where a strip starts or ends along the rim, from the middle of the tip.
-
-    ``side`` is "R" or "L" for a strip on one side alone, empty for a pair.
-    """
-
-    piece: str
-    at_cm: float
-    is_start: bool
-    side: str
-
-
-def rim_marks(strips: Sequence[tuple[str, RimStrip]], outline: Outline, face: Face) -> list[StripEnd]:
-    """The ends of all strips on one face as distances along it from the middle of the tip.
-
-    A paper strip of that length, laid along the face from the tip down one side, shows each place.
-    """
-    line = outline.rim(face)
-    ends: list[StripEnd] = []
-    for number, strip in strips:
-        if strip.face is not face:
-            continue
-        first, last = sorted(map(line.wrap, strip.stretch(line)), key=abs)
-        if not strip.mirrored and abs(first + last) < _EXACT_CM:  # over the tip, as far on either side
-            ends.append(StripEnd(number, abs(last), False, ""))
-            continue
-        if strip.mirrored:
-            sides = ("", "")
-        elif first == 0:
-            sides = ("L", "L") if last < 0 else ("R", "R")
-        else:
-            sides = ("L" if first < 0 else "R", "L" if last < 0 else "R")
-        ends += [StripEnd(number, abs(first), True, sides[0]), StripEnd(number, abs(last), False, sides[1])]
-    return sorted(ends, key=lambda end: (end.at_cm, end.piece, end.side))

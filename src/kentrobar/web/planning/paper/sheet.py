@@ -19,7 +19,8 @@ from kentrobar.core.bench.procedures import WorkInstructions
 from kentrobar.core.bench.steps import tools_of
 from kentrobar.web.planning.board.context import BoardView
 from kentrobar.web.planning.board.steps import number_writer
-from kentrobar.web.planning.paper.true_size import RimRuler, Template, rim_rulers, templates
+from kentrobar.web.planning.paper.rim_ruler import RimRuler, rim_rulers
+from kentrobar.web.planning.paper.true_size import Template, templates
 from kentrobar.web.shops.models import User
 
 if TYPE_CHECKING:

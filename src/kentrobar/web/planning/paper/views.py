@@ -13,6 +13,7 @@ from kentrobar.web.planning.board.context import BoardView, board_view
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper import sheet
 from kentrobar.web.planning.paper.files import export_plan
+from kentrobar.web.planning.paper.rim_ruler import rim_rulers
 from kentrobar.web.planning.queries import plans_in_full
 from kentrobar.web.planning.sensitivity import sensitivity_view
 from kentrobar.web.shops.requests import SignedIn
@@ -29,6 +30,18 @@ def bench_sheet(request: SignedIn, pk: int) -> HttpResponse:
     context = context_of(board, sheet.sheet_view(board, paper, request.user))
     made = sheet.printed("planning/sheet.html", paper, context, files)
     return handed_out(made, "application/pdf", f"{name}-{paper}.pdf", inline=True)
+
+
+@require_GET
+def rim_ruler(request: SignedIn, pk: int) -> HttpResponse:
+    """The rim ruler of a plan alone, at its true size, as a PDF."""
+    plan = get_object_or_404(plans_in_full(request.user), pk=pk)
+    paper = sheet.paper_of(request.GET)
+    board = board_view(plan, request.user)
+    rulers = rim_rulers(board.state, board.shelf, board.units, usual=True)
+    context = context_of(board, rulers=rulers, paper_name=sheet.PAPERS[paper], made_by=request.user)
+    made = sheet.printed("planning/rim_ruler.html", paper, context)
+    return handed_out(made, "application/pdf", f"{_file_name(plan)}-rim-ruler-{paper}.pdf", inline=True)
 
 
 @require_GET
