@@ -10,6 +10,7 @@ import numpy as np
 import pypdfium2
 import pytest
 from django.utils.html import strip_tags
+from PIL import Image
 from pypdf import PdfReader
 
 from kentrobar.core.bench.steps import OrderOfWork
@@ -159,9 +160,27 @@ def test_the_plan_is_told_by_the_school_of_the_shop(laid, client, told, plan, or
 
 def test_the_drawing_is_a_picture_of_its_own(laid, client, plan):
     response = client.get(at("planning:picture", plan.pk))
-    root = ElementTree.fromstring(response.content)  # noqa: S314 - our own
+    drawn = response.content.decode()
+    root = ElementTree.fromstring(drawn)  # noqa: S314 - our own
     assert root.tag == "{http://www.w3.org/2000/svg}svg"
-    assert "http" not in response.content.decode().replace("http://www.w3.org/2000/svg", "")
+    assert "http" not in drawn.replace("http://www.w3.org/2000/svg", "")
+    after = plan_state(Plan.objects.get(pk=plan.pk)).prediction.after
+    assert f">{after.mass_g.value:.1f} " in drawn
+    assert plan.frame.label not in drawn  # a picture to send names nobody unless it is asked to
+    assert plan.frame.label not in response["Content-Disposition"]
+    named = client.get(at("planning:picture", plan.pk), {"named": "on"}).content.decode()
+    assert plan.frame.label in named
+
+
+def test_the_picture_to_send_is_painted_whole(laid, client, plan):
+    response = client.get(at("planning:picture", plan.pk), {"as": "png"})
+    image = Image.open(BytesIO(response.content)).convert("L")
+    assert image.width == 1800
+    rows = np.asarray(image) < 128
+    assert rows[: image.height // 2].any()
+    assert rows[image.height // 2 :].any()
+    assert not rows[[0, -1]].any()
+    assert not rows[:, [0, -1]].any()
 
 
 def test_drawing_and_exchange_file_lie_in_the_sheet(laid, client, plan):

@@ -31,6 +31,6 @@ urlpatterns = [
     path("<int:pk>/move", views.move, name="move"),
     path("<int:pk>/sheet.pdf", paper.bench_sheet, name="sheet"),
     path("<int:pk>/rim-ruler.pdf", paper.rim_ruler, name="rim_ruler"),
-    path("<int:pk>/plan.svg", paper.picture, name="picture"),
+    path("<int:pk>/picture", paper.picture, name="picture"),
     path("<int:pk>/plan.json", paper.export, name="export"),
 ]

@@ -20,7 +20,7 @@ from kentrobar.core.body.sport import Sport
 from kentrobar.core.editing.plan import PlanState
 from kentrobar.core.editing.shelf import Shelf
 from kentrobar.core.quantities.errors import KentrobarError
-from kentrobar.core.quantities.estimates import Estimate
+from kentrobar.core.quantities.estimates import NOT_MEASURED, Estimate
 from kentrobar.core.weight.builds import Build
 from kentrobar.web.bench.view_models import plain_text
 from kentrobar.web.frames.baselines import specs_about, strains_of
@@ -29,6 +29,7 @@ from kentrobar.web.frames.reference_strips import among, strips
 from kentrobar.web.kit.numbers import ShownSpec, Units, beside_balance, chance_text, read_specs, shown_specs
 from kentrobar.web.kit.spec_rows import ReferenceStrip, SpecCell, SpecRow, SpecText, TargetText, row_of
 from kentrobar.web.orders.handover.verifying import Outcome
+from kentrobar.web.showing.drawing import SmallDrawing, small_drawing
 from kentrobar.web.showing.pieces import piece_text
 from kentrobar.web.showing.strain import strain_text
 
@@ -166,6 +167,7 @@ def _cautions_of(plan: PlanState, shelf: Shelf, outcome: Outcome, units: Units) 
 class CardView:
     """What the player's card says beside the outcome."""
 
+    d: SmallDrawing
     keep: list[str]
     restringer: list[str]
     ask_before: list[str]
@@ -177,7 +179,9 @@ def card_view(outcome: Outcome, shelf: Shelf, units: Units) -> CardView:
     """The player's card in plain words, in the player's units."""
     plan, after = outcome.plan, outcome.specs_of(outcome.sheet)
     applied = plan.cut_from(shelf)
+    balance = after.balance_cm if after else NOT_MEASURED
     return CardView(
+        small_drawing(plan.pieces, plan.outline, balance, "The frame with what is on it"),
         how_to_keep(applied, plan.outline),
         note_to_stringer(applied, plan.outline),
         ask_before(outcome.frame.is_racket),

@@ -7,6 +7,7 @@ import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
+from io import BytesIO
 from pathlib import Path
 from threading import Lock
 from typing import TYPE_CHECKING, Any
@@ -83,6 +84,18 @@ def _typeset(html: str, paper: str, files: Mapping[str, str]) -> bytes:
             attachments=[Attachment(string=text, name=name) for name, text in files.items()],
         )
     return made
+
+
+def painted(pdf: bytes, scale: float) -> bytes:
+    """The first page of a PDF as a PNG, ``scale`` pixels to a point."""
+    import pypdfium2
+
+    with _TYPESETTING:  # its library is not made for several threads
+        page = pypdfium2.PdfDocument(pdf)[0]
+        image = page.render(scale=scale).to_pil()
+    into = BytesIO()
+    image.save(into, "PNG", optimize=True)
+    return into.getvalue()
 
 
 def paper_of(query: Mapping[str, Any]) -> str:

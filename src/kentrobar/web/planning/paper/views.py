@@ -13,6 +13,7 @@ from kentrobar.web.planning.board.context import BoardView, board_view
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.planning.paper import sheet
 from kentrobar.web.planning.paper.files import export_plan
+from kentrobar.web.planning.paper.picture import as_png, as_svg
 from kentrobar.web.planning.paper.rim_ruler import rim_rulers
 from kentrobar.web.planning.queries import plans_in_full
 from kentrobar.web.planning.sensitivity import sensitivity_view
@@ -56,10 +57,13 @@ def sensitivity_card(request: SignedIn, frame_pk: int) -> HttpResponse:
 
 @require_GET
 def picture(request: SignedIn, pk: int) -> HttpResponse:
-    """The drawing of the plan as an SVG file."""
+    """The plan before and after as one picture to send, SVG or PNG; with names only where asked."""
     plan = get_object_or_404(plans_in_full(request.user), pk=pk)
-    drawn = _drawn(board_view(plan, request.user))
-    return handed_out(drawn, "image/svg+xml", f"{_file_name(plan)}.svg")
+    board, is_named = board_view(plan, request.user), "named" in request.GET
+    name = _file_name(plan) if is_named else "before-and-after"
+    if request.GET.get("as") == "png":
+        return handed_out(as_png(board, is_named=is_named), "image/png", f"{name}.png")
+    return handed_out(as_svg(board, is_named=is_named), "image/svg+xml", f"{name}.svg")
 
 
 @require_GET
