@@ -165,16 +165,15 @@ class Page:
         media = {"features": [{"name": "prefers-color-scheme", "value": name}, still]}
         self.driver.execute_cdp_cmd("Emulation.setEmulatedMedia", media)
 
-    def serious_violations(self, *rules):
-        """Serious and critical findings of axe-core, of all its usual rules or of these, as lines."""
+    def violations(self, *rules):
+        """All findings of axe-core, best practice too, by its usual rules or by these, as lines."""
         if not self.driver.execute_script("return Boolean(window.axe)"):
             self.driver.execute_script(AXE)
         found = self.driver.execute_async_script(
             "const [rules, done] = arguments;"
             "const which = {resultTypes: ['violations'], preload: false};"
             "if (rules.length) which.runOnly = {type: 'rule', values: rules};"
-            "axe.run(which).then(r => done(r.violations.filter(v => "
-            "['serious', 'critical'].includes(v.impact))));",
+            "axe.run(which).then(r => done(r.violations));",
             rules,
         )
         return [

@@ -1,10 +1,12 @@
-"""No serious finding of axe-core on any page, light and dark; nothing sticks out on a phone."""
+"""No finding of axe-core on any page, light and dark; nothing sticks out on a phone."""
 
 import pytest
 
 from kentrobar.web.frames.models import Frame
 from kentrobar.web.matching.models import FrameSet
 from kentrobar.web.measuring.models import Instrument
+from kentrobar.web.orders.jobs import services as orders
+from kentrobar.web.orders.models import Job
 from kentrobar.web.planning.models import Plan
 from kentrobar.web.play.models import HitMap, Trial
 from kentrobar.web.practice import services as practice
@@ -24,6 +26,14 @@ def addresses():
         f"{at('frames:list')}?archived=1",
         at("frames:list"),
         at("frames:detail", racket.pk),
+        at("frames:people"),
+        at("finding:files"),
+        at("orders:today"),
+        at("orders:list"),
+        *(at("orders:job", job.pk) for job in Job.objects.all()),
+        at("measuring:readings", racket.pk),
+        at("planning:frame", racket.pk),
+        at("bench:frame", racket.pk),
         at("frames:edit", racket.pk),
         at("taking_in:create", "tennis"),
         at("taking_in:create", "pickleball"),
@@ -83,6 +93,8 @@ def on_court():
 @pytest.fixture(autouse=True)
 def played(technician):
     load_court(technician)
+    frame = Frame.objects.get(label="Reed 100 A2")
+    orders.take_job(technician, client="Ines", frames=[frame], brief="Steadier off centre")
     for task in PracticeRun.Task.values:
         run = practice.begin(technician, task=task, level=2, sport="tennis")
         if task == "predict":  # and one that is over
@@ -90,15 +102,15 @@ def played(technician):
             practice.finish(run, 0, dict.fromkeys(keys, 1.0))
 
 
-def test_no_serious_violation(audited):
+def test_no_page_breaks_a_rule_of_access(audited):
     """By every rule in the light theme; in the dark one by those that look at colours."""
     found = {}
 
     def look(address):
         audited.scheme("light")
-        found[address] = audited.serious_violations()
+        found[address] = audited.violations()
         audited.scheme("dark")
-        found[address] += audited.serious_violations("color-contrast", "link-in-text-block")
+        found[address] += audited.violations("color-contrast", "link-in-text-block")
 
     for address in addresses():
         audited.open(address)
@@ -110,7 +122,7 @@ def test_no_serious_violation(audited):
     for address in ("/accounts/login/", "/accounts/signup/", "/accounts/password/reset/"):
         audited.open(address)
         look(address)
-    assert {address: each for address, each in found.items() if each} == {}
+    assert [(address, each) for address, each in found.items() if each] == []
 
 
 def test_nothing_sticks_out_on_a_phone(phone):

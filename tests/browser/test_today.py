@@ -47,7 +47,7 @@ def test_a_job_is_moved_with_the_arrow_keys_alone(page, jobs):
     said = "return document.getElementById('week-said').textContent"
     page.wait(lambda: "Tue" in page.driver.execute_script(said))
     page.driver.refresh()
-    assert not page.serious_violations()
+    assert not page.violations()
 
 
 def test_a_job_is_dragged_to_a_day(page, jobs):
