@@ -6,6 +6,7 @@ import time
 from pathlib import Path
 
 import django
+from django.db.models import Count
 
 from tests.addresses import at
 
@@ -21,7 +22,7 @@ from kentrobar.web.kit.searches import ask, solve_now  # noqa: E402
 from kentrobar.web.matching.models import FrameSet  # noqa: E402
 from kentrobar.web.matching.searching import SetSearches  # noqa: E402
 from kentrobar.web.matching.set_view import Shown  # noqa: E402
-from kentrobar.web.orders.models import JobFrame  # noqa: E402
+from kentrobar.web.orders.models import Job, JobFrame  # noqa: E402
 from kentrobar.web.planning.models import Plan  # noqa: E402
 from kentrobar.web.play.models import Trial  # noqa: E402
 from kentrobar.web.practice import services as practice  # noqa: E402
@@ -53,6 +54,12 @@ def searched_set() -> int:
     for each in ask(SetSearches.name, of.pk, shown.searchable.ask(ways), shown.user):
         solve_now(each.pk)
     return of.pk
+
+
+def job_of_several() -> int:
+    """The latest job with more than one frame."""
+    several = Job.objects.annotate(count=Count("members")).filter(count__gt=1)
+    return several.latest("pk").pk
 
 
 def bench_work() -> int:
@@ -95,7 +102,7 @@ def pictures() -> list[tuple[str, str, tuple[int, int], str]]:
         ("today", at("orders:today"), (1280, 1020), "light"),
         ("verify", job_to_verify(), DESK, "light"),
         ("time-line", at("history:time_line", coached), (1280, 1100), "light"),
-        ("job", at("orders:job", JobFrame.objects.get(frame__label="Heron 98 H3").job_id), DESK, "light"),
+        ("job", at("orders:job", job_of_several()), DESK, "light"),
         ("frame", at("frames:detail", frame), DESK, "light"),
         ("practice", at("practice:run", practised()), DESK, "light"),
         ("court", f"{at('play:plan', Plan.objects.get(frame=sedge).pk)}?stroke=ground", DESK, "light"),

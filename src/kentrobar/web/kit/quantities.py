@@ -190,8 +190,8 @@ def look_of(widget: forms.Widget) -> str:
         return "form-select"
     if isinstance(widget, forms.CheckboxInput):
         return "form-check-input"
-    is_plain = isinstance(widget, forms.TextInput | forms.NumberInput | forms.Textarea)
-    return "form-control" if is_plain else ""
+    typed = forms.TextInput | forms.NumberInput | forms.EmailInput | forms.PasswordInput | forms.Textarea
+    return "form-control" if isinstance(widget, typed) else ""
 
 
 def read_axis(text: str, usual_cm: float) -> tuple[float, str]:

@@ -30,6 +30,8 @@ class SignInForm(LoginForm):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["login"].label = "User name or e-mail"
+        for field in self.fields.values():
+            field.widget.attrs.pop("placeholder", None)  # the label says it
 
     def user_credentials(self) -> dict[str, Any]:
         return {**super().user_credentials(), "login": self.cleaned_data["login"]}
