@@ -7,9 +7,10 @@ Minutes are the project's own estimates of careful work by one practised hand, a
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from datetime import datetime
 from enum import StrEnum
 from types import MappingProxyType
-from typing import Final, NamedTuple
+from typing import Final, NamedTuple, Protocol, Self, TypeVar
 
 
 class Stage(StrEnum):
@@ -105,6 +106,60 @@ class JobFacts(NamedTuple):
     is_handed_over: bool = False
     is_follow_up_wanted: bool = False
     is_followed_up: bool = False
+
+
+class WorkFacts(NamedTuple):
+    """The last work on a frame's plan at the bench, and the stage it left off at."""
+
+    stage: Stage
+    started_at: datetime
+    ended_at: datetime | None = None
+
+    @classmethod
+    def of(cls, stage: str | None, started_at: datetime, ended_at: datetime | None) -> Self:
+        """From what is stored; a work without a stage has just begun."""
+        return cls(Stage(stage or Stage.FIT), started_at, ended_at)
+
+
+def bench_stage(work: WorkFacts | None, read_at: datetime | None, *, needs_nothing: bool) -> Stage | None:
+    """What the bench asks for next of a frame that was read at ``read_at``; None where nothing was begun.
+
+    ``needs_nothing``: its set needs no weight on it.
+    """
+    if work is None:
+        return Stage.VERIFY if needs_nothing else None
+    if work.ended_at and read_at and read_at > work.ended_at:
+        return Stage.VERIFY  # it was read since
+    return work.stage
+
+
+def counts_as_signed_off(signed_off_at: datetime | None, work: WorkFacts | None) -> bool:
+    """Whether the last sign-off still counts: not once a work was begun after it."""
+    return signed_off_at is not None and not (work and work.started_at > signed_off_at)
+
+
+class Planned(Protocol):
+    """What is known of a plan where one is chosen among several."""
+
+    @property
+    def pk(self) -> int: ...
+    @property
+    def is_archived(self) -> bool: ...
+    @property
+    def changed_at(self) -> datetime: ...
+
+
+AnyPlan = TypeVar("AnyPlan", bound=Planned)
+
+
+def plan_meant(plans: Iterable[AnyPlan], chosen: int | None, since: datetime) -> AnyPlan | None:
+    """The plan chosen for a frame of a job, else the first in use that was changed since the job was taken.
+
+    ``plans`` come latest first.
+    """
+    if chosen:
+        return next((plan for plan in plans if plan.pk == chosen), None)
+    return next((plan for plan in plans if not plan.is_archived and plan.changed_at >= since), None)
 
 
 def stage_of_frame(facts: FrameFacts) -> Stage:

@@ -14,7 +14,15 @@ from django.db.models import Exists, Max, OuterRef, Q, Subquery
 from django.db.models.functions import JSONObject
 from django.urls import reverse
 
-from kentrobar.core.bench.stages import FrameFacts, Stage, stage_of_frame
+from kentrobar.core.bench.stages import (
+    FrameFacts,
+    Stage,
+    WorkFacts,
+    bench_stage,
+    counts_as_signed_off,
+    plan_meant,
+    stage_of_frame,
+)
 from kentrobar.core.quantities.errors import KentrobarError
 from kentrobar.web.bench.models import BenchEvent, BenchWork
 from kentrobar.web.frames.hooks import FrameHead, NextStep
@@ -38,8 +46,8 @@ class JobFacts(NamedTuple):
     number: int
     set: int | None
     plan: int | None
-    since: str
-    signed_off_at: str | None
+    since: datetime
+    signed_off_at: datetime | None
 
 
 class PlanFacts(NamedTuple):
@@ -48,13 +56,18 @@ class PlanFacts(NamedTuple):
     pk: int
     name: str
     specs: int | None
-    changed_at: str
+    changed_at: datetime
     is_archived: bool
     has_pieces: bool
     work: int | None
     stage: str | None
-    started_at: str | None
-    ended_at: str | None
+    started_at: datetime | None
+    ended_at: datetime | None
+
+    @property
+    def work_facts(self) -> WorkFacts | None:
+        """Where its last work stands; None where none was begun."""
+        return WorkFacts.of(self.stage, self.started_at, self.ended_at) if self.started_at else None
 
 
 class Facts(NamedTuple):
@@ -102,7 +115,9 @@ def _facts(frame: Frame, user: User) -> Facts:
     )
     pieces_of = {work["pk"]: BenchWork(**work) for work in pieces}
     return Facts(
-        JobFacts(**job) if job else None, [PlanFacts(**plan) for plan in plans], _events(steps, pieces_of)
+        JobFacts(**_with_moments(job)) if job else None,
+        [PlanFacts(**_with_moments(plan)) for plan in plans],
+        _events(steps, pieces_of),
     )
 
 
@@ -139,6 +154,15 @@ def _plans() -> Any:
     return plans.annotate(work=Subquery(works.values("pk")[:1]), **last)
 
 
+_MOMENTS: Final = ("since", "signed_off_at", "changed_at", "started_at", "ended_at", "made_at")
+
+
+def _with_moments(row: dict[str, Any]) -> dict[str, Any]:
+    """A row that came as JSON, its moments read."""
+    read = {name: datetime.fromisoformat(row[name]) for name in _MOMENTS if row.get(name)}
+    return row | read
+
+
 def _events(steps: Iterable[dict[str, Any]], works: dict[int, BenchWork]) -> list[BenchEvent]:
     return [
         BenchEvent(
@@ -146,9 +170,9 @@ def _events(steps: Iterable[dict[str, Any]], works: dict[int, BenchWork]) -> lis
             kind=step["kind"],
             piece=step["piece"],
             data=step["data"],
-            made_at=datetime.fromisoformat(step["made_at"]),
+            made_at=step["made_at"],
         )
-        for step in steps
+        for step in map(_with_moments, steps)
     ]
 
 
@@ -183,11 +207,9 @@ def _to_plan(frame: Frame) -> NextStep:
 def _plan_meant(frame: Frame, facts: Facts) -> PlanFacts | None:
     """The plan meant in its job; without a job the one on the bench, else one from these readings not begun."""
     job = facts.job
-    if job and job.plan:
-        return next((plan for plan in facts.plans if plan.pk == job.plan), None)
-    in_use = [plan for plan in facts.plans if not plan.is_archived]
     if job:
-        return next((plan for plan in in_use if _moment(plan.changed_at) >= _moment(job.since)), None)
+        return plan_meant(facts.plans, job.plan, job.since)
+    in_use = [plan for plan in facts.plans if not plan.is_archived]
     under_way = (plan for plan in in_use if plan.work and not plan.ended_at)
     new_ones = (plan for plan in in_use if plan.has_pieces and not plan.work and plan.specs == frame.specs_id)
     return next(under_way, None) or next(new_ones, None)
@@ -195,24 +217,12 @@ def _plan_meant(frame: Frame, facts: Facts) -> PlanFacts | None:
 
 def _stage(frame: Frame, job: JobFacts | None, plan: PlanFacts | None) -> Stage:
     """What the frame needs next, by the rules of jobs."""
-    signed_off, started = job and job.signed_off_at, plan and plan.started_at
-    was_begun_since = bool(signed_off and started and _moment(started) > _moment(signed_off))
+    work, sheet = plan.work_facts if plan else None, frame.specs
+    needs_nothing = plan is not None and not plan.has_pieces  # such a plan comes from its set alone
     facts = FrameFacts(
-        is_read=frame.specs is not None,
+        is_read=sheet is not None,
         has_plan=plan is not None,
-        bench=_bench_stage(frame, plan),
-        is_signed_off=bool(signed_off) and not was_begun_since,
+        bench=bench_stage(work, sheet.taken_at if sheet else None, needs_nothing=needs_nothing),
+        is_signed_off=counts_as_signed_off(job.signed_off_at if job else None, work),
     )
     return stage_of_frame(facts)
-
-
-def _bench_stage(frame: Frame, plan: PlanFacts | None) -> Stage | None:
-    if plan is None or not plan.work:
-        return Stage.VERIFY if plan and not plan.has_pieces else None  # its set needs nothing of it
-    if plan.ended_at and frame.specs and frame.specs.taken_at > _moment(plan.ended_at):
-        return Stage.VERIFY  # it was read since
-    return Stage(plan.stage or Stage.FIT)
-
-
-def _moment(text: str) -> datetime:
-    return datetime.fromisoformat(text)

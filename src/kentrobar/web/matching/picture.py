@@ -158,7 +158,7 @@ def before_after(
         ends = [_values(after[each.frame.pk], across, up) for each in planned]
         starts = [(each.values[across], each.values[up]) for each in planned]
         x, y = (
-            _scale_of(key, [pair[i] for pair in (*starts, *ends)], target, reach, *edges)
+            _scale(key, [pair[i] for pair in (*starts, *ends)], target, reach, *edges)
             for i, (key, edges) in enumerate(
                 (
                     (across, (SMALL_MARGIN, SMALL_WIDTH - SMALL_MARGIN)),
@@ -210,8 +210,12 @@ def _picture(
     length_cm: float,
 ) -> SetPicture:
     across, up = pair
-    x = _scale(across.read_key, frames, target, reach, LEFT, WIDTH - RIGHT)
-    y = _scale(up.read_key, frames, target, reach, HEIGHT - BOTTOM, TOP)
+    x = _scale(
+        across.read_key, [each.values[across.read_key] for each in frames], target, reach, LEFT, WIDTH - RIGHT
+    )
+    y = _scale(
+        up.read_key, [each.values[up.read_key] for each in frames], target, reach, HEIGHT - BOTTOM, TOP
+    )
     box = _box(x, y, target, reach)
     return SetPicture(
         x,
@@ -227,17 +231,6 @@ def _picture(
 
 def _scale(
     key: str,
-    frames: Sequence[PreparedFrame],
-    target: Mapping[str, float],
-    reach: Mapping[str, float],
-    start: float,
-    end: float,
-) -> Scale:
-    return _scale_of(key, [each.values[key] for each in frames], target, reach, start, end)
-
-
-def _scale_of(
-    key: str,
     values: Sequence[float],
     target: Mapping[str, float],
     reach: Mapping[str, float],
@@ -245,9 +238,8 @@ def _scale_of(
     end: float,
 ) -> Scale:
     give = reach.get(key, 0.0)
-    values = list(values)
     if key in target:
-        values += [target[key] - give, target[key] + give]
+        values = [*values, target[key] - give, target[key] + give]
     low, high = min(values), max(values)
     span = max(
         (high - low) * (1 + 2 * _MARGIN), 2 * _LEAST_TOLERANCES * give, 2 * AIMED_BY_KEY[key].tolerance

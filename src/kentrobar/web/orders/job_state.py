@@ -11,7 +11,11 @@ from kentrobar.core.bench.stages import (
     FrameFacts,
     JobFacts,
     Stage,
+    WorkFacts,
+    bench_stage,
+    counts_as_signed_off,
     minutes_left,
+    plan_meant,
     stage_of_frame,
     stage_of_job,
 )
@@ -52,12 +56,9 @@ class JobMember:
 
     @property
     def _bench(self) -> Stage | None:
-        if self.work is None:
-            return Stage.VERIFY if self.needs_nothing else None
-        stage, sheet, ended = (Stage(self.work.stage or Stage.FIT), self.frame.specs, self.work.ended_at)
-        if ended and sheet and sheet.taken_at > ended:
-            return Stage.VERIFY  # it was read since
-        return stage
+        sheet = self.frame.specs
+        read_at = sheet.taken_at if sheet else None
+        return bench_stage(_facts_of(self.work), read_at, needs_nothing=self.needs_nothing)
 
     @property
     def laying(self) -> SetLaying | None:
@@ -143,24 +144,17 @@ def job_states(jobs: Iterable[Job]) -> list[JobState]:
 
 
 def _member(job: Job, row: JobFrame) -> JobMember:
-    plan = plan_meant(job, row)
+    plan = plan_meant(row.frame.plans.all(), row.plan_id, job.created_at)
     works = list(plan.works.all()) if plan else []
     work = works[0] if works else None
     return JobMember(row, plan, work, _sign_off(row, work))
 
 
-def plan_meant(job: Job, row: JobFrame) -> Plan | None:
-    """The plan chosen for a frame of a job, else the latest that was laid since the job was taken."""
-    plans = list(row.frame.plans.all())
-    if row.plan_id:
-        return next((plan for plan in plans if plan.pk == row.plan_id), None)
-    since = [p for p in plans if not p.is_archived and p.changed_at >= job.created_at]
-    return since[0] if since else None
+def _facts_of(work: BenchWork | None) -> WorkFacts | None:
+    return WorkFacts.of(work.stage, work.started_at, work.ended_at) if work else None
 
 
 def _sign_off(row: JobFrame, work: BenchWork | None) -> SignOff | None:
     """The last sign-off, unless it was worked on since."""
     last = next(iter(row.sign_offs.all()), None)
-    if last is None or (work is not None and work.started_at > last.made_at):
-        return None
-    return last
+    return last if last and counts_as_signed_off(last.made_at, _facts_of(work)) else None

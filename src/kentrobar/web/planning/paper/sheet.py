@@ -5,6 +5,7 @@ from __future__ import annotations
 import atexit
 import re
 from collections.abc import Mapping
+from contextlib import closing
 from dataclasses import dataclass
 from functools import cache
 from io import BytesIO
@@ -90,9 +91,9 @@ def painted(pdf: bytes, scale: float) -> bytes:
     """The first page of a PDF as a PNG, ``scale`` pixels to a point."""
     import pypdfium2
 
-    with _TYPESETTING:  # its library is not made for several threads
-        page = pypdfium2.PdfDocument(pdf)[0]
-        image = page.render(scale=scale).to_pil()
+    # Its library is not made for several threads, so that the document is closed here too.
+    with _TYPESETTING, closing(pypdfium2.PdfDocument(pdf)) as document:
+        image = document[0].render(scale=scale).to_pil()
     into = BytesIO()
     image.save(into, "PNG", optimize=True)
     return into.getvalue()
