@@ -73,7 +73,7 @@ function refused(html) {
   form.querySelector("[role=alert]:not(:empty)")?.scrollIntoView({ block: "center" });
 }
 
-whenShown("reading", (shown) => {
+whenShown("#reading", (shown) => {
   form = shown;
   keeper = new Keeper();
   form.addEventListener("submit", (event) => {

@@ -47,7 +47,7 @@ const restoreDraft = () => {
   summarize();
 };
 
-whenShown("grid", (shown) => {
+whenShown("#grid", (shown) => {
   form = shown;
   rows = [...form.querySelectorAll(".grid-row")];
   for (const typed of ["input", "change", "fixed"]) form.addEventListener(typed, keepDraft);

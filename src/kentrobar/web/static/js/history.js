@@ -92,7 +92,7 @@ function draw(line, marks, canvas) {
   });
 }
 
-whenShown("history-charts", (told) => {
+whenShown("#history-charts", (told) => {
   const { lines, marks } = JSON.parse(told.textContent);
   for (const [i, line] of lines.entries()) draw(line, marks, document.getElementById(`chart-${i}`));
 });

@@ -1,6 +1,7 @@
 // The boxes of readings, the same on every page: Enter goes on, a paste fills them, a device types into them.
 
 import "./fix.js";
+import { whenShown } from "./shown.js";
 
 const rowsOf = (form) => [...form.querySelectorAll(".grid-row")];
 export const boxesOf = (row) => [...row.querySelectorAll(".cell input.form-control")];
@@ -97,7 +98,7 @@ const paste = (form, event) => {
 };
 
 /** Listen to the boxes of a form, also to those that replace them. */
-export const listen = (form) => {
+const listen = (form) => {
   form.addEventListener("keydown", (event) => {
     if (event.key !== "Enter") return;
     if (event.ctrlKey || event.metaKey) {
@@ -131,13 +132,4 @@ export const listen = (form) => {
   offerTaking(form);
 };
 
-const heard = new WeakSet();
-const listenToAll = () => {
-  for (const boxes of document.querySelectorAll("[data-readings]")) {
-    const form = boxes.closest("form");
-    if (!heard.has(form)) listen(form);
-    heard.add(form);
-  }
-};
-listenToAll();
-document.addEventListener("htmx:load", listenToAll);
+whenShown("form:has([data-readings])", listen);

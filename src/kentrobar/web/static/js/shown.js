@@ -1,11 +1,13 @@
-// Starts a script for what it serves: at once where it is on the page, and again when a swap brings it anew.
+// Starts a script for each part of a page that it serves: at once, and when a swap brings another.
 
-export function whenShown(id, start) {
-  let started = null;
+export function whenShown(selector, start) {
+  const started = new WeakSet();
   const look = () => {
-    const shown = document.getElementById(id);
-    if (shown && shown !== started) start(shown);
-    started = shown;
+    for (const shown of document.querySelectorAll(selector)) {
+      if (started.has(shown)) continue;
+      started.add(shown);
+      start(shown);
+    }
   };
   look();
   document.addEventListener("htmx:load", look);
